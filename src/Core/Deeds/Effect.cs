@@ -1,0 +1,101 @@
+using AtticLedger.Core.Doors;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Deeds;
+
+/// <summary>Who gains and who loses a power. People are named where they are named; doors are never summed with them.</summary>
+public sealed record PowerChange(
+    Power Power, IReadOnlyList<PersonId> Gain, IReadOnlyList<PersonId> Lose, IReadOnlyList<Door> Opened, IReadOnlyList<Door> Shut);
+
+/// <summary>What follows from a change: found by judging the changed site as the unchanged one was judged.</summary>
+public sealed record Effect(
+    IReadOnlyList<GrantChange> Grants,
+    IReadOnlyList<PowerChange> Powers,
+    IReadOnlyList<RuleId> Cleared,
+    IReadOnlyList<RuleId> Opened,
+    Known<int> VisitsAffected)
+{
+    public JournalValue InJournal =>
+        JournalValue.Of(
+            ("grants", JournalValue.Of(Grants.Select(GrantWords.InJournal))),
+            ("powers", JournalValue.Of(Powers.Select(change => JournalValue.Of(
+                ("power", JournalValue.Of(change.Power.Word())),
+                ("gain", People(change.Gain)),
+                ("lose", People(change.Lose)),
+                ("opened", Doors(change.Opened)),
+                ("shut", Doors(change.Shut)))))),
+            ("cleared", JournalValue.Of(Cleared.Select(rule => JournalValue.Of(rule.Value)))),
+            ("opened", JournalValue.Of(Opened.Select(rule => JournalValue.Of(rule.Value)))));
+
+    private static JournalValue People(IEnumerable<PersonId> people) =>
+        JournalValue.Of(people.Select(person => JournalValue.Of($"person:{person.Value}")));
+
+    private static JournalValue Doors(IEnumerable<Door> doors) =>
+        JournalValue.Of(doors.Select(door => JournalValue.Of($"{door.Who.Word()}, {door.Proof.Word()}")));
+}
+
+public static class Foresee
+{
+    /// <summary>The effect of changing a site's grants, from judging a sheet of the one line before and after.</summary>
+    public static Effect Change(SiteFacts site, IReadOnlyList<GrantChange> changes, House house, RuleBook rules, Roll roll)
+    {
+        var before = new SiteLine(site.WithGrants(site.Expected.Or([])), house, roll);
+        var after = new SiteLine(site.WithGrants(site.Expected.Or([]).With(changes)), house, roll);
+        var broken = Broken(rules, before);
+        var stillBroken = Broken(rules, after);
+        var powers = Powers.Limited
+            .Where(power => power != Power.View || Passages.IsEverLive(site.Stage))
+            .Select(power => (power, change: ReachChange.Between(before.Passage(power).Actual.AtLeast, after.Passage(power).Actual.AtLeast)))
+            .Where(pair => !pair.change.IsNothing)
+            .Select(pair => new PowerChange(
+                pair.power,
+                Named(pair.change.Gained, roll),
+                Named(pair.change.Lost, roll),
+                [.. pair.change.Gained.Doors.Doors()],
+                [.. pair.change.Lost.Doors.Doors()]))
+            .ToList();
+        return new Effect(
+            changes,
+            powers,
+            [.. broken.Except(stillBroken)],
+            [.. stillBroken.Except(broken)],
+            powers.Any(change => change.Power == Power.View && change.Shut.Count > 0) ? site.Visits : Known.Of(0));
+    }
+
+    private static List<RuleId> Broken(RuleBook rules, SiteLine line) =>
+        [.. rules.Judge(line).Where(finding => finding.Verdict == Verdict.Breaks).Select(finding => finding.Rule.Id)];
+
+    private static List<PersonId> Named(Access access, Roll roll) =>
+        [.. access.Inside.Union(access.Guests).Places().Select(place => roll.People[place].Id)];
+}
+
+/// <summary>Grants as the journal has them.</summary>
+public static class GrantWords
+{
+    public static JournalValue InJournal(GrantChange change) =>
+        JournalValue.Of(("key", JournalValue.Of(change.Key)), ("wanted", change.Wanted is { } grant ? InJournal(grant) : JournalValue.Null));
+
+    public static JournalValue InJournal(Grant grant) =>
+        JournalValue.Of(
+            ("key", JournalValue.Of(grant.Key)),
+            ("power", JournalValue.Of(grant.Power.Word())),
+            ("subject", JournalValue.Of(SubjectText(grant.Subject))),
+            ("proof", JournalValue.Of(grant.Proof.Word())),
+            ("through", JournalValue.Of(grant.Through?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture))));
+
+    private static string SubjectText(Subject subject) =>
+        subject switch
+        {
+            Subject.OnePerson(var person) => $"person:{person.Value}",
+            Subject.OneGroup(var group) => $"group:{group.Value}",
+            Subject.WholeUnit(var unit) => $"unit:{unit.Value}",
+            Subject.AllStaff => "staff",
+            Subject.Partners => "partners",
+            _ => "passers-by",
+        };
+}

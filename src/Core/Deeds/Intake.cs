@@ -1,0 +1,99 @@
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Deeds;
+
+/// <summary>What taking in one site comes to: the line as it is now, the orders that were seen, and what to write down. No entry where nothing changed.</summary>
+/// <param name="IsNews">Whether the line is to be written at all: visits move by themselves and are written without an entry.</param>
+public sealed record TakenIn(SiteFacts Site, bool IsNews, IReadOnlyList<Order> Moved, Draft? Entry);
+
+/// <summary>Takes what a host said into the register. The same said twice changes nothing the second time.</summary>
+public static class Intake
+{
+    public const string Deed = "site.seen";
+
+    /// <param name="known">The line so far, or null for a site that is new.</param>
+    /// <param name="seen">What the host said; its id is not yet given where the site is new.</param>
+    /// <param name="confirmed">The site's orders that wait to be seen.</param>
+    public static TakenIn Take(SiteFacts? known, SiteFacts seen, IReadOnlyList<Order> confirmed, DateTimeOffset readBegan, DateTimeOffset now)
+    {
+        if (known is null)
+        {
+            return new TakenIn(seen, true, [], new Draft(Deed, Actor(seen), Subject(seen)) { After = Facts(seen) });
+        }
+
+        var merged = seen with
+        {
+            Id = known.Id,
+            Sharing = Newer(known.Sharing, seen.Sharing),
+            UnderWay = known.UnderWay,
+        };
+        var moved = seen.Sharing.Has(out var sharing)
+            ? confirmed.Select(order => Lane.Seen(order, sharing.Grants, readBegan, now)).Where(order => order.State != OrderState.Confirmed).ToList()
+            : [];
+        var (before, after) = Difference(Facts(known), Facts(merged));
+        if (before.All.Count == 0 && after.All.Count == 0)
+        {
+            // Nothing new in the facts: the line stays as it is, down to the instant of its sharing.
+            var visited = known with { Visits = seen.Visits, LastVisit = seen.LastVisit };
+            return new TakenIn(visited, visited != known, moved, null);
+        }
+
+        return new TakenIn(merged, true, moved, new Draft(Deed, Actor(merged), Subject(merged)) { Before = before, After = after });
+    }
+
+    /// <summary>Only a complete read lets a site vanish; vanished is not deleted.</summary>
+    public static TakenIn Vanish(SiteFacts known) =>
+        new(known with { Vanished = true }, true, [], new Draft("site.vanished", Actor(known), Subject(known)));
+
+    /// <summary>What the host confirmed with its answer to an order. The order's own entry tells of it.</summary>
+    public static SiteFacts Confirm(SiteFacts site, HostAnswer.Done done, DateTimeOffset now) =>
+        site with { Sharing = Newer(site.Sharing, Known.Of(new Sharing(done.Grants, done.OwnLimit, now, SharingSource.Confirmed))) };
+
+    private static Known<Sharing> Newer(Known<Sharing> known, Known<Sharing> seen) =>
+        known.Has(out var old) && seen.Has(out var read) ? Known.Of(Sharings.Newer(old, read)) : seen.IsUnknown && !known.IsUnknown ? known : seen;
+
+    private static string Actor(SiteFacts site) => $"host:{site.Host.ToLowerInvariant()}";
+
+    private static string Subject(SiteFacts site) => $"site:{site.Id.Value}";
+
+    private static JournalValue.Fields Facts(SiteFacts site)
+    {
+        var fields = new List<(string, JournalValue)>
+        {
+            ("name", Text(site.Name)),
+            ("address", Text(site.Address)),
+            ("unit", Text(site.Unit.Select(unit => unit.Value))),
+            ("class", Text(site.Class)),
+            ("kind", Text(site.Kind)),
+            ("stage", Text(site.Stage.Select(stage => stage.ToString()))),
+            ("created", Instant(site.Created)),
+            ("edited", Instant(site.LastEdit)),
+            ("vanished", new JournalValue.Flag(site.Vanished)),
+            ("ownLimit", site.Sharing.Has(out var own) ? JournalValue.Of(own.OwnLimit?.ToString()) : JournalValue.Unknown),
+        };
+        if (site.Sharing.Has(out var sharing))
+        {
+            // One field a grant, so that a difference names just what changed.
+            fields.AddRange(sharing.Grants.Select(grant => ($"grant {grant.Key}", GrantWords.InJournal(grant))));
+        }
+
+        return new JournalValue.Fields(fields);
+    }
+
+    private static (JournalValue.Fields Before, JournalValue.Fields After) Difference(JournalValue.Fields before, JournalValue.Fields after)
+    {
+        var was = before.All.ToDictionary(field => field.Name, field => field.Value.Canonical());
+        var now = after.All.ToDictionary(field => field.Name, field => field.Value.Canonical());
+        return (
+            new([.. before.All.Where(field => now.GetValueOrDefault(field.Name) != was[field.Name])]),
+            new([.. after.All.Where(field => was.GetValueOrDefault(field.Name) != now[field.Name])]));
+    }
+
+    private static JournalValue Text(Known<string> fact) =>
+        fact.Has(out var value) ? JournalValue.Of(value) : fact.IsNone ? JournalValue.Null : JournalValue.Unknown;
+
+    private static JournalValue Instant(Known<DateTimeOffset> fact) =>
+        fact.Has(out var value) ? JournalValue.Of(value) : fact.IsNone ? JournalValue.Null : JournalValue.Unknown;
+}

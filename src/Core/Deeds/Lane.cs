@@ -1,0 +1,81 @@
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Deeds;
+
+/// <summary>What came back from a host.</summary>
+public abstract record HostAnswer
+{
+    private HostAnswer()
+    {
+    }
+
+    /// <summary>Carried out; the host's sharing of the site as it is now.</summary>
+    public sealed record Done(IReadOnlyList<Grant> Grants, PowerLimits? OwnLimit) : HostAnswer;
+
+    public sealed record Refused(string Words) : HostAnswer;
+
+    public sealed record Later(TimeSpan After, string Words) : HostAnswer;
+
+    /// <summary>No answer: the order may or may not have had its effect.</summary>
+    public sealed record Lost(string Words) : HostAnswer;
+}
+
+/// <summary>
+/// The steps of one site's lane. Each is a function of the order and the moment; the database and the network stand
+/// between them, and a server may die there.
+/// </summary>
+public static class Lane
+{
+    public static readonly TimeSpan LeaseTime = TimeSpan.FromSeconds(30);
+    public static readonly TimeSpan DueWithin = TimeSpan.FromMinutes(5);
+    public const int MostAttempts = 200;
+
+    /// <summary>The oldest open order of a lane, if it may be taken now: not leased by a living worker and not waiting.</summary>
+    public static Order? Next(IEnumerable<Order> lane, DateTimeOffset now) =>
+        lane.Where(order => order.State.IsOpen()).OrderBy(order => order.Place).FirstOrDefault() is { } oldest
+        && oldest.NextTry <= now
+        && !(oldest.LeaseUntil > now)
+            ? oldest
+            : null;
+
+    public static Order Take(Order order, string worker, DateTimeOffset now) =>
+        order.Move(OrderEvent.Send) with
+        {
+            Attempts = order.Attempts + 1,
+            SentAt = order.SentAt ?? now,
+            Lease = worker,
+            LeaseUntil = now + LeaseTime,
+        };
+
+    public static Order Answered(Order order, HostAnswer answer, DateTimeOffset now)
+    {
+        var free = order with { Lease = null, LeaseUntil = null };
+        return answer switch
+        {
+            HostAnswer.Done => free.Move(OrderEvent.Confirm) with { ConfirmedAt = now, Words = null },
+            HostAnswer.Refused(var words) => free.Move(OrderEvent.Refuse) with { Words = words },
+            _ when order.Attempts >= MostAttempts => free.Move(OrderEvent.GiveUp),
+            HostAnswer.Later(var after, var words) => free.Move(OrderEvent.Wait) with { NextTry = now + Longer(after, Pause(order.Attempts)), Words = words },
+            HostAnswer.Lost(var words) => free.Move(OrderEvent.Wait) with { NextTry = now + Pause(order.Attempts), Words = words },
+            _ => throw new InvalidOperationException("Every answer is handled above."),
+        };
+    }
+
+    /// <summary>What a read that began at <paramref name="readBegan"/> says about a confirmed order; an earlier read says nothing.</summary>
+    public static Order Seen(Order order, IReadOnlyList<Grant> grants, DateTimeOffset readBegan, DateTimeOffset now)
+    {
+        if (order.State != OrderState.Confirmed || readBegan < order.ConfirmedAt)
+        {
+            return order;
+        }
+
+        var isSo = grants.With(order.Wish).SequenceEqual(grants.OrderBy(grant => grant.Key, StringComparer.Ordinal));
+        return order.Move(isSo ? OrderEvent.SeenSo : OrderEvent.SeenOtherwise) with { SeenAt = now };
+    }
+
+    /// <summary>One second, doubled with each attempt, a minute at the most.</summary>
+    public static TimeSpan Pause(int attempts) => TimeSpan.FromSeconds(Math.Min(60, Math.Pow(2, Math.Min(attempts - 1, 6))));
+
+    private static TimeSpan Longer(TimeSpan a, TimeSpan b) => a > b ? a : b;
+}

@@ -1,0 +1,73 @@
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Deeds;
+
+/// <summary>
+/// Undoing is a new deed, decided on today's facts and pointing back: an order that was not sent is withdrawn, one that
+/// had its effect is countered.
+/// </summary>
+public static class UndoOrder
+{
+    public const string Deed = "order.undo";
+
+    public static Decision Decide(DeedFacts facts, Order undone, OrderId newOrder, Doer doer, string? reason)
+    {
+        if (undone.State == OrderState.Asked)
+        {
+            return Withdraw(facts, undone, doer, reason);
+        }
+
+        var grants = facts.Site.Expected.Or([]);
+        var refused = Refusals(facts, undone, grants).ToList();
+        if (refused.Count > 0)
+        {
+            return new Decision.Refusal(refused);
+        }
+
+        var changes = undone.Before.Where(change => grants.FirstOrDefault(grant => grant.Key == change.Key) != change.Wanted).ToList();
+        var effect = Foresee.Change(facts.Site, changes, facts.House, facts.Rules, facts.Roll);
+        var order = Orders.New(newOrder, facts, changes, doer, reason) with { UndoOf = undone.Id };
+        return new Decision.Plan([.. Orders.Superseded(facts.Lane, order), order], [Entry(facts, undone, effect, doer, reason, newOrder)], effect, []);
+    }
+
+    private static Decision Withdraw(DeedFacts facts, Order undone, Doer doer, string? reason)
+    {
+        var effect = Foresee.Change(facts.Site, undone.Before, facts.House, facts.Rules, facts.Roll);
+        return new Decision.Plan([undone.Move(OrderEvent.Withdraw)], [Entry(facts, undone, effect, doer, reason, null)], effect, []);
+    }
+
+    private static IEnumerable<string> Refusals(DeedFacts facts, Order undone, IReadOnlyList<Grant> grants)
+    {
+        if (!undone.State.HadEffect() && undone.State != OrderState.Contradicted)
+        {
+            yield return undone.State == OrderState.Sent
+                ? "The order is with the host. It can be undone as soon as the host has answered."
+                : "The order had no effect, so there is nothing to undo.";
+        }
+
+        if (facts.Site.Sharing.IsUnknown)
+        {
+            yield return $"{facts.Site.Host} did not say who is let in here, so nothing can be decided yet.";
+        }
+
+        if (grants.With(undone.Before).SequenceEqual(grants.OrderBy(grant => grant.Key, StringComparer.Ordinal)))
+        {
+            yield return "It is already as it was before the order.";
+        }
+        else if (!grants.With(undone.Wish).SequenceEqual(grants.OrderBy(grant => grant.Key, StringComparer.Ordinal)))
+        {
+            yield return "Somebody has changed the same access since. Undoing would overwrite their change.";
+        }
+    }
+
+    private static Draft Entry(DeedFacts facts, Order undone, Effect effect, Doer doer, string? reason, OrderId? order) =>
+        new(Deed, doer.InJournal, $"site:{facts.Site.Id.Value}")
+        {
+            Before = JournalValue.Of(("order", JournalValue.Of(undone.Id.ToString())), ("state", JournalValue.Of(undone.State.ToString().ToLowerInvariant()))),
+            After = JournalValue.Of(("order", JournalValue.Of(order?.ToString())), ("predicted", effect.InJournal)),
+            Reason = reason,
+            UndoOf = undone.Place,
+        };
+}

@@ -1,0 +1,64 @@
+using AtticLedger.Core.People;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Doors;
+
+/// <summary>How a part of a site with permissions of its own hangs on the site.</summary>
+public enum PartTie : byte
+{
+    /// <summary>Whoever gets into the site at all, met with what the part lets in.</summary>
+    Nested,
+
+    /// <summary>Content with its own door: whoever may view the site may view it too; shutting the site shuts nothing.</summary>
+    StandingFree,
+}
+
+public static class Parts
+{
+    /// <summary>Who gets into a part, from the passages of the part's own grants through its own layers and of the site.</summary>
+    public static AccessBounds Actual(PartTie tie, Power power, AccessBounds ofPart, AccessBounds ofSite, Roll roll) =>
+        tie switch
+        {
+            PartTie.Nested => new(ofSite.AtLeast.Meet(ofPart.AtLeast, roll), ofSite.AtMost.Meet(ofPart.AtMost, roll)),
+            _ when power == Power.View => new(ofSite.AtLeast.Union(ofPart.AtLeast), ofSite.AtMost.Union(ofPart.AtMost)),
+            _ => ofPart,
+        };
+
+    /// <summary>A free-standing part that lets in somebody whom its site does not.</summary>
+    public static Truth IsOpenWhereSiteIsShut(AccessBounds part, AccessBounds site) =>
+        Truths.Between(!part.AtLeast.Except(site.AtMost).IsNone, !part.AtMost.Except(site.AtLeast).IsNone);
+}
+
+/// <summary>Whether somebody from outside would get in now, and if not, what kind of no it is.</summary>
+public enum Admission : byte
+{
+    In,
+    Shut,
+    NotOnTheList,
+}
+
+public static class Admissions
+{
+    /// <summary>
+    /// A guest who is not on the list stands before an open door for named guests: the refusal is the list's, not the door's,
+    /// and who may vouch for a new guest decides it.
+    /// </summary>
+    public static Admission OfGuest(bool isOnTheList, Limit limit) =>
+        limit.Widest == OutsideLevel.NoOne ? Admission.Shut
+        : isOnTheList || limit.Voucher != Voucher.NoOne ? Admission.In
+        : Admission.NotOnTheList;
+}
+
+/// <summary>Who gains and who loses by a change: people where they are named, doors where they are not; never summed.</summary>
+public sealed record ReachChange(Access Gained, Access Lost)
+{
+    public static ReachChange Between(Access before, Access after) => new(after.Except(before), before.Except(after));
+
+    public bool IsNothing => Gained.IsNone && Lost.IsNone;
+}
+
+/// <summary>Which kinds of site could hold a wish: a kind that always lets all of the staff in cannot be for named people.</summary>
+public static class KindFloors
+{
+    public static bool CanHold(Sites.SiteKind kind, InsideLevel wish) => !kind.AlwaysAllStaff || wish == InsideLevel.Staff;
+}

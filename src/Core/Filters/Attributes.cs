@@ -1,0 +1,83 @@
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Filters;
+
+/// <summary>A value known only between two bounds, both included; a value that is known has equal bounds.</summary>
+public readonly record struct Span(int AtLeast, int AtMost)
+{
+    public static Span Exactly(int value) => new(value, value);
+}
+
+/// <summary>The elements of a list, and whether that is all of them.</summary>
+public readonly record struct Listed<T>(IReadOnlyList<T> Items, bool Complete);
+
+/// <summary>An attribute of a line (or of an element in one): its name in filters, what it says, and how it is read.</summary>
+public abstract record Attribute<TLine>(string Name, string Says)
+{
+    /// <summary>The type, as the list of attributes names it.</summary>
+    public abstract string TypeWord { get; }
+}
+
+public sealed record TextAttribute<TLine>(string Name, string Says, Func<TLine, Known<string>> Read, bool IsExact = false)
+    : Attribute<TLine>(Name, Says)
+{
+    public override string TypeWord => IsExact ? "text, exact" : "text";
+}
+
+/// <summary>Words in an order, compared by it; where only bounds are known a comparison may not be able to tell.</summary>
+public sealed record WordAttribute<TLine>(string Name, string Says, IReadOnlyList<string> Order, Func<TLine, Known<Span>> Read)
+    : Attribute<TLine>(Name, Says)
+{
+    public override string TypeWord => string.Join(" < ", Order);
+}
+
+public sealed record NumberAttribute<TLine>(string Name, string Says, Func<TLine, Known<Span>> Read) : Attribute<TLine>(Name, Says)
+{
+    public override string TypeWord => "number";
+}
+
+/// <summary>An instant, written as RFC 3339 has it.</summary>
+public sealed record MomentAttribute<TLine>(string Name, string Says, Func<TLine, Known<DateTimeOffset>> Read) : Attribute<TLine>(Name, Says)
+{
+    public override string TypeWord => "instant";
+}
+
+public sealed record TruthAttribute<TLine>(string Name, string Says, Func<TLine, Truth> Read) : Attribute<TLine>(Name, Says)
+{
+    public override string TypeWord => "true or false";
+}
+
+/// <summary>A multi-valued attribute. Its elements have attributes of their own, among them <c>value</c>, which is meant where none is named.</summary>
+public abstract record ListAttribute<TLine>(string Name, string Says) : Attribute<TLine>(Name, Says)
+{
+    public override string TypeWord => "list";
+
+    public abstract IReadOnlyList<(string Name, string Says, string TypeWord)> Parts { get; }
+
+    internal abstract TResult Accept<TResult>(IListVisitor<TLine, TResult> visitor);
+}
+
+internal interface IListVisitor<TLine, TResult>
+{
+    TResult Visit<TElement>(ListAttribute<TLine, TElement> list);
+}
+
+public sealed record ListAttribute<TLine, TElement>(
+    string Name, string Says, AttributeList<TElement> Elements, Func<TLine, Listed<TElement>> Read)
+    : ListAttribute<TLine>(Name, Says)
+{
+    public override IReadOnlyList<(string Name, string Says, string TypeWord)> Parts =>
+        [.. Elements.All.Select(part => (part.Name, part.Says, part.TypeWord))];
+
+    internal override TResult Accept<TResult>(IListVisitor<TLine, TResult> visitor) => visitor.Visit(this);
+}
+
+/// <summary>All attributes of a kind of line. Names are found without case, as RFC 7644 has it.</summary>
+public sealed class AttributeList<TLine>(IReadOnlyList<Attribute<TLine>> all)
+{
+    private readonly Dictionary<string, Attribute<TLine>> byName = all.ToDictionary(one => one.Name, StringComparer.OrdinalIgnoreCase);
+
+    public IReadOnlyList<Attribute<TLine>> All { get; } = all;
+
+    public Attribute<TLine>? Find(string name) => byName.GetValueOrDefault(name);
+}

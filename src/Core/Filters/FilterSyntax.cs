@@ -1,0 +1,246 @@
+using System.Globalization;
+using System.Text;
+
+namespace AtticLedger.Core.Filters;
+
+/// <summary>A filter as written, before names are looked up.</summary>
+public abstract record FilterSyntax(int Column)
+{
+    public sealed record And(FilterSyntax Left, FilterSyntax Right) : FilterSyntax(Left.Column);
+
+    public sealed record Or(FilterSyntax Left, FilterSyntax Right) : FilterSyntax(Left.Column);
+
+    public sealed record Not(FilterSyntax Inner, int At) : FilterSyntax(At);
+
+    public sealed record Present(string Name, int At) : FilterSyntax(At);
+
+    public sealed record Compare(string Name, Comparison Operator, Literal Value, int At) : FilterSyntax(At);
+
+    /// <summary><c>owners[standing eq "left"]</c>: one element for which all of the inner filter holds.</summary>
+    public sealed record Within(string Name, FilterSyntax Inner, int At) : FilterSyntax(At);
+}
+
+/// <summary>A JSON value on the right of an operator: text, number, true, false, or null.</summary>
+public sealed record Literal(object? Value, int Column);
+
+/// <summary>Reads the grammar of RFC 7644, section 3.4.2.2: not binds before and, and before or; brackets do not nest.</summary>
+public sealed class FilterParser
+{
+    private const int DeepestNesting = 200;
+    private readonly string text;
+    private int at;
+    private int depth;
+
+    private FilterParser(string text) => this.text = text;
+
+    public static FilterSyntax Parse(string text)
+    {
+        var parser = new FilterParser(text);
+        parser.Spaces();
+        var filter = parser.Alternatives(false);
+        parser.Spaces();
+        return parser.at == text.Length ? filter : throw parser.Error("expected \"and\", \"or\" or the end of the filter");
+    }
+
+    private FilterSyntax Alternatives(bool inBrackets)
+    {
+        if (++depth > DeepestNesting)
+        {
+            throw Error($"nested more than {DeepestNesting} deep");
+        }
+
+        var left = Conjunction(inBrackets);
+        while (Keyword("or"))
+        {
+            left = new FilterSyntax.Or(left, Conjunction(inBrackets));
+        }
+
+        depth--;
+        return left;
+    }
+
+    private FilterSyntax Conjunction(bool inBrackets)
+    {
+        var left = Factor(inBrackets);
+        while (Keyword("and"))
+        {
+            left = new FilterSyntax.And(left, Factor(inBrackets));
+        }
+
+        return left;
+    }
+
+    private FilterSyntax Factor(bool inBrackets)
+    {
+        Spaces();
+        var column = at + 1;
+        if (Peek() == '(')
+        {
+            return Group(inBrackets);
+        }
+
+        var name = Name();
+        if (name.Equals("not", StringComparison.OrdinalIgnoreCase))
+        {
+            Spaces();
+            if (Peek() == '(')
+            {
+                return new FilterSyntax.Not(Group(inBrackets), column);
+            }
+        }
+
+        if (Peek() == '[')
+        {
+            if (inBrackets)
+            {
+                throw Error("brackets do not nest");
+            }
+
+            at++;
+            var inner = Alternatives(true);
+            Spaces();
+            Expect(']');
+            return new FilterSyntax.Within(name, inner, column);
+        }
+
+        Spaces();
+        var operatorColumn = at + 1;
+        var word = Name();
+        if (word.Equals("pr", StringComparison.OrdinalIgnoreCase))
+        {
+            return new FilterSyntax.Present(name, column);
+        }
+
+        if (word.Length == 0 || char.IsAsciiDigit(word[0]) || !Enum.TryParse<Comparison>(word, true, out var comparison))
+        {
+            throw new FilterError(operatorColumn, $"expected one of eq ne co sw ew gt ge lt le pr after \"{name}\"");
+        }
+
+        Spaces();
+        return new FilterSyntax.Compare(name, comparison, Value(), column);
+    }
+
+    private FilterSyntax Group(bool inBrackets)
+    {
+        at++;
+        var inner = Alternatives(inBrackets);
+        Spaces();
+        Expect(')');
+        return inner;
+    }
+
+    private bool Keyword(string word)
+    {
+        var start = at;
+        Spaces();
+        if (at > start || (at > 0 && text[at - 1] is ')' or ']'))
+        {
+            if (string.Compare(text, at, word, 0, word.Length, StringComparison.OrdinalIgnoreCase) == 0
+                && (at + word.Length == text.Length || text[at + word.Length] is ' ' or '('))
+            {
+                at += word.Length;
+                return true;
+            }
+        }
+
+        at = start;
+        return false;
+    }
+
+    private string Name()
+    {
+        var start = at;
+        while (at < text.Length && (char.IsAsciiLetterOrDigit(text[at]) || text[at] is '.' or '-' or '_' or ':' or '$'))
+        {
+            at++;
+        }
+
+        return at > start ? text[start..at] : throw Error("expected the name of an attribute");
+    }
+
+    private Literal Value()
+    {
+        var column = at + 1;
+        if (Peek() == '"')
+        {
+            return new Literal(Quoted(), column);
+        }
+
+        var start = at;
+        while (at < text.Length && text[at] is not (' ' or ')' or ']' or '(' or '['))
+        {
+            at++;
+        }
+
+        var word = text[start..at];
+        return word switch
+        {
+            "true" => new Literal(true, column),
+            "false" => new Literal(false, column),
+            "null" => new Literal(null, column),
+            _ when decimal.TryParse(word, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowExponent, CultureInfo.InvariantCulture, out var number) =>
+                new Literal(number, column),
+            _ => throw new FilterError(column, "expected a quoted text, a number, true, false or null"),
+        };
+    }
+
+    private string Quoted()
+    {
+        var start = at++;
+        var value = new StringBuilder();
+        while (at < text.Length && text[at] != '"')
+        {
+            value.Append(text[at] == '\\' ? Escaped() : text[at]);
+            at++;
+        }
+
+        if (at == text.Length)
+        {
+            throw new FilterError(start + 1, "this quote is never closed");
+        }
+
+        at++;
+        return value.ToString();
+    }
+
+    private char Escaped()
+    {
+        at++;
+        switch (at < text.Length ? text[at] : '\0')
+        {
+            case 'n': return '\n';
+            case 't': return '\t';
+            case 'r': return '\r';
+            case 'b': return '\b';
+            case 'f': return '\f';
+            case '"' or '\\' or '/': return text[at];
+            case 'u' when at + 4 < text.Length
+                && ushort.TryParse(text.AsSpan(at + 1, 4), NumberStyles.AllowHexSpecifier, CultureInfo.InvariantCulture, out var unit):
+                at += 4;
+                return (char)unit;
+            default: throw new FilterError(Math.Min(at + 1, text.Length), "this is not an escape of JSON");
+        }
+    }
+
+    private void Expect(char wanted)
+    {
+        if (Peek() != wanted)
+        {
+            throw Error($"expected \"{wanted}\"");
+        }
+
+        at++;
+    }
+
+    private char Peek() => at < text.Length ? text[at] : '\0';
+
+    private void Spaces()
+    {
+        while (at < text.Length && text[at] == ' ')
+        {
+            at++;
+        }
+    }
+
+    private FilterError Error(string message) => new(at + 1, message);
+}

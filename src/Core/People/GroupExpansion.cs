@@ -1,0 +1,138 @@
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.People;
+
+/// <summary>The people that a group reaches, and whether that is all of them: a group read only in part gives a lower bound.</summary>
+public readonly record struct Expansion(PeopleSet People, bool Complete);
+
+/// <summary>
+/// Expands all groups at once. Groups that run in circles reach the same people, so each circle (strongly connected
+/// component, Tarjan 1972) is condensed first and the rest is one pass from the leaves up.
+/// </summary>
+internal sealed class GroupExpansion
+{
+    private readonly Dictionary<GroupId, Group> groups;
+    private readonly Func<PersonId, int?> placeOf;
+    private readonly Func<UnitCode, PeopleSet> ofUnit;
+    private readonly Dictionary<GroupId, int> order = [];
+    private readonly Dictionary<GroupId, int> low = [];
+    private readonly Stack<GroupId> open = new();
+    private readonly HashSet<GroupId> isOpen = [];
+    private readonly Dictionary<GroupId, Expansion> expansions = [];
+
+    private GroupExpansion(IEnumerable<Group> groups, Func<PersonId, int?> placeOf, Func<UnitCode, PeopleSet> ofUnit)
+    {
+        this.groups = groups.ToDictionary(group => group.Id);
+        this.placeOf = placeOf;
+        this.ofUnit = ofUnit;
+    }
+
+    public static IReadOnlyDictionary<GroupId, Expansion> Of(
+        IEnumerable<Group> groups, Func<PersonId, int?> placeOf, Func<UnitCode, PeopleSet> ofUnit)
+    {
+        var expansion = new GroupExpansion(groups, placeOf, ofUnit);
+        foreach (var group in expansion.groups.Keys)
+        {
+            if (!expansion.order.ContainsKey(group))
+            {
+                expansion.Visit(group);
+            }
+        }
+
+        return expansion.expansions;
+    }
+
+    // An explicit stack: hosts have been seen to nest groups thousands deep.
+    private void Visit(GroupId root)
+    {
+        var path = new Stack<(GroupId Group, IEnumerator<GroupId> Below)>();
+        Enter(root);
+        while (path.Count > 0)
+        {
+            var (group, below) = path.Peek();
+            if (below.MoveNext())
+            {
+                var next = below.Current;
+                if (!order.ContainsKey(next))
+                {
+                    Enter(next);
+                }
+                else if (isOpen.Contains(next))
+                {
+                    low[group] = Math.Min(low[group], order[next]);
+                }
+
+                continue;
+            }
+
+            path.Pop();
+            if (path.Count > 0)
+            {
+                low[path.Peek().Group] = Math.Min(low[path.Peek().Group], low[group]);
+            }
+
+            if (low[group] == order[group])
+            {
+                Close(group);
+            }
+        }
+
+        void Enter(GroupId group)
+        {
+            order[group] = low[group] = order.Count;
+            open.Push(group);
+            isOpen.Add(group);
+            path.Push((group, GroupsIn(group).GetEnumerator()));
+        }
+    }
+
+    private IEnumerable<GroupId> GroupsIn(GroupId group) =>
+        groups[group].Members.Where(member => member.Group is { } inner && groups.ContainsKey(inner)).Select(member => member.Group!.Value);
+
+    private void Close(GroupId head)
+    {
+        var circle = new List<GroupId>();
+        do
+        {
+            circle.Add(open.Pop());
+        }
+        while (circle[^1] != head);
+
+        var people = PeopleSet.Of(circle
+            .SelectMany(group => groups[group].Members)
+            .Select(member => member.Person is { } person ? placeOf(person) : null)
+            .OfType<int>());
+        var complete = true;
+        foreach (var group in circle)
+        {
+            isOpen.Remove(group);
+            complete &= groups[group].Complete;
+            foreach (var member in groups[group].Members)
+            {
+                if (member.Unit is { } unit)
+                {
+                    people = people.Union(ofUnit(unit));
+                }
+                else if (member.Group is { } inner)
+                {
+                    // A group that nobody described may hold anybody.
+                    complete &= groups.ContainsKey(inner);
+                    if (expansions.TryGetValue(inner, out var below))
+                    {
+                        people = people.Union(below.People);
+                        complete &= below.Complete;
+                    }
+                }
+                else if (member.Person is { } person && placeOf(person) is null)
+                {
+                    complete = false;
+                }
+            }
+        }
+
+        foreach (var group in circle)
+        {
+            expansions[group] = new Expansion(people, complete);
+        }
+    }
+}

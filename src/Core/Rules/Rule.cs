@@ -1,0 +1,96 @@
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Rules;
+
+/// <summary>How much a rule matters, the most first.</summary>
+public enum Level : byte
+{
+    Must,
+    Should,
+    Look,
+}
+
+/// <summary>What a rule asks of a site. Built-in demands are short names for expressions over computed attributes.</summary>
+public abstract record Demand
+{
+    private Demand()
+    {
+    }
+
+    /// <summary>The demand as an expression in the grammar of filters.</summary>
+    public abstract string Expression { get; }
+
+    public sealed record General(string Text) : Demand
+    {
+        public override string Expression => Text;
+    }
+
+    /// <summary>Nothing reaches further in fact than the house allows.</summary>
+    public sealed record WithinAllowed : Demand
+    {
+        public override string Expression => "beyond eq false";
+    }
+
+    /// <summary>Nobody edits but people who are named, one by one or in groups.</summary>
+    public sealed record EditingNamedOnly : Demand
+    {
+        public override string Expression => "edit.inside le \"named\" and edit.outside le \"named-guests\"";
+    }
+
+    /// <summary>At least so many distinct fit key holders.</summary>
+    public sealed record FitKeyHolders(int Least) : Demand
+    {
+        public override string Expression => $"owners.fit.count ge {Least}";
+    }
+}
+
+/// <summary>A house rule. It judges the sites in its scope from its first day on.</summary>
+/// <param name="Short">A few words for a finding in a list.</param>
+public sealed record Rule(RuleId Id, string Title, string Short, Level Level, string Scope, Demand Demand, DateOnly From);
+
+/// <summary>The rules in force on a day, ready to judge.</summary>
+public sealed class RuleBook
+{
+    private readonly IReadOnlyList<(Rule Rule, Filter<SiteLine> Breaks)> rules;
+
+    /// <exception cref="FilterError">A scope or demand cannot be read.</exception>
+    public RuleBook(IEnumerable<Rule> rules, DateOnly today)
+    {
+        this.rules = [.. rules.Where(rule => rule.From <= today).OrderBy(rule => rule.Id.Value, StringComparer.Ordinal).Select(rule => (rule, BreaksOf(rule)))];
+    }
+
+    public IEnumerable<Rule> Rules => rules.Select(pair => pair.Rule);
+
+    public Rule? Find(RuleId id) => Rules.FirstOrDefault(rule => rule.Id == id);
+
+    /// <summary>
+    /// The verdict of every rule on every line: Yes breaks, Unknown cannot tell, No is in order. An unknown scope with a
+    /// demand that surely holds is in order, as strong Kleene "and" has it.
+    /// </summary>
+    public IReadOnlyList<(Rule Rule, Mask Breaks)> Judge(Columns<SiteLine> columns) =>
+        [.. rules.Select(pair => (pair.Rule, columns.Evaluate(pair.Breaks)))];
+
+    /// <summary>The verdicts on one site, which is a sheet of one line.</summary>
+    public IReadOnlyList<Finding> Judge(SiteLine line) =>
+        [.. Judge(new Columns<SiteLine>([line]))
+            .Where(judged => judged.Breaks[0] != Truth.No)
+            .Select(judged => new Finding(line.Site.Id, judged.Rule, judged.Breaks[0] == Truth.Yes ? Verdict.Breaks : Verdict.CannotTell))];
+
+    private static Filter<SiteLine> BreaksOf(Rule rule)
+    {
+        Filter<SiteLine> breaks = new Filter<SiteLine>.Not(Filter.Parse(rule.Demand.Expression, SiteAttributes.List));
+        return rule.Scope.Length == 0 ? breaks : Filter.Parse(rule.Scope, SiteAttributes.List).AndAlso(breaks);
+    }
+}
+
+public enum Verdict : byte
+{
+    Holds,
+    CannotTell,
+    Breaks,
+}
+
+/// <summary>A site that breaks a rule, or of which it cannot be told whether it does.</summary>
+public sealed record Finding(SiteId Site, Rule Rule, Verdict Verdict);

@@ -1,0 +1,65 @@
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Keys;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Sheet;
+
+/// <summary>The attributes of a site that filters and rules speak of. <c>docs/filters.md</c> is written from this list.</summary>
+public static class SiteAttributes
+{
+    public static readonly IReadOnlyList<string> InsideWords = ["nobody", "named", "unit", "staff"];
+    public static readonly IReadOnlyList<string> OutsideWords = ["no-one", "named-guests", "partners", "passers-by"];
+    public static readonly IReadOnlyList<string> StageWords = ["never-live", "live", "changed", "offline"];
+    public static readonly IReadOnlyList<string> StandingWords = ["current", "absent", "leaving", "left"];
+
+    private static readonly AttributeList<UnitCode> UnitParts = new(
+    [
+        new TextAttribute<UnitCode>("value", "the unit's code", unit => Known.Of(unit.Value)),
+    ]);
+
+    private static readonly AttributeList<KeyHolder> OwnerParts = new(
+    [
+        new TextAttribute<KeyHolder>("value", "the mail address", holder => Known.Text(holder.Person.Mail)),
+        new TextAttribute<KeyHolder>("name", "the name", holder => Known.Text(holder.Person.Name)),
+        new WordAttribute<KeyHolder>("standing", "how firmly the person belongs to the house", StandingWords, holder => Known.Of(Span.Exactly((int)holder.Standing))),
+        new TruthAttribute<KeyHolder>("outside", "whether the person is a guest", holder => Truths.Of(holder.Person.IsOutside)),
+        new TruthAttribute<KeyHolder>("fit", "whether the person is a fit key holder", holder => Truths.Of(holder.IsFit)),
+        new TextAttribute<KeyHolder>("unit", "the code of the person's unit", holder => holder.Person.Unit.Select(unit => unit.Value)),
+    ]);
+
+    public static readonly AttributeList<SiteLine> List = new(
+    [
+        new TextAttribute<SiteLine>("name", "the stored name", line => line.Site.Name),
+        new TextAttribute<SiteLine>("address", "the whole address", line => line.Site.Address, IsExact: true),
+        new TextAttribute<SiteLine>("host", "the host's name", line => Known.Of(line.Site.Host)),
+        new TextAttribute<SiteLine>("unit", "the code of the site's own unit", line => line.Site.Unit.Select(unit => unit.Value)),
+        new ListAttribute<SiteLine, UnitCode>("units", "the site's unit and all above it", UnitParts, line => new Listed<UnitCode>(line.UnitChain, !line.Site.Unit.IsUnknown)),
+        new TextAttribute<SiteLine>("class", "how sensitive the content is", line => line.Site.Class),
+        new TextAttribute<SiteLine>("kind", "the kind of site", line => line.Site.Kind),
+        new WordAttribute<SiteLine>("stage", "what visitors can see", StageWords, line => line.Site.Stage.Select(stage => Span.Exactly((int)stage))),
+        new MomentAttribute<SiteLine>("created", "when the site was made", line => line.Site.Created),
+        new MomentAttribute<SiteLine>("edited", "when the working copy last changed", line => line.Site.LastEdit),
+        new MomentAttribute<SiteLine>("visited", "when the live copy was last visited", line => line.Site.LastVisit),
+        new NumberAttribute<SiteLine>("visits", "visits in the last seven days", line => line.Site.Visits.Select(Span.Exactly)),
+        Inside("view.inside", "how far inside the live copy can be read", Power.View),
+        Outside("view.outside", "how far outside the live copy can be read", Power.View),
+        Inside("preview.inside", "how far inside the working copy can be read", Power.Preview),
+        Outside("preview.outside", "how far outside the working copy can be read", Power.Preview),
+        Inside("edit.inside", "how far inside the site can be edited", Power.Edit),
+        Outside("edit.outside", "how far outside the site can be edited", Power.Edit),
+        new TruthAttribute<SiteLine>("view.beyond", "whether more can read the live copy than the house allows", line => line.BeyondOf(Power.View)),
+        new TruthAttribute<SiteLine>("preview.beyond", "whether more can read the working copy than the house allows", line => line.BeyondOf(Power.Preview)),
+        new TruthAttribute<SiteLine>("edit.beyond", "whether more can edit than the house allows", line => line.BeyondOf(Power.Edit)),
+        new TruthAttribute<SiteLine>("beyond", "whether any power reaches further than the house allows", line => line.Beyond),
+        new ListAttribute<SiteLine, KeyHolder>("owners", "the key holders, also those in an owning group", OwnerParts, line => new Listed<KeyHolder>(line.Keys.Holders, line.Keys.Complete)),
+        new NumberAttribute<SiteLine>("owners.fit.count", "how many fit key holders there are", line => Known.Of(new Span(line.Keys.FitAtLeast, line.Keys.FitAtMost ?? int.MaxValue))),
+        new TruthAttribute<SiteLine>("underway", "whether an order to the host is under way", line => Truths.Of(line.Site.UnderWay.Count > 0)),
+        new TruthAttribute<SiteLine>("vanished", "whether the last complete read no longer listed it", line => Truths.Of(line.Site.Vanished)),
+    ]);
+
+    private static WordAttribute<SiteLine> Inside(string name, string says, Power power) =>
+        new(name, says, InsideWords, line => line.Inside(power));
+
+    private static WordAttribute<SiteLine> Outside(string name, string says, Power power) =>
+        new(name, says, OutsideWords, line => line.Outside(power));
+}

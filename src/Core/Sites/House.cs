@@ -1,0 +1,40 @@
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Sites;
+
+/// <summary>Where a limit is set, in the order in which layers are shown.</summary>
+public enum LayerKind : byte
+{
+    Organisation,
+    Host,
+    Place,
+    Unit,
+    Class,
+    Kind,
+    OwnersClass,
+    Site,
+}
+
+/// <summary>Who keeps a limit: a host really stops people, the house keeps it by people and by rules.</summary>
+public enum Enforcer : byte
+{
+    Host,
+    House,
+}
+
+/// <summary>A limit as the house or a host has set it: on everything, or on the sites with one host, place, unit, class, kind or owners' class.</summary>
+public sealed record LimitSetting(LayerKind Kind, string Code, Enforcer Enforcer, Known<PowerLimits> Limits);
+
+/// <summary>A kind of site that has a floor: it always lets all of the staff view it.</summary>
+public sealed record SiteKind(string Code, string Name, bool AlwaysAllStaff);
+
+/// <summary>What the organisation has decided: its limits and its kinds of site.</summary>
+public sealed record House
+{
+    public IReadOnlyList<LimitSetting> Limits { get; init; } = [];
+
+    public IReadOnlyList<SiteKind> Kinds { get; init; } = [];
+
+    /// <summary>A key holder who leaves within these days is not fit.</summary>
+    public int FitDays { get; init; } = 14;
+}

@@ -1,0 +1,35 @@
+namespace AtticLedger.Core.Terms;
+
+/// <summary>The organisation's calendar: which instant a day begins and ends at.</summary>
+public sealed class HouseTime(TimeZoneInfo zone)
+{
+    public TimeZoneInfo Zone { get; } = zone;
+
+    public DateOnly DayOf(DateTimeOffset instant) =>
+        DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(instant, Zone).DateTime);
+
+    /// <summary>
+    /// The earliest instant that carries the date: of two local midnights the first, and after a gap over midnight the
+    /// first instant that exists.
+    /// </summary>
+    public DateTimeOffset StartOf(DateOnly day)
+    {
+        var local = day.ToDateTime(TimeOnly.MinValue, DateTimeKind.Unspecified);
+        while (Zone.IsInvalidTime(local))
+        {
+            local = local.AddMinutes(1);
+        }
+
+        var offset = Zone.IsAmbiguousTime(local) ? Zone.GetAmbiguousTimeOffsets(local).Max() : Zone.GetUtcOffset(local);
+        return new DateTimeOffset(local, offset).ToUniversalTime();
+    }
+
+    /// <summary>The first instant after the day: a date that is good "through D" is over here.</summary>
+    public DateTimeOffset EndOf(DateOnly day) => StartOf(day.AddDays(1));
+
+    public bool IsOver(DateOnly lastDay, DateTimeOffset now) => now >= EndOf(lastDay);
+
+    /// <summary>Instants are kept to the microsecond, as PostgreSQL keeps them.</summary>
+    public static DateTimeOffset Microsecond(DateTimeOffset instant) =>
+        new(instant.UtcTicks - (instant.UtcTicks % TimeSpan.TicksPerMicrosecond), TimeSpan.Zero);
+}

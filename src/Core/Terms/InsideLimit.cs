@@ -1,0 +1,54 @@
+namespace AtticLedger.Core.Terms;
+
+/// <summary>
+/// What a limit refuses of the staff. Limits meet by each refusing what it refuses, so the meet is the union of the
+/// flags: "named" and "unit" are not comparable, and together they let in named people of the site's own unit only.
+/// </summary>
+[Flags]
+public enum InsideLimit : byte
+{
+    /// <summary>All of the staff may be let in.</summary>
+    Staff = 0,
+
+    /// <summary>Only people of the site's own unit and below, however granted.</summary>
+    Unit = 1,
+
+    /// <summary>Only grants to people and groups, no wide ones.</summary>
+    Named = 2,
+    NamedInUnit = Unit | Named,
+    Nobody = 4 | Unit | Named,
+}
+
+/// <summary>How far inside a site is open; derived for display, from the union of all grants.</summary>
+public enum InsideLevel : byte
+{
+    Nobody,
+    Named,
+    Unit,
+    Staff,
+}
+
+public static class InsideLimits
+{
+    public static string Word(this InsideLimit limit) =>
+        limit switch
+        {
+            InsideLimit.Staff => "staff",
+            InsideLimit.Unit => "unit",
+            InsideLimit.Named => "named",
+            InsideLimit.NamedInUnit => "named in unit",
+            _ => "nobody",
+        };
+
+    /// <summary>The widest level that can come through: the glyph's last cell that is not beyond the limit.</summary>
+    public static InsideLevel Level(this InsideLimit limit) =>
+        limit switch
+        {
+            InsideLimit.Staff => InsideLevel.Staff,
+            InsideLimit.Unit => InsideLevel.Unit,
+            InsideLimit.Nobody => InsideLevel.Nobody,
+            _ => InsideLevel.Named,
+        };
+
+    public static string Word(this InsideLevel level) => level.ToString().ToLowerInvariant();
+}

@@ -1,0 +1,27 @@
+namespace AtticLedger.Core.Terms;
+
+/// <summary>
+/// Strong Kleene logic: what is so, what is not, and what nobody said.
+/// The order No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
+/// </summary>
+public enum Truth : byte
+{
+    No,
+    Unknown,
+    Yes,
+}
+
+public static class Truths
+{
+    public static Truth And(this Truth a, Truth b) => a < b ? a : b;
+
+    public static Truth Or(this Truth a, Truth b) => a > b ? a : b;
+
+    public static Truth Not(this Truth a) => (Truth)(2 - (byte)a);
+
+    public static Truth Of(bool known) => known ? Truth.Yes : Truth.No;
+
+    /// <summary>From what is certain and what is possible: <c>Between(true, …)</c> is Yes, <c>Between(false, false)</c> is No.</summary>
+    public static Truth Between(bool certain, bool possible) =>
+        certain ? Truth.Yes : possible ? Truth.Unknown : Truth.No;
+}

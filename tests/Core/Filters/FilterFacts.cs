@@ -1,0 +1,97 @@
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using static AtticLedger.Core.Tests.Harbour;
+
+namespace AtticLedger.Core.Tests.Filters;
+
+public class FilterFacts
+{
+    private static readonly Harbour Here = new();
+
+    [Theory]
+    [InlineData("name eq \"PILOT boarding notes\"", Truth.Yes)]
+    [InlineData("name co \"boarding\" and stage eq \"live\"", Truth.Yes)]
+    [InlineData("name sw \"pilot\" and name ew \"notes\"", Truth.Yes)]
+    [InlineData("NOT (name co \"x\") AND stage EQ \"LIVE\"", Truth.Yes)]
+    [InlineData("address eq \"SLIPWAY.example/pilot-boarding\"", Truth.No)]
+    [InlineData("class eq \"Guarded\"", Truth.No)]
+    [InlineData("class ne \"Guarded\"", Truth.Yes)]
+    [InlineData("class gt \"A\"", Truth.No)]
+    [InlineData("class pr", Truth.No)]
+    [InlineData("class eq null", Truth.Yes)]
+    [InlineData("class ne null", Truth.No)]
+    [InlineData("created pr", Truth.Unknown)]
+    [InlineData("created gt \"2020-01-01T00:00:00Z\"", Truth.Unknown)]
+    [InlineData("created ne null or stage eq \"live\"", Truth.Yes)]
+    [InlineData("stage gt \"never-live\" and stage lt \"changed\"", Truth.Yes)]
+    [InlineData("stage eq \"sunk\"", Truth.Unknown)]
+    [InlineData("view.inside eq \"named\"", Truth.Yes)]
+    [InlineData("view.outside le \"named-guests\"", Truth.Yes)]
+    [InlineData("owners[standing eq \"left\" and fit eq false]", Truth.Yes)]
+    [InlineData("owners[standing eq \"left\" and fit eq true]", Truth.No)]
+    [InlineData("owners.standing eq \"current\"", Truth.Yes)]
+    [InlineData("owners.standing ne \"left\"", Truth.No)]
+    [InlineData("owners[standing ne \"left\"]", Truth.Yes)]
+    [InlineData("owners eq \"idris.vane@merrowby.example\"", Truth.Yes)]
+    [InlineData("owners pr", Truth.Yes)]
+    [InlineData("owners.fit.count eq 1", Truth.Yes)]
+    [InlineData("owners.fit.count gt 0.5", Truth.Yes)]
+    [InlineData("units eq \"MAR\"", Truth.Yes)]
+    [InlineData("units eq \"YRD\"", Truth.No)]
+    [InlineData("beyond eq true", Truth.Yes)]
+    [InlineData("underway eq false", Truth.Yes)]
+    [InlineData("stage eq \"offline\" or name pr and class pr", Truth.No)]
+    [InlineData("(stage eq \"live\" or name pr) and class pr", Truth.No)]
+    [InlineData("name   eq   \"\\u0050ilot boarding notes\"", Truth.Yes)]
+    public void A_filter_judges_a_site(string filter, Truth expected) =>
+        Assert.Equal(expected, Judge(filter, Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Lund))));
+
+    [Fact]
+    public void An_incomplete_list_answers_yes_where_the_element_is_found_and_else_cannot_tell()
+    {
+        var harbour = new Harbour();
+        harbour.Groups.Add(new Group(new GroupId(1), "Keepers", [Member.Of(Vane)], Complete: false));
+        var line = new SiteLine(Site(ToGroup(Power.Own, new GroupId(1))), harbour.House, harbour.Roll);
+
+        Assert.Equal(Truth.Yes, Judge("owners.name co \"Vane\"", line));
+        Assert.Equal(Truth.Unknown, Judge("owners.name co \"Quist\"", line));
+        Assert.Equal(Truth.Unknown, Judge("owners.fit.count ge 2", line));
+        Assert.Equal(Truth.Yes, Judge("owners.fit.count ge 1", line));
+    }
+
+    [Theory]
+    [InlineData("", 1, "expected the name of an attribute")]
+    [InlineData("name", 5, "expected the name of an attribute")]
+    [InlineData("name is \"x\"", 6, "expected one of eq ne co sw ew gt ge lt le pr after \"name\"")]
+    [InlineData("nam eq \"x\"", 1, "there is no attribute \"nam\"")]
+    [InlineData("name eq x", 9, "expected a quoted text, a number, true, false or null")]
+    [InlineData("name eq \"x", 9, "this quote is never closed")]
+    [InlineData("name eq 3", 9, "\"name\" is compared with a text in quotes")]
+    [InlineData("stage co \"li\"", 1, "\"stage\" is not text, so co, sw and ew say nothing of it")]
+    [InlineData("created gt \"yesterday\"", 12, "expected an instant such as \"2026-11-24T07:00:00Z\"")]
+    [InlineData("name pr name pr", 9, "expected \"and\", \"or\" or the end of the filter")]
+    [InlineData("(name pr", 9, "expected \")\"")]
+    [InlineData("owners[owners[fit eq true]]", 14, "brackets do not nest")]
+    [InlineData("name[fit eq true]", 1, "\"name\" is not a list, so it takes no brackets")]
+    [InlineData("owners[weight eq 3]", 8, "there is no attribute \"weight\"")]
+    [InlineData("beyond gt true", 1, "\"beyond\" is true or false, so it takes eq or ne only")]
+    [InlineData("name gt null", 9, "null takes eq or ne only")]
+    [InlineData("name eq \"\\x\"", 11, "this is not an escape of JSON")]
+    public void An_error_names_the_column_and_what_is_wrong(string filter, int column, string message)
+    {
+        var error = Assert.Throws<FilterError>(() => Filter.Parse(filter, SiteAttributes.List));
+
+        Assert.Equal((column, message), (error.Column, error.Message));
+    }
+
+    [Fact]
+    public void A_filter_nested_without_end_is_refused() =>
+        Assert.Throws<FilterError>(() => Filter.Parse(new string('(', 100_000) + "name pr" + new string(')', 100_000), SiteAttributes.List));
+
+    private static Truth Judge(string filter, SiteFacts site) => Judge(filter, new SiteLine(site, Here.House, Here.Roll));
+
+    private static Truth Judge(string filter, SiteLine line) => new Columns<SiteLine>([line]).Evaluate(Filter.Parse(filter, SiteAttributes.List))[0];
+}

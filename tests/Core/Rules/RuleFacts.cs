@@ -1,0 +1,119 @@
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Keys;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using static AtticLedger.Core.Tests.Harbour;
+
+namespace AtticLedger.Core.Tests.Rules;
+
+public class RuleFacts
+{
+    private readonly Harbour harbour = new();
+
+    [Theory]
+    [InlineData("class eq \"Guarded\"", Truth.No)]
+    [InlineData("unit eq \"PIL\"", Truth.Yes)]
+    [InlineData("created gt \"2020-01-01T00:00:00Z\"", Truth.Unknown)]
+    public void A_rule_judges_in_its_scope_and_an_unknown_scope_cannot_tell(string scope, Truth expected) =>
+        Assert.Equal(expected, Judge(scope, new Demand.General("name eq \"something else\""), Site()));
+
+    [Fact]
+    public void An_unknown_scope_with_a_demand_that_surely_holds_is_in_order() =>
+        Assert.Equal(Truth.No, Judge("created gt \"2020-01-01T00:00:00Z\"", new Demand.General("name pr"), Site()));
+
+    [Fact]
+    public void A_rule_judges_from_its_first_day_on()
+    {
+        var rule = Rule("", new Demand.General("class pr")) with { From = new DateOnly(2026, 11, 25) };
+
+        Assert.Empty(new RuleBook([rule], new DateOnly(2026, 11, 24)).Rules);
+        Assert.Single(new RuleBook([rule], new DateOnly(2026, 11, 25)).Rules);
+    }
+
+    [Fact]
+    public void Editing_belongs_to_named_people()
+    {
+        Assert.Equal(Truth.Yes, Judge("", new Demand.EditingNamedOnly(), Site(ToStaff(Power.Edit))));
+        Assert.Equal(Truth.Yes, Judge("", new Demand.EditingNamedOnly(), Site(ToPassersBy(Power.Edit))));
+        Assert.Equal(Truth.No, Judge("", new Demand.EditingNamedOnly(), Site(ToPerson(Power.Edit, Vane), ToPerson(Power.Edit, Agent), ToStaff(Power.View))));
+    }
+
+    [Fact]
+    public void A_key_holder_is_fit_or_has_every_reason_that_applies()
+    {
+        harbour.People.Add(new Person(new(20), PersonKind.Service, "Old gauge", "g@merrowby.example", Standing.Left, null, Known<UnitCode>.None, MailFails: true));
+        var site = Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Farrow), ToPerson(Power.Own, Agent), ToPerson(Power.Own, new PersonId(20)));
+        var keys = KeyHolders.Of(site, harbour.Roll, fitDays: 14);
+
+        Assert.Equal(1, keys.FitAtLeast);
+        Assert.Equal([Unfit.Leaving], keys.Holders.Single(holder => holder.Person.Id == Farrow).Why);
+        Assert.Equal([Unfit.Outside], keys.Holders.Single(holder => holder.Person.Id == Agent).Why);
+        Assert.Equal([Unfit.Service, Unfit.Left, Unfit.MailFails], keys.Holders[^1].Why);
+        Assert.Equal(2, KeyHolders.Of(site, harbour.Roll, fitDays: 5).FitAtLeast);
+    }
+
+    [Fact]
+    public void People_in_an_owning_group_count_once_each_and_the_group_never()
+    {
+        harbour.Groups.Add(new Group(new GroupId(1), "Keepers", [Member.Of(Vane), Member.Of(Quist)]));
+        var keys = KeyHolders.Of(Site(ToGroup(Power.Own, new GroupId(1)), ToPerson(Power.Own, Vane)), harbour.Roll, 14);
+
+        Assert.Equal(2, keys.FitAtLeast);
+        Assert.Null(keys.Holders[0].Through);
+        Assert.Equal("Keepers", keys.Holders[1].Through);
+    }
+
+    [Fact]
+    public void A_leaver_is_gone_at_the_first_instant_after_the_last_day_and_the_absent_are_back_then()
+    {
+        var leaver = harbour.People.Single(person => person.Id == Farrow);
+        var absent = leaver with { Standing = Standing.Absent };
+        var end = new DateTimeOffset(2026, 12, 1, 0, 0, 0, TimeSpan.Zero);
+
+        Assert.Equal((Standing.Leaving, Standing.Left), (leaver.StandingAt(end.AddTicks(-1), Time), leaver.StandingAt(end, Time)));
+        Assert.Equal((Standing.Absent, Standing.Current), (absent.StandingAt(end.AddTicks(-1), Time), absent.StandingAt(end, Time)));
+    }
+
+    [Fact]
+    public void A_day_begins_at_the_first_instant_that_carries_its_date()
+    {
+        // Midnight did not exist in Cairo on 26 April 2024, and Havana had two on 3 November 2024.
+        Assert.Equal(new DateTimeOffset(2024, 4, 25, 22, 0, 0, TimeSpan.Zero), new HouseTime(TimeZoneInfo.FindSystemTimeZoneById("Africa/Cairo")).StartOf(new DateOnly(2024, 4, 26)));
+        Assert.Equal(new DateTimeOffset(2024, 11, 3, 4, 0, 0, TimeSpan.Zero), new HouseTime(TimeZoneInfo.FindSystemTimeZoneById("America/Havana")).StartOf(new DateOnly(2024, 11, 3)));
+    }
+
+    [Fact]
+    public void A_finding_says_in_plain_words_what_is_so_and_what_binds()
+    {
+        harbour.Limit(LayerKind.Class, "Guarded", Enforcer.House, Outside(OutsideLevel.NoOne));
+        var line = Line(Site(ToPassersBy(Power.View)) with { Class = Known.Of("Guarded") });
+        var said = Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.Roll);
+
+        Assert.Equal("Passers-by get in; the house allows nobody outside", said.Headline);
+        Assert.Contains("class Guarded binds", said.Detail);
+        Assert.Equal("Nobody holds a key", Explanation.Of(Finding(line, new Demand.FitKeyHolders(2)), line, harbour.Roll).Headline);
+    }
+
+    [Fact]
+    public void A_finding_that_cannot_tell_names_the_missing_fact()
+    {
+        var line = Line(Site() with { Sharing = Known<Sharing>.Unknown });
+        var said = Explanation.Of(Finding(line, new Demand.FitKeyHolders(2)), line, harbour.Roll);
+
+        Assert.StartsWith("Cannot tell", said.Headline);
+        Assert.Contains("Slipway did not say who is let in", said.Detail);
+    }
+
+    private Finding Finding(SiteLine line, Demand demand) =>
+        new RuleBook([Rule("", demand)], new DateOnly(2026, 11, 24)).Judge(line).Single();
+
+    private SiteLine Line(SiteFacts site) => new(site, harbour.House, harbour.Roll);
+
+    private Truth Judge(string scope, Demand demand, SiteFacts site) =>
+        new RuleBook([Rule(scope, demand)], new DateOnly(2026, 11, 24)).Judge(new Columns<SiteLine>([Line(site)])).Single().Breaks[0];
+
+    private static Rule Rule(string scope, Demand demand) => new(new("R-01"), "A rule", "a rule", Level.Should, scope, demand, new DateOnly(2026, 1, 1));
+}
