@@ -74,9 +74,21 @@ public static class Foresee
         [.. access.Inside.Union(access.Guests).Places().Select(place => roll.People[place].Id)];
 }
 
-/// <summary>Grants as the journal has them.</summary>
+/// <summary>Grants in words, for screens and for the journal.</summary>
 public static class GrantWords
 {
+    /// <summary>Whom a grant is for, as screens say it.</summary>
+    public static string Who(Subject subject, Roll roll) =>
+        subject switch
+        {
+            Subject.OnePerson(var person) => roll.Find(person)?.Name ?? "Somebody",
+            Subject.OneGroup(var group) => roll.Find(group)?.Name ?? "A group",
+            Subject.WholeUnit(var unit) => $"All of {roll.Find(unit)?.Name ?? unit.Value}",
+            Subject.AllStaff => "All of the staff",
+            Subject.Partners => "Partners",
+            _ => "Passers-by",
+        };
+
     public static JournalValue InJournal(GrantChange change) =>
         JournalValue.Of(("key", JournalValue.Of(change.Key)), ("wanted", change.Wanted is { } grant ? InJournal(grant) : JournalValue.Null));
 

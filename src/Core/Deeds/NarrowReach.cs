@@ -112,13 +112,13 @@ public static class NarrowReach
 
             if (grant.Power == Power.Own)
             {
-                remains.Add($"{NameOf(grant)} holds a key. Hand it over before taking the access away.");
+                remains.Add($"{GrantWords.Who(grant.Subject, facts.Roll)} holds a key. Hand it over before taking the access away.");
                 return [];
             }
 
             if (!opening.IsWide && Left(opening, grant.Power) == Refusal.Part)
             {
-                remains.Add($"{NameOf(grant)} lets in some whom the limit refuses. Change who is in the group, at {facts.Site.Host}.");
+                remains.Add($"{GrantWords.Who(grant.Subject, facts.Roll)} lets in some whom the limit refuses. Change who is in the group, at {facts.Site.Host}.");
                 return [];
             }
 
@@ -155,14 +155,6 @@ public static class NarrowReach
                 : left.IsNothing ? Refusal.All
                 : Refusal.Part;
         }
-
-        private string NameOf(Grant grant) =>
-            grant.Subject switch
-            {
-                Subject.OnePerson(var person) => facts.Roll.Find(person)?.Name ?? "Somebody",
-                Subject.OneGroup(var group) => $"The group {facts.Roll.Find(group)?.Name}",
-                _ => grant.Key,
-            };
     }
 }
 

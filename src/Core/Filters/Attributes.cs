@@ -16,12 +16,17 @@ public abstract record Attribute<TLine>(string Name, string Says)
 {
     /// <summary>The type, as the list of attributes names it.</summary>
     public abstract string TypeWord { get; }
+
+    /// <summary>The same attribute of a line that has this one inside.</summary>
+    public abstract Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner);
 }
 
 public sealed record TextAttribute<TLine>(string Name, string Says, Func<TLine, Known<string>> Read, bool IsExact = false)
     : Attribute<TLine>(Name, Says)
 {
     public override string TypeWord => IsExact ? "text, exact" : "text";
+
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new TextAttribute<TOuter>(Name, Says, outer => Read(inner(outer)), IsExact);
 }
 
 /// <summary>Words in an order, compared by it; where only bounds are known a comparison may not be able to tell.</summary>
@@ -29,22 +34,30 @@ public sealed record WordAttribute<TLine>(string Name, string Says, IReadOnlyLis
     : Attribute<TLine>(Name, Says)
 {
     public override string TypeWord => string.Join(" < ", Order);
+
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new WordAttribute<TOuter>(Name, Says, Order, outer => Read(inner(outer)));
 }
 
 public sealed record NumberAttribute<TLine>(string Name, string Says, Func<TLine, Known<Span>> Read) : Attribute<TLine>(Name, Says)
 {
     public override string TypeWord => "number";
+
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new NumberAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
 }
 
 /// <summary>An instant, written as RFC 3339 has it.</summary>
 public sealed record MomentAttribute<TLine>(string Name, string Says, Func<TLine, Known<DateTimeOffset>> Read) : Attribute<TLine>(Name, Says)
 {
     public override string TypeWord => "instant";
+
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new MomentAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
 }
 
 public sealed record TruthAttribute<TLine>(string Name, string Says, Func<TLine, Truth> Read) : Attribute<TLine>(Name, Says)
 {
     public override string TypeWord => "true or false";
+
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new TruthAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
 }
 
 /// <summary>A multi-valued attribute. Its elements have attributes of their own, among them <c>value</c>, which is meant where none is named.</summary>
@@ -68,6 +81,8 @@ public sealed record ListAttribute<TLine, TElement>(
 {
     public override IReadOnlyList<(string Name, string Says, string TypeWord)> Parts =>
         [.. Elements.All.Select(part => (part.Name, part.Says, part.TypeWord))];
+
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new ListAttribute<TOuter, TElement>(Name, Says, Elements, outer => Read(inner(outer)));
 
     internal override TResult Accept<TResult>(IListVisitor<TLine, TResult> visitor) => visitor.Visit(this);
 }

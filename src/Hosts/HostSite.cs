@@ -1,0 +1,104 @@
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Hosts;
+
+/// <summary>Whom a host's grant names, in the host's words: people by mail address, groups by source and key.</summary>
+public abstract record HostSubject
+{
+    private HostSubject()
+    {
+    }
+
+    public sealed record ByMail(string Mail) : HostSubject;
+
+    public sealed record GroupOf(string Source, string Key) : HostSubject;
+
+    public sealed record Unit(string Code) : HostSubject;
+
+    public sealed record Staff : HostSubject;
+
+    public sealed record Partners : HostSubject;
+
+    public sealed record PassersBy : HostSubject;
+}
+
+public sealed record HostGrant(string Key, Power Power, HostSubject Subject, Proof Proof, bool IsLink = false, DateOnly? Through = null);
+
+public sealed record HostSharing(IReadOnlyList<HostGrant> Grants, PowerLimits? OwnLimit);
+
+/// <summary>A site as its host described it; what it did not say is unknown.</summary>
+public sealed record HostSite(string Key)
+{
+    public Known<string> Name { get; init; }
+
+    public Known<string> Address { get; init; }
+
+    public Known<string> Unit { get; init; }
+
+    public Known<string> Class { get; init; }
+
+    public Known<string> Kind { get; init; }
+
+    public Known<Stage> Stage { get; init; }
+
+    public Known<DateTimeOffset> Created { get; init; }
+
+    public Known<DateTimeOffset> LastEdit { get; init; }
+
+    public Known<DateTimeOffset> LastVisit { get; init; }
+
+    public Known<int> Visits { get; init; }
+
+    public Known<HostSharing> Sharing { get; init; }
+}
+
+public sealed record HostPerson(string Name, string Mail, bool IsGuest);
+
+public sealed record HostMember(string? Mail, string? GroupSource, string? GroupKey);
+
+public sealed record HostGroup(string Key, string Name, IReadOnlyList<HostMember> Members, bool Complete);
+
+/// <summary>The host's own people, groups and the limit that it enforces on all its sites.</summary>
+public sealed record HostSetting(IReadOnlyList<HostPerson> People, IReadOnlyList<HostGroup> Groups, Known<PowerLimits> Limit);
+
+/// <summary>A page of sites, and what the host would not tell of.</summary>
+public sealed record HostPage(IReadOnlyList<HostSite> Sites, IReadOnlyList<string> Refused, int? Expected);
+
+/// <summary>What a host replied to an order.</summary>
+public abstract record HostReply
+{
+    private HostReply()
+    {
+    }
+
+    public sealed record Done(HostSharing Sharing) : HostReply;
+
+    public sealed record Refused(string Words) : HostReply;
+
+    public sealed record Later(TimeSpan After, string Words) : HostReply;
+
+    public sealed record Lost(string Words) : HostReply;
+}
+
+/// <summary>A host through which sites are read and changed.</summary>
+public interface ISiteHost
+{
+    /// <summary>The host's name, as screens show it.</summary>
+    string Name { get; }
+
+    Task<HostSetting> ReadSetting(CancellationToken stop);
+
+    /// <summary>All sites, page by page. Ending without an exception means that the read was complete.</summary>
+    /// <exception cref="HostException">The host could not be read to the end; the message says why.</exception>
+    IAsyncEnumerable<HostPage> ReadSites(CancellationToken stop);
+
+    /// <summary>One site, or null where the host has no such site.</summary>
+    Task<HostSite?> ReadSite(string key, CancellationToken stop);
+
+    /// <summary>Brings an order to the host. Never throws for what a host or a network does: that is a reply.</summary>
+    Task<HostReply> Carry(OrderId order, string siteKey, IReadOnlyList<GrantChange> wish, CancellationToken stop);
+}
+
+/// <summary>A host said something that cannot be worked with. The message names what and where.</summary>
+public sealed class HostException(string message, Exception? inner = null) : Exception(message, inner);

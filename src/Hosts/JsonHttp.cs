@@ -1,0 +1,160 @@
+using System.Net;
+using System.Text.Json;
+
+namespace AtticLedger.Hosts;
+
+/// <summary>
+/// Reads JSON from a host that is not trusted: capped in size, in depth, in pages and in patience, and clear about what
+/// was wrong where.
+/// </summary>
+internal sealed class JsonHttp(HttpClient http, string name)
+{
+    private const int LargestAnswer = 64 * 1024 * 1024;
+    private const int MostPages = 100_000;
+    private const int MostWaits = 5;
+    private static readonly JsonDocumentOptions Strict = new() { MaxDepth = 64 };
+
+    public async Task<JsonElement?> Get(string path, CancellationToken stop)
+    {
+        for (var wait = 0; ; wait++)
+        {
+            try
+            {
+                using var response = await http.GetAsync(path, HttpCompletionOption.ResponseHeadersRead, stop);
+                if (response.StatusCode == HttpStatusCode.NotFound)
+                {
+                    return null;
+                }
+
+                if (response.StatusCode == HttpStatusCode.TooManyRequests && wait < MostWaits)
+                {
+                    await Task.Delay(RetryAfter(response), stop);
+                    continue;
+                }
+
+                if (!response.IsSuccessStatusCode)
+                {
+                    throw new HostException($"{name} answered {(int)response.StatusCode} to {path}.");
+                }
+
+                return await Body(response, path, stop);
+            }
+            catch (Exception fault) when (fault is HttpRequestException or IOException || (fault is TaskCanceledException && !stop.IsCancellationRequested))
+            {
+                throw new HostException($"{name} did not answer {path}: {fault.Message}", fault);
+            }
+        }
+    }
+
+    /// <summary>Follows <paramref name="next"/> from page to page; a host that goes in a circle or never ends is stopped.</summary>
+    public async IAsyncEnumerable<JsonElement> Pages(string first, Func<JsonElement, string?> next, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
+    {
+        var seen = new HashSet<string>();
+        for (string? path = first; path is not null;)
+        {
+            if (!seen.Add(path))
+            {
+                throw new HostException($"{name} gave the page {path} a second time: its pages go in a circle.");
+            }
+
+            if (seen.Count > MostPages)
+            {
+                throw new HostException($"{name} gave more than {MostPages} pages of {first}.");
+            }
+
+            var page = await Get(path, stop) ?? throw new HostException($"{name} has no page {path}.");
+            yield return page;
+            path = next(page);
+        }
+    }
+
+    public async Task<JsonElement> Body(HttpResponseMessage response, string path, CancellationToken stop)
+    {
+        await using var stream = await response.Content.ReadAsStreamAsync(stop);
+        using var bytes = new MemoryStream();
+        var buffer = new byte[81_920];
+        for (int read; (read = await stream.ReadAsync(buffer, stop)) > 0;)
+        {
+            bytes.Write(buffer, 0, read);
+            if (bytes.Length > LargestAnswer)
+            {
+                throw new HostException($"{name} answered {path} with more than {LargestAnswer / 1024 / 1024} MB.");
+            }
+        }
+
+        bytes.Position = 0;
+        try
+        {
+            using var json = await JsonDocument.ParseAsync(bytes, Strict, stop);
+            return json.RootElement.Clone();
+        }
+        catch (JsonException fault)
+        {
+            throw new HostException($"{name} answered {path} with something that is not JSON, at line {fault.LineNumber + 1}, byte {fault.BytePositionInLine + 1}.", fault);
+        }
+    }
+
+    public static TimeSpan RetryAfter(HttpResponseMessage response) =>
+        response.Headers.RetryAfter switch
+        {
+            { Delta: { } delta } when delta >= TimeSpan.Zero && delta < TimeSpan.FromHours(1) => delta,
+            { Date: { } date } when date - DateTimeOffset.UtcNow is var wait && wait > TimeSpan.Zero && wait < TimeSpan.FromHours(1) => wait,
+            _ => TimeSpan.FromSeconds(1),
+        };
+}
+
+/// <summary>Reads fields out of a host's JSON: what is missing or of another type is unknown, what is null or empty is none.</summary>
+internal static class JsonFields
+{
+    public const int LongestText = 2000;
+
+    public static string? Text(this JsonElement json, string field) =>
+        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.String ? Clean(value) : null;
+
+    public static bool? Flag(this JsonElement json, string field) =>
+        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind is JsonValueKind.True or JsonValueKind.False ? value.GetBoolean() : null;
+
+    public static Core.Terms.Known<string> Fact(this JsonElement json, string field) =>
+        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value)
+            ? value.ValueKind switch
+            {
+                JsonValueKind.String => Core.Terms.Known.Text(Clean(value)),
+                JsonValueKind.Null => Core.Terms.Known<string>.None,
+                _ => Core.Terms.Known<string>.Unknown,
+            }
+            : Core.Terms.Known<string>.Unknown;
+
+    public static Core.Terms.Known<DateTimeOffset> Instant(this JsonElement json, string field) =>
+        json.Fact(field) is var said && said.Has(out var text)
+            ? DateTimeOffset.TryParse(text, System.Globalization.CultureInfo.InvariantCulture, System.Globalization.DateTimeStyles.AssumeUniversal, out var instant)
+                ? Core.Terms.Known.Of(Core.Terms.HouseTime.Microsecond(instant.ToUniversalTime()))
+                : Core.Terms.Known<DateTimeOffset>.Unknown
+            : said.IsNone ? Core.Terms.Known<DateTimeOffset>.None : Core.Terms.Known<DateTimeOffset>.Unknown;
+
+    public static int? Number(this JsonElement json, string field) =>
+        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Number && value.TryGetInt32(out var number) ? number : null;
+
+    public static IEnumerable<JsonElement> Items(this JsonElement json, string field) =>
+        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Array ? value.EnumerateArray() : [];
+
+    // NUL cannot stand in a text of the database, a lone surrogate not in UTF-8; a text without end is cut.
+    private static string Clean(JsonElement value)
+    {
+        string text;
+        try
+        {
+            text = value.GetString()!;
+        }
+        catch (InvalidOperationException)
+        {
+            return "\uFFFD";
+        }
+
+        if (text.Contains('\0', StringComparison.Ordinal))
+        {
+            text = text.Replace('\0', '\uFFFD');
+        }
+
+        return text.Length <= LongestText ? text : string.Concat(text.EnumerateRunes().Take(LongestText / 2).Select(rune => rune.ToString())) + "…";
+    }
+}

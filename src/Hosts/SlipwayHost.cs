@@ -1,0 +1,240 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Runtime.CompilerServices;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Hosts;
+
+/// <summary>The page builder Slipway: JSON over HTTP, paged by cursor, with idempotency keys.</summary>
+/// <param name="http">With the base address of its API and a bearer token.</param>
+/// <param name="front">The address under which visitors find its sites, without a scheme.</param>
+public sealed class SlipwayHost(HttpClient http, string front = "slipway.example") : ISiteHost
+{
+    private const string Staff = "everyone";
+    private const string World = "world";
+    private const int MostMembers = 200_000;
+    private static readonly string[] RoleWords = ["read", "preview", "edit", "publish", "invite", "run", "own"];
+    private readonly JsonHttp json = new(http, "Slipway");
+
+    public string Name => "Slipway";
+
+    public async Task<HostSetting> ReadSetting(CancellationToken stop)
+    {
+        var people = new List<HostPerson>();
+        var mailOf = new Dictionary<string, string>();
+        await foreach (var person in Items("people", stop))
+        {
+            if (person.Text("id") is { } id && person.Text("mail") is { Length: > 0 } mail)
+            {
+                mailOf[id] = mail;
+                people.Add(new HostPerson(person.Text("name") ?? mail, mail, person.Flag("guest") ?? true));
+            }
+        }
+
+        var groups = new List<HostGroup>();
+        await foreach (var group in Items("groups", stop))
+        {
+            if (group.Text("id") is { } id)
+            {
+                groups.Add(Group(id, group, mailOf));
+            }
+        }
+
+        var workspace = await json.Get("workspace", stop) ?? throw new HostException("Slipway has no workspace settings.");
+        return new HostSetting(people, groups, WorkspaceLimit(workspace));
+    }
+
+    public async IAsyncEnumerable<HostPage> ReadSites([EnumeratorCancellation] CancellationToken stop)
+    {
+        await foreach (var page in json.Pages("sites?limit=100", page => Next("sites", page), stop))
+        {
+            var sites = new List<HostSite>();
+            var refused = page.Items("withheld").Select(site => $"{site.Text("id")}: {site.Text("why")}").ToList();
+            foreach (var item in page.Items("items"))
+            {
+                if (item.Text("id") is { Length: > 0 } id)
+                {
+                    sites.Add(Site(id, item));
+                }
+                else
+                {
+                    refused.Add("a site without an id");
+                }
+            }
+
+            yield return new HostPage(sites, refused, page.Number("total"));
+        }
+    }
+
+    public async Task<HostSite?> ReadSite(string key, CancellationToken stop) =>
+        await json.Get($"sites/{Uri.EscapeDataString(key)}", stop) is { } site ? Site(key, site) : null;
+
+    public async Task<HostReply> Carry(OrderId order, string siteKey, IReadOnlyList<GrantChange> wish, CancellationToken stop)
+    {
+        var path = $"sites/{Uri.EscapeDataString(siteKey)}/sharing";
+        using var request = new HttpRequestMessage(HttpMethod.Patch, path)
+        {
+            Content = JsonContent.Create(new JsonObject { ["changes"] = new JsonArray([.. wish.Select(Change)]) }),
+        };
+        request.Headers.Add("Idempotency-Key", order.ToString());
+        try
+        {
+            using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, stop);
+            var body = response.Content.Headers.ContentType?.MediaType == "application/json" ? await json.Body(response, path, stop) : default;
+            var words = body.Text("problem") ?? $"{(int)response.StatusCode} {response.ReasonPhrase}";
+            return response.StatusCode switch
+            {
+                HttpStatusCode.OK when body.ValueKind == JsonValueKind.Object => new HostReply.Done(Sharing(body)),
+                HttpStatusCode.TooManyRequests => new HostReply.Later(JsonHttp.RetryAfter(response), words),
+                >= HttpStatusCode.InternalServerError or HttpStatusCode.OK => new HostReply.Lost(words),
+                _ => new HostReply.Refused(words),
+            };
+        }
+        catch (Exception fault) when (fault is HttpRequestException or HostException or IOException || (fault is TaskCanceledException && !stop.IsCancellationRequested))
+        {
+            return new HostReply.Lost(fault.Message);
+        }
+    }
+
+    private async IAsyncEnumerable<JsonElement> Items(string what, [EnumeratorCancellation] CancellationToken stop)
+    {
+        await foreach (var page in json.Pages($"{what}?limit=200", page => Next(what, page), stop))
+        {
+            foreach (var item in page.Items("items"))
+            {
+                yield return item;
+            }
+        }
+    }
+
+    private static string? Next(string what, JsonElement page) =>
+        page.Text("next") is { Length: > 0 } cursor ? $"{what}?cursor={Uri.EscapeDataString(cursor)}" : null;
+
+    private static HostGroup Group(string id, JsonElement group, Dictionary<string, string> mailOf)
+    {
+        var members = new List<HostMember>();
+        var complete = group.Flag("truncated") == false;
+        foreach (var member in group.Items("members"))
+        {
+            if (members.Count == MostMembers)
+            {
+                complete = false;
+                break;
+            }
+
+            if (member.Text("person") is { } person && mailOf.TryGetValue(person, out var mail))
+            {
+                members.Add(new HostMember(mail, null, null));
+            }
+            else if (member.Text("group") is { } inner)
+            {
+                members.Add(new HostMember(null, "Slipway", inner));
+            }
+            else if (member.Text("directory") is { } listed)
+            {
+                members.Add(new HostMember(null, StaffList.SourceName, listed));
+            }
+            else
+            {
+                complete = false;
+            }
+        }
+
+        return new HostGroup(id, group.Text("name") ?? id, members, complete);
+    }
+
+    // "outside" is the widest who, "signIn" whether everybody has to.
+    private static Known<PowerLimits> WorkspaceLimit(JsonElement workspace) =>
+        Outside(workspace.Text("outside")) is { } widest
+            ? Known.Of(PowerLimits.Same(Limit.Open with { Widest = widest, LeastProof = workspace.Flag("signIn") == true ? Proof.SignedIn : Proof.None }))
+            : Known<PowerLimits>.Unknown;
+
+    private static OutsideLevel? Outside(string? word) =>
+        word switch
+        {
+            World => OutsideLevel.PassersBy,
+            "partners" => OutsideLevel.Partners,
+            "guests" => OutsideLevel.NamedGuests,
+            "none" => OutsideLevel.NoOne,
+            _ => null,
+        };
+
+    private HostSite Site(string id, JsonElement site) =>
+        new(id)
+        {
+            Name = site.Fact("title"),
+            Address = site.Fact("slug").Select(slug => $"{front}/{slug}"),
+            Unit = site.Fact("team"),
+            Class = site.Fact("label"),
+            Kind = site.Fact("template"),
+            Stage = StageOf(site),
+            Created = site.Instant("created"),
+            LastEdit = site.Instant("edited"),
+            LastVisit = site.Instant("lastVisit"),
+            Visits = site.Number("visits7") is { } visits and >= 0 ? Known.Of(visits) : Known<int>.Unknown,
+            Sharing = site.TryGetProperty("sharing", out var sharing) && sharing.ValueKind == JsonValueKind.Object ? Known.Of(Sharing(sharing)) : Known<HostSharing>.Unknown,
+        };
+
+    private static Known<Stage> StageOf(JsonElement site)
+    {
+        var published = site.Instant("published");
+        return published.IsUnknown || site.Flag("offline") is not { } offline || site.Number("unpublished") is not { } changes ? Known<Stage>.Unknown
+            : Known.Of(published.IsNone ? Stage.NeverLive : offline ? Stage.Offline : changes > 0 ? Stage.Changed : Stage.Live);
+    }
+
+    private static HostSharing Sharing(JsonElement sharing) =>
+        new(
+            [.. sharing.Items("entries").Select(Grant)],
+            Outside(sharing.Text("limit")) is { } widest and < OutsideLevel.PassersBy ? PowerLimits.Same(Limit.Open with { Widest = widest })
+            : sharing.Text("limit") == "team" ? PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NoOne, Inside = InsideLimit.Unit })
+            : null);
+
+    private static HostGrant Grant(JsonElement entry)
+    {
+        var key = entry.Text("entry") ?? throw new HostException("Slipway gave a sharing entry without a name.");
+        var role = Array.IndexOf(RoleWords, entry.Text("role"));
+        if (role < 0)
+        {
+            throw new HostException($"Slipway gave the entry {key} a role that is not known here: \"{entry.Text("role")}\".");
+        }
+
+        var through = DateOnly.TryParseExact(entry.Text("until"), "yyyy-MM-dd", out var until) ? until : (DateOnly?)null;
+        var proof = entry.Text("proof") switch { "none" => Proof.None, "code" => Proof.Code, _ => Proof.SignedIn };
+        var subject = SubjectOf(key, entry);
+        return new HostGrant(subject is HostSubject.Unit(var code) ? $"unit:{code}" : key, (Power)role, subject, proof, key.StartsWith("link:", StringComparison.Ordinal), through);
+    }
+
+    private static HostSubject SubjectOf(string key, JsonElement entry) =>
+        key.Split(':', 2) switch
+        {
+            [Staff] => new HostSubject.Staff(),
+            ["partners"] => new HostSubject.Partners(),
+            [World] => new HostSubject.PassersBy(),
+            ["team", var code] => new HostSubject.Unit(code),
+            ["p", _] when entry.Text("mail") is { } mail => new HostSubject.ByMail(mail),
+            ["g", var group] => new HostSubject.GroupOf("Slipway", group),
+            ["link", _] => entry.Text("audience") switch { Staff => new HostSubject.Staff(), "partners" => new HostSubject.Partners(), _ => new HostSubject.PassersBy() },
+            _ => throw new HostException($"Slipway gave a sharing entry of a kind that is not known here: \"{key}\"."),
+        };
+
+    private static JsonNode Change(GrantChange change)
+    {
+        var key = change.Key.StartsWith("unit:", StringComparison.Ordinal) ? $"team:{change.Key["unit:".Length..]}" : change.Key;
+        var wanted = new JsonObject { ["entry"] = key, ["role"] = change.Wanted is { } grant ? RoleWords[(int)grant.Power] : null };
+        if (change.Wanted is { Subject: Subject.PassersBy or Subject.Partners } door)
+        {
+            wanted["proof"] = door.Proof switch { Proof.None => "none", Proof.Code => "code", _ => "signed-in" };
+        }
+
+        if (change.Wanted is { IsLink: true } link)
+        {
+            wanted["audience"] = link.Subject switch { Subject.AllStaff => Staff, Subject.Partners => "partners", _ => World };
+            wanted["until"] = link.Through?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+        }
+
+        return wanted;
+    }
+}

@@ -1,0 +1,88 @@
+using System.Text.Json;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Hosts;
+
+/// <summary>A person as the staff list has them.</summary>
+public sealed record ListedPerson(string Key, string Name, string Mail, PersonKind Kind, string Class, Standing Standing, DateOnly? Day, string? Unit);
+
+/// <summary>The staff list by SCIM 2.0: RFC 7643 for the shapes, RFC 7644 for the protocol.</summary>
+public sealed class StaffList(HttpClient http)
+{
+    public const string SourceName = "Staff list";
+    private const string Enterprise = "urn:ietf:params:scim:schemas:extension:enterprise:2.0:User";
+    private const string Employment = "urn:merrowby:scim:employment";
+    private const int PageSize = 100;
+    private readonly JsonHttp json = new(http, SourceName);
+
+    /// <summary>Everybody, or those whose record changed after an instant (RFC 7644, section 3.4.2.2).</summary>
+    public async Task<IReadOnlyList<ListedPerson>> People(DateTimeOffset? changedAfter, CancellationToken stop)
+    {
+        var people = new List<ListedPerson>();
+        await foreach (var user in Resources("Users", changedAfter, stop))
+        {
+            if (user.Text("id") is { } id && user.Text("userName") is { Length: > 0 } mail)
+            {
+                people.Add(Person(id, mail, user));
+            }
+        }
+
+        return people;
+    }
+
+    /// <summary>All groups; their members are people and groups of this list.</summary>
+    public async Task<IReadOnlyList<HostGroup>> Groups(IReadOnlyDictionary<string, string> mailOf, CancellationToken stop)
+    {
+        var groups = new List<HostGroup>();
+        await foreach (var group in Resources("Groups", null, stop))
+        {
+            if (group.Text("id") is { } id)
+            {
+                var members = group.Items("members").Select(member => member.Text("value") is { } value && mailOf.TryGetValue(value, out var mail)
+                    ? new HostMember(mail, null, null)
+                    : new HostMember(null, SourceName, member.Text("value"))).ToList();
+                groups.Add(new HostGroup(id, group.Text("displayName") ?? id, members, Complete: true));
+            }
+        }
+
+        return groups;
+    }
+
+    private async IAsyncEnumerable<JsonElement> Resources(string what, DateTimeOffset? changedAfter, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
+    {
+        var filter = changedAfter is { } after
+            ? $"&filter={Uri.EscapeDataString($"meta.lastModified gt \"{after.UtcDateTime:yyyy-MM-dd'T'HH:mm:ss'Z'}\"")}"
+            : "";
+        await foreach (var page in json.Pages($"{what}?startIndex=1&count={PageSize}{filter}", Next, stop))
+        {
+            foreach (var resource in page.Items("Resources"))
+            {
+                yield return resource;
+            }
+        }
+
+        string? Next(JsonElement page)
+        {
+            var start = page.Number("startIndex") ?? 1;
+            var given = page.Number("itemsPerPage") ?? 0;
+            return given > 0 && start + given <= (page.Number("totalResults") ?? 0) ? $"{what}?startIndex={start + given}&count={PageSize}{filter}" : null;
+        }
+    }
+
+    private static ListedPerson Person(string id, string mail, JsonElement user)
+    {
+        var unit = user.TryGetProperty(Enterprise, out var enterprise) ? enterprise.Text("department") : null;
+        var employment = user.TryGetProperty(Employment, out var said) ? said : default;
+        var lastDay = Day(employment.Text("lastDay"));
+        var absentUntil = Day(employment.Text("absentUntil"));
+        var userType = user.Text("userType") ?? "";
+        var (standing, day) = user.Flag("active") == false ? (Standing.Left, lastDay)
+            : lastDay is not null ? (Standing.Leaving, lastDay)
+            : absentUntil is not null ? (Standing.Absent, absentUntil)
+            : (Standing.Current, null);
+        return new ListedPerson(id, user.Text("displayName") ?? mail, mail, userType == "Service" ? PersonKind.Service : PersonKind.Staff, userType, standing, day, unit);
+    }
+
+    private static DateOnly? Day(string? text) => DateOnly.TryParseExact(text, "yyyy-MM-dd", out var day) ? day : null;
+}

@@ -1,0 +1,62 @@
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Encodings.Web;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.Extensions.Options;
+
+namespace AtticLedger.Server.Accounts;
+
+/// <summary>The policies that endpoints name. One that names none is shut to everybody.</summary>
+public static class Policies
+{
+    /// <summary>Anybody who is signed in; what they see is a matter of sight.</summary>
+    public const string Read = "read";
+
+    /// <summary>Everybody but auditors, on what they may see.</summary>
+    public const string Act = "act";
+
+    /// <summary>Administrators.</summary>
+    public const string Administer = "administer";
+
+    /// <summary>Administrators and auditors: the whole journal.</summary>
+    public const string Evidence = "evidence";
+
+    public static void AddLedgerPolicies(this IServiceCollection services)
+    {
+        services.AddAuthentication(SessionHandler.Scheme).AddScheme<AuthenticationSchemeOptions, SessionHandler>(SessionHandler.Scheme, null);
+        services.AddAuthorizationBuilder()
+            .AddPolicy(Read, policy => policy.RequireAuthenticatedUser())
+            .AddPolicy(Act, policy => policy.RequireRole(nameof(Role.Administrator), nameof(Role.Steward), nameof(Role.Owner)))
+            .AddPolicy(Administer, policy => policy.RequireRole(nameof(Role.Administrator)))
+            .AddPolicy(Evidence, policy => policy.RequireRole(nameof(Role.Administrator), nameof(Role.Auditor)))
+            .SetFallbackPolicy(new Microsoft.AspNetCore.Authorization.AuthorizationPolicyBuilder().RequireAssertion(_ => false).Build());
+    }
+}
+
+/// <summary>Reads the session cookie on every request, from the database, so that a revoked session ends at once.</summary>
+public sealed class SessionHandler(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory logger, UrlEncoder encoder, Database database)
+    : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
+{
+    public new const string Scheme = "session";
+    public const string Cookie = "attic-session";
+
+    public static byte[] HashOf(string id) => SHA256.HashData(Encoding.UTF8.GetBytes(id));
+
+    protected override async Task<AuthenticateResult> HandleAuthenticateAsync()
+    {
+        if (Request.Cookies[Cookie] is not { Length: > 0 and < 200 } id)
+        {
+            return AuthenticateResult.NoResult();
+        }
+
+        if (await database.Read(connection => connection.AccountBySession(HashOf(id), database.Now)) is not { } found)
+        {
+            return AuthenticateResult.NoResult();
+        }
+
+        var viewer = new Viewer(found.Account.Id, found.Account.Person, found.Account.Role, found.Account.Part, found.Session);
+        Context.Items[typeof(Viewer)] = viewer;
+        return AuthenticateResult.Success(new AuthenticationTicket(viewer.Principal(Scheme), Scheme));
+    }
+}

@@ -1,0 +1,40 @@
+using System.Security.Claims;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Core.People;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Accounts;
+
+/// <summary>Who is signed in, and what they may see.</summary>
+public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? Part, Guid Session)
+{
+    public string InJournal => $"person:{Person.Value}";
+
+    public bool MayAct => Role != Role.Auditor;
+
+    /// <summary>The viewer's sight on a state of the register.</summary>
+    public Sight SightOn(Roll roll) =>
+        Role switch
+        {
+            Role.Administrator or Role.Auditor => new Sight.Everything(),
+            Role.Steward => new Sight.OfUnits(UnitsBelow(roll, Part!.Value)),
+            _ => new Sight.OfKeys(Person, GroupsOf(roll)),
+        };
+
+    public static Viewer Of(HttpContext context) =>
+        context.Items[typeof(Viewer)] as Viewer ?? throw new InvalidOperationException("Nobody is signed in: the endpoint lacks a policy.");
+
+    public static Viewer? Maybe(HttpContext context) => context.Items[typeof(Viewer)] as Viewer;
+
+    public ClaimsPrincipal Principal(string scheme) =>
+        new(new ClaimsIdentity([new Claim(ClaimTypes.NameIdentifier, InJournal), new Claim(ClaimTypes.Role, Role.ToString())], scheme));
+
+    private static HashSet<string> UnitsBelow(Roll roll, UnitCode top) =>
+        [.. roll.Units.Where(unit => roll.ChainOf(unit.Code).Any(above => above.Code == top)).Select(unit => unit.Code.Value)];
+
+    private HashSet<GroupId> GroupsOf(Roll roll) =>
+        roll.PlaceOf(Person) is { } place
+            ? [.. roll.Groups.Where(group => roll.Expand(group.Id).People.Contains(place)).Select(group => group.Id)]
+            : [];
+}

@@ -1,0 +1,92 @@
+using System.ComponentModel.DataAnnotations;
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Doors;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Server.Deeds;
+
+/// <summary>How far one power may reach, as a wish.</summary>
+public sealed record LimitWire(InsideWord Inside, OutsideLevel Outside, Proof Proof);
+
+public enum InsideWord
+{
+    Staff,
+    Unit,
+    Named,
+    NamedInUnit,
+    Nobody,
+}
+
+public sealed record LimitsWire([Required] LimitWire View, [Required] LimitWire Preview, [Required] LimitWire Edit)
+{
+    public PowerLimits Limits => new(Limit(View), Limit(Preview), Limit(Edit));
+
+    public static LimitsWire Of(PowerLimits limits) => new(Wire(limits.For(Power.View)), Wire(limits.For(Power.Preview)), Wire(limits.For(Power.Edit)));
+
+    private static LimitWire Wire(Limit limit) => new(Enum.Parse<InsideWord>(limit.Inside.ToString()), limit.Widest, limit.LeastProof);
+
+    private static Limit Limit(LimitWire wire) => new(Enum.Parse<InsideLimit>(wire.Inside.ToString()), wire.Outside, wire.Proof, Voucher.AnyOwner);
+}
+
+/// <param name="Target">The widest that the site may ask for.</param>
+public sealed record NarrowPlanWire([Required] LimitsWire Target, string? Reason);
+
+/// <param name="Fingerprint">Of the plan that was previewed: another effect is not carried out.</param>
+public sealed record NarrowWire([Required] LimitsWire Target, string? Reason, [Required] string Fingerprint);
+
+public sealed record UndoWire(string? Reason, [Required] string Fingerprint);
+
+public sealed record PersonWire(long Id, string Name, string Mail, bool IsOutside)
+{
+    public static PersonWire Of(PersonId id, Roll roll) =>
+        roll.Find(id) is { } person ? new PersonWire(id.Value, person.Name, person.Mail, person.IsOutside) : new PersonWire(id.Value, "unknown", "", true);
+}
+
+/// <param name="From">The power before, or null for none; <paramref name="To"/> likewise after.</param>
+public sealed record GrantChangeWire(string Who, Power? From, Power? To);
+
+public sealed record PowerChangeWire(Power Power, IReadOnlyList<PersonWire> Gain, IReadOnlyList<PersonWire> Lose, IReadOnlyList<string> Opened, IReadOnlyList<string> Shut);
+
+public sealed record RuleWire(string Id, string Title, string Short, Core.Rules.Level Level);
+
+/// <param name="VisitsAffected">Measured visits in seven days that the shut doors served, or null where not measured.</param>
+public sealed record PlanWire(
+    string Fingerprint,
+    IReadOnlyList<GrantChangeWire> Changes,
+    IReadOnlyList<PowerChangeWire> Powers,
+    IReadOnlyList<RuleWire> Cleared,
+    IReadOnlyList<RuleWire> Opened,
+    IReadOnlyList<string> Remains,
+    int? VisitsAffected)
+{
+    public static PlanWire Of(Decision.Plan plan, DeedFacts facts)
+    {
+        var before = facts.Site.Expected.Or([]).ToDictionary(grant => grant.Key);
+        return new PlanWire(
+            plan.Fingerprint,
+            [.. plan.Effect.Grants.Select(change => new GrantChangeWire(
+                GrantWords.Who((change.Wanted ?? before[change.Key]).Subject, facts.Roll), before.GetValueOrDefault(change.Key)?.Power, change.Wanted?.Power))],
+            [.. plan.Effect.Powers.Select(change => new PowerChangeWire(
+                change.Power,
+                [.. change.Gain.Select(person => PersonWire.Of(person, facts.Roll))],
+                [.. change.Lose.Select(person => PersonWire.Of(person, facts.Roll))],
+                [.. change.Opened.Select(Words)],
+                [.. change.Shut.Select(Words)]))],
+            [.. plan.Effect.Cleared.Select(rule => Rule(rule, facts))],
+            [.. plan.Effect.Opened.Select(rule => Rule(rule, facts))],
+            plan.Remains,
+            plan.Effect.VisitsAffected.Has(out var visits) ? visits : null);
+    }
+
+    private static string Words(Door door) => door.Proof == Proof.None ? door.Who.Word() : $"{door.Who.Word()}, {door.Proof.Word()}";
+
+    private static RuleWire Rule(RuleId id, DeedFacts facts) =>
+        facts.Rules.Find(id) is { } rule ? new RuleWire(rule.Id.Value, rule.Title, rule.Short, rule.Level) : new RuleWire(id.Value, id.Value, id.Value, Core.Rules.Level.Look);
+}
+
+/// <param name="Order">The order that was asked of the host, or withdrawn.</param>
+public sealed record DeedDoneWire(Guid Order, long Place);
+
+public sealed record RefusalWire(IReadOnlyList<string> Reasons);

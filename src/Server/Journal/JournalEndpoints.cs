@@ -1,0 +1,122 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Json;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Feed;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace AtticLedger.Server.Journal;
+
+/// <param name="Actor">Who did it, by name where the name is known and not erased.</param>
+/// <param name="Text">The canonical text that is hashed.</param>
+public sealed record EntryWire(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string SubjectName, long? Site, string? Reason, string Text, string Hash);
+
+public sealed record JournalWire(IReadOnlyList<EntryWire> Entries, long? Next, IReadOnlyList<string> Deeds);
+
+/// <param name="Line">The first bad line, or null where the chain is unbroken.</param>
+public sealed record ChainWire(bool IsUnbroken, long Number, string Head, long? Line, string? What);
+
+internal static class JournalEndpoints
+{
+    private const int MostEntries = 200;
+
+    public static void MapJournal(this IEndpointRouteBuilder app)
+    {
+        var api = app.MapGroup("/api/journal").WithTags("Journal");
+        api.MapGet("", List).RequireAuthorization(Policies.Read).WithName("journal").WithSummary("The journal, newest first: whole for administrators and auditors, of the sites one may see for others.");
+        api.MapGet("/check", Check).RequireAuthorization(Policies.Evidence).WithName("checkJournal").WithSummary("Checks the chain from the first entry to the head.");
+        api.MapGet("/export", Export).RequireAuthorization(Policies.Evidence).WithName("exportJournal").WithSummary("All entries as JSON Lines, closed by a line that carries the head.")
+            .Produces<string>(contentType: "application/jsonl");
+    }
+
+    private static async Task<Results<Ok<JournalWire>, ProblemHttpResult>> List(
+        HttpContext context, LedgerSheet sheet, Database database, long? site = null, string? deed = null, string? actor = null, long? before = null, int limit = 50)
+    {
+        var viewer = Viewer.Of(context);
+        var state = await sheet.Current();
+        SheetAt.Say(context, state.Place);
+        if (site is { } wanted && state.Find(new SiteId(wanted), viewer.SightOn(state.Roll)) is null)
+        {
+            return TypedResults.Problem(statusCode: 404, title: "There is no such site.");
+        }
+
+        var query = new JournalQuery(Subjects(viewer, state, site), deed, actor, before, Math.Clamp(limit, 1, MostEntries));
+        var rows = await database.Read(connection => connection.Journal(query));
+        return TypedResults.Ok(new JournalWire(
+            [.. rows.Select(row => Entry(row, state))], rows.Count == query.Limit ? rows[^1].Number : null, Deeds));
+    }
+
+    /// <summary>What a filter by deed can ask for.</summary>
+    private static readonly string[] Deeds =
+        ["site.narrow", "order.undo", "order.sent", "order.confirmed", "order.seen", "order.contradicted", "order.refused", "order.givenup", "site.seen", "site.vanished", "register.loaded", "people.seen", "session.began", "session.revoked", "sign-in.refused", "refused"];
+
+    private static List<string>? Subjects(Viewer viewer, LedgerState state, long? site)
+    {
+        if (site is { } one)
+        {
+            return [Subject(one)];
+        }
+
+        if (viewer.Role is Role.Administrator or Role.Auditor)
+        {
+            return null;
+        }
+
+        var sight = viewer.SightOn(state.Roll);
+        return [.. state.Sheet.Lines.Where(line => sight.Sees(line.Line.Site)).Select(line => Subject(line.Line.Site.Id.Value)), $"account:{viewer.Account}"];
+    }
+
+    private static string Subject(long site) => $"site:{site.ToString(CultureInfo.InvariantCulture)}";
+
+    private static async Task<Ok<ChainWire>> Check(Database database) =>
+        TypedResults.Ok(await database.Read(async connection =>
+        {
+            var checker = new ChainChecker((await connection.JournalHead()).Hash);
+            await foreach (var text in connection.JournalTexts())
+            {
+                checker.Take(text);
+            }
+
+            return checker.End() switch
+            {
+                ChainCheck.Unbroken(var head) => new ChainWire(true, head.Number, head.Hash, null, null),
+                ChainCheck.Broken(var line, var what) => new ChainWire(false, 0, "", line, what),
+                _ => throw new InvalidOperationException("A chain is unbroken or broken."),
+            };
+        }));
+
+    private static PushStreamHttpResult Export(HttpContext context, Database database)
+    {
+        context.Response.Headers.ContentDisposition = "attachment; filename=\"journal.jsonl\"";
+        return TypedResults.Stream(
+            stream => database.Read(async connection =>
+            {
+                await using var writer = new StreamWriter(stream, new UTF8Encoding(false), leaveOpen: true) { NewLine = "\n" };
+                await Formats.JournalFile.Write(writer, connection.JournalTexts(), await connection.JournalHead());
+                return 0;
+            }),
+            "application/jsonl");
+    }
+
+    private static EntryWire Entry(JournalRow row, LedgerState state)
+    {
+        using var json = JsonDocument.Parse(row.Text);
+        var site = row.Subject.StartsWith("site:", StringComparison.Ordinal) ? long.Parse(row.Subject["site:".Length..], CultureInfo.InvariantCulture) : (long?)null;
+        return new EntryWire(
+            row.Number, row.At, Name(row.Actor, state.Roll), row.Deed, row.Subject,
+            site is { } id ? state.Sheet.Find(new SiteId(id))?.Line.Site.Title ?? row.Subject : row.Subject,
+            site, json.RootElement.GetProperty("reason").GetString(), row.Text, row.Hash);
+    }
+
+    private static string Name(string actor, Roll roll) =>
+        actor.Split(':', 2) switch
+        {
+            ["person", var id] => roll.Find(new PersonId(long.Parse(id, CultureInfo.InvariantCulture)))?.Name ?? actor,
+            ["host", var host] => host.Replace('-', ' '),
+            _ => actor,
+        };
+}

@@ -1,0 +1,54 @@
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Feed;
+using AtticLedger.Server.Sources;
+using Quartz;
+
+namespace AtticLedger.Server.Lanes;
+
+/// <summary>
+/// What the schedule wakes. Quartz runs each job on one server of the cluster at a time; what is due is decided from the
+/// database and the moment, so a job that ran twice, or late, does no harm.
+/// </summary>
+internal static class Due
+{
+    public static void AddJobs(IQuartzBuilder quartz, Settings settings)
+    {
+        Add<LanesJob>(quartz, "lanes", TimeSpan.FromSeconds(10));
+        Add<SourcesJob>(quartz, "sources", settings.ReadEvery);
+        Add<MinuteJob>(quartz, "minute", TimeSpan.FromMinutes(1));
+    }
+
+    private static void Add<TJob>(IQuartzBuilder quartz, string name, TimeSpan every)
+        where TJob : class, IJob
+    {
+        quartz.AddJob<TJob>(job => job.WithIdentity(name));
+        quartz.AddTrigger(trigger => trigger
+            .ForJob(name)
+            .WithIdentity(name)
+            .StartNow()
+            .WithSimpleSchedule(schedule => schedule.WithInterval(every).RepeatForever()));
+    }
+}
+
+[DisallowConcurrentExecution]
+internal sealed class LanesJob(OrderLanes lanes) : IJob
+{
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) => await lanes.RunDue(cancellationToken);
+}
+
+[DisallowConcurrentExecution]
+internal sealed class SourcesJob(SourceReader sources) : IJob
+{
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) => await sources.ReadAll(cancellationToken);
+}
+
+/// <summary>What passes with time alone: the day of the sheet, and refused sign-ins gathered by the minute.</summary>
+[DisallowConcurrentExecution]
+internal sealed class MinuteJob(LedgerSheet sheet, Refusals refusals) : IJob
+{
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken)
+    {
+        await sheet.Refresh();
+        await refusals.Gather();
+    }
+}

@@ -1,0 +1,148 @@
+using System.Globalization;
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Sources;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Lanes;
+
+/// <summary>
+/// Brings orders to their hosts: one lane a site, oldest first, taken by lease. No lock is held while a host is asked; a
+/// server that dies there leaves a lease that runs out, and the next one brings the same order under the same key.
+/// </summary>
+public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, SourceReader sources, ILogger<OrderLanes> log)
+{
+    private const int AtOnce = 4;
+    private static readonly TimeSpan LongestSleep = TimeSpan.FromSeconds(5);
+    private readonly string worker = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
+    private int running;
+
+    /// <summary>Works off what is due, in the background, and goes on while orders wait for a later try.</summary>
+    public void Wake(CancellationToken stop)
+    {
+        if (Interlocked.Exchange(ref running, 1) == 0)
+        {
+            _ = Task.Run(() => Loop(stop), stop);
+        }
+    }
+
+    /// <summary>One pass: every lane's oldest order that may be taken now.</summary>
+    /// <returns>How many orders were brought to a host.</returns>
+    public async Task<int> RunDue(CancellationToken stop)
+    {
+        var due = (await database.Read(connection => connection.OpenOrders(), stop))
+            .GroupBy(order => order.Site)
+            .Select(lane => Lane.Next(lane, database.Now))
+            .OfType<Order>()
+            .ToList();
+        await Parallel.ForEachAsync(due, new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = stop }, async (order, token) => await Bring(order.Id, token));
+        return due.Count;
+    }
+
+    private async Task Loop(CancellationToken stop)
+    {
+        try
+        {
+            while (!stop.IsCancellationRequested)
+            {
+                await RunDue(stop);
+                var waiting = await database.Read(connection => connection.OpenOrders(), stop);
+                if (waiting.Count == 0)
+                {
+                    break;
+                }
+
+                var next = waiting.Min(order => order.LeaseUntil > order.NextTry ? order.LeaseUntil.Value : order.NextTry) - database.Now;
+                await Task.Delay(next < TimeSpan.FromMilliseconds(20) ? TimeSpan.FromMilliseconds(20) : next < LongestSleep ? next : LongestSleep, stop);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The server stops; leases run out.
+        }
+        catch (Exception fault)
+        {
+            log.LogError(fault, "The lanes stopped; the schedule wakes them again");
+        }
+        finally
+        {
+            Volatile.Write(ref running, 0);
+        }
+    }
+
+    private async Task Bring(OrderId id, CancellationToken stop)
+    {
+        if (await database.Change(change => Take(change, id), stop) is not { } taken)
+        {
+            return;
+        }
+
+        var host = hosts.FirstOrDefault(host => host.Name == taken.Site.Host);
+        HostReply reply = host is null
+            ? new HostReply.Later(TimeSpan.FromMinutes(1), $"{taken.Site.Host} is not connected to this server.")
+            : await host.Carry(id, taken.Site.HostKey, taken.Order.Wish, stop);
+        var confirmed = await database.Change(change => Answer(change, id, reply), stop);
+        if (confirmed && host is not null)
+        {
+            await sources.ReadSite(host, taken.Site.Id, stop);
+        }
+    }
+
+    private async Task<(Order Order, SiteFacts Site)?> Take(Change change, OrderId id)
+    {
+        if (await change.Connection.Order(id) is not { } order
+            || Lane.Next(await change.Connection.OrdersOf(order.Site), change.Now)?.Id != id)
+        {
+            return null;
+        }
+
+        var site = (await change.Connection.Sites(new Sight.Everything(), [order.Site])).Single();
+        var taken = Lane.Take(order, worker, change.Now);
+        await change.Put(taken);
+        if (order.State == OrderState.Asked)
+        {
+            await change.Append([Entry("order.sent", $"host:{site.Host.ToLowerInvariant()}", taken)]);
+        }
+
+        return (taken, site);
+    }
+
+    /// <returns>Whether the host has confirmed.</returns>
+    private async Task<bool> Answer(Change change, OrderId id, HostReply reply)
+    {
+        if (await change.Connection.Order(id) is not { State: OrderState.Sent } order || order.Lease != worker)
+        {
+            // The lease ran out and somebody else has brought the order since.
+            return false;
+        }
+
+        var site = (await change.Connection.Sites(new Sight.Everything(), [order.Site])).Single();
+        var answer = (await sources.Resolution(change.Connection)).Answer(reply, site.Expected.Or([]));
+        var answered = Lane.Answered(order, answer, change.Now);
+        await change.Put(answered);
+        if (answer is HostAnswer.Done done)
+        {
+            await change.UpdateSite(Intake.Confirm(site, done, change.Now));
+        }
+
+        if (!answered.State.IsOpen())
+        {
+            await change.Append([Entry($"order.{answered.State.ToString().ToLowerInvariant()}", $"host:{site.Host.ToLowerInvariant()}", answered)]);
+        }
+
+        return answered.State == OrderState.Confirmed;
+    }
+
+    public static Draft Entry(string deed, string actor, Order order) =>
+        new(deed, actor, $"site:{order.Site.Value.ToString(CultureInfo.InvariantCulture)}")
+        {
+            OnBehalf = $"person:{order.By.Value.ToString(CultureInfo.InvariantCulture)}",
+            After = JournalValue.Of(
+                ("order", JournalValue.Of(order.Id.ToString())),
+                ("attempts", JournalValue.Of(order.Attempts)),
+                ("words", JournalValue.Of(order.Words))),
+        };
+}

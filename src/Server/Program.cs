@@ -1,0 +1,145 @@
+using System.Reflection;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Feed;
+using AtticLedger.Server.Journal;
+using AtticLedger.Server.Lanes;
+using AtticLedger.Server.Register;
+using AtticLedger.Server.Sources;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.OpenApi;
+using Microsoft.OpenApi;
+using Quartz;
+using Serilog;
+using Serilog.Events;
+
+namespace AtticLedger.Server;
+
+public static class Program
+{
+    // The generator of the API document runs this program too, without a database.
+    private static bool IsDescribing => Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
+
+    public static async Task Main(string[] arguments)
+    {
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = arguments, ContentRootPath = AppContext.BaseDirectory });
+        builder.Host.UseSerilog((_, log) => log
+            .MinimumLevel.Information()
+            .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
+            .MinimumLevel.Override("Quartz", LogEventLevel.Warning)
+            .MinimumLevel.Override("System.Net.Http", LogEventLevel.Warning)
+            .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
+        var settings = IsDescribing ? new Settings { Database = "" } : Settings.From(builder.Configuration);
+        await using var app = Build(builder, settings, IsDescribing ? null : schedule => schedule.AddSchedule(settings));
+        if (!IsDescribing)
+        {
+            await Schema.Check(app.Services.GetRequiredService<Database>());
+        }
+
+        await app.RunAsync();
+    }
+
+    /// <summary>The whole server but its schedule, so that tests can drive the work themselves.</summary>
+    public static WebApplication Build(WebApplicationBuilder builder, Settings settings, Action<IServiceCollection>? schedule = null)
+    {
+        var services = builder.Services;
+        builder.WebHost.ConfigureKestrel(kestrel =>
+        {
+            kestrel.AddServerHeader = false;
+            kestrel.Limits.MaxRequestBodySize = 1024 * 1024;
+        });
+        services.AddSingleton(settings);
+        services.AddSingleton(TimeProvider.System);
+        services.AddSingleton(provider => Database.Open(settings.Database, provider.GetRequiredService<TimeProvider>()));
+        services.AddSingleton<LedgerSheet>();
+        services.AddSingleton<DeedDesk>();
+        services.AddSingleton<SignIn>();
+        services.AddSingleton<Refusals>();
+        services.AddHosts(settings);
+        services.AddLedgerPolicies();
+        services.AddHealthChecks();
+        services.AddProblemDetails();
+        services.AddOpenApi("v1", OpenApiShape.Configure);
+        services.ConfigureHttpJsonOptions(json =>
+        {
+            json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+            json.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower, allowIntegerValues: false));
+        });
+        schedule?.Invoke(services);
+
+        var app = builder.Build();
+        app.UseExceptionHandler();
+        app.UseStatusCodePages();
+        app.UseMiddleware<SecurityHeaders>();
+        app.UseWeb(settings);
+        app.UseRouting();
+        app.UseAuthentication();
+        app.UseMiddleware<ForgeryGuard>();
+        app.UseMiddleware<RefusalRecorder>();
+        app.UseAuthorization();
+        app.UseMiddleware<SheetAt>();
+
+        app.MapHealthChecks("/health").AllowAnonymous();
+        app.MapOpenApi().RequireAuthorization(Policies.Read);
+        app.MapAccounts();
+        app.MapRegister();
+        app.MapDeeds();
+        app.MapJournal();
+        app.MapSources();
+        app.MapEvents();
+        app.MapWeb(settings);
+        return app;
+    }
+
+    private static void AddHosts(this IServiceCollection services, Settings settings)
+    {
+        if (settings.Slipway is { } slipway)
+        {
+            services.AddSingleton<ISiteHost>(_ => new SlipwayHost(Client(new Uri(slipway, "/api/"), settings.Token)));
+        }
+
+        if (settings.StaffList is { } list)
+        {
+            services.AddSingleton(_ => new StaffList(Client(new Uri(list, "/scim/v2/"), settings.Token)));
+        }
+
+        services.AddSingleton<OrderLanes>();
+        services.AddSingleton<SourceReader>();
+    }
+
+    private static HttpClient Client(Uri address, string token) =>
+        new() { BaseAddress = address, Timeout = TimeSpan.FromSeconds(20), DefaultRequestHeaders = { { "Authorization", $"Bearer {token}" } } };
+
+    private static void AddSchedule(this IServiceCollection services, Settings settings)
+    {
+        services.AddHostedService<FeedListener>();
+        services.AddQuartz(quartz =>
+        {
+            quartz.UsePersistentStore(store =>
+            {
+                store.UsePostgres(settings.Database);
+                store.UseClustering();
+            });
+            Due.AddJobs(quartz, settings);
+        });
+        services.AddQuartzHostedService(hosted => hosted.WaitForJobsToComplete = true);
+    }
+}
+
+/// <summary>How the API document says what the code cannot: required properties, and a stable address.</summary>
+internal static class OpenApiShape
+{
+    public static void Configure(OpenApiOptions options)
+    {
+        options.OpenApiVersion = OpenApiSpecVersion.OpenApi3_1;
+        options.AddDocumentTransformer((document, _, _) =>
+        {
+            document.Info = new OpenApiInfo { Title = "Attic Ledger", Version = "1", Description = "The register's API. Every change needs the header X-Attic-Ledger." };
+            document.Servers = [];
+            return Task.CompletedTask;
+        });
+    }
+}

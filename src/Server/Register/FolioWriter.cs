@@ -1,0 +1,152 @@
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Doors;
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Feed;
+
+namespace AtticLedger.Server.Register;
+
+/// <summary>One site's page, from its line in the sheet and its orders.</summary>
+internal static class FolioWriter
+{
+    private const int MostOrders = 20;
+
+    public static FolioWire Folio(JudgedLine judged, LedgerState state, IReadOnlyList<Order> orders, Viewer viewer, Uri? front)
+    {
+        var line = judged.Line;
+        var site = line.Site;
+        var roll = state.Roll;
+        return new FolioWire(
+            LineWriter.Line(judged, state),
+            site.Class.Has(out var named) ? named : null,
+            site.Kind.Has(out var kind) ? kind : null,
+            site.Created.Has(out var created) ? created : null,
+            site.LastVisit.Has(out var visit) ? visit : null,
+            site.Visits.Has(out var visits) ? visits : null,
+            [.. Unknowns(site)],
+            [.. line.UnitChain.Select(unit => new UnitWire(unit.Value, roll.Find(unit)?.Name ?? unit.Value))],
+            [.. Powers.Limited.Where(power => !line.Inside(power).IsNone).Select(power => PassageOf(line, power, roll))],
+            [.. line.Keys.Holders.Select(holder => new KeyHolderWire(PersonWire.Of(holder.Person.Id, roll), holder.IsFit, Explanation.Reason(holder, roll), holder.Through))],
+            site.Sharing.Has(out var sharing) ? [.. sharing.Grants.OrderByDescending(grant => grant.Power).Select(grant => Grant(grant, roll))] : [],
+            [.. judged.Findings.OrderBy(finding => finding.Verdict == Verdict.CannotTell).ThenBy(finding => finding.Rule.Level).Select(finding => Explained(finding, line, state))],
+            [.. orders.Reverse().Take(MostOrders).Select(order => OrderOf(order, roll))],
+            NarrowReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? LimitsWire.Of(limits) : null,
+            viewer.MayAct,
+            front is not null && site.HostKey.Length > 0 && site.Address.Has(out var address) ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString() : null,
+            site.SeenAt,
+            site.Vanished);
+    }
+
+    private static IEnumerable<string> Unknowns(SiteFacts site)
+    {
+        (string Name, bool IsUnknown)[] facts =
+        [
+            ("name", site.Name.IsUnknown), ("address", site.Address.IsUnknown), ("unit", site.Unit.IsUnknown), ("class", site.Class.IsUnknown), ("kind", site.Kind.IsUnknown),
+            ("stage", site.Stage.IsUnknown), ("when it was made", site.Created.IsUnknown), ("last edit", site.LastEdit.IsUnknown), ("visits", site.Visits.IsUnknown), ("who is let in", site.Sharing.IsUnknown),
+        ];
+        return facts.Where(fact => fact.IsUnknown).Select(fact => fact.Name);
+    }
+
+    private static PassageWire PassageOf(SiteLine line, Power power, Roll roll)
+    {
+        var passage = line.Passage(power);
+        var ownUnit = line.Site.Unit.Has(out var unit) ? roll.OfUnit(unit) : PeopleSet.Empty;
+        AccessWire Of(AccessBounds bounds) => Access(bounds, roll, ownUnit);
+        return new PassageWire(
+            power,
+            Of(passage.Asked),
+            [.. passage.Steps.Select(step => new StepWire(
+                step.Layer.Kind,
+                step.Layer.Name,
+                step.Layer.Enforcer,
+                step.Limit.Has(out var limit) ? limit.Inside.Word() : null,
+                step.Limit.Has(out limit) ? limit.Widest.Word() : null,
+                step.Limit.Has(out limit) ? limit.LeastProof.Word() : null,
+                [.. step.Bindings.Where(binding => binding.IsCertain).Select(binding => AxisWord(binding.Axis))],
+                [.. step.Bindings.Where(binding => !binding.IsCertain).Select(binding => AxisWord(binding.Axis))],
+                Of(step.Behind)))],
+            Of(passage.Actual),
+            Of(passage.Allowed),
+            passage.Beyond.IsSo,
+            passage.Beyond.Inside,
+            passage.Beyond.Outside);
+    }
+
+    private static string AxisWord(Axis axis) => axis switch { Axis.Inside => "inside", Axis.Who => "outside", _ => "proof" };
+
+    private static AccessWire Access(AccessBounds bounds, Roll roll, PeopleSet ownUnit)
+    {
+        var inside = new Span((int)bounds.AtLeast.LevelInside(roll, ownUnit), (int)bounds.AtMost.LevelInside(roll, ownUnit));
+        var outside = new Span((int)bounds.AtLeast.Doors.Widest, (int)bounds.AtMost.Doors.Widest);
+        var outsideWords = LineWriter.Words(outside, value => ((OutsideLevel)value).Word());
+        if (outside.AtLeast == outside.AtMost && bounds.AtLeast.Doors.WeakestProof is { } proof and not Proof.None)
+        {
+            outsideWords = $"{outsideWords}, {proof.Word()}";
+        }
+
+        return new AccessWire(
+            new BoundsWire(inside.AtLeast, inside.AtMost),
+            new BoundsWire(outside.AtLeast, outside.AtMost),
+            LineWriter.Words(inside, value => ((InsideLevel)value).Word()),
+            outsideWords,
+            Counted(bounds.AtLeast.Inside, roll),
+            Counted(bounds.AtMost.Inside, roll),
+            bounds.AtLeast.Guests.Count);
+    }
+
+    // Service accounts pass limits and are never counted.
+    private static int Counted(PeopleSet people, Roll roll) => people.Places().Count(place => roll.People[place].Kind != PersonKind.Service);
+
+    private static GrantWire Grant(Grant grant, Roll roll)
+    {
+        var expansion = grant.Subject is Subject.OneGroup(var group) ? roll.Expand(group) : default;
+        var detail = grant.Subject switch
+        {
+            Subject.OnePerson(var person) => roll.Find(person)?.Mail ?? "",
+            Subject.OneGroup => expansion.Complete ? $"group, {expansion.People.Count} people" : $"group, at least {expansion.People.Count} people; read only in part",
+            Subject.WholeUnit(var unit) => $"unit, {roll.OfUnit(unit).Count} people",
+            Subject.AllStaff => $"{roll.Staff.Count} people",
+            _ => grant.Proof.Word(),
+        };
+        return new GrantWire(
+            GrantWords.Who(grant.Subject, roll),
+            grant.Power,
+            grant.Through is { } through ? $"{detail}; link until {Explanation.Date(through, roll)}" : detail,
+            grant.Subject is Subject.PassersBy or Subject.Partners || (grant.Subject is Subject.OnePerson(var one) && roll.Find(one)?.IsOutside == true));
+    }
+
+    private static ExplainedWire Explained(Finding finding, SiteLine line, LedgerState state)
+    {
+        var explanation = Explanation.Of(finding, line, state.Roll);
+        return new ExplainedWire(LineWriter.Finding(finding, state), explanation.Headline, explanation.Detail);
+    }
+
+    private static OrderWire OrderOf(Order order, Roll roll)
+    {
+        var before = order.Before.ToDictionary(change => change.Key, change => change.Wanted);
+        return new OrderWire(
+            order.Id.Value,
+            order.State,
+            order.IsOverdue(roll.Now),
+            [.. order.Wish.Select(change => new GrantChangeWire(
+                GrantWords.Who((change.Wanted ?? before[change.Key])!.Subject, roll), before.GetValueOrDefault(change.Key)?.Power, change.Wanted?.Power))],
+            PersonWire.Of(order.By, roll),
+            order.Reason,
+            order.AskedAt,
+            order.SentAt,
+            order.ConfirmedAt,
+            order.SeenAt,
+            order.DueAt,
+            order.NextTry,
+            order.Attempts,
+            order.Words,
+            order.UndoOf?.Value,
+            OrderStates.After(order.State, OrderEvent.Withdraw) is not null || order.State.HadEffect());
+    }
+}

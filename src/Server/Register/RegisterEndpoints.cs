@@ -1,0 +1,94 @@
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Feed;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace AtticLedger.Server.Register;
+
+internal static class RegisterEndpoints
+{
+    private const int MostLines = 500;
+
+    public static void MapRegister(this IEndpointRouteBuilder app)
+    {
+        var api = app.MapGroup("/api").WithTags("Register").RequireAuthorization(Policies.Read);
+        api.MapGet("/register", List).WithName("register").WithSummary("A window of the register, filtered by a sentence, with what each of its parts could be.");
+        api.MapGet("/sites/{site:long}", Folio).WithName("folio").WithSummary("Everything known of one site: facts, arithmetic, findings, keys, orders and the remedy.");
+    }
+
+    private static async Task<Results<Ok<RegisterWire>, BadRequest<FilterProblemWire>>> List(
+        HttpContext context, LedgerSheet sheet, string? unit = null, string? reach = null, string? rule = null, string? stage = null, string? filter = null, Sort sort = Sort.Worst, int offset = 0, int limit = 100)
+    {
+        var state = await sheet.Current();
+        SheetAt.Say(context, state.Place);
+        var sentence = new Sentence(unit, reach, rule, stage, filter);
+        var columns = state.Sheet.Columns;
+        Mask mask;
+        try
+        {
+            mask = sentence.Evaluate(columns);
+        }
+        catch (FilterError error)
+        {
+            return TypedResults.BadRequest(new FilterProblemWire(error.Column, error.Message));
+        }
+
+        var sight = Viewer.Of(context).SightOn(state.Roll);
+        var seen = Mask.Of(columns.Count, line => Truths.Of(sight.Sees(state.Sheet.Lines[line].Line.Site)));
+        var found = mask.And(seen).Lines().Select(line => state.Sheet.Lines[line]).ToList();
+        found.Sort(sort switch { Sort.Title => JudgedLine.ByTitle, Sort.Edited => JudgedLine.LatestEdit, _ => JudgedLine.WorstFirst });
+        return TypedResults.Ok(new RegisterWire(
+            [.. found.Skip(Math.Max(0, offset)).Take(Math.Clamp(limit, 0, MostLines)).Select(line => LineWriter.Line(line, state))],
+            found.Count,
+            mask.Lines(Truth.Unknown).Count(line => seen[line] == Truth.Yes),
+            seen.CountYes,
+            Units(sentence, state, seen),
+            Counts(Sentence.Reaches, sentence.Without(nameof(Sentence.Reach), columns).And(seen), columns),
+            Rules(sentence, state, seen),
+            Counts(Sentence.Stages, sentence.Without(nameof(Sentence.Stage), columns).And(seen), columns),
+            sentence.Filter));
+    }
+
+    private static async Task<Results<Ok<FolioWire>, ProblemHttpResult>> Folio(long site, HttpContext context, LedgerSheet sheet, Database database, Settings settings)
+    {
+        var state = await sheet.Current();
+        SheetAt.Say(context, state.Place);
+        var viewer = Viewer.Of(context);
+        return state.Find(new SiteId(site), viewer.SightOn(state.Roll)) is { } line
+            ? TypedResults.Ok(FolioWriter.Folio(line, state, await database.Read(connection => connection.OrdersOf(line.Line.Site.Id)), viewer, settings.Front))
+            : TypedResults.Problem(statusCode: 404, title: "There is no such site.");
+    }
+
+    private static List<CountWire> Units(Sentence sentence, LedgerState state, Mask seen)
+    {
+        // Counting line by line along the chain of units costs one pass, whatever the number of units.
+        var others = sentence.Without(nameof(Sentence.Unit), state.Sheet.Columns).And(seen);
+        var counts = others.Lines()
+            .SelectMany(line => state.Sheet.Lines[line].Line is var at && at.Site.Unit.IsNone ? ["none"] : at.UnitChain.Select(unit => unit.Value))
+            .CountBy(unit => unit)
+            .ToDictionary(pair => pair.Key, pair => pair.Value);
+        return
+        [
+            .. InTreeOrder(state).Where(unit => counts.ContainsKey(unit.Code.Value)).Select(unit => new CountWire(unit.Code.Value, unit.Name, counts[unit.Code.Value])),
+            .. counts.TryGetValue("none", out var without) ? [new CountWire("none", "no unit", without)] : Array.Empty<CountWire>(),
+        ];
+    }
+
+    private static IEnumerable<Core.People.Unit> InTreeOrder(LedgerState state) =>
+        state.Roll.Units.OrderBy(unit => string.Join('\u0001', state.Roll.ChainOf(unit.Code).Select(above => above.Name)), StringComparer.Ordinal);
+
+    private static List<CountWire> Rules(Sentence sentence, LedgerState state, Mask seen)
+    {
+        var others = sentence.Without(nameof(Sentence.Rule), state.Sheet.Columns).And(seen);
+        var rules = state.Rules.Rules.Select(rule => (rule.Id.Value, $"break {rule.Id}: {rule.Title}", Sentence.RuleFilter(rule.Id.Value)));
+        return Counts([.. Sentence.AnyRule, .. rules], others, state.Sheet.Columns);
+    }
+
+    private static List<CountWire> Counts(IReadOnlyList<(string Key, string Words, string Filter)> words, Mask over, Columns<JudgedLine> columns) =>
+        [.. words.Select(word => new CountWire(word.Key, word.Words, columns.Evaluate(Filter.Parse(word.Filter, JudgedLine.Attributes)).And(over).CountYes))];
+}

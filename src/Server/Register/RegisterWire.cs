@@ -1,0 +1,65 @@
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Terms;
+using AtticLedger.Core.Sites;
+
+namespace AtticLedger.Server.Register;
+
+/// <summary>
+/// Three cells inside and three outside: how far a power reaches in fact, and how far the house allows. Where the
+/// bounds differ nobody can tell more; allowed is null where a layer is unknown.
+/// </summary>
+/// <param name="Inside">0 nobody, 1 named, 2 unit, 3 staff.</param>
+/// <param name="Outside">0 no one, 1 named guests, 2 partners, 3 passers-by.</param>
+public sealed record ReachWire(BoundsWire Inside, BoundsWire Outside, int? AllowedInside, int? AllowedOutside, string Words);
+
+public sealed record BoundsWire(int AtLeast, int AtMost);
+
+public sealed record FindingWire(string Rule, string Title, string Short, Level Level, bool CannotTell, DateTimeOffset? Since);
+
+public sealed record UnitWire(string Code, string Name);
+
+/// <param name="Live">Null for a site that was never live.</param>
+/// <param name="KeyHolders">The first one, and how many more.</param>
+/// <param name="KeyNote">What is wrong with the keys, in a few words, or null.</param>
+/// <param name="UnderWay">How many orders the host has not confirmed yet.</param>
+public sealed record LineWire(
+    long Id,
+    string Title,
+    string? Address,
+    string Host,
+    UnitWire? Unit,
+    Stage? Stage,
+    ReachWire Working,
+    ReachWire? Live,
+    string KeyHolders,
+    string? KeyNote,
+    DateTimeOffset? LastEdit,
+    IReadOnlyList<FindingWire> Findings,
+    int UnderWay);
+
+public sealed record CountWire(string Key, string Words, int Count);
+
+/// <param name="Total">How many sites hold for the filter.</param>
+/// <param name="CannotTell">Of how many it cannot be told: a fact is not known.</param>
+/// <param name="Whole">How many sites the viewer may see at all.</param>
+/// <param name="Units">What each unit would leave; likewise reaches, rules and stages: each counted without its own part of the sentence.</param>
+public sealed record RegisterWire(
+    IReadOnlyList<LineWire> Lines,
+    int Total,
+    int CannotTell,
+    int Whole,
+    IReadOnlyList<CountWire> Units,
+    IReadOnlyList<CountWire> Reaches,
+    IReadOnlyList<CountWire> Rules,
+    IReadOnlyList<CountWire> Stages,
+    string Filter);
+
+/// <summary>What is wrong with a filter, and where.</summary>
+public sealed record FilterProblemWire(int Column, string Message);
+
+public enum Sort
+{
+    Worst,
+    Title,
+    Edited,
+}

@@ -1,0 +1,117 @@
+using System.Globalization;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Hosts;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Sources;
+
+/// <summary>Takes in people, groups and a host's own limit. One entry a read, and none where nothing changed.</summary>
+internal sealed class PeopleIntake(Database database)
+{
+    public async Task TakeStaff(StaffList list, CancellationToken stop)
+    {
+        var listed = await list.People(changedAfter: null, stop);
+        var groups = await list.Groups(listed.ToDictionary(person => person.Key, person => person.Mail), stop);
+        await database.Change(
+            async change =>
+            {
+                var roll = await change.Connection.Roll(change.Now, await change.Connection.HouseTime());
+                var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
+                var changes = await TakePeople(change, roll, listed.Select(said => new Person(
+                    default,
+                    said.Kind,
+                    said.Name,
+                    said.Mail,
+                    said.Standing,
+                    said.Day,
+                    said.Unit is { } code && units.Contains(code) ? Known.Of(new UnitCode(code)) : Known<UnitCode>.None,
+                    said.Class)));
+                changes += await TakeGroups(change, StaffList.SourceName, groups, roll);
+                await Write(change, StaffList.SourceName, changes);
+            },
+            stop);
+    }
+
+    public Task TakeHost(string host, HostSetting setting, CancellationToken stop) =>
+        database.Change(
+            async change =>
+            {
+                var roll = await change.Connection.Roll(change.Now, await change.Connection.HouseTime());
+                var staff = roll.People.Where(person => !person.IsOutside).Select(person => person.Mail.ToLowerInvariant()).ToHashSet();
+
+                // The staff list decides who is inside. Whoever only the host knows is from outside, whatever it says.
+                var changes = await TakePeople(change, roll, setting.People
+                    .Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))
+                    .Select(said => new Person(default, PersonKind.Guest, said.Name, said.Mail, Standing.Current, null, Known<UnitCode>.None)));
+                changes += await TakeGroups(change, host, setting.Groups, roll);
+                if (await change.SetLimit(new LimitSetting(LayerKind.Host, host, Enforcer.Host, setting.Limit)))
+                {
+                    changes++;
+                }
+
+                await Write(change, host, changes);
+            },
+            stop);
+
+    private static async Task<int> TakePeople(Change change, Roll roll, IEnumerable<Person> said)
+    {
+        var known = roll.People.Where(person => person.Mail.Length > 0).ToDictionary(person => person.Mail.ToLowerInvariant());
+        var changes = 0;
+        foreach (var person in said.DistinctBy(person => person.Mail.ToLowerInvariant()))
+        {
+            if (!known.TryGetValue(person.Mail.ToLowerInvariant(), out var before))
+            {
+                await change.AddPerson(person);
+                changes++;
+            }
+            else if (before != person with { Id = before.Id, MailFails = before.MailFails })
+            {
+                await change.UpdatePerson(person with { Id = before.Id, MailFails = before.MailFails });
+                changes++;
+            }
+        }
+
+        return changes;
+    }
+
+    private static async Task<int> TakeGroups(Change change, string source, IReadOnlyList<HostGroup> groups, Roll roll)
+    {
+        var keys = await change.Connection.GroupKeys();
+        foreach (var group in groups.Where(group => !keys.ContainsKey((source, group.Key))))
+        {
+            keys[(source, group.Key)] = await change.AddGroup(source, group.Key, group.Name);
+        }
+
+        var people = await change.Connection.PeopleByMail();
+        var changes = 0;
+        foreach (var said in groups)
+        {
+            var members = said.Members.Select(member =>
+                member.Mail is { } mail ? people.TryGetValue(mail.ToLowerInvariant(), out var person) ? Member.Of(person) : (Member?)null
+                : member is { GroupSource: { } of, GroupKey: { } key } && keys.TryGetValue((of, key), out var inner) ? Member.Of(inner)
+                : null).ToList();
+            var id = keys[(source, said.Key)];
+            var group = new Group(id, said.Name, [.. members.OfType<Member>()], said.Complete && members.TrueForAll(member => member is not null));
+            var before = roll.Find(id);
+            if (before is null || before.Name != group.Name || before.Complete != group.Complete || !before.Members.SequenceEqual(group.Members))
+            {
+                await change.SetGroup(group);
+                changes++;
+            }
+        }
+
+        return changes;
+    }
+
+    private static async Task Write(Change change, string source, int changes)
+    {
+        if (changes > 0)
+        {
+            var name = source.ToLowerInvariant().Replace(' ', '-');
+            await change.Append([new Draft("people.seen", $"host:{name}", $"source:{name}") { After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))) }]);
+        }
+    }
+}

@@ -1,0 +1,216 @@
+using System.Globalization;
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Lanes;
+using AtticLedger.Store;
+using Npgsql;
+
+namespace AtticLedger.Server.Sources;
+
+/// <summary>
+/// Takes the sources in: in chunks, each one commit with its journal entries, under a lease so that one server reads a
+/// source at a time. A read that breaks off leaves what it has taken in and makes no site vanish.
+/// </summary>
+public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts, IServiceProvider services, ILogger<SourceReader> log)
+{
+    private static readonly TimeSpan LeaseTime = TimeSpan.FromMinutes(1);
+    private readonly string worker = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
+    private int running;
+
+    private StaffList? Staff => services.GetService<StaffList>();
+
+    /// <summary>All sources that this server is connected to, the staff list first: hosts name people.</summary>
+    public IReadOnlyList<string> Names => [.. Staff is null ? Array.Empty<string>() : [StaffList.SourceName], .. hosts.Select(host => host.Name)];
+
+    /// <summary>Reads, in the background, the sources that somebody has asked for.</summary>
+    public void Wake(CancellationToken stop)
+    {
+        if (Interlocked.Exchange(ref running, 1) == 0)
+        {
+            _ = Task.Run(() => ReadWanted(stop), stop);
+        }
+    }
+
+    public async Task ReadAll(CancellationToken stop)
+    {
+        foreach (var name in Names)
+        {
+            await Read(name, stop);
+        }
+    }
+
+    /// <summary>Reads one source to its end, unless another server does so now.</summary>
+    public async Task Read(string name, CancellationToken stop)
+    {
+        await database.Change(change => change.Declare(name), stop);
+        if (!await database.Change(change => change.Lease(name, worker, LeaseTime), stop))
+        {
+            return;
+        }
+
+        var refused = new List<string>();
+        string? error = null;
+        try
+        {
+            if (name == StaffList.SourceName && Staff is { } staff)
+            {
+                await new PeopleIntake(database).TakeStaff(staff, stop);
+            }
+            else
+            {
+                await ReadHost(hosts.Single(host => host.Name == name), refused, stop);
+            }
+        }
+        catch (HostException fault)
+        {
+            error = fault.Message;
+        }
+        catch (Exception fault) when (fault is not OperationCanceledException)
+        {
+            log.LogError(fault, "Reading {Source} failed", name);
+            error = $"Reading {name} failed here: {fault.Message}";
+        }
+
+        await database.Change(change => change.End(name, worker, error is null, [.. refused.Take(200)], error), CancellationToken.None);
+    }
+
+    /// <summary>Reads one site anew: what an order's confirmation is checked against.</summary>
+    public async Task ReadSite(ISiteHost host, SiteId id, CancellationToken stop)
+    {
+        try
+        {
+            var began = database.Now;
+            var key = (await database.Read(connection => connection.Sites(new Sight.Everything(), [id]), stop)).Single().HostKey;
+            if (await host.ReadSite(key, stop) is { } site)
+            {
+                await database.Change(change => Take(change, host.Name, [site], began, isFirst: false), stop);
+            }
+        }
+        catch (HostException fault)
+        {
+            log.LogInformation("{Host} could not be read back: {Why}. The next read will see it", host.Name, fault.Message);
+        }
+    }
+
+    public async Task<Resolution> Resolution(NpgsqlConnection connection) =>
+        new(
+            await connection.PeopleByMail(),
+            await connection.GroupKeys(),
+            (await connection.Units()).Select(unit => unit.Code.Value).ToHashSet());
+
+    private async Task ReadWanted(CancellationToken stop)
+    {
+        try
+        {
+            var wanted = (await database.Read(connection => connection.Sources(database.Now), stop)).Where(source => source is { Wanted: true, IsReading: false }).Select(source => source.Name).ToHashSet();
+            foreach (var name in Names.Where(wanted.Contains))
+            {
+                await Read(name, stop);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The server stops; the lease runs out.
+        }
+        catch (NpgsqlException fault)
+        {
+            log.LogWarning(fault, "The wanted sources could not be looked up");
+        }
+        finally
+        {
+            Volatile.Write(ref running, 0);
+        }
+    }
+
+    private async Task ReadHost(ISiteHost host, List<string> refused, CancellationToken stop)
+    {
+        var began = database.Now;
+        await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
+        var isFirst = (await database.Read(connection => connection.Sites(new Sight.Everything()), stop)).All(site => site.Host != host.Name);
+        var seen = new HashSet<string>();
+        await foreach (var page in host.ReadSites(stop))
+        {
+            refused.AddRange(page.Refused);
+            seen.UnionWith(page.Sites.Select(site => site.Key));
+            await database.Change(change => Take(change, host.Name, page.Sites, began, isFirst), stop);
+            if (!await database.Change(change => change.Progress(host.Name, worker, seen.Count, page.Expected, LeaseTime), stop))
+            {
+                throw new HostException("Another server has taken over this read.");
+            }
+        }
+
+        // Only now, at the end of a complete read, may a site vanish; one that the host withheld has not.
+        if (refused.Count == 0)
+        {
+            await database.Change(change => Vanish(change, host.Name, seen, began), stop);
+        }
+    }
+
+    private async Task Take(Change change, string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst)
+    {
+        var resolution = await Resolution(change.Connection);
+        var known = (await change.Connection.Sites(new Sight.Everything())).Where(site => site.Host == host).ToDictionary(site => site.HostKey);
+        var confirmed = (await change.Connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site);
+        var drafts = new List<Draft>();
+        var digest = new List<JournalValue>();
+        foreach (var said in sites.DistinctBy(site => site.Key))
+        {
+            var line = known.GetValueOrDefault(said.Key);
+            var taken = Intake.Take(line, resolution.Site(host, said, began), line is null ? [] : [.. confirmed[line.Id]], began, change.Now);
+            if (line is null)
+            {
+                var id = await change.AddSite(taken.Site);
+                var entry = taken.Entry! with { Subject = $"site:{id.Value.ToString(CultureInfo.InvariantCulture)}" };
+                digest.Add(entry.After);
+                if (!isFirst)
+                {
+                    drafts.Add(entry);
+                }
+
+                continue;
+            }
+
+            if (taken.IsNews)
+            {
+                await change.UpdateSite(taken.Site);
+            }
+
+            foreach (var order in taken.Moved)
+            {
+                await change.Put(order);
+                drafts.Add(OrderLanes.Entry($"order.{order.State.ToString().ToLowerInvariant()}", $"host:{host.ToLowerInvariant()}", order));
+            }
+
+            if (taken.Entry is { } changed)
+            {
+                drafts.Add(changed);
+            }
+        }
+
+        if (isFirst && digest.Count > 0)
+        {
+            drafts.Add(new Draft("register.loaded", $"host:{host.ToLowerInvariant()}", $"source:{host.ToLowerInvariant()}")
+            {
+                After = JournalValue.Of(("sites", JournalValue.Of(digest.Count)), ("digest", JournalValue.Of(Head.HashOf(JournalValue.Of(digest).Canonical())))),
+            });
+        }
+
+        await change.Append(drafts);
+    }
+
+    private static async Task Vanish(Change change, string host, HashSet<string> seen, DateTimeOffset began)
+    {
+        var drafts = new List<Draft>();
+        foreach (var site in (await change.Connection.Sites(new Sight.Everything())).Where(site => site.Host == host && !site.Vanished && !seen.Contains(site.HostKey) && site.SeenAt < began))
+        {
+            var gone = Intake.Vanish(site);
+            await change.UpdateSite(gone.Site);
+            drafts.Add(gone.Entry!);
+        }
+
+        await change.Append(drafts);
+    }
+}

@@ -1,0 +1,38 @@
+using AtticLedger.StandIns.Demo;
+using AtticLedger.StandIns.People;
+using AtticLedger.StandIns.Slipway;
+
+namespace AtticLedger.StandIns;
+
+/// <summary>The simulated outside world: one process, three ports on loopback, real protocols.</summary>
+public static class Program
+{
+    public static async Task Main(string[] arguments)
+    {
+        var settings = new ConfigurationBuilder().AddEnvironmentVariables("STANDINS_").AddCommandLine(arguments).Build();
+        var folder = settings["folder"] ?? throw new InvalidOperationException("Say --folder: where the stand-ins keep what they know.");
+        var token = settings["token"] ?? throw new InvalidOperationException("Set STANDINS_TOKEN: the bearer token of both APIs.");
+        Directory.CreateDirectory(folder);
+
+        // The demo's days are relative to the day it was first started; later days really pass.
+        var merrowby = new Lazy<Merrowby>(() => Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871));
+        var slipway = SlipwayState.Load(Path.Combine(folder, "slipway.json"), () => merrowby.Value.Slipway);
+        var staff = StaffListApi.Load(Path.Combine(folder, "staff.json"), () => merrowby.Value.Staff);
+
+        await using var api = App(settings["slipway"] ?? "7421");
+        api.MapSlipway(slipway, token, TimeProvider.System);
+        await using var front = App(settings["front"] ?? "7422");
+        front.MapFront(slipway, TimeProvider.System);
+        await using var list = App(settings["staff"] ?? "7423");
+        list.MapStaffList(staff, token);
+        await Task.WhenAll(api.RunAsync(), front.RunAsync(), list.RunAsync());
+    }
+
+    private static WebApplication App(string port)
+    {
+        var builder = WebApplication.CreateSlimBuilder();
+        builder.Logging.SetMinimumLevel(LogLevel.Warning);
+        builder.WebHost.UseUrls($"http://127.0.0.1:{port}");
+        return builder.Build();
+    }
+}

@@ -1,0 +1,131 @@
+using System.Globalization;
+using System.Text.Json.Nodes;
+
+namespace AtticLedger.StandIns.Slipway;
+
+/// <summary>Slipway's API: JSON over HTTP with a bearer token, lists paged by cursor.</summary>
+public static class SlipwayApi
+{
+    public static void MapSlipway(this WebApplication app, SlipwayState state, string token, TimeProvider clock)
+    {
+        var api = app.MapGroup("/api").AddEndpointFilter(async (context, next) =>
+            context.HttpContext.Request.Headers.Authorization == $"Bearer {token}" ? await next(context) : Results.Json(new { problem = "Sign in with a token." }, statusCode: 401));
+
+        api.MapGet("/workspace", () => Results.Json(state.Read(records => new JsonObject
+        {
+            ["name"] = records.Workspace.Name,
+            ["outside"] = records.Workspace.Outside,
+            ["signIn"] = records.Workspace.SignIn,
+            ["newSites"] = records.Workspace.DefaultEntry,
+        })));
+        api.MapGet("/people", (string? cursor, int? limit) => Page(
+            state.Read(records => records.People.Values.OrderBy(person => person.Id, StringComparer.Ordinal).ToList()),
+            person => person.Id,
+            person => new JsonObject { ["id"] = person.Id, ["name"] = person.Name, ["mail"] = person.Mail, ["guest"] = person.Guest, ["active"] = person.Active },
+            cursor, limit));
+        api.MapGet("/groups", (string? cursor, int? limit) => Page(
+            state.Read(records => records.Groups.Values.OrderBy(group => group.Id, StringComparer.Ordinal).ToList()), group => group.Id, Group, cursor, limit));
+        api.MapGet("/sites", (string? cursor, int? limit) => Page(
+            state.Read(records => records.Sites.Values.OrderBy(site => site.Id, StringComparer.Ordinal).ToList()), site => site.Id, site => Site(site, state), cursor, limit));
+        api.MapGet("/sites/{id}", (string id) => state.Read(records => records.Sites.GetValueOrDefault(id)) is { } site ? Results.Json(Site(site, state)) : Results.NotFound());
+        api.MapGet("/effects", () => Results.Json(state.Read(records => records.Effects.ToList())));
+        api.MapPatch("/sites/{id}/sharing", async (string id, JsonObject body, HttpContext http) =>
+        {
+            var fault = state.Faults.Next();
+            if (state.Faults.Delay > TimeSpan.Zero)
+            {
+                await Task.Delay(state.Faults.Delay, http.RequestAborted);
+            }
+
+            switch (fault)
+            {
+                case Fault.LoseBefore:
+                    http.Abort();
+                    return Results.Empty;
+                case Fault.Refuse:
+                    return Results.Json(new { problem = "Slipway does not change sharing during a freeze." }, statusCode: 422);
+                case Fault.Busy:
+                    http.Response.Headers.RetryAfter = "2";
+                    return Results.Json(new { problem = "Too many changes; come back later." }, statusCode: 429);
+            }
+
+            var key = http.Request.Headers["Idempotency-Key"].ToString();
+            var (status, answer) = state.SetSharing(id, key.Length > 0 ? key : null, body["changes"] as JsonArray ?? [], clock.GetUtcNow());
+            if (fault == Fault.LoseAfter)
+            {
+                http.Abort();
+                return Results.Empty;
+            }
+
+            return Results.Json(answer, statusCode: status);
+        });
+
+        // The hands of whoever works at Slipway itself, for tests and for trying out.
+        var hands = app.MapGroup("/hands");
+        hands.MapPost("/faults", (int seed, int? loseBefore, int? loseAfter, int? refuse, int? busy, int? delay) =>
+            state.Faults = new Faults(seed, loseBefore ?? 0, loseAfter ?? 0, refuse ?? 0, busy ?? 0, TimeSpan.FromMilliseconds(delay ?? 0)));
+        hands.MapPost("/sites/{id}/sharing", (string id, JsonArray changes) =>
+        {
+            var (status, answer) = state.SetSharing(id, null, changes, clock.GetUtcNow());
+            return Results.Json(answer, statusCode: status);
+        });
+    }
+
+    private static JsonObject Group(SlipwayGroup group) =>
+        new()
+        {
+            ["id"] = group.Id,
+            ["name"] = group.Name,
+            ["truncated"] = group.Truncated,
+            ["members"] = new JsonArray([.. group.Members.Select(member => (JsonNode)(
+                member.Person is not null ? new JsonObject { ["person"] = member.Person }
+                : member.Group is not null ? new JsonObject { ["group"] = member.Group }
+                : new JsonObject { ["directory"] = member.Directory }))]),
+        };
+
+    private static JsonObject Site(SlipwaySite site, SlipwayState state)
+    {
+        var json = new JsonObject
+        {
+            ["id"] = site.Id,
+            ["slug"] = site.Slug,
+            ["title"] = site.Title,
+            ["team"] = site.Team,
+            ["label"] = site.Label,
+            ["template"] = site.Template,
+            ["created"] = Instant(site.Created),
+            ["edited"] = Instant(site.Edited),
+            ["published"] = site.Published is { } published ? Instant(published) : null,
+            ["offline"] = site.Offline,
+            ["unpublished"] = site.Unpublished,
+            ["lastVisit"] = site.LastVisit is { } visit ? Instant(visit) : null,
+            ["sharing"] = state.Sharing(site),
+        };
+        if (site.Visits7 is { } visits)
+        {
+            json["visits7"] = visits;
+        }
+
+        foreach (var field in site.Withheld)
+        {
+            json.Remove(field);
+        }
+
+        return json;
+    }
+
+    private static IResult Page<T>(List<T> all, Func<T, string> id, Func<T, JsonObject> write, string? cursor, int? limit)
+    {
+        var size = Math.Clamp(limit ?? 100, 1, 200);
+        var rest = cursor is null ? all : all.FindAll(item => string.CompareOrdinal(id(item), cursor) > 0);
+        var page = rest.Take(size).ToList();
+        return Results.Json(new JsonObject
+        {
+            ["items"] = new JsonArray([.. page.Select(item => (JsonNode)write(item))]),
+            ["next"] = rest.Count > size ? id(page[^1]) : null,
+            ["total"] = all.Count,
+        });
+    }
+
+    private static string Instant(DateTimeOffset instant) => instant.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.ffffff'Z'", CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,78 @@
+using System.Text.Json.Serialization;
+
+namespace AtticLedger.StandIns.Slipway;
+
+/// <summary>Slipway's own records, in its own words. Fields it does not give away are left out of its answers.</summary>
+public sealed record SlipwayPerson(string Id, string Name, string Mail, bool Guest, bool Active, string? Team);
+
+public sealed record SlipwayMember(string? Person = null, string? Group = null, string? Directory = null);
+
+public sealed record SlipwayGroup(string Id, string Name, IReadOnlyList<SlipwayMember> Members, bool Truncated = false);
+
+/// <summary>Who may do what at a site: <c>everyone</c>, <c>world</c>, <c>partners</c>, <c>p:…</c>, <c>g:…</c>, <c>team:…</c> or <c>link:…</c>.</summary>
+public sealed record SlipwayEntry(string Entry, string Role, string? Proof = null, string? Audience = null, string? Until = null);
+
+public sealed record SlipwayPage(string Title, string Text);
+
+public sealed record SlipwaySite
+{
+    public required string Id { get; init; }
+
+    public required string Slug { get; init; }
+
+    public required string Title { get; init; }
+
+    public string? Team { get; init; }
+
+    public string? Label { get; init; }
+
+    public string Template { get; init; } = "pages";
+
+    public DateTimeOffset Created { get; init; }
+
+    public DateTimeOffset Edited { get; init; }
+
+    public DateTimeOffset? Published { get; init; }
+
+    public bool Offline { get; init; }
+
+    public DateTimeOffset? LastVisit { get; init; }
+
+    public int? Visits7 { get; init; }
+
+    public IReadOnlyList<SlipwayEntry> Entries { get; init; } = [];
+
+    /// <summary>The site's own limit: <c>none</c>, <c>guests</c>, <c>partners</c>, <c>team</c>, or null.</summary>
+    public string? Limit { get; init; }
+
+    public IReadOnlyList<SlipwayPage> Working { get; init; } = [];
+
+    public IReadOnlyList<SlipwayPage> Live { get; init; } = [];
+
+    /// <summary>Facts that Slipway leaves out of its answers about this site, by field name.</summary>
+    public IReadOnlyList<string> Withheld { get; init; } = [];
+
+    [JsonIgnore]
+    public int Unpublished => Working.Zip(Live).Count(pair => pair.First != pair.Second) + Math.Abs(Working.Count - Live.Count);
+}
+
+public sealed record SlipwayWorkspace(string Name, string Outside, bool SignIn, string DefaultEntry);
+
+/// <summary>An order that had its effect, by the key it came with: what makes doing it twice doing it once.</summary>
+public sealed record SlipwayEffect(string Key, string Site, string Request, DateTimeOffset At);
+
+public sealed record SlipwayRecords
+{
+    public required SlipwayWorkspace Workspace { get; init; }
+
+    public Dictionary<string, SlipwayPerson> People { get; init; } = [];
+
+    public Dictionary<string, SlipwayGroup> Groups { get; init; } = [];
+
+    public Dictionary<string, SlipwaySite> Sites { get; init; } = [];
+
+    public List<SlipwayEffect> Effects { get; init; } = [];
+
+    /// <summary>Which people a group of the staff list holds, as Slipway was told.</summary>
+    public Dictionary<string, IReadOnlyList<string>> DirectoryGroups { get; init; } = [];
+}

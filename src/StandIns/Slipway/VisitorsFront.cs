@@ -1,0 +1,108 @@
+using System.Text;
+using System.Text.Encodings.Web;
+
+namespace AtticLedger.StandIns.Slipway;
+
+/// <summary>
+/// Where visitors come: serves the live copy of a site to those whom Slipway lets in. Signing in is HTTP Basic
+/// (RFC 7617) with a mail address and the demo's password.
+/// </summary>
+public static class VisitorsFront
+{
+    public const string Password = "harbour";
+
+    public static void MapFront(this WebApplication app, SlipwayState state, TimeProvider clock)
+    {
+        app.MapGet("/", () => Results.Text("Slipway's front: ask for a site by its address, for example /pilot-boarding"));
+        app.MapGet("/{slug}", (string slug, HttpContext http) =>
+        {
+            if (http.Request.Query.ContainsKey("sign-in") && http.Request.Headers.Authorization.Count == 0)
+            {
+                http.Response.Headers.WWWAuthenticate = "Basic realm=\"Slipway\", charset=\"UTF-8\"";
+                return Results.Text("Sign in to Slipway.", statusCode: 401);
+            }
+
+            var visitor = Visitor(http, state);
+            return state.Read(records => records.Sites.Values.FirstOrDefault(site => site.Slug == slug) is { } site
+                && Doorkeeper.LetsIn(records, site, visitor, "read", clock.GetUtcNow())
+                    ? Results.Content(Page(site, visitor), "text/html; charset=utf-8")
+                    : Results.Text("There is nothing here for you.", statusCode: 404));
+        });
+    }
+
+    private static SlipwayPerson? Visitor(HttpContext http, SlipwayState state)
+    {
+        var header = http.Request.Headers.Authorization.ToString();
+        if (!header.StartsWith("Basic ", StringComparison.Ordinal))
+        {
+            return null;
+        }
+
+        var buffer = new byte[header.Length];
+        if (!Convert.TryFromBase64String(header["Basic ".Length..], buffer, out var written)
+            || Encoding.UTF8.GetString(buffer, 0, written).Split(':', 2) is not [var mail, Password])
+        {
+            return null;
+        }
+
+        return state.Read(records => records.People.Values.FirstOrDefault(person => person.Active && person.Mail.Equals(mail, StringComparison.OrdinalIgnoreCase)));
+    }
+
+    private static string Page(SlipwaySite site, SlipwayPerson? visitor)
+    {
+        var html = HtmlEncoder.Default;
+        var pages = string.Concat(site.Live.Select(page => $"<h2>{html.Encode(page.Title)}</h2><p>{html.Encode(page.Text)}</p>"));
+        return $"<!doctype html><html lang=\"en\"><title>{html.Encode(site.Title)}</title><main><h1>{html.Encode(site.Title)}</h1>{pages}"
+            + $"<footer>You are {html.Encode(visitor?.Name ?? "not signed in")}.</footer></main></html>";
+    }
+}
+
+/// <summary>Slipway's own decision who gets in. It knows nothing of anybody else's computation of the same.</summary>
+public static class Doorkeeper
+{
+    public static bool LetsIn(SlipwayRecords records, SlipwaySite site, SlipwayPerson? visitor, string role, DateTimeOffset now) =>
+        site.Published is not null && !site.Offline && site.Entries.Any(entry => Opens(records, site, entry, visitor, role, now));
+
+    private static bool Opens(SlipwayRecords records, SlipwaySite site, SlipwayEntry entry, SlipwayPerson? visitor, string role, DateTimeOffset now)
+    {
+        var roles = SlipwayState.Roles.ToList();
+        if (roles.IndexOf(entry.Role) < roles.IndexOf(role) || (DateOnly.TryParse(entry.Until, out var until) && DateOnly.FromDateTime(now.UtcDateTime) > until))
+        {
+            return false;
+        }
+
+        var inside = visitor is { Guest: false };
+        var audience = entry.Audience ?? entry.Entry;
+        if (audience == "world")
+        {
+            var proofGiven = visitor is not null || (entry.Proof == "none" && !records.Workspace.SignIn);
+            return proofGiven && records.Workspace.Outside == "world" && site.Limit is null;
+        }
+
+        if (visitor is null || (!inside && !GuestsMayCome(records, site)) || (inside && site.Limit == "team" && visitor.Team != site.Team))
+        {
+            return false;
+        }
+
+        return audience switch
+        {
+            "everyone" => inside,
+            "partners" => false,
+            _ when audience.StartsWith("p:", StringComparison.Ordinal) => audience == $"p:{visitor.Id}",
+            _ when audience.StartsWith("team:", StringComparison.Ordinal) => inside && audience == $"team:{visitor.Team}",
+            _ when audience.StartsWith("g:", StringComparison.Ordinal) => Holds(records, audience[2..], visitor.Id, []),
+            _ => false,
+        };
+    }
+
+    private static bool GuestsMayCome(SlipwayRecords records, SlipwaySite site) =>
+        records.Workspace.Outside != "none" && site.Limit is null or "guests" or "partners";
+
+    private static bool Holds(SlipwayRecords records, string group, string person, HashSet<string> seen) =>
+        seen.Add(group)
+        && records.Groups.TryGetValue(group, out var found)
+        && found.Members.Any(member =>
+            member.Person == person
+            || (member.Group is { } inner && Holds(records, inner, person, seen))
+            || (member.Directory is { } listed && records.DirectoryGroups.GetValueOrDefault(listed)?.Contains(person) == true));
+}

@@ -1,0 +1,92 @@
+using System.Globalization;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using Npgsql;
+
+namespace AtticLedger.Store;
+
+public static class HouseTables
+{
+    public static async Task<House> House(this NpgsqlConnection connection) =>
+        new()
+        {
+            Limits = await connection.Rows(
+                "select kind, code, enforcer, limits from house_limit order by kind, code, enforcer",
+                row => new LimitSetting(
+                    (LayerKind)row.GetInt16(0),
+                    row.GetString(1),
+                    (Enforcer)row.GetInt16(2),
+                    row.TextOrNull(3) is { } limits ? Known.Of(Json.Limits(limits)) : Known<PowerLimits>.Unknown)),
+            Kinds = await connection.Rows(
+                "select code, name, always_all_staff from site_kind order by code",
+                row => new SiteKind(row.GetString(0), row.GetString(1), row.GetBoolean(2))),
+            FitDays = int.Parse(await connection.Setting("fit-days", "14"), CultureInfo.InvariantCulture),
+        };
+
+    public static async Task<HouseTime> HouseTime(this NpgsqlConnection connection) =>
+        new(TimeZoneInfo.FindSystemTimeZoneById(await connection.Setting("zone", "UTC")));
+
+    public static async Task<RuleBook> Rules(this NpgsqlConnection connection, DateOnly today) =>
+        new(
+            await connection.Rows(
+                "select id, title, short, level, scope, demand, from_day from house_rule",
+                row => new Rule(
+                    new RuleId(row.GetString(0)),
+                    row.GetString(1),
+                    row.GetString(2),
+                    (Level)row.GetInt16(3),
+                    row.GetString(4),
+                    ReadDemand(row.GetString(5)),
+                    row.GetFieldValue<DateOnly>(6))),
+            today);
+
+    public static async Task SetSetting(this Change change, string name, string value) =>
+        await change.Connection.Run("insert into house_setting (name, value) values ($1, $2) on conflict (name) do update set value = excluded.value", name, value);
+
+    public static async Task SetUnit(this Change change, string code, string name, string? parent) =>
+        await change.Connection.Run("insert into unit (code, name, parent) values ($1, $2, $3) on conflict (code) do update set name = excluded.name, parent = excluded.parent", code, name, parent);
+
+    public static async Task SetKind(this Change change, SiteKind kind) =>
+        await change.Connection.Run("insert into site_kind (code, name, always_all_staff) values ($1, $2, $3) on conflict (code) do update set name = excluded.name, always_all_staff = excluded.always_all_staff", kind.Code, kind.Name, kind.AlwaysAllStaff);
+
+    /// <returns>Whether the limit is another than before.</returns>
+    public static async Task<bool> SetLimit(this Change change, LimitSetting limit) =>
+        await change.Connection.Run(
+            """
+            insert into house_limit (kind, code, enforcer, limits) values ($1, $2, $3, $4)
+            on conflict (kind, code, enforcer) do update set limits = excluded.limits where house_limit.limits is distinct from excluded.limits
+            """,
+            (short)limit.Kind, limit.Code, (short)limit.Enforcer, Sql.Json(limit.Limits.Has(out var limits) ? Json.Of(limits) : null)) > 0;
+
+    public static async Task SetRule(this Change change, Rule rule) =>
+        await change.Connection.Run(
+            """
+            insert into house_rule (id, title, short, level, scope, demand, from_day) values ($1, $2, $3, $4, $5, $6, $7)
+            on conflict (id) do update set title = excluded.title, short = excluded.short, level = excluded.level, scope = excluded.scope, demand = excluded.demand, from_day = excluded.from_day
+            """,
+            rule.Id.Value, rule.Title, rule.Short, (short)rule.Level, rule.Scope, DemandText(rule.Demand), rule.From);
+
+    private static async Task<string> Setting(this NpgsqlConnection connection, string name, string otherwise) =>
+        (await connection.Rows("select value from house_setting where name = $1", row => row.GetString(0), name)).SingleOrDefault() ?? otherwise;
+
+    // A built-in demand stands as a word before a colon, a general one as its expression.
+    private static string DemandText(Demand demand) =>
+        demand switch
+        {
+            Demand.WithinAllowed => "within-allowed:",
+            Demand.EditingNamedOnly => "editing-named:",
+            Demand.FitKeyHolders(var least) => string.Create(CultureInfo.InvariantCulture, $"fit-key-holders:{least}"),
+            _ => "general:" + demand.Expression,
+        };
+
+    private static Demand ReadDemand(string text) =>
+        text.Split(':', 2) switch
+        {
+            ["within-allowed", _] => new Demand.WithinAllowed(),
+            ["editing-named", _] => new Demand.EditingNamedOnly(),
+            ["fit-key-holders", var least] => new Demand.FitKeyHolders(int.Parse(least, CultureInfo.InvariantCulture)),
+            ["general", var expression] => new Demand.General(expression),
+            _ => throw new InvalidOperationException($"The database has a demand \"{text}\", which this version does not know."),
+        };
+}

@@ -1,0 +1,79 @@
+using AtticLedger.Core.Journal;
+using Npgsql;
+
+namespace AtticLedger.Store;
+
+/// <summary>An entry as it stands in the journal: the text that is hashed, and its projections.</summary>
+public sealed record JournalRow(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string Text, string Hash);
+
+/// <summary>What to list: newest first, before a number, about some subjects or deeds.</summary>
+public sealed record JournalQuery(IReadOnlyCollection<string>? Subjects, string? Deed, string? Actor, long? Before, int Limit);
+
+public static class JournalTable
+{
+    private const string Columns = "number, at, actor, deed, subject, text, hash";
+
+    /// <summary>
+    /// Writes entries and returns their numbers. Locks the head, so it comes last in a transaction, but for rows that carry
+    /// an entry's number.
+    /// </summary>
+    public static async Task<IReadOnlyList<long>> Append(this Change change, IReadOnlyList<Draft> drafts)
+    {
+        if (drafts.Count == 0)
+        {
+            return [];
+        }
+
+        var head = (await change.Connection.Rows("select number, hash from journal_lock()", ReadHead)).Single();
+        var texts = new string[drafts.Count];
+        for (var i = 0; i < texts.Length; i++)
+        {
+            texts[i] = drafts[i].Text(head.Number + 1, change.Now, head.Hash);
+            head = new Head(head.Number + 1, Head.HashOf(texts[i]));
+        }
+
+        var last = await change.Connection.One<long>("select journal_append($1)", texts);
+        return [.. Enumerable.Range(0, texts.Length).Select(i => last - texts.Length + 1 + i)];
+    }
+
+    public static async Task<Head> JournalHead(this NpgsqlConnection connection) =>
+        (await connection.Rows("select number, hash from journal_head", ReadHead)).Single();
+
+    /// <summary>A page of the journal. Null subjects mean all of them: whose sight that is, the caller has settled.</summary>
+    public static Task<List<JournalRow>> Journal(this NpgsqlConnection connection, JournalQuery query) =>
+        connection.Rows(
+            $"""
+            select {Columns} from journal
+            where ($1::text[] is null or subject = any($1))
+              and ($2::text is null or deed = $2)
+              and ($3::text is null or actor = $3)
+              and ($4::bigint is null or number < $4)
+            order by number desc limit $5
+            """,
+            Read,
+            new NpgsqlParameter { Value = (object?)query.Subjects?.ToArray() ?? DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Array | NpgsqlTypes.NpgsqlDbType.Text },
+            query.Deed,
+            query.Actor,
+            new NpgsqlParameter { Value = (object?)query.Before ?? DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Bigint },
+            query.Limit);
+
+    /// <summary>What was written after a place: the feed that keeps sheets current.</summary>
+    public static Task<List<(long Number, string Subject)>> Feed(this NpgsqlConnection connection, long after) =>
+        connection.Rows("select number, subject from journal where number > $1 order by number", row => (row.GetInt64(0), row.GetString(1)), after);
+
+    /// <summary>All texts in order, streamed.</summary>
+    public static async IAsyncEnumerable<string> JournalTexts(this NpgsqlConnection connection)
+    {
+        await using var command = new NpgsqlCommand("select text from journal order by number", connection);
+        await using var reader = await command.ExecuteReaderAsync();
+        while (await reader.ReadAsync())
+        {
+            yield return reader.GetString(0);
+        }
+    }
+
+    private static Head ReadHead(NpgsqlDataReader row) => new(row.GetInt64(0), row.GetString(1));
+
+    private static JournalRow Read(NpgsqlDataReader row) =>
+        new(row.GetInt64(0), row.GetFieldValue<DateTimeOffset>(1), row.GetString(2), row.GetString(3), row.GetString(4), row.GetString(5), row.GetString(6));
+}

@@ -1,0 +1,153 @@
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using Npgsql;
+using NpgsqlTypes;
+
+namespace AtticLedger.Store;
+
+public static class SiteTables
+{
+    private const string Columns =
+        "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished";
+
+    // Orders that have had no effect yet are what is under way.
+    private const string UnderWay = "select site, id, wish from host_order where state in (0, 1)";
+
+    /// <summary>The sites that a viewer may see, or those of them with the given ids, with grants and what is under way.</summary>
+    public static async Task<IReadOnlyList<SiteFacts>> Sites(this NpgsqlConnection connection, Sight sight, IReadOnlyCollection<SiteId>? only = null)
+    {
+        var ids = new NpgsqlParameter { Value = (object?)only?.Select(id => id.Value).ToArray() ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Bigint };
+        var grants = (await connection.Rows(
+            "select site, key, power, subject, person, people_group, unit, proof, is_link, through from site_grant where $1::bigint[] is null or site = any($1) order by site, key collate \"C\"",
+            row => (Site: row.GetInt64(0), Grant: new StoredGrant(
+                (Power)row.GetInt16(2), row.GetString(3), row.OrNull<long>(4), row.OrNull<long>(5), row.TextOrNull(6), (Proof)row.GetInt16(7), row.GetBoolean(8), row.OrNull<DateOnly>(9))
+                .Grant(row.GetString(1))),
+            ids.Clone())).ToLookup(pair => pair.Site, pair => pair.Grant);
+        var underWay = (await connection.Rows(
+            $"{UnderWay} and ($1::bigint[] is null or site = any($1)) order by place",
+            row => (Site: row.GetInt64(0), Order: new UnderWay(new OrderId(row.GetGuid(1)), Json.Changes(row.GetString(2)))),
+            ids.Clone())).ToLookup(pair => pair.Site, pair => pair.Order);
+        var sites = await connection.Rows(
+            $"select {Columns} from site where $1::bigint[] is null or id = any($1) order by id",
+            row => Read(row, [.. grants[row.GetInt64(0)]], [.. underWay[row.GetInt64(0)]]),
+            ids.Clone());
+        return sites.FindAll(sight.Sees);
+    }
+
+    public static async Task<SiteId> AddSite(this Change change, SiteFacts site)
+    {
+        var id = await change.Connection.One<long>(
+            $"insert into site ({Columns["id, ".Length..]}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18) returning id",
+            Values(site));
+        await change.SetGrants(new SiteId(id), site);
+        return new SiteId(id);
+    }
+
+    public static async Task UpdateSite(this Change change, SiteFacts site)
+    {
+        await change.Connection.Run(
+            """
+            update site set host = $1, host_key = $2, name = $3, address = $4, unit = $5, class = $6, kind = $7, stage = $8, created = $9, edited = $10,
+                visited = $11, visits = $12, own_limit = $13, sharing_at = $14, sharing_source = $15, unknowns = $16, seen_at = $17, vanished = $18
+            where id = $19
+            """,
+            [.. Values(site), site.Id.Value]);
+        await change.SetGrants(site.Id, site);
+    }
+
+    private static async Task SetGrants(this Change change, SiteId id, SiteFacts site)
+    {
+        await change.Connection.Run("delete from site_grant where site = $1", id.Value);
+        if (!site.Sharing.Has(out var sharing))
+        {
+            return;
+        }
+
+        await using var copy = await change.Connection.BeginBinaryImportAsync(
+            "copy site_grant (site, key, power, subject, person, people_group, unit, proof, is_link, through) from stdin (format binary)");
+        foreach (var grant in sharing.Grants)
+        {
+            var stored = StoredGrant.Of(grant);
+            await copy.StartRowAsync();
+            await copy.WriteAsync(id.Value);
+            await copy.WriteAsync(grant.Key);
+            await copy.WriteAsync((short)grant.Power);
+            await copy.WriteAsync(stored.Subject);
+            await Write(copy, stored.Person, NpgsqlDbType.Bigint);
+            await Write(copy, stored.Group, NpgsqlDbType.Bigint);
+            await Write(copy, stored.Unit, NpgsqlDbType.Text);
+            await copy.WriteAsync((short)grant.Proof);
+            await copy.WriteAsync(grant.IsLink);
+            await Write(copy, grant.Through, NpgsqlDbType.Date);
+        }
+
+        await copy.CompleteAsync();
+    }
+
+    private static Task Write(NpgsqlBinaryImporter copy, object? value, NpgsqlDbType type) =>
+        value is null ? copy.WriteNullAsync() : copy.WriteAsync(value, type);
+
+    private static object?[] Values(SiteFacts site)
+    {
+        var unknowns = new List<string>();
+        object? Fact<T>(string name, Known<T> fact, Func<T, object> map, NpgsqlDbType type)
+            where T : notnull
+        {
+            if (fact.IsUnknown)
+            {
+                unknowns.Add(name);
+            }
+
+            return new NpgsqlParameter { Value = fact.Has(out var value) ? map(value) : DBNull.Value, NpgsqlDbType = type };
+        }
+
+        object? Text(string name, Known<string> fact) => Fact(name, fact, text => text, NpgsqlDbType.Text);
+        object? Instant(string name, Known<DateTimeOffset> fact) => Fact(name, fact, instant => instant.ToUniversalTime(), NpgsqlDbType.TimestampTz);
+
+        object?[] facts =
+        [
+            site.Host,
+            site.HostKey,
+            Text("name", site.Name),
+            Text("address", site.Address),
+            Text("unit", site.Unit.Select(unit => unit.Value)),
+            Text("class", site.Class),
+            Text("kind", site.Kind),
+            Fact("stage", site.Stage, stage => (short)stage, NpgsqlDbType.Smallint),
+            Instant("created", site.Created),
+            Instant("edited", site.LastEdit),
+            Instant("visited", site.LastVisit),
+            Fact("visits", site.Visits, visits => visits, NpgsqlDbType.Integer),
+            Sql.Json(site.Sharing.Has(out var sharing) ? Json.Of(sharing.OwnLimit) : null),
+            Fact("sharing", site.Sharing, known => known.At.ToUniversalTime(), NpgsqlDbType.TimestampTz),
+            new NpgsqlParameter { Value = sharing is null ? DBNull.Value : (short)sharing.Source, NpgsqlDbType = NpgsqlDbType.Smallint },
+        ];
+        return [.. facts, unknowns.ToArray(), site.SeenAt, site.Vanished];
+    }
+
+    private static SiteFacts Read(NpgsqlDataReader row, IReadOnlyList<Grant> grants, IReadOnlyList<UnderWay> underWay)
+    {
+        var unknowns = row.GetFieldValue<string[]>(16);
+        return new SiteFacts
+        {
+            Id = new SiteId(row.GetInt64(0)),
+            Host = row.GetString(1),
+            HostKey = row.GetString(2),
+            Name = row.Fact<string>(3, "name", unknowns),
+            Address = row.Fact<string>(4, "address", unknowns),
+            Unit = row.Fact<string>(5, "unit", unknowns).Select(code => new UnitCode(code)),
+            Class = row.Fact<string>(6, "class", unknowns),
+            Kind = row.Fact<string>(7, "kind", unknowns),
+            Stage = row.Fact<short>(8, "stage", unknowns).Select(stage => (Stage)stage),
+            Created = row.Fact<DateTimeOffset>(9, "created", unknowns),
+            LastEdit = row.Fact<DateTimeOffset>(10, "edited", unknowns),
+            LastVisit = row.Fact<DateTimeOffset>(11, "visited", unknowns),
+            Visits = row.Fact<int>(12, "visits", unknowns),
+            Sharing = row.Fact<DateTimeOffset>(14, "sharing", unknowns).Select(at => new Sharing(
+                grants, row.TextOrNull(13) is { } own ? Json.Limits(own) : null, at, (SharingSource)row.GetInt16(15))),
+            UnderWay = underWay,
+            SeenAt = row.GetFieldValue<DateTimeOffset>(17),
+            Vanished = row.GetBoolean(18),
+        };
+    }
+}
