@@ -32,7 +32,7 @@ public static class JournalTable
             head = new Head(head.Number + 1, Head.HashOf(texts[i]));
         }
 
-        var last = await change.Connection.One<long>("select journal_append($1)", texts);
+        var last = await change.Connection.One<long>("select journal_append($1)", (object)texts);
         return [.. Enumerable.Range(0, texts.Length).Select(i => last - texts.Length + 1 + i)];
     }
 

@@ -14,7 +14,7 @@ create index journal_deed on journal (deed, number);
 
 -- One row: the order of all commits. It is locked last in a transaction.
 create table journal_head (
-    only boolean primary key default true check (only),
+    singleton boolean primary key default true check (singleton),
     number bigint not null,
     hash text not null
 );

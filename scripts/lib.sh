@@ -1,0 +1,233 @@
+# What the commands share: where things are, what has to be installed, and how processes are started and stopped.
+# Sourced by start, test, attic and bench.
+
+ROOT=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
+NAME=$(printf '%s' "$ROOT" | sha256sum | cut -c1-10)
+if [ "$(id -u)" = 0 ]; then
+    STATE_HOME=/var/lib/attic-ledger
+else
+    STATE_HOME=${XDG_DATA_HOME:-$HOME/.local/share}/attic-ledger
+fi
+# Outside the clone, because PostgreSQL's unprivileged user has to reach it.
+STATE=${ATTIC_STATE:-$STATE_HOME/$NAME}
+
+export DOTNET_CLI_TELEMETRY_OPTOUT=1 DOTNET_NOLOGO=1 DOTNET_GENERATE_ASPNET_CERTIFICATE=false
+# Build servers are told not to linger.
+export MSBUILDDISABLENODEREUSE=1 DOTNET_CLI_USE_MSBUILD_SERVER=0 UseSharedCompilation=false
+
+say() { printf '%s\n' "$*"; }
+fail() { printf '%s\n' "$*" >&2; exit 1; }
+
+as_root() {
+    if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi
+}
+
+# PostgreSQL will not run as root.
+as_database_user() {
+    if [ "$(id -u)" = 0 ]; then (cd / && runuser -u postgres -- "$@"); else (cd / && "$@"); fi
+}
+
+apt_install() {
+    say "Installing $* …"
+    as_root env DEBIAN_FRONTEND=noninteractive apt-get update -qq >/dev/null
+    as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "$@" >/dev/null || fail "apt-get could not install $*."
+}
+
+need_tools() {
+    command -v dotnet >/dev/null || fail "The .NET 10 SDK is missing: install it and try again."
+    command -v node >/dev/null || fail "Node.js 20 is missing: install it and try again."
+    local missing=()
+    command -v curl >/dev/null || missing+=(curl)
+    command -v git >/dev/null || missing+=(git)
+    command -v setsid >/dev/null || missing+=(util-linux)
+    [ ${#missing[@]} = 0 ] || apt_install "${missing[@]}"
+}
+
+need_postgres() {
+    if ! PG_BIN=$(ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -1) || [ ! -x "$PG_BIN/initdb" ]; then
+        # Debian's default cluster is never made.
+        apt_install postgresql-common
+        as_root sed -i 's/^#\?create_main_cluster.*/create_main_cluster = false/' /etc/postgresql-common/createcluster.conf
+        apt_install postgresql
+        PG_BIN=$(ls -d /usr/lib/postgresql/*/bin | sort -V | tail -1)
+    fi
+}
+
+need_chromium() {
+    [ -x /usr/bin/chromium ] || apt_install chromium
+}
+
+port_is_free() { ! (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
+
+need_port() {
+    port_is_free "$1" || fail "Port $1, for $2, is taken. Free it, or choose another: $3=… ./start"
+}
+
+free_port() {
+    node -e 'const s=require("net").createServer().listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'
+}
+
+secret() { od -An -N24 -tx1 /dev/urandom | tr -d ' \n'; }
+
+# database_make FOLDER: a cluster with a superuser, the owner's and the servers' role, each with a password of its own.
+database_make() {
+    local folder=$1
+    [ -f "$folder/secrets" ] && return
+    mkdir -p "$folder"
+    chmod 711 "$folder"
+    (umask 077 && printf 'PG_SUPER=%s\nPG_OWNER=%s\nPG_SERVER=%s\nTOKEN=%s\n' "$(secret)" "$(secret)" "$(secret)" "$(secret)" >"$folder/secrets.new")
+    . "$folder/secrets.new"
+    rm -rf "$folder/pg"
+    mkdir "$folder/pg"
+    [ "$(id -u)" != 0 ] || chown postgres: "$folder/pg"
+    local pw=$folder/pg.pw
+    (umask 077 && printf '%s' "$PG_SUPER" >"$pw")
+    [ "$(id -u)" != 0 ] || chown postgres: "$pw"
+    as_database_user "$PG_BIN/initdb" -D "$folder/pg" -U attic_super --pwfile="$pw" -A scram-sha-256 -E UTF8 --locale=C.UTF-8 >/dev/null || fail "initdb failed in $folder."
+    rm -f "$pw"
+    mv "$folder/secrets.new" "$folder/secrets"
+}
+
+# database_start FOLDER PORT
+database_start() {
+    local folder=$1 port=$2
+    as_database_user "$PG_BIN/pg_ctl" -D "$folder/pg" status >/dev/null 2>&1 && return
+    as_database_user "$PG_BIN/pg_ctl" -D "$folder/pg" -l "$folder/pg/log" -w -t 60 \
+        -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=200 ${PG_OPTIONS:-}" start >/dev/null \
+        || fail "PostgreSQL did not start; see $folder/pg/log."
+    . "$folder/secrets"
+    super "$port" postgres <<SQL
+do \$\$ begin
+    if not exists (select from pg_roles where rolname = 'attic_owner') then
+        create role attic_owner login createdb password '$PG_OWNER';
+        create role attic_server login password '$PG_SERVER';
+    end if;
+end \$\$;
+select 'create database attic owner attic_owner' where not exists (select from pg_database where datname = 'attic') \gexec
+SQL
+}
+
+super() {
+    PGPASSWORD=$PG_SUPER "$PG_BIN/psql" -q -v ON_ERROR_STOP=1 -h 127.0.0.1 -p "$1" -U attic_super "$2" >/dev/null
+}
+
+database_stop() {
+    as_database_user "$PG_BIN/pg_ctl" -D "$1/pg" -m fast -w stop >/dev/null 2>&1 || true
+}
+
+# database_settings FOLDER PORT: the connections, as the programs read them.
+database_settings() {
+    . "$1/secrets"
+    export ATTIC_DATABASE="Host=127.0.0.1;Port=$2;Database=attic;Username=attic_server;Password=$PG_SERVER"
+    export ATTIC_OWNER_DATABASE="Host=127.0.0.1;Port=$2;Database=attic;Username=attic_owner;Password=$PG_OWNER"
+    export ATTIC_TOKEN=$TOKEN STANDINS_TOKEN=$TOKEN
+}
+
+# Whether a folder's sources are those that a stamp was made from; makes the stamp with "mark".
+fingerprint() { (cd "$ROOT" && git ls-files -co --exclude-standard -z -- "$@" | xargs -0 -r sha256sum 2>/dev/null | sha256sum | cut -c1-40); }
+is_built() { [ -f "$ROOT/build/$1" ] && [ "$(cat "$ROOT/build/$1")" = "$(fingerprint "${@:2}")" ]; }
+mark_built() { mkdir -p "$ROOT/build"; fingerprint "${@:2}" >"$ROOT/build/$1"; }
+
+BUILD_FILES=(Directory.Build.props Directory.Packages.props global.json .editorconfig)
+
+build_code() {
+    is_built code src "${BUILD_FILES[@]}" && [ -f "$ROOT/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" ] && return
+    say "Building …"
+    mkdir -p "$ROOT/build"
+    local project
+    for project in Server StandIns Cli; do
+        dotnet build "$ROOT/src/$project/$project.csproj" -c Release -v quiet --nologo >"$ROOT/build/log" 2>&1 || { cat "$ROOT/build/log" >&2; fail "The build failed."; }
+    done
+    mark_built code src "${BUILD_FILES[@]}"
+}
+
+need_packages_of_web() {
+    is_built packages web/package-lock.json web/.npmrc && [ -d "$ROOT/web/node_modules" ] && return
+    say "Installing the web application's packages …"
+    (cd "$ROOT/web" && npm ci --no-progress --loglevel=error) || fail "npm ci failed."
+    mark_built packages web/package-lock.json web/.npmrc
+}
+
+build_web() {
+    is_built web web && [ -f "$ROOT/web/dist/index.html" ] && return
+    need_packages_of_web
+    say "Building the web application …"
+    (cd "$ROOT/web" && npm run --silent build -- --logLevel warn) || fail "The web application's build failed."
+    mark_built web web
+}
+
+# launch NAME FOLDER COMMAND…: in a session of its own, so that a Ctrl-C reaches only the script.
+launch() {
+    local name=$1 folder=$2
+    shift 2
+    setsid "$@" >>"$folder/$name.log" 2>&1 </dev/null &
+    echo $! >"$folder/$name.pid"
+}
+
+is_running() { [ -f "$1" ] && kill -0 "$(cat "$1")" 2>/dev/null; }
+
+# halt NAME FOLDER: asks it to end, waits, and does not ask twice.
+halt() {
+    local file=$2/$1.pid pid
+    [ -f "$file" ] || return 0
+    pid=$(cat "$file")
+    if kill -TERM "$pid" 2>/dev/null; then
+        local i
+        for i in $(seq 1 150); do
+            kill -0 "$pid" 2>/dev/null || break
+            [ "$i" = 150 ] && kill -KILL "$pid" 2>/dev/null
+            sleep 0.1
+        done
+    fi
+    rm -f "$file"
+}
+
+# await URL NAME FOLDER: until it answers, or its process has ended.
+await() {
+    local i
+    for i in $(seq 1 600); do
+        curl -fsS -o /dev/null "$1" 2>/dev/null && return
+        is_running "$3/$2.pid" || { tail -20 "$3/$2.log" >&2; fail "The $2 ended; its log is $3/$2.log."; }
+        sleep 0.1
+    done
+    fail "The $2 does not answer at $1; its log is $3/$2.log."
+}
+
+# instance_start FOLDER demo|empty: database, migration, stand-ins and server, on the ports in the environment.
+instance_start() {
+    local folder=$1 kind=$2
+    database_make "$folder"
+    database_start "$folder" "$ATTIC_DATABASE_PORT"
+    database_settings "$folder" "$ATTIC_DATABASE_PORT"
+    "$ROOT/attic" migrate >"$folder/migrate.log" 2>&1 || { cat "$folder/migrate.log" >&2; fail "The migration failed."; }
+    if [ "$kind" = demo ]; then
+        launch standins "$folder" dotnet "$ROOT/src/StandIns/bin/Release/net10.0/AtticLedger.StandIns.dll" \
+            --folder "$folder/standins" --slipway "$SLIPWAY_PORT" --front "$FRONT_PORT" --staff "$STAFF_PORT"
+        await "http://127.0.0.1:$FRONT_PORT/" standins "$folder"
+        "$ROOT/attic" demo house >/dev/null
+        export ATTIC_SLIPWAY=http://127.0.0.1:$SLIPWAY_PORT ATTIC_FRONT=http://127.0.0.1:$FRONT_PORT ATTIC_STAFF=http://127.0.0.1:$STAFF_PORT
+    fi
+    ATTIC_WEB=$ROOT/web/dist launch server "$folder" dotnet "$ROOT/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" --urls "http://127.0.0.1:$ATTIC_PORT"
+    await "http://127.0.0.1:$ATTIC_PORT/health" server "$folder"
+    if [ "$kind" = demo ] && [ ! -f "$folder/demo-is-read" ]; then
+        local i
+        for i in $(seq 1 300); do
+            ATTIC_DEMO_PASSWORD=$DEMO_PASSWORD "$ROOT/attic" demo accounts >/dev/null 2>&1 && has_sites && { touch "$folder/demo-is-read"; return; }
+            is_running "$folder/server.pid" || fail "The server ended; its log is $folder/server.log."
+            sleep 0.2
+        done
+        fail "The demo's sources were not read; see $folder/server.log."
+    fi
+}
+
+has_sites() {
+    [ -n "$(PGPASSWORD=$PG_SERVER "$PG_BIN/psql" -At -h 127.0.0.1 -p "$ATTIC_DATABASE_PORT" -U attic_server attic -c "select 1 from source where name = 'Slipway' and complete" 2>/dev/null)" ]
+}
+
+instance_stop() {
+    halt server "$1"
+    halt standins "$1"
+    database_stop "$1"
+}
+
+DEMO_PASSWORD=merrowby

@@ -1,0 +1,92 @@
+using System.Text.Json;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Identity;
+
+namespace AtticLedger.Cli.Demo;
+
+/// <summary>What Merrowby Harbour Trust has decided: units, limits, rules and who may sign in. Days are relative to the day of the demo's start.</summary>
+public static class MerrowbyHouse
+{
+    private static readonly JsonElement Decided = Read();
+
+    public static IReadOnlyList<(string Mail, Role Role, string? Part)> Accounts { get; } =
+        [.. Decided.GetProperty("accounts").EnumerateArray().Select(account => (account[0].GetString()!, Enum.Parse<Role>(account[1].GetString()!), account[2].GetString()))];
+
+    /// <summary>Writes the house into a database that has none; leaves one that has alone.</summary>
+    public static Task<bool> Found(Database database) =>
+        database.Change(async change =>
+        {
+            if ((await change.Connection.House()).Limits.Count > 0)
+            {
+                return false;
+            }
+
+            await change.SetSetting("zone", Text(Decided, "zone"));
+            await change.SetSetting("fit-days", Text(Decided, "fitDays"));
+            foreach (var unit in Decided.GetProperty("units").EnumerateArray())
+            {
+                await change.SetUnit(unit[0].GetString()!, unit[1].GetString()!, unit[2].GetString());
+            }
+
+            foreach (var kind in Decided.GetProperty("kinds").EnumerateArray())
+            {
+                await change.SetKind(new SiteKind(kind[0].GetString()!, kind[1].GetString()!, kind[2].GetBoolean()));
+            }
+
+            foreach (var limit in Decided.GetProperty("limits").EnumerateArray())
+            {
+                var general = Limit(limit);
+                var limits = PowerLimits.Same(general) with { Edit = limit.TryGetProperty("edit", out var edit) ? Limit(edit) : general };
+                await change.SetLimit(new LimitSetting(Enum.Parse<LayerKind>(Text(limit, "kind")), Text(limit, "code"), Enforcer.House, Known.Of(limits)));
+            }
+
+            var today = DateOnly.FromDateTime(change.Now.UtcDateTime);
+            foreach (var rule in Decided.GetProperty("rules").EnumerateArray())
+            {
+                await change.SetRule(new Rule(
+                    new RuleId(Text(rule, "id")), Text(rule, "title"), Text(rule, "short"), Enum.Parse<Level>(Text(rule, "level")), Text(rule, "scope"), DemandOf(rule), today.AddDays(rule.GetProperty("days").GetInt32())));
+            }
+
+            await change.Append([new Draft("house.founded", "house", "house") { After = JournalValue.Of(("name", JournalValue.Of("Merrowby Harbour Trust"))) }]);
+            return true;
+        });
+
+    /// <summary>Gives the demo's people their accounts, once the staff list has been read.</summary>
+    /// <returns>The mail addresses of whom the register does not know yet.</returns>
+    public static Task<IReadOnlyList<string>> GiveAccounts(Database database, string password) =>
+        database.Change<IReadOnlyList<string>>(async change =>
+        {
+            var people = await change.Connection.PeopleByMail();
+            var hash = new PasswordHasher<object>().HashPassword(new object(), password);
+            foreach (var (mail, role, part) in Accounts.Where(account => people.ContainsKey(account.Mail)))
+            {
+                await change.PutAccount(people[mail], role, part is null ? null : new UnitCode(part), hash);
+            }
+
+            return [.. Accounts.Select(account => account.Mail).Where(mail => !people.ContainsKey(mail))];
+        });
+
+    private static Demand DemandOf(JsonElement rule) =>
+        Text(rule, "demand") switch
+        {
+            "within-allowed" => new Demand.WithinAllowed(),
+            "editing-named" => new Demand.EditingNamedOnly(),
+            _ => new Demand.FitKeyHolders(rule.GetProperty("least").GetInt32()),
+        };
+
+    private static Limit Limit(JsonElement limit) =>
+        new(Enum.Parse<InsideLimit>(Text(limit, "inside")), Enum.Parse<OutsideLevel>(Text(limit, "outside")), Enum.Parse<Proof>(Text(limit, "proof")), Voucher.AnyOwner);
+
+    private static string Text(JsonElement json, string field) => json.GetProperty(field).GetString()!;
+
+    private static JsonElement Read()
+    {
+        using var stream = typeof(MerrowbyHouse).Assembly.GetManifestResourceStream("AtticLedger.Cli.Demo.merrowby.json")!;
+        using var json = JsonDocument.Parse(stream);
+        return json.RootElement.Clone();
+    }
+}
