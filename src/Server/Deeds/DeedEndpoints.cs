@@ -44,7 +44,7 @@ internal static class DeedEndpoints
     private static DeedDesk.Decide Narrowing(LimitsWire target, string? reason, HttpContext context)
     {
         var doer = new Doer(Viewer.Of(context).Person);
-        return (facts, order) => NarrowReach.Decide(facts, new NarrowWish(target.Limits, Reason(reason)), order, doer);
+        return (facts, order) => NarrowReach.Decide(facts, new NarrowWish(target.ToLimits(), Reason(reason)), order, doer);
     }
 
     private static DeedDesk.Decide Undoing(OrderId undone, string? reason, HttpContext context)

@@ -21,7 +21,7 @@ public enum InsideWord
 
 public sealed record LimitsWire([Required] LimitWire View, [Required] LimitWire Preview, [Required] LimitWire Edit)
 {
-    public PowerLimits Limits => new(Limit(View), Limit(Preview), Limit(Edit));
+    public PowerLimits ToLimits() => new(Limit(View), Limit(Preview), Limit(Edit));
 
     public static LimitsWire Of(PowerLimits limits) => new(Wire(limits.For(Power.View)), Wire(limits.For(Power.Preview)), Wire(limits.For(Power.Edit)));
 

@@ -45,7 +45,7 @@ public sealed class Merrowby
             Groups = SlipwayGroups(people).ToDictionary(group => group.Id),
             DirectoryGroups = staffGroups.ToDictionary(group => group.Id, group => (IReadOnlyList<string>)[.. PeopleIn(group.Id, []).Distinct()]),
         };
-        foreach (var site in new MerrowbySites(today, random, people, [.. Slipway.Groups.Keys]).Make())
+        foreach (var site in new MerrowbySites(today, random, [.. people.Where((person, place) => place >= staff.Count || staff[place].Active || place % 3 == 0)], [.. Slipway.Groups.Keys]).Make())
         {
             Slipway.Sites.Add(site.Id, site);
         }
@@ -145,7 +145,9 @@ public sealed class Merrowby
 
     private List<SlipwayGroup> SlipwayGroups(List<SlipwayPerson> people)
     {
-        var inside = people.FindAll(person => !person.Guest);
+        // Most who left were taken out of the groups; a few were forgotten.
+        var gone = staff.Where(member => !member.Active).Select(member => $"s{member.Id[1..]}").Skip(4).ToHashSet();
+        var inside = people.FindAll(person => !person.Guest && !gone.Contains(person.Id));
         var guests = people.FindAll(person => person.Guest);
         string[] names = ["Night pilots", "Tug crew north", "Tug crew south", "Survey team", "Dredge planning", "Lock keepers", "Gate rebuild", "Dry dock crew", "Berth desk", "Cruise greeters", "Mooring gang", "Lightship friends", "Seal counters", "Open day helpers", "Payroll readers", "Contract desk", "Press desk", "Radio watch", "Ice plan", "Storm desk", "Buoy tenders", "Crane drivers", "Fuel wharf", "Harbour café", "Regatta", "Apprentices", "First aiders", "Union stewards", "Yard stores", "Works council", "Pilot boats", "Chart room", "Customs liaison", "Ship agents", "Contractors", "Visitors centre", "Photo pool", "Web editors"];
         var groups = new List<SlipwayGroup>();

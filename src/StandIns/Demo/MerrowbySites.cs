@@ -49,7 +49,7 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
 
     private IEnumerable<SlipwaySite> Told()
     {
-        yield return Site("Pilot boarding notes", "pilot-boarding", "PIL", "Guarded", [Person("o.farrow", "own"), Person("i.vane", "edit"), Person("p.lund", "edit"), new("everyone", "read"), World("read")]) with { Template = "noticeboard", Visits7 = 912 };
+        yield return Site("Pilot boarding notes", "pilot-boarding", "PIL", "Guarded", [Person("o.farrow", "own"), Person("i.vane", "edit"), new("everyone", "read"), World("read")]) with { Template = "noticeboard", Visits7 = 912 };
         yield return Site("Dredge log, north channel", "dredge-n", "DRE", "Guarded", [new("everyone", "read"), World("read"), Group("05", "edit")]) with { Visits7 = 44 };
         yield return Site("Tug crew rota (copy)", "tug-crew-rota-2", "TUG", "Internal", [Person("k.brandt", "own"), new("everyone", "edit"), World("edit")]) with { Visits7 = 31 };
         yield return Site("Tug crew rota", "tug-crew-rota", "TUG", "Internal", [Person("k.brandt", "own"), Person("h.nair", "own"), Group("02", "edit"), new("everyone", "read")]);
@@ -104,12 +104,8 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
 
         foreach (var _ in Enumerable.Range(0, random.Next(0, 4)))
         {
-            entries.TryAdd($"p:{colleagues[random.Next(colleagues.Count)].Id}", new SlipwayEntry($"p:{colleagues[random.Next(colleagues.Count)].Id}", "edit"));
-        }
-
-        foreach (var (key, entry) in entries.ToList())
-        {
-            entries[key] = entry with { Entry = key };
+            var editor = new SlipwayEntry($"p:{colleagues[random.Next(colleagues.Count)].Id}", "edit");
+            entries.TryAdd(editor.Entry, editor);
         }
 
         Add(Group(groups[random.Next(groups.Count - 2)], random.Next(3) == 0 ? "read" : "edit"));

@@ -1,0 +1,27 @@
+import { useQuery } from "@tanstack/react-query";
+import { Outlet } from "@tanstack/react-router";
+import { api, ok } from "./api/client";
+import { useFeed } from "./api/useFeed";
+import { Cover } from "./ledger/Cover";
+
+/** The open ledger: its cover, and the book that is read. */
+export function Books() {
+  const me = useQuery({ queryKey: ["me"], queryFn: () => ok(api.GET("/api/session")), staleTime: 60_000 });
+  if (me.data) return <Open me={me.data} />;
+  return (
+    <main className="p-8 text-second">
+      <h1 className="sr-only">Attic Ledger</h1>
+      <p role="status">{me.error ? me.error.message : "Opening the ledger …"}</p>
+    </main>
+  );
+}
+
+function Open({ me }: { me: Parameters<typeof Cover>[0]["me"] }) {
+  useFeed();
+  return (
+    <div className="flex h-full flex-col">
+      <Cover me={me} />
+      <Outlet />
+    </div>
+  );
+}

@@ -1,0 +1,59 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Wire = components["schemas"];
+
+/** The highest place of the feed that this browser has seen: no later answer may come from before it. */
+let seenPlace = 0;
+
+export function notePlace(place: number) {
+  seenPlace = Math.max(seenPlace, place);
+}
+
+const headers: Middleware = {
+  onRequest({ request }) {
+    request.headers.set("X-Attic-Ledger", "1");
+    if (seenPlace > 0) request.headers.set("Sheet-At", seenPlace.toString());
+    return request;
+  },
+  onResponse({ response }) {
+    const place = Number(response.headers.get("Sheet-At"));
+    if (place > 0) notePlace(place);
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: "/" });
+api.use(headers);
+
+/** What went wrong, in the words of the server where it gave any. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    title: string,
+    readonly body: unknown,
+  ) {
+    super(title);
+  }
+}
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** The data of an answer; an error is thrown with its status and words. */
+export async function ok<T>(answer: Promise<Answer<T>>): Promise<T> {
+  const { data, error, response } = await answer;
+  if (response.ok) return data as T;
+  throw new ApiError(response.status, words(error, response.status), error);
+}
+
+function words(error: unknown, status: number): string {
+  if (typeof error === "object" && error !== null) {
+    const { title, detail, message } = error as { title?: string; detail?: string; message?: string };
+    const said = [title ?? message, detail].filter((part) => part).join(" ");
+    if (said) return said;
+  }
+  return `The server answered ${status}.`;
+}

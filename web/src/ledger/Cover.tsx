@@ -1,0 +1,87 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate } from "@tanstack/react-router";
+import { Popover } from "radix-ui";
+import { api, ok, type Wire } from "../api/client";
+import { Button } from "./Button";
+import { Sessions } from "../signin/Sessions";
+
+const roleWords = { administrator: "administrator", steward: "steward", owner: "owner of sites", auditor: "auditor" };
+
+/** The cloth cover: the books in gold along its edge, a brass rule under the open one. */
+export function Cover({ me }: { me: Wire["Me"] }) {
+  return (
+    <header className="cover flex h-[50px] shrink-0 items-stretch gap-8 bg-cover px-5 text-cover-ink">
+      <Link to="/" className="flex items-center gap-2 font-title text-[17px] font-semibold">
+        <img src="/icon.svg" alt="" width="24" height="24" />
+        Attic Ledger
+      </Link>
+      <nav aria-label="Books" className="flex items-stretch gap-1">
+        <Book to="/" name="Register" />
+        <Book to="/journal" name="Journal" />
+      </nav>
+      <div className="ml-auto flex items-center">
+        <Account me={me} />
+      </div>
+    </header>
+  );
+}
+
+function Book({ to, name }: { to: "/" | "/journal"; name: string }) {
+  return (
+    <Link
+      to={to}
+      activeOptions={{ exact: to === "/", includeSearch: false }}
+      className="flex items-center border-b-4 border-transparent px-4 pt-1 font-semibold"
+      activeProps={{ className: "border-brass! bg-[#55323f] text-white", "aria-current": "page" }}
+    >
+      {name}
+    </Link>
+  );
+}
+
+function Account({ me }: { me: Wire["Me"] }) {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const out = useMutation({
+    mutationFn: () => ok(api.DELETE("/api/session")),
+    onSuccess: async () => {
+      queries.clear();
+      await navigate({ to: "/sign-in" });
+    },
+  });
+  const initials = me.name
+    .split(" ")
+    .map((word) => word.charAt(0))
+    .slice(0, 2)
+    .join("");
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        aria-label={`Account: ${me.name}`}
+        className="size-8 rounded-full bg-brass text-[13px] font-bold text-[#3d2130]"
+      >
+        {initials}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={8}
+          collisionPadding={8}
+          aria-label="Account"
+          className="z-20 w-80 rounded-[5px] border border-rule-strong bg-sheet p-4 text-ink"
+        >
+          <p className="font-title text-[16px] font-semibold">{me.name}</p>
+          <p className="text-second">{me.mail}</p>
+          <p className="mt-1 text-second">
+            Signed in as {roleWords[me.role]}
+            {me.part ? ` of ${me.part}` : ""}.
+          </p>
+          <Sessions />
+          <Button className="mt-3" onClick={() => out.mutate()} disabled={out.isPending}>
+            Sign out
+          </Button>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

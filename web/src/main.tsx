@@ -1,0 +1,86 @@
+import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { createRootRoute, createRoute, createRouter, lazyRouteComponent, RouterProvider } from "@tanstack/react-router";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { ApiError } from "./api/client";
+import { Books } from "./Books";
+import { readJournalSearch, readRegisterSearch } from "./search";
+import "./styles.css";
+
+const root = createRootRoute({ notFoundComponent: NotFound });
+const signIn = createRoute({
+  getParentRoute: () => root,
+  path: "/sign-in",
+  validateSearch: (search): { to?: string } => (typeof search.to === "string" ? { to: search.to } : {}),
+  component: lazyRouteComponent(() => import("./signin/SignInPage"), "SignInPage"),
+});
+const books = createRoute({ getParentRoute: () => root, id: "books", component: Books });
+const register = createRoute({
+  getParentRoute: () => books,
+  path: "/",
+  validateSearch: readRegisterSearch,
+  component: lazyRouteComponent(() => import("./register/RegisterPage"), "RegisterPage"),
+});
+const folio = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site",
+  component: lazyRouteComponent(() => import("./folio/FolioPage"), "FolioPage"),
+});
+const journal = createRoute({
+  getParentRoute: () => books,
+  path: "/journal",
+  validateSearch: readJournalSearch,
+  component: lazyRouteComponent(() => import("./journal/JournalPage"), "JournalPage"),
+});
+
+const router = createRouter({
+  routeTree: root.addChildren([signIn, books.addChildren([register, folio, journal])]),
+  scrollRestoration: true,
+});
+
+declare module "@tanstack/react-router" {
+  interface Register {
+    router: typeof router;
+  }
+}
+
+const queries = new QueryClient({
+  queryCache: new QueryCache({
+    onError: (error) => {
+      // The session ended, here or elsewhere: sign in again and come back to where one was.
+      if (error instanceof ApiError && error.status === 401 && router.state.location.pathname !== "/sign-in") {
+        void router.navigate({ to: "/sign-in", search: { to: router.state.location.href } });
+      }
+    },
+  }),
+  defaultOptions: {
+    queries: {
+      retry: (count, error) => count < 2 && (!(error instanceof ApiError) || error.status >= 500),
+      staleTime: 2000,
+    },
+  },
+});
+
+function NotFound() {
+  return (
+    <main className="p-8">
+      <h1 className="text-[20px]">There is no such page</h1>
+      <p className="mt-2">
+        <a className="underline" href="/">
+          To the register
+        </a>
+      </p>
+    </main>
+  );
+}
+
+const place = document.getElementById("root");
+if (place) {
+  createRoot(place).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </StrictMode>,
+  );
+}

@@ -1,0 +1,100 @@
+import type { Wire } from "../api/client";
+import { capital, counted, inWords, listed } from "../ledger/words";
+
+type Plan = Wire["PlanWire"];
+
+const doing = {
+  view: "read",
+  preview: "preview",
+  edit: "edit",
+  publish: "publish",
+  invite: "invite",
+  manage: "manage",
+  own: "own",
+};
+
+export const powerWord = (power: string | null) => (power === null ? "nothing" : power);
+
+/** What a plan would come to, in sentences. Where people are known they are named; doors are never summed with them. */
+export function EffectList({ plan }: { plan: Plan }) {
+  return (
+    <ul className="mt-1 list-disc space-y-1 pl-4 text-[13px] marker:text-rule-strong">
+      <li>
+        {plan.cleared.length === 0 && plan.opened.length === 0
+          ? "No finding clears and none opens."
+          : `${capital(findings(plan.cleared))} will clear; ${plan.opened.length === 0 ? "none opens" : `${findings(plan.opened)} will open`}.`}
+      </li>
+      {plan.changes.map((change) => (
+        <li key={change.who}>
+          <bdi>{change.who}</bdi>: {powerWord(change.from)} becomes {powerWord(change.to)}
+        </li>
+      ))}
+      {plan.powers.map((change) => (
+        <PowerSentence key={change.power} change={change} />
+      ))}
+      {plan.visitsAffected === null ? (
+        <li>How many came through the doors that shut was not measured.</li>
+      ) : (
+        plan.visitsAffected > 0 && (
+          <li>{counted(plan.visitsAffected, "visit")} in the last seven days, from inside and outside together.</li>
+        )
+      )}
+      {plan.remains.map((sentence) => (
+        <li key={sentence} className="text-ochre">
+          Stays: <bdi>{sentence}</bdi>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+const findings = (rules: Wire["RuleWire"][]) =>
+  rules.length === 0 ? "nothing" : listed(rules.map((rule) => `${rule.short} (${rule.id})`));
+
+function PowerSentence({ change }: { change: Wire["PowerChangeWire"] }) {
+  const verb = doing[change.power];
+  return (
+    <>
+      {change.shut.length > 0 && (
+        <li>
+          {capital(listed(change.shut))} can no longer {verb}
+        </li>
+      )}
+      {change.opened.length > 0 && (
+        <li>
+          {capital(listed(change.opened))} can {verb} again
+        </li>
+      )}
+      <Named people={change.lose} does={`can no longer ${verb}`} />
+      <Named people={change.gain} does={`can ${verb} from then on`} />
+    </>
+  );
+}
+
+function Named({ people, does }: { people: Wire["PersonWire"][]; does: string }) {
+  if (people.length === 0) return null;
+  if (people.length <= 3) {
+    return (
+      <li>
+        {listed(people.map((person) => person.name))} {does}
+      </li>
+    );
+  }
+  return (
+    <li>
+      <details>
+        <summary className="cursor-pointer">
+          {capital(inWords(people.length))} people by name {does}
+        </summary>
+        <ul className="max-h-40 overflow-auto border-l border-rule pl-2">
+          {people.map((person) => (
+            <li key={person.id}>
+              {person.name} <span className="text-second">{person.mail}</span>
+              {person.isOutside && " (outside)"}
+            </li>
+          ))}
+        </ul>
+      </details>
+    </li>
+  );
+}

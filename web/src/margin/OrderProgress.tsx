@@ -1,0 +1,149 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import clsx from "clsx";
+import { useState } from "react";
+import { api, ApiError, ok, type Wire } from "../api/client";
+import { Button } from "../ledger/Button";
+import { ago, atMinute, atSecond, listed } from "../ledger/words";
+import { EffectList, powerWord } from "./EffectList";
+
+type Order = Wire["OrderWire"];
+
+const ended: Partial<Record<Order["state"], string>> = {
+  refused: "refused",
+  withdrawn: "withdrawn before it was sent",
+  superseded: "superseded by a later order",
+  "given-up": "given up after many tries",
+  contradicted: "confirmed, but a later read shows something else",
+};
+
+/** Asked is not done, and done is not seen: three different facts, shown as such. */
+export function OrderProgress(props: { orders: Order[]; site: number; mayAct: boolean; host: string }) {
+  const [all, setAll] = useState(false);
+  const shown = all ? props.orders : props.orders.slice(0, 1);
+  if (props.orders.length === 0) return null;
+  return (
+    <section className="mt-5 border-t border-rule pt-3" aria-label={`Asked of ${props.host}`}>
+      <h3 className="font-text text-[14px] font-bold">Asked of {props.host}</h3>
+      <ul>
+        {shown.map((order, place) => (
+          <OrderItem key={order.id} order={order} mayUndo={props.mayAct && order.canUndo && place === 0} />
+        ))}
+      </ul>
+      {props.orders.length > 1 && (
+        <button type="button" className="mt-1 text-[13px] underline" onClick={() => setAll(!all)}>
+          {all ? "Only the latest" : `${props.orders.length - 1} earlier`}
+        </button>
+      )}
+    </section>
+  );
+}
+
+function OrderItem({ order, mayUndo }: { order: Order; mayUndo: boolean }) {
+  const end = ended[order.state];
+  return (
+    <li className="mt-1.5 text-[13px]">
+      <p>
+        {listed(order.changes.map((change) => `${change.who}: ${powerWord(change.to)}`))}
+        <span className="text-second">
+          {" "}
+          by {order.by.name}, {ago(order.askedAt)}
+          {order.undoOf ? ", to undo an earlier order" : ""}
+        </span>
+      </p>
+      {order.reason && <p className="text-second">“{order.reason}”</p>}
+      <ol className="mt-1 flex flex-wrap gap-1" aria-label="How far it has come">
+        <Stage name="asked" at={order.askedAt} />
+        <Stage name="sent" at={order.sentAt} />
+        {end ? <Ended words={end} /> : <Stage name="confirmed" at={order.confirmedAt} />}
+        {!end && <Stage name="seen" at={order.seenAt} />}
+      </ol>
+      {(order.state === "sent" || order.state === "asked") && (
+        <p className={clsx("mt-1", order.isOverdue ? "text-madder" : "text-second")} role="status">
+          {order.isOverdue ? `Overdue since ${atMinute(order.dueAt)}. ` : ""}
+          {order.attempts > 1
+            ? `Tried ${order.attempts} times; tried again by itself. `
+            : "Usually confirmed within seconds. "}
+          {order.words ? `Last said: ${order.words}` : ""}
+        </p>
+      )}
+      {order.state === "refused" && order.words && <p className="mt-1 text-madder">The host said: {order.words}</p>}
+      {mayUndo && <Undo order={order} />}
+    </li>
+  );
+}
+
+function Stage({ name, at }: { name: string; at: string | null }) {
+  return (
+    <li
+      className={clsx(
+        "rounded-[3px] px-1.5 py-0.5 text-[12px] font-semibold",
+        at ? "bg-moss-pale text-moss" : "border border-dashed border-rule-strong text-second",
+      )}
+      title={at ?? undefined}
+    >
+      {at ? `${name} ${atSecond(at)}` : `not yet ${name}`}
+    </li>
+  );
+}
+
+function Ended({ words }: { words: string }) {
+  return <li className="rounded-[3px] bg-ochre-pale px-1.5 py-0.5 text-[12px] font-semibold text-ochre">{words}</li>;
+}
+
+/** Undoing is a new deed, decided on today's facts: first what it comes to, then the deed. */
+function Undo({ order }: { order: Order }) {
+  const queries = useQueryClient();
+  const [isOpen, setOpen] = useState(false);
+  const path = { order: order.id };
+  const plan = useQuery({
+    queryKey: ["undo", order.id],
+    queryFn: () => ok(api.POST("/api/orders/{order}/undo/plan", { params: { path } })),
+    enabled: isOpen,
+    retry: false,
+  });
+  const undo = useMutation({
+    mutationFn: (fingerprint: string) =>
+      ok(
+        api.POST("/api/orders/{order}/undo", {
+          params: { path, header: { "Idempotency-Key": crypto.randomUUID() } },
+          body: { reason: null, fingerprint },
+        }),
+      ),
+    onSuccess: () => setOpen(false),
+    onSettled: () => queries.invalidateQueries(),
+  });
+  if (!isOpen) {
+    return (
+      <Button className="mt-2" onClick={() => setOpen(true)}>
+        Undo …
+      </Button>
+    );
+  }
+  const refused =
+    plan.error instanceof ApiError && plan.error.status === 409 ? (plan.error.body as Wire["RefusalWire"]) : null;
+  return (
+    <div className="mt-2 border-l-[3px] border-slate pl-3">
+      <p className="font-bold">Undoing comes to this</p>
+      {plan.data && <EffectList plan={plan.data} />}
+      {refused && <p className="text-second">{refused.reasons.join(" ")}</p>}
+      {plan.error && !refused && <p className="text-madder">{plan.error.message}</p>}
+      {undo.error && (
+        <p role="alert" className="text-madder">
+          Something has changed since you looked, so nothing was done.
+        </p>
+      )}
+      <div className="mt-2 flex gap-1.5">
+        {plan.data && (
+          <Button
+            look="deed"
+            disabled={undo.isPending || plan.isFetching}
+            onClick={() => undo.mutate(plan.data.fingerprint)}
+          >
+            {order.state === "asked" ? "Withdraw it" : "Ask for what was before"}
+          </Button>
+        )}
+        <Button onClick={() => setOpen(false)}>Leave it</Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,186 @@
+import { Link } from "@tanstack/react-router";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import clsx from "clsx";
+import { memo, useEffect, useRef, type KeyboardEvent } from "react";
+import type { Wire } from "../api/client";
+import { FindingChip } from "../ledger/Chip";
+import { ReachGlyph } from "../ledger/ReachGlyph";
+import { onDay } from "../ledger/words";
+import type { RegisterSearch } from "../search";
+import { useLines } from "./useRegister";
+
+const lineHeight = 46;
+const columns =
+  "grid grid-cols-[46px_minmax(190px,1.5fr)_186px_minmax(104px,0.8fr)_66px_minmax(150px,1.2fr)] items-center";
+
+interface Props {
+  search: RegisterSearch;
+  total: number;
+  place: number;
+  onPlace: (place: number, site: number | undefined) => void;
+  onOpen: (site: number) => void;
+}
+
+/** The ruled sheet: bands of three lines, a double red rule after the number, a bookmark at the line in focus. */
+export function LedgerTable({ search, total, place, onPlace, onOpen }: Props) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: total,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => lineHeight,
+    overscan: 8,
+    scrollPaddingStart: 30,
+  });
+  const shown = virtual.getVirtualItems();
+  const line = useLines(search, shown[0]?.index ?? 0, shown[shown.length - 1]?.index ?? 0);
+
+  useEffect(() => {
+    if (place < total) virtual.scrollToIndex(place, { align: "auto" });
+  }, [place, total, virtual]);
+
+  const onKeyDown = (event: KeyboardEvent) => {
+    const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10, Home: -total, End: total }[event.key];
+    if (step !== undefined) {
+      event.preventDefault();
+      const next = Math.min(total - 1, Math.max(0, place + step));
+      onPlace(next, line(next)?.id);
+    } else if (event.key === "Enter" && event.target === event.currentTarget) {
+      const here = line(place);
+      if (here) onOpen(here.id);
+    }
+  };
+
+  return (
+    <div
+      ref={scroller}
+      role="grid"
+      aria-label="Sites"
+      aria-rowcount={total + 1}
+      aria-activedescendant={total > 0 ? `line-${place}` : undefined}
+      tabIndex={0}
+      onKeyDown={onKeyDown}
+      className="min-h-0 flex-1 overflow-auto focus-visible:-outline-offset-2"
+    >
+      <div
+        role="row"
+        aria-rowindex={1}
+        className={clsx(
+          columns,
+          "sticky top-0 z-10 h-[30px] border-b border-rule-strong bg-sheet text-[12px] font-semibold text-second",
+        )}
+      >
+        <span role="columnheader" aria-label="Line" className="h-full border-r-4 border-double border-margin-rule" />
+        <span role="columnheader" className="pl-2">
+          Site
+        </span>
+        <span role="columnheader">
+          Who gets in <span className="font-normal">(words: live copy)</span>
+        </span>
+        <span role="columnheader">Key holders</span>
+        <span role="columnheader">Last edit</span>
+        <span role="columnheader">What is wrong</span>
+      </div>
+      <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+        {shown.map((item) => (
+          <Line
+            key={item.key}
+            place={item.index}
+            top={item.start}
+            line={line(item.index)}
+            isHere={item.index === place}
+            onPlace={onPlace}
+          />
+        ))}
+      </div>
+    </div>
+  );
+}
+
+interface LineProps {
+  place: number;
+  top: number;
+  line: Wire["LineWire"] | undefined;
+  isHere: boolean;
+  onPlace: Props["onPlace"];
+}
+
+const Line = memo(function Line({ place, top, line, isHere, onPlace }: LineProps) {
+  const band = Math.floor(place / 3) % 2 === 1;
+  return (
+    // The grid itself takes the keys; a click only moves the bookmark.
+    // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/interactive-supports-focus
+    <div
+      role="row"
+      id={`line-${place}`}
+      aria-rowindex={place + 2}
+      aria-selected={isHere}
+      onClick={() => onPlace(place, line?.id)}
+      className={clsx(
+        columns,
+        "absolute right-0 left-0 h-[46px] cursor-default",
+        isHere ? "bg-bookmark" : band ? "bg-bar" : "bg-sheet",
+      )}
+      style={{ transform: `translateY(${top}px)` }}
+    >
+      <span
+        role="gridcell"
+        className={clsx(
+          "flex h-full items-center justify-end border-r-4 border-double border-margin-rule pr-2 text-[12px]",
+          isHere ? "border-l-[7px] border-l-brass font-bold" : "text-second",
+        )}
+      >
+        {place + 1}
+      </span>
+      {line ? (
+        <Cells line={line} />
+      ) : (
+        <span role="gridcell" className="pl-2 text-second">
+          …
+        </span>
+      )}
+    </div>
+  );
+});
+
+function Cells({ line }: { line: Wire["LineWire"] }) {
+  const words = line.live?.words.split("; ") ?? ["never live", ""];
+  return (
+    <>
+      <span role="gridcell" className="min-w-0 pr-3 pl-2">
+        <Link
+          to="/sites/$site"
+          params={{ site: line.id.toString() }}
+          tabIndex={-1}
+          className="block truncate font-semibold hover:underline"
+        >
+          <bdi>{line.title}</bdi>
+        </Link>
+        <span className="block truncate font-address text-[12.5px] text-second">{line.address ?? "no address"}</span>
+      </span>
+      <span role="gridcell" className="flex items-center gap-2.5 text-[12.5px] leading-tight">
+        <ReachGlyph working={line.working} live={line.live} />
+        <span>
+          <span className="block">{words[0]}</span>
+          <span className="block">{words[1]}</span>
+          <span className="sr-only">Working copy: {line.working.words}.</span>
+        </span>
+      </span>
+      <span role="gridcell" className="min-w-0 pr-2 leading-tight">
+        <span className="block truncate">{line.keyHolders}</span>
+        {line.keyNote && <span className="block truncate text-[12.5px] text-madder">{line.keyNote}</span>}
+      </span>
+      <span role="gridcell">{line.lastEdit ? onDay(line.lastEdit) : "not known"}</span>
+      <span role="gridcell" className="flex max-h-[42px] min-w-0 flex-wrap gap-1 overflow-hidden">
+        {line.underWay > 0 && (
+          <span className="rounded-[3px] border border-slate px-1.5 py-0.5 text-[12px] font-semibold text-slate">
+            under way
+          </span>
+        )}
+        {line.findings.map((finding) => (
+          <FindingChip key={finding.rule} finding={finding} />
+        ))}
+        {line.findings.length === 0 && <span className="text-[12.5px] text-moss">in order</span>}
+      </span>
+    </>
+  );
+}

@@ -1,0 +1,127 @@
+import { useNavigate, useSearch } from "@tanstack/react-router";
+import { useCallback, useEffect, useState } from "react";
+import { useRegister } from "./useRegister";
+import { Sentence } from "./Sentence";
+import { LedgerTable } from "./LedgerTable";
+import { Margin } from "../margin/Margin";
+import { Sources } from "./Sources";
+import { counted } from "../ledger/words";
+import type { RegisterSearch } from "../search";
+
+export function RegisterPage() {
+  const search = useSearch({ from: "/books/" });
+  const navigate = useNavigate();
+  const register = useRegister(search);
+  const [place, setPlace] = useState(0);
+  const total = register.data?.total ?? 0;
+  const first = register.data?.lines;
+
+  // A link names the site in focus; where that is not in the first window, the bookmark begins at the top.
+  const linked = search.site === undefined ? -1 : (first?.findIndex((line) => line.id === search.site) ?? -1);
+  const here = linked >= 0 ? linked : Math.min(place, Math.max(0, total - 1));
+  const site = search.site ?? first?.[here]?.id;
+
+  useEffect(() => {
+    document.title = "Register · Attic Ledger";
+  }, []);
+
+  const change = useCallback(
+    (next: Partial<Record<keyof RegisterSearch, string | number | undefined>>, replace: boolean) =>
+      void navigate({
+        to: "/",
+        search: (before) => {
+          const merged = { ...before, ...next };
+          return Object.fromEntries(Object.entries(merged).filter(([, value]) => value !== undefined));
+        },
+        replace,
+      }),
+    [navigate],
+  );
+
+  const onPlace = useCallback(
+    (at: number, id: number | undefined) => {
+      setPlace(at);
+      change({ site: id }, true);
+    },
+    [change],
+  );
+
+  const cannotTell = register.data?.cannotTell ?? 0;
+  return (
+    <>
+      <div className="flex shrink-0 items-start gap-6 border-b border-rule-strong px-5 pt-3.5 pb-3">
+        <div className="min-w-0 flex-1">
+          <div className="mb-2.5 flex flex-wrap items-baseline gap-x-4">
+            <h1 className="text-[21px]">Register</h1>
+            <Sources whole={register.data?.whole} />
+          </div>
+          <Sentence
+            search={search}
+            counts={register.data}
+            error={register.error}
+            onChange={(next) => {
+              setPlace(0);
+              change({ ...next, site: undefined }, false);
+            }}
+          />
+        </div>
+        <p role="status" className="shrink-0 self-end text-right text-[13px] text-second">
+          {register.data && `${total.toLocaleString("en-GB")} of ${counted(register.data.whole, "site")}`}
+          {cannotTell > 0 && <span className="block">of {counted(cannotTell, "more")} it cannot be told</span>}
+        </p>
+      </div>
+      <main className="flex min-h-0 flex-1">
+        <div className="flex min-w-0 flex-1 flex-col">
+          {register.data && total === 0 ? (
+            <Empty whole={register.data.whole} onClear={() => void navigate({ to: "/", search: {} })} />
+          ) : (
+            <LedgerTable
+              search={search}
+              total={total}
+              place={here}
+              onPlace={onPlace}
+              onOpen={(id) => void navigate({ to: "/sites/$site", params: { site: id.toString() } })}
+            />
+          )}
+        </div>
+        <aside
+          aria-label="Margin"
+          className="w-[344px] shrink-0 overflow-auto border-l-4 border-double border-margin-rule"
+        >
+          {site !== undefined && total > 0 ? <Margin key={site} site={site} /> : null}
+        </aside>
+      </main>
+      <footer className="flex h-8 shrink-0 items-center gap-5 border-t border-rule-strong px-5 text-[12.5px] text-second">
+        <Key name="↑ ↓" does="move" />
+        <Key name="Page, Home, End" does="go far" />
+        <Key name="Enter" does="open folio" />
+      </footer>
+    </>
+  );
+}
+
+function Key({ name, does }: { name: string; does: string }) {
+  return (
+    <span>
+      <b className="text-ink">{name}</b> {does}
+    </span>
+  );
+}
+
+function Empty({ whole, onClear }: { whole: number; onClear: () => void }) {
+  return (
+    <div className="p-8">
+      <h2 className="text-[18px]">{whole === 0 ? "The register is empty" : "No site is like that"}</h2>
+      <p className="mt-2 max-w-[46ch] text-second">
+        {whole === 0
+          ? "No source has been read yet, or none of its sites is in your part. An administrator connects a host and reads it; its sites then stand here."
+          : `None of the ${whole.toLocaleString("en-GB")} sites that you may see holds for the whole sentence.`}
+      </p>
+      {whole > 0 && (
+        <button type="button" className="mt-3 underline" onClick={onClear}>
+          Show all of them
+        </button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,33 @@
+import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
+import { api, ok, type Wire } from "../api/client";
+import type { RegisterSearch } from "../search";
+
+export const windowSize = 100;
+
+const query = (search: RegisterSearch, offset: number) => {
+  const sentence = { ...search };
+  delete sentence.site;
+  return {
+    queryKey: ["register", sentence, offset],
+    queryFn: () => ok(api.GET("/api/register", { params: { query: { ...sentence, offset, limit: windowSize } } })),
+  };
+};
+
+/** The first window, which carries the counts as well; the last answer stays while the next is on its way. */
+export const useRegister = (search: RegisterSearch) =>
+  useQuery({ ...query(search, 0), placeholderData: keepPreviousData });
+
+/** Lines by place, from the windows that are on the screen. */
+export function useLines(
+  search: RegisterSearch,
+  first: number,
+  last: number,
+): (place: number) => Wire["LineWire"] | undefined {
+  const from = Math.floor(first / windowSize);
+  const windows = useQueries({
+    queries: Array.from({ length: Math.floor(last / windowSize) - from + 1 }, (_, i) =>
+      query(search, (from + i) * windowSize),
+    ),
+  });
+  return (place) => windows[Math.floor(place / windowSize) - from]?.data?.lines[place % windowSize];
+}
