@@ -52,7 +52,7 @@ public sealed record Explanation(string Headline, string Detail)
         }
 
         var house = passage.Steps.Where(step => step.Layer.Enforcer == Enforcer.House && step.Bindings.Any(binding => binding.IsCertain)).ToList();
-        var names = string.Join(", ", house.Select(step => $"{KindWord(step.Layer.Kind)} {step.Layer.Name}".Trim()));
+        var names = Listed([.. house.Select(step => $"{KindWord(step.Layer.Kind)} {step.Layer.Name}".Trim())]);
         var allowed = passage.Permitted.Has(out var limit)
             ? beyond.Doors.IsEmpty ? $"inside {limit.Inside.Word()}" : limit.Widest == OutsideLevel.NoOne ? "nobody outside" : $"{limit.Widest.Word()} at the most"
             : "less";
@@ -104,6 +104,9 @@ public sealed record Explanation(string Headline, string Detail)
 
     private static string Number(int count) =>
         count is >= 0 and <= 9 ? new[] { "no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine" }[count] : count.ToString(System.Globalization.CultureInfo.InvariantCulture);
+
+    private static string Listed(IReadOnlyList<string> words) =>
+        words.Count < 2 ? string.Concat(words) : $"{string.Join(", ", words.SkipLast(1))} and {words[^1]}";
 
     private static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
 

@@ -23,14 +23,14 @@ internal static class DeedEndpoints
         api.MapPost("/orders/{order:guid}/undo", Undo).WithName("undo").WithSummary("Undoes an order: withdraws it, or asks for what was before.");
     }
 
-    private static async Task<Results<Ok<PlanWire>, Conflict<RefusalWire>, ProblemHttpResult>> PlanNarrow(long site, NarrowPlanWire wish, HttpContext context, DeedDesk desk) =>
+    private static async Task<Results<Ok<PreviewWire>, ProblemHttpResult>> PlanNarrow(long site, NarrowPlanWire wish, HttpContext context, DeedDesk desk) =>
         Preview(await desk.Preview(Viewer.Of(context), new SiteId(site), Narrowing(wish.Target, wish.Reason, context)));
 
     private static Task<Results<Ok<DeedDoneWire>, Conflict<PlanWire>, UnprocessableEntity<RefusalWire>, ProblemHttpResult>> Narrow(
         long site, NarrowWire wish, [FromHeader(Name = "Idempotency-Key")] string? key, HttpContext context, DeedDesk desk) =>
         Carry(new SiteId(site), Narrowing(wish.Target, wish.Reason, context), wish.Fingerprint, key, wish, context, desk);
 
-    private static async Task<Results<Ok<PlanWire>, Conflict<RefusalWire>, ProblemHttpResult>> PlanUndo(Guid order, HttpContext context, DeedDesk desk) =>
+    private static async Task<Results<Ok<PreviewWire>, ProblemHttpResult>> PlanUndo(Guid order, HttpContext context, DeedDesk desk) =>
         await desk.Order(new OrderId(order)) is { } undone
             ? Preview(await desk.Preview(Viewer.Of(context), undone.Site, Undoing(undone.Id, null, context)))
             : NotThere();
@@ -56,11 +56,11 @@ internal static class DeedEndpoints
     // NUL cannot stand in a text of the database; a reason of spaces is none.
     private static string? Reason(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Replace('\0', '\uFFFD').Trim();
 
-    private static Results<Ok<PlanWire>, Conflict<RefusalWire>, ProblemHttpResult> Preview(DeedResult result) =>
+    private static Results<Ok<PreviewWire>, ProblemHttpResult> Preview(DeedResult result) =>
         result switch
         {
-            DeedResult.Planned(var plan, var facts, _) => TypedResults.Ok(PlanWire.Of(plan, facts)),
-            DeedResult.Refused(var reasons) => TypedResults.Conflict(new RefusalWire(reasons)),
+            DeedResult.Planned(var plan, var facts, _) => TypedResults.Ok(new PreviewWire(PlanWire.Of(plan, facts), [])),
+            DeedResult.Refused(var reasons) => TypedResults.Ok(new PreviewWire(null, reasons)),
             _ => NotThere(),
         };
 

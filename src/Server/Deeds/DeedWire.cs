@@ -86,6 +86,9 @@ public sealed record PlanWire(
         facts.Rules.Find(id) is { } rule ? new RuleWire(rule.Id.Value, rule.Title, rule.Short, rule.Level) : new RuleWire(id.Value, id.Value, id.Value, Core.Rules.Level.Look);
 }
 
+/// <summary>What a deed would come to: a plan, or else every reason why not.</summary>
+public sealed record PreviewWire(PlanWire? Plan, IReadOnlyList<string> Refused);
+
 /// <param name="Order">The order that was asked of the host, or withdrawn.</param>
 public sealed record DeedDoneWire(Guid Order, long Place);
 

@@ -3,6 +3,7 @@ using System.Text;
 using System.Text.Json;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Feed;
@@ -47,7 +48,7 @@ internal static class JournalEndpoints
         var query = new JournalQuery(Subjects(viewer, state, site), deed, actor, before, Math.Clamp(limit, 1, MostEntries));
         var rows = await database.Read(connection => connection.Journal(query));
         return TypedResults.Ok(new JournalWire(
-            [.. rows.Select(row => Entry(row, state))], rows.Count == query.Limit ? rows[^1].Number : null, Deeds));
+            [.. rows.Select(row => Entry(row, state, viewer.SightOn(state.Roll)))], rows.Count == query.Limit ? rows[^1].Number : null, Deeds));
     }
 
     /// <summary>What a filter by deed can ask for.</summary>
@@ -102,13 +103,13 @@ internal static class JournalEndpoints
             "application/jsonl");
     }
 
-    private static EntryWire Entry(JournalRow row, LedgerState state)
+    private static EntryWire Entry(JournalRow row, LedgerState state, Sight sight)
     {
         using var json = JsonDocument.Parse(row.Text);
         var site = row.Subject.StartsWith("site:", StringComparison.Ordinal) ? long.Parse(row.Subject["site:".Length..], CultureInfo.InvariantCulture) : (long?)null;
         return new EntryWire(
             row.Number, row.At, Name(row.Actor, state.Roll), row.Deed, row.Subject,
-            site is { } id ? state.Sheet.Find(new SiteId(id))?.Line.Site.Title ?? row.Subject : row.Subject,
+            site is { } id ? state.Find(new SiteId(id), sight)?.Line.Site.Title ?? row.Subject : SubjectWords(row.Subject),
             site, json.RootElement.GetProperty("reason").GetString(), row.Text, row.Hash);
     }
 
@@ -116,7 +117,17 @@ internal static class JournalEndpoints
         actor.Split(':', 2) switch
         {
             ["person", var id] => roll.Find(new PersonId(long.Parse(id, CultureInfo.InvariantCulture)))?.Name ?? actor,
-            ["host", var host] => host.Replace('-', ' '),
+            ["host", var host] => SourceWords(host),
             _ => actor,
         };
+
+    private static string SubjectWords(string subject) =>
+        subject.Split(':', 2) switch
+        {
+            ["source", var source] => SourceWords(source),
+            ["account", _] => "an account",
+            _ => subject,
+        };
+
+    private static string SourceWords(string source) => char.ToUpperInvariant(source[0]) + source[1..].Replace('-', ' ');
 }

@@ -18,6 +18,7 @@ internal static class RegisterEndpoints
     {
         var api = app.MapGroup("/api").WithTags("Register").RequireAuthorization(Policies.Read);
         api.MapGet("/register", List).WithName("register").WithSummary("A window of the register, filtered by a sentence, with what each of its parts could be.");
+        api.MapGet("/register/places/{site:long}", Place).WithName("place").WithSummary("Where a site stands in the list that a sentence makes.");
         api.MapGet("/sites/{site:long}", Folio).WithName("folio").WithSummary("Everything known of one site: facts, arithmetic, findings, keys, orders and the remedy.");
     }
 
@@ -26,32 +27,58 @@ internal static class RegisterEndpoints
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
-        var sentence = new Sentence(unit, reach, rule, stage, filter);
-        var columns = state.Sheet.Columns;
-        Mask mask;
         try
         {
-            mask = sentence.Evaluate(columns);
+            var sentence = new Sentence(unit, reach, rule, stage, filter);
+            var columns = state.Sheet.Columns;
+            var seen = Seen(context, state);
+            var mask = sentence.Evaluate(columns);
+            var found = Found(mask, seen, state, sort);
+            return TypedResults.Ok(new RegisterWire(
+                [.. found.Skip(Math.Max(0, offset)).Take(Math.Clamp(limit, 0, MostLines)).Select(line => LineWriter.Line(line, state))],
+                found.Count,
+                mask.Lines(Truth.Unknown).Count(line => seen[line] == Truth.Yes),
+                seen.CountYes,
+                Units(sentence, state, seen),
+                Counts(Sentence.Reaches, sentence.Without(nameof(Sentence.Reach), columns).And(seen), columns),
+                Rules(sentence, state, seen),
+                Counts(Sentence.Stages, sentence.Without(nameof(Sentence.Stage), columns).And(seen), columns),
+                sentence.Filter));
         }
         catch (FilterError error)
         {
             return TypedResults.BadRequest(new FilterProblemWire(error.Column, error.Message));
         }
+    }
 
+    private static async Task<Results<Ok<PlaceWire>, BadRequest<FilterProblemWire>>> Place(
+        long site, HttpContext context, LedgerSheet sheet, string? unit = null, string? reach = null, string? rule = null, string? stage = null, string? filter = null, Sort sort = Sort.Worst)
+    {
+        var state = await sheet.Current();
+        SheetAt.Say(context, state.Place);
+        try
+        {
+            var found = Found(new Sentence(unit, reach, rule, stage, filter).Evaluate(state.Sheet.Columns), Seen(context, state), state, sort);
+            var place = found.FindIndex(line => line.Line.Site.Id.Value == site);
+            return TypedResults.Ok(new PlaceWire(place < 0 ? null : place));
+        }
+        catch (FilterError error)
+        {
+            return TypedResults.BadRequest(new FilterProblemWire(error.Column, error.Message));
+        }
+    }
+
+    private static Mask Seen(HttpContext context, LedgerState state)
+    {
         var sight = Viewer.Of(context).SightOn(state.Roll);
-        var seen = Mask.Of(columns.Count, line => Truths.Of(sight.Sees(state.Sheet.Lines[line].Line.Site)));
+        return Mask.Of(state.Sheet.Columns.Count, line => Truths.Of(sight.Sees(state.Sheet.Lines[line].Line.Site)));
+    }
+
+    private static List<JudgedLine> Found(Mask mask, Mask seen, LedgerState state, Sort sort)
+    {
         var found = mask.And(seen).Lines().Select(line => state.Sheet.Lines[line]).ToList();
         found.Sort(sort switch { Sort.Title => JudgedLine.ByTitle, Sort.Edited => JudgedLine.LatestEdit, _ => JudgedLine.WorstFirst });
-        return TypedResults.Ok(new RegisterWire(
-            [.. found.Skip(Math.Max(0, offset)).Take(Math.Clamp(limit, 0, MostLines)).Select(line => LineWriter.Line(line, state))],
-            found.Count,
-            mask.Lines(Truth.Unknown).Count(line => seen[line] == Truth.Yes),
-            seen.CountYes,
-            Units(sentence, state, seen),
-            Counts(Sentence.Reaches, sentence.Without(nameof(Sentence.Reach), columns).And(seen), columns),
-            Rules(sentence, state, seen),
-            Counts(Sentence.Stages, sentence.Without(nameof(Sentence.Stage), columns).And(seen), columns),
-            sentence.Filter));
+        return found;
     }
 
     private static async Task<Results<Ok<FolioWire>, ProblemHttpResult>> Folio(long site, HttpContext context, LedgerSheet sheet, Database database, Settings settings)

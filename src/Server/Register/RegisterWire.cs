@@ -54,6 +54,9 @@ public sealed record RegisterWire(
     IReadOnlyList<CountWire> Stages,
     string Filter);
 
+/// <param name="Place">Counted from 0, or null where the site is not in the list.</param>
+public sealed record PlaceWire(int? Place);
+
 /// <summary>What is wrong with a filter, and where.</summary>
 public sealed record FilterProblemWire(int Column, string Message);
 

@@ -91,6 +91,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/register/places/{site}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a site stands in the list that a sentence makes. */
+        get: operations["place"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}": {
         parameters: {
             query?: never;
@@ -532,6 +549,13 @@ export interface components {
             mail: string;
             isOutside: boolean;
         };
+        PlaceWire: {
+            /**
+             * Format: int32
+             * @description Counted from 0, or null where the site is not in the list.
+             */
+            place: null | number;
+        };
         PlanWire: {
             fingerprint: string;
             changes: components["schemas"]["GrantChangeWire"][];
@@ -556,6 +580,11 @@ export interface components {
             lose: components["schemas"]["PersonWire"][];
             opened: string[];
             shut: string[];
+        };
+        /** @description What a deed would come to: a plan, or else every reason why not. */
+        PreviewWire: {
+            plan: null | components["schemas"]["PlanWire"];
+            refused: string[];
         };
         /**
          * @description What a door demands of those who come, the weakest first.
@@ -847,6 +876,44 @@ export interface operations {
             };
         };
     };
+    place: {
+        parameters: {
+            query?: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                stage?: string;
+                filter?: string;
+                sort?: components["schemas"]["Sort"];
+            };
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceWire"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblemWire"];
+                };
+            };
+        };
+    };
     folio: {
         parameters: {
             query?: never;
@@ -890,16 +957,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["PreviewWire"];
                 };
             };
         };
@@ -967,16 +1025,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["PreviewWire"];
                 };
             };
         };

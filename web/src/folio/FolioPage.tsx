@@ -159,7 +159,7 @@ function WhoGetsIn({ passages }: { passages: Wire["PassageWire"][] }) {
         {passages.map((passage) => (
           <Tabs.Content key={passage.power} value={passage.power} tabIndex={-1}>
             <Passage passage={passage} label={copies[passage.power] ?? passage.power} />
-            <p className="text-[13px] text-second">
+            <p className="mt-1.5 text-[13px] text-second">
               In fact {people(passage.actual)} inside
               {passage.actual.guests > 0 ? ` and ${counted(passage.actual.guests, "named guest")}` : ""}; the house
               allows {people(passage.allowed)} of them

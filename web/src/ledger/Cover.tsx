@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Link, useNavigate } from "@tanstack/react-router";
+import { Link, useLocation, useNavigate } from "@tanstack/react-router";
+import clsx from "clsx";
 import { Popover } from "radix-ui";
 import { api, ok, type Wire } from "../api/client";
 import { Button } from "./Button";
@@ -9,6 +10,7 @@ const roleWords = { administrator: "administrator", steward: "steward", owner: "
 
 /** The cloth cover: the books in gold along its edge, a brass rule under the open one. */
 export function Cover({ me }: { me: Wire["Me"] }) {
+  const pathname = useLocation({ select: (location) => location.pathname });
   return (
     <header className="cover flex h-[50px] shrink-0 items-stretch gap-8 bg-cover px-5 text-cover-ink">
       <Link to="/" className="flex items-center gap-2 font-title text-[17px] font-semibold">
@@ -16,7 +18,7 @@ export function Cover({ me }: { me: Wire["Me"] }) {
         Attic Ledger
       </Link>
       <nav aria-label="Books" className="flex items-stretch gap-1">
-        <Book to="/" name="Register" />
+        <Book to="/" name="Register" isOpen={pathname.startsWith("/sites/")} />
         <Book to="/journal" name="Journal" />
       </nav>
       <div className="ml-auto flex items-center">
@@ -26,13 +28,15 @@ export function Cover({ me }: { me: Wire["Me"] }) {
   );
 }
 
-function Book({ to, name }: { to: "/" | "/journal"; name: string }) {
+const openBook = "border-brass! bg-[#55323f] text-white";
+
+function Book({ to, name, isOpen = false }: { to: "/" | "/journal"; name: string; isOpen?: boolean }) {
   return (
     <Link
       to={to}
       activeOptions={{ exact: to === "/", includeSearch: false }}
-      className="flex items-center border-b-4 border-transparent px-4 pt-1 font-semibold"
-      activeProps={{ className: "border-brass! bg-[#55323f] text-white", "aria-current": "page" }}
+      className={clsx("flex items-center border-b-4 border-transparent px-4 pt-1 font-semibold", isOpen && openBook)}
+      activeProps={{ className: openBook, "aria-current": "page" }}
     >
       {name}
     </Link>

@@ -4,16 +4,16 @@ import type { Wire } from "../api/client";
 /** Every layer with its value, who keeps it, and which of them bind: the table behind the passage. */
 export function Arithmetic({ passage }: { passage: Wire["PassageWire"] }) {
   return (
-    <table className="mt-1.5 w-full text-[13px]">
+    <table className="mt-1 w-full table-fixed text-[13px]">
       <thead>
         <tr className="text-left text-[12px] text-second">
           <th scope="col" className="pb-1 font-normal">
-            Layer, and who keeps it
+            Layer, kept by
           </th>
-          <th scope="col" className="pb-1 font-normal">
+          <th scope="col" className="w-[68px] pb-1 font-normal">
             inside
           </th>
-          <th scope="col" className="pb-1 font-normal">
+          <th scope="col" className="w-[112px] pb-1 font-normal">
             outside
           </th>
         </tr>
@@ -31,7 +31,7 @@ export function Arithmetic({ passage }: { passage: Wire["PassageWire"] }) {
           .map((step) => (
             <Layer key={`${step.kind} ${step.name}`} step={step} />
           ))}
-        <Row name="Of which allowed" inside={passage.allowed.insideWords} outside={passage.allowed.outsideWords} bold />
+        <Row name="Allowed of it" inside={passage.allowed.insideWords} outside={passage.allowed.outsideWords} bold />
       </tbody>
     </table>
   );
@@ -39,22 +39,21 @@ export function Arithmetic({ passage }: { passage: Wire["PassageWire"] }) {
 
 function Layer({ step }: { step: Wire["StepWire"] }) {
   const binds = step.binds.length > 0;
+  const proof = step.binds.includes("proof") ? `, ${step.proofWords ?? ""}` : "";
   const word = (axis: string, words: string | null) =>
     words === null
       ? "unknown"
-      : step.binds.includes(axis)
+      : step.binds.includes(axis) || (axis === "outside" && proof !== "")
         ? `${words}, binds`
         : step.mayBind.includes(axis)
           ? `${words}, may bind`
           : words;
-  const outside = word("outside", step.outsideWords);
-  const proof = step.binds.includes("proof") ? `, ${step.proofWords ?? ""} binds` : "";
   return (
     <Row
       name={step.name}
       by={step.enforcer}
       inside={word("inside", step.insideWords)}
-      outside={`${outside}${proof}`}
+      outside={word("outside", step.outsideWords === null ? null : `${step.outsideWords}${proof}`)}
       binds={binds}
       insideBinds={step.binds.includes("inside")}
       outsideBinds={step.binds.includes("outside") || step.binds.includes("proof")}

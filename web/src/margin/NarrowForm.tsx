@@ -46,8 +46,8 @@ export function NarrowForm({ folio }: { folio: Wire["FolioWire"] }) {
     onSuccess: () => setReason(""),
     onSettled: () => queries.invalidateQueries(),
   });
-  const refused =
-    plan.error instanceof ApiError && plan.error.status === 409 ? (plan.error.body as Wire["RefusalWire"]) : null;
+  const planned = plan.data?.plan;
+  const refused = plan.data?.refused ?? [];
   const isOther = narrow.error instanceof ApiError && narrow.error.status === 409;
   const set = (power: Power, limit: Partial<Limits[Power]>) =>
     setTarget({ ...target, [power]: { ...target[power], ...limit } });
@@ -97,18 +97,18 @@ export function NarrowForm({ folio }: { folio: Wire["FolioWire"] }) {
             : narrow.error.message}
         </p>
       )}
-      {plan.data && <EffectList plan={plan.data} />}
-      {refused && (
+      {planned && <EffectList plan={planned} />}
+      {refused.length > 0 && (
         <ul className="mt-1 list-disc space-y-1 pl-4 text-[13px] text-second">
-          {refused.reasons.map((sentence) => (
+          {refused.map((sentence) => (
             <li key={sentence}>
               <bdi>{sentence}</bdi>
             </li>
           ))}
         </ul>
       )}
-      {plan.error && !refused && <p className="mt-1 text-[13px] text-madder">{plan.error.message}</p>}
-      {(plan.data ?? reason) && (
+      {plan.error && <p className="mt-1 text-[13px] text-madder">{plan.error.message}</p>}
+      {(planned ?? reason) && (
         <label className="mt-2 block text-[13px]">
           Reason, for the journal
           <input
@@ -120,11 +120,11 @@ export function NarrowForm({ folio }: { folio: Wire["FolioWire"] }) {
         </label>
       )}
       <div className="mt-3 flex flex-wrap gap-1.5">
-        {plan.data && (
+        {planned && (
           <Button
             look="deed"
             disabled={narrow.isPending || plan.isFetching}
-            onClick={() => narrow.mutate(plan.data.fingerprint)}
+            onClick={() => narrow.mutate(planned.fingerprint)}
           >
             {narrow.isPending ? "Asking …" : "Narrow it"}
           </Button>

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import clsx from "clsx";
 import { useState } from "react";
-import { api, ApiError, ok, type Wire } from "../api/client";
+import { api, ok, type Wire } from "../api/client";
 import { Button } from "../ledger/Button";
 import { ago, atMinute, atSecond, listed } from "../ledger/words";
 import { EffectList, powerWord } from "./EffectList";
@@ -119,25 +119,24 @@ function Undo({ order }: { order: Order }) {
       </Button>
     );
   }
-  const refused =
-    plan.error instanceof ApiError && plan.error.status === 409 ? (plan.error.body as Wire["RefusalWire"]) : null;
+  const planned = plan.data?.plan;
   return (
     <div className="mt-2 border-l-[3px] border-slate pl-3">
       <p className="font-bold">Undoing comes to this</p>
-      {plan.data && <EffectList plan={plan.data} />}
-      {refused && <p className="text-second">{refused.reasons.join(" ")}</p>}
-      {plan.error && !refused && <p className="text-madder">{plan.error.message}</p>}
+      {planned && <EffectList plan={planned} />}
+      {plan.data && <p className="text-second">{plan.data.refused.join(" ")}</p>}
+      {plan.error && <p className="text-madder">{plan.error.message}</p>}
       {undo.error && (
         <p role="alert" className="text-madder">
           Something has changed since you looked, so nothing was done.
         </p>
       )}
       <div className="mt-2 flex gap-1.5">
-        {plan.data && (
+        {planned && (
           <Button
             look="deed"
             disabled={undo.isPending || plan.isFetching}
-            onClick={() => undo.mutate(plan.data.fingerprint)}
+            onClick={() => undo.mutate(planned.fingerprint)}
           >
             {order.state === "asked" ? "Withdraw it" : "Ask for what was before"}
           </Button>

@@ -11,7 +11,7 @@ import { useLines } from "./useRegister";
 
 const lineHeight = 46;
 const columns =
-  "grid grid-cols-[46px_minmax(190px,1.5fr)_186px_minmax(104px,0.8fr)_66px_minmax(150px,1.2fr)] items-center";
+  "grid grid-cols-[46px_minmax(180px,1.5fr)_182px_minmax(108px,0.9fr)_88px_minmax(200px,1.2fr)] items-center";
 
 interface Props {
   search: RegisterSearch;
@@ -35,7 +35,7 @@ export function LedgerTable({ search, total, place, onPlace, onOpen }: Props) {
   const line = useLines(search, shown[0]?.index ?? 0, shown[shown.length - 1]?.index ?? 0);
 
   useEffect(() => {
-    if (place < total) virtual.scrollToIndex(place, { align: "auto" });
+    if (place >= 0 && place < total) virtual.scrollToIndex(place, { align: "auto" });
   }, [place, total, virtual]);
 
   const onKeyDown = (event: KeyboardEvent) => {
@@ -56,7 +56,7 @@ export function LedgerTable({ search, total, place, onPlace, onOpen }: Props) {
       role="grid"
       aria-label="Sites"
       aria-rowcount={total + 1}
-      aria-activedescendant={total > 0 ? `line-${place}` : undefined}
+      aria-activedescendant={place >= 0 && total > 0 ? `line-${place}` : undefined}
       tabIndex={0}
       onKeyDown={onKeyDown}
       className="min-h-0 flex-1 overflow-auto focus-visible:-outline-offset-2"
@@ -125,10 +125,11 @@ const Line = memo(function Line({ place, top, line, isHere, onPlace }: LineProps
       <span
         role="gridcell"
         className={clsx(
-          "flex h-full items-center justify-end border-r-4 border-double border-margin-rule pr-2 text-[12px]",
-          isHere ? "border-l-[7px] border-l-brass font-bold" : "text-second",
+          "relative flex h-full items-center justify-end border-r-4 border-double border-margin-rule pr-2 text-[12px]",
+          isHere ? "font-bold" : "text-second",
         )}
       >
+        {isHere && <span className="absolute inset-y-0 left-0 w-[7px] bg-brass" />}
         {place + 1}
       </span>
       {line ? (
@@ -169,7 +170,9 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
         <span className="block truncate">{line.keyHolders}</span>
         {line.keyNote && <span className="block truncate text-[12.5px] text-madder">{line.keyNote}</span>}
       </span>
-      <span role="gridcell">{line.lastEdit ? onDay(line.lastEdit) : "not known"}</span>
+      <span role="gridcell" className="whitespace-nowrap">
+        {line.lastEdit ? onDay(line.lastEdit) : "not known"}
+      </span>
       <span role="gridcell" className="flex max-h-[42px] min-w-0 flex-wrap gap-1 overflow-hidden">
         {line.underWay > 0 && (
           <span className="rounded-[3px] border border-slate px-1.5 py-0.5 text-[12px] font-semibold text-slate">

@@ -1,6 +1,6 @@
 import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useCallback, useEffect, useState } from "react";
-import { useRegister } from "./useRegister";
+import { usePlace, useRegister } from "./useRegister";
 import { Sentence } from "./Sentence";
 import { LedgerTable } from "./LedgerTable";
 import { Margin } from "../margin/Margin";
@@ -16,9 +16,12 @@ export function RegisterPage() {
   const total = register.data?.total ?? 0;
   const first = register.data?.lines;
 
-  // A link names the site in focus; where that is not in the first window, the bookmark begins at the top.
-  const linked = search.site === undefined ? -1 : (first?.findIndex((line) => line.id === search.site) ?? -1);
-  const here = linked >= 0 ? linked : Math.min(place, Math.max(0, total - 1));
+  // A link names the site in focus; it stands in the first window, or the server says where, or it left the list.
+  const inFirst = first?.findIndex((line) => line.id === search.site) ?? -1;
+  const asked = usePlace(search, search.site !== undefined && first !== undefined && inFirst < 0);
+  const linked = inFirst >= 0 ? inFirst : (asked.data?.place ?? null);
+  const here = search.site !== undefined && linked !== null ? linked : Math.min(place, Math.max(0, total - 1));
+  const isGone = search.site !== undefined && inFirst < 0 && asked.data?.place === null;
   const site = search.site ?? first?.[here]?.id;
 
   useEffect(() => {
@@ -78,7 +81,7 @@ export function RegisterPage() {
             <LedgerTable
               search={search}
               total={total}
-              place={here}
+              place={isGone ? -1 : here}
               onPlace={onPlace}
               onOpen={(id) => void navigate({ to: "/sites/$site", params: { site: id.toString() } })}
             />
@@ -88,7 +91,12 @@ export function RegisterPage() {
           aria-label="Margin"
           className="w-[344px] shrink-0 overflow-auto border-l-4 border-double border-margin-rule"
         >
-          {site !== undefined && total > 0 ? <Margin key={site} site={site} /> : null}
+          {isGone && (
+            <p className="border-b border-rule bg-ochre-pale px-5 py-2 text-[13px]">
+              This site is no longer among those that the sentence finds.
+            </p>
+          )}
+          {site !== undefined && (total > 0 || isGone) ? <Margin key={site} site={site} /> : null}
         </aside>
       </main>
       <footer className="flex h-8 shrink-0 items-center gap-5 border-t border-rule-strong px-5 text-[12.5px] text-second">

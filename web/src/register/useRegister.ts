@@ -17,6 +17,18 @@ const query = (search: RegisterSearch, offset: number) => {
 export const useRegister = (search: RegisterSearch) =>
   useQuery({ ...query(search, 0), placeholderData: keepPreviousData });
 
+/** Where a site stands in the list; asked only where it is not in the first window. */
+export function usePlace(search: RegisterSearch, isAsked: boolean) {
+  const sentence = { ...search };
+  const site = sentence.site ?? 0;
+  delete sentence.site;
+  return useQuery({
+    queryKey: ["place", sentence, site],
+    queryFn: () => ok(api.GET("/api/register/places/{site}", { params: { path: { site }, query: sentence } })),
+    enabled: isAsked,
+  });
+}
+
 /** Lines by place, from the windows that are on the screen. */
 export function useLines(
   search: RegisterSearch,
