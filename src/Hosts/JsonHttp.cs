@@ -39,7 +39,7 @@ internal sealed class JsonHttp(HttpClient http, string name)
 
                 return await Body(response, path, stop);
             }
-            catch (Exception fault) when (fault is HttpRequestException or IOException || (fault is TaskCanceledException && !stop.IsCancellationRequested))
+            catch (Exception fault) when (fault is HttpRequestException or IOException || (fault is OperationCanceledException && !stop.IsCancellationRequested))
             {
                 throw new HostException($"{name} did not answer {path}: {fault.Message}", fault);
             }

@@ -93,7 +93,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
                 _ => new HostReply.Refused(words),
             };
         }
-        catch (Exception fault) when (fault is HttpRequestException or HostException or IOException || (fault is TaskCanceledException && !stop.IsCancellationRequested))
+        catch (Exception fault) when (fault is HttpRequestException or HostException or IOException || (fault is OperationCanceledException && !stop.IsCancellationRequested))
         {
             return new HostReply.Lost(fault.Message);
         }

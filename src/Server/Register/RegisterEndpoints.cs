@@ -23,7 +23,7 @@ internal static class RegisterEndpoints
     }
 
     private static async Task<Results<Ok<RegisterWire>, BadRequest<FilterProblemWire>>> List(
-        HttpContext context, LedgerSheet sheet, string? unit = null, string? reach = null, string? rule = null, string? stage = null, string? filter = null, Sort sort = Sort.Worst, int offset = 0, int limit = 100)
+        HttpContext context, LedgerSheet sheet, string? unit = null, string? reach = null, string? rule = null, string? stage = null, string? filter = null, string sort = "worst", int offset = 0, int limit = 100)
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
@@ -52,7 +52,7 @@ internal static class RegisterEndpoints
     }
 
     private static async Task<Results<Ok<PlaceWire>, BadRequest<FilterProblemWire>>> Place(
-        long site, HttpContext context, LedgerSheet sheet, string? unit = null, string? reach = null, string? rule = null, string? stage = null, string? filter = null, Sort sort = Sort.Worst)
+        long site, HttpContext context, LedgerSheet sheet, string? unit = null, string? reach = null, string? rule = null, string? stage = null, string? filter = null, string sort = "worst")
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
@@ -74,10 +74,16 @@ internal static class RegisterEndpoints
         return Mask.Of(state.Sheet.Columns.Count, line => Truths.Of(sight.Sees(state.Sheet.Lines[line].Line.Site)));
     }
 
-    private static List<JudgedLine> Found(Mask mask, Mask seen, LedgerState state, Sort sort)
+    private static List<JudgedLine> Found(Mask mask, Mask seen, LedgerState state, string sort)
     {
         var found = mask.And(seen).Lines().Select(line => state.Sheet.Lines[line]).ToList();
-        found.Sort(sort switch { Sort.Title => JudgedLine.ByTitle, Sort.Edited => JudgedLine.LatestEdit, _ => JudgedLine.WorstFirst });
+        found.Sort(sort switch
+        {
+            "worst" => JudgedLine.WorstFirst,
+            "title" => JudgedLine.ByTitle,
+            "edited" => JudgedLine.LatestEdit,
+            _ => throw new FilterError(1, $"the register knows no order \"{sort}\": there are worst, title and edited"),
+        });
         return found;
     }
 

@@ -59,10 +59,3 @@ public sealed record PlaceWire(int? Place);
 
 /// <summary>What is wrong with a filter, and where.</summary>
 public sealed record FilterProblemWire(int Column, string Message);
-
-public enum Sort
-{
-    Worst,
-    Title,
-    Edited,
-}

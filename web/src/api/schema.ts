@@ -651,8 +651,6 @@ export interface components {
             agent: string;
             isThis: boolean;
         };
-        /** @enum {unknown} */
-        Sort: "worst" | "title" | "edited";
         SourceWire: {
             name: string;
             /** Format: date-time */
@@ -846,7 +844,7 @@ export interface operations {
                 rule?: string;
                 stage?: string;
                 filter?: string;
-                sort?: components["schemas"]["Sort"];
+                sort?: string;
                 offset?: number;
                 limit?: number;
             };
@@ -884,7 +882,7 @@ export interface operations {
                 rule?: string;
                 stage?: string;
                 filter?: string;
-                sort?: components["schemas"]["Sort"];
+                sort?: string;
             };
             header?: never;
             path: {

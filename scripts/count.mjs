@@ -1,0 +1,23 @@
+// Adds up the results that the runners wrote: CTRF (xUnit), Vitest's and Playwright's JSON; and the checks.
+import { readdirSync, readFileSync } from "node:fs";
+
+const [folder, passedChecks, failedChecks] = process.argv.slice(2);
+let passed = Number(passedChecks);
+let failed = Number(failedChecks);
+for (const file of readdirSync(folder)) {
+  const result = JSON.parse(readFileSync(`${folder}/${file}`, "utf8"));
+  if (result.results?.summary) {
+    passed += result.results.summary.passed;
+    failed += result.results.summary.failed;
+  } else if (typeof result.numPassedTests === "number") {
+    passed += result.numPassedTests;
+    failed += result.numFailedTests;
+  } else if (result.stats) {
+    passed += result.stats.expected + result.stats.flaky;
+    failed += result.stats.unexpected;
+  } else {
+    failed += 1;
+    console.error(`${file} is no result that is known here.`);
+  }
+}
+console.log(`${passed} ${failed}`);

@@ -1,0 +1,3 @@
+global using Xunit;
+
+[assembly: AssemblyFixture(typeof(AtticLedger.Server.Tests.Installation))]

@@ -1,0 +1,212 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
+using AtticLedger.Cli.Demo;
+using AtticLedger.Server.Feed;
+using AtticLedger.Server.Sources;
+using AtticLedger.StandIns.Demo;
+using AtticLedger.StandIns.People;
+using AtticLedger.StandIns.Slipway;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Hosting.Server;
+using Microsoft.AspNetCore.Hosting.Server.Features;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>A whole installation on real sockets: PostgreSQL, the stand-ins with the demo's data, and one server. More servers can join.</summary>
+public sealed class Installation : IAsyncLifetime
+{
+    public const string Token = "test-token";
+    public const string Password = "merrowby";
+    private readonly List<WebApplication> running = [];
+
+    public string DatabaseName { get; private set; } = "";
+
+    public SlipwayState Slipway { get; private set; } = null!;
+
+    public Uri Front { get; private set; } = null!;
+
+    public WebApplication Server { get; private set; } = null!;
+
+    public Uri Address { get; private set; } = null!;
+
+    public Database Database => Server.Services.GetRequiredService<Database>();
+
+    public SourceReader Reader => Server.Services.GetRequiredService<SourceReader>();
+
+    private Uri slipwayAddress = null!;
+    private Uri staffAddress = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        var merrowby = Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871);
+        Slipway = new SlipwayState(merrowby.Slipway, file: null);
+        slipwayAddress = await Run(app => app.MapSlipway(Slipway, Token, TimeProvider.System));
+        Front = await Run(app => app.MapFront(Slipway, TimeProvider.System));
+        staffAddress = await Run(app => app.MapStaffList(merrowby.Staff, Token));
+        DatabaseName = await Databases.Migrated();
+        (Server, Address) = await Join();
+        await MerrowbyHouse.Found(Database);
+        await Reader.ReadAll(CancellationToken.None);
+        Assert.Empty(await MerrowbyHouse.GiveAccounts(Database, Password));
+    }
+
+    /// <summary>Another server on the same database.</summary>
+    public Task<(WebApplication Server, Uri Address)> Join() => Start(slipwayAddress, staffAddress, DatabaseName);
+
+    public async Task<(WebApplication Server, Uri Address)> Start(Uri slipway, Uri? staff, string database)
+    {
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
+        builder.Logging.ClearProviders();
+        builder.WebHost.UseUrls("http://127.0.0.1:0");
+        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, StaffList = staff, Front = Front, Token = Token };
+        var app = Program.Build(builder, settings, services => services.AddHostedService<FeedListener>());
+        await app.StartAsync();
+        running.Add(app);
+        return (app, AddressOf(app));
+    }
+
+    /// <summary>Anything that answers HTTP, on a port of its own.</summary>
+    public async Task<Uri> Run(Action<WebApplication> map)
+    {
+        var builder = WebApplication.CreateSlimBuilder();
+        builder.Logging.ClearProviders();
+        builder.WebHost.UseUrls("http://127.0.0.1:0");
+        var app = builder.Build();
+        map(app);
+        await app.StartAsync();
+        running.Add(app);
+        return AddressOf(app);
+    }
+
+    public async Task<Caller> SignIn(string who, Uri? server = null)
+    {
+        var caller = new Caller(server ?? Address);
+        var answer = await caller.Http.PostAsJsonAsync("/api/session", new { mail = $"{who}@merrowby.example", password = Password });
+        Assert.Equal(HttpStatusCode.NoContent, answer.StatusCode);
+        return caller;
+    }
+
+    /// <summary>The id of the site with a slug, as an administrator finds it.</summary>
+    public async Task<long> SiteId(string slug)
+    {
+        var state = await Server.Services.GetRequiredService<LedgerSheet>().Refresh();
+        return state.Sheet.Lines.Single(line => line.Line.Site.Address.Or("") == $"slipway.example/{slug}").Line.Site.Id.Value;
+    }
+
+    /// <summary>Adds a site at Slipway and reads it in.</summary>
+    public async Task<long> NewSite(string slug, params SlipwayEntry[] entries)
+    {
+        var now = DateTimeOffset.UtcNow;
+        Slipway.Edit(records => records.Sites[$"t-{slug}"] = new SlipwaySite
+        {
+            Id = $"t-{slug}", Slug = slug, Title = $"Test {slug}", Team = "PIL", Label = "Guarded", Created = now, Edited = now, Published = now, Entries = entries, Working = [new("Home", "Text")], Live = [new("Home", "Text")],
+        });
+        await Reader.Read("Slipway", CancellationToken.None);
+        return await SiteId(slug);
+    }
+
+    public static async Task Until(Func<Task<bool>> holds, string what)
+    {
+        for (var until = DateTime.UtcNow.AddSeconds(30); !await holds();)
+        {
+            Assert.True(DateTime.UtcNow < until, $"Waited in vain until {what}.");
+            await Task.Delay(25);
+        }
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        foreach (var app in Enumerable.Reverse(running))
+        {
+            await app.StopAsync();
+            await app.DisposeAsync();
+        }
+    }
+
+    private static Uri AddressOf(WebApplication app) =>
+        new(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single());
+}
+
+/// <summary>Somebody with a browser: cookies, the application's header, and the highest place seen.</summary>
+public sealed class Caller
+{
+    private string? seen;
+
+    public Caller(Uri address)
+    {
+        Http = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = Cookies }) { BaseAddress = address };
+        Http.DefaultRequestHeaders.Add("X-Attic-Ledger", "1");
+    }
+
+    public CookieContainer Cookies { get; } = new();
+
+    public HttpClient Http { get; }
+
+    /// <summary>The same person, at another server.</summary>
+    public Caller At(Uri server)
+    {
+        var other = new Caller(server) { seen = seen };
+        foreach (Cookie cookie in Cookies.GetAllCookies())
+        {
+            other.Cookies.Add(server, new Cookie(cookie.Name, cookie.Value));
+        }
+
+        return other;
+    }
+
+    public async Task<JsonElement> Get(string path)
+    {
+        var (status, body) = await Send(HttpMethod.Get, path);
+        Assert.Equal(HttpStatusCode.OK, status);
+        return body;
+    }
+
+    public async Task<(HttpStatusCode Status, JsonElement Body)> Send(HttpMethod method, string path, object? body = null, string? key = null)
+    {
+        using var request = new HttpRequestMessage(method, path);
+        if (body is not null)
+        {
+            request.Content = JsonContent.Create(body);
+        }
+
+        if (key is not null)
+        {
+            request.Headers.Add("Idempotency-Key", key);
+        }
+
+        if (seen is not null)
+        {
+            request.Headers.Add("Sheet-At", seen);
+        }
+
+        using var response = await Http.SendAsync(request);
+        if (response.Headers.TryGetValues("Sheet-At", out var place))
+        {
+            seen = place.Single();
+        }
+
+        var text = await response.Content.ReadAsStringAsync();
+        return (response.StatusCode, text.StartsWith('{') || text.StartsWith('[') ? JsonDocument.Parse(text).RootElement : default);
+    }
+
+    /// <summary>Previews and carries out a narrowing to what the house allows.</summary>
+    public async Task<JsonElement> Narrow(long site)
+    {
+        var target = (await Get($"/api/sites/{site}")).GetProperty("remedy");
+        var preview = await Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target });
+        Assert.Equal(HttpStatusCode.OK, preview.Status);
+        var fingerprint = preview.Body.GetProperty("plan").GetProperty("fingerprint").GetString();
+        var (status, done) = await Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, reason = "tidy", fingerprint }, Guid.NewGuid().ToString());
+        Assert.Equal(HttpStatusCode.OK, status);
+        return done;
+    }
+
+    public async Task<string?> StateOf(long site, Guid order) =>
+        (await Get($"/api/sites/{site}")).GetProperty("orders").EnumerateArray()
+            .Single(one => one.GetProperty("id").GetGuid() == order).GetProperty("state").GetString();
+}

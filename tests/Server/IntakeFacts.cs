@@ -1,0 +1,121 @@
+using System.Text.Json;
+using AtticLedger.Server.Feed;
+using AtticLedger.Server.Sources;
+using AtticLedger.StandIns.Slipway;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Http;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>Taking hosts in: what they change behind our back, what they leave out, and what they get wrong.</summary>
+public class IntakeFacts(Installation here)
+{
+    [Fact]
+    public async Task A_change_at_the_host_is_seen_and_written_down_and_the_same_read_twice_writes_nothing()
+    {
+        var site = await here.NewSite("behind", new SlipwayEntry("everyone", "read"));
+        var bell = await here.SignIn("n.bell");
+        here.Slipway.SetSharing("t-behind", null, [new System.Text.Json.Nodes.JsonObject { ["entry"] = "world", ["role"] = "read", ["proof"] = "none" }], DateTimeOffset.UtcNow);
+        await here.Reader.Read("Slipway", CancellationToken.None);
+        var seen = (await bell.Get($"/api/journal?site={site}")).GetProperty("entries").EnumerateArray().ToList();
+        Assert.Contains("\"grant world\"", seen[0].GetProperty("text").GetString());
+
+        await here.Reader.Read("Slipway", CancellationToken.None);
+        Assert.Equal(seen.Count, (await bell.Get($"/api/journal?site={site}")).GetProperty("entries").GetArrayLength());
+    }
+
+    [Fact]
+    public async Task A_site_that_a_complete_read_no_longer_lists_has_vanished_and_is_back_when_it_is()
+    {
+        var site = await here.NewSite("goes", new SlipwayEntry("everyone", "read"));
+        var bell = await here.SignIn("n.bell");
+        var record = here.Slipway.Read(records => records.Sites["t-goes"]);
+        here.Slipway.Edit(records => records.Sites.Remove("t-goes"));
+        await here.Reader.Read("Slipway", CancellationToken.None);
+        await Installation.Until(async () => (await bell.Get($"/api/sites/{site}")).GetProperty("vanished").GetBoolean(), "the site has vanished");
+
+        here.Slipway.Edit(records => records.Sites["t-goes"] = record);
+        await here.Reader.Read("Slipway", CancellationToken.None);
+        await Installation.Until(async () => !(await bell.Get($"/api/sites/{site}")).GetProperty("vanished").GetBoolean(), "the site is back");
+    }
+
+    [Fact]
+    public async Task What_a_host_withholds_is_unknown_and_cannot_be_judged()
+    {
+        var bell = await here.SignIn("n.bell");
+        var folio = await bell.Get($"/api/sites/{await here.SiteId("payroll")}");
+
+        Assert.Contains("who is let in", folio.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString()));
+        Assert.All(folio.GetProperty("findings").EnumerateArray(), found => Assert.True(found.GetProperty("finding").GetProperty("cannotTell").GetBoolean()));
+        Assert.Equal(0, (await bell.Get("/api/register?rule=any&filter=" + Uri.EscapeDataString("name eq \"Payroll questions\""))).GetProperty("total").GetInt32());
+    }
+
+    [Fact]
+    public async Task Hostile_content_is_taken_in_as_text_and_cut_and_the_intake_goes_on()
+    {
+        var hostile = JsonSerializer.Serialize(new[]
+        {
+            Site("a", "<script>alert(1)</script><img src=x onerror=alert(1)>"),
+            Site("b", "\u202egnp.exe\u200b\u200d \0 nul"),
+            Site("c", new string('x', 5000)),
+            Site("d", "'; drop table site; --"),
+        });
+        var members = string.Join(",", Enumerable.Repeat("{\"person\":\"p1\"}", 1_000_000));
+        var (server, bell) = await Against(app =>
+        {
+            app.MapGet("/api/workspace", () => Json("""{"outside":"world","signIn":false,"strange":{"deep":[1,2,3]}}"""));
+            app.MapGet("/api/people", () => Json("""{"items":[{"id":"p1","name":"<b>Eve</b>","mail":"eve@out.example","guest":true}],"next":null}"""));
+            app.MapGet("/api/groups", () => Json($$$"""{"items":[{"id":"g1","name":"Ring","truncated":false,"members":[{"group":"g2"}]},{"id":"g2","name":"Ring 2","truncated":false,"members":[{"group":"g1"}]},{"id":"g3","name":"Crowd","truncated":false,"members":[{{{members}}}]}],"next":null}"""));
+            app.MapGet("/api/sites", () => Json($$"""{"items":{{hostile}},"next":null,"total":4,"unknown":"field"}"""));
+        });
+
+        var source = (await bell.Get("/api/sources")).EnumerateArray().Single();
+        Assert.True(source.GetProperty("complete").GetBoolean(), source.ToString());
+        var lines = (await bell.Get("/api/register?sort=title")).GetProperty("lines").EnumerateArray().ToList();
+        Assert.Equal(4, lines.Count);
+        Assert.Contains(lines, line => line.GetProperty("title").GetString() == "<script>alert(1)</script><img src=x onerror=alert(1)>");
+        Assert.All(lines, line => Assert.InRange(line.GetProperty("title").GetString()!.Length, 1, 2001));
+        await server.StopAsync();
+    }
+
+    [Theory]
+    [InlineData("{\"items\":[{\"id\":\"a\"", "not JSON")]
+    [InlineData("{\"items\":[{\"id\":\"a\",\"sharing\":{\"entries\":[{\"entry\":\"moon\",\"role\":\"read\"}]}}]}", "\"moon\"")]
+    [InlineData("{\"items\":[{\"id\":\"a\",\"sharing\":{\"entries\":[{\"entry\":\"world\",\"role\":\"emperor\"}]}}]}", "\"emperor\"")]
+    [InlineData("{\"items\":[],\"next\":\"again\"}", "go in a circle")]
+    public async Task A_host_that_speaks_nonsense_is_refused_with_a_clear_message(string page, string words)
+    {
+        var (server, bell) = await Against(app =>
+        {
+            app.MapGet("/api/workspace", () => Json("""{"outside":"none","signIn":true}"""));
+            app.MapGet("/api/people", () => Json("""{"items":[]}"""));
+            app.MapGet("/api/groups", () => Json("""{"items":[]}"""));
+            app.MapGet("/api/sites", () => Json(page));
+        });
+
+        var source = (await bell.Get("/api/sources")).EnumerateArray().Single();
+        Assert.False(source.GetProperty("complete").GetBoolean());
+        Assert.Contains(words, source.GetProperty("error").GetString());
+        await server.StopAsync();
+    }
+
+    private static object Site(string id, string title) =>
+        new { id, slug = id, title, team = (string?)null, label = "Open", template = "pages", offline = false, unpublished = 0, published = "2026-01-01T00:00:00Z", sharing = new { entries = new[] { new { entry = "everyone", role = "read" } } } };
+
+    private static IResult Json(string text) => Results.Text(text, "application/json");
+
+    private async Task<(WebApplication Server, Caller Bell)> Against(Action<WebApplication> host)
+    {
+        var name = await Databases.Migrated();
+        var (server, address) = await here.Start(await here.Run(host), null, name);
+        var database = server.Services.GetRequiredService<Database>();
+        await database.Change(async change => await change.PutAccount(
+            await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
+            Role.Administrator, null, Accounts.SignIn.Hash(Installation.Password)));
+        await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);
+        await server.Services.GetRequiredService<LedgerSheet>().Refresh();
+        return (server, await here.SignIn("n.bell", address));
+    }
+}

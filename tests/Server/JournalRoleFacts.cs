@@ -1,0 +1,91 @@
+using AtticLedger.Core.Journal;
+using AtticLedger.Store;
+using Npgsql;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>What the servers' role can do to the journal: add an entry that follows, and nothing else.</summary>
+public class JournalRoleFacts
+{
+    [Theory]
+    [InlineData("update journal set text = 'x'")]
+    [InlineData("delete from journal")]
+    [InlineData("truncate journal")]
+    [InlineData("drop table journal")]
+    [InlineData("alter table journal disable trigger all")]
+    [InlineData("alter table journal add column more text")]
+    [InlineData("alter table journal owner to attic_server")]
+    [InlineData("insert into journal (number, at, actor, deed, subject, text, hash) values (99, now(), 'a', 'b', 'c', 'd', 'e')")]
+    [InlineData("update journal_head set number = 0")]
+    [InlineData("delete from journal_head")]
+    [InlineData("truncate journal_head")]
+    [InlineData("create or replace function journal_append(texts text[]) returns bigint language sql as 'select 1::bigint'")]
+    [InlineData("create table more (id int)")]
+    [InlineData("set session_replication_role = replica")]
+    [InlineData("set role attic_owner")]
+    [InlineData("update schemaversions set scriptname = 'x'")]
+    public async Task The_role_cannot(string statement)
+    {
+        await using var source = NpgsqlDataSource.Create(Databases.Server(await Databases.Migrated()));
+        await using var command = source.CreateCommand(statement);
+        var refused = await Assert.ThrowsAsync<PostgresException>(() => command.ExecuteNonQueryAsync());
+
+        Assert.Equal(PostgresErrorCodes.InsufficientPrivilege, refused.SqlState);
+    }
+
+    [Fact]
+    public async Task An_entry_that_does_not_follow_is_refused_by_the_database_itself()
+    {
+        await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
+        await database.Change(change => change.Append([new Draft("test", "house", "house"), new Draft("test", "house", "house")]));
+        var head = await database.Read(connection => connection.JournalHead());
+        foreach (var text in new[] { new Draft("x", "a", "b").Text(2, database.Now, head.Hash), new Draft("x", "a", "b").Text(3, database.Now, Head.Start.Hash) })
+        {
+            await using var append = database.Source.CreateCommand("select journal_append($1)");
+            append.Parameters.Add(new NpgsqlParameter { Value = new[] { text } });
+            await Assert.ThrowsAsync<PostgresException>(() => append.ExecuteScalarAsync());
+        }
+    }
+
+    [Fact]
+    public async Task Many_at_once_write_one_unbroken_chain()
+    {
+        await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
+        await Task.WhenAll(Enumerable.Range(0, 12).Select(i => database.Change(change => change.Append([new Draft($"test.{i}", "house", "house"), new Draft("test", "house", "house")]))));
+
+        var checker = new ChainChecker();
+        await database.Read(async connection =>
+        {
+            await foreach (var text in connection.JournalTexts())
+            {
+                Assert.True(checker.Take(text));
+            }
+
+            return 0;
+        });
+        Assert.Equal(24, Assert.IsType<ChainCheck.Unbroken>(checker.End()).Head.Number);
+    }
+
+    [Fact]
+    public async Task A_server_refuses_a_schema_that_it_does_not_know()
+    {
+        var name = await Databases.Migrated();
+        await using (var owner = NpgsqlDataSource.Create(Databases.Owner(name)))
+        await using (var command = owner.CreateCommand("insert into schemaversions (scriptname, applied) values ('9999_future.sql', current_timestamp)"))
+        {
+            await command.ExecuteNonQueryAsync();
+        }
+
+        await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
+        Assert.Contains("9999_future.sql", (await Assert.ThrowsAsync<InvalidOperationException>(() => Schema.Check(database))).Message);
+    }
+
+    [Fact]
+    public async Task Migrating_twice_at_once_carries_each_script_out_once()
+    {
+        var name = await Databases.Migrated();
+        var done = await Task.WhenAll(Schema.Migrate(Databases.Owner(name)), Schema.Migrate(Databases.Owner(name)));
+
+        Assert.All(done, Assert.Empty);
+    }
+}

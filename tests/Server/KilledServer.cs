@@ -1,0 +1,100 @@
+using System.Diagnostics;
+using AtticLedger.Cli.Demo;
+using AtticLedger.Core.Journal;
+using AtticLedger.Server.Feed;
+using AtticLedger.Server.Sources;
+using AtticLedger.StandIns.Slipway;
+using AtticLedger.Store;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>Once for real: a server process is killed while an order is with the host.</summary>
+public class KilledServer(Installation here)
+{
+    [Fact]
+    public async Task An_order_whose_server_was_killed_is_brought_again_and_has_its_effect_once()
+    {
+        // A host of its own, slow enough to be caught in the middle.
+        var slipway = new SlipwayState(new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, "") }, file: null);
+        slipway.Edit(records => records.Sites["k"] = new SlipwaySite
+        {
+            Id = "k", Slug = "kill", Title = "Kill", Team = "PIL", Label = "Guarded", Published = DateTimeOffset.UtcNow,
+            Entries = [new("world", "read", "none"), new("everyone", "read")], Working = [new("a", "b")], Live = [new("a", "b")],
+        });
+        var address = await here.Run(app => app.MapSlipway(slipway, Installation.Token, TimeProvider.System));
+        var name = await Databases.Migrated();
+        await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
+        await MerrowbyHouse.Found(database);
+        await database.Change(async change => await change.PutAccount(
+            await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
+            Role.Administrator, null, Accounts.SignIn.Hash(Installation.Password)));
+
+        var port = FreePort();
+        using var first = Start(name, address, port);
+        var bell = await here.SignIn("n.bell", await Answering(port));
+        await Installation.Until(async () => (await bell.Get("/api/register")).GetProperty("total").GetInt32() == 1, "the site is read");
+        var site = (await bell.Get("/api/register")).GetProperty("lines")[0].GetProperty("id").GetInt64();
+        slipway.Faults = new Faults(1, 0, loseAfter: 100, 0, 0, TimeSpan.FromMilliseconds(300));
+        var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
+        await Installation.Until(() => Task.FromResult(slipway.Read(records => records.Effects.Count) == 1), "the host has had its effect");
+        first.Kill(entireProcessTree: true);
+        await first.WaitForExitAsync();
+        slipway.Faults = Faults.None;
+
+        using var second = Start(name, address, port);
+        await Answering(port);
+        try
+        {
+            await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
+            Assert.Single(slipway.Read(records => records.Effects.ToList()));
+            Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
+            var deeds = (await bell.Get($"/api/journal?site={site}")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("deed").GetString()).ToList();
+            Assert.Equal(["order.seen", "order.confirmed", "order.sent", "site.narrow"], deeds);
+        }
+        finally
+        {
+            second.Kill(entireProcessTree: true);
+        }
+    }
+
+    private static Process Start(string database, Uri slipway, int port)
+    {
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "AtticLedger.Server.dll"), "--urls", $"http://127.0.0.1:{port}"])
+        {
+            Environment = { ["ATTIC_DATABASE"] = Databases.Server(database), ["ATTIC_SLIPWAY"] = slipway.ToString(), ["ATTIC_TOKEN"] = Installation.Token },
+            RedirectStandardOutput = true,
+        };
+        var process = Process.Start(start)!;
+        process.BeginOutputReadLine();
+        return process;
+    }
+
+    private static async Task<Uri> Answering(int port)
+    {
+        var address = new Uri($"http://127.0.0.1:{port}");
+        using var http = new HttpClient();
+        await Installation.Until(
+            async () =>
+            {
+                try
+                {
+                    using var answer = await http.GetAsync(new Uri(address, "/health"));
+                    return answer.IsSuccessStatusCode;
+                }
+                catch (HttpRequestException)
+                {
+                    return false;
+                }
+            },
+            "the server answers");
+        return address;
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new System.Net.Sockets.TcpListener(System.Net.IPAddress.Loopback, 0);
+        listener.Start();
+        return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
+    }
+}

@@ -1,0 +1,138 @@
+using System.Net;
+using System.Text.Json;
+using System.Text.RegularExpressions;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>Who may do what, walked over the API document; and what a part hides.</summary>
+public partial class SightFacts(Installation here)
+{
+    private const string All = "administrator steward owner auditor";
+
+    /// <summary>Which roles each endpoint admits. One that is not named here fails the walk.</summary>
+    private static readonly Dictionary<string, string> Admitted = new()
+    {
+        ["signIn"] = "anonymous " + All,
+        ["me"] = All,
+        ["signOut"] = All,
+        ["sessions"] = All,
+        ["revokeSession"] = All,
+        ["register"] = All,
+        ["place"] = All,
+        ["folio"] = All,
+        ["planNarrow"] = "administrator steward owner",
+        ["narrow"] = "administrator steward owner",
+        ["planUndo"] = "administrator steward owner",
+        ["undo"] = "administrator steward owner",
+        ["journal"] = All,
+        ["checkJournal"] = "administrator auditor",
+        ["exportJournal"] = "administrator auditor",
+        ["sources"] = All,
+        ["readSource"] = "administrator",
+        ["events"] = All,
+    };
+
+    private static readonly (string Role, string Who)[] People = [("administrator", "t.aske"), ("steward", "h.nair"), ("owner", "i.vane"), ("auditor", "g.sollis")];
+
+    [Fact]
+    public async Task Every_endpoint_answers_each_role_as_its_policy_says_inside_and_outside_their_part()
+    {
+        var document = JsonDocument.Parse(await File.ReadAllTextAsync(Path.Combine(Repository.Root, "docs/openapi.json"))).RootElement;
+        var (inside, outside) = (await here.SiteId("pilot-exam"), await here.SiteId("inquiry-9"));
+        foreach (var path in document.GetProperty("paths").EnumerateObject())
+        {
+            foreach (var operation in path.Value.EnumerateObject())
+            {
+                var name = operation.Value.GetProperty("operationId").GetString()!;
+                foreach (var (role, who) in People)
+                {
+                    var caller = await here.SignIn(who);
+                    foreach (var site in new[] { inside, outside })
+                    {
+                        var status = await Status(caller, operation.Name, path.Name, site);
+                        var admits = Admitted[name].Contains(role, StringComparison.Ordinal);
+                        Assert.True(admits == (status != HttpStatusCode.Forbidden), $"{role}: {operation.Name} {path.Name} answered {status}.");
+                        Assert.NotEqual(HttpStatusCode.InternalServerError, status);
+                        var sees = role is "administrator" or "auditor" || site == inside;
+                        if (admits && path.Name.Contains("/sites/{site}", StringComparison.Ordinal))
+                        {
+                            Assert.True(sees == (status != HttpStatusCode.NotFound), $"{role}: {operation.Name} {path.Name} answered {status} for a site {(site == inside ? "inside" : "outside")}.");
+                        }
+                    }
+                }
+
+                var nobody = await Status(new Caller(here.Address), operation.Name, path.Name, inside);
+                Assert.True(
+                    Admitted[name].Contains("anonymous", StringComparison.Ordinal) || nobody == HttpStatusCode.Unauthorized, $"Anonymous: {operation.Name} {path.Name} answered {nobody}.");
+            }
+        }
+    }
+
+    [Fact]
+    public async Task A_steward_cannot_tell_a_site_outside_the_part_from_one_that_there_is_not()
+    {
+        var nair = await here.SignIn("h.nair");
+        var outside = await here.SiteId("inquiry-9");
+        foreach (var path in new[] { "/api/sites/{0}", "/api/journal?site={0}", "/api/register/places/{0}" })
+        {
+            var one = await nair.Send(HttpMethod.Get, string.Format(null, path, outside));
+            var other = await nair.Send(HttpMethod.Get, string.Format(null, path, 999_999));
+            Assert.Equal(other.Status, one.Status);
+            Assert.Equal(WithoutTrace(other.Body), WithoutTrace(one.Body));
+        }
+    }
+
+    [Fact]
+    public async Task A_part_is_all_that_its_steward_counts_finds_and_reads_of()
+    {
+        var (bell, nair) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"));
+        var whole = await bell.Get("/api/register?unit=MAR&limit=500");
+        var part = await nair.Get("/api/register?limit=500");
+
+        Assert.Equal(whole.GetProperty("total").GetInt32(), part.GetProperty("whole").GetInt32());
+        Assert.All(part.GetProperty("units").EnumerateArray(), unit => Assert.Contains(unit.GetProperty("key").GetString(), new[] { "MAR", "PIL", "VTS", "TUG", "DRE" }));
+        Assert.Equal(0, (await nair.Get("/api/register?filter=" + Uri.EscapeDataString("name eq \"Collision inquiry\""))).GetProperty("total").GetInt32());
+        Assert.All(part.GetProperty("rules").EnumerateArray(), rule => Assert.InRange(rule.GetProperty("count").GetInt32(), 0, part.GetProperty("whole").GetInt32()));
+        var sites = part.GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("id").GetInt64()).ToHashSet();
+        var journal = (await nair.Get("/api/journal?limit=200")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("site"));
+        Assert.All(journal.Where(site => site.ValueKind == JsonValueKind.Number), site => Assert.Contains(site.GetInt64(), sites));
+    }
+
+    [Fact]
+    public async Task An_owner_sees_the_sites_to_which_a_key_is_held()
+    {
+        var vane = await here.SignIn("i.vane");
+        var lines = (await vane.Get("/api/register?limit=500")).GetProperty("lines").EnumerateArray().ToList();
+
+        Assert.NotEmpty(lines);
+        foreach (var line in lines)
+        {
+            var holders = (await vane.Get($"/api/sites/{line.GetProperty("id").GetInt64()}")).GetProperty("keyHolders").EnumerateArray();
+            Assert.Contains(holders, holder => holder.GetProperty("person").GetProperty("mail").GetString() == "i.vane@merrowby.example");
+        }
+    }
+
+    private static string WithoutTrace(JsonElement body) => TraceId().Replace(body.ToString(), "");
+
+    private static async Task<HttpStatusCode> Status(Caller caller, string method, string path, long site)
+    {
+        var address = path.Replace("{site}", $"{site}", StringComparison.Ordinal).Replace("{order}", Guid.Empty.ToString(), StringComparison.Ordinal)
+            .Replace("{session}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{name}", "Nowhere", StringComparison.Ordinal);
+        var limit = new { inside = "staff", outside = "no-one", proof = "none" };
+        using var request = new HttpRequestMessage(new HttpMethod(method), address);
+        if (method is "post")
+        {
+            request.Content = System.Net.Http.Json.JsonContent.Create(path == "/api/session"
+                ? new { mail = "nobody@merrowby.example", password = "x" }
+                : (object)new { target = new { view = limit, preview = limit, edit = limit }, fingerprint = "x" });
+            request.Headers.Add("Idempotency-Key", Guid.NewGuid().ToString());
+        }
+
+        // The event stream never ends by itself: its first line is enough.
+        using var answer = await caller.Http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead);
+        return answer.StatusCode;
+    }
+
+    [GeneratedRegex("\"traceId\":\"[^\"]*\"")]
+    private static partial Regex TraceId();
+}

@@ -1,0 +1,111 @@
+using System.Net;
+using System.Net.Http.Json;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Tests;
+
+public class SignInFacts(Installation here)
+{
+    [Fact]
+    public async Task An_unknown_address_and_a_wrong_password_look_the_same()
+    {
+        var unknown = await Try("nobody-at-all@merrowby.example", "x");
+        var wrong = await Try("g.sollis@merrowby.example", "x");
+
+        Assert.Equal(HttpStatusCode.Unauthorized, unknown.StatusCode);
+        Assert.Equal(unknown.StatusCode, wrong.StatusCode);
+        Assert.Equal(Title(await unknown.Content.ReadAsStringAsync()), Title(await wrong.Content.ReadAsStringAsync()));
+    }
+
+    [Fact]
+    public async Task Signing_in_is_throttled_whether_or_not_there_is_such_an_account()
+    {
+        foreach (var mail in new[] { "ghost@merrowby.example", "k.brandt@merrowby.example" })
+        {
+            for (var i = 0; i < SignIn.MostFailures; i++)
+            {
+                Assert.Equal(HttpStatusCode.Unauthorized, (await Try(mail, "wrong")).StatusCode);
+            }
+
+            Assert.Equal(HttpStatusCode.TooManyRequests, (await Try(mail, "wrong")).StatusCode);
+        }
+    }
+
+    [Fact]
+    public async Task A_revoked_session_ends_at_once_its_event_stream_included()
+    {
+        var one = await here.SignIn("t.aske");
+        var other = await here.SignIn("t.aske");
+        using var stream = await one.Http.GetStreamAsync("/api/events");
+        using var reader = new StreamReader(stream);
+        Assert.StartsWith("data:", await reader.ReadLineAsync());
+
+        var id = (await one.Get("/api/sessions")).EnumerateArray().Single(session => session.GetProperty("isThis").GetBoolean()).GetProperty("id").GetGuid();
+        Assert.Equal(HttpStatusCode.NoContent, (await other.Send(HttpMethod.Delete, $"/api/sessions/{id}")).Status);
+
+        Assert.Equal(HttpStatusCode.Unauthorized, (await one.Send(HttpMethod.Get, "/api/session")).Status);
+        using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(20));
+        while (await reader.ReadLineAsync(patience.Token) is not null)
+        {
+            // What was on its way before the session ended.
+        }
+    }
+
+    [Fact]
+    public async Task A_change_without_our_header_is_refused_and_written_down()
+    {
+        var bell = await here.SignIn("n.bell");
+        bell.Http.DefaultRequestHeaders.Remove(ForgeryGuard.Header);
+        Assert.Equal(HttpStatusCode.Forbidden, (await bell.Send(HttpMethod.Post, "/api/sources/Slipway/read")).Status);
+
+        var entries = (await bell.Get("/api/journal?deed=refused")).GetProperty("entries").EnumerateArray();
+        Assert.Contains(entries, entry => entry.GetProperty("reason").GetString() == "no forgery header");
+    }
+
+    [Fact]
+    public async Task What_a_policy_refuses_is_written_down_and_refused_sign_ins_are_gathered_by_the_minute()
+    {
+        var sollis = await here.SignIn("g.sollis");
+        Assert.Equal(HttpStatusCode.Forbidden, (await sollis.Send(HttpMethod.Post, "/api/sources/Slipway/read")).Status);
+        Assert.Contains((await sollis.Get("/api/journal?deed=refused")).GetProperty("entries").EnumerateArray(), entry => entry.GetProperty("actor").GetString() == "Greta Sollis");
+
+        // Of a database of its own, where nobody else fails to sign in; on a clock that a minute passes on.
+        var clock = new MovedClock();
+        await using var database = Database.Open(Databases.Server(await Databases.Migrated()), clock);
+        var signIn = new SignIn(database);
+        await signIn.Try("a@merrowby.example", "x", "caller", "");
+        await signIn.Try("b@merrowby.example", "x", "caller", "");
+        clock.Move(TimeSpan.FromMinutes(1));
+        var refusals = new Refusals(database);
+        await refusals.Gather();
+        await refusals.Gather();
+        var entry = Assert.Single(await database.Read(connection => connection.Journal(new JournalQuery(null, null, null, null, 10))));
+        Assert.Contains("\"count\":\"2\"", entry.Text);
+    }
+
+    [Fact]
+    public async Task Pages_come_with_a_strict_content_policy()
+    {
+        using var http = new HttpClient { BaseAddress = here.Address };
+        using var answer = await http.GetAsync("/health");
+        var policy = string.Join("", answer.Headers.GetValues("Content-Security-Policy"));
+
+        Assert.StartsWith("default-src 'none'", policy);
+        Assert.DoesNotContain("unsafe", policy);
+    }
+
+    private async Task<HttpResponseMessage> Try(string mail, string password) =>
+        await new Caller(here.Address).Http.PostAsJsonAsync("/api/session", new { mail, password });
+
+    private static string? Title(string body) => System.Text.Json.JsonDocument.Parse(body).RootElement.GetProperty("title").GetString();
+
+    private sealed class MovedClock : TimeProvider
+    {
+        private TimeSpan moved;
+
+        public void Move(TimeSpan by) => moved += by;
+
+        public override DateTimeOffset GetUtcNow() => base.GetUtcNow() + moved;
+    }
+}

@@ -1,0 +1,126 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Text;
+using System.Text.Json;
+using AtticLedger.StandIns.Slipway;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>One site too wide open is found, explained, narrowed and proved, over HTTP from end to end.</summary>
+public class SpineFacts(Installation here)
+{
+    private static readonly SlipwayEntry World = new("world", "read", "none");
+    private static readonly SlipwayEntry Everyone = new("everyone", "read");
+
+    [Fact]
+    public async Task A_site_too_wide_open_is_found_explained_narrowed_and_proved()
+    {
+        var site = await here.NewSite("spine", World, Everyone, new SlipwayEntry("p:s0004", "own"));
+        var bell = await here.SignIn("n.bell");
+        var folio = await bell.Get($"/api/sites/{site}");
+        Assert.Contains(folio.GetProperty("findings").EnumerateArray(), found => found.GetProperty("headline").GetString() == "Passers-by get in; the house allows nobody outside");
+        Assert.Equal(HttpStatusCode.OK, await Visit("spine"));
+
+        var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
+        await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
+        Assert.Equal(HttpStatusCode.NotFound, await Visit("spine"));
+        Assert.Equal(HttpStatusCode.OK, await Visit("spine", "i.vane@merrowby.example"));
+        Assert.DoesNotContain(
+            (await bell.Get($"/api/sites/{site}")).GetProperty("findings").EnumerateArray(), found => found.GetProperty("finding").GetProperty("rule").GetString() == "R-07");
+
+        var undo = (await bell.Send(HttpMethod.Post, $"/api/orders/{order}/undo/plan")).Body.GetProperty("plan");
+        Assert.Equal("R-07", undo.GetProperty("opened")[0].GetProperty("id").GetString());
+        var (status, undone) = await bell.Send(HttpMethod.Post, $"/api/orders/{order}/undo", new { fingerprint = undo.GetProperty("fingerprint").GetString() }, "undo-spine");
+        Assert.Equal(HttpStatusCode.OK, status);
+        await Installation.Until(async () => await bell.StateOf(site, undone.GetProperty("order").GetGuid()) == "seen", "the undoing is seen");
+        Assert.Equal(HttpStatusCode.OK, await Visit("spine"));
+        Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
+    }
+
+    [Fact]
+    public async Task A_deed_done_on_one_server_is_seen_at_once_on_another_and_each_order_is_sent_once()
+    {
+        var (_, other) = await here.Join();
+        var bell = await here.SignIn("n.bell");
+        for (var i = 0; i < 5; i++)
+        {
+            var site = await here.NewSite($"two-{i}", World, Everyone);
+            var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
+            var there = await bell.At(other).Get($"/api/sites/{site}");
+            Assert.Contains(there.GetProperty("orders").EnumerateArray(), one => one.GetProperty("id").GetGuid() == order);
+            await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
+            Assert.Single(here.Slipway.Read(records => records.Effects.Where(effect => effect.Key == order.ToString()).ToList()));
+            var entries = (await bell.Get($"/api/journal?site={site}")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("deed").GetString()).ToList();
+            Assert.Single(entries, "order.sent");
+            Assert.Single(entries, "order.confirmed");
+        }
+    }
+
+    [Fact]
+    public async Task Of_two_administrators_the_second_gets_the_new_plan_and_nothing_is_done()
+    {
+        var site = await here.NewSite("both", World, Everyone, new SlipwayEntry("g:34", "read"), new SlipwayEntry("p:x001", "read"));
+        var (bell, aske) = (await here.SignIn("n.bell"), await here.SignIn("t.aske"));
+        var target = (await bell.Get($"/api/sites/{site}")).GetProperty("remedy");
+        var previewed = (await aske.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target })).Body.GetProperty("plan");
+
+        var partners = JsonSerializer.Deserialize<JsonElement>("""{"inside":"staff","outside":"named-guests","proof":"signed-in"}""");
+        var smaller = new { view = partners, preview = partners, edit = partners };
+        var first = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target = smaller })).Body.GetProperty("plan").GetProperty("fingerprint").GetString();
+        Assert.Equal(HttpStatusCode.OK, (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target = smaller, fingerprint = first }, "both-1")).Status);
+
+        var (status, plan) = await aske.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint = previewed.GetProperty("fingerprint").GetString() }, "both-2");
+        Assert.Equal(HttpStatusCode.Conflict, status);
+        Assert.Equal(previewed.GetProperty("changes").GetArrayLength() - 1, plan.GetProperty("changes").GetArrayLength());
+        Assert.Equal(HttpStatusCode.OK, (await aske.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint = plan.GetProperty("fingerprint").GetString() }, "both-3")).Status);
+    }
+
+    [Fact]
+    public async Task The_same_request_under_the_same_key_is_done_once_and_another_is_refused()
+    {
+        var site = await here.NewSite("again", World);
+        var bell = await here.SignIn("n.bell");
+        var target = (await bell.Get($"/api/sites/{site}")).GetProperty("remedy");
+        var fingerprint = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target })).Body.GetProperty("plan").GetProperty("fingerprint").GetString();
+        var answers = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint }, "again-key")));
+
+        Assert.All(answers, answer => Assert.Equal(HttpStatusCode.OK, answer.Status));
+        Assert.Single(answers.Select(answer => answer.Body.GetProperty("order").GetGuid()).Distinct());
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint, reason = "other" }, "again-key")).Status);
+        Assert.Equal(HttpStatusCode.BadRequest, (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint })).Status);
+    }
+
+    [Fact]
+    public async Task What_a_host_refuses_is_shown_in_its_words()
+    {
+        var site = await here.NewSite("refused", World);
+        var bell = await here.SignIn("n.bell");
+        here.Slipway.Edit(records => records.Sites.Remove("t-refused"));
+        var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
+        await Installation.Until(async () => await bell.StateOf(site, order) == "refused", "the order is refused");
+
+        Assert.Equal("There is no such site.", (await bell.Get($"/api/sites/{site}")).GetProperty("orders")[0].GetProperty("words").GetString());
+    }
+
+    [Fact]
+    public async Task A_filter_that_cannot_be_read_names_its_column()
+    {
+        var bell = await here.SignIn("n.bell");
+        var (status, problem) = await bell.Send(HttpMethod.Get, "/api/register?filter=" + Uri.EscapeDataString("owners[standing is \"left\"]"));
+
+        Assert.Equal(HttpStatusCode.BadRequest, status);
+        Assert.Equal(17, problem.GetProperty("column").GetInt32());
+    }
+
+    private async Task<HttpStatusCode> Visit(string slug, string? mail = null)
+    {
+        using var visitor = new HttpClient { BaseAddress = here.Front };
+        if (mail is not null)
+        {
+            visitor.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String(Encoding.UTF8.GetBytes($"{mail}:{VisitorsFront.Password}")));
+        }
+
+        using var answer = await visitor.GetAsync(slug);
+        return answer.StatusCode;
+    }
+}
