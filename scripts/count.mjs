@@ -4,7 +4,7 @@ import { readdirSync, readFileSync } from "node:fs";
 const [folder, passedChecks, failedChecks] = process.argv.slice(2);
 let passed = Number(passedChecks);
 let failed = Number(failedChecks);
-for (const file of readdirSync(folder)) {
+for (const file of readdirSync(folder).filter((name) => name.endsWith(".json"))) {
   const result = JSON.parse(readFileSync(`${folder}/${file}`, "utf8"));
   if (result.results?.summary) {
     passed += result.results.summary.passed;

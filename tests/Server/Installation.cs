@@ -104,7 +104,17 @@ public sealed class Installation : IAsyncLifetime
         var now = DateTimeOffset.UtcNow;
         Slipway.Edit(records => records.Sites[$"t-{slug}"] = new SlipwaySite
         {
-            Id = $"t-{slug}", Slug = slug, Title = $"Test {slug}", Team = "PIL", Label = "Guarded", Created = now, Edited = now, Published = now, Entries = entries, Working = [new("Home", "Text")], Live = [new("Home", "Text")],
+            Id = $"t-{slug}",
+            Slug = slug,
+            Title = $"Test {slug}",
+            Team = "PIL",
+            Label = "Guarded",
+            Created = now,
+            Edited = now,
+            Published = now,
+            Entries = entries,
+            Working = [new("Home", "Text")],
+            Live = [new("Home", "Text")],
         });
         await Reader.Read("Slipway", CancellationToken.None);
         return await SiteId(slug);

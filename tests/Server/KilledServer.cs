@@ -19,8 +19,15 @@ public class KilledServer(Installation here)
         var slipway = new SlipwayState(new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, "") }, file: null);
         slipway.Edit(records => records.Sites["k"] = new SlipwaySite
         {
-            Id = "k", Slug = "kill", Title = "Kill", Team = "PIL", Label = "Guarded", Published = DateTimeOffset.UtcNow,
-            Entries = [new("world", "read", "none"), new("everyone", "read")], Working = [new("a", "b")], Live = [new("a", "b")],
+            Id = "k",
+            Slug = "kill",
+            Title = "Kill",
+            Team = "PIL",
+            Label = "Guarded",
+            Published = DateTimeOffset.UtcNow,
+            Entries = [new("world", "read", "none"), new("everyone", "read")],
+            Working = [new("a", "b")],
+            Live = [new("a", "b")],
         });
         var address = await here.Run(app => app.MapSlipway(slipway, Installation.Token, TimeProvider.System));
         var name = await Databases.Migrated();
@@ -49,7 +56,8 @@ public class KilledServer(Installation here)
             await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
             Assert.Single(slipway.Read(records => records.Effects.ToList()));
             Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
-            var deeds = (await bell.Get($"/api/journal?site={site}")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("deed").GetString()).ToList();
+            var deeds = (await bell.Get($"/api/journal?site={site}")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("deed").GetString()!)
+                .Where(deed => deed.StartsWith("order.", StringComparison.Ordinal) || deed == "site.narrow").ToList();
             Assert.Equal(["order.seen", "order.confirmed", "order.sent", "site.narrow"], deeds);
         }
         finally

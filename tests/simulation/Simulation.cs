@@ -76,7 +76,11 @@ public sealed class Simulation : IAsyncLifetime
         var key = $"sim{seed}";
         var start = new SlipwaySite
         {
-            Id = key, Slug = key, Title = key, Team = "PIL", Published = DateTimeOffset.UnixEpoch,
+            Id = key,
+            Slug = key,
+            Title = key,
+            Team = "PIL",
+            Published = DateTimeOffset.UnixEpoch,
             Entries = [new("everyone", "read"), new("p:1", "own"), new("partners", "preview", "signed-in"), new("world", "read", "none")],
         };
         slipway.Edit(records => records.Sites[key] = start);

@@ -35,7 +35,6 @@ const journal = createRoute({
 
 const router = createRouter({
   routeTree: root.addChildren([signIn, books.addChildren([register, folio, journal])]),
-  scrollRestoration: true,
 });
 
 declare module "@tanstack/react-router" {

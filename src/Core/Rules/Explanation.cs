@@ -80,7 +80,9 @@ public sealed record Explanation(string Headline, string Detail)
             _ => $"{Capital(Number(fit))} fit key holder{(fit == 1 ? "" : "s")}, of {Number(least)} wanted",
         };
         var unfit = holders.Where(holder => !holder.IsFit).Select(holder => $"{holder.Person.Name} {Reason(holder, roll)}").ToList();
-        return new Explanation(headline, unfit.Count > 0 ? string.Join("; ", unfit.Take(5)) + (unfit.Count > 5 ? $"; and {unfit.Count - 5} more." : ".") : "A second one keeps the site when the first is away.");
+        return new Explanation(headline, unfit.Count > 0 ? string.Join("; ", unfit.Take(5)) + (unfit.Count > 5 ? $"; and {unfit.Count - 5} more." : ".")
+            : holders.Count == 0 ? "Nobody can answer for it, hand it over or put it away."
+            : "A second one keeps the site when the first is away.");
     }
 
     public static string Reason(KeyHolder holder, Roll roll) =>

@@ -16,6 +16,8 @@ export function useFeed() {
         last = place;
       }
     };
+    // The stream ends with the session; asking who one is tells whether that is why.
+    stream.onerror = () => void queries.invalidateQueries({ queryKey: ["me"] });
     return () => stream.close();
   }, [queries]);
 }

@@ -1,5 +1,6 @@
 import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
+import { useState } from "react";
 import type { Wire } from "../api/client";
 import { atMinute, capital } from "../ledger/words";
 import { deedWords } from "./deedWords";
@@ -9,43 +10,59 @@ export function Entries({ entries, withSite = false }: { entries: Wire["EntryWir
   return (
     <ol>
       {entries.map((entry, place) => (
-        <li
+        <EntryItem
           key={entry.number}
-          className={clsx("border-b border-rule px-5 py-2", withSite && Math.floor(place / 3) % 2 === 1 && "bg-bar")}
-        >
-          <details>
-            <summary className="flex cursor-pointer list-none items-baseline gap-4 text-[13.5px]">
-              <span className="w-10 shrink-0 text-right text-[12px] text-second">{entry.number}</span>
-              <time className="w-28 shrink-0 text-second" dateTime={entry.at}>
-                {atMinute(entry.at)}
-              </time>
-              <span className="min-w-0 flex-1">
-                {capital(deedWords(entry.deed))}
-                {entry.reason && <span className="text-second">: “{entry.reason}”</span>}
-              </span>
-              {withSite && entry.site !== null && (
-                <Link
-                  to="/sites/$site"
-                  params={{ site: entry.site.toString() }}
-                  className="w-64 shrink-0 truncate underline"
-                >
-                  <bdi>{entry.subjectName}</bdi>
-                </Link>
-              )}
-              {withSite && entry.site === null && (
-                <span className="w-64 shrink-0 truncate text-second">{entry.subjectName}</span>
-              )}
-              <span className={clsx("shrink-0 truncate text-second", withSite ? "w-36" : "max-w-28")}>
-                {entry.actor}
-              </span>
-            </summary>
-            <pre className="mt-2 ml-14 rounded-[3px] border border-rule p-2 font-address text-[12px] break-all whitespace-pre-wrap">
-              {entry.text}
-            </pre>
-            <p className="mt-1 ml-14 font-address text-[12px] break-all text-second">SHA-256 {entry.hash}</p>
-          </details>
-        </li>
+          entry={entry}
+          withSite={withSite}
+          isBanded={withSite && Math.floor(place / 3) % 2 === 1}
+        />
       ))}
     </ol>
+  );
+}
+
+function EntryItem({ entry, withSite, isBanded }: { entry: Wire["EntryWire"]; withSite: boolean; isBanded: boolean }) {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <li className={clsx("border-b border-rule px-5 py-2", isBanded && "bg-bar")}>
+      <div className="flex items-baseline gap-4 text-[13.5px]">
+        <button
+          type="button"
+          aria-expanded={isOpen}
+          aria-label={`Entry ${entry.number}: its text`}
+          onClick={() => setOpen(!isOpen)}
+          className="w-10 shrink-0 text-right text-[12px] text-second underline decoration-rule-strong underline-offset-2"
+        >
+          {entry.number}
+        </button>
+        <time className="w-28 shrink-0 text-second" dateTime={entry.at}>
+          {atMinute(entry.at)}
+        </time>
+        <span className="min-w-0 flex-1">
+          {capital(deedWords(entry.deed))}
+          {entry.reason && <span className="text-second">: “{entry.reason}”</span>}
+        </span>
+        {withSite && (
+          <span className="w-64 shrink-0 truncate text-second">
+            {entry.site === null ? (
+              entry.subjectName
+            ) : (
+              <Link to="/sites/$site" params={{ site: entry.site.toString() }} className="text-ink underline">
+                <bdi>{entry.subjectName}</bdi>
+              </Link>
+            )}
+          </span>
+        )}
+        <span className={clsx("shrink-0 truncate text-second", withSite ? "w-36" : "max-w-28")}>{entry.actor}</span>
+      </div>
+      {isOpen && (
+        <>
+          <pre className="mt-2 ml-14 rounded-[3px] border border-rule p-2 font-address text-[12px] break-all whitespace-pre-wrap">
+            {entry.text}
+          </pre>
+          <p className="mt-1 ml-14 font-address text-[12px] break-all text-second">SHA-256 {entry.hash}</p>
+        </>
+      )}
+    </li>
   );
 }

@@ -19,11 +19,7 @@ export const powerWord = (power: string | null) => (power === null ? "nothing" :
 export function EffectList({ plan }: { plan: Plan }) {
   return (
     <ul className="mt-1 list-disc space-y-1 pl-4 text-[13px] marker:text-rule-strong">
-      <li>
-        {plan.cleared.length === 0 && plan.opened.length === 0
-          ? "No finding clears and none opens."
-          : `${capital(findings(plan.cleared))} will clear; ${plan.opened.length === 0 ? "none opens" : `${findings(plan.opened)} will open`}.`}
-      </li>
+      <li>{findingsSentence(plan)}</li>
       {plan.changes.map((change) => (
         <li key={change.who}>
           <bdi>{change.who}</bdi>: {powerWord(change.from)} becomes {powerWord(change.to)}
@@ -48,8 +44,14 @@ export function EffectList({ plan }: { plan: Plan }) {
   );
 }
 
-const findings = (rules: Wire["RuleWire"][]) =>
-  rules.length === 0 ? "nothing" : listed(rules.map((rule) => `${rule.short} (${rule.id})`));
+const named = (rules: Wire["RuleWire"][]) => listed(rules.map((rule) => `${rule.short} (${rule.id})`));
+
+function findingsSentence({ cleared, opened }: Plan): string {
+  if (cleared.length === 0 && opened.length === 0) return "No finding clears and none opens.";
+  if (opened.length === 0) return `${capital(named(cleared))} will clear; none opens.`;
+  if (cleared.length === 0) return `${capital(named(opened))} will open.`;
+  return `${capital(named(cleared))} will clear; ${named(opened)} will open.`;
+}
 
 function PowerSentence({ change }: { change: Wire["PowerChangeWire"] }) {
   const verb = doing[change.power];

@@ -9,8 +9,13 @@ import { OrderProgress } from "./OrderProgress";
 
 const copies = { view: "live copy", preview: "working copy", edit: "editing" };
 
+/** A try that the host did not answer writes no entry, so an order under way is looked at by the second. */
+const isMoving = (folio: Wire["FolioWire"] | undefined) =>
+  folio?.orders.some((order) => ["asked", "sent", "confirmed"].includes(order.state)) ?? false;
+
 export const useFolio = (site: number) =>
   useQuery({
+    refetchInterval: (query) => (isMoving(query.state.data) ? 1000 : false),
     queryKey: ["folio", site],
     queryFn: () => ok(api.GET("/api/sites/{site}", { params: { path: { site } } })),
   });

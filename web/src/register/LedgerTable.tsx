@@ -11,7 +11,7 @@ import { useLines } from "./useRegister";
 
 const lineHeight = 46;
 const columns =
-  "grid grid-cols-[46px_minmax(180px,1.5fr)_182px_minmax(108px,0.9fr)_88px_minmax(200px,1.2fr)] items-center";
+  "grid grid-cols-[46px_minmax(180px,1.4fr)_178px_minmax(104px,0.8fr)_86px_minmax(216px,1.3fr)] items-center";
 
 interface Props {
   search: RegisterSearch;
@@ -153,6 +153,7 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
           params={{ site: line.id.toString() }}
           tabIndex={-1}
           className="block truncate font-semibold hover:underline"
+          onClick={(event) => event.stopPropagation()}
         >
           <bdi>{line.title}</bdi>
         </Link>
@@ -170,7 +171,7 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
         <span className="block truncate">{line.keyHolders}</span>
         {line.keyNote && <span className="block truncate text-[12.5px] text-madder">{line.keyNote}</span>}
       </span>
-      <span role="gridcell" className="whitespace-nowrap">
+      <span role="gridcell" className="text-[13px] whitespace-nowrap">
         {line.lastEdit ? onDay(line.lastEdit) : "not known"}
       </span>
       <span role="gridcell" className="flex max-h-[42px] min-w-0 flex-wrap gap-1 overflow-hidden">

@@ -1,6 +1,6 @@
 import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useCallback, useEffect, useState } from "react";
-import { usePlace, useRegister } from "./useRegister";
+import { useLines, usePlace, useRegister } from "./useRegister";
 import { Sentence } from "./Sentence";
 import { LedgerTable } from "./LedgerTable";
 import { Margin } from "../margin/Margin";
@@ -22,7 +22,8 @@ export function RegisterPage() {
   const linked = inFirst >= 0 ? inFirst : (asked.data?.place ?? null);
   const here = search.site !== undefined && linked !== null ? linked : Math.min(place, Math.max(0, total - 1));
   const isGone = search.site !== undefined && inFirst < 0 && asked.data?.place === null;
-  const site = search.site ?? first?.[here]?.id;
+  const under = useLines(search, here, here)(here)?.id;
+  const site = search.site ?? under;
 
   useEffect(() => {
     document.title = "Register · Attic Ledger";
@@ -40,6 +41,11 @@ export function RegisterPage() {
       }),
     [navigate],
   );
+
+  // Whoever moves faster than lines come in has the site in the address bar as soon as it is there.
+  useEffect(() => {
+    if (search.site === undefined && place > 0 && under !== undefined) change({ site: under }, true);
+  }, [search.site, place, under, change]);
 
   const onPlace = useCallback(
     (at: number, id: number | undefined) => {

@@ -1,0 +1,29 @@
+import { defineConfig } from "@playwright/test";
+
+export default defineConfig({
+  testDir: ".",
+  // One installation serves them all, so they take turns.
+  workers: 1,
+  timeout: 60_000,
+  expect: { timeout: 15_000 },
+  reporter: [["list"], ["json", { outputFile: process.env.RESULTS ?? "results.json" }]],
+  outputDir: `${process.env.RESULTS ?? "results.json"}.files`,
+  use: {
+    baseURL: process.env.ATTIC_URL,
+    viewport: { width: 1280, height: 800 },
+    colorScheme: "light",
+    launchOptions: {
+      executablePath: "/usr/bin/chromium",
+      args: [
+        "--headless",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+      ],
+    },
+  },
+});

@@ -1,0 +1,109 @@
+import { atSlipway, expect, isAccessible, signIn, test } from "./harbour";
+
+test("the register is worked from the keyboard", async ({ page }) => {
+  await signIn(page, "n.bell");
+  const grid = page.getByRole("grid", { name: "Sites" });
+  await grid.focus();
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("ArrowDown");
+  await expect(page.getByRole("row", { selected: true })).toHaveAttribute("aria-rowindex", "4");
+  await page.keyboard.press("End");
+  await expect(page.getByRole("row", { selected: true })).toHaveAttribute("aria-rowindex", "263");
+  await page.keyboard.press("Home");
+  const title = await page.getByRole("row", { selected: true }).getByRole("link").textContent();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { level: 1, name: title ?? "" })).toBeVisible();
+  await page.goBack();
+  await expect(grid).toBeVisible();
+});
+
+test("a view is a link, an empty one explains itself, and a filter's error names its column", async ({ page }) => {
+  await signIn(page, "n.bell", "/?unit=LEG&stage=offline&rule=R-02");
+  await expect(page.getByRole("heading", { name: "No site is like that" })).toBeVisible();
+  await isAccessible(page);
+  await page.getByRole("button", { name: "Show all of them" }).click();
+  await expect(page.getByText("262 of 262 sites")).toBeVisible();
+
+  await page.getByRole("button", { name: "And …: write a filter" }).click();
+  await page.getByLabel("And also").fill('owners[standing is "left"]');
+  await page.getByRole("button", { name: "Filter", exact: true }).click();
+  await expect(page.getByRole("alert")).toContainText("Column 17: expected one of eq ne co sw ew gt ge lt le pr");
+  await isAccessible(page);
+  await page.getByLabel("And also").fill('owners[standing eq "left"]');
+  await page.getByRole("button", { name: "Filter", exact: true }).click();
+  await expect(page.getByRole("row", { name: /Storm desk 2023/ })).toBeVisible();
+});
+
+test("a site in focus beyond the first hundred lines is found by its link", async ({ page }) => {
+  await signIn(page, "n.bell", "/?sort=title");
+  const grid = page.getByRole("grid", { name: "Sites" });
+  await grid.focus();
+  await page.keyboard.press("End");
+  await expect(page).toHaveURL(/site=\d+/);
+  const last = page.getByRole("row", { selected: true });
+  const title = (await last.getByRole("link").textContent()) ?? "";
+  await page.goto(page.url());
+  await expect(page.getByRole("row", { selected: true })).toContainText(title);
+  await expect(page.getByRole("complementary", { name: "Margin" })).toContainText(title);
+});
+
+test("a second administrator gets the new plan and keeps what was typed", async ({ page, browser }) => {
+  const address = "/?filter=name%20eq%20%22Storm%20desk%202023%22";
+  await signIn(page, "n.bell", address);
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, "t.aske", address);
+  const margin = (of: typeof page) => of.getByRole("complementary", { name: "Margin" });
+
+  // The second has looked, and types; meanwhile the first does a part of it. The stream is cut, so the second does not know.
+  await margin(other).getByLabel("Reason, for the journal").fill("Old desk");
+  await expect(margin(other)).toContainText("Passers-by can no longer read");
+  await other.route("**/narrow", async (route) => {
+    await margin(page).getByRole("button", { name: "Adjust …" }).click();
+    await margin(page).getByLabel("Read the live copy: outside").selectOption("named-guests");
+    await margin(page).getByLabel("Read the working copy: outside").selectOption("named-guests");
+    await margin(page).getByLabel("Read the live copy: inside").selectOption("named");
+    await margin(page).getByRole("button", { name: "Narrow it", exact: true }).click();
+    await expect(margin(page).getByRole("list", { name: "How far it has come" }).first()).toContainText(/asked/);
+    await route.continue();
+  });
+  await margin(other).getByRole("button", { name: "Narrow it", exact: true }).click();
+  await expect(
+    margin(other).getByRole("alert").or(margin(other).getByText("The site asks for no more than this")),
+  ).not.toHaveCount(0);
+  await expect(margin(other).getByLabel("Reason, for the journal")).toHaveValue("Old desk");
+  await other.context().close();
+});
+
+test("a change made at the host is seen without reloading the page", async ({ page }) => {
+  await signIn(page, "n.bell", "/?filter=name%20eq%20%22Cruise%20arrivals%22");
+  const margin = page.getByRole("complementary", { name: "Margin" });
+  await expect(margin).toContainText("No house rule is broken here.");
+  await atSlipway("w0007", [{ entry: "everyone", role: "edit" }]);
+  await page.getByRole("button", { name: /262 sites/ }).click();
+  await page.getByRole("listitem").filter({ hasText: "Slipway" }).getByRole("button", { name: "Read now" }).click();
+  await expect(margin).toContainText("All of the staff can edit");
+  await isAccessible(page);
+});
+
+test("a steward sees the part, an owner the own sites", async ({ page }) => {
+  await signIn(page, "h.nair");
+  await expect(page.getByText(/^(\d+) of \1 sites$/)).toBeVisible();
+  await page.goto("/sites/10");
+  await expect(page.getByRole("heading", { name: "There is no such site" })).toBeVisible();
+});
+
+test("hostile titles from a host stand on the page as text", async ({ page }) => {
+  await signIn(page, "n.bell", "/?sort=edited");
+  await page.evaluate(() => ((window as unknown as { struck: boolean }).struck = false));
+  await page.route("**/api/register?**", async (route) => {
+    const answer = await route.fetch();
+    const body = (await answer.json()) as { lines: { title: string }[] };
+    const first = body.lines[0];
+    if (first) first.title = "<img src=x onerror=struck=true>\u202egnp.\u200b" + "x".repeat(500);
+    await route.fulfill({ response: answer, json: body });
+  });
+  await page.getByRole("button", { name: /^Order:/ }).click();
+  await page.getByRole("button", { name: "by name" }).click();
+  await expect(page.getByRole("link", { name: /<img src=x/ })).toBeVisible();
+  expect(await page.evaluate(() => (window as unknown as { struck: boolean }).struck)).toBe(false);
+});

@@ -1,0 +1,41 @@
+import { expect, isAccessible, signIn, test } from "./harbour";
+
+test("a wrong password is said where it was typed, and what was typed stays", async ({ page }) => {
+  await page.goto("/journal");
+  await expect(page.getByRole("heading", { name: "Attic Ledger" })).toBeVisible();
+  await isAccessible(page);
+  await page.getByLabel("Mail address").fill("h.nair@merrowby.example");
+  await page.getByLabel("Password").fill("wrong");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("alert")).toHaveText("The mail address and the password do not go together.");
+  await expect(page.getByLabel("Mail address")).toHaveValue("h.nair@merrowby.example");
+
+  // After the right one, one is where one wanted to go.
+  await page.getByLabel("Password").fill("merrowby");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("heading", { name: "Journal" })).toBeVisible();
+});
+
+test("a session that is ended elsewhere is over here", async ({ page, browser }) => {
+  await signIn(page, "g.sollis");
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, "g.sollis");
+  await other.getByRole("button", { name: /^Account:/ }).click();
+  for (const end of await other.getByRole("button", { name: "End it" }).all()) await end.click();
+  await expect(page.getByRole("button", { name: "Sign in" })).toBeVisible({
+    timeout: 20_000,
+  });
+  await other.context().close();
+});
+
+test("the dark set is as accessible as the light one", async ({ page }) => {
+  await page.emulateMedia({ colorScheme: "dark" });
+  await signIn(page, "n.bell");
+  await isAccessible(page);
+  await page.goto("/sites/1");
+  await expect(page.getByRole("heading", { name: "Pilot boarding notes" })).toBeVisible();
+  await isAccessible(page);
+  await page.goto("/journal");
+  await expect(page.getByRole("heading", { name: "Journal" })).toBeVisible();
+  await isAccessible(page);
+});

@@ -1,0 +1,34 @@
+import { describe, expect, it } from "vitest";
+import { readJournalSearch, readRegisterSearch } from "../../web/src/search";
+
+describe("what the address bar carries", () => {
+  it("keeps the sentence and the site in focus", () => {
+    const search = {
+      unit: "MAR",
+      reach: "beyond",
+      rule: "R-07",
+      stage: "live",
+      filter: "name pr",
+      sort: "title",
+      site: 7,
+    };
+    expect(readRegisterSearch(search)).toEqual(search);
+  });
+
+  it("leaves out what it does not know", () => {
+    expect(
+      readRegisterSearch({
+        unit: 3,
+        sort: "random",
+        site: "x",
+        filter: "",
+        more: "?",
+      }),
+    ).toEqual({});
+    expect(readRegisterSearch({ site: -1 })).toEqual({});
+    expect(readJournalSearch({ deed: "site.narrow", site: "12", other: true })).toEqual({
+      deed: "site.narrow",
+      site: 12,
+    });
+  });
+});

@@ -1,0 +1,11 @@
+import { fileURLToPath } from "node:url";
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  // The tests stand outside the application's folder.
+  root: fileURLToPath(new URL("../tests/web", import.meta.url)),
+  plugins: [react()],
+  server: { fs: { strict: false } },
+  test: { environment: "jsdom" },
+});
