@@ -18,8 +18,10 @@ public sealed record Opening(PeopleSet Inside, bool IsWide, PeopleSet Guests, Do
             limit.Inside == InsideLimit.Nobody || (IsWide && limit.Inside.HasFlag(InsideLimit.Named)) ? PeopleSet.Empty
             : limit.Inside.HasFlag(InsideLimit.Unit) ? Inside.Intersect(ownUnit)
             : Inside;
-        var doors = Doors.Intersect(limit.Lets);
-        return new Opening(inside, IsWide, doors.IsEmpty ? PeopleSet.Empty : Guests, doors);
+        var doors = Doors.IsEmpty ? Doors : Doors.Intersect(limit.Lets);
+
+        // Most limits refuse nothing of most openings: those are handed on as they are.
+        return ReferenceEquals(inside, Inside) && doors == Doors ? this : new Opening(inside, IsWide, doors.IsEmpty ? PeopleSet.Empty : Guests, doors);
     }
 }
 

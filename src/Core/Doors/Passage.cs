@@ -48,6 +48,7 @@ public sealed record Passage(
 /// <summary>Computes passages. Layers of one site are shared by its powers.</summary>
 public sealed class Passages
 {
+    private static readonly Axis[] Axes = Enum.GetValues<Axis>();
     private readonly Roll roll;
     private readonly IReadOnlyList<Layer> layers;
     private readonly PeopleSet unitAtLeast;
@@ -75,6 +76,13 @@ public sealed class Passages
 
     public static bool IsEverLive(Known<Stage> stage) => !stage.Has(out var at) || at != Stage.NeverLive;
 
+    /// <summary>The passages of the limited powers, from the grants of a site; each grant is read once for all of them.</summary>
+    public IReadOnlyList<Passage> OfAll(Known<IReadOnlyList<Grant>> grants)
+    {
+        var asks = AsksOf(grants, Power.View, roll);
+        return [.. Powers.Limited.Select(power => Of([.. asks.Where(ask => ask.Grant is null || ask.Grant.Power >= power)], power))];
+    }
+
     public Passage Of(SiteFacts site, Power power) =>
         Of(AsksOf(site.Sharing.Select(sharing => sharing.Grants), power, roll), power);
 
@@ -82,66 +90,85 @@ public sealed class Passages
     {
         var caps = layers.Select(layer => (Layer: layer, Limit: layer.For(power))).ToList();
         var host = caps.Where(cap => cap.Layer.Enforcer == Enforcer.Host).Select(cap => cap.Limit).ToList();
-        var all = caps.Select(cap => cap.Limit).ToList();
-
+        var all = caps.ConvertAll(cap => cap.Limit);
         var least = asks.Select(ask => ask.Lets.AtLeast).ToList();
         var most = asks.Select(ask => ask.Lets.AtMost).ToList();
-        var actual = new AccessBounds(Access.Of(least.Select(ask => Strict(ask, host))), Access.Of(most.Select(ask => Lenient(ask, host))));
-        var allowed = new AccessBounds(
-            Access.Of(least.Select(ask => Strict(ask, all))).Without(roll.Left),
-            Access.Of(most.Select(ask => Lenient(ask, all))).Without(roll.Left));
-        var possible = most
-            .Select(ask => Access.Of([Lenient(ask, host)]).Except(Access.Of([Strict(ask, all)]).Without(roll.Left)))
-            .Aggregate(Access.None, (beyond, some) => beyond.Union(some))
-            .Except(allowed.AtLeast);
+
+        // Where everything is known both ends of every bound are the same, and one computation serves for both.
+        var isKnown = ReferenceEquals(unitAtLeast, unitAtMost) && all.TrueForAll(limit => !limit.IsUnknown)
+            && asks.All(ask => ReferenceEquals(ask.Lets.AtLeast, ask.Lets.AtMost));
+        AccessBounds Through(List<Known<Limit>> limits)
+        {
+            var atLeast = Access.Of(least.Select(ask => Strict(ask, limits)));
+            return new AccessBounds(atLeast, isKnown ? atLeast : Access.Of(most.Select(ask => Lenient(ask, limits))));
+        }
+
+        var actual = Through(host);
+        var permitted = Through(all);
+        var withoutLeft = permitted.AtLeast.Without(roll.Left);
+        var allowed = new AccessBounds(withoutLeft, isKnown ? withoutLeft : permitted.AtMost.Without(roll.Left));
+        var certain = actual.AtLeast.Except(allowed.AtMost);
+        var possible = isKnown
+            ? certain
+            : most
+                .Select(ask => Access.Of([Lenient(ask, host)]).Except(Access.Of([Strict(ask, all)]).Without(roll.Left)))
+                .Aggregate(Access.None, (beyond, some) => beyond.Union(some))
+                .Except(allowed.AtLeast);
+        var asked = Access.Of(least);
 
         return new Passage(
             power,
-            new AccessBounds(Access.Of(least), Access.Of(most)),
-            StepsOf(caps, least, most),
+            new AccessBounds(asked, isKnown ? asked : Access.Of(most)),
+            StepsOf(caps, least, most, isKnown),
             actual,
             allowed,
-            new Beyond(actual.AtLeast.Except(allowed.AtMost), possible),
-            all.Any(limit => limit.IsUnknown) ? Known<Limit>.Unknown : Known.Of(all.Aggregate(Limit.Open, (met, limit) => met.Meet(limit.Or(Limit.Open)))));
+            new Beyond(certain, possible),
+            all.Exists(limit => limit.IsUnknown) ? Known<Limit>.Unknown : Known.Of(all.Aggregate(Limit.Open, (met, limit) => met.Meet(limit.Or(Limit.Open)))));
     }
 
-    private List<Step> StepsOf(List<(Layer Layer, Known<Limit> Limit)> caps, List<Opening> least, List<Opening> most)
+    private List<Step> StepsOf(List<(Layer Layer, Known<Limit> Limit)> caps, List<Opening> least, List<Opening> most, bool isKnown)
     {
         var steps = new List<Step>(caps.Count);
         var behind = (Least: least, Most: most);
         foreach (var (layer, limit) in caps)
         {
-            behind = (behind.Least.ConvertAll(ask => Strict(ask, [limit])), behind.Most.ConvertAll(ask => Lenient(ask, [limit])));
-            steps.Add(new Step(
-                layer, limit, [.. BindingsOf(limit, least, most)], new AccessBounds(Access.Of(behind.Least), Access.Of(behind.Most))));
+            var left = behind.Least.ConvertAll(ask => Strict(ask, limit));
+            behind = (left, isKnown ? left : behind.Most.ConvertAll(ask => Lenient(ask, limit)));
+            var access = Access.Of(behind.Least);
+            steps.Add(new Step(layer, limit, BindingsOf(limit, least, most), new AccessBounds(access, isKnown ? access : Access.Of(behind.Most))));
         }
 
         return steps;
     }
 
-    private IEnumerable<Binding> BindingsOf(Known<Limit> limit, List<Opening> least, List<Opening> most)
+    private List<Binding> BindingsOf(Known<Limit> limit, List<Opening> least, List<Opening> most)
     {
-        foreach (var axis in Enum.GetValues<Axis>())
+        var bindings = new List<Binding>();
+        foreach (var axis in Axes)
         {
-            var certain = limit.Has(out var known) && least.Any(ask => Refuses(known, ask, unitAtMost, axis));
-            if (certain || most.Any(ask => Refuses(limit.Or(Limit.Shut), ask, unitAtLeast, axis)))
+            var certain = limit.Has(out var known) && least.Exists(ask => Refuses(known, ask, unitAtMost, axis));
+            if (certain || most.Exists(ask => Refuses(limit.Or(Limit.Shut), ask, unitAtLeast, axis)))
             {
-                yield return new Binding(axis, certain);
+                bindings.Add(new Binding(axis, certain));
             }
         }
+
+        return bindings;
     }
 
     private static bool Refuses(Limit limit, Opening ask, PeopleSet unit, Axis axis) =>
         axis switch
         {
-            Axis.Inside => !ask.Under(limit, unit).Inside.Includes(ask.Inside),
-            Axis.Who => ask.Doors.Doors().Any(door => door.Who > limit.Widest),
-            _ => limit.Widest != OutsideLevel.NoOne && ask.Doors.Doors().Any(door => door.Proof < limit.LeastProof),
+            Axis.Inside => limit.Inside != InsideLimit.Staff && !ask.Under(limit, unit).Inside.Includes(ask.Inside),
+            Axis.Who => ask.Doors.Widest > limit.Widest,
+            _ => limit.Widest != OutsideLevel.NoOne && limit.LeastProof != Proof.None && !ask.Doors.Except(DoorSet.Upto(OutsideLevel.PassersBy, limit.LeastProof)).IsEmpty,
         };
 
-    private Opening Strict(Opening ask, IEnumerable<Known<Limit>> limits) =>
-        limits.Aggregate(ask, (left, limit) => left.Under(limit.Or(Limit.Shut), unitAtLeast));
+    private Opening Strict(Opening ask, List<Known<Limit>> limits) => limits.Aggregate(ask, Strict);
 
-    private Opening Lenient(Opening ask, IEnumerable<Known<Limit>> limits) =>
-        limits.Aggregate(ask, (left, limit) => left.Under(limit.Or(Limit.Open), unitAtMost));
+    private Opening Lenient(Opening ask, List<Known<Limit>> limits) => limits.Aggregate(ask, Lenient);
+
+    private Opening Strict(Opening ask, Known<Limit> limit) => ask.Under(limit.Or(Limit.Shut), unitAtLeast);
+
+    private Opening Lenient(Opening ask, Known<Limit> limit) => ask.Under(limit.Or(Limit.Open), unitAtMost);
 }

@@ -57,6 +57,11 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
 
     public PeopleSet Intersect(PeopleSet other)
     {
+        if (bits.Length == 0 || other.bits.Length == 0)
+        {
+            return Empty;
+        }
+
         var shared = new ulong[Math.Min(bits.Length, other.bits.Length)];
         for (var i = 0; i < shared.Length; i++)
         {
@@ -68,6 +73,11 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
 
     public PeopleSet Except(PeopleSet other)
     {
+        if (bits.Length == 0 || other.bits.Length == 0)
+        {
+            return this;
+        }
+
         var rest = (ulong[])bits.Clone();
         for (var i = 0; i < Math.Min(rest.Length, other.bits.Length); i++)
         {
@@ -77,7 +87,23 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
         return new PeopleSet(rest);
     }
 
-    public bool Includes(PeopleSet other) => other.Except(this).IsEmpty;
+    public bool Includes(PeopleSet other)
+    {
+        if (ReferenceEquals(this, other))
+        {
+            return true;
+        }
+
+        for (var i = 0; i < other.bits.Length; i++)
+        {
+            if ((other.bits[i] & ~(i < bits.Length ? bits[i] : 0)) != 0)
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
 
     public IEnumerable<int> Places()
     {

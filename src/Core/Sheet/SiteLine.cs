@@ -10,16 +10,20 @@ namespace AtticLedger.Core.Sheet;
 /// <summary>One site with all that is computed of it: what the columns of the sheet are read from.</summary>
 public sealed class SiteLine
 {
-    private readonly Passages passages;
-    private readonly Roll roll;
-    private readonly Passage[] byPower;
+    private readonly IReadOnlyList<Passage> byPower;
+    private readonly Known<Span>[] inside;
+    private readonly Known<Span>[] outside;
 
     public SiteLine(SiteFacts site, House house, Roll roll)
     {
         Site = site;
-        this.roll = roll;
-        passages = Passages.Of(site, house, roll);
-        byPower = [.. Powers.Limited.Select(power => passages.Of(site, power))];
+        var passages = Passages.Of(site, house, roll);
+        byPower = passages.OfAll(site.Sharing.Select(sharing => sharing.Grants));
+
+        // Filters ask for these of every line, so they are computed once.
+        inside = [.. byPower.Select(passage => OfPower(passage, access => (int)access.LevelInside(roll, passages.OwnUnit)))];
+        outside = [.. byPower.Select(passage => OfPower(passage, access => (int)access.Doors.Widest))];
+        Beyond = Powers.Limited.Select(BeyondOf).Aggregate(Truth.No, (any, one) => any.Or(one));
         Keys = KeyHolders.Of(site, roll, house.FitDays);
         UnitChain = site.Unit.Has(out var unit) ? [.. roll.ChainOf(unit).Select(above => above.Code)] : [];
     }
@@ -30,29 +34,25 @@ public sealed class SiteLine
 
     public IReadOnlyList<UnitCode> UnitChain { get; }
 
-    public Passage Passage(Power power) => byPower[Math.Min((int)power, byPower.Length - 1)];
-
     /// <summary>How far inside a power reaches in fact. View of a site that was never live is none, not nobody.</summary>
-    public Known<Span> Inside(Power power) =>
-        OfPower(power, passage => new Span(
-            (int)passage.Actual.AtLeast.LevelInside(roll, passages.OwnUnit),
-            Math.Max(
-                (int)passage.Actual.AtLeast.LevelInside(roll, passages.OwnUnit),
-                (int)passage.Actual.AtMost.LevelInside(roll, passages.OwnUnit))));
+    public Known<Span> Inside(Power power) => inside[Place(power)];
 
-    public Known<Span> Outside(Power power) =>
-        OfPower(power, passage => new Span((int)passage.Actual.AtLeast.Doors.Widest, (int)passage.Actual.AtMost.Doors.Widest));
+    public Known<Span> Outside(Power power) => outside[Place(power)];
 
     /// <summary>Whether any power reaches further in fact than the house allows.</summary>
-    public Truth Beyond =>
-        Powers.Limited.Select(BeyondOf).Aggregate(Truth.No, (any, one) => any.Or(one));
+    public Truth Beyond { get; }
+
+    public Passage Passage(Power power) => byPower[Place(power)];
 
     public Truth BeyondOf(Power power) =>
         power == Power.View && !Passages.IsEverLive(Site.Stage) ? Truth.No : Passage(power).Beyond.IsSo;
 
-    private Known<Span> OfPower(Power power, Func<Passage, Span> span)
+    // The powers beyond edit inherit its limits.
+    private static int Place(Power power) => Math.Min((int)power, (int)Power.Edit);
+
+    private Known<Span> OfPower(Passage passage, Func<Access, int> level)
     {
-        if (power == Power.View)
+        if (passage.Power == Power.View)
         {
             if (!Passages.IsEverLive(Site.Stage))
             {
@@ -65,6 +65,7 @@ public sealed class SiteLine
             }
         }
 
-        return Known.Of(span(Passage(power)));
+        var (least, most) = (level(passage.Actual.AtLeast), level(passage.Actual.AtMost));
+        return Known.Of(new Span(least, Math.Max(least, most)));
     }
 }

@@ -42,11 +42,18 @@ public readonly record struct DoorSet(ushort Bits)
         new((ushort)doors.Where(door => door.Who != OutsideLevel.NoOne).Aggregate(0, (bits, door) => bits | Bit(door)));
 
     /// <summary>All doors that are no wider than <paramref name="widest"/> and demand at least <paramref name="least"/>.</summary>
-    public static DoorSet Upto(OutsideLevel widest, Proof least) =>
-        Of(from who in Enum.GetValues<OutsideLevel>()
-           from proof in Enum.GetValues<Proof>()
-           where who <= widest && proof >= least
-           select new Door(who, proof));
+    public static DoorSet Upto(OutsideLevel widest, Proof least)
+    {
+        // Three bits a who, the weakest proof first: as many triples as whos are let in, each without the weaker proofs.
+        var triple = 0b111 << (int)least & 0b111;
+        var bits = 0;
+        for (var who = OutsideLevel.NamedGuests; who <= widest; who++)
+        {
+            bits |= triple << (((int)who - 1) * 3);
+        }
+
+        return new DoorSet((ushort)bits);
+    }
 
     public bool IsEmpty => Bits == 0;
 
@@ -73,7 +80,11 @@ public readonly record struct DoorSet(ushort Bits)
     }
 
     /// <summary>The widest who, as shown; no door is no one.</summary>
-    public OutsideLevel Widest => Doors().Select(door => door.Who).FirstOrDefault(OutsideLevel.NoOne);
+    public OutsideLevel Widest =>
+        Bits >> 6 != 0 ? OutsideLevel.PassersBy
+        : Bits >> 3 != 0 ? OutsideLevel.Partners
+        : Bits != 0 ? OutsideLevel.NamedGuests
+        : OutsideLevel.NoOne;
 
     /// <summary>The weakest proof of the widest who, or null where no door is open.</summary>
     public Proof? WeakestProof => Doors().Select(door => (Proof?)door.Proof).FirstOrDefault();

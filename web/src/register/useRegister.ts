@@ -2,7 +2,7 @@ import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 import { api, ok, type Wire } from "../api/client";
 import type { RegisterSearch } from "../search";
 
-export const windowSize = 100;
+const windowSize = 100;
 
 const query = (search: RegisterSearch, offset: number) => {
   const sentence = { ...search };
