@@ -60,6 +60,10 @@ public static class AccountTables
     public static Task<int> GatherFailures(this Change change, DateTimeOffset upto) =>
         change.Connection.Run("update sign_in_failure set to_gather = false where to_gather and at <= $1", upto);
 
+    /// <summary>What was gathered and no longer throttles anybody.</summary>
+    public static Task ForgetFailures(this Change change, DateTimeOffset before) =>
+        change.Connection.Run("delete from sign_in_failure where not to_gather and at < $1", before);
+
     public static Task<long> FailuresSince(this Npgsql.NpgsqlConnection connection, byte[] keyHash, DateTimeOffset since) =>
         connection.One<long>("select count(*) from sign_in_failure where key_hash = $1 and at > $2", keyHash, since);
 

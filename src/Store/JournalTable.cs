@@ -6,8 +6,8 @@ namespace AtticLedger.Store;
 /// <summary>An entry as it stands in the journal: the text that is hashed, and its projections.</summary>
 public sealed record JournalRow(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string Text, string Hash);
 
-/// <summary>What to list: newest first, before a number, about some subjects or deeds.</summary>
-public sealed record JournalQuery(IReadOnlyCollection<string>? Subjects, string? Deed, string? Actor, long? Before, int Limit);
+/// <summary>What to list: newest first, before a number, about some subjects or of one deed.</summary>
+public sealed record JournalQuery(IReadOnlyCollection<string>? Subjects, string? Deed, long? Before, int Limit);
 
 public static class JournalTable
 {
@@ -46,14 +46,12 @@ public static class JournalTable
             select {Columns} from journal
             where ($1::text[] is null or subject = any($1))
               and ($2::text is null or deed = $2)
-              and ($3::text is null or actor = $3)
-              and ($4::bigint is null or number < $4)
-            order by number desc limit $5
+              and ($3::bigint is null or number < $3)
+            order by number desc limit $4
             """,
             Read,
             new NpgsqlParameter { Value = (object?)query.Subjects?.ToArray() ?? DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Array | NpgsqlTypes.NpgsqlDbType.Text },
             query.Deed,
-            query.Actor,
             new NpgsqlParameter { Value = (object?)query.Before ?? DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Bigint },
             query.Limit);
 

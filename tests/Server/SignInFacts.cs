@@ -80,8 +80,27 @@ public class SignInFacts(Installation here)
         var refusals = new Refusals(database);
         await refusals.Gather();
         await refusals.Gather();
-        var entry = Assert.Single(await database.Read(connection => connection.Journal(new JournalQuery(null, null, null, null, 10))));
+        var entry = Assert.Single(await database.Read(connection => connection.Journal(new JournalQuery(null, null, null, 10))));
         Assert.Contains("\"count\":\"2\"", entry.Text);
+    }
+
+    [Theory]
+    [InlineData("{}")]
+    [InlineData("{\"mail\":null,\"password\":\"x\"}")]
+    [InlineData("{\"mail\":\"a")]
+    [InlineData("[]")]
+    public async Task A_request_that_cannot_be_read_is_a_bad_one(string body)
+    {
+        using var content = new StringContent(body, System.Text.Encoding.UTF8, "application/json");
+        Assert.Equal(HttpStatusCode.BadRequest, (await new Caller(here.Address).Http.PostAsync("/api/session", content)).StatusCode);
+    }
+
+    [Fact]
+    public async Task What_the_database_cannot_hold_is_no_mail_address_and_no_deed()
+    {
+        Assert.Equal(HttpStatusCode.Unauthorized, (await Try("a\0b@merrowby.example", "x")).StatusCode);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await Try(new string('a', 100_000), "x")).StatusCode);
+        Assert.Equal(0, (await (await here.SignIn("n.bell")).Get("/api/journal?deed=%00")).GetProperty("entries").GetArrayLength());
     }
 
     [Fact]

@@ -1,4 +1,3 @@
-using System.ComponentModel.DataAnnotations;
 using AtticLedger.Core.People;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
@@ -6,7 +5,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Accounts;
 
-public sealed record Credentials([Required, MaxLength(320)] string Mail, [Required, MaxLength(1000)] string Password);
+public sealed record Credentials(string Mail, string Password);
 
 /// <param name="Part">The unit of a steward's part.</param>
 public sealed record Me(string Name, string Mail, Role Role, string? Part, bool MayAct);

@@ -23,6 +23,8 @@ public sealed class SignIn(Database database)
     public static readonly TimeSpan FailureWindow = TimeSpan.FromMinutes(5);
     public static readonly TimeSpan SessionTime = TimeSpan.FromHours(12);
     private const int MostFailuresOfCaller = 100;
+    private const int LongestMail = 320;
+    private const int LongestPassword = 1000;
     private static readonly PasswordHasher<object> Hasher = new();
 
     // Verified where there is no account, so that the time tells nothing.
@@ -36,12 +38,18 @@ public sealed class SignIn(Database database)
         var callerKey = KeyHash("caller", caller);
         var since = database.Now - FailureWindow;
         var (account, ofMail, ofCaller) = await database.Read(async connection => (
-            await connection.AccountByMail(mail.Trim()),
+            IsPossible(mail, LongestMail) ? await connection.AccountByMail(mail.Trim()) : null,
             await connection.FailuresSince(mailKey, since),
             await connection.FailuresSince(callerKey, since)));
         if (ofMail >= MostFailures || ofCaller >= MostFailuresOfCaller)
         {
             return new SignInResult.Throttled(FailureWindow);
+        }
+
+        if (!IsPossible(mail, LongestMail) || !IsPossible(password, LongestPassword))
+        {
+            account = null;
+            password = "";
         }
 
         var fits = Hasher.VerifyHashedPassword(new object(), account?.PasswordHash ?? NobodysHash, password) != PasswordVerificationResult.Failed;
@@ -78,6 +86,9 @@ public sealed class SignIn(Database database)
 
             return ended;
         });
+
+    // NUL cannot stand in a text of the database.
+    private static bool IsPossible(string text, int longest) => text.Length <= longest && !text.Contains('\0', StringComparison.Ordinal);
 
     private static byte[] KeyHash(string kind, string key) => SHA256.HashData(Encoding.UTF8.GetBytes($"{kind}:{key}"));
 }

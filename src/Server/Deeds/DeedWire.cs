@@ -1,4 +1,3 @@
-using System.ComponentModel.DataAnnotations;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Doors;
 using AtticLedger.Core.People;
@@ -19,7 +18,7 @@ public enum InsideWord
     Nobody,
 }
 
-public sealed record LimitsWire([Required] LimitWire View, [Required] LimitWire Preview, [Required] LimitWire Edit)
+public sealed record LimitsWire(LimitWire View, LimitWire Preview, LimitWire Edit)
 {
     public PowerLimits ToLimits() => new(Limit(View), Limit(Preview), Limit(Edit));
 
@@ -31,12 +30,12 @@ public sealed record LimitsWire([Required] LimitWire View, [Required] LimitWire 
 }
 
 /// <param name="Target">The widest that the site may ask for.</param>
-public sealed record NarrowPlanWire([Required] LimitsWire Target, string? Reason);
+public sealed record NarrowPlanWire(LimitsWire Target, string? Reason = null);
 
 /// <param name="Fingerprint">Of the plan that was previewed: another effect is not carried out.</param>
-public sealed record NarrowWire([Required] LimitsWire Target, string? Reason, [Required] string Fingerprint);
+public sealed record NarrowWire(LimitsWire Target, string Fingerprint, string? Reason = null);
 
-public sealed record UndoWire(string? Reason, [Required] string Fingerprint);
+public sealed record UndoWire(string Fingerprint, string? Reason = null);
 
 public sealed record PersonWire(long Id, string Name, string Mail, bool IsOutside)
 {

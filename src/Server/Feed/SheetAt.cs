@@ -1,4 +1,5 @@
 using System.Globalization;
+using AtticLedger.Server.Accounts;
 
 namespace AtticLedger.Server.Feed;
 
@@ -13,7 +14,8 @@ public sealed class SheetAt(RequestDelegate next)
 
     public async Task InvokeAsync(HttpContext context, LedgerSheet sheet)
     {
-        if (long.TryParse(context.Request.Headers[Header], NumberStyles.None, CultureInfo.InvariantCulture, out var seen)
+        if (Viewer.Maybe(context) is not null
+            && long.TryParse(context.Request.Headers[Header], NumberStyles.None, CultureInfo.InvariantCulture, out var seen)
             && await sheet.AtLeast(seen, Patience) is null)
         {
             context.Response.Headers.RetryAfter = "1";

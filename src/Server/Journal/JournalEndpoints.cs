@@ -35,7 +35,7 @@ internal static class JournalEndpoints
     }
 
     private static async Task<Results<Ok<JournalWire>, ProblemHttpResult>> List(
-        HttpContext context, LedgerSheet sheet, Database database, long? site = null, string? deed = null, string? actor = null, long? before = null, int limit = 50)
+        HttpContext context, LedgerSheet sheet, Database database, long? site = null, string? deed = null, long? before = null, int limit = 50)
     {
         var viewer = Viewer.Of(context);
         var state = await sheet.Current();
@@ -45,7 +45,7 @@ internal static class JournalEndpoints
             return TypedResults.Problem(statusCode: 404, title: "There is no such site.");
         }
 
-        var query = new JournalQuery(Subjects(viewer, state, site), deed, actor, before, Math.Clamp(limit, 1, MostEntries));
+        var query = new JournalQuery(Subjects(viewer, state, site), deed is null || Deeds.Contains(deed) ? deed : "", before, Math.Clamp(limit, 1, MostEntries));
         var rows = await database.Read(connection => connection.Journal(query));
         return TypedResults.Ok(new JournalWire(
             [.. rows.Select(row => Entry(row, state, viewer.SightOn(state.Roll)))], rows.Count == query.Limit ? rows[^1].Number : null, Deeds));

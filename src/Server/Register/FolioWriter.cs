@@ -17,7 +17,7 @@ internal static class FolioWriter
 {
     private const int MostOrders = 20;
 
-    public static FolioWire Folio(JudgedLine judged, LedgerState state, IReadOnlyList<Order> orders, Viewer viewer, Uri? front)
+    public static FolioWire Folio(JudgedLine judged, LedgerState state, IReadOnlyList<Order> orders, Viewer viewer, Uri? front, DateTimeOffset now)
     {
         var line = judged.Line;
         var site = line.Site;
@@ -35,7 +35,7 @@ internal static class FolioWriter
             [.. line.Keys.Holders.Select(holder => new KeyHolderWire(PersonWire.Of(holder.Person.Id, roll), holder.IsFit, Explanation.Reason(holder, roll), holder.Through))],
             site.Sharing.Has(out var sharing) ? [.. sharing.Grants.OrderByDescending(grant => grant.Power).Select(grant => Grant(grant, roll))] : [],
             [.. judged.Findings.OrderBy(finding => finding.Verdict == Verdict.CannotTell).ThenBy(finding => finding.Rule.Level).Select(finding => Explained(finding, line, state))],
-            [.. orders.Reverse().Take(MostOrders).Select(order => OrderOf(order, roll))],
+            [.. orders.Reverse().Take(MostOrders).Select(order => OrderOf(order, roll, now))],
             NarrowReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? LimitsWire.Of(limits) : null,
             viewer.MayAct,
             front is not null && site.HostKey.Length > 0 && site.Address.Has(out var address) ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString() : null,
@@ -127,13 +127,13 @@ internal static class FolioWriter
         return new ExplainedWire(LineWriter.Finding(finding, state), explanation.Headline, explanation.Detail);
     }
 
-    private static OrderWire OrderOf(Order order, Roll roll)
+    private static OrderWire OrderOf(Order order, Roll roll, DateTimeOffset now)
     {
         var before = order.Before.ToDictionary(change => change.Key, change => change.Wanted);
         return new OrderWire(
             order.Id.Value,
             order.State,
-            order.IsOverdue(roll.Now),
+            order.IsOverdue(now),
             [.. order.Wish.Select(change => new GrantChangeWire(
                 GrantWords.Who((change.Wanted ?? before[change.Key])!.Subject, roll), before.GetValueOrDefault(change.Key)?.Power, change.Wanted?.Power))],
             PersonWire.Of(order.By, roll),

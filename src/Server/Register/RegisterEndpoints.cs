@@ -93,7 +93,7 @@ internal static class RegisterEndpoints
         SheetAt.Say(context, state.Place);
         var viewer = Viewer.Of(context);
         return state.Find(new SiteId(site), viewer.SightOn(state.Roll)) is { } line
-            ? TypedResults.Ok(FolioWriter.Folio(line, state, await database.Read(connection => connection.OrdersOf(line.Line.Site.Id)), viewer, settings.Front))
+            ? TypedResults.Ok(FolioWriter.Folio(line, state, await database.Read(connection => connection.OrdersOf(line.Line.Site.Id)), viewer, settings.Front, database.Now))
             : TypedResults.Problem(statusCode: 404, title: "There is no such site.");
     }
 

@@ -486,13 +486,13 @@ export interface components {
         NarrowPlanWire: {
             /** @description The widest that the site may ask for. */
             target: components["schemas"]["LimitsWire"];
-            reason: null | string;
+            reason?: null | string;
         };
         NarrowWire: {
             target: components["schemas"]["LimitsWire"];
-            reason: null | string;
             /** @description Of the plan that was previewed: another effect is not carried out. */
             fingerprint: string;
+            reason?: null | string;
         };
         /**
          * @description How far an order to a host has come. Asked is not done, and done is not seen.
@@ -700,8 +700,8 @@ export interface components {
          */
         Truth: "no" | "unknown" | "yes";
         UndoWire: {
-            reason: null | string;
             fingerprint: string;
+            reason?: null | string;
         };
         UnitWire: {
             code: string;
@@ -1079,7 +1079,6 @@ export interface operations {
             query?: {
                 site?: number;
                 deed?: string;
-                actor?: string;
                 before?: number;
                 limit?: number;
             };
