@@ -62,3 +62,10 @@ export async function atSlipway(site: string, changes: { entry: string; role: st
 export async function slipwayFaults(query: string) {
   await fetch(`${slipway}/hands/faults?${query}`, { method: "POST" });
 }
+
+/** Asks for a read of Slipway on the page, as an administrator does. */
+export async function readSlipway(page: Page) {
+  await page.getByRole("button", { name: /262 sites/ }).click();
+  await page.getByRole("listitem").filter({ hasText: "Slipway" }).getByRole("button", { name: "Read now" }).click();
+  await page.keyboard.press("Escape");
+}

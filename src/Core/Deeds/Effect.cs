@@ -78,7 +78,9 @@ public static class Foresee
 public static class GrantWords
 {
     /// <summary>Whom a grant is for, as screens say it.</summary>
-    public static string Who(Subject subject, Roll roll) =>
+    public static string Who(Grant grant, Roll roll) => grant.IsLink ? $"{Who(grant.Subject, roll)} with a link" : Who(grant.Subject, roll);
+
+    private static string Who(Subject subject, Roll roll) =>
         subject switch
         {
             Subject.OnePerson(var person) => roll.Find(person)?.Name ?? "Somebody",

@@ -112,13 +112,13 @@ public static class NarrowReach
 
             if (grant.Power == Power.Own)
             {
-                remains.Add($"{GrantWords.Who(grant.Subject, facts.Roll)} holds a key. Hand it over before taking the access away.");
+                remains.Add($"{GrantWords.Who(grant, facts.Roll)} holds a key. Hand it over before taking the access away.");
                 return [];
             }
 
             if (!opening.IsWide && Left(opening, grant.Power) == Refusal.Part)
             {
-                remains.Add($"{GrantWords.Who(grant.Subject, facts.Roll)} lets in some whom the limit refuses. Change who is in the group, at {facts.Site.Host}.");
+                remains.Add($"{GrantWords.Who(grant, facts.Roll)} lets in some whom the limit refuses. Change who is in the group, at {facts.Site.Host}.");
                 return [];
             }
 

@@ -52,7 +52,7 @@ public sealed record Explanation(string Headline, string Detail)
         }
 
         var house = passage.Steps.Where(step => step.Layer.Enforcer == Enforcer.House && step.Bindings.Any(binding => binding.IsCertain)).ToList();
-        var names = Listed([.. house.Select(step => $"{KindWord(step.Layer.Kind)} {step.Layer.Name}".Trim())]);
+        var names = Listed([.. house.Select(step => $"{KindWord(step.Layer)}")]);
         var allowed = passage.Permitted.Has(out var limit)
             ? beyond.Doors.IsEmpty ? $"inside {limit.Inside.Word()}" : limit.Widest == OutsideLevel.NoOne ? "nobody outside" : $"{limit.Widest.Word()} at the most"
             : "less";
@@ -99,8 +99,16 @@ public sealed record Explanation(string Headline, string Detail)
     public static string Date(DateOnly day, Roll roll) =>
         day.ToString(day.Year == roll.Time.DayOf(roll.Now).Year ? "d MMM" : "d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
 
-    private static string KindWord(LayerKind kind) =>
-        kind switch { LayerKind.Unit => "unit", LayerKind.Class => "class", LayerKind.Kind => "kind", LayerKind.Host => "host", _ => "" };
+    private static string KindWord(Doors.Layer layer) =>
+        layer.Kind switch
+        {
+            LayerKind.Organisation => "the organisation",
+            LayerKind.Unit => $"unit {layer.Name}",
+            LayerKind.Class => $"class {layer.Name}",
+            LayerKind.Kind => $"kind {layer.Name}",
+            LayerKind.OwnersClass => $"the class of its owners ({layer.Name["Owners: ".Length..]})",
+            _ => layer.Name,
+        };
 
     private static string People(int count) => count == 1 ? "one person" : $"{Number(count)} people";
 

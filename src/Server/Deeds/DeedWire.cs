@@ -66,7 +66,7 @@ public sealed record PlanWire(
         return new PlanWire(
             plan.Fingerprint,
             [.. plan.Effect.Grants.Select(change => new GrantChangeWire(
-                GrantWords.Who((change.Wanted ?? before[change.Key]).Subject, facts.Roll), before.GetValueOrDefault(change.Key)?.Power, change.Wanted?.Power))],
+                GrantWords.Who(change.Wanted ?? before[change.Key], facts.Roll), before.GetValueOrDefault(change.Key)?.Power, change.Wanted?.Power))],
             [.. plan.Effect.Powers.Select(change => new PowerChangeWire(
                 change.Power,
                 [.. change.Gain.Select(person => PersonWire.Of(person, facts.Roll))],

@@ -115,7 +115,7 @@ internal static class FolioWriter
             _ => grant.Proof.Word(),
         };
         return new GrantWire(
-            GrantWords.Who(grant.Subject, roll),
+            GrantWords.Who(grant, roll),
             grant.Power,
             grant.Through is { } through ? $"{detail}; link until {Explanation.Date(through, roll)}" : detail,
             grant.Subject is Subject.PassersBy or Subject.Partners || (grant.Subject is Subject.OnePerson(var one) && roll.Find(one)?.IsOutside == true));
@@ -135,7 +135,7 @@ internal static class FolioWriter
             order.State,
             order.IsOverdue(now),
             [.. order.Wish.Select(change => new GrantChangeWire(
-                GrantWords.Who((change.Wanted ?? before[change.Key])!.Subject, roll), before.GetValueOrDefault(change.Key)?.Power, change.Wanted?.Power))],
+                GrantWords.Who((change.Wanted ?? before[change.Key])!, roll), before.GetValueOrDefault(change.Key)?.Power, change.Wanted?.Power))],
             PersonWire.Of(order.By, roll),
             order.Reason,
             order.AskedAt,

@@ -122,6 +122,7 @@ export function NarrowForm({ folio }: { folio: Wire["FolioWire"] }) {
       <div className="mt-3 flex flex-wrap gap-1.5">
         {planned && (
           <Button
+            id="remedy"
             look="deed"
             disabled={narrow.isPending || plan.isFetching}
             onClick={() => narrow.mutate(planned.fingerprint)}

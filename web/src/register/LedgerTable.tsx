@@ -11,7 +11,7 @@ import { useLines } from "./useRegister";
 
 const lineHeight = 46;
 const columns =
-  "grid grid-cols-[46px_minmax(180px,1.4fr)_178px_minmax(104px,0.8fr)_86px_minmax(216px,1.3fr)] items-center";
+  "grid grid-cols-[46px_minmax(180px,2fr)_178px_minmax(104px,0.8fr)_86px_minmax(214px,0.6fr)] items-center";
 
 interface Props {
   search: RegisterSearch;
@@ -44,6 +44,9 @@ export function LedgerTable({ search, total, place, onPlace, onOpen }: Props) {
       event.preventDefault();
       const next = Math.min(total - 1, Math.max(0, place + step));
       onPlace(next, line(next)?.id);
+    } else if (event.key === "r" && !event.ctrlKey && !event.metaKey && !event.altKey) {
+      // The deed stands in the margin; the letter leads there and does nothing by itself.
+      document.getElementById("remedy")?.focus();
     } else if (event.key === "Enter" && event.target === event.currentTarget) {
       const here = line(place);
       if (here) onOpen(here.id);

@@ -76,7 +76,7 @@ export function RegisterPage() {
         </div>
         <p role="status" className="shrink-0 self-end text-right text-[13px] text-second">
           {register.data && `${total.toLocaleString("en-GB")} of ${counted(register.data.whole, "site")}`}
-          {cannotTell > 0 && <span className="block">of {counted(cannotTell, "more")} it cannot be told</span>}
+          {cannotTell > 0 && <span className="block">{cannotTell.toLocaleString("en-GB")} more cannot be told</span>}
         </p>
       </div>
       <main className="flex min-h-0 flex-1">
@@ -109,6 +109,7 @@ export function RegisterPage() {
         <Key name="↑ ↓" does="move" />
         <Key name="Page, Home, End" does="go far" />
         <Key name="Enter" does="open folio" />
+        <Key name="R" does="to the remedy" />
       </footer>
     </>
   );
