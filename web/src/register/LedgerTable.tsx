@@ -40,7 +40,7 @@ export function LedgerTable({ search, total, place, onPlace, onOpen }: Props) {
 
   const onKeyDown = (event: KeyboardEvent) => {
     const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10, Home: -total, End: total }[event.key];
-    if (step !== undefined) {
+    if (step !== undefined && total > 0) {
       event.preventDefault();
       const next = Math.min(total - 1, Math.max(0, place + step));
       onPlace(next, line(next)?.id);
