@@ -9,17 +9,18 @@ const colour = {
 
 const weight = { must: "must be fixed", should: "should be fixed", look: "worth a look" };
 
-/** A finding in a few words. What cannot be told is outlined and says so. */
+/** A finding in a few words. What cannot be told is outlined, and ends in a question mark. */
 export function FindingChip({ finding }: { finding: Wire["FindingWire"] }) {
   return (
     <span
       title={`${finding.rule}: ${finding.title}; ${finding.cannotTell ? "cannot be told" : weight[finding.level]}`}
       className={clsx(
-        "inline-block rounded-[3px] px-1.5 py-0.5 text-[12px] font-semibold whitespace-nowrap",
+        "inline-block rounded-[3px] px-1.5 text-[12px] leading-[19px] font-semibold whitespace-nowrap",
         finding.cannotTell ? "border border-dashed border-rule-strong text-second" : colour[finding.level],
       )}
     >
-      {finding.cannotTell ? `cannot tell: ${finding.short}` : finding.short}
+      {finding.cannotTell && <span className="sr-only">cannot tell: </span>}
+      {finding.cannotTell ? `${finding.short}?` : finding.short}
     </span>
   );
 }

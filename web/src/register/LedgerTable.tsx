@@ -11,7 +11,7 @@ import { useLines } from "./useRegister";
 
 const lineHeight = 46;
 const columns =
-  "grid grid-cols-[46px_minmax(180px,2fr)_178px_minmax(104px,0.8fr)_86px_minmax(214px,0.6fr)] items-center";
+  "grid grid-cols-[46px_minmax(180px,2fr)_212px_minmax(104px,0.8fr)_86px_minmax(214px,0.6fr)] items-center";
 
 interface Props {
   search: RegisterSearch;
