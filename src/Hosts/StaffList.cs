@@ -16,11 +16,10 @@ public sealed class StaffList(HttpClient http)
     private const int PageSize = 100;
     private readonly JsonHttp json = new(http, SourceName);
 
-    /// <summary>Everybody, or those whose record changed after an instant (RFC 7644, section 3.4.2.2).</summary>
-    public async Task<IReadOnlyList<ListedPerson>> People(DateTimeOffset? changedAfter, CancellationToken stop)
+    public async Task<IReadOnlyList<ListedPerson>> People(CancellationToken stop)
     {
         var people = new List<ListedPerson>();
-        await foreach (var user in Resources("Users", changedAfter, stop))
+        await foreach (var user in Resources("Users", stop))
         {
             if (user.Text("id") is { } id && user.Text("userName") is { Length: > 0 } mail)
             {
@@ -35,7 +34,7 @@ public sealed class StaffList(HttpClient http)
     public async Task<IReadOnlyList<HostGroup>> Groups(IReadOnlyDictionary<string, string> mailOf, CancellationToken stop)
     {
         var groups = new List<HostGroup>();
-        await foreach (var group in Resources("Groups", null, stop))
+        await foreach (var group in Resources("Groups", stop))
         {
             if (group.Text("id") is { } id)
             {
@@ -49,12 +48,9 @@ public sealed class StaffList(HttpClient http)
         return groups;
     }
 
-    private async IAsyncEnumerable<JsonElement> Resources(string what, DateTimeOffset? changedAfter, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
+    private async IAsyncEnumerable<JsonElement> Resources(string what, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
     {
-        var filter = changedAfter is { } after
-            ? $"&filter={Uri.EscapeDataString($"meta.lastModified gt \"{after.UtcDateTime:yyyy-MM-dd'T'HH:mm:ss'Z'}\"")}"
-            : "";
-        await foreach (var page in json.Pages($"{what}?startIndex=1&count={PageSize}{filter}", Next, stop))
+        await foreach (var page in json.Pages($"{what}?startIndex=1&count={PageSize}", Next, stop))
         {
             foreach (var resource in page.Items("Resources"))
             {
@@ -66,7 +62,7 @@ public sealed class StaffList(HttpClient http)
         {
             var start = page.Number("startIndex") ?? 1;
             var given = page.Number("itemsPerPage") ?? 0;
-            return given > 0 && start + given <= (page.Number("totalResults") ?? 0) ? $"{what}?startIndex={start + given}&count={PageSize}{filter}" : null;
+            return given > 0 && start + given <= (page.Number("totalResults") ?? 0) ? $"{what}?startIndex={start + given}&count={PageSize}" : null;
         }
     }
 

@@ -18,11 +18,11 @@ public class IntakeFacts(Installation here)
         var site = await here.NewSite("behind", new SlipwayEntry("everyone", "read"));
         var bell = await here.SignIn("n.bell");
         here.Slipway.SetSharing("t-behind", null, [new System.Text.Json.Nodes.JsonObject { ["entry"] = "world", ["role"] = "read", ["proof"] = "none" }], DateTimeOffset.UtcNow);
-        await here.Reader.Read("Slipway", CancellationToken.None);
+        await here.ReadSlipway();
         var seen = (await bell.Get($"/api/journal?site={site}")).GetProperty("entries").EnumerateArray().ToList();
         Assert.Contains("\"grant world\"", seen[0].GetProperty("text").GetString());
 
-        await here.Reader.Read("Slipway", CancellationToken.None);
+        await here.ReadSlipway();
         Assert.Equal(seen.Count, (await bell.Get($"/api/journal?site={site}")).GetProperty("entries").GetArrayLength());
     }
 
@@ -33,11 +33,11 @@ public class IntakeFacts(Installation here)
         var bell = await here.SignIn("n.bell");
         var record = here.Slipway.Read(records => records.Sites["t-goes"]);
         here.Slipway.Edit(records => records.Sites.Remove("t-goes"));
-        await here.Reader.Read("Slipway", CancellationToken.None);
+        await here.ReadSlipway();
         await Installation.Until(async () => (await bell.Get($"/api/sites/{site}")).GetProperty("vanished").GetBoolean(), "the site has vanished");
 
         here.Slipway.Edit(records => records.Sites["t-goes"] = record);
-        await here.Reader.Read("Slipway", CancellationToken.None);
+        await here.ReadSlipway();
         await Installation.Until(async () => !(await bell.Get($"/api/sites/{site}")).GetProperty("vanished").GetBoolean(), "the site is back");
     }
 

@@ -13,7 +13,7 @@ internal sealed class PeopleIntake(Database database)
 {
     public async Task TakeStaff(StaffList list, CancellationToken stop)
     {
-        var listed = await list.People(changedAfter: null, stop);
+        var listed = await list.People(stop);
         var groups = await list.Groups(listed.ToDictionary(person => person.Key, person => person.Mail), stop);
         await database.Change(
             async change =>

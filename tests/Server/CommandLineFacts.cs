@@ -1,0 +1,75 @@
+using System.Text.Json;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>The command line, run as a process on the installation's database.</summary>
+public class CommandLineFacts(Installation here)
+{
+    [Fact]
+    public async Task An_export_verifies_and_every_way_of_touching_it_is_found_and_named()
+    {
+        var folder = Directory.CreateTempSubdirectory();
+        var file = Path.Combine(folder.FullName, "journal.jsonl");
+        Assert.Equal(0, (await Attic("journal", "export", "--out", file)).Code);
+        var lines = (await File.ReadAllLinesAsync(file)).ToList();
+        var head = JsonDocument.Parse(lines[^1]).RootElement.GetProperty("head").GetString()!;
+
+        var whole = await Attic("journal", "verify", file, "--head", head);
+        Assert.Equal((0, $"Unbroken: {lines.Count - 1} entries, head {head}."), (whole.Code, whole.Said));
+        await Broken("one byte changed", 3, lines => lines[2] = lines[2].Replace("\"actor\":\"host", "\"actor\":\"hosu", StringComparison.Ordinal), "does not follow", 4);
+        await Broken("white space added", 2, lines => lines[1] = lines[1].Replace("{\"actor\"", "{ \"actor\"", StringComparison.Ordinal), "canonical", 2);
+        await Broken("two lines swapped", 2, lines => (lines[1], lines[2]) = (lines[2], lines[1]), "should be entry 2", 2);
+        await Broken("one doubled", 3, lines => lines.Insert(2, lines[1]), "should be entry 3", 3);
+        await Broken("the tail cut", 0, lines => lines.RemoveRange(4, lines.Count - 4), "known head is not in this chain", 5);
+        await Broken("the last changed", 0, lines => lines[^2] = lines[^2].Replace("\"reason\":null", "\"reason\":\"x\"", StringComparison.Ordinal), "head", lines.Count);
+        folder.Delete(recursive: true);
+
+        async Task Broken(string how, int atLeast, Action<List<string>> touch, string words, int line)
+        {
+            var touched = lines.ToList();
+            touch(touched);
+            Assert.False(touched.SequenceEqual(lines), how);
+            await File.WriteAllLinesAsync(file, touched);
+            var (code, said) = await Attic("journal", "verify", file, "--head", head);
+            Assert.True(code == 1 && said.Contains($"Broken at line {line}", StringComparison.Ordinal) && said.Contains(words, StringComparison.Ordinal), $"{how}: {said}");
+            Assert.True(atLeast <= line);
+        }
+    }
+
+    [Fact]
+    public async Task The_arithmetic_of_a_site_is_the_same_as_text_and_as_JSON()
+    {
+        var text = await Attic("reach", "--site", "slipway.example/pilot-exam");
+        var json = JsonDocument.Parse((await Attic("reach", "--site", "slipway.example/pilot-exam", "--json")).Said).RootElement;
+        var view = json.GetProperty("powers").EnumerateArray().Single(power => power.GetProperty("power").GetString() == "view");
+
+        Assert.Equal("staff / passers-by", view.GetProperty("asked").GetString());
+        Assert.Equal("staff / no one", view.GetProperty("actual").GetString());
+        Assert.Contains(view.GetProperty("layers").EnumerateArray(), layer => layer.GetProperty("layer").GetString() == "Site" && layer.GetProperty("binds").GetArrayLength() == 1);
+        Assert.Matches(@"so in fact\s+staff / no one", text.Said);
+        Assert.Matches(@"Class Sealed, kept by the house\s+named / no one  binds", text.Said);
+    }
+
+    [Fact]
+    public async Task What_is_not_there_is_said_and_the_exit_code_tells()
+    {
+        Assert.Equal(1, (await Attic("reach", "--site", "slipway.example/nowhere")).Code);
+        Assert.Equal(2, (await Attic("journal", "verify", "/nowhere/journal.jsonl")).Code);
+        Assert.NotEqual(0, (await Attic("sing")).Code);
+    }
+
+    private async Task<(int Code, string Said)> Attic(params string[] arguments)
+    {
+        var start = new System.Diagnostics.ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "attic.dll"), .. arguments])
+        {
+            Environment = { ["ATTIC_DATABASE"] = Databases.Server(here.DatabaseName) },
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
+        using var process = System.Diagnostics.Process.Start(start)!;
+        var said = process.StandardOutput.ReadToEndAsync();
+        await process.StandardError.ReadToEndAsync();
+        await process.WaitForExitAsync();
+        return (process.ExitCode, (await said).Trim());
+    }
+}

@@ -1,0 +1,133 @@
+using System.Net;
+using System.Text.Json;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Feed;
+using AtticLedger.StandIns.Slipway;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging.Abstractions;
+
+namespace AtticLedger.Server.Tests;
+
+public class FeedFacts(Installation here)
+{
+    [Fact]
+    public async Task A_sheet_that_followed_the_feed_equals_one_made_anew()
+    {
+        // A sheet of its own follows while sites come, change and are narrowed.
+        var follower = new LedgerSheet(here.Database, NullLogger<LedgerSheet>.Instance);
+        await follower.Refresh();
+        var bell = await here.SignIn("n.bell");
+        for (var i = 0; i < 4; i++)
+        {
+            var site = await here.NewSite($"follow-{i}", new SlipwayEntry("world", "read", "none"), new SlipwayEntry("p:s0004", "own"));
+            await follower.Refresh();
+            var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
+            await follower.Refresh();
+            await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
+        }
+
+        // Other tests go on changing the register, so both are brought to the same place.
+        await Installation.Until(
+            async () =>
+            {
+                var followed = await follower.Refresh();
+                var anew = await new LedgerSheet(here.Database, NullLogger<LedgerSheet>.Instance).Current();
+                if (followed.Place != anew.Place)
+                {
+                    return false;
+                }
+
+                Assert.Equal(anew.Sheet.Lines.Count, followed.Sheet.Lines.Count);
+                foreach (var (one, other) in anew.Sheet.Lines.Zip(followed.Sheet.Lines))
+                {
+                    Assert.Equal(Attributes(one), Attributes(other));
+                }
+
+                return true;
+            },
+            "both stand at the same place");
+    }
+
+    [Fact]
+    public async Task A_server_that_cannot_catch_up_says_so_and_when_to_come_back()
+    {
+        var bell = await here.SignIn("n.bell");
+        bell.Http.DefaultRequestHeaders.Add(SheetAt.Header, "999999999");
+        using var answer = await bell.Http.GetAsync("/api/register");
+
+        Assert.Equal(HttpStatusCode.ServiceUnavailable, answer.StatusCode);
+        Assert.Equal("1", string.Join("", answer.Headers.GetValues("Retry-After")));
+    }
+
+    [Fact]
+    public async Task The_event_stream_tells_when_the_register_has_moved_on()
+    {
+        var bell = await here.SignIn("n.bell");
+        using var stream = await bell.Http.GetStreamAsync("/api/events");
+        using var reader = new StreamReader(stream);
+        var before = await Place(reader);
+        await here.NewSite("told", new SlipwayEntry("everyone", "read"));
+
+        var head = await here.Database.Read(Store.JournalTable.JournalHead);
+        while (before < head.Number)
+        {
+            before = await Place(reader);
+        }
+    }
+
+    [Theory]
+    [InlineData("", "")]
+    [InlineData("unit=MAR", "(units eq \"MAR\")")]
+    [InlineData("unit=none&stage=live", "(unit eq null) and (stage eq \"live\" or stage eq \"changed\")")]
+    [InlineData("rule=R-07&reach=beyond&filter=name%20pr", "(beyond eq true) and (breaks eq \"R-07\") and (name pr)")]
+    [InlineData("unit=%22%29%20or%20%28name%20pr", "(units eq \"\\u0022) or (name pr\")")]
+    public async Task The_sentence_is_one_expression_and_nothing_gets_out_of_its_quotes(string query, string expression)
+    {
+        var bell = await here.SignIn("n.bell");
+        var register = await bell.Get($"/api/register?limit=0&{query}");
+
+        Assert.Equal(expression, register.GetProperty("filter").GetString());
+        if (expression.Length > 0)
+        {
+            var written = await bell.Get("/api/register?limit=0&filter=" + Uri.EscapeDataString(expression));
+            Assert.Equal(written.GetProperty("total").GetInt32(), register.GetProperty("total").GetInt32());
+        }
+    }
+
+    [Fact]
+    public async Task Counts_are_what_choosing_them_would_leave()
+    {
+        var nair = await here.SignIn("h.nair");
+        var register = await nair.Get("/api/register?limit=0&stage=live");
+        foreach (var (part, name) in new[] { ("units", "unit"), ("reaches", "reach"), ("rules", "rule") })
+        {
+            foreach (var choice in register.GetProperty(part).EnumerateArray())
+            {
+                var chosen = await nair.Get($"/api/register?limit=0&stage=live&{name}={choice.GetProperty("key").GetString()}");
+                Assert.InRange(chosen.GetProperty("total").GetInt32() - choice.GetProperty("count").GetInt32(), -6, 6);
+            }
+        }
+    }
+
+    private static List<string> Attributes(Core.Rules.JudgedLine judged) =>
+    [
+        judged.Line.Site.Title,
+        .. Powers.Limited.Select(power => $"{judged.Line.Inside(power)} {judged.Line.Outside(power)} {judged.Line.BeyondOf(power)}"),
+        $"{judged.Line.Keys.FitAtLeast} {judged.Line.Site.UnderWay.Count} {judged.Line.Site.Vanished}",
+        .. judged.Findings.Select(finding => $"{finding.Rule.Id} {finding.Verdict}"),
+    ];
+
+    private static async Task<long> Place(StreamReader reader)
+    {
+        while (await reader.ReadLineAsync() is { } line)
+        {
+            if (line.StartsWith("data:", StringComparison.Ordinal))
+            {
+                return JsonDocument.Parse(line["data:".Length..]).RootElement.GetProperty("place").GetInt64();
+            }
+        }
+
+        throw new InvalidOperationException("The stream ended.");
+    }
+}

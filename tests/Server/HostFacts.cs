@@ -1,0 +1,207 @@
+using System.Text.Json.Nodes;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Feed;
+using AtticLedger.StandIns.Slipway;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Http;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>The adapters against what speaks their protocols, over HTTP.</summary>
+public class HostFacts(Installation here)
+{
+    private static readonly OrderId Order = new(Guid.Parse("00000000-0000-0000-0000-00000000000a"));
+
+    [Fact]
+    public async Task What_is_computed_of_a_site_is_what_the_host_does_for_every_person_and_for_a_passer_by()
+    {
+        // The stand-in's doorkeeper knows nothing of our computation: for every site and everybody, they must agree.
+        var state = await here.Server.Services.GetRequiredService<LedgerSheet>().Refresh();
+        var checks = 0;
+        here.Slipway.Read(records =>
+        {
+            var byMail = records.People.Values.ToDictionary(person => person.Mail.ToLowerInvariant());
+            foreach (var line in state.Sheet.Lines.Select(judged => judged.Line).Where(line => line.Site.Sharing.Has(out _) && !line.Site.Vanished))
+            {
+                if (!records.Sites.TryGetValue(line.Site.HostKey, out var site) || site.Published is null || site.Offline
+                    || line.Site.Sharing.Or(null!).Grants.Any(grant => grant.Subject is Subject.OneGroup(var group) && !state.Roll.Expand(group).Complete))
+                {
+                    continue;
+                }
+
+                var actual = line.Passage(Power.View).Actual.AtLeast;
+                Agree(Doorkeeper.LetsIn(records, site, null, "read", state.Roll.Now), actual.Doors.Contains(new Door(OutsideLevel.PassersBy, Proof.None)), site, "a passer-by");
+                for (var place = 0; place < state.Roll.People.Count; place++)
+                {
+                    if (byMail.TryGetValue(state.Roll.People[place].Mail.ToLowerInvariant(), out var visitor))
+                    {
+                        var computed = actual.Inside.Contains(place) || actual.Guests.Contains(place) || actual.Doors.Widest == OutsideLevel.PassersBy || IsGoneFromWide(line, place, visitor);
+                        Agree(Doorkeeper.LetsIn(records, site, visitor, "read", state.Roll.Now), computed, site, visitor.Mail);
+                    }
+                }
+            }
+
+            return 0;
+        });
+        Assert.True(checks > 50_000, $"Only {checks} were compared.");
+
+        void Agree(bool host, bool computed, SlipwaySite site, string who)
+        {
+            checks++;
+            Assert.True(host == computed, $"{site.Slug}: the host {(host ? "lets in" : "shuts out")} {who}, the computation does not.");
+        }
+
+        // All of the staff, and a unit, are those who are on the staff list; the host goes by its own accounts, which it drops late.
+        bool IsGoneFromWide(SiteLine line, int place, SlipwayPerson visitor) =>
+            (state.Roll.Standings[place] == Standing.Left || state.Roll.People[place].Kind == PersonKind.Service) && line.Site.Sharing.Or(null!) is var sharing
+            && sharing.Grants.Any(grant => grant.Subject is Subject.AllStaff || (grant.Subject is Subject.WholeUnit(var unit) && unit.Value == visitor.Team));
+    }
+
+    [Fact]
+    public async Task Entries_of_every_kind_become_grants_and_go_back_as_they_came()
+    {
+        var (host, slipway) = await Host(new SlipwaySite
+        {
+            Id = "s",
+            Slug = "s",
+            Title = "S",
+            Limit = "guests",
+            Published = DateTimeOffset.UtcNow,
+            Entries = [new("everyone", "read"), new("g:1", "edit"), new("link:a", "read", "none", "world", "2027-01-31"), new("p:1", "own"), new("partners", "preview", "code"), new("team:PIL", "publish"), new("world", "read", "none")],
+        });
+        var sharing = (await host.ReadSite("s", default))!.Sharing.Or(null!);
+
+        Assert.Equal(
+            [
+                new HostGrant("everyone", Power.View, new HostSubject.Staff(), Proof.SignedIn),
+                new HostGrant("g:1", Power.Edit, new HostSubject.GroupOf("Slipway", "1"), Proof.SignedIn),
+                new HostGrant("link:a", Power.View, new HostSubject.PassersBy(), Proof.None, true, new DateOnly(2027, 1, 31)),
+                new HostGrant("p:1", Power.Own, new HostSubject.ByMail("n.bell@merrowby.example"), Proof.SignedIn),
+                new HostGrant("partners", Power.Preview, new HostSubject.Partners(), Proof.Code),
+                new HostGrant("unit:PIL", Power.Publish, new HostSubject.Unit("PIL"), Proof.SignedIn),
+                new HostGrant("world", Power.View, new HostSubject.PassersBy(), Proof.None),
+            ],
+            sharing.Grants);
+        Assert.Equal(OutsideLevel.NamedGuests, sharing.OwnLimit!.View.Widest);
+
+        // Taken away and given back, the entries are the same as at first.
+        var before = slipway.Read(records => records.Sites["s"].Entries);
+        var grants = new[]
+        {
+            new Grant("link:a", Power.View, new Subject.PassersBy(), Proof.None, true, new DateOnly(2027, 1, 31)),
+            new Grant("partners", Power.Preview, new Subject.Partners(), Proof.Code),
+            new Grant("unit:PIL", Power.Publish, new Subject.WholeUnit(new UnitCode("PIL"))),
+            new Grant("world", Power.View, new Subject.PassersBy(), Proof.None),
+        };
+        Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", [.. grants.Select(grant => new GrantChange(grant.Key, null))], default));
+        Assert.Equal(3, slipway.Read(records => records.Sites["s"].Entries.Count));
+        Assert.IsType<HostReply.Done>(await host.Carry(new OrderId(Guid.NewGuid()), "s", [.. grants.Select(grant => new GrantChange(grant.Key, grant))], default));
+        Assert.Equal(before, slipway.Read(records => records.Sites["s"].Entries));
+    }
+
+    [Fact]
+    public async Task The_same_order_twice_has_one_effect_and_its_key_is_good_for_nothing_else()
+    {
+        var (host, slipway) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Entries = [new("world", "read", "none")] });
+        GrantChange[] shut = [new("world", null)];
+
+        Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", shut, default));
+        slipway.SetSharing("s", null, [new JsonObject { ["entry"] = "world", ["role"] = "read", ["proof"] = "none" }], DateTimeOffset.UtcNow);
+        Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", shut, default));
+
+        Assert.Single(slipway.Read(records => records.Effects.ToList()));
+        Assert.Single(slipway.Read(records => records.Sites["s"].Entries));
+        Assert.IsType<HostReply.Refused>(await host.Carry(Order, "s", [new("everyone", null)], default));
+    }
+
+    [Theory]
+    [InlineData(100, 0, 0, 0, typeof(HostReply.Lost), 0)]
+    [InlineData(0, 100, 0, 0, typeof(HostReply.Lost), 1)]
+    [InlineData(0, 0, 100, 0, typeof(HostReply.Refused), 0)]
+    [InlineData(0, 0, 0, 100, typeof(HostReply.Later), 0)]
+    public async Task Whatever_a_host_does_is_a_reply(int loseBefore, int loseAfter, int refuse, int busy, Type reply, int effects)
+    {
+        var (host, slipway) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Entries = [new("world", "read", "none")] });
+        slipway.Faults = new Faults(1, loseBefore, loseAfter, refuse, busy, TimeSpan.Zero);
+        var given = await host.Carry(Order, "s", [new("world", null)], default);
+
+        Assert.IsType(reply, given);
+        Assert.Equal(effects, slipway.Read(records => records.Effects.Count));
+        if (given is HostReply.Later(var after, _))
+        {
+            Assert.Equal(TimeSpan.FromSeconds(2), after);
+        }
+    }
+
+    [Fact]
+    public async Task A_host_that_is_not_there_loses_the_order_and_breaks_the_read()
+    {
+        var host = new SlipwayHost(new HttpClient { BaseAddress = new Uri("http://127.0.0.1:9/api/") });
+
+        Assert.IsType<HostReply.Lost>(await host.Carry(Order, "s", [], default));
+        await Assert.ThrowsAsync<HostException>(() => host.ReadSite("s", default));
+    }
+
+    [Fact]
+    public async Task A_read_waits_when_a_host_asks_it_to()
+    {
+        var asked = 0;
+        var address = await here.Run(app => app.MapGet("/api/sites/s", (HttpContext http) =>
+        {
+            if (asked++ == 0)
+            {
+                http.Response.Headers.RetryAfter = "0";
+                return Results.StatusCode(429);
+            }
+
+            return Results.Text("""{"id":"s","title":"S"}""", "application/json");
+        }));
+        var site = await new SlipwayHost(new HttpClient { BaseAddress = new Uri(address, "/api/") }).ReadSite("s", default);
+
+        Assert.Equal(2, asked);
+        Assert.Equal(Known.Of("S"), site!.Name);
+        Assert.True(site.Sharing.IsUnknown);
+        Assert.True(site.Stage.IsUnknown);
+    }
+
+    [Fact]
+    public async Task The_staff_list_pages_filters_by_change_and_says_what_it_does_not_understand()
+    {
+        var now = DateTimeOffset.UtcNow;
+        var members = Enumerable.Range(1, 250).Select(i => new StandIns.People.StaffMember(
+            $"e{i}", $"Person {i}", $"p{i}@merrowby.example", i == 3 ? "Service" : "Employee", i != 1, "PIL", i == 2 ? "2027-01-31" : null, i == 4 ? "2027-02-01" : null, now.AddDays(-i))).ToList();
+        var records = new StandIns.People.StaffRecords(members, [new("d-1", "Pilots", ["e1", "e2"], now), new("d-2", "All", ["d-1"], now)]);
+        var address = await here.Run(app => StandIns.People.StaffListApi.MapStaffList(app, records, "token"));
+        using var http = new HttpClient { BaseAddress = new Uri(address, "/scim/v2/"), DefaultRequestHeaders = { { "Authorization", "Bearer token" } } };
+        var list = new StaffList(http);
+
+        var people = await list.People(default);
+        Assert.Equal(250, people.Count);
+        Assert.Equal((Standing.Left, Standing.Leaving, PersonKind.Service, Standing.Absent), (people[0].Standing, people[1].Standing, people[2].Kind, people[3].Standing));
+        var groups = await list.Groups(people.ToDictionary(person => person.Key, person => person.Mail), default);
+        Assert.Equal(new HostMember("p1@merrowby.example", null, null), groups[0].Members[0]);
+        Assert.Equal(new HostMember(null, StaffList.SourceName, "d-1"), groups[1].Members[0]);
+
+        var changed = JsonNode.Parse(await http.GetStringAsync("Users?filter=" + Uri.EscapeDataString($"meta.lastModified gt \"{now.AddDays(-10.5):yyyy-MM-dd'T'HH:mm:ss'Z'}\"")))!;
+        Assert.Equal(10, changed["totalResults"]!.GetValue<int>());
+        using var refused = await http.GetAsync("Users?filter=" + Uri.EscapeDataString("userName eq \"x\""));
+        Assert.Equal("invalidFilter", JsonNode.Parse(await refused.Content.ReadAsStringAsync())!["scimType"]!.GetValue<string>());
+        http.DefaultRequestHeaders.Remove("Authorization");
+        using var unknown = await http.GetAsync("Users");
+        Assert.Equal(401, (int)unknown.StatusCode);
+    }
+
+    private async Task<(SlipwayHost Host, SlipwayState Slipway)> Host(SlipwaySite site)
+    {
+        var slipway = new SlipwayState(
+            new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, ""), People = { ["1"] = new SlipwayPerson("1", "Nora Bell", "n.bell@merrowby.example", false, true, "PIL") } }, file: null);
+        slipway.Edit(records => records.Sites[site.Id] = site);
+        var address = await here.Run(app => app.MapSlipway(slipway, "token", TimeProvider.System));
+        return (new SlipwayHost(new HttpClient { BaseAddress = new Uri(address, "/api/"), DefaultRequestHeaders = { { "Authorization", "Bearer token" } } }), slipway);
+    }
+}
