@@ -29,7 +29,9 @@ export function LedgerTable({ search, total, place, onPlace, onOpen }: Props) {
     getScrollElement: () => scroller.current,
     estimateSize: () => lineHeight,
     overscan: 8,
+    // The headings stand in the same scroller, above the lines and over them.
     scrollPaddingStart: 30,
+    scrollPaddingEnd: 32,
   });
   const shown = virtual.getVirtualItems();
   const line = useLines(search, shown[0]?.index ?? 0, shown[shown.length - 1]?.index ?? 0);
@@ -164,9 +166,9 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
       </span>
       <span role="gridcell" className="flex items-center gap-2.5 text-[12.5px] leading-tight">
         <ReachGlyph working={line.working} live={line.live} />
-        <span>
-          <span className="block">{words[0]}</span>
-          <span className="block">{words[1]}</span>
+        <span className="min-w-0 text-[12px]" title={line.live?.words}>
+          <span className="block truncate">{words[0]}</span>
+          <span className="block truncate">{words[1]}</span>
           <span className="sr-only">Working copy: {line.working.words}.</span>
         </span>
       </span>
