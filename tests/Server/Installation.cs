@@ -23,7 +23,6 @@ public sealed class Installation : IAsyncLifetime
     public const string Token = "test-token";
     public const string Password = "merrowby";
     private readonly List<WebApplication> running = [];
-    private readonly SemaphoreSlim reading = new(1, 1);
 
     public string DatabaseName { get; private set; } = "";
 
@@ -121,19 +120,13 @@ public sealed class Installation : IAsyncLifetime
         return await SiteId(slug);
     }
 
-    /// <summary>Reads Slipway from now on: tests take turns, for a read that finds another under way leaves it to that one.</summary>
-    public async Task ReadSlipway()
-    {
-        await reading.WaitAsync();
-        try
-        {
-            await Reader.Read("Slipway", CancellationToken.None);
-        }
-        finally
-        {
-            reading.Release();
-        }
-    }
+    public Task ReadSlipway() => Reader.Read("Slipway", CancellationToken.None);
+
+    /// <summary>Waits until no order of an earlier test is under way.</summary>
+    public Task Quiet() =>
+        Until(
+            async () => (await Database.Read(Store.OrderTable.OrdersUnderWay)).Count == 0 && await Server.Services.GetRequiredService<LedgerSheet>().Refresh() is not null,
+            "no order is under way");
 
     public static async Task Until(Func<Task<bool>> holds, string what)
     {

@@ -85,6 +85,7 @@ public partial class SightFacts(Installation here)
     [Fact]
     public async Task A_part_is_all_that_its_steward_counts_finds_and_reads_of()
     {
+        await here.Quiet();
         var (bell, nair) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"));
         var whole = await bell.Get("/api/register?unit=MAR&limit=500");
         var part = await nair.Get("/api/register?limit=500");

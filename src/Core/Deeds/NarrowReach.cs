@@ -39,7 +39,12 @@ public static class NarrowReach
         }
 
         var narrowing = new Narrowing(facts, wish.Target);
-        var changes = grants.SelectMany(narrowing.Of).ToList();
+
+        // Two wide grants that are cut to the unit ask for the same grant to it: the stronger stands.
+        var changes = grants.SelectMany(narrowing.Of)
+            .GroupBy(change => change.Key)
+            .Select(same => same.MaxBy(change => change.Wanted?.Power)!)
+            .ToList();
         if (changes.Count == 0)
         {
             return new Decision.Refusal([.. NothingToNarrow(facts, narrowing.Remains)]);

@@ -50,6 +50,16 @@ public class NarrowFacts
     }
 
     [Fact]
+    public void Two_wide_grants_cut_to_the_unit_become_one_grant_with_the_stronger_power()
+    {
+        var link = ToStaff(Power.Edit) with { Key = "link:a", IsLink = true };
+        var plan = Plan(Site(ToStaff(Power.View), link), Inside(InsideLimit.Unit));
+
+        Assert.Equal(Power.Edit, plan.Effect.Grants.Single(change => change.Key == "unit:PIL").Wanted!.Power);
+        Assert.Equal(3, plan.Effect.Grants.Count);
+    }
+
+    [Fact]
     public void A_group_of_which_one_is_refused_stays_and_a_key_is_never_taken_this_way()
     {
         harbour.Groups.Add(new Group(new GroupId(1), "Tug crew", [Member.Of(Vane), Member.Of(Agent)]));
