@@ -46,6 +46,7 @@ test("a view is a link, an empty one explains itself, and a filter's error names
 test("a site in focus beyond the first hundred lines is found by its link", async ({ page }) => {
   await signIn(page, "n.bell", "/?sort=title");
   const grid = page.getByRole("grid", { name: "Sites" });
+  await expect(page.getByText("262 of 262 sites")).toBeVisible();
   await grid.focus();
   await page.keyboard.press("End");
   await expect(page).toHaveURL(/site=\d+/);
