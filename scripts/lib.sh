@@ -124,7 +124,8 @@ database_settings() {
 }
 
 # Whether a folder's sources are those that a stamp was made from; makes the stamp with "mark".
-fingerprint() { (cd "$ROOT" && git ls-files -co --exclude-standard -z -- "$@" | xargs -0 -r sha256sum 2>/dev/null | sha256sum | cut -c1-40); }
+# A file that git knows and that is gone counts as gone.
+fingerprint() { (cd "$ROOT" && git ls-files -co --exclude-standard -z -- "$@" | { xargs -0 -r sha256sum 2>/dev/null || true; } | sha256sum | cut -c1-40); }
 is_built() { [ -f "$ROOT/build/$1" ] && [ "$(cat "$ROOT/build/$1")" = "$(fingerprint "${@:2}")" ]; }
 mark_built() { mkdir -p "$ROOT/build"; fingerprint "${@:2}" >"$ROOT/build/$1"; }
 
@@ -199,13 +200,15 @@ instance_start() {
     database_make "$folder"
     database_start "$folder" "$ATTIC_DATABASE_PORT"
     database_settings "$folder" "$ATTIC_DATABASE_PORT"
+    export ATTIC_ADDRESS=http://127.0.0.1:$ATTIC_PORT
     "$ROOT/attic" migrate >"$folder/migrate.log" 2>&1 || { cat "$folder/migrate.log" >&2; fail "The migration failed."; }
     if [ "$kind" = demo ]; then
         launch standins "$folder" dotnet "$ROOT/src/StandIns/bin/Release/net10.0/AtticLedger.StandIns.dll" \
-            --folder "$folder/standins" --slipway "$SLIPWAY_PORT" --front "$FRONT_PORT" --staff "$STAFF_PORT"
+            --folder "$folder/standins" --slipway "$SLIPWAY_PORT" --front "$FRONT_PORT" --staff "$STAFF_PORT" --mail "$MAIL_PORT" --smtp "$SMTP_PORT"
         await "http://127.0.0.1:$FRONT_PORT/" standins "$folder"
         "$ROOT/attic" demo house >/dev/null
         export ATTIC_SLIPWAY=http://127.0.0.1:$SLIPWAY_PORT ATTIC_FRONT=http://127.0.0.1:$FRONT_PORT ATTIC_STAFF=http://127.0.0.1:$STAFF_PORT
+        export ATTIC_SMTP=smtp://127.0.0.1:$SMTP_PORT ATTIC_MAIL_FROM=attic-ledger@merrowby.example ATTIC_DEMO=true
     fi
     ATTIC_WEB=$ROOT/web/dist launch server "$folder" dotnet "$ROOT/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" --urls "http://127.0.0.1:$ATTIC_PORT"
     await "http://127.0.0.1:$ATTIC_PORT/health" server "$folder"

@@ -1,13 +1,13 @@
 using System.CommandLine;
 using System.Text;
 using AtticLedger.Cli.Demo;
+using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats;
 using AtticLedger.Store;
-using Microsoft.AspNetCore.Identity;
 
 namespace AtticLedger.Cli;
 
@@ -97,22 +97,23 @@ public static class Program
         var name = new Option<string>("--name") { Required = true, Description = "The name, where the register does not know the person yet." };
         var role = new Option<Role>("--role") { Description = "Administrator, Steward, Owner or Auditor.", DefaultValueFactory = _ => Role.Owner };
         var part = new Option<string?>("--part") { Description = "A steward's unit, by its code." };
-        var add = new Command("add", "Gives a person an account and prints its password, once.") { mail, name, role, part };
+        var address = new Option<Uri>("--address") { Description = "Under which people reach the product.", DefaultValueFactory = _ => new Uri(Environment.GetEnvironmentVariable("ATTIC_ADDRESS") ?? "http://127.0.0.1:7420") };
+        var add = new Command("add", "Gives a person an account and prints a link for choosing its password, good once and for a day.") { mail, name, role, part, address };
         add.SetAction(async (parsed, _) =>
         {
             await using var database = Database.Open(Setting("ATTIC_DATABASE"), TimeProvider.System);
-            var password = Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(9));
-            await database.Change(async change =>
+            var token = await database.Change(async change =>
             {
                 var people = await change.Connection.PeopleByMail();
-                var address = parsed.GetRequiredValue(mail).ToLowerInvariant();
-                var person = people.TryGetValue(address, out var known)
+                var to = parsed.GetRequiredValue(mail).ToLowerInvariant();
+                var person = people.TryGetValue(to, out var known)
                     ? known
-                    : await change.AddPerson(new Person(default, PersonKind.Staff, parsed.GetRequiredValue(name), address, Standing.Current, null, Known<UnitCode>.None));
-                await change.PutAccount(person, parsed.GetValue(role), parsed.GetValue(part) is { } unit ? new UnitCode(unit) : null, new PasswordHasher<object>().HashPassword(new object(), password));
+                    : await change.AddPerson(new Person(default, PersonKind.Staff, parsed.GetRequiredValue(name), to, Standing.Current, null, Known<UnitCode>.None));
+                await change.PutAccount(person, parsed.GetValue(role), parsed.GetValue(part) is { } unit ? new UnitCode(unit) : null, null);
                 await change.Append([new Draft("account.given", "house", "house") { After = JournalValue.Of(("person", JournalValue.Of($"person:{person.Value}")), ("role", JournalValue.Of(parsed.GetValue(role).ToString()))) }]);
+                return await change.MakeLink(person, new LetterLink(LinkPurpose.Password, "", change.Now.AddDays(1), "Choose a password"), null);
             });
-            Console.WriteLine(password);
+            Console.WriteLine(new Uri(parsed.GetRequiredValue(address), $"/l/{token}"));
             return 0;
         });
         return new Command("account", "Accounts.") { add };

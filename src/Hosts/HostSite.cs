@@ -51,7 +51,31 @@ public sealed record HostSite(string Key)
     public Known<int> Visits { get; init; }
 
     public Known<HostSharing> Sharing { get; init; }
+
+    public Known<int> Pages { get; init; }
+
+    public Known<long> Bytes { get; init; }
+
+    public Known<IReadOnlyList<string>> Domains { get; init; }
+
+    /// <summary>The key of the site that this one is a child of.</summary>
+    public Known<string> Parent { get; init; }
+
+    /// <summary>The key of a group that goes with the site.</summary>
+    public Known<string> Group { get; init; }
+
+    /// <summary>Mail addresses of who has it open for editing.</summary>
+    public Known<IReadOnlyList<string>> Editing { get; init; }
+
+    /// <summary>Its place in the host's bin, where it lies there.</summary>
+    public HostBin? Bin { get; init; }
 }
+
+/// <summary>A deleted site as its host keeps it: when and by whom it was deleted, until when it can be brought back, by when it is erased.</summary>
+public sealed record HostBin(DateTimeOffset Since, string? ByMail, Known<DateTimeOffset> RecoverableUntil, Known<DateTimeOffset> ErasedBy);
+
+/// <summary>One saved state of a site: when, and by whom where a person saved it.</summary>
+public sealed record HostState(DateTimeOffset At, string? ByMail);
 
 public sealed record HostPerson(string Name, string Mail, bool IsGuest);
 
@@ -60,7 +84,7 @@ public sealed record HostMember(string? Mail, string? GroupSource, string? Group
 public sealed record HostGroup(string Key, string Name, IReadOnlyList<HostMember> Members, bool Complete);
 
 /// <summary>The host's own people, groups and the limit that it enforces on all its sites.</summary>
-public sealed record HostSetting(IReadOnlyList<HostPerson> People, IReadOnlyList<HostGroup> Groups, Known<PowerLimits> Limit);
+public sealed record HostSetting(IReadOnlyList<HostPerson> People, IReadOnlyList<HostGroup> Groups, Known<PowerLimits> Limit, int? BinDays = null);
 
 /// <summary>A page of sites, and what the host would not tell of.</summary>
 public sealed record HostPage(IReadOnlyList<HostSite> Sites, IReadOnlyList<string> Refused, int? Expected);
@@ -72,7 +96,8 @@ public abstract record HostReply
     {
     }
 
-    public sealed record Done(HostSharing Sharing) : HostReply;
+    /// <summary>Carried out: the site as the host has it now.</summary>
+    public sealed record Done(HostSharing Sharing, HostBin? Bin = null, string? Address = null) : HostReply;
 
     public sealed record Refused(string Words) : HostReply;
 
@@ -89,15 +114,19 @@ public interface ISiteHost
 
     Task<HostSetting> ReadSetting(CancellationToken stop);
 
-    /// <summary>All sites, page by page. Ending without an exception means that the read was complete.</summary>
+    /// <summary>All sites, those in the host's bin too, page by page. Ending without an exception means that the read was complete.</summary>
     /// <exception cref="HostException">The host could not be read to the end; the message says why.</exception>
     IAsyncEnumerable<HostPage> ReadSites(CancellationToken stop);
 
-    /// <summary>One site, or null where the host has no such site.</summary>
+    /// <summary>One site, in use or in the bin, or null where the host has no such site.</summary>
     Task<HostSite?> ReadSite(string key, CancellationToken stop);
 
     /// <summary>Brings an order to the host. Never throws for what a host or a network does: that is a reply.</summary>
-    Task<HostReply> Carry(OrderId order, string siteKey, IReadOnlyList<GrantChange> wish, CancellationToken stop);
+    Task<HostReply> Carry(OrderId order, string siteKey, Wish wish, CancellationToken stop);
+
+    /// <summary>The states of a site that were saved since an instant.</summary>
+    /// <exception cref="HostException">The host did not say.</exception>
+    Task<IReadOnlyList<HostState>> ReadStates(string key, DateTimeOffset since, CancellationToken stop);
 }
 
 /// <summary>A host said something that cannot be worked with. The message names what and where.</summary>

@@ -107,6 +107,7 @@ internal sealed class JsonHttp(HttpClient http, string name)
 internal static class JsonFields
 {
     public const int LongestText = 2000;
+    private const int MostTexts = 200;
 
     public static string? Text(this JsonElement json, string field) =>
         json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.String ? Clean(value) : null;
@@ -133,6 +134,17 @@ internal static class JsonFields
 
     public static int? Number(this JsonElement json, string field) =>
         json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Number && value.TryGetInt32(out var number) ? number : null;
+
+    public static long? Long(this JsonElement json, string field) =>
+        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Number && value.TryGetInt64(out var number) ? number : null;
+
+    /// <summary>A list of texts; the empty list is none.</summary>
+    public static Core.Terms.Known<IReadOnlyList<string>> Texts(this JsonElement json, string field) =>
+        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Array
+            ? value.EnumerateArray().Where(item => item.ValueKind == JsonValueKind.String).Take(MostTexts).Select(Clean).ToList() is { Count: > 0 } texts
+                ? Core.Terms.Known<IReadOnlyList<string>>.Of(texts)
+                : Core.Terms.Known<IReadOnlyList<string>>.None
+            : Core.Terms.Known<IReadOnlyList<string>>.Unknown;
 
     public static IEnumerable<JsonElement> Items(this JsonElement json, string field) =>
         json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Array ? value.EnumerateArray() : [];

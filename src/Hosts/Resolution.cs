@@ -25,6 +25,18 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
             LastVisit = said.LastVisit,
             Visits = said.Visits,
             SeenAt = readBegan,
+            StandsAt = readBegan,
+            Existence = said.Bin is null ? Existence.Here : Existence.Attic,
+            Bin = said.Bin is { } bin ? Bin(bin) : null,
+            Content = new Content
+            {
+                Pages = said.Pages,
+                Bytes = said.Bytes,
+                Domains = said.Domains,
+                Parent = said.Parent,
+                Group = said.Group.Has(out var key) ? groups.TryGetValue((host, key), out var group) ? Known.Of(group) : Known<GroupId>.Unknown : said.Group.Select(_ => default(GroupId)),
+                Editing = said.Editing.Select(mails => (IReadOnlyList<PersonId>)[.. mails.Select(Person).OfType<PersonId>()]),
+            },
             Sharing = said.Sharing.Has(out var sharing) && Grants(sharing) is { } grants
                 ? Known.Of(new Sharing(grants, sharing.OwnLimit, readBegan, SharingSource.Read))
                 : Known<Sharing>.Unknown,
@@ -34,12 +46,17 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
     public HostAnswer Answer(HostReply reply, IReadOnlyList<Grant> expected) =>
         reply switch
         {
-            HostReply.Done(var sharing) => new HostAnswer.Done(Grants(sharing) ?? expected, sharing.OwnLimit),
+            HostReply.Done(var sharing, var bin, var address) => new HostAnswer.Done(Grants(sharing) ?? expected, sharing.OwnLimit, bin is null ? null : Bin(bin), address),
             HostReply.Refused(var words) => new HostAnswer.Refused(words),
             HostReply.Later(var after, var words) => new HostAnswer.Later(after, words),
             HostReply.Lost(var words) => new HostAnswer.Lost(words),
             _ => throw new InvalidOperationException("Every reply is answered above."),
         };
+
+    /// <summary>Whose mail address it is, or null where nobody on the register has it.</summary>
+    public PersonId? Person(string mail) => byMail.TryGetValue(mail.ToLowerInvariant(), out var person) ? person : null;
+
+    private Bin Bin(HostBin said) => new(said.Since, said.ByMail is { } mail ? Person(mail) : null, said.RecoverableUntil, said.ErasedBy);
 
     private List<Grant>? Grants(HostSharing sharing)
     {
@@ -60,7 +77,7 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
     private Subject? Subject(HostSubject subject) =>
         subject switch
         {
-            HostSubject.ByMail(var mail) => byMail.TryGetValue(mail.ToLowerInvariant(), out var person) ? new Subject.OnePerson(person) : null,
+            HostSubject.ByMail(var mail) => Person(mail) is { } person ? new Subject.OnePerson(person) : null,
             HostSubject.GroupOf(var source, var key) => groups.TryGetValue((source, key), out var group) ? new Subject.OneGroup(group) : null,
             HostSubject.Unit(var code) => units.Contains(code) ? new Subject.WholeUnit(new UnitCode(code)) : null,
             HostSubject.Staff => new Subject.AllStaff(),

@@ -44,42 +44,80 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         }
 
         var workspace = await json.Get("workspace", stop) ?? throw new HostException("Slipway has no workspace settings.");
-        return new HostSetting(people, groups, WorkspaceLimit(workspace));
+        return new HostSetting(people, groups, WorkspaceLimit(workspace), workspace.Number("binDays"));
     }
 
     public async IAsyncEnumerable<HostPage> ReadSites([EnumeratorCancellation] CancellationToken stop)
     {
-        await foreach (var page in json.Pages("sites?limit=100", page => Next("sites", page), stop))
+        // The bin comes last: a site that is deleted during the read is then missed by neither list, at worst in both.
+        var before = 0;
+        foreach (var list in (string[])["sites", "bin"])
         {
-            var sites = new List<HostSite>();
-            var refused = page.Items("withheld").Select(site => $"{site.Text("id")}: {site.Text("why")}").ToList();
-            foreach (var item in page.Items("items"))
+            var total = 0;
+            await foreach (var page in json.Pages($"{list}?limit=100", page => Next(list, page), stop))
             {
-                if (item.Text("id") is { Length: > 0 } id)
+                var sites = new List<HostSite>();
+                var refused = page.Items("withheld").Select(site => $"{site.Text("id")}: {site.Text("why")}").ToList();
+                foreach (var item in page.Items("items"))
                 {
-                    sites.Add(Site(id, item));
+                    if (item.Text("id") is { Length: > 0 } id)
+                    {
+                        sites.Add(Site(id, item));
+                    }
+                    else
+                    {
+                        refused.Add("a site without an id");
+                    }
                 }
-                else
-                {
-                    refused.Add("a site without an id");
-                }
+
+                total = page.Number("total") ?? total;
+                yield return new HostPage(sites, refused, before + total);
             }
 
-            yield return new HostPage(sites, refused, page.Number("total"));
+            before += total;
         }
     }
 
-    public async Task<HostSite?> ReadSite(string key, CancellationToken stop) =>
-        await json.Get($"sites/{Uri.EscapeDataString(key)}", stop) is { } site ? Site(key, site) : null;
-
-    public async Task<HostReply> Carry(OrderId order, string siteKey, IReadOnlyList<GrantChange> wish, CancellationToken stop)
+    public async Task<HostSite?> ReadSite(string key, CancellationToken stop)
     {
-        var path = $"sites/{Uri.EscapeDataString(siteKey)}/sharing";
-        using var request = new HttpRequestMessage(HttpMethod.Patch, path)
+        foreach (var list in (string[])["sites", "bin"])
         {
-            Content = JsonContent.Create(new JsonObject { ["changes"] = new JsonArray([.. wish.Select(Change)]) }),
+            if (await json.Get($"{list}/{Uri.EscapeDataString(key)}", stop) is { } site)
+            {
+                return Site(key, site);
+            }
+        }
+
+        return null;
+    }
+
+    public async Task<IReadOnlyList<HostState>> ReadStates(string key, DateTimeOffset since, CancellationToken stop)
+    {
+        var path = $"sites/{Uri.EscapeDataString(key)}/states";
+        var states = new List<HostState>();
+        await foreach (var page in json.Pages($"{path}?limit=200", page => Next(path, page), stop))
+        {
+            states.AddRange(page.Items("items").Select(state => state.Instant("at").Has(out var at) ? new HostState(at, state.Text("by")) : null).OfType<HostState>().Where(state => state.At >= since));
+        }
+
+        return states;
+    }
+
+    public async Task<HostReply> Carry(OrderId order, string siteKey, Wish wish, CancellationToken stop)
+    {
+        var key = Uri.EscapeDataString(siteKey);
+        var changes = new JsonArray([.. wish.Grants.Select(Change)]);
+        using var request = wish.Existence switch
+        {
+            Existence.Attic => new HttpRequestMessage(HttpMethod.Delete, $"sites/{key}"),
+            Existence.Here => new HttpRequestMessage(HttpMethod.Post, $"bin/{key}/restore")
+            {
+                Content = JsonContent.Create(new JsonObject { ["slug"] = wish.Address?[(front.Length + 1)..], ["changes"] = changes }),
+            },
+            _ => new HttpRequestMessage(HttpMethod.Patch, $"sites/{key}/sharing") { Content = JsonContent.Create(new JsonObject { ["changes"] = changes }) },
         };
         request.Headers.Add("Idempotency-Key", order.ToString());
+        var path = request.RequestUri!.ToString();
         try
         {
             using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, stop);
@@ -87,7 +125,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             var words = body.Text("problem") ?? $"{(int)response.StatusCode} {response.ReasonPhrase}";
             return response.StatusCode switch
             {
-                HttpStatusCode.OK when body.ValueKind == JsonValueKind.Object => new HostReply.Done(Sharing(body)),
+                HttpStatusCode.OK when body.ValueKind == JsonValueKind.Object => Done(body, wish),
                 HttpStatusCode.TooManyRequests => new HostReply.Later(JsonHttp.RetryAfter(response), words),
                 >= HttpStatusCode.InternalServerError or HttpStatusCode.OK => new HostReply.Lost(words),
                 _ => new HostReply.Refused(words),
@@ -98,6 +136,14 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             return new HostReply.Lost(fault.Message);
         }
     }
+
+    // A change of sharing is answered with the sharing, the other two with the whole site.
+    private HostReply.Done Done(JsonElement body, Wish wish) =>
+        wish.Existence is null
+            ? new HostReply.Done(Sharing(body))
+            : Site("", body) is var site && site.Sharing.Has(out var sharing)
+                ? new HostReply.Done(sharing, site.Bin, site.Address.Has(out var address) ? address : null)
+                : throw new HostException("Slipway answered without the site's sharing.");
 
     private async IAsyncEnumerable<JsonElement> Items(string what, [EnumeratorCancellation] CancellationToken stop)
     {
@@ -175,6 +221,15 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             LastEdit = site.Instant("edited"),
             LastVisit = site.Instant("lastVisit"),
             Visits = site.Number("visits7") is { } visits and >= 0 ? Known.Of(visits) : Known<int>.Unknown,
+            Pages = site.Number("pages") is { } pages and >= 0 ? Known.Of(pages) : Known<int>.Unknown,
+            Bytes = site.Long("bytes") is { } bytes and >= 0 ? Known.Of(bytes) : Known<long>.Unknown,
+            Domains = site.Texts("domains"),
+            Parent = site.Fact("parent"),
+            Group = site.Fact("ownGroup"),
+            Editing = site.Texts("editing"),
+            Bin = site.Instant("deleted").Has(out var deleted)
+                ? new HostBin(deleted, site.Text("deletedBy"), site.Instant("recoverableUntil"), site.Instant("erased"))
+                : null,
             Sharing = site.TryGetProperty("sharing", out var sharing) && sharing.ValueKind == JsonValueKind.Object ? Known.Of(Sharing(sharing)) : Known<HostSharing>.Unknown,
         };
 
@@ -204,8 +259,17 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         var through = DateOnly.TryParseExact(entry.Text("until"), "yyyy-MM-dd", out var until) ? until : (DateOnly?)null;
         var proof = entry.Text("proof") switch { "none" => Proof.None, "code" => Proof.Code, _ => Proof.SignedIn };
         var subject = SubjectOf(key, entry);
-        return new HostGrant(subject is HostSubject.Unit(var code) ? $"unit:{code}" : key, (Power)role, subject, proof, key.StartsWith("link:", StringComparison.Ordinal), through);
+        return new HostGrant(KeyOf(key, subject), (Power)role, subject, proof, key.StartsWith("link:", StringComparison.Ordinal), through);
     }
+
+    // The register's own keys name units by code and people by mail address, so that a grant can be asked for anew.
+    private static string KeyOf(string key, HostSubject subject) =>
+        subject switch
+        {
+            HostSubject.Unit(var code) => $"unit:{code}",
+            HostSubject.ByMail(var mail) => $"person:{mail.ToLowerInvariant()}",
+            _ => key,
+        };
 
     private static HostSubject SubjectOf(string key, JsonElement entry) =>
         key.Split(':', 2) switch
@@ -222,7 +286,12 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
 
     private static JsonNode Change(GrantChange change)
     {
-        var key = change.Key.StartsWith("unit:", StringComparison.Ordinal) ? $"team:{change.Key["unit:".Length..]}" : change.Key;
+        var key = change.Key.Split(':', 2) switch
+        {
+            ["unit", var code] => $"team:{code}",
+            ["person", var mail] => $"mail:{mail}",
+            _ => change.Key,
+        };
         var wanted = new JsonObject { ["entry"] = key, ["role"] = change.Wanted is { } grant ? RoleWords[(int)grant.Power] : null };
         if (change.Wanted is { Subject: Subject.PassersBy or Subject.Partners } door)
         {

@@ -3,12 +3,18 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Attic;
+using AtticLedger.Server.Days;
 using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Desk;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Journal;
+using AtticLedger.Server.Keys;
 using AtticLedger.Server.Lanes;
+using AtticLedger.Server.Mail;
 using AtticLedger.Server.Register;
 using AtticLedger.Server.Sources;
+using AtticLedger.Server.Yours;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
@@ -52,10 +58,23 @@ public static class Program
             kestrel.Limits.MaxRequestBodySize = 1024 * 1024;
         });
         services.AddSingleton(settings);
-        services.AddSingleton(TimeProvider.System);
+        if (settings.IsDemo)
+        {
+            services.AddSingleton<DemoClock>();
+            services.AddSingleton<DemoTime>();
+            services.AddSingleton<TimeProvider>(provider => provider.GetRequiredService<DemoClock>());
+        }
+        else
+        {
+            services.AddSingleton(TimeProvider.System);
+        }
+
         services.AddSingleton(provider => Database.Open(settings.Database, provider.GetRequiredService<TimeProvider>()));
         services.AddSingleton<LedgerSheet>();
         services.AddSingleton<DeedDesk>();
+        services.AddSingleton<ApprovalDesk>();
+        services.AddSingleton<DayRunner>();
+        services.AddSingleton<MailRoom>();
         services.AddSingleton<SignIn>();
         services.AddSingleton<Refusals>();
         services.AddHosts(settings);
@@ -89,6 +108,14 @@ public static class Program
         app.MapAccounts();
         app.MapRegister();
         app.MapDeeds();
+        app.MapApprovals();
+        app.MapOffers();
+        app.MapKeys();
+        app.MapAttic();
+        app.MapYours();
+        app.MapDesk();
+        app.MapLinks();
+        app.MapClock();
         app.MapJournal();
         app.MapSources();
         app.MapEvents();
@@ -108,6 +135,11 @@ public static class Program
             services.AddSingleton(_ => new StaffList(Client(new Uri(list, "/scim/v2/"), settings.Token)));
         }
 
+        if (settings.Smtp is { } smtp)
+        {
+            services.AddSingleton(_ => new Mailer(smtp, settings.MailFrom));
+        }
+
         services.AddSingleton<OrderLanes>();
         services.AddSingleton<SourceReader>();
     }
@@ -125,7 +157,7 @@ public static class Program
                 store.UsePostgres(settings.Database);
                 store.UseClustering();
             });
-            Due.AddJobs(quartz, settings);
+            Schedule.AddJobs(quartz, settings);
         });
         services.AddQuartzHostedService(hosted => hosted.WaitForJobsToComplete = true);
     }
@@ -141,6 +173,13 @@ internal static class OpenApiShape
         {
             document.Info = new OpenApiInfo { Title = "Attic Ledger", Version = "1", Description = "The register's API. Every change needs the header X-Attic-Ledger." };
             document.Servers = [];
+
+            // A word that may be missing somewhere is not missing in the list of words.
+            foreach (var schema in document.Components?.Schemas?.Values.OfType<OpenApiSchema>() ?? [])
+            {
+                schema.Enum = schema.Enum?.Where(word => word is not null && word.GetValueKind() != JsonValueKind.Null).ToList();
+            }
+
             return Task.CompletedTask;
         });
     }

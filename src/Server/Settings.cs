@@ -17,6 +17,17 @@ public sealed record Settings
 
     public string Token { get; init; } = "";
 
+    /// <summary>Where mail goes, as <c>smtp://host:port</c>; none where no mail is sent.</summary>
+    public Uri? Smtp { get; init; }
+
+    public string MailFrom { get; init; } = "attic-ledger@localhost";
+
+    /// <summary>Under which address people reach this product: links in mails begin with it.</summary>
+    public Uri Address { get; init; } = new("http://127.0.0.1:7420");
+
+    /// <summary>Whether this is the demo, whose clock can be moved.</summary>
+    public bool IsDemo { get; init; }
+
     /// <summary>The folder of the built web application; none where only the API is served.</summary>
     public string? Web { get; init; }
 
@@ -29,14 +40,18 @@ public sealed record Settings
         new()
         {
             Database = from["ATTIC_DATABASE"] ?? throw new InvalidOperationException("Set ATTIC_DATABASE: the connection of the servers' role. ./start does."),
-            Slipway = Address(from["ATTIC_SLIPWAY"]),
-            StaffList = Address(from["ATTIC_STAFF"]),
-            Front = Address(from["ATTIC_FRONT"]),
+            Slipway = Uri(from["ATTIC_SLIPWAY"]),
+            StaffList = Uri(from["ATTIC_STAFF"]),
+            Front = Uri(from["ATTIC_FRONT"]),
             Token = from["ATTIC_TOKEN"] ?? "",
+            Smtp = Uri(from["ATTIC_SMTP"]),
+            MailFrom = from["ATTIC_MAIL_FROM"] ?? "attic-ledger@localhost",
+            Address = Uri(from["ATTIC_ADDRESS"]) ?? new Uri("http://127.0.0.1:7420"),
+            IsDemo = from["ATTIC_DEMO"] == "true",
             Web = from["ATTIC_WEB"],
             ReadEvery = TimeSpan.FromSeconds(int.Parse(from["ATTIC_READ_SECONDS"] ?? "300", CultureInfo.InvariantCulture)),
             SecureCookies = from["ATTIC_SECURE_COOKIES"] == "true",
         };
 
-    private static Uri? Address(string? text) => string.IsNullOrEmpty(text) ? null : new Uri(text);
+    private static Uri? Uri(string? text) => string.IsNullOrEmpty(text) ? null : new Uri(text);
 }

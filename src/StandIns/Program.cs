@@ -1,10 +1,11 @@
 using AtticLedger.StandIns.Demo;
+using AtticLedger.StandIns.Mail;
 using AtticLedger.StandIns.People;
 using AtticLedger.StandIns.Slipway;
 
 namespace AtticLedger.StandIns;
 
-/// <summary>The simulated outside world: one process, three ports on loopback, real protocols.</summary>
+/// <summary>The simulated outside world: one process, five ports on loopback, real protocols.</summary>
 public static class Program
 {
     public static async Task Main(string[] arguments)
@@ -16,16 +17,26 @@ public static class Program
 
         // The demo's days are relative to the day it was first started; later days really pass.
         var merrowby = new Lazy<Merrowby>(() => Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871));
-        var slipway = SlipwayState.Load(Path.Combine(folder, "slipway.json"), () => merrowby.Value.Slipway);
+        var slipway = SlipwayBooks.Load(Path.Combine(folder, "slipway.json"), () => merrowby.Value.Slipway);
         var staff = StaffListApi.Load(Path.Combine(folder, "staff.json"), () => merrowby.Value.Staff);
 
+        var clock = MovableClock.Load(Path.Combine(folder, "clock"));
+        var mailbox = Mailbox.Load(Path.Combine(folder, "mail"));
+
         await using var api = App(settings["slipway"] ?? "7421");
-        api.MapSlipway(slipway, token, TimeProvider.System);
+        api.MapSlipway(slipway, token, clock);
+        api.MapClock(clock, token);
         await using var front = App(settings["front"] ?? "7422");
-        front.MapFront(slipway, TimeProvider.System);
+        front.MapFront(slipway, clock);
         await using var list = App(settings["staff"] ?? "7423");
         list.MapStaffList(staff, token);
-        await Task.WhenAll(api.RunAsync(), front.RunAsync(), list.RunAsync());
+        await using var reading = App(settings["mail"] ?? "7424");
+        reading.MapMailbox(mailbox);
+        using var stop = new CancellationTokenSource();
+        var smtp = mailbox.Serve(int.Parse(settings["smtp"] ?? "7426", System.Globalization.CultureInfo.InvariantCulture), stop.Token);
+        await Task.WhenAll(api.RunAsync(), front.RunAsync(), list.RunAsync(), reading.RunAsync());
+        await stop.CancelAsync();
+        await smtp;
     }
 
     private static WebApplication App(string port)

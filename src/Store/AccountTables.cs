@@ -10,7 +10,7 @@ public enum Role : byte
     Auditor,
 }
 
-public sealed record Account(long Id, PersonId Person, Role Role, UnitCode? Part, string PasswordHash);
+public sealed record Account(long Id, PersonId Person, Role Role, UnitCode? Part, string? PasswordHash);
 
 public sealed record SessionRow(Guid PublicId, long Account, DateTimeOffset Created, DateTimeOffset Expires, string Agent);
 
@@ -21,6 +21,20 @@ public static class AccountTables
     public static async Task<Account?> AccountByMail(this Npgsql.NpgsqlConnection connection, string mail) =>
         (await connection.Rows($"select {Columns} from account a join person_name n on n.person = a.person where lower(n.mail) = lower($1)", Read, mail)).SingleOrDefault();
 
+    public static async Task<Account?> AccountOf(this Npgsql.NpgsqlConnection connection, PersonId person) =>
+        (await connection.Rows($"select {Columns} from account a where a.person = $1", Read, person.Value)).SingleOrDefault();
+
+    /// <summary>Who is told what administrators have to hear of.</summary>
+    public static Task<List<PersonId>> Administrators(this Npgsql.NpgsqlConnection connection) =>
+        connection.Rows("select person from account where role = $1 order by person", row => new PersonId(row.GetInt64(0)), (short)Role.Administrator);
+
+    public static Task SetPassword(this Change change, long account, string passwordHash) =>
+        change.Connection.Run("update account set password_hash = $2 where id = $1", account, passwordHash);
+
+    /// <summary>Where the clock is moved, sessions last as long as before.</summary>
+    public static Task ShiftSessions(this Change change, TimeSpan by) =>
+        change.Connection.Run("update session set expires = expires + $1 where revoked is null and expires > $2", by, change.Now);
+
     /// <summary>The account behind a session that is neither over nor revoked.</summary>
     public static async Task<(Account Account, Guid Session)?> AccountBySession(this Npgsql.NpgsqlConnection connection, byte[] idHash, DateTimeOffset now)
     {
@@ -30,7 +44,7 @@ public static class AccountTables
         return found.Count == 0 ? null : found[0];
     }
 
-    public static Task PutAccount(this Change change, PersonId person, Role role, UnitCode? part, string passwordHash) =>
+    public static Task PutAccount(this Change change, PersonId person, Role role, UnitCode? part, string? passwordHash) =>
         change.Connection.Run(
             """
             insert into account (person, role, part, password_hash) values ($1, $2, $3, $4)
@@ -83,5 +97,5 @@ public static class AccountTables
             "insert into answered (account, key, request_hash, status, body, at) values ($1, $2, $3, $4, $5, $6)", account, key, requestHash, status, body, change.Now);
 
     private static Account Read(Npgsql.NpgsqlDataReader row) =>
-        new(row.GetInt64(0), new PersonId(row.GetInt64(1)), (Role)row.GetInt16(2), row.TextOrNull(3) is { } part ? new UnitCode(part) : null, row.GetString(4));
+        new(row.GetInt64(0), new PersonId(row.GetInt64(1)), (Role)row.GetInt16(2), row.TextOrNull(3) is { } part ? new UnitCode(part) : null, row.TextOrNull(4));
 }

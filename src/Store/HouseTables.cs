@@ -21,6 +21,18 @@ public static class HouseTables
             Kinds = await connection.Rows(
                 "select code, name, always_all_staff from site_kind order by code",
                 row => new SiteKind(row.GetString(0), row.GetString(1), row.GetBoolean(2))),
+            Keeping =
+            [
+                Core.Sites.KeepRule.Standard,
+                .. await connection.Rows(
+                    "select host, class, days, from_at, until_at from keep_rule order by id",
+                    row => new KeepRule(row.TextOrNull(0), row.TextOrNull(1), row.GetInt32(2), row.GetFieldValue<DateTimeOffset>(3), row.OrNull<DateTimeOffset>(4))),
+            ],
+            BinDays = (await connection.Rows("select name, value from house_setting where name like 'bin-days:%'", row => (row.GetString(0), row.GetString(1))))
+                .ToDictionary(pair => pair.Item1["bin-days:".Length..], pair => int.Parse(pair.Item2, CultureInfo.InvariantCulture)),
+            StopTime = TimeSpan.FromMinutes(int.Parse(await connection.Setting("stop-minutes", "60"), CultureInfo.InvariantCulture)),
+            OfferDays = int.Parse(await connection.Setting("offer-days", "14"), CultureInfo.InvariantCulture),
+            ApprovalDays = int.Parse(await connection.Setting("approval-days", "7"), CultureInfo.InvariantCulture),
             FitDays = int.Parse(await connection.Setting("fit-days", "14"), CultureInfo.InvariantCulture),
         };
 
@@ -43,6 +55,9 @@ public static class HouseTables
 
     public static async Task SetSetting(this Change change, string name, string value) =>
         await change.Connection.Run("insert into house_setting (name, value) values ($1, $2) on conflict (name) do update set value = excluded.value", name, value);
+
+    public static Task AddKeepRule(this Change change, KeepRule rule) =>
+        change.Connection.Run("insert into keep_rule (host, class, days, from_at, until_at) values ($1, $2, $3, $4, $5)", rule.Host, rule.Class, rule.Days, rule.From, Sql.Moment(rule.Until));
 
     public static async Task SetUnit(this Change change, string code, string name, string? parent) =>
         await change.Connection.Run("insert into unit (code, name, parent) values ($1, $2, $3) on conflict (code) do update set name = excluded.name, parent = excluded.parent", code, name, parent);
@@ -67,7 +82,7 @@ public static class HouseTables
             """,
             rule.Id.Value, rule.Title, rule.Short, (short)rule.Level, rule.Scope, DemandText(rule.Demand), rule.From);
 
-    private static async Task<string> Setting(this NpgsqlConnection connection, string name, string otherwise) =>
+    public static async Task<string> Setting(this NpgsqlConnection connection, string name, string otherwise) =>
         (await connection.Rows("select value from house_setting where name = $1", row => row.GetString(0), name)).SingleOrDefault() ?? otherwise;
 
     // A built-in demand stands as a word before a colon, a general one as its expression.

@@ -1,5 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using AtticLedger.Core.Attic;
+using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -29,6 +31,41 @@ internal static class Json
     public static IReadOnlyList<GrantChange> Changes(string text) =>
         [.. JsonSerializer.Deserialize<StoredChange[]>(text, Options)!.Select(stored => new GrantChange(stored.Key, stored.Wanted?.Grant(stored.Key)))];
 
+    public static string Of(Wish wish) =>
+        JsonSerializer.Serialize(new StoredWish([.. wish.Grants.Select(change => new StoredChange(change.Key, change.Wanted is { } grant ? StoredGrant.Of(grant) : null))], wish.Existence, wish.Address), Options);
+
+    public static Wish Wish(string text)
+    {
+        var stored = JsonSerializer.Deserialize<StoredWish>(text, Options)!;
+        return new Wish([.. stored.Grants.Select(change => new GrantChange(change.Key, change.Wanted?.Grant(change.Key)))], stored.Existence, stored.Address);
+    }
+
+    public static string Of(Snapshot snapshot) =>
+        JsonSerializer.Serialize(
+            new StoredSnapshot(
+                Fact(snapshot.Name), Fact(snapshot.Address), Fact(snapshot.Unit.Select(unit => unit.Value)), Fact(snapshot.Class), Fact(snapshot.Stage), Fact(snapshot.Pages),
+                Fact(snapshot.Grants.Select(grants => grants.Select(grant => new StoredChange(grant.Key, StoredGrant.Of(grant))).ToArray()))),
+            Options);
+
+    public static Snapshot Snapshot(string text)
+    {
+        var stored = JsonSerializer.Deserialize<StoredSnapshot>(text, Options)!;
+        return new Snapshot(
+            stored.Name.Known(), stored.Address.Known(), stored.Unit.Known().Select(unit => new UnitCode(unit)), stored.Class.Known(), stored.Stage.Known(), stored.Pages.Known(),
+            stored.Grants.Known().Select(grants => (IReadOnlyList<Grant>)[.. grants.Select(grant => grant.Wanted!.Grant(grant.Key))]));
+    }
+
+    public static string Of(IReadOnlyList<ClassSince> classes) => JsonSerializer.Serialize(classes, Options);
+
+    public static IReadOnlyList<ClassSince> Classes(string text) => JsonSerializer.Deserialize<ClassSince[]>(text, Options)!;
+
+    public static string? Of(LetterLink? link) => link is null ? null : JsonSerializer.Serialize(link, Options);
+
+    public static LetterLink Link(string text) => JsonSerializer.Deserialize<LetterLink>(text, Options)!;
+
+    private static StoredFact<T> Fact<T>(Known<T> fact)
+        where T : notnull => new(fact.IsUnknown, fact.Has(out var value) ? [value] : []);
+
     private static StoredLimit Stored(Limit limit) => new((int)limit.Inside, limit.Widest, limit.LeastProof, limit.Voucher);
 
     private static Limit Limit(StoredLimit stored) => new((InsideLimit)stored.Inside, stored.Widest, stored.Proof, stored.Voucher);
@@ -36,6 +73,17 @@ internal static class Json
     private sealed record StoredLimits(StoredLimit View, StoredLimit Preview, StoredLimit Edit);
 
     private sealed record StoredLimit(int Inside, OutsideLevel Widest, Proof Proof, Voucher Voucher);
+
+    private sealed record StoredWish(IReadOnlyList<StoredChange> Grants, Existence? Existence = null, string? Address = null);
+
+    private sealed record StoredFact<T>(bool Unknown, T[] Value)
+        where T : notnull
+    {
+        public Known<T> Known() => Unknown ? Known<T>.Unknown : Value.Length == 0 ? Known<T>.None : Known<T>.Of(Value[0]);
+    }
+
+    private sealed record StoredSnapshot(
+        StoredFact<string> Name, StoredFact<string> Address, StoredFact<string> Unit, StoredFact<string> Class, StoredFact<Stage> Stage, StoredFact<int> Pages, StoredFact<StoredChange[]> Grants);
 
     private sealed record StoredChange(string Key, StoredGrant? Wanted);
 }

@@ -8,7 +8,7 @@ namespace AtticLedger.Store;
 public static class OrderTable
 {
     private const string Columns =
-        "id, site, place, wish, before, state, by_person, reason, undo_of, asked_at, due_at, attempts, next_try, lease, lease_until, sent_at, confirmed_at, seen_at, words";
+        "id, site, place, wish, before, state, by_person, reason, undo_of, asked_at, due_at, attempts, next_try, lease, lease_until, sent_at, confirmed_at, seen_at, words, purpose";
 
     public static Task<List<Order>> OrdersOf(this NpgsqlConnection connection, SiteId site) =>
         connection.Rows($"select {Columns} from host_order where site = $1 order by place", Read, site.Value);
@@ -27,16 +27,13 @@ public static class OrderTable
     public static Task Put(this Change change, Order order) =>
         change.Connection.Run(
             $"""
-            insert into host_order ({Columns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19)
+            insert into host_order ({Columns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)
             on conflict (id) do update set state = excluded.state, attempts = excluded.attempts, next_try = excluded.next_try, lease = excluded.lease,
                 lease_until = excluded.lease_until, sent_at = excluded.sent_at, confirmed_at = excluded.confirmed_at, seen_at = excluded.seen_at, words = excluded.words
             """,
             order.Id.Value, order.Site.Value, order.Place, Sql.Json(Json.Of(order.Wish)), Sql.Json(Json.Of(order.Before)), (short)order.State, order.By.Value, order.Reason,
             new NpgsqlParameter { Value = (object?)order.UndoOf?.Value ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Uuid },
-            order.AskedAt, order.DueAt, order.Attempts, order.NextTry, order.Lease, Instant(order.LeaseUntil), Instant(order.SentAt), Instant(order.ConfirmedAt), Instant(order.SeenAt), order.Words);
-
-    private static NpgsqlParameter Instant(DateTimeOffset? instant) =>
-        new() { Value = (object?)instant?.ToUniversalTime() ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.TimestampTz };
+            order.AskedAt, order.DueAt, order.Attempts, order.NextTry, order.Lease, Sql.Moment(order.LeaseUntil), Sql.Moment(order.SentAt), Sql.Moment(order.ConfirmedAt), Sql.Moment(order.SeenAt), order.Words, (short)order.Purpose);
 
     private static Order Read(NpgsqlDataReader row) =>
         new()
@@ -44,7 +41,7 @@ public static class OrderTable
             Id = new OrderId(row.GetGuid(0)),
             Site = new SiteId(row.GetInt64(1)),
             Place = row.GetInt64(2),
-            Wish = Json.Changes(row.GetString(3)),
+            Wish = Json.Wish(row.GetString(3)),
             Before = Json.Changes(row.GetString(4)),
             State = (OrderState)row.GetInt16(5),
             By = new PersonId(row.GetInt64(6)),
@@ -60,5 +57,6 @@ public static class OrderTable
             ConfirmedAt = row.OrNull<DateTimeOffset>(16),
             SeenAt = row.OrNull<DateTimeOffset>(17),
             Words = row.TextOrNull(18),
+            Purpose = (OrderPurpose)row.GetInt16(19),
         };
 }

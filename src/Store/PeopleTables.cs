@@ -45,7 +45,7 @@ public static class PeopleTables
     {
         var id = await change.Connection.One<long>(
             "insert into person (kind, standing, day, unit, class, mail_fails) values ($1, $2, $3, $4, $5, $6) returning id",
-            (short)person.Kind, (short)person.Standing, Day(person.Day), UnitOf(person), person.Class, person.MailFails);
+            (short)person.Kind, (short)person.Standing, Sql.Day(person.Day), UnitOf(person), person.Class, person.MailFails);
         await change.Connection.Run("insert into person_name (person, name, mail) values ($1, $2, $3)", id, person.Name, person.Mail);
         return new PersonId(id);
     }
@@ -54,7 +54,7 @@ public static class PeopleTables
     {
         await change.Connection.Run(
             "update person set kind = $2, standing = $3, day = $4, unit = $5, class = $6, mail_fails = $7 where id = $1",
-            person.Id.Value, (short)person.Kind, (short)person.Standing, Day(person.Day), UnitOf(person), person.Class, person.MailFails);
+            person.Id.Value, (short)person.Kind, (short)person.Standing, Sql.Day(person.Day), UnitOf(person), person.Class, person.MailFails);
         await change.Connection.Run("update person_name set name = $2, mail = $3 where person = $1", person.Id.Value, person.Name, person.Mail);
     }
 
@@ -80,8 +80,6 @@ public static class PeopleTables
     }
 
     private static Task WriteOrNull(NpgsqlBinaryImporter copy, long? id) => id is { } value ? copy.WriteAsync(value) : copy.WriteNullAsync();
-
-    private static NpgsqlParameter Day(DateOnly? day) => new() { Value = (object?)day ?? DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Date };
 
     private static string? UnitOf(Person person) => person.Unit.Has(out var unit) ? unit.Value : null;
 

@@ -8,7 +8,7 @@ namespace AtticLedger.Store;
 public static class SiteTables
 {
     private const string Columns =
-        "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished";
+        "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing";
 
     // Orders that have had no effect yet are what is under way.
     private const string UnderWay = "select site, id, wish from host_order where state in (0, 1)";
@@ -25,7 +25,7 @@ public static class SiteTables
             ids.Clone())).ToLookup(pair => pair.Site, pair => pair.Grant);
         var underWay = (await connection.Rows(
             $"{UnderWay} and ($1::bigint[] is null or site = any($1)) order by place",
-            row => (Site: row.GetInt64(0), Order: new UnderWay(new OrderId(row.GetGuid(1)), Json.Changes(row.GetString(2)))),
+            row => (Site: row.GetInt64(0), Order: new UnderWay(new OrderId(row.GetGuid(1)), Json.Wish(row.GetString(2)))),
             ids.Clone())).ToLookup(pair => pair.Site, pair => pair.Order);
         var sites = await connection.Rows(
             $"select {Columns} from site where $1::bigint[] is null or id = any($1) order by id",
@@ -37,7 +37,7 @@ public static class SiteTables
     public static async Task<SiteId> AddSite(this Change change, SiteFacts site)
     {
         var id = await change.Connection.One<long>(
-            $"insert into site ({Columns["id, ".Length..]}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18) returning id",
+            $"insert into site ({Columns["id, ".Length..]}) values ({string.Join(", ", Enumerable.Range(1, Columns.Count(letter => letter == ',')).Select(place => $"${place}"))}) returning id",
             Values(site));
         await change.SetGrants(new SiteId(id), site);
         return new SiteId(id);
@@ -48,8 +48,10 @@ public static class SiteTables
         await change.Connection.Run(
             """
             update site set host = $1, host_key = $2, name = $3, address = $4, unit = $5, class = $6, kind = $7, stage = $8, created = $9, edited = $10,
-                visited = $11, visits = $12, own_limit = $13, sharing_at = $14, sharing_source = $15, unknowns = $16, seen_at = $17, vanished = $18
-            where id = $19
+                visited = $11, visits = $12, own_limit = $13, sharing_at = $14, sharing_source = $15, unknowns = $16, seen_at = $17, vanished = $18,
+                existence = $19, stands_at = $20, bin_since = $21, bin_by = $22, bin_until = $23, bin_erased = $24,
+                pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30
+            where id = $31
             """,
             [.. Values(site), site.Id.Value]);
         await change.SetGrants(site.Id, site);
@@ -122,7 +124,23 @@ public static class SiteTables
             Fact("sharing", site.Sharing, known => known.At.ToUniversalTime(), NpgsqlDbType.TimestampTz),
             new NpgsqlParameter { Value = sharing is null ? DBNull.Value : (short)sharing.Source, NpgsqlDbType = NpgsqlDbType.Smallint },
         ];
-        return [.. facts, unknowns.ToArray(), site.SeenAt, site.Vanished];
+        var bin = site.Bin;
+        object?[] stands =
+        [
+            (short)site.Existence,
+            site.StandsAt,
+            Sql.Moment(bin?.Since),
+            Sql.Id(bin?.By?.Value),
+            Instant("bin_until", bin?.RecoverableUntil ?? Known<DateTimeOffset>.None),
+            Instant("bin_erased", bin?.ErasedBy ?? Known<DateTimeOffset>.None),
+            Fact("pages", site.Content.Pages, pages => pages, NpgsqlDbType.Integer),
+            Fact("bytes", site.Content.Bytes, bytes => bytes, NpgsqlDbType.Bigint),
+            Fact("domains", site.Content.Domains, domains => domains.ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Text),
+            Text("parent", site.Content.Parent),
+            Fact("own_group", site.Content.Group, group => group.Value, NpgsqlDbType.Bigint),
+            Fact("editing", site.Content.Editing, people => people.Select(person => person.Value).ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Bigint),
+        ];
+        return [.. facts, unknowns.ToArray(), site.SeenAt, site.Vanished, .. stands];
     }
 
     private static SiteFacts Read(NpgsqlDataReader row, IReadOnlyList<Grant> grants, IReadOnlyList<UnderWay> underWay)
@@ -148,6 +166,24 @@ public static class SiteTables
             UnderWay = underWay,
             SeenAt = row.GetFieldValue<DateTimeOffset>(17),
             Vanished = row.GetBoolean(18),
+            Existence = (Existence)row.GetInt16(19),
+            StandsAt = row.GetFieldValue<DateTimeOffset>(20),
+            Bin = row.OrNull<DateTimeOffset>(21) is { } since
+                ? new Bin(
+                    since,
+                    row.OrNull<long>(22) is { } by ? new PersonId(by) : null,
+                    row.Fact<DateTimeOffset>(23, "bin_until", unknowns),
+                    row.Fact<DateTimeOffset>(24, "bin_erased", unknowns))
+                : null,
+            Content = new Content
+            {
+                Pages = row.Fact<int>(25, "pages", unknowns),
+                Bytes = row.Fact<long>(26, "bytes", unknowns),
+                Domains = row.Fact<string[]>(27, "domains", unknowns).Select(domains => (IReadOnlyList<string>)domains),
+                Parent = row.Fact<string>(28, "parent", unknowns),
+                Group = row.Fact<long>(29, "own_group", unknowns).Select(group => new GroupId(group)),
+                Editing = row.Fact<long[]>(30, "editing", unknowns).Select(people => (IReadOnlyList<PersonId>)[.. people.Select(person => new PersonId(person))]),
+            },
         };
     }
 }

@@ -40,6 +40,16 @@ internal static class Sql
     /// <summary>JSON as a parameter.</summary>
     public static NpgsqlParameter Json(string? text) => new() { Value = (object?)text ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Jsonb };
 
+    /// <summary>An instant as a parameter that may be null; likewise the others below.</summary>
+    public static NpgsqlParameter Moment(DateTimeOffset? instant) =>
+        new() { Value = (object?)instant?.ToUniversalTime() ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.TimestampTz };
+
+    public static NpgsqlParameter Id(long? id) => new() { Value = (object?)id ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Bigint };
+
+    public static NpgsqlParameter Id(Guid? id) => new() { Value = (object?)id ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Uuid };
+
+    public static NpgsqlParameter Day(DateOnly? day) => new() { Value = (object?)day ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Date };
+
     /// <summary>A fact from a column: null is none, unless its name is among the unknown.</summary>
     public static Known<T> Fact<T>(this NpgsqlDataReader row, int column, string name, IReadOnlyCollection<string> unknowns)
         where T : notnull =>

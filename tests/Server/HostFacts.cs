@@ -196,9 +196,9 @@ public class HostFacts(Installation here)
         Assert.Equal(401, (int)unknown.StatusCode);
     }
 
-    private async Task<(SlipwayHost Host, SlipwayState Slipway)> Host(SlipwaySite site)
+    private async Task<(SlipwayHost Host, SlipwayBooks Slipway)> Host(SlipwaySite site)
     {
-        var slipway = new SlipwayState(
+        var slipway = new SlipwayBooks(
             new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, ""), People = { ["1"] = new SlipwayPerson("1", "Nora Bell", "n.bell@merrowby.example", false, true, "PIL") } }, file: null);
         slipway.Edit(records => records.Sites[site.Id] = site);
         var address = await here.Run(app => app.MapSlipway(slipway, "token", TimeProvider.System));

@@ -26,7 +26,7 @@ public sealed class Installation : IAsyncLifetime
 
     public string DatabaseName { get; private set; } = "";
 
-    public SlipwayState Slipway { get; private set; } = null!;
+    public SlipwayBooks Slipway { get; private set; } = null!;
 
     public Uri Front { get; private set; } = null!;
 
@@ -44,7 +44,7 @@ public sealed class Installation : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         var merrowby = Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871);
-        Slipway = new SlipwayState(merrowby.Slipway, file: null);
+        Slipway = new SlipwayBooks(merrowby.Slipway, file: null);
         slipwayAddress = await Run(app => app.MapSlipway(Slipway, Token, TimeProvider.System));
         Front = await Run(app => app.MapFront(Slipway, TimeProvider.System));
         staffAddress = await Run(app => app.MapStaffList(merrowby.Staff, Token));

@@ -16,7 +16,7 @@ public class KilledServer(Installation here)
     public async Task An_order_whose_server_was_killed_is_brought_again_and_has_its_effect_once()
     {
         // A host of its own, slow enough to be caught in the middle.
-        var slipway = new SlipwayState(new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, "") }, file: null);
+        var slipway = new SlipwayBooks(new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, "") }, file: null);
         slipway.Edit(records => records.Sites["k"] = new SlipwaySite
         {
             Id = "k",

@@ -23,7 +23,7 @@ public sealed class Simulation : IAsyncLifetime
     private const int Runs = 2_000;
     private const int Steps = 40;
     private static readonly string[] Entries = ["everyone", "world", "partners"];
-    private readonly SlipwayState slipway = new(
+    private readonly SlipwayBooks slipway = new(
         new SlipwayRecords
         {
             Workspace = new SlipwayWorkspace("Simulated", "world", false, ""),

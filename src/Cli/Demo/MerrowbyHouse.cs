@@ -37,6 +37,11 @@ public static class MerrowbyHouse
                 await change.SetKind(new SiteKind(kind[0].GetString()!, kind[1].GetString()!, kind[2].GetBoolean()));
             }
 
+            foreach (var keep in Decided.GetProperty("keeping").EnumerateArray())
+            {
+                await change.AddKeepRule(new KeepRule(keep[0].GetString(), keep[1].GetString(), keep[2].GetInt32(), change.Now.AddDays(keep[3].GetInt32())));
+            }
+
             foreach (var limit in Decided.GetProperty("limits").EnumerateArray())
             {
                 var general = Limit(limit);

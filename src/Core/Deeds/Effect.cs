@@ -20,6 +20,9 @@ public sealed record Effect(
     IReadOnlyList<RuleId> Opened,
     Known<int> VisitsAffected)
 {
+    /// <summary>Nobody gains, nobody loses, no finding moves.</summary>
+    public static Effect None { get; } = new([], [], [], [], Known.Of(0));
+
     public JournalValue InJournal =>
         JournalValue.Of(
             ("grants", JournalValue.Of(Grants.Select(GrantWords.InJournal))),
@@ -65,6 +68,26 @@ public static class Foresee
             [.. broken.Except(stillBroken)],
             [.. stillBroken.Except(broken)],
             powers.Any(change => change.Power == Power.View && change.Shut.Count > 0) ? site.Visits : Known.Of(0));
+    }
+
+    /// <summary>
+    /// The effect of putting a site away: nobody gets in any more, and no rule judges what lies in the attic. The host keeps
+    /// its grants, so none of them changes.
+    /// </summary>
+    public static Effect PutAway(SiteFacts site, House house, RuleBook rules, Roll roll)
+    {
+        var gone = site.Expected.Or([]).Select(grant => new GrantChange(grant.Key, null)).ToList();
+        var shut = Change(site, gone, house, rules, roll);
+        return shut with { Grants = [], Cleared = Broken(rules, new SiteLine(site, house, roll)), Opened = [], VisitsAffected = site.Visits };
+    }
+
+    /// <summary>The effect of bringing a site back with these changes on the way: who gets in again, and which rules it will break.</summary>
+    public static Effect BringBack(SiteFacts site, IReadOnlyList<GrantChange> changes, House house, RuleBook rules, Roll roll)
+    {
+        var here = site with { Existence = Existence.Here };
+        var returning = here.Expected.Or([]).With(changes).Select(grant => new GrantChange(grant.Key, grant)).ToList();
+        var opened = Change(here.WithGrants([]), returning, house, rules, roll);
+        return opened with { Grants = changes, Cleared = [], Opened = Broken(rules, new SiteLine(here.WithGrants(here.Expected.Or([]).With(changes)), house, roll)), VisitsAffected = Known.Of(0) };
     }
 
     private static List<RuleId> Broken(RuleBook rules, SiteLine line) =>

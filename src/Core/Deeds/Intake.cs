@@ -29,27 +29,47 @@ public static class Intake
             Sharing = Newer(known.Sharing, seen.Sharing),
             UnderWay = known.UnderWay,
         };
-        var moved = seen.Sharing.Has(out var sharing)
-            ? confirmed.Select(order => Lane.Seen(order, sharing.Grants, readBegan, now)).Where(order => order.State != OrderState.Confirmed).ToList()
-            : [];
+        if (known.StandsAt > readBegan)
+        {
+            // A read that began before a confirmation does not override where the site is.
+            merged = merged with { Existence = known.Existence, Bin = known.Bin, Address = known.Address, StandsAt = known.StandsAt };
+        }
+
+        var moved = confirmed.Select(order => Lane.Seen(order, seen, readBegan, now)).Where(order => order.State != OrderState.Confirmed).ToList();
         var (before, after) = Difference(Facts(known), Facts(merged));
         if (before.All.Count == 0 && after.All.Count == 0)
         {
             // Nothing new in the facts: the line stays as it is, down to the instant of its sharing.
-            var visited = known with { Visits = seen.Visits, LastVisit = seen.LastVisit };
-            return new TakenIn(visited, visited != known, moved, null);
+            var moves = known with { Visits = seen.Visits, LastVisit = seen.LastVisit, Content = seen.Content };
+            return new TakenIn(moves, moves != known, moved, null);
         }
 
         return new TakenIn(merged, true, moved, new Draft(Deed, Actor(merged), Subject(merged)) { Before = before, After = after });
     }
 
-    /// <summary>Only a complete read lets a site vanish; vanished is not deleted.</summary>
-    public static TakenIn Vanish(SiteFacts known) =>
-        new(known with { Vanished = true }, true, [], new Draft("site.vanished", Actor(known), Subject(known)));
+    /// <summary>
+    /// Only a complete read lets a site vanish; vanished is not deleted. One that lay in the host's bin and is no longer
+    /// there was cleared for good.
+    /// </summary>
+    public static TakenIn Vanish(SiteFacts known, DateTimeOffset now) =>
+        known.Existence == Existence.Attic
+            ? new(known with { Existence = Existence.Cleared, Bin = null, StandsAt = now }, true, [], null)
+            : new(known with { Vanished = true }, true, [], new Draft("site.vanished", Actor(known), Subject(known)));
 
     /// <summary>What the host confirmed with its answer to an order. The order's own entry tells of it.</summary>
-    public static SiteFacts Confirm(SiteFacts site, HostAnswer.Done done, DateTimeOffset now) =>
-        site with { Sharing = Newer(site.Sharing, Known.Of(new Sharing(done.Grants, done.OwnLimit, now, SharingSource.Confirmed))) };
+    public static SiteFacts Confirm(SiteFacts site, Wish wish, HostAnswer.Done done, DateTimeOffset now)
+    {
+        var shared = site with { Sharing = Newer(site.Sharing, Known.Of(new Sharing(done.Grants, done.OwnLimit, now, SharingSource.Confirmed))) };
+        return wish is { Existence: null, Address: null }
+            ? shared
+            : shared with
+            {
+                Existence = wish.Existence ?? site.Existence,
+                Bin = wish.Existence == Existence.Attic ? done.Bin : wish.Existence == Existence.Here ? null : site.Bin,
+                Address = done.Address is { } address ? Known.Of(address) : site.Address,
+                StandsAt = now,
+            };
+    }
 
     private static Known<Sharing> Newer(Known<Sharing> known, Known<Sharing> seen) =>
         known.Has(out var old) && seen.Has(out var read) ? Known.Of(Sharings.Newer(old, read)) : seen.IsUnknown && !known.IsUnknown ? known : seen;
@@ -71,6 +91,11 @@ public static class Intake
             ("created", Instant(site.Created)),
             ("edited", Instant(site.LastEdit)),
             ("vanished", new JournalValue.Flag(site.Vanished)),
+            ("existence", JournalValue.Of(site.Existence.ToString().ToLowerInvariant())),
+            ("binUntil", site.Bin is { } bin ? Instant(bin.RecoverableUntil) : JournalValue.Null),
+            ("domains", site.Content.Domains.IsUnknown ? JournalValue.Unknown : JournalValue.Of(site.Content.Domains.Or([]).Select(domain => JournalValue.Of(domain)))),
+            ("parent", Text(site.Content.Parent)),
+            ("ownGroup", Text(site.Content.Group.Select(group => $"group:{group.Value}"))),
             ("ownLimit", site.Sharing.Has(out var own) ? JournalValue.Of(own.OwnLimit?.ToString()) : JournalValue.Unknown),
         };
         if (site.Sharing.Has(out var sharing))

@@ -10,8 +10,8 @@ public abstract record HostAnswer
     {
     }
 
-    /// <summary>Carried out; the host's sharing of the site as it is now.</summary>
-    public sealed record Done(IReadOnlyList<Grant> Grants, PowerLimits? OwnLimit) : HostAnswer;
+    /// <summary>Carried out; the host's sharing of the site as it is now, and where it was put away its place in the bin.</summary>
+    public sealed record Done(IReadOnlyList<Grant> Grants, PowerLimits? OwnLimit, Bin? Bin = null, string? Address = null) : HostAnswer;
 
     public sealed record Refused(string Words) : HostAnswer;
 
@@ -63,16 +63,15 @@ public static class Lane
     }
 
     /// <summary>What a read that began at <paramref name="readBegan"/> says about a confirmed order; an earlier read says nothing.</summary>
-    public static Order Seen(Order order, IReadOnlyList<Grant> grants, DateTimeOffset readBegan, DateTimeOffset now)
-    {
-        if (order.State != OrderState.Confirmed || readBegan < order.ConfirmedAt)
-        {
-            return order;
-        }
-
-        var isSo = grants.With(order.Wish).SequenceEqual(grants.OrderBy(grant => grant.Key, StringComparer.Ordinal));
-        return order.Move(isSo ? OrderEvent.SeenSo : OrderEvent.SeenOtherwise) with { SeenAt = now };
-    }
+    public static Order Seen(Order order, SiteFacts seen, DateTimeOffset readBegan, DateTimeOffset now) =>
+        order.State != OrderState.Confirmed || readBegan < order.ConfirmedAt
+            ? order
+            : order.Wish.IsSoIn(seen) switch
+            {
+                Truth.Yes => order.Move(OrderEvent.SeenSo) with { SeenAt = now },
+                Truth.No => order.Move(OrderEvent.SeenOtherwise) with { SeenAt = now },
+                _ => order,
+            };
 
     /// <summary>One second, doubled with each attempt, a minute at the most.</summary>
     public static TimeSpan Pause(int attempts) => TimeSpan.FromSeconds(Math.Min(60, Math.Pow(2, Math.Min(attempts - 1, 6))));

@@ -34,6 +34,14 @@ public enum OrderEvent : byte
     GiveUp,
 }
 
+public enum OrderPurpose : byte
+{
+    Reach,
+    Key,
+    PutAway,
+    BringBack,
+}
+
 /// <summary>Which events an order's state allows and where they lead. The screens' buttons come from this table too.</summary>
 public static class OrderStates
 {
@@ -73,9 +81,9 @@ public sealed record Order
     /// <summary>The place in the site's lane: the number of the journal entry that asked for it.</summary>
     public long Place { get; init; }
 
-    public required IReadOnlyList<GrantChange> Wish { get; init; }
+    public required Wish Wish { get; init; }
 
-    /// <summary>The same grants as they were: what undoing restores.</summary>
+    /// <summary>The grants that the wish names, as they were: what undoing restores.</summary>
     public required IReadOnlyList<GrantChange> Before { get; init; }
 
     public OrderState State { get; init; } = OrderState.Asked;
@@ -85,6 +93,9 @@ public sealed record Order
     public string? Reason { get; init; }
 
     public OrderId? UndoOf { get; init; }
+
+    /// <summary>Which deed it serves: what follows from the host's answer, and whether it can be undone by itself.</summary>
+    public OrderPurpose Purpose { get; init; }
 
     public required DateTimeOffset AskedAt { get; init; }
 

@@ -14,6 +14,13 @@ public static class UndoOrder
 
     public static Decision Decide(DeedFacts facts, Order undone, OrderId newOrder, Doer doer, string? reason)
     {
+        if (undone.Purpose != OrderPurpose.Reach)
+        {
+            return new Decision.Refusal([undone.Purpose == OrderPurpose.Key
+                ? "A countersigned handover cannot be undone. Its new owner can offer the key back."
+                : "Putting away and bringing back are undone in the attic: stop it there, bring the site back, or put it away again."]);
+        }
+
         if (undone.State == OrderState.Asked)
         {
             return Withdraw(facts, undone, doer, reason);
@@ -28,14 +35,14 @@ public static class UndoOrder
 
         var changes = undone.Before.Where(change => grants.FirstOrDefault(grant => grant.Key == change.Key) != change.Wanted).ToList();
         var effect = Foresee.Change(facts.Site, changes, facts.House, facts.Rules, facts.Roll);
-        var order = Orders.New(newOrder, facts, changes, doer, reason) with { UndoOf = undone.Id };
-        return new Decision.Plan([.. Orders.Superseded(facts.Lane, order), order], [Entry(facts, undone, effect, doer, reason, newOrder)], effect, []);
+        var order = Orders.New(newOrder, facts, new Wish(changes), doer, reason) with { UndoOf = undone.Id };
+        return new Decision.Plan([.. Orders.Superseded(facts.Lane, order), order], [Entry(facts, undone, effect, doer, reason, newOrder)], effect);
     }
 
     private static Decision Withdraw(DeedFacts facts, Order undone, Doer doer, string? reason)
     {
         var effect = Foresee.Change(facts.Site, undone.Before, facts.House, facts.Rules, facts.Roll);
-        return new Decision.Plan([undone.Move(OrderEvent.Withdraw)], [Entry(facts, undone, effect, doer, reason, null)], effect, []);
+        return new Decision.Plan([undone.Move(OrderEvent.Withdraw)], [Entry(facts, undone, effect, doer, reason, null)], effect);
     }
 
     private static IEnumerable<string> Refusals(DeedFacts facts, Order undone, IReadOnlyList<Grant> grants)
@@ -47,6 +54,11 @@ public static class UndoOrder
                 : "The order had no effect, so there is nothing to undo.";
         }
 
+        foreach (var reason in Orders.NotInUse(facts))
+        {
+            yield return reason;
+        }
+
         if (facts.Site.Sharing.IsUnknown)
         {
             yield return $"{facts.Site.Host} did not say who is let in here, so nothing can be decided yet.";
@@ -56,7 +68,7 @@ public static class UndoOrder
         {
             yield return "It is already as it was before the order.";
         }
-        else if (!grants.With(undone.Wish).SequenceEqual(grants.OrderBy(grant => grant.Key, StringComparer.Ordinal)))
+        else if (!grants.With(undone.Wish.Grants).SequenceEqual(grants.OrderBy(grant => grant.Key, StringComparer.Ordinal)))
         {
             yield return "Somebody has changed the same access since. Undoing would overwrite their change.";
         }

@@ -62,10 +62,11 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
     {
         var person = roll.People[place];
         var standing = roll.Standings[place];
-        return new KeyHolder(person, standing, through, [.. Reasons(person, standing, roll, fitDays)]);
+        return new KeyHolder(person, standing, through, [.. Unfitness(person, standing, roll, fitDays)]);
     }
 
-    private static IEnumerable<Unfit> Reasons(Person person, Standing standing, Roll roll, int fitDays)
+    /// <summary>Every reason why somebody is no fit key holder; none for who is fit.</summary>
+    public static IEnumerable<Unfit> Unfitness(Person person, Standing standing, Roll roll, int fitDays)
     {
         if (person.Kind == PersonKind.Guest)
         {

@@ -53,6 +53,7 @@ public sealed record Rule(RuleId Id, string Title, string Short, Level Level, st
 /// <summary>The rules in force on a day, ready to judge.</summary>
 public sealed class RuleBook
 {
+    private static readonly Filter<SiteLine> InUse = Filter.Parse("existence eq \"here\"", SiteAttributes.List);
     private readonly IReadOnlyList<(Rule Rule, Filter<SiteLine> Breaks)> rules;
 
     /// <exception cref="FilterError">A scope or demand cannot be read.</exception>
@@ -81,7 +82,10 @@ public sealed class RuleBook
     private static Filter<SiteLine> BreaksOf(Rule rule)
     {
         Filter<SiteLine> breaks = new Filter<SiteLine>.Not(Filter.Parse(rule.Demand.Expression, SiteAttributes.List));
-        return rule.Scope.Length == 0 ? breaks : Filter.Parse(rule.Scope, SiteAttributes.List).AndAlso(breaks);
+        var inScope = rule.Scope.Length == 0 ? breaks : Filter.Parse(rule.Scope, SiteAttributes.List).AndAlso(breaks);
+
+        // Put-away sites are outside unless the rule's scope speaks of them.
+        return rule.Scope.Contains("existence", StringComparison.OrdinalIgnoreCase) ? inScope : InUse.AndAlso(inScope);
     }
 }
 

@@ -10,6 +10,7 @@ public static class SiteAttributes
     public static readonly IReadOnlyList<string> InsideWords = ["nobody", "named", "unit", "staff"];
     public static readonly IReadOnlyList<string> OutsideWords = ["no-one", "named-guests", "partners", "passers-by"];
     public static readonly IReadOnlyList<string> StageWords = ["never-live", "live", "changed", "offline"];
+    public static readonly IReadOnlyList<string> ExistenceWords = ["here", "attic", "cleared"];
     public static readonly IReadOnlyList<string> StandingWords = ["current", "absent", "leaving", "left"];
 
     private static readonly AttributeList<UnitCode> UnitParts = new(
@@ -37,9 +38,11 @@ public static class SiteAttributes
         new TextAttribute<SiteLine>("class", "how sensitive the content is", line => line.Site.Class),
         new TextAttribute<SiteLine>("kind", "the kind of site", line => line.Site.Kind),
         new WordAttribute<SiteLine>("stage", "what visitors can see", StageWords, line => line.Site.Stage.Select(stage => Span.Exactly((int)stage))),
+        new WordAttribute<SiteLine>("existence", "whether it is in use, in the attic or cleared for good", ExistenceWords, line => Known.Of(Span.Exactly((int)line.Site.Existence))),
         new MomentAttribute<SiteLine>("created", "when the site was made", line => line.Site.Created),
         new MomentAttribute<SiteLine>("edited", "when the working copy last changed", line => line.Site.LastEdit),
         new MomentAttribute<SiteLine>("visited", "when the live copy was last visited", line => line.Site.LastVisit),
+        new NumberAttribute<SiteLine>("pages", "how many pages it has", line => line.Site.Content.Pages.Select(Span.Exactly)),
         new NumberAttribute<SiteLine>("visits", "visits in the last seven days", line => line.Site.Visits.Select(Span.Exactly)),
         Inside("view.inside", "how far inside the live copy can be read", Power.View),
         Outside("view.outside", "how far outside the live copy can be read", Power.View),

@@ -65,5 +65,24 @@ public static class Sharings
     }
 }
 
+/// <summary>
+/// A wanted end state of a site at its host. What is not named stays as it is. With <see cref="Existence.Attic"/> the
+/// grants are those that the site keeps in the bin, so none are named.
+/// </summary>
+/// <param name="Address">The whole address, where it is to be another.</param>
+public sealed record Wish(IReadOnlyList<GrantChange> Grants, Existence? Existence = null, string? Address = null)
+{
+    /// <summary>Whether a site is as wished; unknown where the host did not say.</summary>
+    public Truth IsSoIn(SiteFacts site)
+    {
+        var exists = Existence is null || Existence == site.Existence ? Truth.Yes : Truth.No;
+        var addressed = Address is null ? Truth.Yes : site.Address.IsUnknown ? Truth.Unknown : Truths.Of(site.Address.Or("") == Address);
+        var shared = Grants.Count == 0 ? Truth.Yes
+            : !site.Sharing.Has(out var sharing) ? Truth.Unknown
+            : Truths.Of(sharing.Grants.With(Grants).SequenceEqual(sharing.Grants.OrderBy(grant => grant.Key, StringComparer.Ordinal)));
+        return exists.And(addressed).And(shared);
+    }
+}
+
 /// <summary>The end state of one grant: as <paramref name="Wanted"/> says, or gone where that is null.</summary>
 public sealed record GrantChange(string Key, Grant? Wanted);

@@ -35,6 +35,21 @@ public sealed record House
 
     public IReadOnlyList<SiteKind> Kinds { get; init; } = [];
 
+    /// <summary>How long put-away sites are kept: all rules that ever were, for a clock counts those since its site was put away.</summary>
+    public IReadOnlyList<KeepRule> Keeping { get; init; } = [KeepRule.Standard];
+
+    /// <summary>How many days a host itself keeps what is deleted there, for hosts that said so.</summary>
+    public IReadOnlyDictionary<string, int> BinDays { get; init; } = new Dictionary<string, int>();
+
+    /// <summary>How long owners can stop their own deletion of a site that others use.</summary>
+    public TimeSpan StopTime { get; init; } = TimeSpan.FromHours(1);
+
+    /// <summary>Through how many days after the day it was made an offer of a key can be answered.</summary>
+    public int OfferDays { get; init; } = 14;
+
+    /// <summary>Likewise what waits for a second person.</summary>
+    public int ApprovalDays { get; init; } = 7;
+
     /// <summary>A key holder who leaves within these days is not fit.</summary>
     public int FitDays { get; init; } = 14;
 }

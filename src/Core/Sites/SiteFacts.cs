@@ -11,8 +11,19 @@ public enum Stage : byte
     Offline,
 }
 
+/// <summary>Whether there is a site: in use, put away and recoverable, or gone for good. Of the last a tombstone stays.</summary>
+public enum Existence : byte
+{
+    Here,
+    Attic,
+    Cleared,
+}
+
+/// <summary>What a host says of a site that lies in its bin: since when, who put it there, until when it can be brought back, by when it is erased.</summary>
+public sealed record Bin(DateTimeOffset Since, PersonId? By, Known<DateTimeOffset> RecoverableUntil, Known<DateTimeOffset> ErasedBy);
+
 /// <summary>An order that the host has not confirmed yet, as the end state it names.</summary>
-public sealed record UnderWay(OrderId Order, IReadOnlyList<GrantChange> Wish);
+public sealed record UnderWay(OrderId Order, Wish Wish);
 
 /// <summary>One line of the register: what the sources said of a site, unknown marked unknown.</summary>
 public sealed record SiteFacts
@@ -47,6 +58,16 @@ public sealed record SiteFacts
 
     public Known<Sharing> Sharing { get; init; }
 
+    public Content Content { get; init; } = new();
+
+    public Existence Existence { get; init; }
+
+    /// <summary>Since when existence and address are known to be so: a read that began earlier does not change them.</summary>
+    public DateTimeOffset StandsAt { get; init; }
+
+    /// <summary>The host's bin, while the site lies in it.</summary>
+    public Bin? Bin { get; init; }
+
     /// <summary>Orders that are under way, oldest first: what we asked for and the host has not confirmed.</summary>
     public IReadOnlyList<UnderWay> UnderWay { get; init; } = [];
 
@@ -60,7 +81,7 @@ public sealed record SiteFacts
 
     /// <summary>The grants as they will be once the host has confirmed all that is under way.</summary>
     public Known<IReadOnlyList<Grant>> Expected =>
-        Sharing.Select(sharing => UnderWay.Aggregate(sharing.Grants, (grants, order) => grants.With(order.Wish)));
+        Sharing.Select(sharing => UnderWay.Aggregate(sharing.Grants, (grants, order) => grants.With(order.Wish.Grants)));
 
     public SiteFacts WithGrants(IReadOnlyList<Grant> grants) =>
         this with { Sharing = Sharing.Select(sharing => sharing with { Grants = grants }), UnderWay = [] };

@@ -12,9 +12,12 @@ public sealed class HouseTime(TimeZoneInfo zone)
     /// The earliest instant that carries the date: of two local midnights the first, and after a gap over midnight the
     /// first instant that exists.
     /// </summary>
-    public DateTimeOffset StartOf(DateOnly day)
+    public DateTimeOffset StartOf(DateOnly day) => At(day, TimeOnly.MinValue);
+
+    /// <summary>The instant of a time of day: of two the first, and after a gap the first that exists.</summary>
+    public DateTimeOffset At(DateOnly day, TimeOnly time)
     {
-        var local = day.ToDateTime(TimeOnly.MinValue, DateTimeKind.Unspecified);
+        var local = day.ToDateTime(time, DateTimeKind.Unspecified);
         while (Zone.IsInvalidTime(local))
         {
             local = local.AddMinutes(1);

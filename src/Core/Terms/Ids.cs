@@ -19,6 +19,16 @@ public readonly record struct RuleId(string Value)
     public override string ToString() => Value;
 }
 
+public readonly record struct OfferId(Guid Value)
+{
+    public override string ToString() => Value.ToString();
+}
+
+public readonly record struct ApprovalId(Guid Value)
+{
+    public override string ToString() => Value.ToString();
+}
+
 public readonly record struct OrderId(Guid Value)
 {
     public override string ToString() => Value.ToString();

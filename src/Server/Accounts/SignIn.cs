@@ -53,7 +53,7 @@ public sealed class SignIn(Database database)
         }
 
         var fits = Hasher.VerifyHashedPassword(new object(), account?.PasswordHash ?? NobodysHash, password) != PasswordVerificationResult.Failed;
-        if (account is null || !fits)
+        if (account?.PasswordHash is null || !fits)
         {
             await database.Change(async change =>
             {
@@ -72,6 +72,32 @@ public sealed class SignIn(Database database)
             await change.Append([new Draft("session.began", $"person:{account.Person.Value}", $"account:{account.Id}") { After = JournalValue.Of(("session", JournalValue.Of(session.PublicId.ToString()))) }]);
             return new SignInResult.In(id, session.Expires);
         });
+    }
+
+    /// <summary>Whether this caller has failed too often of late.</summary>
+    public async Task<bool> IsThrottled(string caller) =>
+        await database.Read(connection => connection.FailuresSince(KeyHash("caller", caller), database.Now - FailureWindow)) >= MostFailuresOfCaller;
+
+    /// <summary>Counts an anonymous attempt that failed; the journal gathers them by the minute.</summary>
+    public Task Failed(string caller) => database.Change(change => change.AddFailure(KeyHash("caller", caller), toGather: true));
+
+    /// <summary>Somebody who is signed in says again who they are. Failures count as those of signing in do.</summary>
+    public async Task<bool> Confirms(Viewer viewer, string password)
+    {
+        var key = KeyHash("confirm", viewer.InJournal);
+        var (account, failures) = await database.Read(async connection => (await connection.AccountOf(viewer.Person), await connection.FailuresSince(key, database.Now - FailureWindow)));
+        if (failures < MostFailures && IsPossible(password, LongestPassword) && account?.PasswordHash is { } hash
+            && Hasher.VerifyHashedPassword(new object(), hash, password) != PasswordVerificationResult.Failed)
+        {
+            return true;
+        }
+
+        await database.Change(async change =>
+        {
+            await change.AddFailure(key, toGather: false);
+            await change.Append([new Draft("refused", viewer.InJournal, $"account:{viewer.Account}") { Reason = "the password did not confirm who it is" }]);
+        });
+        return false;
     }
 
     /// <summary>Ends a session of an account; false where there is none.</summary>

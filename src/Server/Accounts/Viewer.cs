@@ -19,8 +19,11 @@ public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? 
         {
             Role.Administrator or Role.Auditor => new Sight.Everything(),
             Role.Steward => new Sight.OfUnits(UnitsBelow(roll, Part!.Value)),
-            _ => new Sight.OfKeys(Person, GroupsOf(roll)),
+            _ => OwnSites(roll),
         };
+
+    /// <summary>The sites to which the viewer holds a key, whatever else they may see.</summary>
+    public Sight OwnSites(Roll roll) => new Sight.OfKeys(Person, GroupsOf(roll));
 
     public static Viewer Of(HttpContext context) =>
         context.Items[typeof(Viewer)] as Viewer ?? throw new InvalidOperationException("Nobody is signed in: the endpoint lacks a policy.");

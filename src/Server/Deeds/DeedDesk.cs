@@ -1,12 +1,10 @@
-using System.Globalization;
 using System.Text.Json;
 using AtticLedger.Core.Deeds;
-using AtticLedger.Core.Journal;
+using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Store;
-using Npgsql;
 
 namespace AtticLedger.Server.Deeds;
 
@@ -21,11 +19,21 @@ public abstract record DeedResult
     public sealed record Planned(Decision.Plan Plan, DeedFacts Facts, bool IsAnother) : DeedResult;
 
     /// <param name="Place">The place in the feed: whoever sends it back sees the deed.</param>
-    public sealed record Done(long Place, Guid Order) : DeedResult;
+    /// <param name="Approval">What waits for a second person: nothing else was done.</param>
+    public sealed record Done(long Place, Guid? Order, Guid? Offer, Guid? Approval) : DeedResult;
+
+    /// <summary>The link in a mail that it was to be done through is not good.</summary>
+    public sealed record BadLink(LinkFault Fault) : DeedResult;
 
     /// <summary>The key was used before for another request.</summary>
     public sealed record KeyUsed : DeedResult;
 }
+
+/// <summary>A deed as somebody wishes it: which it is, on which site, and how it is decided.</summary>
+/// <param name="Deed">Its name, and with <paramref name="Wish"/> what is kept where it has to wait for a second person.</param>
+/// <param name="Sight">What the doer may see; a recipient sees the one site that they are offered.</param>
+/// <param name="Link">The token of a link in a mail that it is done through: used up with the deed.</param>
+public sealed record WishedDeed(SiteId Site, Doer Doer, Func<Roll, Sight> Sight, DeedDesk.Decide Decide, string Deed = "", object? Wish = null, string? Reason = null, string? Link = null);
 
 /// <summary>
 /// Previews and carries out deeds. Both decide on facts read from the database, never from the sheet; carrying out
@@ -35,18 +43,18 @@ public sealed class DeedDesk(Database database)
 {
     private static readonly JsonSerializerOptions Stored = new();
 
-    /// <summary>Decides, from facts and an id for a new order.</summary>
-    public delegate Decision Decide(DeedFacts facts, OrderId newOrder);
+    /// <summary>Decides, from facts and an id for a new order or offer.</summary>
+    public delegate Decision Decide(DeedFacts facts, Guid newId);
 
-    public Task<DeedResult> Preview(Viewer viewer, SiteId site, Decide decide) =>
+    public Task<DeedResult> Preview(WishedDeed wished) =>
         database.Read<DeedResult>(async connection =>
-            await Facts(connection, viewer, site, database.Now) is not { } facts ? new DeedResult.NotSeen()
-            : decide(facts, new OrderId(Guid.Empty)) is var decision && decision is Decision.Plan plan ? new DeedResult.Planned(plan, facts, IsAnother: false)
+            await connection.Facts(wished.Sight, wished.Site, database.Now) is not { } facts ? new DeedResult.NotSeen()
+            : wished.Decide(facts, Guid.Empty) is var decision && decision is Decision.Plan plan ? new DeedResult.Planned(plan, facts, IsAnother: false)
             : new DeedResult.Refused(((Decision.Refusal)decision).Reasons));
 
     /// <param name="fingerprint">Of the plan that was previewed.</param>
     /// <param name="key">The Idempotency-Key: the same request under the same key is answered as before and done once.</param>
-    public Task<DeedResult> Carry(Viewer viewer, SiteId site, Decide decide, string fingerprint, string key, string requestHash) =>
+    public Task<DeedResult> Carry(Viewer viewer, WishedDeed wished, string fingerprint, string key, string requestHash) =>
         database.Change<DeedResult>(async change =>
         {
             if (await change.Connection.Answered(viewer.Account, key) is { } before)
@@ -54,47 +62,65 @@ public sealed class DeedDesk(Database database)
                 return before.RequestHash == requestHash ? JsonSerializer.Deserialize<DeedResult.Done>(before.Body, Stored)! : new DeedResult.KeyUsed();
             }
 
-            if (await Facts(change.Connection, viewer, site, change.Now) is not { } facts)
+            if (wished.Link is { } token && await Links.Fault(change, token, viewer.Person) is { } fault)
+            {
+                await change.Append([Links.Refused(viewer, fault)]);
+                return new DeedResult.BadLink(fault);
+            }
+
+            if (await change.Connection.Facts(wished.Sight, wished.Site, change.Now) is not { } facts)
             {
                 return new DeedResult.NotSeen();
             }
 
-            switch (decide(facts, new OrderId(Guid.NewGuid())))
+            switch (wished.Decide(facts, Guid.NewGuid()))
             {
                 case Decision.Refusal(var reasons):
                     return new DeedResult.Refused(reasons);
                 case Decision.Plan plan when plan.Fingerprint != fingerprint:
                     return new DeedResult.Planned(plan, facts, IsAnother: true);
+                case Decision.Plan { NeedsSecond: not null } plan when wished.Doer.Second is null:
+                    return await Answered(change, viewer, key, requestHash, await AskSecond(change, wished, facts, plan));
                 case Decision.Plan plan:
-                    var done = await Commit(change, plan);
-                    await change.Answer(viewer.Account, key, requestHash, 200, JsonSerializer.Serialize(done, Stored));
-                    return done;
+                    if (wished.Link is { } used)
+                    {
+                        await change.UseLink(LinkTokens.HashOf(used));
+                    }
+
+                    return await Answered(change, viewer, key, requestHash, await Commit(change, plan, facts));
                 default:
                     throw new InvalidOperationException("A decision is a plan or a refusal.");
             }
         });
 
-    /// <summary>The site of an order, for whoever may see it.</summary>
+    /// <summary>The order with its site.</summary>
     public Task<Order?> Order(OrderId id) => database.Read(connection => connection.Order(id));
 
-    private static async Task<DeedResult.Done> Commit(Change change, Decision.Plan plan)
+    internal static async Task<DeedResult.Done> Commit(Change change, Decision.Plan plan, DeedFacts facts)
     {
-        var numbers = await change.Append(plan.Entries);
-        foreach (var order in plan.Orders)
-        {
-            await change.Put(order.Place == 0 ? order with { Place = numbers[0] } : order);
-        }
-
-        return new DeedResult.Done(numbers[^1], plan.Orders[^1].Id.Value);
+        var numbers = await change.Keep(facts.Site.Id, plan, facts.Roll.Time);
+        return new DeedResult.Done(numbers[^1], plan.Orders.Count == 0 ? null : plan.Orders[^1].Id.Value, plan.Offers.Count == 0 ? null : plan.Offers[0].Id.Value, null);
     }
 
-    private static async Task<DeedFacts?> Facts(NpgsqlConnection connection, Viewer viewer, SiteId id, DateTimeOffset now)
+    private static async Task<DeedResult.Done> AskSecond(Change change, WishedDeed wished, DeedFacts facts, Decision.Plan plan)
     {
-        var time = await connection.HouseTime();
-        var roll = await connection.Roll(now, time);
-        var site = (await connection.Sites(viewer.SightOn(roll), [id])).SingleOrDefault();
-        return site is null
-            ? null
-            : new DeedFacts(site, await connection.OrdersOf(id), await connection.House(), await connection.Rules(time.DayOf(now)), roll);
+        var approval = Approval.Ask(new ApprovalId(Guid.NewGuid()), facts, wished.Deed, JsonSerializer.Serialize(wished.Wish, Stored), wished.Reason, wished.Doer, plan);
+        if ((await change.Connection.OpenApprovals()).Find(open => open.Site == approval.Site && open.Deed == approval.Deed) is { } open)
+        {
+            // Asked twice, it waits once: the later wish takes the place of the earlier.
+            await change.Put(open.Move(ApprovalEvent.Withdraw) with { EndedAt = change.Now });
+            await change.Append([open.Entry("withdrawn", wished.Doer.InJournal)]);
+        }
+
+        await change.Put(approval);
+        await change.Write(ApprovalDesk.Letters(approval, facts), facts.Roll.Time);
+        var numbers = await change.Append([approval.Entry("asked", wished.Doer.InJournal)]);
+        return new DeedResult.Done(numbers[^1], null, null, approval.Id.Value);
+    }
+
+    private static async Task<DeedResult.Done> Answered(Change change, Viewer viewer, string key, string requestHash, DeedResult.Done done)
+    {
+        await change.Answer(viewer.Account, key, requestHash, 200, JsonSerializer.Serialize(done, Stored));
+        return done;
     }
 }

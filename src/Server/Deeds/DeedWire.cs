@@ -50,6 +50,33 @@ public sealed record PowerChangeWire(Power Power, IReadOnlyList<PersonWire> Gain
 
 public sealed record RuleWire(string Id, string Title, string Short, Core.Rules.Level Level);
 
+/// <summary>All that goes with a site that is put away; null where it is not known.</summary>
+/// <param name="Group">The group that goes with it.</param>
+/// <param name="Opened">Other sites that this group opens, and how many people lose them.</param>
+/// <param name="LookAlikes">Other sites whose names say the same.</param>
+/// <param name="HostKeepsThrough">The last day on which the host itself can bring it back.</param>
+public sealed record LossWire(
+    int? Pages, long? Bytes, IReadOnlyList<string> Domains, string? Group, IReadOnlyList<OpenedWire> Opened, int? Visits, IReadOnlyList<string> LookAlikes, DateOnly KeptThrough, string KeptBecause, DateOnly? HostKeepsThrough)
+{
+    public static LossWire Of(Loss loss) =>
+        new(
+            loss.Pages.Has(out var pages) ? pages : null,
+            loss.Bytes.Has(out var bytes) ? bytes : null,
+            loss.Domains,
+            loss.Group,
+            [.. loss.Opened.Select(site => new OpenedWire(site.Site.Value, site.Name, site.People))],
+            loss.Visits.Has(out var visits) ? visits : null,
+            loss.LookAlikes,
+            loss.KeptThrough,
+            loss.KeptBecause,
+            loss.HostKeepsThrough);
+}
+
+public sealed record OpenedWire(long Site, string Name, int People);
+
+/// <param name="Along">What goes along without a deed of its own.</param>
+/// <param name="Sure">How sure the deed wants to be.</param>
+/// <param name="NeedsSecond">Why a second person has to agree, or null.</param>
 /// <param name="VisitsAffected">Measured visits in seven days that the shut doors served, or null where not measured.</param>
 public sealed record PlanWire(
     string Fingerprint,
@@ -58,7 +85,11 @@ public sealed record PlanWire(
     IReadOnlyList<RuleWire> Cleared,
     IReadOnlyList<RuleWire> Opened,
     IReadOnlyList<string> Remains,
-    int? VisitsAffected)
+    int? VisitsAffected,
+    IReadOnlyList<string> Along,
+    Sureness Sure,
+    string? NeedsSecond,
+    LossWire? Loss)
 {
     public static PlanWire Of(Decision.Plan plan, DeedFacts facts)
     {
@@ -76,7 +107,11 @@ public sealed record PlanWire(
             [.. plan.Effect.Cleared.Select(rule => Rule(rule, facts))],
             [.. plan.Effect.Opened.Select(rule => Rule(rule, facts))],
             plan.Remains,
-            plan.Effect.VisitsAffected.Has(out var visits) ? visits : null);
+            plan.Effect.VisitsAffected.Has(out var visits) ? visits : null,
+            plan.Along,
+            plan.Sure,
+            plan.NeedsSecond,
+            plan.Loss is { } loss ? LossWire.Of(loss) : null);
     }
 
     private static string Words(Door door) => door.Proof == Proof.None ? door.Who.Word() : $"{door.Who.Word()}, {door.Proof.Word()}";
@@ -88,7 +123,9 @@ public sealed record PlanWire(
 /// <summary>What a deed would come to: a plan, or else every reason why not.</summary>
 public sealed record PreviewWire(PlanWire? Plan, IReadOnlyList<string> Refused);
 
-/// <param name="Order">The order that was asked of the host, or withdrawn.</param>
-public sealed record DeedDoneWire(Guid Order, long Place);
+/// <param name="Order">The order that was asked of the host, or withdrawn; null where the deed needs none.</param>
+/// <param name="Offer">The offer that was made or answered.</param>
+/// <param name="Approval">What waits for a second person: nothing else was done yet.</param>
+public sealed record DeedDoneWire(long Place, Guid? Order, Guid? Offer, Guid? Approval);
 
 public sealed record RefusalWire(IReadOnlyList<string> Reasons);

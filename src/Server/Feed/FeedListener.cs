@@ -1,3 +1,4 @@
+using AtticLedger.Server.Days;
 using AtticLedger.Server.Lanes;
 using AtticLedger.Server.Sources;
 using AtticLedger.Store;
@@ -9,7 +10,7 @@ namespace AtticLedger.Server.Feed;
 /// Wakes this server when another has committed. A notification only wakes; what happened is read from the feed, and a
 /// slow poll stands behind for notifications that were lost.
 /// </summary>
-public sealed class FeedListener(Database database, LedgerSheet sheet, OrderLanes lanes, SourceReader sources, ILogger<FeedListener> log) : BackgroundService
+public sealed class FeedListener(Database database, LedgerSheet sheet, OrderLanes lanes, SourceReader sources, IServiceProvider services, ILogger<FeedListener> log) : BackgroundService
 {
     private static readonly TimeSpan SlowPoll = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan Retry = TimeSpan.FromSeconds(1);
@@ -44,6 +45,11 @@ public sealed class FeedListener(Database database, LedgerSheet sheet, OrderLane
 
         while (true)
         {
+            if (services.GetService<DemoTime>() is { } demo)
+            {
+                await demo.Follow(stop);
+            }
+
             await sheet.Refresh();
             lanes.Wake(stop);
             sources.Wake(stop);

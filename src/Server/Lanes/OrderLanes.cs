@@ -5,6 +5,7 @@ using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Sources;
+using AtticLedger.Server.Deeds;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Lanes;
@@ -125,12 +126,16 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         await change.Put(answered);
         if (answer is HostAnswer.Done done)
         {
-            await change.UpdateSite(Intake.Confirm(site, done, change.Now));
+            site = Intake.Confirm(site, order.Wish, done, change.Now);
+            await change.UpdateSite(site);
         }
 
         if (!answered.State.IsOpen())
         {
-            await change.Append([Entry($"order.{answered.State.ToString().ToLowerInvariant()}", $"host:{site.Host.ToLowerInvariant()}", answered)]);
+            var roll = await change.Connection.Roll(change.Now, await change.Connection.HouseTime());
+            var stay = (await change.Connection.LatestStays([order.Site])).GetValueOrDefault(order.Site);
+            var after = Aftermath.Answered(answered, site, await change.Connection.OfferOfOrder(id), stay, roll, change.Now);
+            await change.Keep(after, roll.Time, [Entry($"order.{answered.State.ToString().ToLowerInvariant()}", $"host:{site.Host.ToLowerInvariant()}", answered)]);
         }
 
         return answered.State == OrderState.Confirmed;

@@ -38,7 +38,8 @@ public sealed record OrderWire(
     int Attempts,
     string? Words,
     Guid? UndoOf,
-    bool CanUndo);
+    bool CanUndo,
+    OrderPurpose Purpose);
 
 public sealed record ExplainedWire(FindingWire Finding, string Headline, string Detail);
 
@@ -62,4 +63,5 @@ public sealed record FolioWire(
     bool MayAct,
     string? Front,
     DateTimeOffset SeenAt,
-    bool Vanished);
+    bool Vanished,
+    Existence Existence);

@@ -32,7 +32,7 @@ internal static class FolioWriter
             [.. Unknowns(site)],
             [.. line.UnitChain.Select(unit => new UnitWire(unit.Value, roll.Find(unit)?.Name ?? unit.Value))],
             [.. Powers.Limited.Where(power => !line.Inside(power).IsNone).Select(power => PassageOf(line, power, roll))],
-            [.. line.Keys.Holders.Select(holder => new KeyHolderWire(PersonWire.Of(holder.Person.Id, roll), holder.IsFit, Explanation.Reason(holder, roll), holder.Through))],
+            [.. line.Keys.Holders.Select(holder => Holder(holder, roll))],
             site.Sharing.Has(out var sharing) ? [.. sharing.Grants.OrderByDescending(grant => grant.Power).Select(grant => Grant(grant, roll))] : [],
             [.. judged.Findings.OrderBy(finding => finding.Verdict == Verdict.CannotTell).ThenBy(finding => finding.Rule.Level).Select(finding => Explained(finding, line, state))],
             [.. orders.Reverse().Take(MostOrders).Select(order => OrderOf(order, roll, now))],
@@ -40,8 +40,12 @@ internal static class FolioWriter
             viewer.MayAct,
             front is not null && site.HostKey.Length > 0 && site.Address.Has(out var address) ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString() : null,
             site.SeenAt,
-            site.Vanished);
+            site.Vanished,
+            site.Existence);
     }
+
+    public static KeyHolderWire Holder(Core.Keys.KeyHolder holder, Roll roll) =>
+        new(PersonWire.Of(holder.Person.Id, roll), holder.IsFit, Explanation.Reason(holder, roll), holder.Through);
 
     private static IEnumerable<string> Unknowns(SiteFacts site)
     {
@@ -134,7 +138,7 @@ internal static class FolioWriter
             order.Id.Value,
             order.State,
             order.IsOverdue(now),
-            [.. order.Wish.Select(change => new GrantChangeWire(
+            [.. order.Wish.Grants.Select(change => new GrantChangeWire(
                 GrantWords.Who((change.Wanted ?? before[change.Key])!, roll), before.GetValueOrDefault(change.Key)?.Power, change.Wanted?.Power))],
             PersonWire.Of(order.By, roll),
             order.Reason,
@@ -147,6 +151,7 @@ internal static class FolioWriter
             order.Attempts,
             order.Words,
             order.UndoOf?.Value,
-            OrderStates.After(order.State, OrderEvent.Withdraw) is not null || order.State.HadEffect());
+            order.Purpose == OrderPurpose.Reach && (OrderStates.After(order.State, OrderEvent.Withdraw) is not null || order.State.HadEffect()),
+            order.Purpose);
     }
 }

@@ -38,11 +38,11 @@ internal static class RegisterEndpoints
                 [.. found.Skip(Math.Max(0, offset)).Take(Math.Clamp(limit, 0, MostLines)).Select(line => LineWriter.Line(line, state))],
                 found.Count,
                 mask.Lines(Truth.Unknown).Count(line => seen[line] == Truth.Yes),
-                seen.CountYes,
+                seen.And(columns.Evaluate(Filter.Parse("existence eq \"here\"", JudgedLine.Attributes))).CountYes,
                 Units(sentence, state, seen),
                 Counts(Sentence.Reaches, sentence.Without(nameof(Sentence.Reach), columns).And(seen), columns),
                 Rules(sentence, state, seen),
-                Counts(Sentence.Stages, sentence.Without(nameof(Sentence.Stage), columns).And(seen), columns),
+                Stages(sentence, seen, columns),
                 sentence.Filter));
         }
         catch (FilterError error)
@@ -120,6 +120,13 @@ internal static class RegisterEndpoints
         var others = sentence.Without(nameof(Sentence.Rule), state.Sheet.Columns).And(seen);
         var rules = state.Rules.Rules.Select(rule => (rule.Id.Value, $"break {rule.Id}: {rule.Title}", Sentence.RuleFilter(rule.Id.Value)));
         return Counts([.. Sentence.AnyRule, .. rules], others, state.Sheet.Columns);
+    }
+
+    // Stages are counted over sites in use, the attic by itself.
+    private static List<CountWire> Stages(Sentence sentence, Mask seen, Columns<JudgedLine> columns)
+    {
+        var others = sentence.Without(nameof(Sentence.Stage), columns).And(seen);
+        return Counts([.. Sentence.Stages.Select(stage => stage.Key == "attic" ? stage : (stage.Key, stage.Words, Filter: $"existence eq \"here\" and ({stage.Filter})"))], others, columns);
     }
 
     private static List<CountWire> Counts(IReadOnlyList<(string Key, string Words, string Filter)> words, Mask over, Columns<JudgedLine> columns) =>

@@ -41,7 +41,7 @@ public sealed record CountWire(string Key, string Words, int Count);
 
 /// <param name="Total">How many sites hold for the filter.</param>
 /// <param name="CannotTell">Of how many it cannot be told: a fact is not known.</param>
-/// <param name="Whole">How many sites the viewer may see at all.</param>
+/// <param name="Whole">How many sites in use the viewer may see at all; those in the attic are listed where the sentence speaks of it.</param>
 /// <param name="Units">What each unit would leave; likewise reaches, rules and stages: each counted without its own part of the sentence.</param>
 public sealed record RegisterWire(
     IReadOnlyList<LineWire> Lines,

@@ -31,7 +31,11 @@ public sealed record Sentence(string? Unit, string? Reach, string? Rule, string?
         ("changed", "have unseen changes", "stage eq \"changed\""),
         ("offline", "are offline", "stage eq \"offline\""),
         ("vanished", "have vanished from their host", "vanished eq true"),
+        ("attic", "lie in the attic", "existence eq \"attic\""),
     ];
+
+    /// <summary>What a sentence is about where it does not speak of the attic itself.</summary>
+    private const string InUse = "existence eq \"here\"";
 
     /// <summary>Special words of the rule part, before the rules themselves.</summary>
     public static readonly IReadOnlyList<(string Key, string Words, string Filter)> AnyRule =
@@ -43,7 +47,7 @@ public sealed record Sentence(string? Unit, string? Reach, string? Rule, string?
     ];
 
     /// <summary>The whole sentence as one expression in the open grammar.</summary>
-    public string Filter => string.Join(" and ", Parts.Where(part => part.Filter is not null).Select(part => $"({part.Filter})"));
+    public string Filter => string.Join(" and ", Parts.Where(part => part.Filter is not null && part.Name != nameof(InUse)).Select(part => $"({part.Filter})"));
 
     private IEnumerable<(string Name, string? Filter)> Parts =>
     [
@@ -52,7 +56,10 @@ public sealed record Sentence(string? Unit, string? Reach, string? Rule, string?
         (nameof(Rule), Rule is null ? null : RuleFilter(Rule)),
         (nameof(Stage), Stage is null ? null : Known(Stages, Stage, "stage")),
         (nameof(Expression), string.IsNullOrWhiteSpace(Expression) ? null : Expression),
+        (nameof(InUse), SpeaksOfTheAttic ? null : InUse),
     ];
+
+    private bool SpeaksOfTheAttic => Stage == "attic" || Expression?.Contains("existence", StringComparison.OrdinalIgnoreCase) == true;
 
     public static string UnitFilter(string unit) => unit == "none" ? "unit eq null" : $"units eq {Quoted(unit)}";
 
@@ -60,7 +67,7 @@ public sealed record Sentence(string? Unit, string? Reach, string? Rule, string?
 
     /// <summary>All parts but one: what the choices of that part are counted over.</summary>
     public Mask Without(string name, Columns<JudgedLine> columns) =>
-        Parts.Where(part => part.Name != name && part.Filter is not null)
+        Parts.Where(part => part.Name != name && part.Filter is not null && !(name == nameof(Stage) && part.Name == nameof(InUse)))
             .Select(part => columns.Evaluate(Core.Filters.Filter.Parse(part.Filter!, JudgedLine.Attributes)))
             .Aggregate(Mask.All(columns.Count, Truth.Yes), (all, one) => all.And(one));
 

@@ -20,15 +20,11 @@ internal sealed class PeopleIntake(Database database)
             {
                 var roll = await change.Connection.Roll(change.Now, await change.Connection.HouseTime());
                 var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
-                var changes = await TakePeople(change, roll, listed.Select(said => new Person(
-                    default,
-                    said.Kind,
-                    said.Name,
-                    said.Mail,
-                    said.Standing,
-                    said.Day,
-                    said.Unit is { } code && units.Contains(code) ? Known.Of(new UnitCode(code)) : Known<UnitCode>.None,
-                    said.Class)));
+                var changes = await TakePeople(change, roll, listed.Select(said => Person(said, units)).Select(person => person with
+                {
+                    // A last day that has passed is over, although the list still has the person.
+                    Standing = person.Standing == Standing.Leaving ? person.StandingAt(change.Now, roll.Time) : person.Standing,
+                }));
                 changes += await TakeGroups(change, StaffList.SourceName, groups, roll);
                 await Write(change, StaffList.SourceName, changes);
             },
@@ -47,6 +43,12 @@ internal sealed class PeopleIntake(Database database)
                     .Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))
                     .Select(said => new Person(default, PersonKind.Guest, said.Name, said.Mail, Standing.Current, null, Known<UnitCode>.None)));
                 changes += await TakeGroups(change, host, setting.Groups, roll);
+                if (setting.BinDays is { } days && await change.Connection.Setting($"bin-days:{host}", "") != days.ToString(CultureInfo.InvariantCulture))
+                {
+                    await change.SetSetting($"bin-days:{host}", days.ToString(CultureInfo.InvariantCulture));
+                    changes++;
+                }
+
                 if (await change.SetLimit(new LimitSetting(LayerKind.Host, host, Enforcer.Host, setting.Limit)))
                 {
                     changes++;
@@ -55,6 +57,17 @@ internal sealed class PeopleIntake(Database database)
                 await Write(change, host, changes);
             },
             stop);
+
+    private static Person Person(ListedPerson said, HashSet<string> units) =>
+        new(
+            default,
+            said.Kind,
+            said.Name,
+            said.Mail,
+            said.Standing,
+            said.Day,
+            said.Unit is { } code && units.Contains(code) ? Known.Of(new UnitCode(code)) : Known<UnitCode>.None,
+            said.Class);
 
     private static async Task<int> TakePeople(Change change, Roll roll, IEnumerable<Person> said)
     {

@@ -5,6 +5,7 @@ using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Lanes;
+using AtticLedger.Server.Deeds;
 using AtticLedger.Store;
 using Npgsql;
 
@@ -145,7 +146,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         // Only now, at the end of a complete read, may a site vanish; one that the host withheld has not.
         if (refused.Count == 0)
         {
-            await database.Change(change => Vanish(change, host.Name, seen, began), stop);
+            await Vanish(host, seen, began, stop);
         }
     }
 
@@ -154,6 +155,9 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         var resolution = await Resolution(change.Connection);
         var known = (await change.Connection.Sites(new Sight.Everything())).Where(site => site.Host == host).ToDictionary(site => site.HostKey);
         var confirmed = (await change.Connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site);
+        var stays = await change.Connection.LatestStays([.. known.Values.Select(site => site.Id)]);
+        var administrators = await change.Connection.Administrators();
+        var time = await change.Connection.HouseTime();
         var drafts = new List<Draft>();
         var digest = new List<JournalValue>();
         foreach (var said in sites.DistinctBy(site => site.Key))
@@ -170,6 +174,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
                     drafts.Add(entry);
                 }
 
+                drafts.AddRange(await change.KeepAllBut(Aftermath.Seen(taken.Site with { Id = id }, null, administrators, isFirst, change.Now), time));
                 continue;
             }
 
@@ -188,6 +193,8 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             {
                 drafts.Add(changed);
             }
+
+            drafts.AddRange(await change.KeepAllBut(Aftermath.Seen(taken.Site, stays.GetValueOrDefault(line.Id), administrators, isFirst, change.Now), time));
         }
 
         if (isFirst && digest.Count > 0)
@@ -201,16 +208,28 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         await change.Append(drafts);
     }
 
-    private static async Task Vanish(Change change, string host, HashSet<string> seen, DateTimeOffset began)
+    private async Task Vanish(ISiteHost host, HashSet<string> seen, DateTimeOffset began, CancellationToken stop)
     {
-        var drafts = new List<Draft>();
-        foreach (var site in (await change.Connection.Sites(new Sight.Everything())).Where(site => site.Host == host && !site.Vanished && !seen.Contains(site.HostKey) && site.SeenAt < began))
+        var missing = (await database.Read(connection => connection.Sites(new Sight.Everything()), stop))
+            .Where(site => site.Host == host.Name && !site.Vanished && site.Existence != Existence.Cleared && !seen.Contains(site.HostKey) && site.SeenAt < began && site.StandsAt < began)
+            .ToList();
+        foreach (var site in missing)
         {
-            var gone = Intake.Vanish(site);
-            await change.UpdateSite(gone.Site);
-            drafts.Add(gone.Entry!);
-        }
+            // Clearing is for good, so a site that may have been restored while the lists were read is asked for by itself.
+            if (site.Existence == Existence.Attic && await host.ReadSite(site.HostKey, stop) is not null)
+            {
+                continue;
+            }
 
-        await change.Append(drafts);
+            await database.Change(
+                async change =>
+                {
+                    var gone = Intake.Vanish(site, change.Now);
+                    await change.UpdateSite(gone.Site);
+                    var stay = (await change.Connection.LatestStays([site.Id])).GetValueOrDefault(site.Id);
+                    await change.Keep(Aftermath.Seen(gone.Site, stay, [], false, change.Now), await change.Connection.HouseTime(), gone.Entry is { } entry ? [entry] : []);
+                },
+                stop);
+        }
     }
 }

@@ -49,6 +49,8 @@ public sealed class Merrowby
         {
             Slipway.Sites.Add(site.Id, site);
         }
+
+        new MerrowbyAttic(today, seed, people).Fill(Slipway);
     }
 
     public StaffRecords Staff { get; }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text.Json.Nodes;
 
 namespace AtticLedger.StandIns.Slipway;
@@ -6,7 +5,7 @@ namespace AtticLedger.StandIns.Slipway;
 /// <summary>Slipway's API: JSON over HTTP with a bearer token, lists paged by cursor.</summary>
 public static class SlipwayApi
 {
-    public static void MapSlipway(this WebApplication app, SlipwayState state, string token, TimeProvider clock)
+    public static void MapSlipway(this WebApplication app, SlipwayBooks state, string token, TimeProvider clock)
     {
         var api = app.MapGroup("/api").AddEndpointFilter(async (context, next) =>
             context.HttpContext.Request.Headers.Authorization == $"Bearer {token}" ? await next(context) : Results.Json(new { problem = "Sign in with a token." }, statusCode: 401));
@@ -17,6 +16,7 @@ public static class SlipwayApi
             ["outside"] = records.Workspace.Outside,
             ["signIn"] = records.Workspace.SignIn,
             ["newSites"] = records.Workspace.DefaultEntry,
+            ["binDays"] = records.Workspace.BinDays,
         })));
         api.MapGet("/people", (string? cursor, int? limit) => Page(
             state.Read(records => records.People.Values.OrderBy(person => person.Id, StringComparer.Ordinal).ToList()),
@@ -25,40 +25,33 @@ public static class SlipwayApi
             cursor, limit));
         api.MapGet("/groups", (string? cursor, int? limit) => Page(
             state.Read(records => records.Groups.Values.OrderBy(group => group.Id, StringComparer.Ordinal).ToList()), group => group.Id, Group, cursor, limit));
-        api.MapGet("/sites", (string? cursor, int? limit) => Page(
-            state.Read(records => records.Sites.Values.OrderBy(site => site.Id, StringComparer.Ordinal).ToList()), site => site.Id, site => Site(site, state), cursor, limit));
-        api.MapGet("/sites/{id}", (string id) => state.Read(records => records.Sites.GetValueOrDefault(id)) is { } site ? Results.Json(Site(site, state)) : Results.NotFound());
-        api.MapGet("/effects", () => Results.Json(state.Read(records => records.Effects.ToList())));
-        api.MapPatch("/sites/{id}/sharing", async (string id, JsonObject body, HttpContext http) =>
+        foreach (var (list, of) in new (string, Func<SlipwayRecords, Dictionary<string, SlipwaySite>>)[] { ("sites", records => records.Sites), ("bin", records => records.Bin) })
         {
-            var fault = state.Faults.Next();
-            if (state.Faults.Delay > TimeSpan.Zero)
+            api.MapGet($"/{list}", (string? cursor, int? limit) =>
             {
-                await Task.Delay(state.Faults.Delay, http.RequestAborted);
-            }
-
-            switch (fault)
+                state.ClearBin(clock.GetUtcNow());
+                return Page(state.Read(records => of(records).Values.OrderBy(site => site.Id, StringComparer.Ordinal).ToList()), site => site.Id, state.Json, cursor, limit);
+            });
+            api.MapGet($"/{list}/{{id}}", (string id) =>
             {
-                case Fault.LoseBefore:
-                    http.Abort();
-                    return Results.Empty;
-                case Fault.Refuse:
-                    return Results.Json(new { problem = "Slipway does not change sharing during a freeze." }, statusCode: 422);
-                case Fault.Busy:
-                    http.Response.Headers.RetryAfter = "2";
-                    return Results.Json(new { problem = "Too many changes; come back later." }, statusCode: 429);
-            }
+                state.ClearBin(clock.GetUtcNow());
+                return state.Read(records => of(records).GetValueOrDefault(id)) is { } site ? Results.Json(state.Json(site)) : Results.NotFound();
+            });
+        }
 
-            var key = http.Request.Headers["Idempotency-Key"].ToString();
-            var (status, answer) = state.SetSharing(id, key.Length > 0 ? key : null, body["changes"] as JsonArray ?? [], clock.GetUtcNow());
-            if (fault == Fault.LoseAfter)
-            {
-                http.Abort();
-                return Results.Empty;
-            }
-
-            return Results.Json(answer, statusCode: status);
-        });
+        api.MapGet("/sites/{id}/states", (string id, string? cursor, int? limit) => state.Read(records => records.Sites.GetValueOrDefault(id)) is { } site
+            ? Page(
+                [.. site.States.OrderBy(one => one.At)],
+                one => SlipwayBooks.Instant(one.At),
+                one => new JsonObject { ["at"] = SlipwayBooks.Instant(one.At), ["by"] = state.Read(records => records.People.GetValueOrDefault(one.By)?.Mail) },
+                cursor, limit)
+            : Results.NotFound());
+        api.MapGet("/effects", () => Results.Json(state.Read(records => records.Effects.ToList())));
+        api.MapPatch("/sites/{id}/sharing", (string id, JsonObject body, HttpContext http) =>
+            Change(http, state, key => state.SetSharing(id, key, body["changes"] as JsonArray ?? [], clock.GetUtcNow())));
+        api.MapDelete("/sites/{id}", (string id, HttpContext http) => Change(http, state, key => state.Delete(id, key, null, clock.GetUtcNow())));
+        api.MapPost("/bin/{id}/restore", (string id, JsonObject body, HttpContext http) =>
+            Change(http, state, key => state.Restore(id, key, (string?)body["slug"], body["changes"] as JsonArray ?? [], clock.GetUtcNow())));
 
         // The hands of whoever works at Slipway itself, for tests and for trying out.
         var hands = app.MapGroup("/hands");
@@ -69,6 +62,43 @@ public static class SlipwayApi
             var (status, answer) = state.SetSharing(id, null, changes, clock.GetUtcNow());
             return Results.Json(answer, statusCode: status);
         });
+        hands.MapPost("/sites/{id}/delete", (string id, string? by) =>
+        {
+            var (status, answer) = state.Delete(id, null, by, clock.GetUtcNow());
+            return Results.Json(answer, statusCode: status);
+        });
+    }
+
+    // What a change goes through: a fault that was switched on, then the change, then perhaps no answer.
+    private static async Task<IResult> Change(HttpContext http, SlipwayBooks state, Func<string?, (int Status, JsonObject Body)> change)
+    {
+        var fault = state.Faults.Next();
+        if (state.Faults.Delay > TimeSpan.Zero)
+        {
+            await Task.Delay(state.Faults.Delay, http.RequestAborted);
+        }
+
+        switch (fault)
+        {
+            case Fault.LoseBefore:
+                http.Abort();
+                return Results.Empty;
+            case Fault.Refuse:
+                return Results.Json(new { problem = "Slipway does not change anything during a freeze." }, statusCode: 422);
+            case Fault.Busy:
+                http.Response.Headers.RetryAfter = "2";
+                return Results.Json(new { problem = "Too many changes; come back later." }, statusCode: 429);
+        }
+
+        var key = http.Request.Headers["Idempotency-Key"].ToString();
+        var (status, answer) = change(key.Length > 0 ? key : null);
+        if (fault == Fault.LoseAfter)
+        {
+            http.Abort();
+            return Results.Empty;
+        }
+
+        return Results.Json(answer, statusCode: status);
     }
 
     private static JsonObject Group(SlipwayGroup group) =>
@@ -83,37 +113,6 @@ public static class SlipwayApi
                 : new JsonObject { ["directory"] = member.Directory }))]),
         };
 
-    private static JsonObject Site(SlipwaySite site, SlipwayState state)
-    {
-        var json = new JsonObject
-        {
-            ["id"] = site.Id,
-            ["slug"] = site.Slug,
-            ["title"] = site.Title,
-            ["team"] = site.Team,
-            ["label"] = site.Label,
-            ["template"] = site.Template,
-            ["created"] = Instant(site.Created),
-            ["edited"] = Instant(site.Edited),
-            ["published"] = site.Published is { } published ? Instant(published) : null,
-            ["offline"] = site.Offline,
-            ["unpublished"] = site.Unpublished,
-            ["lastVisit"] = site.LastVisit is { } visit ? Instant(visit) : null,
-            ["sharing"] = state.Sharing(site),
-        };
-        if (site.Visits7 is { } visits)
-        {
-            json["visits7"] = visits;
-        }
-
-        foreach (var field in site.Withheld)
-        {
-            json.Remove(field);
-        }
-
-        return json;
-    }
-
     private static IResult Page<T>(List<T> all, Func<T, string> id, Func<T, JsonObject> write, string? cursor, int? limit)
     {
         var size = Math.Clamp(limit ?? 100, 1, 200);
@@ -126,6 +125,4 @@ public static class SlipwayApi
             ["total"] = all.Count,
         });
     }
-
-    private static string Instant(DateTimeOffset instant) => instant.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.ffffff'Z'", CultureInfo.InvariantCulture);
 }

@@ -12,6 +12,9 @@ public sealed record SlipwayGroup(string Id, string Name, IReadOnlyList<SlipwayM
 /// <summary>Who may do what at a site: <c>everyone</c>, <c>world</c>, <c>partners</c>, <c>p:…</c>, <c>g:…</c>, <c>team:…</c> or <c>link:…</c>.</summary>
 public sealed record SlipwayEntry(string Entry, string Role, string? Proof = null, string? Audience = null, string? Until = null);
 
+/// <summary>A saved state: when and by whom.</summary>
+public sealed record SlipwayState(DateTimeOffset At, string By);
+
 public sealed record SlipwayPage(string Title, string Text);
 
 public sealed record SlipwaySite
@@ -52,11 +55,31 @@ public sealed record SlipwaySite
     /// <summary>Facts that Slipway leaves out of its answers about this site, by field name.</summary>
     public IReadOnlyList<string> Withheld { get; init; } = [];
 
+    /// <summary>Web domains that show it under a name of their own.</summary>
+    public IReadOnlyList<string> Domains { get; init; } = [];
+
+    /// <summary>The site that it is a child of.</summary>
+    public string? Parent { get; init; }
+
+    /// <summary>A group that was made with it and goes with it.</summary>
+    public string? OwnGroup { get; init; }
+
+    public long Bytes { get; init; }
+
+    /// <summary>Who has it open for editing.</summary>
+    public IReadOnlyList<string> Editing { get; init; } = [];
+
+    public IReadOnlyList<SlipwayState> States { get; init; } = [];
+
+    public DateTimeOffset? Deleted { get; init; }
+
+    public string? DeletedBy { get; init; }
+
     [JsonIgnore]
     public int Unpublished => Working.Zip(Live).Count(pair => pair.First != pair.Second) + Math.Abs(Working.Count - Live.Count);
 }
 
-public sealed record SlipwayWorkspace(string Name, string Outside, bool SignIn, string DefaultEntry);
+public sealed record SlipwayWorkspace(string Name, string Outside, bool SignIn, string DefaultEntry, int BinDays = 30);
 
 /// <summary>An order that had its effect, by the key it came with: what makes doing it twice doing it once.</summary>
 public sealed record SlipwayEffect(string Key, string Site, string Request, DateTimeOffset At);
@@ -70,6 +93,9 @@ public sealed record SlipwayRecords
     public Dictionary<string, SlipwayGroup> Groups { get; init; } = [];
 
     public Dictionary<string, SlipwaySite> Sites { get; init; } = [];
+
+    /// <summary>Deleted sites, until their days are over.</summary>
+    public Dictionary<string, SlipwaySite> Bin { get; init; } = [];
 
     public List<SlipwayEffect> Effects { get; init; } = [];
 

@@ -11,7 +11,7 @@ public static class VisitorsFront
 {
     public const string Password = "harbour";
 
-    public static void MapFront(this WebApplication app, SlipwayState state, TimeProvider clock)
+    public static void MapFront(this WebApplication app, SlipwayBooks state, TimeProvider clock)
     {
         app.MapGet("/", () => Results.Text("Slipway's front: ask for a site by its address, for example /pilot-boarding"));
         app.MapGet("/{slug}", (string slug, HttpContext http) =>
@@ -23,14 +23,18 @@ public static class VisitorsFront
             }
 
             var visitor = Visitor(http, state);
-            return state.Read(records => records.Sites.Values.FirstOrDefault(site => site.Slug == slug) is { } site
-                && Doorkeeper.LetsIn(records, site, visitor, "read", clock.GetUtcNow())
-                    ? Results.Content(Page(site, visitor), "text/html; charset=utf-8")
+            var now = clock.GetUtcNow();
+            state.ClearBin(now);
+            bool IsFor(SlipwayRecords records, SlipwaySite site) => site.Slug == slug && Doorkeeper.LetsIn(records, site, visitor, "read", now);
+            return state.Read(records =>
+                records.Sites.Values.FirstOrDefault(site => IsFor(records, site)) is { } site ? Results.Content(Page(site, visitor), "text/html; charset=utf-8")
+                : records.Sites.Values.All(other => other.Slug != slug) && records.Bin.Values.FirstOrDefault(gone => IsFor(records, gone)) is { } gone
+                    ? Results.Content(KindPage(gone, state.RecoverableUntil(gone)), "text/html; charset=utf-8", statusCode: 410)
                     : Results.Text("There is nothing here for you.", statusCode: 404));
         });
     }
 
-    private static SlipwayPerson? Visitor(HttpContext http, SlipwayState state)
+    private static SlipwayPerson? Visitor(HttpContext http, SlipwayBooks state)
     {
         var header = http.Request.Headers.Authorization.ToString();
         if (!header.StartsWith("Basic ", StringComparison.Ordinal))
@@ -46,6 +50,14 @@ public static class VisitorsFront
         }
 
         return state.Read(records => records.People.Values.FirstOrDefault(person => person.Active && person.Mail.Equals(mail, StringComparison.OrdinalIgnoreCase)));
+    }
+
+    // Those who could come in before are told; to everybody else it is as if it had never been.
+    private static string KindPage(SlipwaySite site, DateTimeOffset until)
+    {
+        var html = HtmlEncoder.Default;
+        return $"<!doctype html><html lang=\"en\"><title>{html.Encode(site.Title)}</title><main><h1>{html.Encode(site.Title)} was put away</h1>"
+            + $"<p>Its owner has taken this site out of use. It can be brought back until {until.UtcDateTime.ToString("d MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture)}: ask its owner or your administrator.</p></main></html>";
     }
 
     private static string Page(SlipwaySite site, SlipwayPerson? visitor)
@@ -65,7 +77,7 @@ public static class Doorkeeper
 
     private static bool Opens(SlipwayRecords records, SlipwaySite site, SlipwayEntry entry, SlipwayPerson? visitor, string role, DateTimeOffset now)
     {
-        var roles = SlipwayState.Roles.ToList();
+        var roles = SlipwayBooks.Roles.ToList();
         if (roles.IndexOf(entry.Role) < roles.IndexOf(role) || (DateOnly.TryParse(entry.Until, out var until) && DateOnly.FromDateTime(now.UtcDateTime) > until))
         {
             return false;

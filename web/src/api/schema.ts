@@ -4,6 +4,125 @@
  */
 
 export interface paths {
+    "/api/approvals/{approval}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes back what one asked for. */
+        post: operations["withdrawApproval"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sites without two fit owners, the soonest without anybody first. */
+        get: operations["keys"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/successors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who could take a site's key, by evidence, and who cannot and why; with a part of a name, whoever has it. */
+        get: operations["successors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attic": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is put away, the soonest lost first, and when its storage is freed. */
+        get: operations["attic"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/stay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A site's latest stay in the attic: its clocks, what coming back needs, and afterwards the comparison. */
+        get: operations["stay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The offers made to whoever asks, and their own sites with the state of each. */
+        get: operations["yours"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is to be decided: findings by person or rule, what waits for a second person, offers unanswered, sites that owners put away. */
+        get: operations["desk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -193,6 +312,415 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/approvals/{approval}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A deed that waits for a second person, and what it would come to today. */
+        get: operations["approval"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/approvals/{approval}/give": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Agrees as the second person; the deed is done. 409 with the new plan, asked anew, where the facts have changed. */
+        post: operations["giveApproval"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/approvals/{approval}/turn-down": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Does not agree. */
+        post: operations["turnDownApproval"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/offer/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What offering a key would come to once it is accepted. */
+        post: operations["planOffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/offer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Offers a key, confirmed afresh with the password; in another's place it waits for a second person. */
+        post: operations["offerKey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/ask-owners/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whom asking the leaving owners would reach. */
+        post: operations["planAskOwners"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/ask-owners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Asks the leaving owners by mail to hand their keys over. */
+        post: operations["askOwners"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{offer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An offer, for whom it concerns: what it would come to, how far it is, its receipt. */
+        get: operations["offer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{offer}/countersign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The recipient accepts; the host is asked to switch. */
+        post: operations["countersign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{offer}/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The recipient declines. */
+        post: operations["declineOffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{offer}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The offer is taken back. */
+        post: operations["withdrawOffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/put-away/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What blocks putting a site away, all that goes with it, and how sure it wants to be. */
+        post: operations["planPutAway"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/put-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts a site away; what reaches the whole organisation waits for a second person. */
+        post: operations["putAway"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/put-away/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stops an owner's deletion that is announced and not yet asked of the host. */
+        post: operations["stopPutAway"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/bring-back/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What coming back would change. */
+        post: operations["planBringBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a site back, no wider than is allowed now. */
+        post: operations["bringBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/hold/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a hold would come to. */
+        post: operations["planHold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Forbids clearing a site, with a reason. */
+        post: operations["placeHold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/holds/{hold}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Releases a hold; at least seven days are left afterwards. */
+        post: operations["releaseHold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a link from a mail is for. Changes nothing, whoever asks and however often. */
+        get: operations["lookLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{token}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a link leads, for the account that it was sent to. Does not use it up. */
+        post: operations["openLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{token}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Chooses a password through a single-use link; the account's sessions end. */
+        post: operations["choosePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mails a link for choosing a password. The answer is the same whether the address is known or not. */
+        post: operations["mailPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The demo's clock; 404 outside the demo. */
+        get: operations["clock"];
+        put?: never;
+        /** Moves the demo's clock and the stand-ins' forward; what falls due is done. */
+        post: operations["moveClock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/journal": {
         parameters: {
             query?: never;
@@ -295,11 +823,111 @@ export interface components {
             /** Format: int32 */
             guests: number;
         };
+        AnswerWire: {
+            fingerprint: string;
+            reason?: null | string;
+            /** @description The token of the mail's link, where it is answered through it: the link is used up. */
+            link?: null | string;
+        };
+        /** @description An approval in a list. */
+        ApprovalLineWire: {
+            /** Format: uuid */
+            id: string;
+            deed: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            by: components["schemas"]["PersonWire"];
+            because: string;
+            reason: null | string;
+            /** Format: date-time */
+            askedAt: string;
+            /** Format: date */
+            through: string;
+            mayAnswer: boolean;
+        };
+        /**
+         * @description How far the asking of a second person has come.
+         * @enum {unknown}
+         */
+        ApprovalState: "asked" | "given" | "turned-down" | "withdrawn" | "lapsed" | "void";
+        /** @description A deed that waits for a second person, with what it would come to today. */
+        ApprovalWire: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["ApprovalState"];
+            deed: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            by: components["schemas"]["PersonWire"];
+            reason: null | string;
+            because: string;
+            /** Format: date-time */
+            askedAt: string;
+            /** Format: date */
+            through: string;
+            /**
+             * Format: int32
+             * @description How often the facts have changed since it was first asked.
+             */
+            renewed: number;
+            /** @description Whether the viewer can be the second person. */
+            mayAnswer: boolean;
+            /** @description Whether the viewer asked for it. */
+            mayWithdraw: boolean;
+            plan: null | components["schemas"]["PlanWire"];
+            /** @description Why it can no longer be done, or nothing. */
+            refused: string[];
+        };
+        AtticWire: {
+            stays: components["schemas"]["StayWire"][];
+            forecast: components["schemas"]["FreedWire"][];
+            /** Format: int64 */
+            bytes: number;
+            /**
+             * Format: int32
+             * @description How many of them nobody knows the size of.
+             */
+            unmeasured: number;
+        };
         BoundsWire: {
             /** Format: int32 */
             atLeast: number;
             /** Format: int32 */
             atMost: number;
+        };
+        BringBackPlanWire: {
+            /** Format: int64 */
+            newOwner?: null | number;
+            address?: null | string;
+            reason?: null | string;
+        };
+        BringBackWire: {
+            fingerprint: string;
+            /** Format: int64 */
+            newOwner?: null | number;
+            address?: null | string;
+            reason?: null | string;
+        };
+        /** @description What speaks for a successor; null where nobody could say. */
+        CandidateWire: {
+            person: components["schemas"]["PersonWire"];
+            unit: null | string;
+            /** Format: int32 */
+            edits: null | number;
+            /** Format: date-time */
+            lastEdit: null | string;
+            /**
+             * Format: int32
+             * @description 0 in the site's own unit, 1 in the one above it; null for another line.
+             */
+            unitSteps: null | number;
+            power: null | string;
+            /** Format: int32 */
+            load: number;
+            whyNot: string[];
         };
         ChainWire: {
             isUnbroken: boolean;
@@ -313,6 +941,57 @@ export interface components {
             line: null | number;
             what: null | string;
         };
+        ClockMovedWire: {
+            /** Format: date-time */
+            now: string;
+            /**
+             * Format: int32
+             * @description How much fell due by it and is done.
+             */
+            due: number;
+        };
+        ClockNowWire: {
+            /**
+             * Format: date-time
+             * @description The moment that the product goes by.
+             */
+            now: string;
+            /**
+             * Format: int64
+             * @description By how much the demo's clock is ahead of the real one.
+             */
+            aheadSeconds: number;
+            /** @description The organisation's time zone. */
+            zone: string;
+        };
+        /** @description The two clocks of a put-away site, and what they come to. */
+        ClockWire: {
+            /** @description The one line that every screen shows. */
+            words: string;
+            /** @description What is left until it can no longer surely be brought back, in words. */
+            left: string;
+            /** Format: int32 */
+            daysLeft: number;
+            /**
+             * Format: double
+             * @description How much of the time has passed, 0 to 1.
+             */
+            passed: number;
+            isDue: boolean;
+            /**
+             * Format: date
+             * @description The last day on which the house keeps it.
+             */
+            house: string;
+            /**
+             * Format: date-time
+             * @description When the host's own clock runs out, where it said so.
+             */
+            host: null | string;
+            hostIsFirst: boolean;
+            /** Format: date-time */
+            recoverableUntil: null | string;
+        };
         CountWire: {
             key: string;
             words: string;
@@ -324,13 +1003,43 @@ export interface components {
             password: string;
         };
         DeedDoneWire: {
-            /**
-             * Format: uuid
-             * @description The order that was asked of the host, or withdrawn.
-             */
-            order: string;
             /** Format: int64 */
             place: number;
+            /**
+             * Format: uuid
+             * @description The order that was asked of the host, or withdrawn; null where the deed needs none.
+             */
+            order: null | string;
+            /**
+             * Format: uuid
+             * @description The offer that was made or answered.
+             */
+            offer: null | string;
+            /**
+             * Format: uuid
+             * @description What waits for a second person: nothing else was done yet.
+             */
+            approval: null | string;
+        };
+        DeskWire: {
+            /** Format: int32 */
+            sites: number;
+            /**
+             * Format: int32
+             * @description How many findings stand behind the groups.
+             */
+            findings: number;
+            groups: components["schemas"]["GroupWire"][];
+            approvals: components["schemas"]["ApprovalLineWire"][];
+            offers: components["schemas"]["OfferWaitingWire"][];
+            /** @description What owners, or somebody at a host, put away of late. */
+            heard: components["schemas"]["StayWire"][];
+        };
+        DifferenceWire: {
+            what: string;
+            before: string;
+            after: string;
+            meant: boolean;
         };
         /**
          * @description Who keeps a limit: a host really stops people, the house keeps it by people and by rules.
@@ -354,6 +1063,11 @@ export interface components {
             text: string;
             hash: string;
         };
+        /**
+         * @description Whether there is a site: in use, put away and recoverable, or gone for good. Of the last a tombstone stays.
+         * @enum {unknown}
+         */
+        Existence: "here" | "attic" | "cleared";
         ExplainedWire: {
             finding: components["schemas"]["FindingWire"];
             headline: string;
@@ -398,7 +1112,28 @@ export interface components {
             /** Format: date-time */
             seenAt: string;
             vanished: boolean;
+            existence: components["schemas"]["Existence"];
         };
+        FreedWire: {
+            /** Format: date */
+            day: string;
+            /** Format: int32 */
+            sites: number;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: int32 */
+            unmeasured: number;
+            /** Format: int64 */
+            bytesSoFar: number;
+        };
+        GiveWire: {
+            fingerprint: string;
+        };
+        /**
+         * @description What becomes of the giver.
+         * @enum {unknown}
+         */
+        GiverAfter: "stays" | "leaves";
         GrantChangeWire: {
             who: string;
             from: null | components["schemas"]["Power"];
@@ -409,6 +1144,52 @@ export interface components {
             power: components["schemas"]["Power"];
             detail: string;
             isOutside: boolean;
+        };
+        /** @description Findings that are decided together. */
+        GroupWire: {
+            person: null | components["schemas"]["PersonWire"];
+            standing: null | components["schemas"]["Standing"];
+            /** Format: date */
+            day: null | string;
+            rule: null | components["schemas"]["RuleWire"];
+            /**
+             * Format: int32
+             * @description Until harm: 0 where it is done every day, null where no day is known.
+             */
+            daysLeft: null | number;
+            /** Format: int32 */
+            count: number;
+            /** Format: int32 */
+            must: number;
+            /** Format: int32 */
+            should: number;
+            /** Format: int32 */
+            look: number;
+            /** Format: int32 */
+            onlyOwner: number;
+            /** @description The first of the sites; Count says how many there are. */
+            sites: components["schemas"]["SiteNameWire"][];
+        };
+        HoldPlanWire: {
+            reason: string;
+            /** Format: date */
+            through?: null | string;
+        };
+        HoldWire: {
+            /** Format: int64 */
+            id: number;
+            reason: string;
+            by: components["schemas"]["PersonWire"];
+            /** Format: date-time */
+            from: string;
+            /** Format: date */
+            through: null | string;
+        };
+        HoldWishWire: {
+            reason: string;
+            fingerprint: string;
+            /** Format: date */
+            through?: null | string;
         };
         /** @enum {unknown} */
         InsideWord: "staff" | "unit" | "named" | "named-in-unit" | "nobody";
@@ -423,6 +1204,40 @@ export interface components {
             isFit: boolean;
             note: string;
             through: null | string;
+        };
+        KeyLineWire: {
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            unit: null | components["schemas"]["UnitWire"];
+            state: components["schemas"]["OwnershipState"];
+            /** @description Why nobody who holds a key is fit. */
+            reasons: components["schemas"]["Unfit"][];
+            /**
+             * Format: int32
+             * @description Days until nobody is left who could act: 0 where nobody is, null where somebody stays or it cannot be told.
+             */
+            daysLeft: null | number;
+            /** Format: date */
+            lastDay: null | string;
+            sure: boolean;
+            holders: components["schemas"]["KeyHolderWire"][];
+            asked: null | components["schemas"]["OfferedWire"];
+        };
+        KeysWire: {
+            lines: components["schemas"]["KeyLineWire"][];
+            /** Format: int32 */
+            none: number;
+            /** Format: int32 */
+            single: number;
+            /** Format: int32 */
+            fit: number;
+            /**
+             * Format: int32
+             * @description How many sites in use the viewer may see.
+             */
+            whole: number;
         };
         /**
          * @description Where a limit is set, in the order in which layers are shown.
@@ -475,6 +1290,48 @@ export interface components {
              */
             underWay: number;
         };
+        /** @description What a link is for, as anybody who holds it may know before signing in. */
+        LinkLookWire: {
+            purpose: components["schemas"]["LinkPurpose"];
+        };
+        /**
+         * @description What a link in a letter leads to. It acts once, after signing in, for the account it was sent to.
+         * @enum {unknown}
+         */
+        LinkPurpose: "password" | "offer" | "stop" | "yours";
+        /** @description Where a link leads. */
+        LinkWire: {
+            purpose: components["schemas"]["LinkPurpose"];
+            /** @description The offer's id or the site's. */
+            subject: string;
+        };
+        /** @description All that goes with a site that is put away; null where it is not known. */
+        LossWire: {
+            /** Format: int32 */
+            pages: null | number;
+            /** Format: int64 */
+            bytes: null | number;
+            domains: string[];
+            /** @description The group that goes with it. */
+            group: null | string;
+            /** @description Other sites that this group opens, and how many people lose them. */
+            opened: components["schemas"]["OpenedWire"][];
+            /** Format: int32 */
+            visits: null | number;
+            /** @description Other sites whose names say the same. */
+            lookAlikes: string[];
+            /** Format: date */
+            keptThrough: string;
+            keptBecause: string;
+            /**
+             * Format: date
+             * @description The last day on which the host itself can bring it back.
+             */
+            hostKeepsThrough: null | string;
+        };
+        MailWire: {
+            mail: string;
+        };
         Me: {
             name: string;
             mail: string;
@@ -482,6 +1339,13 @@ export interface components {
             /** @description The unit of a steward's part. */
             part: null | string;
             mayAct: boolean;
+        };
+        MoveClockWire: {
+            /**
+             * Format: int32
+             * @description By how many hours to move forward.
+             */
+            hours: number;
         };
         NarrowPlanWire: {
             /** @description The widest that the site may ask for. */
@@ -494,6 +1358,127 @@ export interface components {
             fingerprint: string;
             reason?: null | string;
         };
+        NewPasswordWire: {
+            password: string;
+        };
+        /** @description An answer that changes nothing at the host, so there is nothing to have seen before. */
+        NoWire: {
+            reason?: null | string;
+            link?: null | string;
+        };
+        /** @description An offer in a list: to the viewer, or of a key of theirs. */
+        OfferLineWire: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            state: components["schemas"]["OfferState"];
+            to: components["schemas"]["PersonWire"];
+            giver: null | components["schemas"]["PersonWire"];
+            /** Format: date */
+            through: string;
+            /** Format: date-time */
+            endedAt: null | string;
+        };
+        OfferPlanWire: {
+            /** Format: int64 */
+            to: number;
+            /**
+             * Format: int64
+             * @description Whose key; null where nobody holds one.
+             */
+            giver: null | number;
+            after: components["schemas"]["GiverAfter"];
+            reason?: null | string;
+        };
+        /**
+         * @description How far the offer of a key has come. Offered is not accepted, and accepted is not switched.
+         * @enum {unknown}
+         */
+        OfferState: "offered" | "switching" | "handed-over" | "declined" | "lapsed" | "withdrawn" | "void" | "not-done";
+        OfferWaitingWire: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            to: components["schemas"]["PersonWire"];
+            giver: null | components["schemas"]["PersonWire"];
+            /** Format: date-time */
+            offeredAt: string;
+            /** Format: date */
+            through: string;
+            /** Format: int32 */
+            daysLeft: number;
+        };
+        OfferWire: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["OfferState"];
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            host: string;
+            to: components["schemas"]["PersonWire"];
+            giver: null | components["schemas"]["PersonWire"];
+            by: components["schemas"]["PersonWire"];
+            second: null | components["schemas"]["PersonWire"];
+            after: components["schemas"]["GiverAfter"];
+            reason: null | string;
+            /** Format: date-time */
+            offeredAt: string;
+            /** Format: date */
+            through: string;
+            /** @description Whether the viewer can countersign or decline it. */
+            mayAnswer: boolean;
+            /** @description Whether the viewer can take it back. */
+            mayWithdraw: boolean;
+            words: null | string;
+            steps: components["schemas"]["StepDoneWire"][];
+            /** @description Before and after, grant by grant, once it is switched. */
+            receipt: string[];
+            /** @description What the former owner keeps through other ways. */
+            remains: string[];
+            plan: null | components["schemas"]["PlanWire"];
+            refused: string[];
+        };
+        OfferWishWire: {
+            /** Format: int64 */
+            to: number;
+            /** Format: int64 */
+            giver: null | number;
+            after: components["schemas"]["GiverAfter"];
+            /** @description The giver confirms afresh who they are. */
+            password: string;
+            fingerprint: string;
+            reason?: null | string;
+        };
+        OfferedToWire: {
+            /** Format: uuid */
+            offer: string;
+            to: components["schemas"]["PersonWire"];
+            /** Format: date */
+            through: string;
+        };
+        OfferedWire: {
+            /** Format: uuid */
+            offer: string;
+            to: components["schemas"]["PersonWire"];
+            /** Format: date */
+            through: string;
+        };
+        OpenedWire: {
+            /** Format: int64 */
+            site: number;
+            name: string;
+            /** Format: int32 */
+            people: number;
+        };
+        /** @enum {unknown} */
+        OrderPurpose: "reach" | "key" | "put-away" | "bring-back";
         /**
          * @description How far an order to a host has come. Asked is not done, and done is not seen.
          * @enum {unknown}
@@ -526,12 +1511,18 @@ export interface components {
             undoOf: null | string;
             /** @description Whether the state table has a way back from here. */
             canUndo: boolean;
+            purpose: components["schemas"]["OrderPurpose"];
         };
         /**
          * @description How widely outside people may get in; also the widest that a limit lets in.
          * @enum {unknown}
          */
         OutsideLevel: "no-one" | "named-guests" | "partners" | "passers-by";
+        /**
+         * @description How well a site is owned: two fit people, one, or none.
+         * @enum {unknown}
+         */
+        OwnershipState: "none" | "single" | "fit";
         PassageWire: {
             power: components["schemas"]["Power"];
             asked: components["schemas"]["AccessWire"];
@@ -568,11 +1559,15 @@ export interface components {
              * @description Measured visits in seven days that the shut doors served, or null where not measured.
              */
             visitsAffected: null | number;
+            /** @description What goes along without a deed of its own. */
+            along: string[];
+            /** @description How sure the deed wants to be. */
+            sure: components["schemas"]["Sureness"];
+            /** @description Why a second person has to agree, or null. */
+            needsSecond: null | string;
+            loss: null | components["schemas"]["LossWire"];
         };
-        /**
-         * @description What a person may do at a site. Each power includes those before it.
-         * @enum {unknown}
-         */
+        /** @enum {unknown} */
         Power: "view" | "preview" | "edit" | "publish" | "invite" | "manage" | "own";
         PowerChangeWire: {
             power: components["schemas"]["Power"];
@@ -591,6 +1586,12 @@ export interface components {
          * @enum {unknown}
          */
         Proof: "none" | "code" | "signed-in";
+        PutAwayWire: {
+            /** @description The site's name as it was typed; empty where none is asked for. */
+            typed: string;
+            fingerprint: string;
+            reason?: null | string;
+        };
         /**
          * @description Three cells inside and three outside: how far a power reaches in fact, and how far the house allows. Where the
          *     bounds differ nobody can tell more; allowed is null where a layer is unknown.
@@ -605,6 +1606,9 @@ export interface components {
             /** Format: int32 */
             allowedOutside: null | number;
             words: string;
+        };
+        ReasonWire: {
+            reason?: null | string;
         };
         RefusalWire: {
             reasons: string[];
@@ -623,7 +1627,7 @@ export interface components {
             cannotTell: number;
             /**
              * Format: int32
-             * @description How many sites the viewer may see at all.
+             * @description How many sites in use the viewer may see at all; those in the attic are listed where the sentence speaks of it.
              */
             whole: number;
             /** @description What each unit would leave; likewise reaches, rules and stages: each counted without its own part of the sentence. */
@@ -632,6 +1636,9 @@ export interface components {
             rules: components["schemas"]["CountWire"][];
             stages: components["schemas"]["CountWire"][];
             filter: string;
+        };
+        ReleaseWire: {
+            reason: string;
         };
         /** @enum {unknown} */
         Role: "administrator" | "steward" | "owner" | "auditor";
@@ -650,6 +1657,11 @@ export interface components {
             expires: string;
             agent: string;
             isThis: boolean;
+        };
+        SiteNameWire: {
+            /** Format: int64 */
+            id: number;
+            title: string;
         };
         SourceWire: {
             name: string;
@@ -677,7 +1689,65 @@ export interface components {
             reconnectionInterval?: null | string;
         };
         /** @enum {unknown} */
-        Stage: "never-live" | "live" | "changed" | "offline" | null;
+        Stage: "never-live" | "live" | "changed" | "offline";
+        /** @enum {unknown} */
+        Standing: "current" | "absent" | "leaving" | "left";
+        /** @description The latest stay of one site, and after it came back what is not as it was. */
+        StayPageWire: {
+            stay: components["schemas"]["StayWire"];
+            /** Format: date-time */
+            endedAt: null | string;
+            /** @description Null until the site has been read after coming back. */
+            differences: null | components["schemas"]["DifferenceWire"][];
+            /** @description Whether somebody has to be chosen who takes the key. */
+            needsOwner: boolean;
+            /** @description Whether its address is held by another site by now. */
+            addressHeld: boolean;
+            /** @description Free ones like it. */
+            freeAddresses: string[];
+        };
+        /**
+         * @description Where a site is on its way into the attic, in it, or out of it. No stay: it is in use.
+         * @enum {unknown}
+         */
+        StayState: "announced" | "going-away" | "kept" | "due" | "returning" | "back" | "stopped" | "not-done" | "cleared";
+        /** @description A site in the attic, on its way in, or on its way out. */
+        StayWire: {
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            host: string;
+            unit: null | components["schemas"]["UnitWire"];
+            state: components["schemas"]["StayState"];
+            by: null | components["schemas"]["PersonWire"];
+            /** @description Whether it was deleted at the host itself. */
+            atHost: boolean;
+            byOwner: boolean;
+            reason: null | string;
+            /** Format: date-time */
+            askedAt: string;
+            /** Format: date-time */
+            stoppableUntil: null | string;
+            /** Format: date-time */
+            putAwayAt: null | string;
+            /** Format: int64 */
+            bytes: null | number;
+            clock: null | components["schemas"]["ClockWire"];
+            holds: components["schemas"]["HoldWire"][];
+            notes: string[];
+            /** @description What the state table allows the viewer; likewise the others. */
+            mayBringBack: boolean;
+            mayStop: boolean;
+            mayHold: boolean;
+            words: null | string;
+        };
+        /** @description What an offer comes to, step by step: done ones carry an instant. */
+        StepDoneWire: {
+            step: string;
+            /** Format: date-time */
+            at: null | string;
+        };
         StepWire: {
             kind: components["schemas"]["LayerKind"];
             name: string;
@@ -693,6 +1763,22 @@ export interface components {
             /** @description What is left of what was asked, behind this layer alone. */
             behind: components["schemas"]["AccessWire"];
         };
+        StopWire: {
+            /** @description The token of the mail's link, where it is stopped through it. */
+            link?: null | string;
+        };
+        SuccessorsWire: {
+            candidates: components["schemas"]["CandidateWire"][];
+            /** Format: int32 */
+            evidenceDays: number;
+            /** @description Why nobody could say who edited it, or null. */
+            editsUnknown: null | string;
+        };
+        /**
+         * @description How sure a deletion wants to be, by what is at risk.
+         * @enum {unknown}
+         */
+        Sureness: "undo-alone" | "type-the-name" | "second-person";
         /**
          * @description Strong Kleene logic: what is so, what is not, and what nobody said.
          *     The order No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
@@ -703,9 +1789,40 @@ export interface components {
             fingerprint: string;
             reason?: null | string;
         };
+        /**
+         * @description Why a key holder is not fit. Every reason that applies is given.
+         * @enum {unknown}
+         */
+        Unfit: "outside" | "service" | "left" | "leaving" | "absent" | "mail-fails";
         UnitWire: {
             code: string;
             name: string;
+        };
+        /** @description A site to which the viewer holds a key. */
+        YourSiteWire: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            stage: null | components["schemas"]["Stage"];
+            live: null | components["schemas"]["ReachWire"];
+            findings: components["schemas"]["FindingWire"][];
+            /** @description Whether the key is held by name, so that it can be handed over. */
+            byName: boolean;
+            /** @description The other fit owners. */
+            others: components["schemas"]["PersonWire"][];
+            stay: null | components["schemas"]["StayWire"];
+            offered: null | components["schemas"]["OfferedToWire"];
+            /** Format: int32 */
+            underWay: number;
+        };
+        YoursWire: {
+            /** Format: int64 */
+            person: number;
+            /** @description Offers to the viewer that are open, and those that were answered of late. */
+            offers: components["schemas"]["OfferLineWire"][];
+            given: components["schemas"]["OfferLineWire"][];
+            sites: components["schemas"]["YourSiteWire"][];
         };
     };
     responses: never;
@@ -716,6 +1833,172 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    withdrawApproval: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                approval: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    keys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeysWire"];
+                };
+            };
+        };
+    };
+    successors: {
+        parameters: {
+            query?: {
+                find?: string;
+            };
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuccessorsWire"];
+                };
+            };
+        };
+    };
+    attic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtticWire"];
+                };
+            };
+        };
+    };
+    stay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StayPageWire"];
+                };
+            };
+        };
+    };
+    yours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YoursWire"];
+                };
+            };
+        };
+    };
+    desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskWire"];
+                };
+            };
+        };
+    };
     events: {
         parameters: {
             query?: never;
@@ -1070,6 +2353,855 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    approval: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                approval: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApprovalWire"];
+                };
+            };
+        };
+    };
+    giveApproval: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                approval: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    turnDownApproval: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                approval: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    planOffer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferPlanWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewWire"];
+                };
+            };
+        };
+    };
+    offerKey: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferWishWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    planAskOwners: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewWire"];
+                };
+            };
+        };
+    };
+    askOwners: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferWire"];
+                };
+            };
+        };
+    };
+    countersign: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                offer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    declineOffer: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                offer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    withdrawOffer: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                offer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    planPutAway: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewWire"];
+                };
+            };
+        };
+    };
+    putAway: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAwayWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    stopPutAway: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    planBringBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringBackPlanWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewWire"];
+                };
+            };
+        };
+    };
+    bringBack: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringBackWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    planHold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldPlanWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewWire"];
+                };
+            };
+        };
+    };
+    placeHold: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldWishWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    releaseHold: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                site: number;
+                hold: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    lookLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkLookWire"];
+                };
+            };
+        };
+    };
+    openLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkWire"];
+                };
+            };
+        };
+    };
+    choosePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordWire"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    mailPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailWire"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    clock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockNowWire"];
+                };
+            };
+        };
+    };
+    moveClock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveClockWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockMovedWire"];
                 };
             };
         };

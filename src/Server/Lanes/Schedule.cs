@@ -1,5 +1,7 @@
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Days;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Mail;
 using AtticLedger.Server.Sources;
 using Quartz;
 
@@ -9,12 +11,13 @@ namespace AtticLedger.Server.Lanes;
 /// What the schedule wakes. Quartz runs each job on one server of the cluster at a time; what is due is decided from the
 /// database and the moment, so a job that ran twice, or late, does no harm.
 /// </summary>
-internal static class Due
+internal static class Schedule
 {
     public static void AddJobs(IQuartzBuilder quartz, Settings settings)
     {
         Add<LanesJob>(quartz, "lanes", TimeSpan.FromSeconds(10));
         Add<SourcesJob>(quartz, "sources", settings.ReadEvery);
+        Add<DaysJob>(quartz, "days", TimeSpan.FromSeconds(20));
         Add<MinuteJob>(quartz, "minute", TimeSpan.FromMinutes(1));
     }
 
@@ -40,6 +43,21 @@ internal sealed class LanesJob(OrderLanes lanes) : IJob
 internal sealed class SourcesJob(SourceReader sources) : IJob
 {
     public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) => await sources.ReadAll(cancellationToken);
+}
+
+/// <summary>What falls due with the days, and the letters that are to go out.</summary>
+[DisallowConcurrentExecution]
+internal sealed class DaysJob(DayRunner days, MailRoom room, OrderLanes lanes) : IJob
+{
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken)
+    {
+        if (await days.RunDue(cancellationToken) > 0)
+        {
+            lanes.Wake(cancellationToken);
+        }
+
+        await room.SendDue(cancellationToken);
+    }
 }
 
 /// <summary>What passes with time alone: the day of the sheet, and refused sign-ins gathered by the minute.</summary>

@@ -1,0 +1,42 @@
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Deeds;
+
+/// <summary>How sure a deletion wants to be, by what is at risk.</summary>
+public enum Sureness : byte
+{
+    /// <summary>A small site that was never live: the way back is enough.</summary>
+    UndoAlone,
+
+    /// <summary>Others use it: its name is typed.</summary>
+    TypeTheName,
+
+    /// <summary>It reaches the whole organisation or beyond: a second person agrees.</summary>
+    SecondPerson,
+}
+
+/// <summary>Another site that the group which goes with this one opens, and how many people lose it.</summary>
+public sealed record OpenedSite(SiteId Site, string Name, int People);
+
+/// <summary>All that goes with a site that is put away, item by item; unknown marked unknown.</summary>
+/// <param name="LookAlikes">Other sites whose names say the same: is it the right one?</param>
+public sealed record Loss(
+    Known<int> Pages,
+    Known<long> Bytes,
+    IReadOnlyList<string> Domains,
+    string? Group,
+    IReadOnlyList<OpenedSite> Opened,
+    Known<int> Visits,
+    IReadOnlyList<string> LookAlikes,
+    DateOnly KeptThrough,
+    string KeptBecause,
+    DateOnly? HostKeepsThrough)
+{
+    /// <summary>Visits, sizes and days move by themselves, so they are not part of what must stay the same.</summary>
+    public JournalValue InJournal =>
+        JournalValue.Of(
+            ("domains", JournalValue.Of(Domains.Select(domain => JournalValue.Of(domain)))),
+            ("opened", JournalValue.Of(Opened.Select(site => JournalValue.Of($"site:{site.Site.Value}")))),
+            ("kept", JournalValue.Of(KeptBecause)));
+}

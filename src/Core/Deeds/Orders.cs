@@ -1,0 +1,70 @@
+using AtticLedger.Core.Attic;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Deeds;
+
+/// <summary>What deeds share in making orders.</summary>
+internal static class Orders
+{
+    public static Order New(OrderId id, DeedFacts facts, Wish wish, Doer doer, string? reason) =>
+        new()
+        {
+            Id = id,
+            Site = facts.Site.Id,
+            Wish = wish,
+            Before = Current(facts.Site, wish.Grants),
+            By = doer.Person,
+            Reason = reason,
+            AskedAt = facts.Now,
+            NextTry = facts.Now,
+            DueAt = facts.Now + Lane.DueWithin,
+        };
+
+    /// <summary>Orders not yet sent of which the new one settles every grant.</summary>
+    public static IEnumerable<Order> Superseded(IEnumerable<Order> lane, Order by)
+    {
+        var settled = by.Wish.Grants.Select(change => change.Key).ToHashSet();
+        return lane
+            .Where(order => order.State == OrderState.Asked && order.Wish is { Existence: null, Address: null } && order.Wish.Grants.All(change => settled.Contains(change.Key)))
+            .Select(order => order.Move(OrderEvent.Supersede));
+    }
+
+    /// <summary>Why nothing can be asked of a site that is not in use, or is on its way out of use.</summary>
+    public static IEnumerable<string> NotInUse(DeedFacts facts)
+    {
+        var site = facts.Site;
+        if (site.Vanished)
+        {
+            yield return $"{site.Host} no longer lists this site.";
+        }
+
+        if (facts.Stay is { State: StayState.GoingAway })
+        {
+            yield return $"The site is being put away: {site.Host} has been asked to delete it.";
+        }
+        else if (facts.Stay?.State.IsInAttic() == true || site.Existence == Existence.Attic)
+        {
+            yield return "The site lies in the attic. Bring it back first.";
+        }
+        else if (site.Existence == Existence.Cleared)
+        {
+            yield return $"{site.Host} has cleared the site for good.";
+        }
+    }
+
+    /// <summary>A reason that is too long, if it is.</summary>
+    public static IEnumerable<string> TooLong(string? reason)
+    {
+        if (reason?.Length > NarrowReach.LongestReason)
+        {
+            yield return $"The reason is {reason.Length} characters long; {NarrowReach.LongestReason} is the most.";
+        }
+    }
+
+    private static List<GrantChange> Current(SiteFacts site, IReadOnlyList<GrantChange> wish)
+    {
+        var grants = site.Expected.Or([]).ToDictionary(grant => grant.Key);
+        return [.. wish.Select(change => new GrantChange(change.Key, grants.GetValueOrDefault(change.Key)))];
+    }
+}

@@ -1,0 +1,36 @@
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Sites;
+
+/// <summary>
+/// What there is in a site, and what hangs on it, as its host says. Pages, size and who edits move by themselves; the rest
+/// are facts whose change is an event.
+/// </summary>
+public sealed record Content
+{
+    public Known<int> Pages { get; init; }
+
+    /// <summary>What it takes at the host, in bytes.</summary>
+    public Known<long> Bytes { get; init; }
+
+    /// <summary>Web domains that show the site under a name of their own.</summary>
+    public Known<IReadOnlyList<string>> Domains { get; init; }
+
+    /// <summary>The host's key of the site that this one is a child of.</summary>
+    public Known<string> Parent { get; init; }
+
+    /// <summary>A group that was made with the site and goes with it.</summary>
+    public Known<GroupId> Group { get; init; }
+
+    /// <summary>Who has the site open for editing now.</summary>
+    public Known<IReadOnlyList<PersonId>> Editing { get; init; }
+
+    public bool Equals(Content? other) =>
+        other is not null && Pages == other.Pages && Bytes == other.Bytes && Parent == other.Parent && Group == other.Group
+        && Same(Domains, other.Domains) && Same(Editing, other.Editing);
+
+    public override int GetHashCode() => HashCode.Combine(Pages, Bytes, Parent, Group);
+
+    private static bool Same<T>(Known<IReadOnlyList<T>> one, Known<IReadOnlyList<T>> other) =>
+        one.IsUnknown == other.IsUnknown && one.IsNone == other.IsNone && one.Or([]).SequenceEqual(other.Or([]));
+}

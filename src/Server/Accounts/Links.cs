@@ -1,0 +1,47 @@
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Terms;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Accounts;
+
+/// <summary>What is wrong with a link.</summary>
+public enum LinkFault
+{
+    /// <summary>No such link was ever sent: it was altered, cut off, or replaced by a later one.</summary>
+    Unknown,
+
+    /// <summary>It was sent to somebody else.</summary>
+    NotYours,
+    Used,
+    Over,
+}
+
+/// <summary>
+/// Links in mails: a link acts once, for the account it was sent to, until its end; what it leads to acts only after
+/// signing in.
+/// </summary>
+public static class Links
+{
+    /// <summary>What is wrong with a link for this person, or null where it is good.</summary>
+    public static async Task<LinkFault?> Fault(Change change, string token, PersonId? person) =>
+        Fault(await change.Connection.Link(LinkTokens.HashOf(token)), person, change.Now);
+
+    public static LinkFault? Fault(LinkRow? link, PersonId? person, DateTimeOffset now) =>
+        link is null ? LinkFault.Unknown
+        : person is { } viewer && link.Person != viewer ? LinkFault.NotYours
+        : link.UsedAt is not null ? LinkFault.Used
+        : now >= link.Until ? LinkFault.Over
+        : null;
+
+    public static Draft Refused(Viewer viewer, LinkFault fault) =>
+        new("link.refused", viewer.InJournal, $"account:{viewer.Account}") { Reason = Words(fault) };
+
+    public static string Words(LinkFault fault) =>
+        fault switch
+        {
+            LinkFault.NotYours => "The link was sent to somebody else.",
+            LinkFault.Used => "The link was used before.",
+            LinkFault.Over => "The link's time is over.",
+            _ => "No such link was sent.",
+        };
+}

@@ -1,0 +1,106 @@
+using AtticLedger.Core.Attic;
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Store;
+using Npgsql;
+
+namespace AtticLedger.Server.Deeds;
+
+/// <summary>Reads what deeds are decided on, and writes what they come to, in the transaction that is under way.</summary>
+internal static class Keeping
+{
+    /// <summary>At which hour letters that are not urgent go out.</summary>
+    private static readonly TimeOnly Morning = new(7, 0);
+
+    /// <summary>The facts of one site, read from the database and never from the sheet; null where it may not be seen.</summary>
+    public static async Task<DeedFacts?> Facts(this NpgsqlConnection connection, Func<Core.People.Roll, Sight> sight, SiteId id, DateTimeOffset now)
+    {
+        var time = await connection.HouseTime();
+        var roll = await connection.Roll(now, time);
+        var site = (await connection.Sites(sight(roll), [id])).SingleOrDefault();
+        if (site is null)
+        {
+            return null;
+        }
+
+        return new DeedFacts(site, await connection.OrdersOf(id), await connection.House(), await connection.Rules(time.DayOf(now)), roll)
+        {
+            Offers = [.. (await connection.OffersOf(id)).Where(offer => offer.State.IsOpen())],
+            Stay = (await connection.StaysOf(id)).FirstOrDefault(stay => stay.State.IsOpen()),
+            Holds = [.. (await connection.Holds([id]))[id]],
+            Around = await connection.Around(site),
+            Administrators = await connection.Administrators(),
+        };
+    }
+
+    /// <summary>Writes all that a plan changes, and its entries last.</summary>
+    /// <returns>The numbers of its entries.</returns>
+    public static async Task<IReadOnlyList<long>> Keep(this Change change, SiteId site, Decision.Plan plan, HouseTime time)
+    {
+        foreach (var offer in plan.Offers)
+        {
+            await change.Put(offer);
+        }
+
+        if (plan.Hold is { } hold)
+        {
+            await change.Put(site, hold);
+        }
+
+        if (plan.Person is { } person)
+        {
+            await change.UpdatePerson(person);
+        }
+
+        await change.Write(plan.Letters, time);
+        var numbers = await change.Append(plan.Entries);
+        foreach (var order in plan.Orders)
+        {
+            await change.Put(order.Place == 0 ? order with { Place = numbers[0] } : order);
+        }
+
+        if (plan.Stay is { } stay)
+        {
+            await change.Put(stay.Id == 0 ? stay with { Place = numbers[0] } : stay);
+        }
+
+        return numbers;
+    }
+
+    /// <summary>Writes what follows from a host's answer or a read, with other entries before its own.</summary>
+    public static async Task Keep(this Change change, Aftermath after, HouseTime time, IReadOnlyList<Draft> before) =>
+        await change.Append([.. before, .. await change.KeepAllBut(after, time)]);
+
+    /// <summary>Writes what follows, and gives back the entries that are still to be appended.</summary>
+    public static async Task<IReadOnlyList<Draft>> KeepAllBut(this Change change, Aftermath after, HouseTime time)
+    {
+        if (after.Offer is { } offer)
+        {
+            await change.Put(offer);
+        }
+
+        if (after.Stay is { } stay)
+        {
+            await change.Put(stay);
+        }
+
+        await change.Write(after.Letters, time);
+        return after.Entries;
+    }
+
+    public static async Task Write(this Change change, IEnumerable<Letter> letters, HouseTime time)
+    {
+        foreach (var letter in letters)
+        {
+            await change.Write(letter, letter.Urgent ? change.Now : NextMorning(change.Now, time));
+        }
+    }
+
+    private static DateTimeOffset NextMorning(DateTimeOffset now, HouseTime time)
+    {
+        var today = time.At(time.DayOf(now), Morning);
+        return now < today ? today : time.At(time.DayOf(now).AddDays(1), Morning);
+    }
+}

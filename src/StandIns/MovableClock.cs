@@ -1,0 +1,52 @@
+using System.Globalization;
+
+namespace AtticLedger.StandIns;
+
+/// <summary>The clock of the simulated world: it runs as clocks do, ahead by as much as it was moved forward, and never back.</summary>
+public sealed class MovableClock(string? file, TimeSpan ahead) : TimeProvider
+{
+    private readonly Lock gate = new();
+    private TimeSpan ahead = ahead;
+
+    public static MovableClock Load(string file) =>
+        new(file, File.Exists(file) ? TimeSpan.FromSeconds(long.Parse(File.ReadAllText(file), CultureInfo.InvariantCulture)) : TimeSpan.Zero);
+
+    public override DateTimeOffset GetUtcNow()
+    {
+        lock (gate)
+        {
+            return base.GetUtcNow() + ahead;
+        }
+    }
+
+    public void Ahead(TimeSpan by)
+    {
+        lock (gate)
+        {
+            if (by > ahead)
+            {
+                ahead = by;
+                if (file is not null)
+                {
+                    File.WriteAllText(file, ((long)by.TotalSeconds).ToString(CultureInfo.InvariantCulture));
+                }
+            }
+        }
+    }
+}
+
+internal static class ClockApi
+{
+    /// <summary>The hand at the clock. The same wish twice moves it once.</summary>
+    public static void MapClock(this WebApplication app, MovableClock clock, string token) =>
+        app.MapPut("/hands/clock", (long seconds, HttpContext http) =>
+        {
+            if (http.Request.Headers.Authorization != $"Bearer {token}")
+            {
+                return Results.Unauthorized();
+            }
+
+            clock.Ahead(TimeSpan.FromSeconds(seconds));
+            return Results.NoContent();
+        });
+}

@@ -1,0 +1,258 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
+
+namespace AtticLedger.StandIns.Slipway;
+
+/// <summary>Slipway's records, changed one at a time and written to a file before an answer is given.</summary>
+public sealed class SlipwayBooks(SlipwayRecords records, string? file)
+{
+    public static readonly IReadOnlyList<string> Roles = ["read", "preview", "edit", "publish", "invite", "run", "own"];
+    private readonly Lock gate = new();
+
+    public Faults Faults { get; set; } = Faults.None;
+
+    public static SlipwayBooks Load(string file, Func<SlipwayRecords> first)
+    {
+        var records = File.Exists(file) ? JsonSerializer.Deserialize<SlipwayRecords>(File.ReadAllText(file))! : first();
+        var state = new SlipwayBooks(records, file);
+        state.Save();
+        return state;
+    }
+
+    public T Read<T>(Func<SlipwayRecords, T> read)
+    {
+        lock (gate)
+        {
+            return read(records);
+        }
+    }
+
+    /// <summary>Somebody works at Slipway itself.</summary>
+    public void Edit(Action<SlipwayRecords> edit)
+    {
+        lock (gate)
+        {
+            edit(records);
+            Save();
+        }
+    }
+
+    /// <summary>Sets entries of a site's sharing to the wanted end states. The same key a second time has no second effect.</summary>
+    public (int Status, JsonObject Body) SetSharing(string id, string? key, JsonArray changes, DateTimeOffset now) =>
+        Once(key, id, changes.ToJsonString(), now, () => records.Sites.GetValueOrDefault(id) is { } site ? Sharing(site) : Problem("There is no such site."), () =>
+        {
+            if (!records.Sites.TryGetValue(id, out var site))
+            {
+                return (404, Problem("There is no such site."));
+            }
+
+            if (Entries(site, changes, out var entries) is { } wrong)
+            {
+                return (422, Problem(wrong));
+            }
+
+            records.Sites[id] = site with { Entries = entries };
+            return (200, Sharing(records.Sites[id]));
+        });
+
+    /// <summary>Moves a site into the bin.</summary>
+    public (int Status, JsonObject Body) Delete(string id, string? key, string? by, DateTimeOffset now) =>
+        Once(key, id, "delete", now, () => records.Bin.GetValueOrDefault(id) is { } site ? Json(site) : Problem("It is no longer in the bin."), () =>
+        {
+            if (!records.Sites.TryGetValue(id, out var site))
+            {
+                return records.Bin.TryGetValue(id, out var gone) ? (200, Json(gone)) : (404, Problem("There is no such site."));
+            }
+
+            records.Sites.Remove(id);
+            records.Bin[id] = site with { Deleted = now, DeletedBy = by, Editing = [] };
+            return (200, Json(records.Bin[id]));
+        });
+
+    /// <summary>Takes a site out of the bin, with changes of its sharing and its address on the way.</summary>
+    public (int Status, JsonObject Body) Restore(string id, string? key, string? slug, JsonArray changes, DateTimeOffset now) =>
+        Once(key, id, $"restore {slug} {changes.ToJsonString()}", now, () => records.Sites.GetValueOrDefault(id) is { } site ? Json(site) : Problem("It was deleted again."), () =>
+        {
+            if (!records.Bin.TryGetValue(id, out var site))
+            {
+                return records.Sites.TryGetValue(id, out var here) ? (200, Json(here)) : (404, Problem("There is no such site in the bin."));
+            }
+
+            var address = slug ?? site.Slug;
+            if (records.Sites.Values.Any(other => other.Slug == address))
+            {
+                return (409, Problem($"The address {address} is in use."));
+            }
+
+            if (Entries(site, changes, out var entries) is { } wrong)
+            {
+                return (422, Problem(wrong));
+            }
+
+            records.Bin.Remove(id);
+            records.Sites[id] = site with { Entries = entries, Slug = address, Deleted = null, DeletedBy = null };
+            return (200, Json(records.Sites[id]));
+        });
+
+    /// <summary>Clears what has lain in the bin for its days.</summary>
+    public void ClearBin(DateTimeOffset now)
+    {
+        lock (gate)
+        {
+            var over = records.Bin.Values.Where(site => RecoverableUntil(site) <= now).Select(site => site.Id).ToList();
+            over.ForEach(id => records.Bin.Remove(id));
+            if (over.Count > 0)
+            {
+                Save();
+            }
+        }
+    }
+
+    public DateTimeOffset RecoverableUntil(SlipwaySite site) => site.Deleted!.Value.AddDays(records.Workspace.BinDays);
+
+    /// <summary>A site as the API gives it.</summary>
+    public JsonObject Json(SlipwaySite site)
+    {
+        var json = new JsonObject
+        {
+            ["id"] = site.Id,
+            ["slug"] = site.Slug,
+            ["title"] = site.Title,
+            ["team"] = site.Team,
+            ["label"] = site.Label,
+            ["template"] = site.Template,
+            ["created"] = Instant(site.Created),
+            ["edited"] = Instant(site.Edited),
+            ["published"] = site.Published is { } published ? Instant(published) : null,
+            ["offline"] = site.Offline,
+            ["unpublished"] = site.Unpublished,
+            ["lastVisit"] = site.LastVisit is { } visit ? Instant(visit) : null,
+            ["sharing"] = Sharing(site),
+            ["pages"] = site.Working.Count,
+            ["bytes"] = site.Bytes,
+            ["domains"] = Texts(site.Domains),
+            ["parent"] = site.Parent,
+            ["ownGroup"] = site.OwnGroup,
+            ["editing"] = Texts(site.Editing.Select(id => records.People.GetValueOrDefault(id)?.Mail).OfType<string>()),
+        };
+        if (site.Visits7 is { } visits)
+        {
+            json["visits7"] = visits;
+        }
+
+        if (site.Deleted is { } deleted)
+        {
+            json["deleted"] = Instant(deleted);
+            json["deletedBy"] = site.DeletedBy;
+            json["recoverableUntil"] = Instant(RecoverableUntil(site));
+            json["erased"] = Instant(RecoverableUntil(site).AddDays(2));
+        }
+
+        foreach (var field in site.Withheld)
+        {
+            json.Remove(field);
+        }
+
+        return json;
+    }
+
+    public JsonObject Sharing(SlipwaySite site) =>
+        new()
+        {
+            ["limit"] = site.Limit,
+            ["entries"] = new JsonArray([.. site.Entries.Select(entry => (JsonNode)new JsonObject
+            {
+                ["entry"] = entry.Entry,
+                ["role"] = entry.Role,
+                ["proof"] = entry.Proof,
+                ["audience"] = entry.Audience,
+                ["until"] = entry.Until,
+                ["mail"] = entry.Entry.StartsWith("p:", StringComparison.Ordinal) ? records.People.GetValueOrDefault(entry.Entry[2..])?.Mail : null,
+            })]),
+        };
+
+    public static string Instant(DateTimeOffset instant) =>
+        instant.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.ffffff'Z'", System.Globalization.CultureInfo.InvariantCulture);
+
+    private static JsonArray Texts(IEnumerable<string> texts) => new([.. texts.Select(text => (JsonNode)text)]);
+
+    // The same key a second time is answered with what is there now and changes nothing.
+    private (int Status, JsonObject Body) Once(
+        string? key, string site, string request, DateTimeOffset now, Func<JsonObject> again, Func<(int Status, JsonObject Body)> change)
+    {
+        lock (gate)
+        {
+            if (key is not null && records.Effects.Find(effect => effect.Key == key) is { } before)
+            {
+                return before.Site == site && before.Request == request ? (200, again()) : (409, Problem("This key was used for something else."));
+            }
+
+            var answer = change();
+            if (answer.Status == 200)
+            {
+                if (key is not null)
+                {
+                    records.Effects.Add(new SlipwayEffect(key, site, request, now));
+                }
+
+                Save();
+            }
+
+            return answer;
+        }
+    }
+
+    /// <returns>What is wrong with the changes, or null.</returns>
+    private string? Entries(SlipwaySite site, JsonArray changes, out IReadOnlyList<SlipwayEntry> changed)
+    {
+        var entries = site.Entries.ToDictionary(entry => entry.Entry);
+        changed = site.Entries;
+        foreach (var change in changes.OfType<JsonObject>())
+        {
+            if (Text(change, "entry") is not { } entry || (Text(change, "role") is { } role && !Roles.Contains(role)))
+            {
+                return "A change names an entry and a role.";
+            }
+
+            // People can be named by their mail address.
+            if (entry.StartsWith("mail:", StringComparison.Ordinal))
+            {
+                if (records.People.Values.FirstOrDefault(person => person.Mail.Equals(entry["mail:".Length..], StringComparison.OrdinalIgnoreCase)) is not { } person)
+                {
+                    return $"Nobody at Slipway has the address {entry["mail:".Length..]}.";
+                }
+
+                entry = $"p:{person.Id}";
+            }
+
+            if (Text(change, "role") is { } wanted)
+            {
+                entries[entry] = new SlipwayEntry(entry, wanted, Text(change, "proof"), Text(change, "audience"), Text(change, "until"));
+            }
+            else
+            {
+                entries.Remove(entry);
+            }
+        }
+
+        changed = [.. entries.Values.OrderBy(entry => entry.Entry, StringComparer.Ordinal)];
+        return null;
+    }
+
+    private static string? Text(JsonObject json, string field) => json[field] is JsonValue value && value.TryGetValue<string>(out var text) ? text : null;
+
+    private static JsonObject Problem(string words) => new() { ["problem"] = words };
+
+    private void Save()
+    {
+        if (file is null)
+        {
+            return;
+        }
+
+        // Written beside and moved over: a kill leaves the old file or the new one.
+        var beside = file + ".new";
+        File.WriteAllText(beside, JsonSerializer.Serialize(records));
+        File.Move(beside, file, overwrite: true);
+    }
+}
