@@ -21,13 +21,9 @@ public static class HouseTables
             Kinds = await connection.Rows(
                 "select code, name, always_all_staff from site_kind order by code",
                 row => new SiteKind(row.GetString(0), row.GetString(1), row.GetBoolean(2))),
-            Keeping =
-            [
-                Core.Sites.KeepRule.Standard,
-                .. await connection.Rows(
-                    "select host, class, days, from_at, until_at from keep_rule order by id",
-                    row => new KeepRule(row.TextOrNull(0), row.TextOrNull(1), row.GetInt32(2), row.GetFieldValue<DateTimeOffset>(3), row.OrNull<DateTimeOffset>(4))),
-            ],
+            Keeping = await connection.Rows(
+                "select host, class, days, from_at, until_at from keep_rule order by id",
+                row => new KeepRule(row.TextOrNull(0), row.TextOrNull(1), row.GetInt32(2), row.GetFieldValue<DateTimeOffset>(3), row.OrNull<DateTimeOffset>(4))),
             BinDays = (await connection.Rows("select name, value from house_setting where name like 'bin-days:%'", row => (row.GetString(0), row.GetString(1))))
                 .ToDictionary(pair => pair.Item1["bin-days:".Length..], pair => int.Parse(pair.Item2, CultureInfo.InvariantCulture)),
             StopTime = TimeSpan.FromMinutes(int.Parse(await connection.Setting("stop-minutes", "60"), CultureInfo.InvariantCulture)),

@@ -2,7 +2,7 @@ import { expect, isAccessible, signIn, test } from "./harbour";
 
 test("a wrong password is said where it was typed, and what was typed stays", async ({ page }) => {
   await page.goto("/journal");
-  await expect(page.getByRole("heading", { name: "Attic Ledger" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Sign in" })).toBeVisible();
   await isAccessible(page);
   await page.getByLabel("Mail address").fill("h.nair@merrowby.example");
   await page.getByLabel("Password").fill("wrong");

@@ -1,11 +1,15 @@
+using System.Collections.Immutable;
 using System.Text.Json.Nodes;
+using AtticLedger.Core.Attic;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Doors;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Core.Tests.Deeds;
 using AtticLedger.Hosts;
 using AtticLedger.StandIns.Slipway;
 using Microsoft.AspNetCore.Builder;
@@ -22,12 +26,24 @@ public sealed class Simulation : IAsyncLifetime
 {
     private const int Runs = 2_000;
     private const int Steps = 40;
+    private static readonly DateTimeOffset Start = new(2026, 11, 24, 7, 0, 0, TimeSpan.Zero);
+    private static readonly PersonId Bell = new(1);
+    private static readonly PersonId Quist = new(2);
+    private static readonly PersonId Aske = new(3);
     private static readonly string[] Entries = ["everyone", "world", "partners"];
+    private static readonly ImmutableList<Person> People = [Staff(Bell, "Nora Bell", "n.bell"), Staff(Quist, "Renata Quist", "r.quist"), Staff(Aske, "Tomas Aske", "t.aske")];
+    private static readonly Resolution Resolution = new(People.ToDictionary(person => person.Mail, person => person.Id), new Dictionary<(string, string), GroupId>(), new HashSet<string> { "PIL" });
+    private static readonly House House = new()
+    {
+        Limits = [new LimitSetting(LayerKind.Organisation, "", Enforcer.House, Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests })))],
+    };
+
+    private static readonly RuleBook Rules = new([new Rule(new("R-07"), "Within the house's limits", "too wide", Level.Must, "", new Demand.WithinAllowed(), default)], new DateOnly(2026, 11, 24));
     private readonly SlipwayBooks slipway = new(
         new SlipwayRecords
         {
             Workspace = new SlipwayWorkspace("Simulated", "world", false, ""),
-            People = { ["1"] = new SlipwayPerson("1", "Nora Bell", "n.bell@merrowby.example", false, true, "PIL") },
+            People = People.ToDictionary(person => person.Id.Value.ToString(System.Globalization.CultureInfo.InvariantCulture), person => new SlipwayPerson($"{person.Id.Value}", person.Name, person.Mail, false, true, "PIL")),
         },
         file: null);
 
@@ -40,7 +56,7 @@ public sealed class Simulation : IAsyncLifetime
         builder.Logging.ClearProviders();
         builder.WebHost.UseTestServer();
         app = builder.Build();
-        app.MapSlipway(slipway, "token", TimeProvider.System);
+        app.MapSlipway(slipway, "token", new StandingClock());
         await app.StartAsync();
         var http = app.GetTestClient();
         http.BaseAddress = new Uri(http.BaseAddress!, "/api/");
@@ -58,7 +74,7 @@ public sealed class Simulation : IAsyncLifetime
         {
             try
             {
-                await Run(seed, had);
+                await new Run(this, seed, had).Play();
             }
             catch (Exception broken)
             {
@@ -67,202 +83,284 @@ public sealed class Simulation : IAsyncLifetime
         }
 
         // A run in which nothing goes wrong proves nothing: all of it has to have happened, and often.
-        Assert.True(had.Seen > Runs && had.Undone > 100 && had.Lost > 1_000 && had.Killed > 1_000 && had.ChangedMeanwhile > 1_000 && had.Predicted > 1_000, had.ToString());
+        Assert.True(
+            had.Seen > Runs && had.Undone > 100 && had.Lost > 1_000 && had.Killed > 1_000 && had.ChangedMeanwhile > 1_000 && had.Predicted > 1_000
+            && had.HandedOver > 300 && had.PutAway > 300 && had.BroughtBack > 200 && had.KilledInSwitch > 50 && had.Clean > 100,
+            had.ToString());
     }
 
-    private async Task Run(int seed, Tally had)
-    {
-        var chance = new Random(seed);
-        var key = $"sim{seed}";
-        var start = new SlipwaySite
-        {
-            Id = key,
-            Slug = key,
-            Title = key,
-            Team = "PIL",
-            Published = DateTimeOffset.UnixEpoch,
-            Entries = [new("everyone", "read"), new("p:1", "own"), new("partners", "preview", "signed-in"), new("world", "read", "none")],
-        };
-        slipway.Edit(records => records.Sites[key] = start);
-        slipway.Faults = new Faults(seed, loseBefore: 15, loseAfter: 15, refuse: 0, busy: 10, TimeSpan.Zero);
-        var world = new World();
-        world.Site = world.Resolution.Site("Slipway", (await host.ReadSite(key, default))!, world.Now) with { Id = new SiteId(1) };
+    private static Person Staff(PersonId id, string name, string local) => new(id, PersonKind.Staff, name, $"{local}@merrowby.example", Standing.Current, null, Known.Of(new UnitCode("PIL")));
 
-        for (var step = 0; step < Steps; step++)
+    /// <summary>The stand-in's clock stands still: days do not matter here.</summary>
+    private sealed class StandingClock : TimeProvider
+    {
+        public override DateTimeOffset GetUtcNow() => Start;
+    }
+
+    /// <summary>One run of one seed.</summary>
+    private sealed class Run(Simulation all, int seed, Tally had)
+    {
+        private readonly Random chance = new(seed);
+        private readonly string key = $"sim{seed}";
+        private readonly Dictionary<OrderId, (Decision.Plan Plan, DeedFacts Facts)> predictions = [];
+        private SmallWorld world = null!;
+
+        public async Task Play()
         {
-            world.Pass(TimeSpan.FromSeconds(chance.Next(1, 20)));
-            switch (chance.Next(10))
+            all.slipway.Edit(records => records.Sites[key] = new SlipwaySite
             {
-                case 0 or 1:
-                    Narrow(world, chance, had);
-                    break;
+                Id = key,
+                Slug = key,
+                Title = key,
+                Team = "PIL",
+                Published = DateTimeOffset.UnixEpoch,
+                Entries = [new("everyone", "read"), new("p:1", "own"), new("partners", "preview", "signed-in"), new("world", "read", "none")],
+                Working = [new(key, "text")],
+                Live = [new(key, "text")],
+            });
+            all.slipway.Faults = new Faults(seed, loseBefore: 15, loseAfter: 15, refuse: 2, busy: 10, TimeSpan.Zero);
+            world = new SmallWorld
+            {
+                Now = Start,
+                People = People,
+                Units = [new Unit(new UnitCode("PIL"), "Pilotage", null)],
+                House = House,
+                Rules = Rules,
+                Site = Resolution.Site("Slipway", (await all.host.ReadSite(key, default))!, Start) with { Id = new SiteId(1) },
+            };
+            for (var step = 0; step < Steps; step++)
+            {
+                world = world.Pass(TimeSpan.FromSeconds(chance.Next(1, 20)));
+                await Step();
+            }
+
+            // The faults end; what is open is worked off, and a last read sees it.
+            all.slipway.Faults = Faults.None;
+            for (var patience = 0; world.OpenOrders.Any(); patience++)
+            {
+                Assert.True(patience < 500, "The lane does not come to an end.");
+                world = world.Pass(TimeSpan.FromSeconds(31));
+                await Work(mayBeKilled: false);
+            }
+
+            world = world.Pass(TimeSpan.FromSeconds(1));
+            await Read();
+            await Check();
+        }
+
+        private Task Step()
+        {
+            switch (chance.Next(14))
+            {
+                case 0:
+                    var target = PowerLimits.Same(Limit.Open with { Widest = (OutsideLevel)chance.Next(3), Inside = chance.Next(6) == 0 ? InsideLimit.Named : InsideLimit.Staff });
+                    Do((facts, id) => NarrowReach.Decide(facts, new NarrowWish(target, null), new OrderId(id), new Doer(Bell)));
+                    return Task.CompletedTask;
+                case 1:
+                    Undo();
+                    return Task.CompletedTask;
                 case 2:
-                    Undo(world, chance, had);
-                    break;
+                    ChangeAtHost();
+                    return Task.CompletedTask;
                 case 3:
-                    ChangeAtHost(key, chance, had);
-                    break;
-                case 4 or 5:
-                    await Read(world, key);
-                    break;
+                    Offer();
+                    return Task.CompletedTask;
+                case 4:
+                    Countersign();
+                    return Task.CompletedTask;
+                case 5:
+                    Do((facts, id) => PutAway.Decide(facts, new PutAwayWish(null, facts.Site.Title), new OrderId(id), new Doer(Aske, Capacity.Administrator, Bell)));
+                    return Task.CompletedTask;
+                case 6 or 7:
+                    Do((facts, id) => BringBack.Decide(facts, new BringBackWish(null), new OrderId(id), new Doer(Aske)));
+                    return Task.CompletedTask;
+                case 8 or 9:
+                    return Read();
                 default:
-                    await Work(world, key, chance, had);
-                    break;
+                    return Work(mayBeKilled: true);
             }
         }
 
-        // The faults end; what is open is worked off, and a last read sees it.
-        slipway.Faults = Faults.None;
-        for (var patience = 0; world.Open().Any(); patience++)
+        private void Do(Func<DeedFacts, Guid, Decision> decide)
         {
-            Assert.True(patience < 500, "The lane does not come to an end.");
-            world.Pass(TimeSpan.FromSeconds(31));
-            await Work(world, key, null, had);
-        }
-
-        world.Pass(TimeSpan.FromSeconds(1));
-        await Read(world, key);
-        Check(world, key, had);
-    }
-
-    private static void Narrow(World world, Random chance, Tally had)
-    {
-        var widest = (OutsideLevel)chance.Next(3);
-        var target = PowerLimits.Same(Limit.Open with { Widest = widest, Inside = chance.Next(6) == 0 ? InsideLimit.Named : InsideLimit.Staff });
-        var facts = world.Facts();
-        var decision = NarrowReach.Decide(facts, new NarrowWish(target, null), new OrderId(Id(chance)), new Doer(new PersonId(1)));
-        if (decision is Decision.Plan plan)
-        {
-            // The preview and the deed run the same code, so on the same facts they say the same.
-            var again = Assert.IsType<Decision.Plan>(NarrowReach.Decide(facts, new NarrowWish(target, null), new OrderId(Id(chance)), new Doer(new PersonId(1))));
-            Assert.Equal(plan.Fingerprint, again.Fingerprint);
-            had.Predictions[plan.Orders[^1].Id] = (plan.Effect, facts);
-            world.Commit(plan);
-        }
-    }
-
-    private static void Undo(World world, Random chance, Tally had)
-    {
-        var done = world.Orders.Values.OrderBy(order => order.Place).LastOrDefault();
-        if (done is not null && UndoOrder.Decide(world.Facts(), done, new OrderId(Id(chance)), new Doer(new PersonId(1)), null) is Decision.Plan plan)
-        {
-            had.Undone++;
-            world.Commit(plan);
-        }
-    }
-
-    private void ChangeAtHost(string key, Random chance, Tally had)
-    {
-        had.ChangedMeanwhile++;
-        var change = new JsonObject { ["entry"] = Entries[chance.Next(Entries.Length)], ["role"] = chance.Next(3) switch { 0 => null, 1 => "read", _ => "preview" }, ["proof"] = "none" };
-        slipway.SetSharing(key, null, [change], DateTimeOffset.UnixEpoch);
-    }
-
-    /// <summary>One pass of a worker: take, ask, answer. It may be killed between any two of them; its lease then runs out.</summary>
-    private async Task Work(World world, string key, Random? chance, Tally had)
-    {
-        if (Lane.Next(world.Orders.Values, world.Now) is not { } next)
-        {
-            return;
-        }
-
-        var taken = Lane.Take(next, "worker", world.Now);
-        world.Orders[taken.Id] = taken;
-        world.Write([new Draft("order.sent", "house", "site:1")]);
-        if (Killed(chance, had))
-        {
-            return;
-        }
-
-        // An earlier try may have had its effect, and somebody may have changed it back: then this one has none.
-        var hadEffect = slipway.Read(records => records.Effects.Exists(effect => effect.Key == taken.Id.ToString()));
-        var before = (await host.ReadSite(key, default))!;
-        var reply = await host.Carry(taken.Id, key, taken.Wish, default);
-        had.Lost += reply is HostReply.Lost ? 1 : 0;
-        if (Killed(chance, had))
-        {
-            return;
-        }
-
-        var answered = Lane.Answered(taken, world.Resolution.Answer(reply, world.Site.Expected.Or([])), world.Now);
-        world.Orders[taken.Id] = answered;
-        if (reply is HostReply.Done done)
-        {
-            world.Site = Intake.Confirm(world.Site, (HostAnswer.Done)world.Resolution.Answer(done, []), world.Now);
-            world.Write([new Draft("order.confirmed", "house", "site:1")]);
-            if (!hadEffect)
+            var facts = world.Facts();
+            if (decide(facts, Id()) is not Decision.Plan plan)
             {
-                CheckPrediction(taken, before, world, had);
+                return;
+            }
+
+            // The preview and the deed run the same code, so on the same facts they say the same.
+            Assert.Equal(plan.Fingerprint, Assert.IsType<Decision.Plan>(decide(facts, Guid.Empty)).Fingerprint);
+            if (plan.Orders.Count > 0)
+            {
+                predictions[plan.Orders[^1].Id] = (plan, facts);
+            }
+
+            world = world.Commit(plan);
+        }
+
+        private void Undo()
+        {
+            if (world.Orders.Values.OrderBy(order => order.Place).LastOrDefault() is { } done && UndoOrder.Decide(world.Facts(), done, new OrderId(Id()), new Doer(Bell), null) is Decision.Plan plan)
+            {
+                had.Undone++;
+                world = world.Commit(plan);
             }
         }
-    }
 
-    /// <summary>Where the host stood as the facts said when the plan was made, the outcome is what was predicted.</summary>
-    private static void CheckPrediction(Order order, HostSite before, World world, Tally had)
-    {
-        if (!had.Predictions.TryGetValue(order.Id, out var made)
-            || !world.Resolution.Site("Slipway", before, world.Now).Sharing.Or(null!).Grants.SequenceEqual(made.Facts.Site.Expected.Or([])))
+        private void Offer()
         {
-            return;
+            var holder = new[] { Bell, Quist, Aske }.FirstOrDefault(person => HandOver.Holds(world.Site, person));
+            var to = new[] { Bell, Quist, Aske }[chance.Next(3)];
+            Do((facts, id) => HandOver.Offer(facts, new OfferWish(to, holder, GiverAfter.Leaves, null), new OfferId(id), new Doer(holder, Capacity.Owner)));
         }
 
-        var facts = made.Facts;
-        var was = new SiteLine(facts.Site.WithGrants(facts.Site.Expected.Or([])), facts.House, facts.Roll);
-        var now = new SiteLine(world.Site with { UnderWay = [] }, facts.House, facts.Roll);
-        var broken = Broken(facts.Rules, was);
-        var still = Broken(facts.Rules, now);
-        Assert.Equal(made.Effect.Cleared, broken.Except(still));
-        Assert.Equal(made.Effect.Opened, still.Except(broken));
-        var change = ReachChange.Between(was.Passage(Power.View).Actual.AtLeast, now.Passage(Power.View).Actual.AtLeast);
-        Assert.Equal(change.Lost.Doors.Doors(), made.Effect.Powers.Where(power => power.Power == Power.View).SelectMany(power => power.Shut));
-        had.Predicted++;
-    }
-
-    private static List<RuleId> Broken(RuleBook rules, SiteLine line) => [.. rules.Judge(line).Select(finding => finding.Rule.Id)];
-
-    private async Task Read(World world, string key)
-    {
-        var began = world.Now;
-        var said = world.Resolution.Site("Slipway", (await host.ReadSite(key, default))!, began);
-        var taken = Intake.Take(world.Site, said, [.. world.Orders.Values.Where(order => order.State == OrderState.Confirmed)], began, world.Now);
-        world.Site = taken.Site;
-        foreach (var order in taken.Moved)
+        private void Countersign()
         {
-            world.Orders[order.Id] = order;
+            if (world.Offers.Values.FirstOrDefault(offer => offer.State == OfferState.Offered) is { } offer)
+            {
+                Do((facts, id) => HandOver.Countersign(facts, offer, new OrderId(id), new Doer(offer.To, Capacity.Owner)));
+            }
         }
 
-        world.Write(taken.Entry is { } entry ? [entry] : []);
-    }
+        private void ChangeAtHost()
+        {
+            had.ChangedMeanwhile++;
+            var change = new JsonObject { ["entry"] = Entries[chance.Next(Entries.Length)], ["role"] = chance.Next(3) switch { 0 => null, 1 => "read", _ => "preview" }, ["proof"] = "none" };
+            all.slipway.SetSharing(key, null, [change], Start);
+        }
 
-    private void Check(World world, string key, Tally had)
-    {
-        var effects = slipway.Read(records => records.Effects.Where(effect => effect.Site == key).ToList());
-        var carried = world.Orders.Values.Where(order => order.State is OrderState.Confirmed or OrderState.Seen or OrderState.Contradicted).ToList();
+        /// <summary>One pass of a worker: look, take, ask, answer. It may be killed between any two of them; its lease then runs out.</summary>
+        private async Task Work(bool mayBeKilled)
+        {
+            if (Lane.Next(world.Orders.Values, world.Now) is not { } next)
+            {
+                return;
+            }
 
-        // Every order that had its effect had it once in the host's own log, and no other order had any.
-        Assert.Equal(carried.Select(order => order.Id.ToString()).Order(), effects.Select(effect => effect.Key).Order());
-        Assert.All(world.Orders.Values, order => Assert.False(order.State.IsOpen()));
-        Assert.DoesNotContain(world.Orders.Values, order => order.State == OrderState.Confirmed);
+            if (world.Withdrawn(next) is { } withdrawn)
+            {
+                world = withdrawn;
+                return;
+            }
 
-        // What we hold is what the host holds.
-        var actual = world.Resolution.Site("Slipway", host.ReadSite(key, default).GetAwaiter().GetResult()!, world.Now);
-        Assert.Equal(actual.Sharing.Or(null!).Grants, world.Site.Sharing.Or(null!).Grants);
-        Assert.IsType<ChainCheck.Unbroken>(world.Check());
-        had.Seen += carried.Count;
-    }
+            var taken = Lane.Take(next, "worker", world.Now);
+            world = world.Put(taken).Write([new Draft("order.sent", "house", "site:1")]);
+            if (mayBeKilled && Killed(taken))
+            {
+                return;
+            }
 
-    private static bool Killed(Random? chance, Tally had)
-    {
-        var killed = chance?.Next(6) == 0;
-        had.Killed += killed ? 1 : 0;
-        return killed;
-    }
+            // An earlier try may have had its effect, and somebody may have changed it back: then this one has none.
+            var hadEffect = all.slipway.Read(records => records.Effects.Exists(effect => effect.Key == taken.Id.ToString()));
+            var before = (await all.host.ReadSite(key, default))!;
+            var reply = await all.host.Carry(taken.Id, key, taken.Wish, default);
+            had.Lost += reply is HostReply.Lost ? 1 : 0;
+            if (mayBeKilled && Killed(taken))
+            {
+                return;
+            }
 
-    private static Guid Id(Random chance)
-    {
-        var bytes = new byte[16];
-        chance.NextBytes(bytes);
-        return new Guid(bytes);
+            world = world.Answered(taken, Resolution.Answer(reply, world.Site.Expected.Or([])));
+            if (reply is HostReply.Done && !hadEffect)
+            {
+                CheckPrediction(taken, before);
+            }
+        }
+
+        /// <summary>Where the host stood as the facts said when the plan was made, the outcome is what was predicted.</summary>
+        private void CheckPrediction(Order order, HostSite before)
+        {
+            if (!predictions.TryGetValue(order.Id, out var made)
+                || !Resolution.Site("Slipway", before, world.Now).Sharing.Or(null!).Grants.SequenceEqual(made.Facts.Site.Expected.Or([])))
+            {
+                return;
+            }
+
+            // What lies in the bin lets nobody in, before or after.
+            SiteLine Line(SiteFacts site) => new(site with { UnderWay = [], Sharing = site.Existence == Existence.Here ? site.Sharing : site.Sharing.Select(sharing => sharing with { Grants = [] }) }, House, made.Facts.Roll);
+            var was = Line(made.Facts.Site.WithGrants(made.Facts.Site.Expected.Or([])));
+            var now = Line(world.Site);
+            var effect = made.Plan.Effect;
+            var (broken, still) = (Broken(was), Broken(now));
+            Assert.Equal(effect.Cleared, broken.Except(still));
+            Assert.Equal(effect.Opened, still.Except(broken));
+            foreach (var power in Powers.Limited)
+            {
+                var change = ReachChange.Between(was.Passage(power).Actual.AtLeast, now.Passage(power).Actual.AtLeast);
+                var predicted = effect.Powers.FirstOrDefault(one => one.Power == power);
+                Assert.Equal(change.Lost.Doors.Doors(), predicted?.Shut ?? []);
+                Assert.Equal(change.Gained.Doors.Doors(), predicted?.Opened ?? []);
+                Assert.Equal(change.Lost.Inside.Places().Select(place => People[place].Id), predicted?.Lose ?? []);
+                Assert.Equal(change.Gained.Inside.Places().Select(place => People[place].Id), predicted?.Gain ?? []);
+            }
+
+            had.Predicted++;
+        }
+
+        private List<RuleId> Broken(SiteLine line) => [.. Rules.Judge(line).Select(finding => finding.Rule.Id)];
+
+        private async Task Read()
+        {
+            var said = Resolution.Site("Slipway", (await all.host.ReadSite(key, default))!, world.Now);
+            world = world.Seen(said, world.Now);
+        }
+
+        private async Task Check()
+        {
+            var effects = all.slipway.Read(records => records.Effects.Where(effect => effect.Site == key).ToList());
+            var carried = world.Orders.Values.Where(order => order.State is OrderState.Confirmed or OrderState.Seen or OrderState.Contradicted).ToList();
+
+            // Every order that had its effect had it once in the host's own log, and no other order had any.
+            Assert.Equal(carried.Select(order => order.Id.ToString()).Order(), effects.Select(effect => effect.Key).Order());
+            Assert.All(world.Orders.Values, order => Assert.False(order.State.IsOpen()));
+            Assert.DoesNotContain(world.Orders.Values, order => order.State == OrderState.Confirmed);
+
+            // What we hold is what the host holds: where the site is, and who is let in.
+            var actual = Resolution.Site("Slipway", (await all.host.ReadSite(key, default))!, world.Now);
+            Assert.Equal(actual.Sharing.Or(null!).Grants, world.Site.Sharing.Or(null!).Grants);
+            Assert.Equal(actual.Existence, world.Site.Existence);
+            Assert.Equal(actual.Existence == Existence.Attic, world.Open is not null);
+
+            // No offer hangs on an order that is over, and there was never a moment without exactly one owner.
+            Assert.DoesNotContain(world.Offers.Values, offer => offer.State == OfferState.Switching);
+            Assert.Single(actual.Sharing.Or(null!).Grants, grant => grant.Power == Power.Own);
+            CheckChain();
+            had.Seen += carried.Count;
+            had.HandedOver += world.Offers.Values.Count(offer => offer.State == OfferState.HandedOver);
+            had.PutAway += carried.Count(order => order.Purpose == OrderPurpose.PutAway);
+            had.BroughtBack += carried.Count(order => order.Purpose == OrderPurpose.BringBack);
+            had.Clean += world.Stays.Count(stay => stay.Came is { } came && Comparison.Of(stay.Went, came, stay.Return ?? new Wish([]), grant => grant.Key).All(one => one.Meant));
+        }
+
+        private void CheckChain()
+        {
+            var checker = new ChainChecker();
+            var head = Head.Start;
+            foreach (var draft in world.Journal)
+            {
+                var text = draft.Text(head.Number + 1, Start, head.Hash);
+                checker.Take(text);
+                head = new Head(head.Number + 1, Head.HashOf(text));
+            }
+
+            Assert.IsType<ChainCheck.Unbroken>(checker.End());
+        }
+
+        private bool Killed(Order order)
+        {
+            var killed = chance.Next(6) == 0;
+            had.Killed += killed ? 1 : 0;
+            had.KilledInSwitch += killed && order.Purpose == OrderPurpose.Key ? 1 : 0;
+            return killed;
+        }
+
+        private Guid Id()
+        {
+            var bytes = new byte[16];
+            chance.NextBytes(bytes);
+            return new Guid(bytes);
+        }
     }
 
     /// <summary>How often what had to happen did.</summary>
@@ -276,10 +374,18 @@ public sealed class Simulation : IAsyncLifetime
 
         public int Killed { get; set; }
 
+        public int KilledInSwitch { get; set; }
+
         public int ChangedMeanwhile { get; set; }
 
         public int Predicted { get; set; }
 
-        public Dictionary<OrderId, (Effect Effect, DeedFacts Facts)> Predictions { get; } = [];
+        public int HandedOver { get; set; }
+
+        public int PutAway { get; set; }
+
+        public int BroughtBack { get; set; }
+
+        public int Clean { get; set; }
     }
 }

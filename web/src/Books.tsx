@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { Outlet } from "@tanstack/react-router";
-import { api, ok } from "./api/client";
+import { meQuery } from "./api/useMe";
 import { useFeed } from "./api/useFeed";
 import { Cover } from "./ledger/Cover";
 
 /** The open ledger: its cover, and the book that is read. */
 export function Books() {
-  const me = useQuery({ queryKey: ["me"], queryFn: () => ok(api.GET("/api/session")), staleTime: 60_000 });
+  const me = useQuery(meQuery);
   if (me.data) return <Open me={me.data} />;
   return (
     <main className="p-8 text-second">

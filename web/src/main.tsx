@@ -4,7 +4,14 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { ApiError } from "./api/client";
 import { Books } from "./Books";
-import { readJournalSearch, readRegisterSearch } from "./search";
+import {
+  readAtticSearch,
+  readJournalSearch,
+  readKeysSearch,
+  readOfferSearch,
+  readRegisterSearch,
+  readYoursSearch,
+} from "./search";
 import "./styles.css";
 
 const root = createRootRoute({ notFoundComponent: NotFound });
@@ -33,8 +40,67 @@ const journal = createRoute({
   component: lazyRouteComponent(() => import("./journal/JournalPage"), "JournalPage"),
 });
 
+const link = createRoute({
+  getParentRoute: () => root,
+  path: "/l/$token",
+  component: lazyRouteComponent(() => import("./signin/LinkPage"), "LinkPage"),
+});
+const desk = createRoute({
+  getParentRoute: () => books,
+  path: "/desk",
+  component: lazyRouteComponent(() => import("./desk/DeskPage"), "DeskPage"),
+});
+const approval = createRoute({
+  getParentRoute: () => books,
+  path: "/approvals/$approval",
+  component: lazyRouteComponent(() => import("./desk/ApprovalPage"), "ApprovalPage"),
+});
+const keys = createRoute({
+  getParentRoute: () => books,
+  path: "/keys",
+  validateSearch: readKeysSearch,
+  component: lazyRouteComponent(() => import("./keys/KeysPage"), "KeysPage"),
+});
+const handOver = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site/hand-over",
+  component: lazyRouteComponent(() => import("./keys/HandOverPage"), "HandOverPage"),
+});
+const offer = createRoute({
+  getParentRoute: () => books,
+  path: "/offers/$offer",
+  validateSearch: readOfferSearch,
+  component: lazyRouteComponent(() => import("./keys/OfferPage"), "OfferPage"),
+});
+const attic = createRoute({
+  getParentRoute: () => books,
+  path: "/attic",
+  validateSearch: readAtticSearch,
+  component: lazyRouteComponent(() => import("./attic/AtticPage"), "AtticPage"),
+});
+const putAway = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site/put-away",
+  component: lazyRouteComponent(() => import("./attic/PutAwayPage"), "PutAwayPage"),
+});
+const yours = createRoute({
+  getParentRoute: () => books,
+  path: "/yours",
+  validateSearch: readYoursSearch,
+  component: lazyRouteComponent(() => import("./yours/YoursPage"), "YoursPage"),
+});
+const clock = createRoute({
+  getParentRoute: () => books,
+  path: "/demo-clock",
+  component: lazyRouteComponent(() => import("./demo/ClockPage"), "ClockPage"),
+});
+
 const router = createRouter({
-  routeTree: root.addChildren([signIn, books.addChildren([register, folio, journal])]),
+  routeTree: root.addChildren([
+    signIn,
+    link,
+    books.addChildren([register, desk, approval, keys, handOver, offer, attic, putAway, yours, folio, journal, clock]),
+  ]),
 });
 
 declare module "@tanstack/react-router" {

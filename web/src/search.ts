@@ -41,3 +41,32 @@ export function readRegisterSearch(raw: Raw): RegisterSearch {
 }
 
 export const readJournalSearch = (raw: Raw): JournalSearch => ({ ...text(raw, "deed"), ...whole(raw, "site") });
+
+export interface KeysSearch {
+  /** Whose keys, by id. */
+  person?: number;
+  state?: "none" | "single";
+}
+
+export const readKeysSearch = (raw: Raw): KeysSearch => ({
+  ...whole(raw, "person"),
+  ...(raw.state === "none" || raw.state === "single" ? { state: raw.state } : {}),
+});
+
+export interface AtticSearch {
+  /** The site in focus. */
+  site?: number;
+}
+
+export const readAtticSearch = (raw: Raw): AtticSearch => whole(raw, "site");
+
+/** The token of the mail's link through which somebody came. */
+export interface OfferSearch {
+  link?: string;
+}
+
+export const readOfferSearch = (raw: Raw): OfferSearch => text(raw, "link");
+
+export interface YoursSearch extends AtticSearch, OfferSearch {}
+
+export const readYoursSearch = (raw: Raw): YoursSearch => ({ ...whole(raw, "site"), ...text(raw, "link") });

@@ -109,7 +109,7 @@ public sealed record Clock
             : PushedBy is { } pushed ? $"kept through {Day(LastDayBefore(Clears!.Value))}, {DaysAfterRelease} days after the hold \"{pushed.Reason}\" ended"
             : $"kept through {Day(LastDay)}, because {house}";
         return HostEnds is { } ends && HostIsFirst
-            ? $"Can be brought back until {Moment(ends)}, because {host} then clears its bin; by itself {ours}."
+            ? $"Can be brought back until {Moment(ends)}, because {host} clears its bin then; {(Held is null ? $"the house would keep it through {Day(LastDayBefore(Clears ?? End))}" : ours)}."
             : IsDue(now) ? $"Its time was over on {Day(LastDayBefore(Clears!.Value))}, because {house}; it waits to be cleared out."
             : $"{char.ToUpperInvariant(ours[0])}{ours[1..]}.";
     }

@@ -11,6 +11,7 @@ public sealed record Aftermath(Offer? Offer, Stay? Stay, IReadOnlyList<Draft> En
 {
     public static Aftermath Nothing { get; } = new(null, null, [], []);
 
+    /// <summary>An order was answered for good, or withdrawn before it was sent.</summary>
     /// <param name="site">As it is after the answer.</param>
     /// <param name="offer">The offer that this order switches, or null.</param>
     /// <param name="stay">The latest stay of the site, or null.</param>

@@ -174,13 +174,14 @@ public static class BringBack
     private static string? HolderOf(DeedFacts facts, string address) =>
         facts.Around.Others.Where(other => other.Address == address).Select(other => other.Name).FirstOrDefault();
 
-    // What is known of the house's limits is kept even where a layer is unknown.
+    // The remedy of narrowing: what is known of the house's limits, also where a layer is unknown, and editing by named people.
     private static PowerLimits Permitted(DeedFacts facts)
     {
         var line = new SiteLine(facts.Site.WithGrants(facts.Site.Expected.Or([])), facts.House, facts.Roll);
         Limit Met(Power power) =>
             line.Passage(power).Steps.Aggregate(Limit.Open, (met, step) => step.Limit.Has(out var limit) ? met.Meet(limit) : met);
-        return new PowerLimits(Met(Power.View), Met(Power.Preview), Met(Power.Edit));
+        var edit = Met(Power.Edit);
+        return new PowerLimits(Met(Power.View), Met(Power.Preview), edit with { Inside = edit.Inside | InsideLimit.Named });
     }
 
     private static IReadOnlyList<GrantChange> Changes(DeedFacts facts, BringBackWish wish, Narrowing narrowing)

@@ -98,9 +98,9 @@ public static class DueNow
 
         var time = facts.Roll.Time;
         var ends = time.EndOf(offer.Through);
-        if (facts.Roll.Find(offer.To) is { Standing: Standing.Left or Standing.Leaving, Day: { } last } && time.EndOf(last) < ends)
+        if (facts.Roll.Find(offer.To) is { Standing: Standing.Left or Standing.Leaving } leaver && (leaver.Day is { } last ? time.EndOf(last) : facts.Roll.Now) is var leaves && leaves < ends)
         {
-            yield return new Due.OfferEnds(time.EndOf(last), offer, OfferEvent.RecipientUnfit);
+            yield return new Due.OfferEnds(leaves, offer, OfferEvent.RecipientUnfit);
         }
 
         yield return new Due.OfferEnds(ends, offer, OfferEvent.Lapse);

@@ -136,7 +136,7 @@ public static class HandOver
     public static (Offer Offer, Draft Entry, IReadOnlyList<Letter> Letters) Follow(Offer offer, Order order, SiteFacts site, Roll roll, DateTimeOffset now)
     {
         var done = order.State == OrderState.Confirmed;
-        var moved = offer.Move(done ? OfferEvent.Switched : OfferEvent.SwitchRefused) with { EndedAt = now, Words = order.Words };
+        var moved = offer.Move(done ? OfferEvent.Switched : order.State == OrderState.Withdrawn ? OfferEvent.RecipientUnfit : OfferEvent.SwitchRefused) with { EndedAt = now, Words = order.Words };
         var entry = new Draft(done ? "key.handed-over" : "key.not-done", $"host:{site.Host.ToLowerInvariant()}", $"site:{site.Id.Value}")
         {
             OnBehalf = $"person:{offer.To.Value}",
@@ -146,7 +146,7 @@ public static class HandOver
         var title = done ? $"The key of {site.Title} is handed over" : $"The key of {site.Title} was not handed over";
         string[] sentences = done
             ? [$"{Name(roll, offer.To)} holds the key of {site.Title} now.", .. Receipt(order, roll), offer.After == GiverAfter.Stays ? "The giver stays on as an editor." : "The giver keeps nothing by name."]
-            : [$"{site.Host} refused to switch the key: {order.Words}"];
+            : order.State == OrderState.Withdrawn ? [order.Words ?? ""] : [$"{site.Host} refused to switch the key: {order.Words}"];
         return (moved, entry, [.. Parties(offer).Select(person => new Letter(person, $"handed:{offer.Id}", title, sentences, Urgent: true))]);
     }
 

@@ -1,3 +1,4 @@
+using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -38,6 +39,19 @@ public static class Lane
         && !(oldest.LeaseUntil > now)
             ? oldest
             : null;
+
+    /// <summary>
+    /// A last look before a host is first asked: an order may have waited long, and nobody who has left meanwhile is given a
+    /// key. The order is then withdrawn, with the reason; null where it can go.
+    /// </summary>
+    public static Order? Withdrawn(Order order, Roll roll)
+    {
+        var left = order.Wish.Grants.Select(change => change.Wanted)
+            .Where(grant => order.State == OrderState.Asked && order.Purpose is OrderPurpose.Key or OrderPurpose.BringBack && grant?.Power == Power.Own)
+            .Select(grant => grant!.Subject is Subject.OnePerson(var person) && roll.PlaceOf(person) is { } place && roll.Standings[place] == Standing.Left ? roll.People[place] : null)
+            .FirstOrDefault(person => person is not null);
+        return left is null ? null : order.Move(OrderEvent.Withdraw) with { Words = $"{left.Name} was to take the key and has left." };
+    }
 
     public static Order Take(Order order, string worker, DateTimeOffset now) =>
         order.Move(OrderEvent.Send) with

@@ -45,6 +45,8 @@ public static class OfferStates
         [(OfferState.Offered, OfferEvent.Withdraw)] = OfferState.Withdrawn,
         [(OfferState.Offered, OfferEvent.SitePutAway)] = OfferState.Void,
         [(OfferState.Offered, OfferEvent.RecipientUnfit)] = OfferState.Void,
+        // Looked at once more before the host is asked: the order was withdrawn.
+        [(OfferState.Switching, OfferEvent.RecipientUnfit)] = OfferState.Void,
         [(OfferState.Switching, OfferEvent.Switched)] = OfferState.HandedOver,
         [(OfferState.Switching, OfferEvent.SwitchRefused)] = OfferState.NotDone,
     };

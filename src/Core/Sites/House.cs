@@ -36,7 +36,7 @@ public sealed record House
     public IReadOnlyList<SiteKind> Kinds { get; init; } = [];
 
     /// <summary>How long put-away sites are kept: all rules that ever were, for a clock counts those since its site was put away.</summary>
-    public IReadOnlyList<KeepRule> Keeping { get; init; } = [KeepRule.Standard];
+    public IReadOnlyList<KeepRule> Keeping { get; init; } = [];
 
     /// <summary>How many days a host itself keeps what is deleted there, for hosts that said so.</summary>
     public IReadOnlyDictionary<string, int> BinDays { get; init; } = new Dictionary<string, int>();

@@ -8,7 +8,7 @@ namespace AtticLedger.Core.Sites;
 /// <param name="Until">The first at which it no longer is, or null.</param>
 public sealed record KeepRule(string? Host, string? Class, int Days, DateTimeOffset From, DateTimeOffset? Until = null)
 {
-    /// <summary>What holds where nothing was decided.</summary>
+    /// <summary>What holds where no rule speaks.</summary>
     public static KeepRule Standard { get; } = new(null, null, 90, DateTimeOffset.MinValue);
 
     public bool IsInForce(DateTimeOffset at) => From <= at && !(Until <= at);

@@ -8,7 +8,8 @@ namespace AtticLedger.Server.Accounts;
 public sealed record Credentials(string Mail, string Password);
 
 /// <param name="Part">The unit of a steward's part.</param>
-public sealed record Me(string Name, string Mail, Role Role, string? Part, bool MayAct);
+/// <param name="IsDemo">Whether this is the demo, whose clock can be moved.</param>
+public sealed record Me(string Name, string Mail, Role Role, string? Part, bool MayAct, bool IsDemo);
 
 public sealed record SessionWire(Guid Id, DateTimeOffset Created, DateTimeOffset Expires, string Agent, bool IsThis);
 
@@ -40,13 +41,13 @@ internal static class AccountEndpoints
         }
     }
 
-    private static async Task<Ok<Me>> Who(HttpContext context, LedgerSheet sheet)
+    private static async Task<Ok<Me>> Who(HttpContext context, LedgerSheet sheet, Settings settings)
     {
         var viewer = Viewer.Of(context);
         var roll = (await sheet.Current()).Roll;
         Person? person = roll.Find(viewer.Person);
         var part = viewer.Part is { } unit ? roll.Find(unit)?.Name ?? unit.Value : null;
-        return TypedResults.Ok(new Me(person?.Name ?? "", person?.Mail ?? "", viewer.Role, part, viewer.MayAct));
+        return TypedResults.Ok(new Me(person?.Name ?? "", person?.Mail ?? "", viewer.Role, part, viewer.MayAct, settings.IsDemo));
     }
 
     private static async Task<NoContent> End(HttpContext context, SignIn signIn, Settings settings)

@@ -37,7 +37,7 @@ internal static class AtticEndpoints
     public static void MapAttic(this IEndpointRouteBuilder app)
     {
         app.MapGet("/api/attic", List).WithTags("Attic").RequireAuthorization(Policies.Read).WithName("attic").WithSummary("What is put away, the soonest lost first, and when its storage is freed.");
-        app.MapGet("/api/sites/{site:long}/stay", Look).WithTags("Attic").RequireAuthorization(Policies.Read).WithName("stay").WithSummary("A site's latest stay in the attic: its clocks, what coming back needs, and afterwards the comparison.");
+        app.MapGet("/api/sites/{site:long}/stay", Look).WithTags("Attic").RequireAuthorization(Policies.Read).WithName("stay").WithSummary("A site's latest stay in the attic: its clocks, what coming back needs, and afterwards the comparison; 204 where it never was there.");
         var sites = app.MapGroup("/api/sites/{site:long}").WithTags("Attic").RequireAuthorization(Policies.Act);
         sites.MapPost("/put-away/plan", PlanPutAway).WithName("planPutAway").WithSummary("What blocks putting a site away, all that goes with it, and how sure it wants to be.");
         sites.MapPost("/put-away", Put).WithName("putAway").WithSummary("Puts a site away; what reaches the whole organisation waits for a second person.");
@@ -74,17 +74,19 @@ internal static class AtticEndpoints
             clocks.Count(pair => pair.Site.Content.Bytes.IsUnknown)));
     }
 
-    private static async Task<Results<Ok<StayPageWire>, ProblemHttpResult>> Look(long site, HttpContext context, Database database)
+    private static async Task<Results<Ok<StayPageWire>, NoContent, ProblemHttpResult>> Look(long site, HttpContext context, Database database)
     {
         var viewer = Viewer.Of(context);
-        var found = await database.Read(async connection =>
+        var (facts, stay) = await database.Read(async connection =>
+            await connection.Facts(viewer.SightOn, new SiteId(site), database.Now) is { } seen ? (seen, (await connection.StaysOf(new SiteId(site))).FirstOrDefault()) : ((DeedFacts?)null, null));
+        if (facts is null)
         {
-            var facts = await connection.Facts(viewer.SightOn, new SiteId(site), database.Now);
-            return facts is null ? ((DeedFacts, Stay)?)null : (await connection.StaysOf(new SiteId(site))).FirstOrDefault() is { } stay ? (facts, stay) : null;
-        });
-        if (found is not var (facts, stay))
+            return Carrying.NotThere();
+        }
+
+        if (stay is null)
         {
-            return TypedResults.Problem(statusCode: 404, title: "There is no such site in the attic.");
+            return TypedResults.NoContent();
         }
 
         return TypedResults.Ok(new StayPageWire(

@@ -71,7 +71,6 @@ internal static class StayWriter
     public static StayWire Stay(Stay stay, SiteFacts site, IReadOnlyList<Hold> holds, House house, Roll roll, Capacity? viewer, DateTimeOffset now)
     {
         var clock = stay.State.IsInAttic() ? Clock.Of(stay.ClockFacts(site, house, holds), roll.Time, now) : null;
-        var inForce = holds.Where(hold => hold.IsInForce(now, roll.Time)).ToList();
         return new StayWire(
             site.Id.Value,
             site.Title,
@@ -88,13 +87,16 @@ internal static class StayWriter
             stay.PutAwayAt,
             site.Content.Bytes.Has(out var bytes) ? bytes : null,
             clock is null ? null : ClockWire.Of(clock, site.Host, now),
-            [.. inForce.Select(hold => new HoldWire(hold.Id, hold.Reason, PersonWire.Of(hold.By, roll), hold.From, hold.Through))],
+            InForce(holds, roll, now),
             [.. Notes(stay, site, roll, house)],
             viewer is not null && StayStates.After(stay.State, StayEvent.BringBack) is not null,
             viewer is not null && StayStates.After(stay.State, StayEvent.Stop) is not null,
             viewer is Capacity.Steward or Capacity.Administrator && stay.State.IsOpen(),
             stay.Words);
     }
+
+    public static IReadOnlyList<HoldWire> InForce(IEnumerable<Hold> holds, Roll roll, DateTimeOffset now) =>
+        [.. holds.Where(hold => hold.IsInForce(now, roll.Time)).Select(hold => new HoldWire(hold.Id, hold.Reason, PersonWire.Of(hold.By, roll), hold.From, hold.Through))];
 
     // What somebody has to know before its time is over, in a few words each.
     private static IEnumerable<string> Notes(Stay stay, SiteFacts site, Roll roll, House house)

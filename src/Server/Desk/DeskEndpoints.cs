@@ -39,7 +39,7 @@ internal static class DeskEndpoints
 
     // Offers that stand unanswered for so long are on the desk.
     private static readonly TimeSpan OfferPatience = TimeSpan.FromDays(7);
-    private static readonly TimeSpan Lately = TimeSpan.FromDays(7);
+    private static readonly TimeSpan Lately = TimeSpan.FromDays(2);
 
     public static void MapDesk(this IEndpointRouteBuilder app) =>
         app.MapGet("/api/desk", Look).WithTags("Desk").RequireAuthorization(Policies.Read).WithName("desk").WithSummary("What is to be decided: findings by person or rule, what waits for a second person, offers unanswered, sites that owners put away.");

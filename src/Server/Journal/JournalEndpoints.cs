@@ -53,7 +53,15 @@ internal static class JournalEndpoints
 
     /// <summary>What a filter by deed can ask for.</summary>
     private static readonly string[] Deeds =
-        ["site.narrow", "order.undo", "order.sent", "order.confirmed", "order.seen", "order.contradicted", "order.refused", "order.givenup", "site.seen", "site.vanished", "register.loaded", "people.seen", "session.began", "session.revoked", "sign-in.refused", "refused"];
+        [
+            "site.narrow", "order.undo", "order.sent", "order.confirmed", "order.seen", "order.contradicted", "order.refused", "order.givenup",
+            "key.ask", "key.offered", "key.countersigned", "key.handed-over", "key.not-done", "key.declined", "key.withdrawn", "key.lapsed", "key.void",
+            "approval.asked", "approval.given", "approval.turned-down", "approval.withdrawn", "approval.lapsed", "approval.renewed", "approval.void",
+            "attic.announced", "attic.stopped", "site.put-away", "attic.kept", "attic.found", "attic.due", "attic.extended", "site.bring-back", "attic.back", "attic.not-done", "attic.not-back", "attic.cleared",
+            "hold.placed", "hold.released", "person.left",
+            "site.seen", "site.vanished", "register.loaded", "people.seen",
+            "session.began", "session.revoked", "password.chosen", "sign-in.refused", "link.refused", "refused", "clock.moved",
+        ];
 
     private static List<string>? Subjects(Viewer viewer, LedgerState state, long? site)
     {

@@ -101,6 +101,13 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         }
 
         var site = (await change.Connection.Sites(new Sight.Everything(), [order.Site])).Single();
+        if (Lane.Withdrawn(order, await change.Connection.Roll(change.Now, await change.Connection.HouseTime())) is { } withdrawn)
+        {
+            await change.Put(withdrawn);
+            await End(change, withdrawn, site, "house");
+            return null;
+        }
+
         var taken = Lane.Take(order, worker, change.Now);
         await change.Put(taken);
         if (order.State == OrderState.Asked)
@@ -132,13 +139,19 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
 
         if (!answered.State.IsOpen())
         {
-            var roll = await change.Connection.Roll(change.Now, await change.Connection.HouseTime());
-            var stay = (await change.Connection.LatestStays([order.Site])).GetValueOrDefault(order.Site);
-            var after = Aftermath.Answered(answered, site, await change.Connection.OfferOfOrder(id), stay, roll, change.Now);
-            await change.Keep(after, roll.Time, [Entry($"order.{answered.State.ToString().ToLowerInvariant()}", $"host:{site.Host.ToLowerInvariant()}", answered)]);
+            await End(change, answered, site, $"host:{site.Host.ToLowerInvariant()}");
         }
 
         return answered.State == OrderState.Confirmed;
+    }
+
+    // What follows for the deed that the order served is written with it.
+    private static async Task End(Change change, Order order, SiteFacts site, string actor)
+    {
+        var roll = await change.Connection.Roll(change.Now, await change.Connection.HouseTime());
+        var stay = (await change.Connection.LatestStays([order.Site])).GetValueOrDefault(order.Site);
+        var after = Aftermath.Answered(order, site, await change.Connection.OfferOfOrder(order.Id), stay, roll, change.Now);
+        await change.Keep(after, roll.Time, [Entry($"order.{order.State.ToString().ToLowerInvariant()}", actor, order)]);
     }
 
     public static Draft Entry(string deed, string actor, Order order) =>

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Attic;
 using AtticLedger.Server.Deeds;
 
 namespace AtticLedger.Server.Register;
@@ -17,7 +18,8 @@ public sealed record StepWire(
 
 public sealed record PassageWire(Power Power, AccessWire Asked, IReadOnlyList<StepWire> Steps, AccessWire Actual, AccessWire Allowed, Truth Beyond, Truth BeyondInside, Truth BeyondOutside);
 
-public sealed record KeyHolderWire(PersonWire Person, bool IsFit, string Note, string? Through);
+/// <param name="IsGone">Whether the holder cannot act: has left, is from outside, or is a service.</param>
+public sealed record KeyHolderWire(PersonWire Person, bool IsFit, bool IsGone, string Note, string? Through);
 
 public sealed record GrantWire(string Who, Power Power, string Detail, bool IsOutside);
 
@@ -64,4 +66,5 @@ public sealed record FolioWire(
     string? Front,
     DateTimeOffset SeenAt,
     bool Vanished,
-    Existence Existence);
+    Existence Existence,
+    IReadOnlyList<HoldWire> Holds);

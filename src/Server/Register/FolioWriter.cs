@@ -1,3 +1,4 @@
+using AtticLedger.Core.Attic;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Doors;
 using AtticLedger.Core.Filters;
@@ -7,6 +8,7 @@ using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Attic;
 using AtticLedger.Server.Deeds;
 using AtticLedger.Server.Feed;
 
@@ -17,7 +19,7 @@ internal static class FolioWriter
 {
     private const int MostOrders = 20;
 
-    public static FolioWire Folio(JudgedLine judged, LedgerState state, IReadOnlyList<Order> orders, Viewer viewer, Uri? front, DateTimeOffset now)
+    public static FolioWire Folio(JudgedLine judged, LedgerState state, IReadOnlyList<Order> orders, IEnumerable<Hold> holds, Viewer viewer, Uri? front, DateTimeOffset now)
     {
         var line = judged.Line;
         var site = line.Site;
@@ -41,11 +43,12 @@ internal static class FolioWriter
             front is not null && site.HostKey.Length > 0 && site.Address.Has(out var address) ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString() : null,
             site.SeenAt,
             site.Vanished,
-            site.Existence);
+            site.Existence,
+            StayWriter.InForce(holds, roll, now));
     }
 
     public static KeyHolderWire Holder(Core.Keys.KeyHolder holder, Roll roll) =>
-        new(PersonWire.Of(holder.Person.Id, roll), holder.IsFit, Explanation.Reason(holder, roll), holder.Through);
+        new(PersonWire.Of(holder.Person.Id, roll), holder.IsFit, holder.Why.Any(why => why is Core.Keys.Unfit.Left or Core.Keys.Unfit.Outside or Core.Keys.Unfit.Service), Explanation.Reason(holder, roll), holder.Through);
 
     private static IEnumerable<string> Unknowns(SiteFacts site)
     {

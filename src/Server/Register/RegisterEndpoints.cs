@@ -92,9 +92,14 @@ internal static class RegisterEndpoints
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
         var viewer = Viewer.Of(context);
-        return state.Find(new SiteId(site), viewer.SightOn(state.Roll)) is { } line
-            ? TypedResults.Ok(FolioWriter.Folio(line, state, await database.Read(connection => connection.OrdersOf(line.Line.Site.Id)), viewer, settings.Front, database.Now))
-            : TypedResults.Problem(statusCode: 404, title: "There is no such site.");
+        if (state.Find(new SiteId(site), viewer.SightOn(state.Roll)) is not { } line)
+        {
+            return Deeds.Carrying.NotThere();
+        }
+
+        var id = line.Line.Site.Id;
+        var (orders, holds) = await database.Read(async connection => (await connection.OrdersOf(id), (await connection.Holds([id]))[id]));
+        return TypedResults.Ok(FolioWriter.Folio(line, state, orders, holds, viewer, settings.Front, database.Now));
     }
 
     private static List<CountWire> Units(Sentence sentence, LedgerState state, Mask seen)

@@ -73,10 +73,10 @@ public class NarrowFacts
     [Fact]
     public void What_is_under_way_counts_as_asked_and_a_second_deed_has_only_the_rest_to_do()
     {
-        var site = Site(ToPassersBy(Power.View), ToPartners(Power.View)) with { UnderWay = [new UnderWay(order, [new GrantChange("world", null)])] };
+        var site = Site(ToPassersBy(Power.View), ToPartners(Power.View)) with { UnderWay = [new UnderWay(order, new Wish([new GrantChange("world", null)]))] };
 
         Assert.Equal(["partners"], Plan(site).Effect.Grants.Select(change => change.Key));
-        var refusal = Assert.IsType<Decision.Refusal>(Decide(site with { UnderWay = [new UnderWay(order, [new("world", null), new("partners", null)])] }));
+        var refusal = Assert.IsType<Decision.Refusal>(Decide(site with { UnderWay = [new UnderWay(order, new Wish([new("world", null), new("partners", null)]))] }));
         Assert.StartsWith("What is under way already does this", refusal.Reasons[0]);
     }
 
@@ -128,7 +128,7 @@ public class NarrowFacts
 
         var confirmed = Lane.Answered(Lane.Take(asked, "w", Now), new HostAnswer.Done([], null), Now);
         var countered = Undo(Site(), confirmed);
-        Assert.Equal([new GrantChange("world", ToPassersBy(Power.View))], countered.Orders.Single().Wish);
+        Assert.Equal([new GrantChange("world", ToPassersBy(Power.View))], countered.Orders.Single().Wish.Grants);
         Assert.Equal([Allowed.Id], countered.Effect.Opened);
         Assert.Equal(confirmed.Id, countered.Orders.Single().UndoOf);
     }

@@ -11,7 +11,7 @@ public class OrderFacts
     {
         Id = new OrderId(Guid.Empty),
         Site = new SiteId(1),
-        Wish = [new GrantChange("world", null)],
+        Wish = new Wish([new GrantChange("world", null)]),
         Before = [new GrantChange("world", ToPassersBy(Power.View))],
         By = Vane,
         AskedAt = Now,
@@ -70,9 +70,9 @@ public class OrderFacts
     {
         var confirmed = Lane.Answered(Lane.Take(Asked, "w", Now), new HostAnswer.Done([], null), Now);
 
-        Assert.Equal(OrderState.Confirmed, Lane.Seen(confirmed, [ToPassersBy(Power.View)], Now.AddSeconds(-1), Now).State);
-        Assert.Equal(OrderState.Seen, Lane.Seen(confirmed, [ToStaff(Power.View)], Now, Now).State);
-        Assert.Equal(OrderState.Contradicted, Lane.Seen(confirmed, [ToPassersBy(Power.View)], Now, Now).State);
+        Assert.Equal(OrderState.Confirmed, Lane.Seen(confirmed, Site(ToPassersBy(Power.View)), Now.AddSeconds(-1), Now).State);
+        Assert.Equal(OrderState.Seen, Lane.Seen(confirmed, Site(ToStaff(Power.View)), Now, Now).State);
+        Assert.Equal(OrderState.Contradicted, Lane.Seen(confirmed, Site(ToPassersBy(Power.View)), Now, Now).State);
     }
 
     [Fact]

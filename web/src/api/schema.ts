@@ -79,7 +79,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A site's latest stay in the attic: its clocks, what coming back needs, and afterwards the comparison. */
+        /** A site's latest stay in the attic: its clocks, what coming back needs, and afterwards the comparison; 204 where it never was there. */
         get: operations["stay"];
         put?: never;
         post?: never;
@@ -1113,6 +1113,7 @@ export interface components {
             seenAt: string;
             vanished: boolean;
             existence: components["schemas"]["Existence"];
+            holds: components["schemas"]["HoldWire"][];
         };
         FreedWire: {
             /** Format: date */
@@ -1202,6 +1203,8 @@ export interface components {
         KeyHolderWire: {
             person: components["schemas"]["PersonWire"];
             isFit: boolean;
+            /** @description Whether the holder cannot act: has left, is from outside, or is a service. */
+            isGone: boolean;
             note: string;
             through: null | string;
         };
@@ -1339,6 +1342,8 @@ export interface components {
             /** @description The unit of a steward's part. */
             part: null | string;
             mayAct: boolean;
+            /** @description Whether this is the demo, whose clock can be moved. */
+            isDemo: boolean;
         };
         MoveClockWire: {
             /**
@@ -1956,6 +1961,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StayPageWire"];
                 };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

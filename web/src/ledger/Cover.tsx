@@ -12,16 +12,24 @@ const roleWords = { administrator: "administrator", steward: "steward", owner: "
 export function Cover({ me }: { me: Wire["Me"] }) {
   const pathname = useLocation({ select: (location) => location.pathname });
   return (
-    <header className="cover flex h-[50px] shrink-0 items-stretch gap-8 bg-cover px-5 text-cover-ink">
+    <header className="cover flex min-h-[50px] shrink-0 flex-wrap items-stretch gap-x-8 bg-cover px-3 text-cover-ink sm:px-5">
       <Link to="/" className="flex items-center gap-2 font-title text-[17px] font-semibold">
         <img src="/icon.svg" alt="" width="24" height="24" />
         Attic Ledger
       </Link>
-      <nav aria-label="Books" className="flex items-stretch gap-1">
+      <nav
+        aria-label="Books"
+        className="order-last -mx-1 flex w-full items-stretch overflow-x-auto sm:order-none sm:w-auto sm:gap-1"
+      >
+        {me.role === "owner" && <Book to="/yours" name="Your sites" />}
+        {me.role !== "owner" && <Book to="/desk" name="Desk" isOpen={pathname.startsWith("/approvals/")} />}
         <Book to="/" name="Register" isOpen={pathname.startsWith("/sites/")} />
+        {me.role !== "owner" && <Book to="/keys" name="Keys" isOpen={pathname.startsWith("/offers/")} />}
+        <Book to="/attic" name="Attic" />
         <Book to="/journal" name="Journal" />
+        {me.role !== "owner" && me.mayAct && <Book to="/yours" name="Your sites" />}
       </nav>
-      <div className="ml-auto flex items-center">
+      <div className="ml-auto flex items-center py-2 sm:py-0">
         <Account me={me} />
       </div>
     </header>
@@ -30,12 +38,17 @@ export function Cover({ me }: { me: Wire["Me"] }) {
 
 const openBook = "border-brass! bg-[#55323f] text-white";
 
-function Book({ to, name, isOpen = false }: { to: "/" | "/journal"; name: string; isOpen?: boolean }) {
+type BookPath = "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/yours";
+
+function Book({ to, name, isOpen = false }: { to: BookPath; name: string; isOpen?: boolean }) {
   return (
     <Link
       to={to}
       activeOptions={{ exact: to === "/", includeSearch: false }}
-      className={clsx("flex items-center border-b-4 border-transparent px-4 pt-1 font-semibold", isOpen && openBook)}
+      className={clsx(
+        "flex items-center border-b-4 border-transparent px-2.5 pt-1 pb-1 font-semibold whitespace-nowrap sm:px-4 sm:pb-0",
+        isOpen && openBook,
+      )}
       activeProps={{ className: openBook, "aria-current": "page" }}
     >
       {name}
@@ -80,6 +93,13 @@ function Account({ me }: { me: Wire["Me"] }) {
             Signed in as {roleWords[me.role]}
             {me.part ? ` of ${me.part}` : ""}.
           </p>
+          {me.isDemo && me.role === "administrator" && (
+            <p className="mt-2">
+              <Link to="/demo-clock" className="underline">
+                The demo's clock
+              </Link>
+            </p>
+          )}
           <Sessions />
           <Button className="mt-3" onClick={() => out.mutate()} disabled={out.isPending}>
             Sign out

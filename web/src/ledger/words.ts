@@ -9,6 +9,9 @@ export function onDay(instant: string, now = new Date()): string {
   return at.getFullYear() === now.getFullYear() ? day.format(at) : dayAndYear.format(at);
 }
 
+/** The same for a date without a time of day: "2026-12-09" is a day wherever one is. */
+export const onDate = (date: string, now = new Date()) => (date === "" ? "" : onDay(`${date}T12:00:00`, now));
+
 export const atMinute = (instant: string) => minute.format(new Date(instant));
 export const atSecond = (instant: string) => second.format(new Date(instant));
 

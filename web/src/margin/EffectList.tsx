@@ -16,10 +16,12 @@ const doing = {
 export const powerWord = (power: string | null) => (power === null ? "nothing" : power);
 
 /** What a plan would come to, in sentences. Where people are known they are named; doors are never summed with them. */
-export function EffectList({ plan }: { plan: Plan }) {
+export function EffectList({ plan, way }: { plan: Plan; way?: "away" | "back" }) {
   return (
     <ul className="mt-1 list-disc space-y-1 pl-4 text-[13px] marker:text-rule-strong">
-      <li>{findingsSentence(plan)}</li>
+      {!(way === "away" && plan.cleared.length === 0) && (
+        <li>{way === "back" ? returnSentence(plan) : findingsSentence(plan)}</li>
+      )}
       {plan.changes.map((change) => (
         <li key={change.who}>
           <bdi>{change.who}</bdi>: {powerWord(change.from)} becomes {powerWord(change.to)}
@@ -28,13 +30,18 @@ export function EffectList({ plan }: { plan: Plan }) {
       {plan.powers.map((change) => (
         <PowerSentence key={change.power} change={change} />
       ))}
-      {plan.visitsAffected === null ? (
+      {way === "away" ? null : plan.visitsAffected === null ? (
         <li>How many came through the doors that shut was not measured.</li>
       ) : (
         plan.visitsAffected > 0 && (
           <li>{counted(plan.visitsAffected, "visit")} in the last seven days, from inside and outside together.</li>
         )
       )}
+      {plan.along.map((sentence) => (
+        <li key={sentence}>
+          <bdi>{sentence}</bdi>
+        </li>
+      ))}
       {plan.remains.map((sentence) => (
         <li key={sentence} className="text-ochre">
           Stays: <bdi>{sentence}</bdi>
@@ -51,6 +58,11 @@ function findingsSentence({ cleared, opened }: Plan): string {
   if (opened.length === 0) return `${capital(named(cleared))} will clear; none opens.`;
   if (cleared.length === 0) return `${capital(named(opened))} will open.`;
   return `${capital(named(cleared))} will clear; ${named(opened)} will open.`;
+}
+
+function returnSentence({ changes, opened }: Plan): string {
+  const asItWas = changes.length === 0 ? "It comes back as it went." : "It comes back no wider than is allowed now:";
+  return opened.length === 0 ? asItWas : `${asItWas} ${capital(named(opened))} will be broken again.`;
 }
 
 function PowerSentence({ change }: { change: Wire["PowerChangeWire"] }) {
@@ -85,7 +97,7 @@ function Named({ people, does }: { people: Wire["PersonWire"][]; does: string })
   return (
     <li>
       <details>
-        <summary className="cursor-pointer">
+        <summary className="min-h-6 cursor-pointer">
           {capital(inWords(people.length))} people by name {does}
         </summary>
         <ul className="max-h-40 overflow-auto border-l border-rule pl-2">

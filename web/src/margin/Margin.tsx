@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
 import { api, ok, type Wire } from "../api/client";
+import { StayNotes } from "../attic/StayNotes";
 import { onDay } from "../ledger/words";
 import { Arithmetic } from "./Arithmetic";
 import { NarrowForm } from "./NarrowForm";
@@ -39,12 +40,16 @@ export function Margin({ site }: { site: number }) {
   );
 }
 
+const otherDeed =
+  "rounded-[4px] border border-rule-strong bg-sheet px-3 py-1.5 text-[13px] font-semibold text-ink hover:bg-bar";
+
 /** Shared by the register's margin and the folio's. */
 export function Notes({ folio, arithmetic = true }: { folio: Wire["FolioWire"]; arithmetic?: boolean }) {
   // The strongest power that reaches too far decides which arithmetic is shown first.
   const shown = [...folio.passages].reverse().find((passage) => passage.beyond === "yes") ?? folio.passages[0];
   const beyond = folio.passages.some((passage) => passage.beyond === "yes");
   const wide = beyond || folio.line.findings.some((finding) => finding.rule === "R-02" && !finding.cannotTell);
+  if (folio.existence !== "here") return <StayNotes site={folio.line.id} />;
   return (
     <>
       {folio.findings.map((explained) => (
@@ -82,6 +87,16 @@ export function Notes({ folio, arithmetic = true }: { folio: Wire["FolioWire"]; 
       )}
       <OrderProgress orders={folio.orders} site={folio.line.id} mayAct={folio.mayAct} host={folio.line.host} />
       {folio.mayAct && wide && <NarrowForm folio={folio} />}
+      {folio.mayAct && (
+        <p className="mt-5 flex flex-wrap gap-2 border-t border-rule pt-3">
+          <Link to="/sites/$site/hand-over" params={{ site: folio.line.id.toString() }} className={otherDeed}>
+            Hand over the key …
+          </Link>
+          <Link to="/sites/$site/put-away" params={{ site: folio.line.id.toString() }} className={otherDeed}>
+            Put away …
+          </Link>
+        </p>
+      )}
     </>
   );
 }

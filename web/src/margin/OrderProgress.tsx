@@ -38,12 +38,19 @@ export function OrderProgress(props: { orders: Order[]; site: number; mayAct: bo
   );
 }
 
+const purposes = { reach: "", key: "Key handed over", "put-away": "Put away", "bring-back": "Brought back" };
+
 function OrderItem({ order, mayUndo }: { order: Order; mayUndo: boolean }) {
   const end = ended[order.state];
   return (
     <li className="mt-1.5 text-[13px]">
       <p>
-        {listed(order.changes.map((change) => `${change.who}: ${powerWord(change.to)}`))}
+        {[
+          ...(purposes[order.purpose] ? [purposes[order.purpose]] : []),
+          ...(order.changes.length > 0
+            ? [listed(order.changes.map((change) => `${change.who}: ${powerWord(change.to)}`))]
+            : []),
+        ].join("; ")}
         <span className="text-second">
           {" "}
           by {order.by.name}, {ago(order.askedAt)}

@@ -3,6 +3,8 @@ import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ok } from "../api/client";
 import { Button } from "../ledger/Button";
+import { Field } from "../ledger/Field";
+import { Front } from "./Front";
 
 export function SignInPage() {
   const queries = useQueryClient();
@@ -17,27 +19,31 @@ export function SignInPage() {
       await navigate({ href: to?.startsWith("/") && !to.startsWith("//") ? to : "/" });
     },
   });
+  const sendLink = useMutation({ mutationFn: () => ok(api.POST("/api/session/link", { body: { mail } })) });
   return (
-    <main className="flex min-h-full items-center justify-center bg-bar p-4">
+    <Front title="Sign in">
+      <p className="text-second">The register of every site, whichever host it lives on.</p>
       <form
-        className="w-full max-w-[380px] border-l-[6px] border-cover bg-sheet p-8"
         onSubmit={(event) => {
           event.preventDefault();
           signIn.mutate();
         }}
       >
-        <h1 className="flex items-center gap-2 text-[22px]">
-          <img src="/icon.svg" alt="" width="30" height="30" />
-          Attic Ledger
-        </h1>
-        <p className="mt-1 mb-6 text-second">The register of every site, whichever host it lives on.</p>
-        <Field label="Mail address" type="email" autoComplete="username" value={mail} onChange={setMail} />
+        <Field
+          label="Mail address"
+          type="email"
+          autoComplete="username"
+          required
+          value={mail}
+          onChange={(event) => setMail(event.target.value)}
+        />
         <Field
           label="Password"
           type="password"
           autoComplete="current-password"
+          required
           value={password}
-          onChange={setPassword}
+          onChange={(event) => setPassword(event.target.value)}
         />
         <p role="alert" className="min-h-10 py-2 text-madder">
           {signIn.error?.message}
@@ -46,28 +52,25 @@ export function SignInPage() {
           {signIn.isPending ? "Signing in …" : "Sign in"}
         </Button>
       </form>
-    </main>
-  );
-}
-
-function Field(props: {
-  label: string;
-  type: string;
-  autoComplete: string;
-  value: string;
-  onChange: (text: string) => void;
-}) {
-  return (
-    <label className="mt-3 block font-semibold">
-      {props.label}
-      <input
-        required
-        type={props.type}
-        autoComplete={props.autoComplete}
-        value={props.value}
-        onChange={(event) => props.onChange(event.target.value)}
-        className="mt-1 block w-full rounded-[4px] border border-rule-strong bg-sheet px-2.5 py-2 font-normal"
-      />
-    </label>
+      <div className="mt-5 border-t border-rule pt-3 text-[13px]">
+        {sendLink.isSuccess ? (
+          <p role="status">
+            If {mail} is on the staff list, a mail with a link is on its way. The link works once, for a day.
+          </p>
+        ) : (
+          <>
+            <p className="text-second">No password yet, or forgotten? Fill in your mail address above.</p>
+            <Button
+              className="mt-2"
+              disabled={!mail.includes("@") || sendLink.isPending}
+              onClick={() => sendLink.mutate()}
+            >
+              Mail me a link to choose one
+            </Button>
+            {sendLink.error && <p className="mt-1 text-madder">{sendLink.error.message}</p>}
+          </>
+        )}
+      </div>
+    </Front>
   );
 }

@@ -1,0 +1,195 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useNavigate, useParams } from "@tanstack/react-router";
+import { useState } from "react";
+import { api, ok, type Wire } from "../api/client";
+import { useMe } from "../api/useMe";
+import { DeedFault, Refused } from "../deeds/DeedFault";
+import { newKey, useDeed } from "../deeds/useDeed";
+import { Button } from "../ledger/Button";
+import { Field, Reason } from "../ledger/Field";
+import { Sheet, Waiting } from "../ledger/Sheet";
+import { counted, inWords, listed, onDate, onDay } from "../ledger/words";
+import { EffectList } from "../margin/EffectList";
+import { useFolio } from "../margin/Margin";
+import { Holds } from "./Holds";
+import { StayNotes, useStay } from "./StayNotes";
+import { inBytes } from "./TimeBar";
+
+/** Putting a site away: which it is, what blocks it, what goes, until when it can come back, and one confirmation that fits. */
+export function PutAwayPage() {
+  const { site } = useParams({ from: "/books/sites/$site/put-away" });
+  const folio = useFolio(Number(site));
+  const me = useMe();
+  const path = { site: Number(site) };
+  const plan = useQuery({
+    queryKey: ["put away", path.site],
+    queryFn: () => ok(api.POST("/api/sites/{site}/put-away/plan", { params: { path } })),
+    retry: false,
+  });
+  const stay = useStay(path.site);
+  if (!folio.data || !plan.data || !me) return <Waiting title="Put a site away" error={folio.error ?? plan.error} />;
+  const line = folio.data.line;
+  const isUnderWay = !!stay.data && !["back", "stopped", "not-done"].includes(stay.data.stay.state);
+  const planned = plan.data.plan;
+  return (
+    <Sheet title={`Put away ${line.title}`} lead={<Which folio={folio.data} />}>
+      {isUnderWay ? (
+        <section className="mt-4 border-l-[3px] border-slate pl-3">
+          <h2 className="font-text text-[14.5px] font-bold">It is on its way</h2>
+          <StayNotes site={path.site} />
+        </section>
+      ) : (
+        <>
+          <Refused title="First, in this order" reasons={plan.data.refused} />
+          {planned && <Goes plan={planned} host={line.host} />}
+          {planned && <Confirm key={planned.fingerprint} plan={planned} folio={folio.data} role={me.role} />}
+          {me.role !== "owner" && <Holds site={path.site} holds={folio.data.holds} mayHold />}
+          <p className="mt-4">
+            <Link to={me.role === "owner" ? "/yours" : "/"} className="underline">
+              Leave it in use
+            </Link>
+          </p>
+        </>
+      )}
+    </Sheet>
+  );
+}
+
+// The target, unmistakable.
+function Which({ folio }: { folio: Wire["FolioWire"] }) {
+  const owners = folio.keyHolders.map((holder) => holder.person.name);
+  return (
+    <>
+      <p className="font-address text-[13px] break-all">{folio.line.address ?? "no address"}</p>
+      <p className="mt-1">
+        {folio.line.unit?.name ?? "No unit"}, {folio.kind ?? "kind not known"}; owned by{" "}
+        {owners.length === 0 ? "nobody" : listed(owners)}; last edited{" "}
+        {folio.line.lastEdit ? `on ${onDay(folio.line.lastEdit)}` : "at a time not known"}, last visited{" "}
+        {folio.lastVisit ? `on ${onDay(folio.lastVisit)}` : "never, or not measured"}.
+      </p>
+    </>
+  );
+}
+
+function Goes({ plan, host }: { plan: Wire["PlanWire"]; host: string }) {
+  const loss = plan.loss;
+  if (!loss) return null;
+  const first =
+    loss.hostKeepsThrough && loss.hostKeepsThrough < loss.keptThrough
+      ? `It can be brought back through ${onDate(loss.hostKeepsThrough)}, because ${host} clears its bin then. The house itself would keep it through ${onDate(loss.keptThrough)}.`
+      : `It can be brought back through ${onDate(loss.keptThrough)}: ${loss.keptBecause}.`;
+  return (
+    <>
+      {loss.lookAlikes.length > 0 && (
+        <section className="mt-4 border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
+          <h2 className="font-text text-[14.5px] font-bold">Is it the right one?</h2>
+          <p>
+            {loss.lookAlikes.length === 1 ? "Another site is" : `${inWords(loss.lookAlikes.length)} others are`} called
+            almost the same: {listed(loss.lookAlikes)}.
+          </p>
+        </section>
+      )}
+      <section className="mt-4">
+        <h2 className="font-text text-[15px] font-bold">What goes</h2>
+        <ul className="mt-1 list-disc space-y-1 pl-4 text-[13px] marker:text-rule-strong">
+          <li>
+            {loss.pages === null ? "Pages: not known" : counted(loss.pages, "page")};{" "}
+            {loss.bytes === null ? "size not known" : inBytes(loss.bytes)}
+          </li>
+          <li>
+            {loss.visits === null
+              ? "Visits are not measured, so it cannot be told how much it is used"
+              : loss.visits === 0
+                ? "No visits in the last seven days"
+                : `${counted(loss.visits, "visit")} in the last seven days; every link to it leads nowhere meanwhile`}
+          </li>
+          {loss.group && (
+            <li>
+              The group {loss.group} goes with it
+              {loss.opened.length > 0 &&
+                ` and opens ${counted(loss.opened.length, "other site")}: ${listed(loss.opened.map((site) => `${site.name} (${counted(site.people, "person loses", "people lose")} it)`))}`}
+            </li>
+          )}
+        </ul>
+        <EffectList plan={plan} way="away" />
+      </section>
+      <section className="mt-4">
+        <h2 className="font-text text-[15px] font-bold">The way back</h2>
+        <p>{first}</p>
+        <p className="mt-1 text-second">
+          Meanwhile those who could read it find a page that says so; to everybody else it is as if it had never been.
+        </p>
+      </section>
+    </>
+  );
+}
+
+function Confirm(props: { plan: Wire["PlanWire"]; folio: Wire["FolioWire"]; role: string }) {
+  const { plan, folio, role } = props;
+  const navigate = useNavigate();
+  const [typed, setTyped] = useState("");
+  const [reason, setReason] = useState("");
+  const path = { site: folio.line.id };
+  const put = useDeed(
+    () =>
+      api.POST("/api/sites/{site}/put-away", {
+        params: { path, header: newKey() },
+        body: { typed, fingerprint: plan.fingerprint, reason: reason || null },
+      }),
+    (done) =>
+      done.approval && role === "administrator"
+        ? navigate({ to: "/approvals/$approval", params: { approval: done.approval } })
+        : undefined,
+  );
+  const needsName = plan.sure !== "undo-alone";
+  const fits = !needsName || typed.trim() === folio.line.title.trim();
+  if (put.data?.approval)
+    return (
+      <p role="status" className="mt-5 border-l-[3px] border-slate pl-3">
+        It waits for a second person. Nothing has changed yet; an administrator has it on the desk.
+      </p>
+    );
+  return (
+    <form
+      className="mt-5 border-t border-rule-strong pt-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (fits) put.mutate();
+      }}
+    >
+      <h2 className="font-text text-[15px] font-bold">
+        {plan.sure === "undo-alone"
+          ? "A small site that was never live: the way back is enough"
+          : plan.sure === "type-the-name"
+            ? "Others use it: type its name"
+            : "It takes two people"}
+      </h2>
+      {plan.needsSecond && <p className="mt-1">{plan.needsSecond}</p>}
+      {plan.sure === "type-the-name" && role === "owner" && (
+        <p className="mt-1">It is put away in an hour, and can be stopped until then. An administrator hears of it.</p>
+      )}
+      {needsName && (
+        <Field
+          label="The site's name"
+          value={typed}
+          autoComplete="off"
+          onChange={(event) => setTyped(event.target.value)}
+          hint={
+            <>
+              Type <b className="text-ink">{folio.line.title}</b>
+            </>
+          }
+        />
+      )}
+      <Reason value={reason} onChange={setReason} />
+      <DeedFault error={put.error} />
+      <Button type="submit" look="deed" className="mt-4 py-2" disabled={!fits || put.isPending}>
+        {plan.needsSecond
+          ? "Ask a second person"
+          : plan.sure === "type-the-name" && role === "owner"
+            ? "Put it away in an hour"
+            : "Put it away"}
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,62 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, ok } from "../api/client";
+import { Button } from "../ledger/Button";
+import { Sheet, Waiting } from "../ledger/Sheet";
+import { counted } from "../ledger/words";
+
+const full = new Intl.DateTimeFormat("en-GB", { dateStyle: "full", timeStyle: "short" });
+const steps = [
+  { hours: 1, words: "one hour" },
+  { hours: 24, words: "a day" },
+  { hours: 72, words: "three days" },
+  { hours: 24 * 15, words: "15 days" },
+  { hours: 24 * 31, words: "31 days" },
+];
+
+/** The demo's clock: moved forward, for Attic Ledger and the simulated hosts alike. */
+export function ClockPage() {
+  const queries = useQueryClient();
+  const clock = useQuery({ queryKey: ["clock"], queryFn: () => ok(api.GET("/api/clock")), refetchInterval: 10_000 });
+  const move = useMutation({
+    mutationFn: (hours: number) => ok(api.POST("/api/clock", { body: { hours } })),
+    onSettled: () => queries.invalidateQueries(),
+  });
+  if (!clock.data) return <Waiting title="The demo's clock" error={clock.error} />;
+  return (
+    <Sheet
+      title="The demo's clock"
+      lead="For trying out what days bring. It moves forward only, and the simulated hosts go with it."
+    >
+      <p className="mt-4 font-title text-[20px]">{full.format(new Date(clock.data.now))}</p>
+      <p className="text-second">
+        {clock.data.aheadSeconds === 0
+          ? "The real time."
+          : `Ahead of the real time by ${counted(Math.floor(clock.data.aheadSeconds / 86_400), "day")} and ${counted(Math.floor((clock.data.aheadSeconds % 86_400) / 3600), "hour")}.`}
+      </p>
+      <fieldset className="mt-5">
+        <legend className="font-semibold">Move it forward by</legend>
+        <div className="mt-2 flex flex-wrap gap-2">
+          {steps.map((step) => (
+            <Button key={step.hours} disabled={move.isPending} onClick={() => move.mutate(step.hours)}>
+              {step.words}
+            </Button>
+          ))}
+        </div>
+      </fieldset>
+      <p role="status" className="mt-3">
+        {move.isPending
+          ? "Moving …"
+          : move.data
+            ? move.data.due === 0
+              ? "Moved; nothing fell due."
+              : `Moved; ${counted(move.data.due, "thing")} fell due and ${move.data.due === 1 ? "is" : "are"} done. The journal says which.`
+            : ""}
+      </p>
+      {move.error && (
+        <p role="alert" className="mt-2 text-madder">
+          {move.error.message}
+        </p>
+      )}
+    </Sheet>
+  );
+}

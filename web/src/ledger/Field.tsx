@@ -1,0 +1,35 @@
+import { useId, type ComponentProps, type ReactNode } from "react";
+
+const box =
+  "mt-1 block w-full rounded-[4px] border border-rule-strong bg-sheet px-2.5 py-2 font-normal disabled:opacity-60";
+
+/** A labelled line to type in; a hint stands under it and is read after its name. */
+export function Field({ label, hint, ...rest }: ComponentProps<"input"> & { label: string; hint?: ReactNode }) {
+  const hintId = useId();
+  return (
+    <div className="mt-3">
+      <label className="block font-semibold">
+        {label}
+        <input {...rest} aria-describedby={hint ? hintId : undefined} className={box} />
+      </label>
+      {hint && (
+        <p id={hintId} className="mt-0.5 text-[13px] text-second">
+          {hint}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** A reason, kept with the deed and in the journal. */
+export function Reason(props: { value: string; onChange: (text: string) => void; isNeeded?: boolean }) {
+  return (
+    <Field
+      label={props.isNeeded ? "Reason" : "Reason (if you like)"}
+      value={props.value}
+      maxLength={500}
+      onChange={(event) => props.onChange(event.target.value)}
+      hint="It stands in the journal."
+    />
+  );
+}

@@ -1,0 +1,151 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate, useParams } from "@tanstack/react-router";
+import { useState } from "react";
+import { api, ApiError, ok, type Wire } from "../api/client";
+import { Button } from "../ledger/Button";
+import { Field } from "../ledger/Field";
+import { Front } from "./Front";
+
+const purposes: Record<Wire["LinkPurpose"], string> = {
+  password: "Choose a password",
+  offer: "An offer of a key",
+  stop: "Putting a site away",
+  yours: "Your sites",
+};
+
+/** Where a link from a mail leads: to a page with a button. Opening the page does nothing by itself. */
+export function LinkPage() {
+  const { token } = useParams({ from: "/l/$token" });
+  const path = { token };
+  const link = useQuery({
+    queryKey: ["link", token],
+    queryFn: () => ok(api.GET("/api/links/{token}", { params: { path } })),
+    retry: false,
+  });
+  if (link.error) return <Bad error={link.error} token={token} />;
+  if (!link.data) return <Front title="A link from a mail">…</Front>;
+  return link.data.purpose === "password" ? (
+    <ChoosePassword token={token} />
+  ) : (
+    <GoOn token={token} purpose={link.data.purpose} />
+  );
+}
+
+/** A link that is no good: said in full, and written down when somebody who is signed in comes with it. */
+function Bad({ error, token }: { error: Error; token: string }) {
+  const path = { token };
+  useQuery({
+    queryKey: ["bad link", token],
+    queryFn: async () => {
+      const me = await api.GET("/api/session");
+      if (me.response.ok) await api.POST("/api/links/{token}/open", { params: { path } });
+      return true;
+    },
+    retry: false,
+    staleTime: Infinity,
+  });
+  return (
+    <Front title="This link leads nowhere">
+      <p role="alert">{error.message}</p>
+      <Link to="/yours" className="mt-4 inline-block underline">
+        To your sites
+      </Link>
+    </Front>
+  );
+}
+
+function GoOn({ token, purpose }: { token: string; purpose: Wire["LinkPurpose"] }) {
+  const navigate = useNavigate();
+  const path = { token };
+  const open = useMutation({
+    mutationFn: () => ok(api.POST("/api/links/{token}/open", { params: { path } })),
+    onSuccess: (link) => {
+      if (link.purpose === "offer")
+        return navigate({ to: "/offers/$offer", params: { offer: link.subject }, search: { link: token } });
+      if (link.purpose === "stop")
+        return navigate({ to: "/yours", search: { link: token, site: Number(link.subject) } });
+      return navigate({ to: "/yours", search: link.subject ? { site: Number(link.subject) } : {} });
+    },
+    onError: (error) => {
+      // Not signed in: sign in first, and come back here.
+      if (error instanceof ApiError && error.status === 401)
+        void navigate({ to: "/sign-in", search: { to: `/l/${token}` } });
+    },
+  });
+  const refused = open.error instanceof ApiError && open.error.status !== 401 ? open.error : null;
+  return (
+    <Front title={purposes[purpose]}>
+      <p>This link is for one person, and works once. What it leads to happens only when you say so there.</p>
+      {refused && (
+        <p role="alert" className="mt-3 text-madder">
+          {refused.message}
+        </p>
+      )}
+      <Button look="deed" className="mt-5 w-full py-2" disabled={open.isPending} onClick={() => open.mutate()}>
+        Go on
+      </Button>
+    </Front>
+  );
+}
+
+function ChoosePassword({ token }: { token: string }) {
+  const queries = useQueryClient();
+  const path = { token };
+  const [password, setPassword] = useState("");
+  const [again, setAgain] = useState("");
+  const differs = again !== "" && again !== password;
+  const choose = useMutation({
+    mutationFn: () => ok(api.POST("/api/links/{token}/password", { params: { path }, body: { password } })),
+    onSuccess: () => queries.removeQueries({ queryKey: ["me"] }),
+  });
+  if (choose.isSuccess) {
+    return (
+      <Front title="Your password is set">
+        <p>The link is used up. Sign in with your mail address and the password you chose.</p>
+        <Link
+          to="/sign-in"
+          search={{ to: "/yours" }}
+          className="mt-5 inline-block rounded-[4px] border border-cover bg-cover px-3 py-2 font-semibold text-cover-ink dark:border-brass"
+        >
+          Sign in
+        </Link>
+      </Front>
+    );
+  }
+  return (
+    <Front title="Choose a password">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (password === again) choose.mutate();
+        }}
+      >
+        <Field
+          label="Password"
+          type="password"
+          autoComplete="new-password"
+          required
+          minLength={10}
+          value={password}
+          onChange={(event) => setPassword(event.target.value)}
+          hint="At least ten characters. A few words in a row are good."
+        />
+        <Field
+          label="The same again"
+          type="password"
+          autoComplete="new-password"
+          required
+          value={again}
+          onChange={(event) => setAgain(event.target.value)}
+          aria-invalid={differs}
+        />
+        <p role="alert" className="min-h-8 py-1 text-madder">
+          {differs ? "The two are not the same." : choose.error?.message}
+        </p>
+        <Button look="deed" type="submit" className="w-full py-2" disabled={choose.isPending || differs}>
+          Set the password
+        </Button>
+      </form>
+    </Front>
+  );
+}
