@@ -43,6 +43,11 @@ public static class Program
         if (!IsDescribing)
         {
             await Schema.Check(app.Services.GetRequiredService<Database>());
+            if (app.Services.GetService<DemoTime>() is { } demo)
+            {
+                // The moment has to be right before anything is found due by it.
+                await demo.Follow(CancellationToken.None);
+            }
         }
 
         await app.RunAsync();
@@ -150,6 +155,7 @@ public static class Program
     private static void AddSchedule(this IServiceCollection services, Settings settings)
     {
         services.AddHostedService<FeedListener>();
+        services.AddHostedService<DueAtStart>();
         services.AddQuartz(quartz =>
         {
             quartz.UsePersistentStore(store =>

@@ -35,7 +35,7 @@ public sealed class MovableClock(string? file, TimeSpan ahead) : TimeProvider
     }
 }
 
-internal static class ClockApi
+public static class ClockApi
 {
     /// <summary>The hand at the clock. The same wish twice moves it once.</summary>
     public static void MapClock(this WebApplication app, MovableClock clock, string token) =>

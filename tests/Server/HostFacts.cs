@@ -81,7 +81,7 @@ public class HostFacts(Installation here)
                 new HostGrant("everyone", Power.View, new HostSubject.Staff(), Proof.SignedIn),
                 new HostGrant("g:1", Power.Edit, new HostSubject.GroupOf("Slipway", "1"), Proof.SignedIn),
                 new HostGrant("link:a", Power.View, new HostSubject.PassersBy(), Proof.None, true, new DateOnly(2027, 1, 31)),
-                new HostGrant("p:1", Power.Own, new HostSubject.ByMail("n.bell@merrowby.example"), Proof.SignedIn),
+                new HostGrant("person:n.bell@merrowby.example", Power.Own, new HostSubject.ByMail("n.bell@merrowby.example"), Proof.SignedIn),
                 new HostGrant("partners", Power.Preview, new HostSubject.Partners(), Proof.Code),
                 new HostGrant("unit:PIL", Power.Publish, new HostSubject.Unit("PIL"), Proof.SignedIn),
                 new HostGrant("world", Power.View, new HostSubject.PassersBy(), Proof.None),
@@ -95,12 +95,13 @@ public class HostFacts(Installation here)
         {
             new Grant("link:a", Power.View, new Subject.PassersBy(), Proof.None, true, new DateOnly(2027, 1, 31)),
             new Grant("partners", Power.Preview, new Subject.Partners(), Proof.Code),
+            new Grant("person:n.bell@merrowby.example", Power.Own, new Subject.OnePerson(new PersonId(1))),
             new Grant("unit:PIL", Power.Publish, new Subject.WholeUnit(new UnitCode("PIL"))),
             new Grant("world", Power.View, new Subject.PassersBy(), Proof.None),
         };
-        Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", [.. grants.Select(grant => new GrantChange(grant.Key, null))], default));
-        Assert.Equal(3, slipway.Read(records => records.Sites["s"].Entries.Count));
-        Assert.IsType<HostReply.Done>(await host.Carry(new OrderId(Guid.NewGuid()), "s", [.. grants.Select(grant => new GrantChange(grant.Key, grant))], default));
+        Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", new Wish([.. grants.Select(grant => new GrantChange(grant.Key, null))]), default));
+        Assert.Equal(2, slipway.Read(records => records.Sites["s"].Entries.Count));
+        Assert.IsType<HostReply.Done>(await host.Carry(new OrderId(Guid.NewGuid()), "s", new Wish([.. grants.Select(grant => new GrantChange(grant.Key, grant))]), default));
         Assert.Equal(before, slipway.Read(records => records.Sites["s"].Entries));
     }
 
@@ -108,7 +109,7 @@ public class HostFacts(Installation here)
     public async Task The_same_order_twice_has_one_effect_and_its_key_is_good_for_nothing_else()
     {
         var (host, slipway) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Entries = [new("world", "read", "none")] });
-        GrantChange[] shut = [new("world", null)];
+        var shut = new Wish([new("world", null)]);
 
         Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", shut, default));
         slipway.SetSharing("s", null, [new JsonObject { ["entry"] = "world", ["role"] = "read", ["proof"] = "none" }], DateTimeOffset.UtcNow);
@@ -116,7 +117,7 @@ public class HostFacts(Installation here)
 
         Assert.Single(slipway.Read(records => records.Effects.ToList()));
         Assert.Single(slipway.Read(records => records.Sites["s"].Entries));
-        Assert.IsType<HostReply.Refused>(await host.Carry(Order, "s", [new("everyone", null)], default));
+        Assert.IsType<HostReply.Refused>(await host.Carry(Order, "s", new Wish([new("everyone", null)]), default));
     }
 
     [Theory]
@@ -128,7 +129,7 @@ public class HostFacts(Installation here)
     {
         var (host, slipway) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Entries = [new("world", "read", "none")] });
         slipway.Faults = new Faults(1, loseBefore, loseAfter, refuse, busy, TimeSpan.Zero);
-        var given = await host.Carry(Order, "s", [new("world", null)], default);
+        var given = await host.Carry(Order, "s", new Wish([new("world", null)]), default);
 
         Assert.IsType(reply, given);
         Assert.Equal(effects, slipway.Read(records => records.Effects.Count));
@@ -139,11 +140,56 @@ public class HostFacts(Installation here)
     }
 
     [Fact]
+    public async Task A_site_goes_into_the_bin_and_comes_out_changed_and_the_same_order_twice_does_it_once()
+    {
+        var (host, slipway) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Entries = [new("p:1", "own"), new("world", "read", "none")] });
+        var away = new OrderId(Guid.NewGuid());
+        var put = new Wish([], Existence.Attic);
+        var gone = Assert.IsType<HostReply.Done>(await host.Carry(away, "s", put, default));
+
+        Assert.Equal(gone.Bin!.Since.AddDays(30), gone.Bin.RecoverableUntil.Or(default));
+        Assert.Equal(gone.Bin, (await host.ReadSite("s", default))!.Bin);
+        Assert.IsType<HostReply.Done>(await host.Carry(away, "s", put, default));
+        Assert.Empty(slipway.Read(records => records.Sites.Keys.ToList()));
+
+        var back = new Wish([new("world", null)], Existence.Here, "slipway.example/s-2");
+        var came = Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", back, default));
+        Assert.Equal(("slipway.example/s-2", null), (came.Address, came.Bin));
+        Assert.Equal(["person:n.bell@merrowby.example"], came.Sharing.Grants.Select(grant => grant.Key));
+        Assert.Equal(2, slipway.Read(records => records.Effects.Count));
+    }
+
+    [Fact]
+    public async Task A_read_lists_the_bin_too_and_the_host_clears_it_when_its_days_are_over()
+    {
+        var clock = new StandIns.MovableClock(null, TimeSpan.Zero);
+        var (host, slipway) = await Host(clock, new SlipwaySite { Id = "s", Slug = "s", Title = "S" }, new SlipwaySite { Id = "t", Slug = "t", Title = "T" });
+        slipway.Delete("t", null, "n.bell@merrowby.example", clock.GetUtcNow());
+        async Task<List<(string, string?)>> Sites()
+        {
+            var sites = new List<(string, string?)>();
+            await foreach (var page in host.ReadSites(default))
+            {
+                sites.AddRange(page.Sites.Select(site => (site.Key, site.Bin?.ByMail)));
+            }
+
+            return sites;
+        }
+
+        Assert.Equal([("s", null), ("t", "n.bell@merrowby.example")], await Sites());
+        clock.Ahead(TimeSpan.FromDays(30.01));
+        Assert.Equal([("s", null)], await Sites());
+        Assert.Null(await host.ReadSite("t", default));
+        clock.Ahead(TimeSpan.Zero);
+        Assert.True(clock.GetUtcNow() > DateTimeOffset.UtcNow.AddDays(30));
+    }
+
+    [Fact]
     public async Task A_host_that_is_not_there_loses_the_order_and_breaks_the_read()
     {
         var host = new SlipwayHost(new HttpClient { BaseAddress = new Uri("http://127.0.0.1:9/api/") });
 
-        Assert.IsType<HostReply.Lost>(await host.Carry(Order, "s", [], default));
+        Assert.IsType<HostReply.Lost>(await host.Carry(Order, "s", new Wish([]), default));
         await Assert.ThrowsAsync<HostException>(() => host.ReadSite("s", default));
     }
 
@@ -196,12 +242,14 @@ public class HostFacts(Installation here)
         Assert.Equal(401, (int)unknown.StatusCode);
     }
 
-    private async Task<(SlipwayHost Host, SlipwayBooks Slipway)> Host(SlipwaySite site)
+    private Task<(SlipwayHost Host, SlipwayBooks Slipway)> Host(SlipwaySite site) => Host(TimeProvider.System, site);
+
+    private async Task<(SlipwayHost Host, SlipwayBooks Slipway)> Host(TimeProvider clock, params SlipwaySite[] sites)
     {
         var slipway = new SlipwayBooks(
             new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, ""), People = { ["1"] = new SlipwayPerson("1", "Nora Bell", "n.bell@merrowby.example", false, true, "PIL") } }, file: null);
-        slipway.Edit(records => records.Sites[site.Id] = site);
-        var address = await here.Run(app => app.MapSlipway(slipway, "token", TimeProvider.System));
+        slipway.Edit(records => Array.ForEach(sites, site => records.Sites[site.Id] = site));
+        var address = await here.Run(app => app.MapSlipway(slipway, "token", clock));
         return (new SlipwayHost(new HttpClient { BaseAddress = new Uri(address, "/api/"), DefaultRequestHeaders = { { "Authorization", "Bearer token" } } }), slipway);
     }
 }

@@ -5,6 +5,7 @@ using AtticLedger.Cli.Demo;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Sources;
 using AtticLedger.StandIns.Demo;
+using AtticLedger.StandIns.Mail;
 using AtticLedger.StandIns.People;
 using AtticLedger.StandIns.Slipway;
 using AtticLedger.Store;
@@ -30,6 +31,10 @@ public sealed class Installation : IAsyncLifetime
 
     public Uri Front { get; private set; } = null!;
 
+    public Mailbox Mailbox { get; private set; } = null!;
+
+    public Uri Smtp { get; private set; } = null!;
+
     public WebApplication Server { get; private set; } = null!;
 
     public Uri Address { get; private set; } = null!;
@@ -38,6 +43,8 @@ public sealed class Installation : IAsyncLifetime
 
     private SourceReader Reader => Server.Services.GetRequiredService<SourceReader>();
 
+    private readonly CancellationTokenSource stop = new();
+    private Task serving = Task.CompletedTask;
     private Uri slipwayAddress = null!;
     private Uri staffAddress = null!;
 
@@ -45,6 +52,10 @@ public sealed class Installation : IAsyncLifetime
     {
         var merrowby = Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871);
         Slipway = new SlipwayBooks(merrowby.Slipway, file: null);
+        Mailbox = new Mailbox(folder: null);
+        var smtp = FreePort();
+        serving = Mailbox.Serve(smtp, stop.Token);
+        Smtp = new Uri($"smtp://127.0.0.1:{smtp}");
         slipwayAddress = await Run(app => app.MapSlipway(Slipway, Token, TimeProvider.System));
         Front = await Run(app => app.MapFront(Slipway, TimeProvider.System));
         staffAddress = await Run(app => app.MapStaffList(merrowby.Staff, Token));
@@ -58,12 +69,12 @@ public sealed class Installation : IAsyncLifetime
     /// <summary>Another server on the same database.</summary>
     public Task<(WebApplication Server, Uri Address)> Join() => Start(slipwayAddress, staffAddress, DatabaseName);
 
-    public async Task<(WebApplication Server, Uri Address)> Start(Uri slipway, Uri? staff, string database)
+    public async Task<(WebApplication Server, Uri Address)> Start(Uri slipway, Uri? staff, string database, bool isDemo = false)
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
         builder.Logging.ClearProviders();
         builder.WebHost.UseUrls("http://127.0.0.1:0");
-        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, StaffList = staff, Front = Front, Token = Token };
+        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, StaffList = staff, Front = Front, Token = Token, Smtp = Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo };
         var app = Program.Build(builder, settings, services => services.AddHostedService<FeedListener>());
         await app.StartAsync();
         running.Add(app);
@@ -144,6 +155,17 @@ public sealed class Installation : IAsyncLifetime
             await app.StopAsync();
             await app.DisposeAsync();
         }
+
+        await stop.CancelAsync();
+        await serving;
+        stop.Dispose();
+    }
+
+    public static int FreePort()
+    {
+        using var listener = new System.Net.Sockets.TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
     }
 
     private static Uri AddressOf(WebApplication app) =>
@@ -222,6 +244,23 @@ public sealed class Caller
         var (status, done) = await Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, reason = "tidy", fingerprint }, Guid.NewGuid().ToString());
         Assert.Equal(HttpStatusCode.OK, status);
         return done;
+    }
+
+    /// <summary>Carries out a deed; the caller says what it should come to.</summary>
+    public async Task<JsonElement> Post(string path, object body, HttpStatusCode expected = HttpStatusCode.OK)
+    {
+        var (status, answer) = await Send(HttpMethod.Post, path, body, Guid.NewGuid().ToString());
+        Assert.True(status == expected, $"POST {path} answered {status}: {answer}");
+        return answer;
+    }
+
+    /// <summary>The fingerprint of what a deed would come to.</summary>
+    public async Task<string> Plan(string path, object? body = null)
+    {
+        var preview = await Post(path, body ?? new { });
+        var plan = preview.GetProperty("plan");
+        Assert.True(plan.ValueKind == JsonValueKind.Object, $"{path} was refused: {preview.GetProperty("refused")}");
+        return plan.GetProperty("fingerprint").GetString()!;
     }
 
     public async Task<string?> StateOf(long site, Guid order) =>

@@ -37,7 +37,7 @@ public class KilledServer(Installation here)
             await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
             Role.Administrator, null, Accounts.SignIn.Hash(Installation.Password)));
 
-        var port = FreePort();
+        var port = Installation.FreePort();
         using var first = Start(name, address, port);
         var bell = await here.SignIn("n.bell", await Answering(port));
         await Installation.Until(async () => (await bell.Get("/api/register")).GetProperty("total").GetInt32() == 1, "the site is read");
@@ -78,7 +78,7 @@ public class KilledServer(Installation here)
         return process;
     }
 
-    private static async Task<Uri> Answering(int port)
+    internal static async Task<Uri> Answering(int port)
     {
         var address = new Uri($"http://127.0.0.1:{port}");
         using var http = new HttpClient();
@@ -97,12 +97,5 @@ public class KilledServer(Installation here)
             },
             "the server answers");
         return address;
-    }
-
-    private static int FreePort()
-    {
-        using var listener = new System.Net.Sockets.TcpListener(System.Net.IPAddress.Loopback, 0);
-        listener.Start();
-        return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
     }
 }

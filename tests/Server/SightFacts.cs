@@ -24,6 +24,38 @@ public partial class SightFacts(Installation here)
         ["narrow"] = "administrator steward owner",
         ["planUndo"] = "administrator steward owner",
         ["undo"] = "administrator steward owner",
+        ["desk"] = All,
+        ["keys"] = All,
+        ["yours"] = All,
+        ["attic"] = All,
+        ["stay"] = All,
+        ["successors"] = All,
+        ["planOffer"] = "administrator steward owner",
+        ["offerKey"] = "administrator steward owner",
+        ["planAskOwners"] = "administrator steward owner",
+        ["askOwners"] = "administrator steward owner",
+        ["offer"] = All,
+        ["countersign"] = "administrator steward owner",
+        ["declineOffer"] = "administrator steward owner",
+        ["withdrawOffer"] = "administrator steward owner",
+        ["approval"] = "administrator",
+        ["giveApproval"] = "administrator",
+        ["turnDownApproval"] = "administrator",
+        ["withdrawApproval"] = "administrator steward owner",
+        ["planPutAway"] = "administrator steward owner",
+        ["putAway"] = "administrator steward owner",
+        ["stopPutAway"] = "administrator steward owner",
+        ["planBringBack"] = "administrator steward owner",
+        ["bringBack"] = "administrator steward owner",
+        ["planHold"] = "administrator steward owner",
+        ["placeHold"] = "administrator steward owner",
+        ["releaseHold"] = "administrator steward owner",
+        ["lookLink"] = "anonymous " + All,
+        ["openLink"] = All,
+        ["choosePassword"] = "anonymous " + All,
+        ["mailPassword"] = "anonymous " + All,
+        ["clock"] = "administrator",
+        ["moveClock"] = "administrator",
         ["journal"] = All,
         ["checkJournal"] = "administrator auditor",
         ["exportJournal"] = "administrator auditor",
@@ -118,6 +150,8 @@ public partial class SightFacts(Installation here)
     private static async Task<HttpStatusCode> Status(Caller caller, string method, string path, long site)
     {
         var address = path.Replace("{site}", $"{site}", StringComparison.Ordinal).Replace("{order}", Guid.Empty.ToString(), StringComparison.Ordinal)
+            .Replace("{offer}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{approval}", Guid.Empty.ToString(), StringComparison.Ordinal)
+            .Replace("{token}", "nothing", StringComparison.Ordinal).Replace("{hold}", "0", StringComparison.Ordinal)
             .Replace("{session}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{name}", "Nowhere", StringComparison.Ordinal);
         var limit = new { inside = "staff", outside = "no-one", proof = "none" };
         using var request = new HttpRequestMessage(new HttpMethod(method), address);
@@ -125,7 +159,18 @@ public partial class SightFacts(Installation here)
         {
             request.Content = System.Net.Http.Json.JsonContent.Create(path == "/api/session"
                 ? new { mail = "nobody@merrowby.example", password = "x" }
-                : (object)new { target = new { view = limit, preview = limit, edit = limit }, fingerprint = "x" });
+                : (object)new
+                {
+                    target = new { view = limit, preview = limit, edit = limit },
+                    fingerprint = "x",
+                    to = 1,
+                    after = "leaves",
+                    password = "not the password",
+                    typed = "",
+                    reason = "x",
+                    mail = "nobody@merrowby.example",
+                    hours = 0,
+                });
             request.Headers.Add("Idempotency-Key", Guid.NewGuid().ToString());
         }
 

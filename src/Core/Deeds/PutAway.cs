@@ -61,6 +61,7 @@ public static class PutAway
             Foresee.PutAway(site, facts.House, facts.Rules, facts.Roll))
         {
             Stay = stay,
+            Along = [.. facts.Offers.Where(IsOpen).Select(offer => $"The offer of its key to {facts.Roll.Find(offer.To)?.Name ?? "somebody"} comes to nothing.")],
             Loss = loss,
             Sure = sure,
             NeedsSecond = sure == Sureness.SecondPerson ? Because(facts) : null,

@@ -17,10 +17,10 @@ using CarryResult = Results<Ok<DeedDoneWire>, Conflict<PlanWire>, UnprocessableE
 using PreviewResult = Results<Ok<PreviewWire>, ProblemHttpResult>;
 
 /// <param name="Giver">Whose key; null where nobody holds one.</param>
-public sealed record OfferPlanWire(long To, long? Giver, GiverAfter After, string? Reason = null);
+public sealed record OfferPlanWire(long To, GiverAfter After, long? Giver = null, string? Reason = null);
 
 /// <param name="Password">The giver confirms afresh who they are.</param>
-public sealed record OfferWishWire(long To, long? Giver, GiverAfter After, string Password, string Fingerprint, string? Reason = null);
+public sealed record OfferWishWire(long To, GiverAfter After, string Password, string Fingerprint, long? Giver = null, string? Reason = null);
 
 /// <param name="Link">The token of the mail's link, where it is answered through it: the link is used up.</param>
 public sealed record AnswerWire(string Fingerprint, string? Reason = null, string? Link = null);
@@ -78,10 +78,14 @@ internal static class OfferEndpoints
     private static Task<PreviewResult> Plan(long site, OfferPlanWire wish, HttpContext context, DeedDesk desk) =>
         desk.PlanOf(Offering(site, wish.To, wish.Giver, wish.After, wish.Reason, context));
 
-    private static async Task<CarryResult> Offer(long site, OfferWishWire wish, [FromHeader(Name = "Idempotency-Key")] string? key, HttpContext context, DeedDesk desk, SignIn signIn) =>
-        await signIn.Confirms(Viewer.Of(context), wish.Password)
-            ? await desk.Carry(Offering(site, wish.To, wish.Giver, wish.After, wish.Reason, context), wish.Fingerprint, key, wish with { Password = "" }, context)
+    private static async Task<CarryResult> Offer(long site, OfferWishWire wish, [FromHeader(Name = "Idempotency-Key")] string? key, HttpContext context, DeedDesk desk, SignIn signIn)
+    {
+        var offering = Offering(site, wish.To, wish.Giver, wish.After, wish.Reason, context);
+        return await desk.Preview(offering) is DeedResult.NotSeen ? Carrying.NotThere()
+            : await signIn.Confirms(Viewer.Of(context), wish.Password) ? await desk.Carry(offering, wish.Fingerprint, key, wish with { Password = "" }, context)
             : TypedResults.UnprocessableEntity(new RefusalWire(["The password is not right. Type the one you sign in with."]));
+    }
+
 
     private static Task<PreviewResult> PlanAsk(long site, HttpContext context, DeedDesk desk) => desk.PlanOf(Asking(site, null, context));
 

@@ -25,7 +25,11 @@ internal sealed class MerrowbyAttic(DateOnly today, int seed, IReadOnlyList<Slip
         // Two that are easily taken for each other, and one of them is not needed.
         Change(records, "licensing-news", site => site with
         {
-            Label = "Internal", Entries = [.. site.Entries.Where(entry => entry is { Role: "own" } && entry.Entry.StartsWith("p:", StringComparison.Ordinal)), new("team:PIL", "read")], Limit = null, Withheld = [], Visits7 = 18,
+            Label = "Internal",
+            Entries = [.. site.Entries.Where(entry => entry is { Role: "own" } && entry.Entry.StartsWith("p:", StringComparison.Ordinal)), new("team:PIL", "read")],
+            Limit = null,
+            Withheld = [],
+            Visits7 = 18,
         });
         Change(records, "licensing-notes", site => site with { Title = "Licensing news" });
         Change(records, "regatta-27", site => site with { Working = [.. site.Working.Take(2)], Bytes = 3_400_000 });

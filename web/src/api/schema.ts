@@ -861,6 +861,7 @@ export interface components {
             site: number;
             title: string;
             address: null | string;
+            host: string;
             by: components["schemas"]["PersonWire"];
             reason: null | string;
             because: string;
@@ -1390,12 +1391,12 @@ export interface components {
         OfferPlanWire: {
             /** Format: int64 */
             to: number;
+            after: components["schemas"]["GiverAfter"];
             /**
              * Format: int64
              * @description Whose key; null where nobody holds one.
              */
-            giver: null | number;
-            after: components["schemas"]["GiverAfter"];
+            giver?: null | number;
             reason?: null | string;
         };
         /**
@@ -1453,12 +1454,12 @@ export interface components {
         OfferWishWire: {
             /** Format: int64 */
             to: number;
-            /** Format: int64 */
-            giver: null | number;
             after: components["schemas"]["GiverAfter"];
             /** @description The giver confirms afresh who they are. */
             password: string;
             fingerprint: string;
+            /** Format: int64 */
+            giver?: null | number;
             reason?: null | string;
         };
         OfferedToWire: {

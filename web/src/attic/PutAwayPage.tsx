@@ -8,12 +8,11 @@ import { newKey, useDeed } from "../deeds/useDeed";
 import { Button } from "../ledger/Button";
 import { Field, Reason } from "../ledger/Field";
 import { Sheet, Waiting } from "../ledger/Sheet";
-import { counted, inWords, listed, onDate, onDay } from "../ledger/words";
-import { EffectList } from "../margin/EffectList";
+import { listed, onDay } from "../ledger/words";
 import { useFolio } from "../margin/Margin";
 import { Holds } from "./Holds";
+import { Loss } from "./Loss";
 import { StayNotes, useStay } from "./StayNotes";
-import { inBytes } from "./TimeBar";
 
 /** Putting a site away: which it is, what blocks it, what goes, until when it can come back, and one confirmation that fits. */
 export function PutAwayPage() {
@@ -41,7 +40,7 @@ export function PutAwayPage() {
       ) : (
         <>
           <Refused title="First, in this order" reasons={plan.data.refused} />
-          {planned && <Goes plan={planned} host={line.host} />}
+          {planned && <Loss plan={planned} host={line.host} />}
           {planned && <Confirm key={planned.fingerprint} plan={planned} folio={folio.data} role={me.role} />}
           {me.role !== "owner" && <Holds site={path.site} holds={folio.data.holds} mayHold />}
           <p className="mt-4">
@@ -67,59 +66,6 @@ function Which({ folio }: { folio: Wire["FolioWire"] }) {
         {folio.line.lastEdit ? `on ${onDay(folio.line.lastEdit)}` : "at a time not known"}, last visited{" "}
         {folio.lastVisit ? `on ${onDay(folio.lastVisit)}` : "never, or not measured"}.
       </p>
-    </>
-  );
-}
-
-function Goes({ plan, host }: { plan: Wire["PlanWire"]; host: string }) {
-  const loss = plan.loss;
-  if (!loss) return null;
-  const first =
-    loss.hostKeepsThrough && loss.hostKeepsThrough < loss.keptThrough
-      ? `It can be brought back through ${onDate(loss.hostKeepsThrough)}, because ${host} clears its bin then. The house itself would keep it through ${onDate(loss.keptThrough)}.`
-      : `It can be brought back through ${onDate(loss.keptThrough)}: ${loss.keptBecause}.`;
-  return (
-    <>
-      {loss.lookAlikes.length > 0 && (
-        <section className="mt-4 border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
-          <h2 className="font-text text-[14.5px] font-bold">Is it the right one?</h2>
-          <p>
-            {loss.lookAlikes.length === 1 ? "Another site is" : `${inWords(loss.lookAlikes.length)} others are`} called
-            almost the same: {listed(loss.lookAlikes)}.
-          </p>
-        </section>
-      )}
-      <section className="mt-4">
-        <h2 className="font-text text-[15px] font-bold">What goes</h2>
-        <ul className="mt-1 list-disc space-y-1 pl-4 text-[13px] marker:text-rule-strong">
-          <li>
-            {loss.pages === null ? "Pages: not known" : counted(loss.pages, "page")};{" "}
-            {loss.bytes === null ? "size not known" : inBytes(loss.bytes)}
-          </li>
-          <li>
-            {loss.visits === null
-              ? "Visits are not measured, so it cannot be told how much it is used"
-              : loss.visits === 0
-                ? "No visits in the last seven days"
-                : `${counted(loss.visits, "visit")} in the last seven days; every link to it leads nowhere meanwhile`}
-          </li>
-          {loss.group && (
-            <li>
-              The group {loss.group} goes with it
-              {loss.opened.length > 0 &&
-                ` and opens ${counted(loss.opened.length, "other site")}: ${listed(loss.opened.map((site) => `${site.name} (${counted(site.people, "person loses", "people lose")} it)`))}`}
-            </li>
-          )}
-        </ul>
-        <EffectList plan={plan} way="away" />
-      </section>
-      <section className="mt-4">
-        <h2 className="font-text text-[15px] font-bold">The way back</h2>
-        <p>{first}</p>
-        <p className="mt-1 text-second">
-          Meanwhile those who could read it find a page that says so; to everybody else it is as if it had never been.
-        </p>
-      </section>
     </>
   );
 }

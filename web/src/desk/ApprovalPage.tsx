@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ok, type Wire } from "../api/client";
+import { Loss } from "../attic/Loss";
 import { DeedFault, Refused } from "../deeds/DeedFault";
 import { newKey, useDeed } from "../deeds/useDeed";
 import { Button } from "../ledger/Button";
@@ -51,7 +52,8 @@ export function ApprovalPage() {
           The facts have changed since it was first asked, so it is asked anew. This is what it comes to now.
         </p>
       )}
-      {state === "asked" && plan && (
+      {state === "asked" && plan?.loss && <Loss plan={plan} host={approval.data.host} />}
+      {state === "asked" && plan && !plan.loss && (
         <section className="mt-4 border-l-[3px] border-slate pl-3">
           <h2 className="font-text text-[14.5px] font-bold">What it comes to today</h2>
           <EffectList plan={plan} />

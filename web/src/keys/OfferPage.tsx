@@ -33,7 +33,7 @@ export function OfferPage() {
       <Steps steps={offer.data.steps} />
       <State offer={offer.data} />
       {offer.data.mayAnswer && <Answer offer={offer.data} link={link} />}
-      {offer.data.mayWithdraw && <TakeBack offer={offer.data} />}
+      {offer.data.mayWithdraw && !offer.data.mayAnswer && <TakeBack offer={offer.data} />}
       <Receipt offer={offer.data} />
     </Sheet>
   );

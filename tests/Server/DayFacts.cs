@@ -1,0 +1,202 @@
+using System.Diagnostics;
+using System.Text.Json;
+using AtticLedger.Cli.Demo;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Days;
+using AtticLedger.StandIns;
+using AtticLedger.StandIns.Slipway;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>Real server processes that are stopped, or killed, while days pass and while a key is switched.</summary>
+public class DayFacts(Installation here)
+{
+    private static readonly SlipwayEntry Vane = new("p:1", "own");
+
+    [Fact]
+    public async Task What_fell_due_while_no_server_ran_for_three_days_is_done_once_in_order_with_its_true_dates()
+    {
+        await using var house = await Small.Found(here, ("due-a", [Vane, new("team:PIL", "read")]), ("due-b", [Vane, new("team:PIL", "read")]), ("due-c", [Vane, new("everyone", "read")]));
+        await house.Database.Change(async change =>
+        {
+            await change.SetSetting("offer-days", "1");
+            await change.SetSetting("approval-days", "1");
+        });
+        await using (var first = await house.Start())
+        {
+            var vane = await here.SignIn("i.vane", first.Address);
+            await first.Read(vane, 3);
+            var (a, b, c) = (await first.Site(vane, "due-a"), await first.Site(vane, "due-b"), await first.Site(vane, "due-c"));
+
+            // An owner's deletion that has an hour to be stopped, one that waits for a second person, and an offer to answer.
+            await vane.Post($"/api/sites/{a}/put-away", new { typed = "due-a", fingerprint = await vane.Plan($"/api/sites/{a}/put-away/plan") });
+            await vane.Post($"/api/sites/{c}/put-away", new { typed = "due-c", fingerprint = await vane.Plan($"/api/sites/{c}/put-away/plan") });
+            var wish = new { to = house.Quist.Value, giver = house.Vane.Value, after = "leaves" };
+            await vane.Post($"/api/sites/{b}/offer", new { wish.to, wish.giver, wish.after, password = Installation.Password, fingerprint = await vane.Plan($"/api/sites/{b}/offer/plan", wish) });
+        }
+
+        // Three days pass. Nobody looks.
+        var leaving = await house.Database.Read(connection => connection.HouseTime());
+        await house.Database.Change(change => change.SetSetting(DemoClock.Setting, $"{3 * 86_400}"));
+        await using (var second = await house.Start())
+        {
+            var bell = await here.SignIn("n.bell", second.Address);
+            await Installation.Until(async () => (await Deeds(bell)).Contains("attic.kept"), "the site is in the attic");
+            await Installation.Until(async () => (await Deeds(bell)).Contains("key.lapsed"), "the offer has lapsed");
+            var entries = (await bell.Get("/api/journal?limit=200")).GetProperty("entries").EnumerateArray().Reverse().ToList();
+            var due = entries.Where(entry => Due(entry) is not null).Select(entry => (Deed: entry.GetProperty("deed").GetString()!, Due: Due(entry)!.Value, At: entry.GetProperty("at").GetDateTimeOffset())).ToList();
+
+            // First the hour that was over on the first day, then the leaver's last day, then what had until the second: once each.
+            Assert.Equal(["site.put-away", "person.left", "approval.lapsed", "key.lapsed"], due.Select(one => one.Deed));
+            Assert.Equal(due.Select(one => one.Due).Order(), due.Select(one => one.Due));
+            Assert.All(due, one => Assert.True(one.Due < one.At && one.At - one.Due < TimeSpan.FromDays(3.1), $"{one}"));
+            Assert.Equal(leaving.EndOf(leaving.DayOf(DateTimeOffset.UtcNow)), due[1].Due);
+            Assert.Equal(leaving.EndOf(leaving.DayOf(DateTimeOffset.UtcNow).AddDays(1)), due[3].Due);
+            Assert.Single(house.Slipway.Read(records => records.Effects.ToList()));
+            Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
+        }
+    }
+
+    [Fact]
+    public async Task A_server_that_is_killed_in_the_middle_of_a_switch_hands_the_key_over_once()
+    {
+        await using var house = await Small.Found(here, ("switch", [Vane]));
+        Guid offer;
+        await using (var first = await house.Start())
+        {
+            var vane = await here.SignIn("i.vane", first.Address);
+            await first.Read(vane, 1);
+            var site = await first.Site(vane, "switch");
+            var wish = new { to = house.Quist.Value, giver = house.Vane.Value, after = "leaves" };
+            offer = (await vane.Post($"/api/sites/{site}/offer", new { wish.to, wish.giver, wish.after, password = Installation.Password, fingerprint = await vane.Plan($"/api/sites/{site}/offer/plan", wish) })).GetProperty("offer").GetGuid();
+            house.Slipway.Faults = new Faults(1, 0, loseAfter: 100, 0, 0, TimeSpan.FromMilliseconds(300));
+            var quist = await here.SignIn("r.quist", first.Address);
+            var fingerprint = (await quist.Get($"/api/offers/{offer}")).GetProperty("plan").GetProperty("fingerprint").GetString();
+            await quist.Post($"/api/offers/{offer}/countersign", new { fingerprint });
+            await Installation.Until(() => Task.FromResult(house.Slipway.Read(records => records.Effects.Count) == 1), "the host has switched");
+            first.Kill();
+        }
+
+        house.Slipway.Faults = Faults.None;
+        await using (var second = await house.Start())
+        {
+            var quist = await here.SignIn("r.quist", second.Address);
+            await Installation.Until(async () => (await quist.Get($"/api/offers/{offer}")).GetProperty("state").GetString() == "handed-over", "the key is handed over");
+            Assert.Equal(["p:2 own"], house.Slipway.Read(records => records.Sites["switch"].Entries.Select(entry => $"{entry.Entry} {entry.Role}")));
+            Assert.Single(house.Slipway.Read(records => records.Effects.ToList()));
+            Assert.Equal(1, (await Deeds(await here.SignIn("n.bell", second.Address))).Count(deed => deed == "key.handed-over"));
+        }
+    }
+
+    private static async Task<List<string>> Deeds(Caller caller) =>
+        [.. (await caller.Get("/api/journal?limit=200")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("deed").GetString()!)];
+
+    // When it fell due, as the entry says.
+    private static DateTimeOffset? Due(JsonElement entry)
+    {
+        using var text = JsonDocument.Parse(entry.GetProperty("text").GetString()!);
+        return new[] { "after", "before" }.Select(side => text.RootElement.GetProperty(side))
+            .Where(side => side.ValueKind == JsonValueKind.Object && side.TryGetProperty("due", out var due) && due.ValueKind == JsonValueKind.String)
+            .Select(side => (DateTimeOffset?)side.GetProperty("due").GetDateTimeOffset())
+            .FirstOrDefault();
+    }
+
+    /// <summary>A house of three people with a host of its own, and servers that are started and stopped.</summary>
+    private sealed class Small : IAsyncDisposable
+    {
+        private readonly string database;
+        private readonly Uri host;
+
+        private Small(string database, Uri host, SlipwayBooks slipway)
+        {
+            (this.database, this.host, Slipway) = (database, host, slipway);
+            Database = Store.Database.Open(Databases.Server(database), TimeProvider.System);
+        }
+
+        public SlipwayBooks Slipway { get; }
+
+        public Database Database { get; }
+
+        public PersonId Vane { get; private set; }
+
+        public PersonId Quist { get; private set; }
+
+        public static async Task<Small> Found(Installation here, params (string Slug, SlipwayEntry[] Entries)[] sites)
+        {
+            var clock = new MovableClock(null, TimeSpan.Zero);
+            var slipway = new SlipwayBooks(
+                new SlipwayRecords
+                {
+                    Workspace = new SlipwayWorkspace("Test", "world", false, ""),
+                    People = { ["1"] = new("1", "Idris Vane", "i.vane@merrowby.example", false, true, "PIL"), ["2"] = new("2", "Renata Quist", "r.quist@merrowby.example", false, true, "PIL") },
+                },
+                file: null);
+            foreach (var (slug, entries) in sites)
+            {
+                slipway.Edit(records => records.Sites[slug] = new SlipwaySite { Id = slug, Slug = slug, Title = slug, Team = "PIL", Published = DateTimeOffset.UtcNow, Entries = entries, Working = [new("a", "b")], Live = [new("a", "b")] });
+            }
+
+            var host = await here.Run(app =>
+            {
+                app.MapSlipway(slipway, Installation.Token, clock);
+                app.MapClock(clock, Installation.Token);
+            });
+            var small = new Small(await Databases.Migrated(), host, slipway);
+            await MerrowbyHouse.Found(small.Database);
+            await small.Database.Change(async change =>
+            {
+                var hash = Accounts.SignIn.Hash(Installation.Password);
+                async Task<PersonId> Add(string name, string local, Role role, string unit = "PIL", Standing standing = Standing.Current, DateOnly? day = null)
+                {
+                    var id = await change.AddPerson(new(default, PersonKind.Staff, name, $"{local}@merrowby.example", standing, day, Known.Of(new UnitCode(unit))));
+                    await change.PutAccount(id, role, null, hash);
+                    return id;
+                }
+
+                small.Vane = await Add("Idris Vane", "i.vane", Role.Owner);
+                small.Quist = await Add("Renata Quist", "r.quist", Role.Owner);
+                await Add("Nora Bell", "n.bell", Role.Administrator, "CMS");
+                var time = await change.Connection.HouseTime();
+                await Add("Ottoline Farrow", "o.farrow", Role.Owner, "PIL", Standing.Leaving, time.DayOf(change.Now));
+            });
+            return small;
+        }
+
+        public async Task<RunningServer> Start()
+        {
+            var port = Installation.FreePort();
+            var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "AtticLedger.Server.dll"), "--urls", $"http://127.0.0.1:{port}"])
+            {
+                Environment = { ["ATTIC_DATABASE"] = Databases.Server(database), ["ATTIC_SLIPWAY"] = host.ToString(), ["ATTIC_TOKEN"] = Installation.Token, ["ATTIC_DEMO"] = "true" },
+                RedirectStandardOutput = true,
+            };
+            var process = Process.Start(start)!;
+            process.BeginOutputReadLine();
+            return new RunningServer(process, await KilledServer.Answering(port));
+        }
+
+        public ValueTask DisposeAsync() => Database.DisposeAsync();
+    }
+
+    private sealed class RunningServer(Process process, Uri address) : IAsyncDisposable
+    {
+        public Uri Address => address;
+
+        public Task Read(Caller caller, int sites) =>
+            Installation.Until(async () => (await caller.Get("/api/register")).GetProperty("total").GetInt32() == sites, "the sites are read");
+
+        public async Task<long> Site(Caller caller, string title) =>
+            (await caller.Get("/api/register")).GetProperty("lines").EnumerateArray().Single(line => line.GetProperty("title").GetString() == title).GetProperty("id").GetInt64();
+
+        public void Kill() => process.Kill(entireProcessTree: true);
+
+        public async ValueTask DisposeAsync()
+        {
+            Kill();
+            await process.WaitForExitAsync();
+            process.Dispose();
+        }
+    }
+}
