@@ -21,6 +21,10 @@ const plan = {
   opened: [],
   remains: [],
   visitsAffected: 0,
+  along: [],
+  sure: "undo-alone" as const,
+  needsSecond: null,
+  loss: null,
 };
 const rule = {
   id: "R-07",
@@ -68,6 +72,21 @@ describe("what a plan would come to", () => {
   it("says that visits were not measured, which is not none", () => {
     render(<EffectList plan={{ ...plan, visitsAffected: null }} />);
     expect(screen.getByText(/was not measured/)).toBeTruthy();
+  });
+
+  it("says of a site that goes neither visits nor findings twice, and of one that comes back what it will break", () => {
+    const { rerender } = render(<EffectList plan={{ ...plan, visitsAffected: 87 }} way="away" />);
+    expect(screen.queryByText(/87 visits/)).toBeNull();
+    expect(screen.queryByText(/No finding/)).toBeNull();
+    rerender(<EffectList plan={{ ...plan, opened: [rule] }} way="back" />);
+    expect(screen.getByText("It comes back as it went. Too wide (R-07) will be broken again.")).toBeTruthy();
+    rerender(<EffectList plan={{ ...plan, changes: [{ who: "Passers-by", from: "view", to: null }] }} way="back" />);
+    expect(screen.getByText("It comes back no wider than is allowed now:")).toBeTruthy();
+  });
+
+  it("says what goes along", () => {
+    render(<EffectList plan={{ ...plan, along: ["The web domain a.example goes with the site."] }} />);
+    expect(screen.getByText("The web domain a.example goes with the site.")).toBeTruthy();
   });
 });
 

@@ -1,5 +1,12 @@
 import { describe, expect, it } from "vitest";
-import { readJournalSearch, readRegisterSearch } from "../../web/src/search";
+import {
+  readAtticSearch,
+  readJournalSearch,
+  readKeysSearch,
+  readOfferSearch,
+  readRegisterSearch,
+  readYoursSearch,
+} from "../../web/src/search";
 
 describe("what the address bar carries", () => {
   it("keeps the sentence and the site in focus", () => {
@@ -30,5 +37,15 @@ describe("what the address bar carries", () => {
       deed: "site.narrow",
       site: 12,
     });
+  });
+});
+
+describe("the other books", () => {
+  it("read only what they know from the address bar", () => {
+    expect(readKeysSearch({ person: "7", state: "single", other: 1 })).toEqual({ person: 7, state: "single" });
+    expect(readKeysSearch({ person: "-1", state: "all" })).toEqual({});
+    expect(readAtticSearch({ site: 3 })).toEqual({ site: 3 });
+    expect(readYoursSearch({ site: "x", link: "abc" })).toEqual({ link: "abc" });
+    expect(readOfferSearch({ link: 5 })).toEqual({});
   });
 });

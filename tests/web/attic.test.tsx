@@ -1,0 +1,158 @@
+// @vitest-environment jsdom
+import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { afterEach, describe, expect, it } from "vitest";
+import type { Wire } from "../../web/src/api/client";
+import { ApiError } from "../../web/src/api/client";
+import { ForecastChart } from "../../web/src/attic/ForecastChart";
+import { Loss } from "../../web/src/attic/Loss";
+import { inBytes, TimeBar } from "../../web/src/attic/TimeBar";
+import { DeedFault, Refused } from "../../web/src/deeds/DeedFault";
+import { onDate } from "../../web/src/ledger/words";
+
+afterEach(cleanup);
+
+const clock: Wire["ClockWire"] = {
+  words: "Kept through 1 Jul 2026.",
+  left: "12 days",
+  daysLeft: 12,
+  passed: 0.5,
+  isDue: false,
+  house: "2026-07-01",
+  host: null,
+  hostIsFirst: false,
+  recoverableUntil: null,
+};
+const stay: Wire["StayWire"] = {
+  site: 1,
+  title: "Silt survey",
+  address: "slipway.example/silt",
+  host: "Slipway",
+  unit: null,
+  state: "kept",
+  by: null,
+  atHost: true,
+  byOwner: false,
+  reason: null,
+  askedAt: "2026-06-01T00:00:00Z",
+  stoppableUntil: null,
+  putAwayAt: "2026-06-01T00:00:00Z",
+  bytes: null,
+  clock,
+  holds: [],
+  notes: [],
+  mayBringBack: true,
+  mayStop: false,
+  mayHold: true,
+  words: null,
+};
+const bell = { id: 1, name: "Nora Bell", mail: "n.bell@merrowby.example", isOutside: false };
+const bar = (container: HTMLElement) => container.querySelectorAll("rect")[1];
+
+describe("the bar of time left", () => {
+  it("fills as the time passes, stays full past the end, and says so in words", () => {
+    const { container, rerender } = render(<TimeBar stay={stay} />);
+    expect(bar(container)?.getAttribute("width")).toBe("53");
+    expect(screen.getByText("12 days")).toBeTruthy();
+    rerender(<TimeBar stay={{ ...stay, clock: { ...clock, passed: 3, isDue: true, left: "over", daysLeft: 0 } }} />);
+    expect(bar(container)?.getAttribute("width")).toBe("106");
+    expect(screen.getByText("over")).toBeTruthy();
+  });
+
+  it("says that a site is held, and of one that is on its way what is under way", () => {
+    const hold = { id: 1, reason: "Inquiry", by: bell, from: "2026-06-02T00:00:00Z", through: null };
+    const { rerender } = render(<TimeBar stay={{ ...stay, holds: [hold] }} />);
+    expect(screen.getByText("held, 12 days")).toBeTruthy();
+    rerender(<TimeBar stay={{ ...stay, state: "going-away", clock: null }} />);
+    expect(screen.getByText("being put away")).toBeTruthy();
+  });
+});
+
+describe("sizes and dates", () => {
+  it.each([
+    [0, "0 bytes"],
+    [999, "999 bytes"],
+    [12_000_000, "12 MB"],
+    [1_240_000_000, "1.2 GB"],
+    [999_999_999, "1.0 GB"],
+    [31_000_000_000, "31 GB"],
+    [420_000_000, "420 MB"],
+  ])("%d is %s", (bytes, words) => expect(inBytes(bytes)).toBe(words));
+
+  it("a date is the same day wherever one is", () => {
+    expect(onDate("2026-12-09", new Date(2026, 5, 1))).toBe("9 Dec");
+    expect(onDate("2027-12-09", new Date(2026, 5, 1))).toBe("9 Dec 2027");
+    expect(onDate("")).toBe("");
+  });
+});
+
+describe("the forecast", () => {
+  const days = [
+    { day: "2026-11-25", sites: 0, bytes: 0, unmeasured: 0, bytesSoFar: 0 },
+    { day: "2026-11-26", sites: 2, bytes: 5_000_000, unmeasured: 1, bytesSoFar: 5_000_000 },
+  ];
+
+  it("has a table that says the same as the chart", () => {
+    const { container } = render(<ForecastChart days={days} />);
+    expect(container.querySelectorAll("svg rect")).toHaveLength(1);
+    fireEvent.click(screen.getByRole("button", { name: "As a table" }));
+    const rows = screen.getAllByRole("row").map((row) => row.textContent);
+    expect(rows).toHaveLength(2);
+    expect(rows[1]).toContain("5.0 MB");
+    expect(rows[1]).toContain("1 site");
+  });
+});
+
+describe("what goes with a site", () => {
+  const plan: Wire["PlanWire"] = {
+    fingerprint: "f",
+    changes: [],
+    powers: [],
+    cleared: [],
+    opened: [],
+    remains: [],
+    visitsAffected: 0,
+    along: [],
+    sure: "type-the-name",
+    needsSecond: null,
+    loss: {
+      pages: null,
+      bytes: 3_400_000,
+      domains: [],
+      group: "Ship agents",
+      opened: [{ site: 2, name: "Seal survey", people: 1 }],
+      visits: null,
+      lookAlikes: ["Silt survey (old) (slipway.example/old)"],
+      keptThrough: "2027-01-09",
+      keptBecause: "the house keeps put-away sites 60 days",
+      hostKeepsThrough: "2026-12-25",
+    },
+  };
+
+  it("marks what is not known, names look-alikes and what the group opens, and gives both dates", () => {
+    render(<Loss plan={plan} host="Slipway" />);
+    expect(screen.getByText(/Pages: not known; 3.4 MB/)).toBeTruthy();
+    expect(screen.getByText(/Visits are not measured/)).toBeTruthy();
+    expect(screen.getByText(/Another site is called almost the same: Silt survey \(old\)/)).toBeTruthy();
+    expect(screen.getByText(/opens 1 other site: Seal survey \(1 person loses it\)/)).toBeTruthy();
+    expect(screen.getByText(/through 25 Dec.*because Slipway clears its bin then.*through 9 Jan 2027/)).toBeTruthy();
+  });
+});
+
+describe("what is said beside a deed that was not done", () => {
+  it("tells other facts from reasons from failures", () => {
+    const { rerender } = render(<DeedFault error={new ApiError(409, "Conflict", { fingerprint: "g" })} />);
+    expect(screen.getByRole("alert").textContent).toContain("Something has changed since you looked");
+    rerender(<DeedFault error={new ApiError(422, "", { reasons: ["Type the name.", "A hold forbids it."] })} />);
+    expect(screen.getByRole("alert").textContent).toBe("Type the name.A hold forbids it.");
+    rerender(<DeedFault error={new ApiError(409, "This link was sent to somebody else.", { title: "x" })} />);
+    expect(screen.getByRole("alert").textContent).toBe("This link was sent to somebody else.");
+    rerender(<DeedFault error={null} />);
+    expect(screen.queryByRole("alert")).toBeNull();
+  });
+
+  it("numbers several reasons in the order to solve them", () => {
+    render(<Refused title="First" reasons={["one", "two"]} />);
+    expect(screen.getByRole("list").tagName).toBe("OL");
+    expect(screen.getAllByRole("listitem").map((item) => item.textContent)).toEqual(["one", "two"]);
+  });
+});
