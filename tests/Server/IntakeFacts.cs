@@ -69,12 +69,13 @@ public class IntakeFacts(Installation here)
             app.MapGet("/api/people", () => Json("""{"items":[{"id":"p1","name":"<b>Eve</b>","mail":"eve@out.example","guest":true}],"next":null}"""));
             app.MapGet("/api/groups", () => Json($$$"""{"items":[{"id":"g1","name":"Ring","truncated":false,"members":[{"group":"g2"}]},{"id":"g2","name":"Ring 2","truncated":false,"members":[{"group":"g1"}]},{"id":"g3","name":"Crowd","truncated":false,"members":[{{{members}}}]}],"next":null}"""));
             app.MapGet("/api/sites", () => Json($$"""{"items":{{hostile}},"next":null,"total":4,"unknown":"field"}"""));
+            app.MapGet("/api/bin", () => Json("""{"items":[{"id":"e","title":"\u202e","deleted":"yesterday","recoverableUntil":7}],"next":null,"total":1}"""));
         });
 
         var source = (await bell.Get("/api/sources")).EnumerateArray().Single();
         Assert.True(source.GetProperty("complete").GetBoolean(), source.ToString());
         var lines = (await bell.Get("/api/register?sort=title")).GetProperty("lines").EnumerateArray().ToList();
-        Assert.Equal(4, lines.Count);
+        Assert.Equal(5, lines.Count);
         Assert.Contains(lines, line => line.GetProperty("title").GetString() == "<script>alert(1)</script><img src=x onerror=alert(1)>");
         Assert.All(lines, line => Assert.InRange(line.GetProperty("title").GetString()!.Length, 1, 2001));
         await server.StopAsync();

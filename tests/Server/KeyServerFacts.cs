@@ -48,6 +48,8 @@ public class KeyServerFacts(Installation here)
         var token = (await here.MailTo("t.aske", "The key of Test key-links is offered to you")).Token("Look at the offer and answer it");
         var (aske, bell) = (await here.SignIn("t.aske"), await here.SignIn("n.bell"));
 
+        var before = (await Refused()).Count;
+
         // A scanner's GET changes nothing, however often it comes.
         using var scanner = new HttpClient { BaseAddress = here.Address };
         for (var times = 0; times < 3; times++)
@@ -73,10 +75,12 @@ public class KeyServerFacts(Installation here)
         Assert.Equal((HttpStatusCode.Gone, "This link was used before."), (again.Status, again.Body.GetProperty("title").GetString()));
         Assert.Equal(HttpStatusCode.Gone, (await scanner.GetAsync($"/api/links/{token}")).StatusCode);
 
-        var refused = (await bell.Get("/api/journal?deed=link.refused&limit=20")).GetProperty("entries").EnumerateArray().Select(entry => (entry.GetProperty("actor").GetString(), entry.GetProperty("reason").GetString())).ToList();
-        Assert.Contains(("Nora Bell", "The link was sent to somebody else."), refused);
-        Assert.Equal(2, refused.Count(entry => entry == ("Tomas Aske", "No such link was sent.")));
-        Assert.Contains(("Tomas Aske", "The link was used before."), refused);
+        Assert.Equal(
+            [("Nora Bell", "The link was sent to somebody else."), ("Tomas Aske", "No such link was sent."), ("Tomas Aske", "No such link was sent."), ("Tomas Aske", "The link was used before.")],
+            (await Refused()).Skip(before));
+
+        async Task<List<(string?, string?)>> Refused() =>
+            [.. (await bell.Get("/api/journal?deed=link.refused&limit=200")).GetProperty("entries").EnumerateArray().Reverse().Select(entry => (entry.GetProperty("actor").GetString(), entry.GetProperty("reason").GetString()))];
     }
 
     [Fact]

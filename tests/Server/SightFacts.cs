@@ -38,7 +38,7 @@ public partial class SightFacts(Installation here)
         ["countersign"] = "administrator steward owner",
         ["declineOffer"] = "administrator steward owner",
         ["withdrawOffer"] = "administrator steward owner",
-        ["approval"] = "administrator",
+        ["approval"] = All,
         ["giveApproval"] = "administrator",
         ["turnDownApproval"] = "administrator",
         ["withdrawApproval"] = "administrator steward owner",

@@ -114,6 +114,7 @@ describe("what goes with a site", () => {
     along: [],
     sure: "type-the-name",
     needsSecond: null,
+    stopMinutes: 60,
     loss: {
       pages: null,
       bytes: 3_400_000,

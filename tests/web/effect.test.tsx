@@ -25,6 +25,7 @@ const plan = {
   sure: "undo-alone" as const,
   needsSecond: null,
   loss: null,
+  stopMinutes: null,
 };
 const rule = {
   id: "R-07",

@@ -39,15 +39,15 @@ internal static class ApprovalEndpoints
 {
     public static void MapApprovals(this IEndpointRouteBuilder app)
     {
-        var api = app.MapGroup("/api/approvals/{approval:guid}").WithTags("Approvals").RequireAuthorization(Policies.Administer);
-        api.MapGet("", Look).WithName("approval").WithSummary("A deed that waits for a second person, and what it would come to today.");
-        api.MapPost("/give", Give).WithName("giveApproval").WithSummary("Agrees as the second person; the deed is done. 409 with the new plan, asked anew, where the facts have changed.");
-        api.MapPost("/turn-down", TurnDown).WithName("turnDownApproval").WithSummary("Does not agree.");
-        app.MapPost("/api/approvals/{approval:guid}/withdraw", Withdraw).WithTags("Approvals").RequireAuthorization(Policies.Act).WithName("withdrawApproval").WithSummary("Takes back what one asked for.");
+        var api = app.MapGroup("/api/approvals/{approval:guid}").WithTags("Approvals");
+        api.MapGet("", Look).RequireAuthorization(Policies.Read).WithName("approval").WithSummary("A deed that waits for a second person, and what it would come to today: for those who see everything, and for who asked.");
+        api.MapPost("/give", Give).RequireAuthorization(Policies.Administer).WithName("giveApproval").WithSummary("Agrees as the second person; the deed is done. 409 with the new plan, asked anew, where the facts have changed.");
+        api.MapPost("/turn-down", TurnDown).RequireAuthorization(Policies.Administer).WithName("turnDownApproval").WithSummary("Does not agree.");
+        api.MapPost("/withdraw", Withdraw).RequireAuthorization(Policies.Act).WithName("withdrawApproval").WithSummary("Takes back what one asked for.");
     }
 
     private static async Task<Results<Ok<ApprovalWire>, ProblemHttpResult>> Look(Guid approval, HttpContext context, ApprovalDesk desk) =>
-        await desk.Look(new ApprovalId(approval)) is { } found ? TypedResults.Ok(Wire(found.Approval, found.Decision, found.Facts, Viewer.Of(context))) : NotThere();
+        await desk.Look(new ApprovalId(approval)) is { } found && (Viewer.Of(context).Role is Store.Role.Administrator or Store.Role.Auditor || found.Approval.By == Viewer.Of(context).Person) ? TypedResults.Ok(Wire(found.Approval, found.Decision, found.Facts, Viewer.Of(context))) : NotThere();
 
     private static async Task<ApprovalAnswer> Give(Guid approval, GiveWire wish, HttpContext context, ApprovalDesk desk) =>
         Answer(await desk.Give(new ApprovalId(approval), wish.Fingerprint, Viewer.Of(context)), context);

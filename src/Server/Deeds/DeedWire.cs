@@ -76,6 +76,7 @@ public sealed record OpenedWire(long Site, string Name, int People);
 
 /// <param name="Along">What goes along without a deed of its own.</param>
 /// <param name="Sure">How sure the deed wants to be.</param>
+/// <param name="StopMinutes">For how long an owner's deletion can be stopped; null where it goes at once.</param>
 /// <param name="NeedsSecond">Why a second person has to agree, or null.</param>
 /// <param name="VisitsAffected">Measured visits in seven days that the shut doors served, or null where not measured.</param>
 public sealed record PlanWire(
@@ -89,7 +90,8 @@ public sealed record PlanWire(
     IReadOnlyList<string> Along,
     Sureness Sure,
     string? NeedsSecond,
-    LossWire? Loss)
+    LossWire? Loss,
+    int? StopMinutes)
 {
     public static PlanWire Of(Decision.Plan plan, DeedFacts facts)
     {
@@ -111,7 +113,8 @@ public sealed record PlanWire(
             plan.Along,
             plan.Sure,
             plan.NeedsSecond,
-            plan.Loss is { } loss ? LossWire.Of(loss) : null);
+            plan.Loss is { } loss ? LossWire.Of(loss) : null,
+            plan.Stay?.StoppableUntil is { } until ? (int)(until - facts.Now).TotalMinutes : null);
     }
 
     private static string Words(Door door) => door.Proof == Proof.None ? door.Who.Word() : $"{door.Who.Word()}, {door.Proof.Word()}";

@@ -45,9 +45,9 @@ public sealed class MailRoom(Database database, Settings settings, IServiceProvi
 
             return sent;
         }
-        catch (Npgsql.NpgsqlException fault)
+        catch (Exception fault) when (fault is not OperationCanceledException)
         {
-            log.LogWarning(fault, "The letters could not be looked up; the schedule tries again");
+            log.LogError(fault, "The letters could not be sent; the schedule tries again");
             return 0;
         }
         finally

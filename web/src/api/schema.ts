@@ -4,23 +4,6 @@
  */
 
 export interface paths {
-    "/api/approvals/{approval}/withdraw": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Takes back what one asked for. */
-        post: operations["withdrawApproval"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/keys": {
         parameters: {
             query?: never;
@@ -319,7 +302,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A deed that waits for a second person, and what it would come to today. */
+        /** A deed that waits for a second person, and what it would come to today: for those who see everything, and for who asked. */
         get: operations["approval"];
         put?: never;
         post?: never;
@@ -357,6 +340,23 @@ export interface paths {
         put?: never;
         /** Does not agree. */
         post: operations["turnDownApproval"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/approvals/{approval}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes back what one asked for. */
+        post: operations["withdrawApproval"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1572,8 +1572,16 @@ export interface components {
             /** @description Why a second person has to agree, or null. */
             needsSecond: null | string;
             loss: null | components["schemas"]["LossWire"];
+            /**
+             * Format: int32
+             * @description For how long an owner's deletion can be stopped; null where it goes at once.
+             */
+            stopMinutes: null | number;
         };
-        /** @enum {unknown} */
+        /**
+         * @description What a person may do at a site. Each power includes those before it.
+         * @enum {unknown}
+         */
         Power: "view" | "preview" | "edit" | "publish" | "invite" | "manage" | "own";
         PowerChangeWire: {
             power: components["schemas"]["Power"];
@@ -1839,46 +1847,6 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    withdrawApproval: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                approval: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanWire"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RefusalWire"];
-                };
-            };
-        };
-    };
     keys: {
         parameters: {
             query?: never;
@@ -2450,6 +2418,46 @@ export interface operations {
                 "application/json": components["schemas"]["ReasonWire"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    withdrawApproval: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                approval: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

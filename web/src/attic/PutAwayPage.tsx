@@ -41,7 +41,7 @@ export function PutAwayPage() {
         <>
           <Refused title="First, in this order" reasons={plan.data.refused} />
           {planned && <Loss plan={planned} host={line.host} />}
-          {planned && <Confirm key={planned.fingerprint} plan={planned} folio={folio.data} role={me.role} />}
+          {planned && <Confirm key={planned.fingerprint} plan={planned} folio={folio.data} />}
           {me.role !== "owner" && <Holds site={path.site} holds={folio.data.holds} mayHold />}
           <p className="mt-4">
             <Link to={me.role === "owner" ? "/yours" : "/"} className="underline">
@@ -70,8 +70,10 @@ function Which({ folio }: { folio: Wire["FolioWire"] }) {
   );
 }
 
-function Confirm(props: { plan: Wire["PlanWire"]; folio: Wire["FolioWire"]; role: string }) {
-  const { plan, folio, role } = props;
+const soon = (minutes: number) => (minutes === 60 ? "in an hour" : `in ${minutes} minutes`);
+
+function Confirm(props: { plan: Wire["PlanWire"]; folio: Wire["FolioWire"] }) {
+  const { plan, folio } = props;
   const navigate = useNavigate();
   const [typed, setTyped] = useState("");
   const [reason, setReason] = useState("");
@@ -83,18 +85,10 @@ function Confirm(props: { plan: Wire["PlanWire"]; folio: Wire["FolioWire"]; role
         body: { typed, fingerprint: plan.fingerprint, reason: reason || null },
       }),
     (done) =>
-      done.approval && role === "administrator"
-        ? navigate({ to: "/approvals/$approval", params: { approval: done.approval } })
-        : undefined,
+      done.approval ? navigate({ to: "/approvals/$approval", params: { approval: done.approval } }) : undefined,
   );
   const needsName = plan.sure !== "undo-alone";
   const fits = !needsName || typed.trim() === folio.line.title.trim();
-  if (put.data?.approval)
-    return (
-      <p role="status" className="mt-5 border-l-[3px] border-slate pl-3">
-        It waits for a second person. Nothing has changed yet; an administrator has it on the desk.
-      </p>
-    );
   return (
     <form
       className="mt-5 border-t border-rule-strong pt-3"
@@ -111,8 +105,10 @@ function Confirm(props: { plan: Wire["PlanWire"]; folio: Wire["FolioWire"]; role
             : "It takes two people"}
       </h2>
       {plan.needsSecond && <p className="mt-1">{plan.needsSecond}</p>}
-      {plan.sure === "type-the-name" && role === "owner" && (
-        <p className="mt-1">It is put away in an hour, and can be stopped until then. An administrator hears of it.</p>
+      {plan.stopMinutes !== null && (
+        <p className="mt-1">
+          It is put away {soon(plan.stopMinutes)}, and can be stopped until then. An administrator hears of it.
+        </p>
       )}
       {needsName && (
         <Field
@@ -132,8 +128,8 @@ function Confirm(props: { plan: Wire["PlanWire"]; folio: Wire["FolioWire"]; role
       <Button type="submit" look="deed" className="mt-4 py-2" disabled={!fits || put.isPending}>
         {plan.needsSecond
           ? "Ask a second person"
-          : plan.sure === "type-the-name" && role === "owner"
-            ? "Put it away in an hour"
+          : plan.stopMinutes !== null
+            ? `Put it away ${soon(plan.stopMinutes)}`
             : "Put it away"}
       </Button>
     </form>

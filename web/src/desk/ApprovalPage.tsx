@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { Loss } from "../attic/Loss";
 import { DeedFault, Refused } from "../deeds/DeedFault";
-import { newKey, useDeed } from "../deeds/useDeed";
+import { useDeed } from "../deeds/useDeed";
 import { Button } from "../ledger/Button";
 import { Reason } from "../ledger/Field";
 import { Sheet, Waiting } from "../ledger/Sheet";
@@ -74,7 +74,7 @@ function Answer({ approval }: { approval: Wire["ApprovalWire"] }) {
   const [reason, setReason] = useState("");
   const path = { approval: approval.id };
   const give = useDeed((fingerprint: string) =>
-    api.POST("/api/approvals/{approval}/give", { params: { path }, headers: newKey(), body: { fingerprint } }),
+    api.POST("/api/approvals/{approval}/give", { params: { path }, body: { fingerprint } }),
   );
   const turnDown = useDeed(() =>
     api.POST("/api/approvals/{approval}/turn-down", { params: { path }, body: { reason: reason || null } }),

@@ -48,7 +48,7 @@ export function DeskPage() {
               since={`through ${onDate(approval.through)}`}
               title={`${deedNames[approval.deed] ?? approval.deed}: ${approval.title}`}
               deed={
-                me?.role === "administrator" && (
+                (me?.role === "administrator" || me?.role === "auditor" || me?.mail === approval.by.mail) && (
                   <Link
                     to="/approvals/$approval"
                     params={{ approval: approval.id }}
@@ -59,7 +59,7 @@ export function DeskPage() {
                 )
               }
             >
-              {approval.mayAnswer ? `${approval.by.name} asks for a second person.` : "You asked for a second person."}{" "}
+              {me?.mail === approval.by.mail ? "You asked" : `${approval.by.name} asks`} for a second person.{" "}
               {approval.because}
               {approval.reason && <span className="block text-second">“{approval.reason}”</span>}
             </Item>

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ok } from "../api/client";
+import { meQuery } from "../api/useMe";
 import { Button } from "../ledger/Button";
 import { Field } from "../ledger/Field";
 import { Front } from "./Front";
@@ -16,7 +17,10 @@ export function SignInPage() {
     mutationFn: () => ok(api.POST("/api/session", { body: { mail, password } })),
     onSuccess: async () => {
       queries.clear();
-      await navigate({ href: to?.startsWith("/") && !to.startsWith("//") ? to : "/" });
+      if (to?.startsWith("/") && !to.startsWith("//")) return navigate({ href: to });
+      // Without a wish, owners begin at their own sites and everybody else at the register.
+      const me = await meQuery.queryFn();
+      return navigate({ to: me.role === "owner" ? "/yours" : "/" });
     },
   });
   const sendLink = useMutation({ mutationFn: () => ok(api.POST("/api/session/link", { body: { mail } })) });
