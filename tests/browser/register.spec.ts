@@ -1,4 +1,4 @@
-import { atSlipway, expect, isAccessible, readSlipway, signIn, test } from "./harbour";
+import { allSites, atSlipway, expect, isAccessible, readSlipway, signIn, test } from "./harbour";
 
 test("the register is worked from the keyboard", async ({ page }) => {
   await signIn(page, "n.bell");
@@ -6,13 +6,14 @@ test("the register is worked from the keyboard", async ({ page }) => {
   await grid.focus();
   // A key that comes before the lines do is lost and breaks nothing.
   await page.keyboard.press("ArrowDown");
-  await expect(page.getByText("262 of 262 sites")).toBeVisible();
+  await expect(page.getByText(allSites)).toBeVisible();
   await page.keyboard.press("Home");
   await page.keyboard.press("ArrowDown");
   await page.keyboard.press("ArrowDown");
   await expect(page.getByRole("row", { selected: true })).toHaveAttribute("aria-rowindex", "4");
   await page.keyboard.press("End");
-  await expect(page.getByRole("row", { selected: true })).toHaveAttribute("aria-rowindex", "263");
+  const lines = Number(await grid.getAttribute("aria-rowcount"));
+  await expect(page.getByRole("row", { selected: true })).toHaveAttribute("aria-rowindex", lines.toString());
   await page.keyboard.press("Home");
   await expect(page.getByRole("row", { selected: true })).toHaveAttribute("aria-rowindex", "2");
   await expect(page.getByRole("button", { name: "Narrow it", exact: true })).toBeVisible();
@@ -31,7 +32,7 @@ test("a view is a link, an empty one explains itself, and a filter's error names
   await expect(page.getByRole("heading", { name: "No site is like that" })).toBeVisible();
   await isAccessible(page);
   await page.getByRole("button", { name: "Show all of them" }).click();
-  await expect(page.getByText("262 of 262 sites")).toBeVisible();
+  await expect(page.getByText(allSites)).toBeVisible();
 
   await page.getByRole("button", { name: "And …: write a filter" }).click();
   await page.getByLabel("And also").fill('owners[standing is "left"]');
@@ -46,7 +47,7 @@ test("a view is a link, an empty one explains itself, and a filter's error names
 test("a site in focus beyond the first hundred lines is found by its link", async ({ page }) => {
   await signIn(page, "n.bell", "/?sort=title");
   const grid = page.getByRole("grid", { name: "Sites" });
-  await expect(page.getByText("262 of 262 sites")).toBeVisible();
+  await expect(page.getByText(allSites)).toBeVisible();
   await grid.focus();
   await page.keyboard.press("End");
   await expect(page).toHaveURL(/site=\d+/);

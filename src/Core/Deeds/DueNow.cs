@@ -137,7 +137,7 @@ public static class DueNow
         if (clock.RecoverableUntil is { } until && until > now)
         {
             var time = facts.Roll.Time;
-            var near = time.StartOf(time.DayOf(until).AddDays(-LossDays));
+            var near = time.StartOf(time.DayOf(until.AddTicks(-1)).AddDays(-LossDays));
             if (near > stay.AskedAt && stay.By is { } by && !facts.Written.Contains((by, NearKey(stay, until))))
             {
                 yield return new Due.LossNear(near, stay, until);

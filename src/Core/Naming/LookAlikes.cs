@@ -1,5 +1,4 @@
-using System.Globalization;
-using System.Text;
+using AnyAscii;
 
 namespace AtticLedger.Core.Naming;
 
@@ -15,19 +14,8 @@ public static class LookAlikes
 
     private static string Bare(string name)
     {
-        var letters = new StringBuilder();
-        foreach (var rune in name.Normalize(NormalizationForm.FormD).EnumerateRunes())
-        {
-            if (Rune.IsLetterOrDigit(rune))
-            {
-                letters.Append(Rune.ToLowerInvariant(rune));
-            }
-            else if (Rune.GetUnicodeCategory(rune) != UnicodeCategory.NonSpacingMark)
-            {
-                letters.Append(' ');
-            }
-        }
-
-        return string.Join(' ', letters.ToString().Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(word => !Noise.Contains(word)));
+        // To ASCII by a library, so that accents and other scripts fold without the machine's own tables.
+        var letters = name.Transliterate().ToLowerInvariant().Select(letter => char.IsAsciiLetterOrDigit(letter) ? letter : ' ');
+        return string.Join(' ', string.Concat(letters).Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(word => !Noise.Contains(word)));
     }
 }
