@@ -97,7 +97,7 @@ public static class Program
         var name = new Option<string>("--name") { Required = true, Description = "The name, where the register does not know the person yet." };
         var role = new Option<Role>("--role") { Description = "Administrator, Steward, Owner or Auditor.", DefaultValueFactory = _ => Role.Owner };
         var part = new Option<string?>("--part") { Description = "A steward's unit, by its code." };
-        var address = new Option<Uri>("--address") { Description = "Under which people reach the product.", DefaultValueFactory = _ => new Uri(Environment.GetEnvironmentVariable("ATTIC_ADDRESS") ?? "http://127.0.0.1:7420") };
+        var address = new Option<string>("--address") { Description = "Under which people reach the product.", DefaultValueFactory = _ => Environment.GetEnvironmentVariable("ATTIC_ADDRESS") ?? "http://127.0.0.1:7420" };
         var add = new Command("add", "Gives a person an account and prints a link for choosing its password, good once and for a day.") { mail, name, role, part, address };
         add.SetAction(async (parsed, _) =>
         {
@@ -113,7 +113,7 @@ public static class Program
                 await change.Append([new Draft("account.given", "house", "house") { After = JournalValue.Of(("person", JournalValue.Of($"person:{person.Value}")), ("role", JournalValue.Of(parsed.GetValue(role).ToString()))) }]);
                 return await change.MakeLink(person, new LetterLink(LinkPurpose.Password, "", change.Now.AddDays(1), "Choose a password"), null);
             });
-            Console.WriteLine(new Uri(parsed.GetRequiredValue(address), $"/l/{token}"));
+            Console.WriteLine(new Uri(new Uri(parsed.GetRequiredValue(address)), $"/l/{token}"));
             return 0;
         });
         return new Command("account", "Accounts.") { add };

@@ -51,6 +51,21 @@ public class CommandLineFacts(Installation here)
     }
 
     [Fact]
+    public async Task A_first_administrator_comes_in_by_a_link_that_is_printed_and_good_once()
+    {
+        var (code, link) = await Attic("account", "add", "--mail", "first@localhost", "--name", "First administrator", "--role", "Administrator", "--address", "https://ledger.example");
+        Assert.Equal(0, code);
+        Assert.StartsWith("https://ledger.example/l/", link, StringComparison.Ordinal);
+
+        var first = new Caller(here.Address);
+        var password = new { password = "a pilot boat at dawn" };
+        await first.Post($"/api/links/{link.Trim().Split('/')[^1]}/password", password, System.Net.HttpStatusCode.NoContent);
+        await first.Post($"/api/links/{link.Trim().Split('/')[^1]}/password", password, System.Net.HttpStatusCode.Gone);
+        await first.Post("/api/session", new { mail = "first@localhost", password.password }, System.Net.HttpStatusCode.NoContent);
+        Assert.Equal("administrator", (await first.Get("/api/session")).GetProperty("role").GetString());
+    }
+
+    [Fact]
     public async Task What_is_not_there_is_said_and_the_exit_code_tells()
     {
         Assert.Equal(1, (await Attic("reach", "--site", "slipway.example/nowhere")).Code);

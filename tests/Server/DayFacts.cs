@@ -90,6 +90,30 @@ public class DayFacts(Installation here)
         }
     }
 
+    [Fact]
+    public async Task Moving_the_demos_clock_takes_the_host_along_and_what_lay_in_its_bin_is_cleared()
+    {
+        await using var house = await Small.Found(here, ("clock", [Vane, new("team:PIL", "read")]));
+        await using var server = await house.Start();
+        var bell = await here.SignIn("n.bell", server.Address);
+        await server.Read(bell, 1);
+        var site = await server.Site(bell, "clock");
+        await bell.Post($"/api/sites/{site}/put-away", new { typed = "clock", fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan") });
+        await Installation.Until(async () => (await Deeds(bell)).Contains("attic.kept"), "the site is in the attic");
+
+        await bell.Post("/api/clock", new { hours = 0 }, System.Net.HttpStatusCode.UnprocessableEntity);
+        var before = (await bell.Get("/api/clock")).GetProperty("now").GetDateTimeOffset();
+        await bell.Post("/api/clock", new { hours = 24 * 31 });
+        Assert.True((await bell.Get("/api/clock")).GetProperty("now").GetDateTimeOffset() >= before.AddDays(31));
+
+        // The session keeps its time; the host has cleared the bin, and the register says so for good.
+        await Installation.Until(async () => (await Deeds(bell)).Contains("attic.cleared"), "the site is cleared");
+        Assert.Equal("cleared", (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("state").GetString());
+        Assert.Contains("has cleared the site for good", (await bell.Post($"/api/sites/{site}/bring-back/plan", new { })).GetProperty("refused").ToString(), StringComparison.Ordinal);
+        Assert.Contains("person.left", await Deeds(bell));
+        Assert.Equal(System.Net.HttpStatusCode.NotFound, (await (await here.SignIn("n.bell")).Send(HttpMethod.Get, "/api/clock")).Status);
+    }
+
     private static async Task<List<string>> Deeds(Caller caller) =>
         [.. (await caller.Get("/api/journal?limit=200")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("deed").GetString()!)];
 

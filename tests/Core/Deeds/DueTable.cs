@@ -82,7 +82,16 @@ public class DueTable
     {
         var approval = new Approval
         {
-            Id = new ApprovalId(Guid.Empty), Site = new SiteId(1), Deed = PutAway.Deed, Wish = "{}", By = Aske, As = Capacity.Administrator, Because = "x", AskedAt = Now, Through = new DateOnly(2026, 12, 1), Fingerprint = "f",
+            Id = new ApprovalId(Guid.Empty),
+            Site = new SiteId(1),
+            Deed = PutAway.Deed,
+            Wish = "{}",
+            By = Aske,
+            As = Capacity.Administrator,
+            Because = "x",
+            AskedAt = Now,
+            Through = new DateOnly(2026, 12, 1),
+            Fingerprint = "f",
         };
 
         Assert.Equal(["approval"], Of("2026-12-02T00:00", approvals: [approval]).Where(one => one is not Due.PersonLeft).Select(Word));

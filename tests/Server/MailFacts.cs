@@ -1,0 +1,88 @@
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Terms;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Mail;
+using AtticLedger.StandIns.Mail;
+using AtticLedger.Store;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>Letters become mails, by real SMTP.</summary>
+public class MailFacts(Installation here)
+{
+    private MailRoom Room => here.Server.Services.GetRequiredService<MailRoom>();
+
+    [Fact]
+    public async Task What_is_not_urgent_waits_for_the_morning_and_goes_with_what_is_in_one_mail()
+    {
+        var quist = await Person("p.wick");
+        await Write(new Letter(quist, "one", "A notice", ["First."]), new Letter(quist, "two", "Another notice", ["Second."]));
+        await Room.SendDue(CancellationToken.None);
+        Assert.Empty(here.Mailbox.To("p.wick@merrowby.example"));
+
+        await Write(new Letter(quist, "three", "An offer", ["Third & <b>last</b>."], Urgent: true), new Letter(quist, "one", "A notice", ["Never written twice."]));
+        var mail = await here.MailTo("p.wick", "Third");
+        Assert.Single(here.Mailbox.To("p.wick@merrowby.example"));
+        Assert.Equal("An offer, and 2 more", mail.Subject);
+        foreach (var sentence in new[] { "First.", "Second.", "Third & <b>last</b>." })
+        {
+            Assert.Contains(sentence, mail.Text, StringComparison.Ordinal);
+        }
+
+        Assert.DoesNotContain("Never written twice.", mail.Text, StringComparison.Ordinal);
+        Assert.Contains("Third &amp; &lt;b&gt;last&lt;/b&gt;.", mail.Html, StringComparison.Ordinal);
+        Assert.Equal(0, await Room.SendDue(CancellationToken.None));
+    }
+
+    [Fact]
+    public async Task Letters_of_the_night_go_out_at_seven_by_the_house_and_not_before()
+    {
+        var person = await Person("n.wick");
+        await Write(new Letter(person, "morning", "In the morning", ["Good morning."]));
+        var time = await here.Database.Read(connection => connection.HouseTime());
+        var sendAt = await here.Database.Read(async connection => (await connection.Addressees(here.Database.Now.AddDays(2))).Contains(person));
+        var seven = time.At(time.DayOf(here.Database.Now), new TimeOnly(7, 0));
+        var due = here.Database.Now < seven ? seven : time.At(time.DayOf(here.Database.Now).AddDays(1), new TimeOnly(7, 0));
+
+        Assert.True(sendAt);
+        Assert.DoesNotContain(person, await here.Database.Read(connection => connection.Addressees(due.AddSeconds(-1))));
+        Assert.Contains(person, await here.Database.Read(connection => connection.Addressees(due)));
+    }
+
+    [Fact]
+    public async Task Who_has_left_or_is_from_outside_gets_no_mail_and_no_letter_stays_behind()
+    {
+        var left = await Person("p.lund");
+        await Write(new Letter(left, "late", "Too late", ["x"], Urgent: true));
+        await Room.SendDue(CancellationToken.None);
+
+        Assert.Empty(here.Mailbox.To("p.lund@merrowby.example"));
+        Assert.Empty(await here.Database.Read(connection => connection.Waiting(left)));
+    }
+
+    [Fact]
+    public async Task A_mail_that_was_perhaps_sent_is_sent_again_under_the_same_id_and_kept_once()
+    {
+        using var stop = new CancellationTokenSource();
+        var mailbox = new Mailbox(folder: null);
+        var port = Installation.FreePort();
+        var serving = mailbox.Serve(port, stop.Token);
+        var mailer = new Mailer(new Uri($"smtp://127.0.0.1:{port}"), "ledger@merrowby.example");
+        var mail = new Hosts.Mail(Guid.NewGuid(), "Nora Bell", "n.bell@merrowby.example", "Überschrift – Ä", "Grüße\nzwei Zeilen\n", "<p>Grüße</p>", DateTimeOffset.UtcNow);
+        await mailer.Send(mail, CancellationToken.None);
+        await mailer.Send(mail with { Text = "Grüße, noch einmal" }, CancellationToken.None);
+
+        var kept = Assert.Single(mailbox.To(null));
+        Assert.Equal(("Überschrift – Ä", "Grüße, noch einmal"), (kept.Subject, kept.Text.Trim()));
+        await stop.CancelAsync();
+        await serving;
+        var fault = await Assert.ThrowsAsync<HostException>(() => mailer.Send(mail, CancellationToken.None));
+        Assert.Contains($"127.0.0.1:{port} did not take the mail", fault.Message, StringComparison.Ordinal);
+    }
+
+    private async Task<PersonId> Person(string who) => (await here.Database.Read(connection => connection.PeopleByMail()))[$"{who}@merrowby.example"];
+
+    private Task Write(params Letter[] letters) => here.Database.Change(async change => await change.Write(letters, await change.Connection.HouseTime()));
+}
