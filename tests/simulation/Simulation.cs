@@ -1,11 +1,9 @@
-using System.Collections.Immutable;
 using System.Text.Json.Nodes;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Doors;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
-using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -15,6 +13,8 @@ using AtticLedger.StandIns.Slipway;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.TestHost;
 using Microsoft.Extensions.Logging;
+
+using static AtticLedger.Simulation.Tests.SmallHouse;
 
 namespace AtticLedger.Simulation.Tests;
 
@@ -26,24 +26,12 @@ public sealed class Simulation : IAsyncLifetime
 {
     private const int Runs = 2_000;
     private const int Steps = 40;
-    private static readonly DateTimeOffset Start = new(2026, 11, 24, 7, 0, 0, TimeSpan.Zero);
-    private static readonly PersonId Bell = new(1);
-    private static readonly PersonId Quist = new(2);
-    private static readonly PersonId Aske = new(3);
     private static readonly string[] Entries = ["everyone", "world", "partners"];
-    private static readonly ImmutableList<Person> People = [Staff(Bell, "Nora Bell", "n.bell"), Staff(Quist, "Renata Quist", "r.quist"), Staff(Aske, "Tomas Aske", "t.aske")];
-    private static readonly Resolution Resolution = new(People.ToDictionary(person => person.Mail, person => person.Id), new Dictionary<(string, string), GroupId>(), new HashSet<string> { "PIL" });
-    private static readonly House House = new()
-    {
-        Limits = [new LimitSetting(LayerKind.Organisation, "", Enforcer.House, Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests })))],
-    };
-
-    private static readonly RuleBook Rules = new([new Rule(new("R-07"), "Within the house's limits", "too wide", Level.Must, "", new Demand.WithinAllowed(), default)], new DateOnly(2026, 11, 24));
     private readonly SlipwayBooks slipway = new(
         new SlipwayRecords
         {
             Workspace = new SlipwayWorkspace("Simulated", "world", false, ""),
-            People = People.ToDictionary(person => person.Id.Value.ToString(System.Globalization.CultureInfo.InvariantCulture), person => new SlipwayPerson($"{person.Id.Value}", person.Name, person.Mail, false, true, "PIL")),
+            People = Staffed.ToDictionary(person => person.Id.Value.ToString(System.Globalization.CultureInfo.InvariantCulture), person => new SlipwayPerson($"{person.Id.Value}", person.Name, person.Mail, false, true, "PIL")),
         },
         file: null);
 
@@ -89,8 +77,6 @@ public sealed class Simulation : IAsyncLifetime
             had.ToString());
     }
 
-    private static Person Staff(PersonId id, string name, string local) => new(id, PersonKind.Staff, name, $"{local}@merrowby.example", Standing.Current, null, Known.Of(new UnitCode("PIL")));
-
     /// <summary>The stand-in's clock stands still: days do not matter here.</summary>
     private sealed class StandingClock : TimeProvider
     {
@@ -122,11 +108,11 @@ public sealed class Simulation : IAsyncLifetime
             world = new SmallWorld
             {
                 Now = Start,
-                People = People,
+                People = Staffed,
                 Units = [new Unit(new UnitCode("PIL"), "Pilotage", null)],
-                House = House,
-                Rules = Rules,
-                Site = Resolution.Site("Slipway", (await all.host.ReadSite(key, default))!, Start) with { Id = new SiteId(1) },
+                House = Limited,
+                Rules = Judging,
+                Site = SmallHouse.Known.Site("Slipway", (await all.host.ReadSite(key, default))!, Start) with { Id = new SiteId(1) },
             };
             for (var step = 0; step < Steps; step++)
             {
@@ -261,7 +247,7 @@ public sealed class Simulation : IAsyncLifetime
                 return;
             }
 
-            world = world.Answered(taken, Resolution.Answer(reply, world.Site.Expected.Or([])));
+            world = world.Answered(taken, SmallHouse.Known.Answer(reply, world.Site.Expected.Or([])));
             if (reply is HostReply.Done && !hadEffect)
             {
                 CheckPrediction(taken, before);
@@ -272,13 +258,13 @@ public sealed class Simulation : IAsyncLifetime
         private void CheckPrediction(Order order, HostSite before)
         {
             if (!predictions.TryGetValue(order.Id, out var made)
-                || !Resolution.Site("Slipway", before, world.Now).Sharing.Or(null!).Grants.SequenceEqual(made.Facts.Site.Expected.Or([])))
+                || !SmallHouse.Known.Site("Slipway", before, world.Now).Sharing.Or(null!).Grants.SequenceEqual(made.Facts.Site.Expected.Or([])))
             {
                 return;
             }
 
             // What lies in the bin lets nobody in, before or after.
-            SiteLine Line(SiteFacts site) => new(site with { UnderWay = [], Sharing = site.Existence == Existence.Here ? site.Sharing : site.Sharing.Select(sharing => sharing with { Grants = [] }) }, House, made.Facts.Roll);
+            SiteLine Line(SiteFacts site) => new(site with { UnderWay = [], Sharing = site.Existence == Existence.Here ? site.Sharing : site.Sharing.Select(sharing => sharing with { Grants = [] }) }, Limited, made.Facts.Roll);
             var was = Line(made.Facts.Site.WithGrants(made.Facts.Site.Expected.Or([])));
             var now = Line(world.Site);
             var effect = made.Plan.Effect;
@@ -291,18 +277,18 @@ public sealed class Simulation : IAsyncLifetime
                 var predicted = effect.Powers.FirstOrDefault(one => one.Power == power);
                 Assert.Equal(change.Lost.Doors.Doors(), predicted?.Shut ?? []);
                 Assert.Equal(change.Gained.Doors.Doors(), predicted?.Opened ?? []);
-                Assert.Equal(change.Lost.Inside.Places().Select(place => People[place].Id), predicted?.Lose ?? []);
-                Assert.Equal(change.Gained.Inside.Places().Select(place => People[place].Id), predicted?.Gain ?? []);
+                Assert.Equal(change.Lost.Inside.Places().Select(place => Staffed[place].Id), predicted?.Lose ?? []);
+                Assert.Equal(change.Gained.Inside.Places().Select(place => Staffed[place].Id), predicted?.Gain ?? []);
             }
 
             had.Predicted++;
         }
 
-        private List<RuleId> Broken(SiteLine line) => [.. Rules.Judge(line).Select(finding => finding.Rule.Id)];
+        private List<RuleId> Broken(SiteLine line) => [.. Judging.Judge(line).Select(finding => finding.Rule.Id)];
 
         private async Task Read()
         {
-            var said = Resolution.Site("Slipway", (await all.host.ReadSite(key, default))!, world.Now);
+            var said = SmallHouse.Known.Site("Slipway", (await all.host.ReadSite(key, default))!, world.Now);
             world = world.Seen(said, world.Now);
         }
 
@@ -317,7 +303,7 @@ public sealed class Simulation : IAsyncLifetime
             Assert.DoesNotContain(world.Orders.Values, order => order.State == OrderState.Confirmed);
 
             // What we hold is what the host holds: where the site is, and who is let in.
-            var actual = Resolution.Site("Slipway", (await all.host.ReadSite(key, default))!, world.Now);
+            var actual = SmallHouse.Known.Site("Slipway", (await all.host.ReadSite(key, default))!, world.Now);
             Assert.Equal(actual.Sharing.Or(null!).Grants, world.Site.Sharing.Or(null!).Grants);
             Assert.Equal(actual.Existence, world.Site.Existence);
             Assert.Equal(actual.Existence == Existence.Attic, world.Open is not null);
@@ -361,31 +347,5 @@ public sealed class Simulation : IAsyncLifetime
             chance.NextBytes(bytes);
             return new Guid(bytes);
         }
-    }
-
-    /// <summary>How often what had to happen did.</summary>
-    private sealed record Tally
-    {
-        public int Seen { get; set; }
-
-        public int Undone { get; set; }
-
-        public int Lost { get; set; }
-
-        public int Killed { get; set; }
-
-        public int KilledInSwitch { get; set; }
-
-        public int ChangedMeanwhile { get; set; }
-
-        public int Predicted { get; set; }
-
-        public int HandedOver { get; set; }
-
-        public int PutAway { get; set; }
-
-        public int BroughtBack { get; set; }
-
-        public int Clean { get; set; }
     }
 }

@@ -103,6 +103,12 @@ public static class DueNow
             yield return new Due.OfferEnds(leaves, offer, OfferEvent.RecipientUnfit);
         }
 
+        // Deleted at the host itself; our own putting away ends its offers at once.
+        if (facts.Clocks.FirstOrDefault(pair => pair.Stay.Site == offer.Site && pair.Stay.State.IsInAttic()).Stay is { PutAwayAt: { } away })
+        {
+            yield return new Due.OfferEnds(away, offer, OfferEvent.SitePutAway);
+        }
+
         yield return new Due.OfferEnds(ends, offer, OfferEvent.Lapse);
         var remind = time.StartOf(offer.Through.AddDays(-ReminderDays));
         if (remind > offer.OfferedAt && facts.Roll.Now < ends && !facts.Written.Contains((offer.To, ReminderKey(offer))))

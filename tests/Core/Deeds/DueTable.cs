@@ -100,9 +100,17 @@ public class DueTable
     }
 
     [Fact]
+    public void An_offer_of_a_site_that_was_deleted_at_its_host_comes_to_nothing_at_that_instant()
+    {
+        var due = Of("2026-11-24T08:00", offers: [Offered(Quist)], stay: Kept())[0];
+
+        Assert.Equal((Now, OfferEvent.SitePutAway), (due.At, Assert.IsType<Due.OfferEnds>(due).Why));
+    }
+
+    [Fact]
     public void All_that_fell_due_while_nobody_looked_comes_in_the_order_in_which_it_fell_due()
     {
-        var due = Of("2027-06-01T00:00", offers: [Offered(Quist), Offered(Farrow)], stay: Kept());
+        var due = Of("2027-06-01T00:00", offers: [Offered(Quist) with { Site = new SiteId(2) }, Offered(Farrow) with { Site = new SiteId(2) }], stay: Kept());
 
         Assert.Equal(due.Select(one => one.At).Order(), due.Select(one => one.At));
         Assert.Equal(["left Ottoline Farrow", "unfit", "lapse", "lapse", "end"], due.Select(Word));

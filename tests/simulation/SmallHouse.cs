@@ -1,0 +1,27 @@
+using System.Collections.Immutable;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Hosts;
+
+namespace AtticLedger.Simulation.Tests;
+
+/// <summary>Three people, one unit, one limit and one rule: what every run begins with.</summary>
+internal static class SmallHouse
+{
+    public static readonly DateTimeOffset Start = new(2026, 11, 24, 7, 0, 0, TimeSpan.Zero);
+    public static readonly PersonId Bell = new(1);
+    public static readonly PersonId Quist = new(2);
+    public static readonly PersonId Aske = new(3);
+    public static readonly ImmutableList<Person> Staffed = [Staff(Bell, "Nora Bell", "n.bell"), Staff(Quist, "Renata Quist", "r.quist"), Staff(Aske, "Tomas Aske", "t.aske")];
+    public static readonly Resolution Known = new(Staffed.ToDictionary(person => person.Mail, person => person.Id), new Dictionary<(string, string), GroupId>(), new HashSet<string> { "PIL" });
+    public static readonly House Limited = new()
+    {
+        Limits = [new LimitSetting(LayerKind.Organisation, "", Enforcer.House, Core.Terms.Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests })))],
+    };
+
+    public static readonly RuleBook Judging = new([new Rule(new("R-07"), "Within the house's limits", "too wide", Level.Must, "", new Demand.WithinAllowed(), default)], new DateOnly(2026, 11, 24));
+
+    private static Person Staff(PersonId id, string name, string local) => new(id, PersonKind.Staff, name, $"{local}@merrowby.example", Standing.Current, null, Core.Terms.Known.Of(new UnitCode("PIL")));
+}
