@@ -1,0 +1,73 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { createMemoryHistory, RouterProvider } from "@tanstack/react-router";
+import { render } from "@testing-library/react";
+import { vi } from "vitest";
+
+/** What the server answers, by method and path; a function sees what was sent. */
+export type Answers = Record<string, unknown>;
+
+export interface Sent {
+  call: string;
+  body: unknown;
+}
+
+export class Problem {
+  constructor(
+    readonly status: number,
+    readonly body: unknown,
+  ) {}
+}
+
+/** Opens the whole application at an address, with a server that answers as told. Returns what was sent to it. */
+export async function openAt(path: string, answers: Answers, me: Record<string, unknown> = {}): Promise<Sent[]> {
+  const sent: Sent[] = [];
+  const all: Answers = {
+    "GET /api/session": {
+      name: "Nora Bell",
+      mail: "n.bell@merrowby.example",
+      role: "administrator",
+      part: null,
+      mayAct: true,
+      isDemo: false,
+      ...me,
+    },
+    ...answers,
+  };
+  // Node's own requests know no page that an address could be relative to.
+  const Whole = Request;
+  vi.stubGlobal(
+    "Request",
+    class extends Whole {
+      constructor(input: RequestInfo | URL, init?: RequestInit) {
+        super(typeof input === "string" ? new URL(input, "http://ledger.test") : input, init);
+      }
+    },
+  );
+  vi.stubGlobal(
+    "EventSource",
+    class {
+      close() {}
+    },
+  );
+  vi.stubGlobal("fetch", async (request: Request) => {
+    const call = `${request.method} ${new URL(request.url).pathname}`;
+    const text = await request.text();
+    sent.push({ call, body: text ? JSON.parse(text) : null });
+    const answer = all[call];
+    if (answer === undefined) return new Response("{}", { status: 404 });
+    if (answer instanceof Problem) return json(answer.body, answer.status);
+    return answer === null ? new Response(null, { status: 204 }) : json(answer, 200);
+  });
+  vi.resetModules();
+  const { makeRouter } = await import("../../web/src/routes");
+  const router = makeRouter(createMemoryHistory({ initialEntries: [path] }));
+  render(
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>,
+  );
+  return sent;
+}
+
+const json = (body: unknown, status: number) =>
+  new Response(JSON.stringify(body), { status, headers: { "content-type": "application/json" } });

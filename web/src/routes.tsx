@@ -1,0 +1,125 @@
+import {
+  createRootRoute,
+  createRoute,
+  createRouter,
+  lazyRouteComponent,
+  type RouterHistory,
+} from "@tanstack/react-router";
+import { Books } from "./Books";
+import {
+  readAtticSearch,
+  readJournalSearch,
+  readKeysSearch,
+  readOfferSearch,
+  readRegisterSearch,
+  readYoursSearch,
+} from "./search";
+
+const root = createRootRoute({ notFoundComponent: NotFound });
+const signIn = createRoute({
+  getParentRoute: () => root,
+  path: "/sign-in",
+  validateSearch: (search): { to?: string } => (typeof search.to === "string" ? { to: search.to } : {}),
+  component: lazyRouteComponent(() => import("./signin/SignInPage"), "SignInPage"),
+});
+const books = createRoute({ getParentRoute: () => root, id: "books", component: Books });
+const register = createRoute({
+  getParentRoute: () => books,
+  path: "/",
+  validateSearch: readRegisterSearch,
+  component: lazyRouteComponent(() => import("./register/RegisterPage"), "RegisterPage"),
+});
+const folio = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site",
+  component: lazyRouteComponent(() => import("./folio/FolioPage"), "FolioPage"),
+});
+const journal = createRoute({
+  getParentRoute: () => books,
+  path: "/journal",
+  validateSearch: readJournalSearch,
+  component: lazyRouteComponent(() => import("./journal/JournalPage"), "JournalPage"),
+});
+
+const link = createRoute({
+  getParentRoute: () => root,
+  path: "/l/$token",
+  component: lazyRouteComponent(() => import("./signin/LinkPage"), "LinkPage"),
+});
+const desk = createRoute({
+  getParentRoute: () => books,
+  path: "/desk",
+  component: lazyRouteComponent(() => import("./desk/DeskPage"), "DeskPage"),
+});
+const approval = createRoute({
+  getParentRoute: () => books,
+  path: "/approvals/$approval",
+  component: lazyRouteComponent(() => import("./desk/ApprovalPage"), "ApprovalPage"),
+});
+const keys = createRoute({
+  getParentRoute: () => books,
+  path: "/keys",
+  validateSearch: readKeysSearch,
+  component: lazyRouteComponent(() => import("./keys/KeysPage"), "KeysPage"),
+});
+const handOver = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site/hand-over",
+  component: lazyRouteComponent(() => import("./keys/HandOverPage"), "HandOverPage"),
+});
+const offer = createRoute({
+  getParentRoute: () => books,
+  path: "/offers/$offer",
+  validateSearch: readOfferSearch,
+  component: lazyRouteComponent(() => import("./keys/OfferPage"), "OfferPage"),
+});
+const attic = createRoute({
+  getParentRoute: () => books,
+  path: "/attic",
+  validateSearch: readAtticSearch,
+  component: lazyRouteComponent(() => import("./attic/AtticPage"), "AtticPage"),
+});
+const putAway = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site/put-away",
+  component: lazyRouteComponent(() => import("./attic/PutAwayPage"), "PutAwayPage"),
+});
+const yours = createRoute({
+  getParentRoute: () => books,
+  path: "/yours",
+  validateSearch: readYoursSearch,
+  component: lazyRouteComponent(() => import("./yours/YoursPage"), "YoursPage"),
+});
+const clock = createRoute({
+  getParentRoute: () => books,
+  path: "/demo-clock",
+  component: lazyRouteComponent(() => import("./demo/ClockPage"), "ClockPage"),
+});
+
+const routeTree = root.addChildren([
+  signIn,
+  link,
+  books.addChildren([register, desk, approval, keys, handOver, offer, attic, putAway, yours, folio, journal, clock]),
+]);
+
+/** Every page by its address. Each book is loaded when it is opened. */
+export const makeRouter = (history?: RouterHistory) => createRouter({ routeTree, ...(history && { history }) });
+
+declare module "@tanstack/react-router" {
+  interface Register {
+    router: ReturnType<typeof makeRouter>;
+  }
+}
+
+function NotFound() {
+  return (
+    <main className="p-8">
+      <h1 className="text-[20px]">There is no such page</h1>
+      <p className="mt-2">
+        <a className="underline" href="/">
+          To the register
+        </a>
+      </p>
+    </main>
+  );
+}
