@@ -10,16 +10,23 @@ public sealed record Access(PeopleSet Inside, PeopleSet Guests, DoorSet Doors)
 
     public bool IsNone => Inside.IsEmpty && Doors.IsEmpty;
 
-    public static Access Of(IEnumerable<Opening> openings) =>
-        openings.Aggregate(
-            None,
-            (access, opening) => new Access(
-                access.Inside.Union(opening.Inside), access.Guests.Union(opening.Guests), access.Doors.Union(opening.Doors)));
+    public static Access Of(IReadOnlyList<Opening> openings) =>
+        openings.Count == 0
+            ? None
+            : new Access(
+                PeopleSet.UnionOf([.. openings.Select(opening => opening.Inside)]),
+                PeopleSet.UnionOf([.. openings.Select(opening => opening.Guests)]),
+                openings.Aggregate(DoorSet.Empty, (doors, opening) => doors.Union(opening.Doors)));
 
     public Access Except(Access other) =>
-        new(Inside.Except(other.Inside), Guests.Except(other.Guests), Doors.Except(other.Doors));
+        ReferenceEquals(this, other) ? None : new(Inside.Except(other.Inside), Guests.Except(other.Guests), Doors.Except(other.Doors));
 
-    public Access Without(PeopleSet people) => new(Inside.Except(people), Guests.Except(people), Doors);
+    /// <summary>The same access itself where none of the people is in it.</summary>
+    public Access Without(PeopleSet people)
+    {
+        var (inside, guests) = (Inside.Except(people), Guests.Except(people));
+        return ReferenceEquals(inside, Inside) && ReferenceEquals(guests, Guests) ? this : new(inside, guests, Doors);
+    }
 
     public Access Union(Access other) => new(Inside.Union(other.Inside), Guests.Union(other.Guests), Doors.Union(other.Doors));
 

@@ -41,48 +41,5 @@ public sealed record Ask(Grant? Grant, OpeningBounds Lets)
     public static Ask Anything(Roll roll) =>
         new(null, new OpeningBounds(Opening.Nothing, new Opening(roll.Inside, true, roll.Guests, DoorSet.All)));
 
-    public static Ask Of(Grant grant, Roll roll) => new(grant, Bounds(grant, roll));
-
-    private static OpeningBounds Bounds(Grant grant, Roll roll)
-    {
-        if (grant.Through is { } last && roll.Time.IsOver(last, roll.Now))
-        {
-            return OpeningBounds.Exactly(Opening.Nothing);
-        }
-
-        return grant.Subject switch
-        {
-            Subject.OnePerson(var person) => OfPerson(person, grant.Proof, roll),
-            Subject.OneGroup(var group) => OfGroup(roll.Expand(group), grant.Proof, roll),
-            Subject.WholeUnit(var unit) => OpeningBounds.Exactly(new(roll.OfUnit(unit), true, PeopleSet.Empty, DoorSet.Empty)),
-            Subject.AllStaff => OpeningBounds.Exactly(new(roll.Staff, true, PeopleSet.Empty, DoorSet.Empty)),
-            Subject.Partners => Outside(OutsideLevel.Partners, grant.Proof),
-            Subject.PassersBy => Outside(OutsideLevel.PassersBy, grant.Proof),
-            _ => throw new InvalidOperationException($"A grant to {grant.Subject} has no meaning here."),
-        };
-    }
-
-    private static OpeningBounds Outside(OutsideLevel who, Proof proof) =>
-        OpeningBounds.Exactly(new(PeopleSet.Empty, true, PeopleSet.Empty, DoorSet.Of(new Door(who, proof))));
-
-    private static OpeningBounds OfPerson(PersonId person, Proof proof, Roll roll) =>
-        roll.PlaceOf(person) is { } place
-            ? OpeningBounds.Exactly(Split(PeopleSet.Of([place]), false, proof, roll))
-            : new OpeningBounds(Opening.Nothing, new Opening(PeopleSet.Empty, false, roll.Guests, NamedDoor(proof)));
-
-    private static OpeningBounds OfGroup(Expansion expansion, Proof proof, Roll roll) =>
-        expansion.Complete
-            ? OpeningBounds.Exactly(Split(expansion.People, roll.CountsAsStaff(expansion.People), proof, roll))
-            : new OpeningBounds(
-                Split(expansion.People, true, proof, roll),
-                new Opening(roll.Inside, false, roll.Guests, NamedDoor(proof)));
-
-    private static Opening Split(PeopleSet people, bool isWide, Proof proof, Roll roll)
-    {
-        // A guest in an inside group is outside.
-        var guests = people.Intersect(roll.Guests);
-        return new Opening(people.Except(guests), isWide, guests, guests.IsEmpty ? DoorSet.Empty : NamedDoor(proof));
-    }
-
-    private static DoorSet NamedDoor(Proof proof) => DoorSet.Of(new Door(OutsideLevel.NamedGuests, proof));
+    public static Ask Of(Grant grant, Roll roll) => new(grant, roll.Once(on => new Openings(on)).Of(grant));
 }

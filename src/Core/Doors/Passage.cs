@@ -31,16 +31,19 @@ public sealed record Beyond(Access Certain, Access Possible)
 /// The arithmetic of one power at one site. <em>Asked</em> runs through the layers: those that the host enforces leave the
 /// <em>actual</em>, all of them leave what is <em>allowed</em> of it, and the difference is <em>beyond</em>.
 /// </summary>
+/// <param name="Way">Layer by layer; worked out when somebody asks, for most passages are only counted.</param>
 /// <param name="Permitted">What all the known layers permit, asked or not; unknown where a layer is.</param>
 public sealed record Passage(
     Power Power,
     AccessBounds Asked,
-    IReadOnlyList<Step> Steps,
+    Lazy<IReadOnlyList<Step>> Way,
     AccessBounds Actual,
     AccessBounds Allowed,
     Beyond Beyond,
     Known<Limit> Permitted)
 {
+    public IReadOnlyList<Step> Steps => Way.Value;
+
     public IEnumerable<Step> Binding(Axis axis, bool certainly = true) =>
         Steps.Where(step => step.Bindings.Any(binding => binding.Axis == axis && (binding.IsCertain || !certainly)));
 }
@@ -50,11 +53,11 @@ public sealed class Passages
 {
     private static readonly Axis[] Axes = Enum.GetValues<Axis>();
     private readonly Roll roll;
-    private readonly IReadOnlyList<Layer> layers;
+    private readonly LayerSet layers;
     private readonly PeopleSet unitAtLeast;
     private readonly PeopleSet unitAtMost;
 
-    public Passages(Known<UnitCode> unit, IReadOnlyList<Layer> layers, Roll roll)
+    public Passages(Known<UnitCode> unit, LayerSet layers, Roll roll)
     {
         this.roll = roll;
         this.layers = layers;
@@ -66,7 +69,7 @@ public sealed class Passages
     /// <summary>The people of the site's own unit and below.</summary>
     public PeopleSet OwnUnit { get; }
 
-    public static Passages Of(SiteFacts site, House house, Roll roll) => new(site.Unit, Layers.Over(site, house, roll), roll);
+    public static Passages Of(SiteFacts site, House house, Roll roll) => new(site.Unit, LayerBook.Of(house, roll).Over(site), roll);
 
     /// <summary>The asks of a site for one power: asking for a power asks for the weaker ones.</summary>
     public static IReadOnlyList<Ask> AsksOf(Known<IReadOnlyList<Grant>> grants, Power power, Roll roll) =>
@@ -79,28 +82,32 @@ public sealed class Passages
     /// <summary>The passages of the limited powers, from the grants of a site; each grant is read once for all of them.</summary>
     public IReadOnlyList<Passage> OfAll(Known<IReadOnlyList<Grant>> grants)
     {
-        var asks = AsksOf(grants, Power.View, roll);
-        return [.. Powers.Limited.Select(power => Of([.. asks.Where(ask => ask.Grant is null || ask.Grant.Power >= power)], power))];
+        var asked = new Asked([.. AsksOf(grants, Power.View, roll)]);
+        var passages = new Passage[Powers.Limited.Count];
+        foreach (var power in Powers.Limited)
+        {
+            asked = asked.AtLeast(power);
+            passages[(int)power] = Of(asked, power);
+        }
+
+        return passages;
     }
 
     public Passage Of(SiteFacts site, Power power) =>
         Of(AsksOf(site.Sharing.Select(sharing => sharing.Grants), power, roll), power);
 
-    public Passage Of(IReadOnlyList<Ask> asks, Power power)
+    public Passage Of(IReadOnlyList<Ask> asks, Power power) => Of(new Asked(asks), power);
+
+    private Passage Of(Asked asked, Power power)
     {
-        var caps = layers.Select(layer => (Layer: layer, Limit: layer.For(power))).ToList();
-        var host = caps.Where(cap => cap.Layer.Enforcer == Enforcer.Host).Select(cap => cap.Limit).ToList();
-        var all = caps.ConvertAll(cap => cap.Limit);
-        var least = asks.Select(ask => ask.Lets.AtLeast).ToList();
-        var most = asks.Select(ask => ask.Lets.AtMost).ToList();
+        var (host, all) = layers.For(power);
 
         // Where everything is known both ends of every bound are the same, and one computation serves for both.
-        var isKnown = ReferenceEquals(unitAtLeast, unitAtMost) && all.TrueForAll(limit => !limit.IsUnknown)
-            && asks.All(ask => ReferenceEquals(ask.Lets.AtLeast, ask.Lets.AtMost));
-        AccessBounds Through(List<Known<Limit>> limits)
+        var isKnown = ReferenceEquals(unitAtLeast, unitAtMost) && all.IsKnown && asked.IsKnown;
+        AccessBounds Through(Cap cap)
         {
-            var atLeast = Access.Of(least.Select(ask => Strict(ask, limits)));
-            return new AccessBounds(atLeast, isKnown ? atLeast : Access.Of(most.Select(ask => Lenient(ask, limits))));
+            var atLeast = asked.Least.Under(cap.Most, unitAtLeast);
+            return new AccessBounds(atLeast, isKnown ? atLeast : asked.Most.Under(cap.Least, unitAtMost));
         }
 
         var actual = Through(host);
@@ -110,30 +117,30 @@ public sealed class Passages
         var certain = actual.AtLeast.Except(allowed.AtMost);
         var possible = isKnown
             ? certain
-            : most
-                .Select(ask => Access.Of([Lenient(ask, host)]).Except(Access.Of([Strict(ask, all)]).Without(roll.Left)))
+            : asked.Most.Openings
+                .Select(ask => Access.Of([ask.Under(host.Least, unitAtMost)]).Except(Access.Of([ask.Under(all.Most, unitAtLeast)]).Without(roll.Left)))
                 .Aggregate(Access.None, (beyond, some) => beyond.Union(some))
                 .Except(allowed.AtLeast);
-        var asked = Access.Of(least);
 
         return new Passage(
             power,
-            new AccessBounds(asked, isKnown ? asked : Access.Of(most)),
-            StepsOf(caps, least, most, isKnown),
+            new AccessBounds(asked.Least.Whole, isKnown ? asked.Least.Whole : asked.Most.Whole),
+            new Lazy<IReadOnlyList<Step>>(() => StepsOf(power, [.. asked.Least.Openings], [.. asked.Most.Openings], isKnown)),
             actual,
             allowed,
             new Beyond(certain, possible),
-            all.Exists(limit => limit.IsUnknown) ? Known<Limit>.Unknown : Known.Of(all.Aggregate(Limit.Open, (met, limit) => met.Meet(limit.Or(Limit.Open)))));
+            all.IsKnown ? Known.Of(all.Least) : Known<Limit>.Unknown);
     }
 
-    private List<Step> StepsOf(List<(Layer Layer, Known<Limit> Limit)> caps, List<Opening> least, List<Opening> most, bool isKnown)
+    private List<Step> StepsOf(Power power, List<Opening> least, List<Opening> most, bool isKnown)
     {
-        var steps = new List<Step>(caps.Count);
+        var steps = new List<Step>(layers.Layers.Count);
         var behind = (Least: least, Most: most);
-        foreach (var (layer, limit) in caps)
+        foreach (var layer in layers.Layers)
         {
-            var left = behind.Least.ConvertAll(ask => Strict(ask, limit));
-            behind = (left, isKnown ? left : behind.Most.ConvertAll(ask => Lenient(ask, limit)));
+            var limit = layer.For(power);
+            var left = behind.Least.ConvertAll(ask => ask.Under(limit.Or(Limit.Shut), unitAtLeast));
+            behind = (left, isKnown ? left : behind.Most.ConvertAll(ask => ask.Under(limit.Or(Limit.Open), unitAtMost)));
             var access = Access.Of(behind.Least);
             steps.Add(new Step(layer, limit, BindingsOf(limit, least, most), new AccessBounds(access, isKnown ? access : Access.Of(behind.Most))));
         }
@@ -164,11 +171,47 @@ public sealed class Passages
             _ => limit.Widest != OutsideLevel.NoOne && limit.LeastProof != Proof.None && !ask.Doors.Except(DoorSet.Upto(OutsideLevel.PassersBy, limit.LeastProof)).IsEmpty,
         };
 
-    private Opening Strict(Opening ask, List<Known<Limit>> limits) => limits.Aggregate(ask, Strict);
+    /// <summary>What is asked for one power, at least and at most.</summary>
+    private sealed class Asked(IReadOnlyList<Ask> asks)
+    {
+        public Several Least { get; } = new([.. asks.Select(ask => ask.Lets.AtLeast)]);
 
-    private Opening Lenient(Opening ask, List<Known<Limit>> limits) => limits.Aggregate(ask, Lenient);
+        public Several Most { get; } = new([.. asks.Select(ask => ask.Lets.AtMost)]);
 
-    private Opening Strict(Opening ask, Known<Limit> limit) => ask.Under(limit.Or(Limit.Shut), unitAtLeast);
+        public bool IsKnown { get; } = asks.All(ask => ReferenceEquals(ask.Lets.AtLeast, ask.Lets.AtMost));
 
-    private Opening Lenient(Opening ask, Known<Limit> limit) => ask.Under(limit.Or(Limit.Open), unitAtMost);
+        /// <summary>What is asked for a stronger power: often the very same.</summary>
+        public Asked AtLeast(Power power) =>
+            asks.All(ask => ask.Grant is null || ask.Grant.Power >= power) ? this : new([.. asks.Where(ask => ask.Grant is null || ask.Grant.Power >= power)]);
+    }
+
+    /// <summary>Openings together.</summary>
+    private sealed class Several(IReadOnlyList<Opening> openings)
+    {
+        private Access? whole;
+
+        public IReadOnlyList<Opening> Openings => openings;
+
+        public Access Whole => whole ??= Access.Of(openings);
+
+        public Access Under(Limit limit, PeopleSet ownUnit)
+        {
+            Opening[]? left = null;
+            for (var i = 0; i < openings.Count; i++)
+            {
+                var under = openings[i].Under(limit, ownUnit);
+                if (left is null && !ReferenceEquals(under, openings[i]))
+                {
+                    left = [.. openings];
+                }
+
+                if (left is not null)
+                {
+                    left[i] = under;
+                }
+            }
+
+            return left is null ? Whole : Access.Of(left);
+        }
+    }
 }

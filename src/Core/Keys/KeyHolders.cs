@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using AtticLedger.Core.Doors;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
@@ -20,6 +21,12 @@ public enum Unfit : byte
 public sealed record KeyHolder(Person Person, Standing Standing, string? Through, IReadOnlyList<Unfit> Why)
 {
     public bool IsFit => Why.Count == 0;
+
+    public bool Equals(KeyHolder? other) =>
+        ReferenceEquals(this, other)
+        || (other is not null && Person == other.Person && Standing == other.Standing && Through == other.Through && Why.SequenceEqual(other.Why));
+
+    public override int GetHashCode() => HashCode.Combine(Person.Id, Standing, Through, Why.Count);
 }
 
 /// <summary>
@@ -39,6 +46,8 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
             return new KeyHolders([], site.Sharing.IsNone);
         }
 
+        // The same people hold the keys of many sites.
+        var known = roll.Once(_ => new ConcurrentDictionary<(int Place, string? Through, int FitDays), KeyHolder>());
         var holders = new SortedDictionary<int, KeyHolder>();
         var complete = true;
         foreach (var grant in sharing.Grants.Where(grant => grant.Power == Power.Own))
@@ -48,9 +57,9 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
             var through = grant.Subject is Subject.OneGroup(var group) ? roll.Find(group)?.Name : null;
             foreach (var place in lets.AtLeast.Inside.Union(lets.AtLeast.Guests).Places())
             {
-                if (!holders.TryGetValue(place, out var known) || known.Through is not null)
+                if (!holders.TryGetValue(place, out var already) || already.Through is not null)
                 {
-                    holders[place] = Holder(place, through, roll, fitDays);
+                    holders[place] = known.GetOrAdd((place, through, fitDays), key => Holder(key.Place, key.Through, roll, key.FitDays));
                 }
             }
         }

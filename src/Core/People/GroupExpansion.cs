@@ -98,10 +98,8 @@ internal sealed class GroupExpansion
         }
         while (circle[^1] != head);
 
-        var people = PeopleSet.Of(circle
-            .SelectMany(group => groups[group].Members)
-            .Select(member => member.Person is { } person ? placeOf(person) : null)
-            .OfType<int>());
+        var sets = new List<PeopleSet>();
+        var places = new List<int>();
         var complete = true;
         foreach (var group in circle)
         {
@@ -111,7 +109,7 @@ internal sealed class GroupExpansion
             {
                 if (member.Unit is { } unit)
                 {
-                    people = people.Union(ofUnit(unit));
+                    sets.Add(ofUnit(unit));
                 }
                 else if (member.Group is { } inner)
                 {
@@ -119,17 +117,22 @@ internal sealed class GroupExpansion
                     complete &= groups.ContainsKey(inner);
                     if (expansions.TryGetValue(inner, out var below))
                     {
-                        people = people.Union(below.People);
+                        sets.Add(below.People);
                         complete &= below.Complete;
                     }
                 }
-                else if (member.Person is { } person && placeOf(person) is null)
+                else if (member.Person is { } person && placeOf(person) is { } place)
+                {
+                    places.Add(place);
+                }
+                else
                 {
                     complete = false;
                 }
             }
         }
 
+        var people = PeopleSet.UnionOf([.. sets, PeopleSet.Of(places)]);
         foreach (var group in circle)
         {
             expansions[group] = new Expansion(people, complete);

@@ -2,101 +2,170 @@ using System.Numerics;
 
 namespace AtticLedger.Core.People;
 
-/// <summary>A set of people as one bit for each place on a <see cref="Roll"/>. Immutable; sets of one roll only are combined.</summary>
+/// <summary>
+/// A set of people by their places on a <see cref="Roll"/>: a sorted list where there are few, one bit for each place
+/// where there are many. Immutable; sets of one roll only are combined. What changes nothing gives back the same set.
+/// </summary>
 public sealed class PeopleSet : IEquatable<PeopleSet>
 {
-    private readonly ulong[] bits;
+    /// <summary>Above so many people, bits take less room and time than places.</summary>
+    private const int MostListed = 1024;
 
-    private PeopleSet(ulong[] bits) => this.bits = bits;
+    // Exactly one of the two is there, and the count says which: so equal sets have equal forms.
+    private readonly int[]? listed;
+    private readonly ulong[]? bits;
+
+    private PeopleSet(int[] listed)
+    {
+        this.listed = listed;
+        Count = listed.Length;
+    }
+
+    private PeopleSet(ulong[] bits, int count)
+    {
+        this.bits = bits;
+        Count = count;
+    }
 
     public static PeopleSet Empty { get; } = new([]);
 
+    public int Count { get; }
+
+    public bool IsEmpty => Count == 0;
+
     public static PeopleSet Of(IEnumerable<int> places)
     {
-        var bits = new List<ulong>();
-        foreach (var place in places)
-        {
-            while (bits.Count <= place >> 6)
-            {
-                bits.Add(0);
-            }
-
-            bits[place >> 6] |= 1UL << (place & 63);
-        }
-
-        return bits.Count == 0 ? Empty : new PeopleSet([.. bits]);
+        int[] sorted = [.. places];
+        Array.Sort(sorted);
+        return OfSorted(sorted);
     }
 
-    public bool IsEmpty => Array.TrueForAll(bits, word => word == 0);
-
-    public int Count => bits.Sum(BitOperations.PopCount);
-
-    public bool Contains(int place) => place >> 6 < bits.Length && (bits[place >> 6] >> (place & 63) & 1) != 0;
-
-    public PeopleSet Union(PeopleSet other)
+    /// <summary>The union of many sets, made in one go.</summary>
+    public static PeopleSet UnionOf(IReadOnlyList<PeopleSet> sets)
     {
-        if (other.bits.Length == 0 || ReferenceEquals(this, other))
+        var largest = Empty;
+        var (distinctSets, listedPlaces) = (0, 0);
+        foreach (var set in sets)
+        {
+            listedPlaces += set.listed?.Length ?? 0;
+            if (!set.IsEmpty && !ReferenceEquals(set, largest))
+            {
+                distinctSets++;
+                largest = set.Count > largest.Count ? set : largest;
+            }
+        }
+
+        if (distinctSets <= 1)
+        {
+            return largest;
+        }
+
+        // Many short lists stand in the way of sorting as well.
+        if (largest.listed is null || listedPlaces > MostListed)
+        {
+            return WithBits(largest, sets);
+        }
+
+        var places = new int[listedPlaces];
+        var at = 0;
+        foreach (var set in sets)
+        {
+            set.listed!.CopyTo(places, at);
+            at += set.Count;
+        }
+
+        Array.Sort(places);
+        var distinct = Distinct(places);
+        return distinct == largest.Count ? largest : OfSorted(places[..distinct]);
+    }
+
+    public bool Contains(int place) =>
+        listed is not null ? Array.BinarySearch(listed, place) >= 0
+        : place >> 6 < bits!.Length && (bits[place >> 6] >> (place & 63) & 1) != 0;
+
+    public PeopleSet Union(PeopleSet other) => UnionOf([this, other]);
+
+    public PeopleSet Intersect(PeopleSet other)
+    {
+        if (ReferenceEquals(this, other) || IsEmpty)
         {
             return this;
         }
 
-        if (bits.Length == 0)
+        if (listed is not null)
         {
-            return other;
+            return Kept(listed, other.Contains);
         }
 
-        var (longer, shorter) = bits.Length >= other.bits.Length ? (bits, other.bits) : (other.bits, bits);
-        var united = (ulong[])longer.Clone();
-        for (var i = 0; i < shorter.Length; i++)
+        if (other.listed is not null)
         {
-            united[i] |= shorter[i];
+            return Kept(other.listed, Contains) is var kept && kept.Count == other.Count ? other : kept;
         }
 
-        return new PeopleSet(united);
-    }
-
-    public PeopleSet Intersect(PeopleSet other)
-    {
-        if (bits.Length == 0 || other.bits.Length == 0)
-        {
-            return Empty;
-        }
-
-        var shared = new ulong[Math.Min(bits.Length, other.bits.Length)];
+        var shared = new ulong[Math.Min(bits!.Length, other.bits!.Length)];
         for (var i = 0; i < shared.Length; i++)
         {
             shared[i] = bits[i] & other.bits[i];
         }
 
-        return new PeopleSet(shared);
+        return OfBits(shared, this);
     }
 
     public PeopleSet Except(PeopleSet other)
     {
-        if (bits.Length == 0 || other.bits.Length == 0)
+        if (IsEmpty || other.IsEmpty)
         {
             return this;
         }
 
-        var rest = (ulong[])bits.Clone();
-        for (var i = 0; i < Math.Min(rest.Length, other.bits.Length); i++)
+        if (listed is not null)
         {
-            rest[i] &= ~other.bits[i];
+            return Kept(listed, place => !other.Contains(place));
         }
 
-        return new PeopleSet(rest);
+        var rest = (ulong[])bits!.Clone();
+        if (other.listed is not null)
+        {
+            foreach (var place in other.listed)
+            {
+                if (place >> 6 < rest.Length)
+                {
+                    rest[place >> 6] &= ~(1UL << (place & 63));
+                }
+            }
+        }
+        else
+        {
+            for (var i = 0; i < Math.Min(rest.Length, other.bits!.Length); i++)
+            {
+                rest[i] &= ~other.bits[i];
+            }
+        }
+
+        return OfBits(rest, this);
     }
 
     public bool Includes(PeopleSet other)
     {
-        if (ReferenceEquals(this, other))
+        if (ReferenceEquals(this, other) || other.IsEmpty)
         {
             return true;
         }
 
-        for (var i = 0; i < other.bits.Length; i++)
+        if (other.Count > Count)
         {
-            if ((other.bits[i] & ~(i < bits.Length ? bits[i] : 0)) != 0)
+            return false;
+        }
+
+        if (other.listed is not null)
+        {
+            return Array.TrueForAll(other.listed, Contains);
+        }
+
+        // A set with more people than can be listed has bits, and so has one that holds as many.
+        for (var i = 0; i < other.bits!.Length; i++)
+        {
+            if ((other.bits[i] & ~(i < bits!.Length ? bits[i] : 0)) != 0)
             {
                 return false;
             }
@@ -105,9 +174,103 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
         return true;
     }
 
-    public IEnumerable<int> Places()
+    public IEnumerable<int> Places() => listed ?? PlacesOfBits();
+
+    public bool Equals(PeopleSet? other) => other is not null && other.Count == Count && Includes(other);
+
+    public override bool Equals(object? obj) => Equals(obj as PeopleSet);
+
+    public override int GetHashCode() => Places().Aggregate(17, (hash, place) => unchecked((hash * 31) + place));
+
+    private static PeopleSet OfSorted(int[] sorted)
     {
-        for (var i = 0; i < bits.Length; i++)
+        var distinct = Distinct(sorted);
+        if (distinct == 0)
+        {
+            return Empty;
+        }
+
+        if (distinct <= MostListed)
+        {
+            return new PeopleSet(distinct == sorted.Length ? sorted : sorted[..distinct]);
+        }
+
+        var bits = new ulong[(sorted[distinct - 1] >> 6) + 1];
+        Mark(bits, sorted.AsSpan(0, distinct));
+        return new PeopleSet(bits, distinct);
+    }
+
+    private static PeopleSet OfBits(ulong[] bits, PeopleSet before)
+    {
+        var count = bits.Sum(BitOperations.PopCount);
+        if (count == before.Count)
+        {
+            return before;
+        }
+
+        var set = new PeopleSet(bits, count);
+        return count > MostListed ? set : count == 0 ? Empty : new PeopleSet([.. set.PlacesOfBits()]);
+    }
+
+    private static PeopleSet WithBits(PeopleSet largest, IReadOnlyList<PeopleSet> sets)
+    {
+        // Often all are of the staff, and the staff among them.
+        if (largest.listed is null && sets.All(largest.Includes))
+        {
+            return largest;
+        }
+
+        var united = new ulong[sets.Max(set => set.bits?.Length ?? (set.listed!.Length == 0 ? 0 : (set.listed[^1] >> 6) + 1))];
+        foreach (var set in sets)
+        {
+            if (set.listed is not null)
+            {
+                Mark(united, set.listed);
+            }
+            else
+            {
+                for (var i = 0; i < set.bits!.Length; i++)
+                {
+                    united[i] |= set.bits[i];
+                }
+            }
+        }
+
+        return OfBits(united, largest);
+    }
+
+    private static void Mark(ulong[] bits, ReadOnlySpan<int> places)
+    {
+        foreach (var place in places)
+        {
+            bits[place >> 6] |= 1UL << (place & 63);
+        }
+    }
+
+    // Moves the distinct of sorted places to the front and says how many they are.
+    private static int Distinct(Span<int> sorted)
+    {
+        var kept = 0;
+        for (var i = 0; i < sorted.Length; i++)
+        {
+            if (i == 0 || sorted[i] != sorted[i - 1])
+            {
+                sorted[kept++] = sorted[i];
+            }
+        }
+
+        return kept;
+    }
+
+    private PeopleSet Kept(int[] of, Predicate<int> holds)
+    {
+        var kept = Array.FindAll(of, holds);
+        return kept.Length == Count ? this : kept.Length == 0 ? Empty : new PeopleSet(kept);
+    }
+
+    private IEnumerable<int> PlacesOfBits()
+    {
+        for (var i = 0; i < bits!.Length; i++)
         {
             for (var word = bits[i]; word != 0; word &= word - 1)
             {
@@ -115,10 +278,4 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
             }
         }
     }
-
-    public bool Equals(PeopleSet? other) => other is not null && Includes(other) && other.Includes(this);
-
-    public override bool Equals(object? obj) => Equals(obj as PeopleSet);
-
-    public override int GetHashCode() => Places().Aggregate(17, (hash, place) => unchecked((hash * 31) + place));
 }

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.People;
@@ -13,6 +14,7 @@ public sealed class Roll
     private readonly Dictionary<UnitCode, PeopleSet> unitPeople;
     private readonly Dictionary<GroupId, Group> groups;
     private readonly IReadOnlyDictionary<GroupId, Expansion> expansions;
+    private readonly ConcurrentDictionary<Type, object> once = new();
 
     public Roll(
         IEnumerable<Person> people, IEnumerable<Unit> units, IEnumerable<Group> groups, DateTimeOffset now, HouseTime time)
@@ -29,7 +31,7 @@ public sealed class Roll
         Guests = Where((person, _) => person.IsOutside);
         Left = Where((_, standing) => standing == Standing.Left);
         Inside = Where((person, _) => !person.IsOutside);
-        unitPeople = this.units.Keys.ToDictionary(code => code, PeopleIn);
+        unitPeople = PeopleByUnit();
         expansions = GroupExpansion.Of(this.groups.Values, PlaceOf, OfUnit);
     }
 
@@ -93,10 +95,25 @@ public sealed class Roll
     public PeopleSet Where(Func<Person, Standing, bool> holds) =>
         PeopleSet.Of(Enumerable.Range(0, People.Count).Where(place => holds(People[place], Standings[place])));
 
-    private PeopleSet PeopleIn(UnitCode unit) =>
-        Where((person, standing) =>
-            person.Kind == PersonKind.Staff
-            && standing != Standing.Left
-            && person.Unit.Has(out var own)
-            && ChainOf(own).Any(above => above.Code == unit));
+    /// <summary>What is worked out from a roll once and for all, by whoever needs it: made when first asked for.</summary>
+    public T Once<T>(Func<Roll, T> make)
+        where T : class => (T)once.GetOrAdd(typeof(T), static (_, argument) => argument.make(argument.roll), (make, roll: this));
+
+    private Dictionary<UnitCode, PeopleSet> PeopleByUnit()
+    {
+        var places = units.Keys.ToDictionary(code => code, _ => new List<int>());
+        var chains = units.Keys.ToDictionary(code => code, code => ChainOf(code));
+        foreach (var place in Staff.Places())
+        {
+            if (People[place].Unit.Has(out var own) && chains.TryGetValue(own, out var chain))
+            {
+                foreach (var above in chain)
+                {
+                    places[above.Code].Add(place);
+                }
+            }
+        }
+
+        return places.ToDictionary(pair => pair.Key, pair => PeopleSet.Of(pair.Value));
+    }
 }

@@ -155,7 +155,7 @@ public class LawsOfReach
     private static Layer Layer((LayerKind Kind, Enforcer Enforcer, Known<PowerLimits> Limits) layer) => new(layer.Kind, "", layer.Enforcer, layer.Limits);
 
     private static Passage Of(Grant[] grants, Layer[] layers, Power power) =>
-        new Passages(Known.Of(Pilotage), layers, Roll).Of(Passages.AsksOf(Known.Of<IReadOnlyList<Grant>>(grants), power, Roll), power);
+        new Passages(Known.Of(Pilotage), new LayerSet(layers), Roll).Of(Passages.AsksOf(Known.Of<IReadOnlyList<Grant>>(grants), power, Roll), power);
 
     private static bool Same(AccessBounds a, AccessBounds b) =>
         Within(a.AtLeast, b.AtLeast) && Within(b.AtLeast, a.AtLeast) && Within(a.AtMost, b.AtMost) && Within(b.AtMost, a.AtMost);

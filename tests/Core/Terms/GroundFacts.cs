@@ -9,6 +9,7 @@ public class GroundFacts
 {
     private static readonly Gen<Truth> AnyTruth = Gen.Enum<Truth>();
     private static readonly Gen<int[]> AnyPlaces = Gen.Int[0, 300].Array[0, 40];
+    private static readonly Gen<int[]> ManyPlaces = Gen.OneOf(Gen.Int[0, 4000].Array[0, 3000], Gen.Select(Gen.Int[0, 500], Gen.Int[900, 3000], (from, count) => Enumerable.Range(from, count).ToArray()));
     private static readonly Gen<DoorSet> AnyDoors = Gen.Int[0, 511].Select(bits => new DoorSet((ushort)bits));
 
     [Theory]
@@ -60,6 +61,21 @@ public class GroundFacts
                 && one.IsEmpty == (a.Length == 0)
                 && one.Equals(two) == a.ToHashSet().SetEquals(b)
                 && b.All(place => one.Contains(place) == a.Contains(place));
+        });
+
+    [Fact]
+    public void Sets_of_many_people_are_the_same_sets() =>
+        Gen.Select(ManyPlaces, ManyPlaces, AnyPlaces).Sample((a, b, c) =>
+        {
+            var (one, two, three) = (PeopleSet.Of(a), PeopleSet.Of(b), PeopleSet.Of(c));
+            return PeopleSet.UnionOf([one, two, three, one]).Places().SequenceEqual(a.Union(b).Union(c).Order())
+                && one.Intersect(two).Places().SequenceEqual(a.Intersect(b).Order())
+                && two.Except(one).Places().SequenceEqual(b.Except(a).Order())
+                && one.Includes(two) == b.All(a.ToHashSet().Contains)
+                && one.Includes(one.Intersect(two))
+                && one.Except(two).Union(one.Intersect(two)).Equals(one)
+                && one.Equals(two) == a.ToHashSet().SetEquals(b)
+                && ReferenceEquals(one.Union(one.Intersect(three)), one);
         });
 
     [Fact]

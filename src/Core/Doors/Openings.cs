@@ -1,0 +1,67 @@
+using System.Collections.Concurrent;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Doors;
+
+/// <summary>
+/// Whom grants let in on one roll. A subject opens the same at every site, so each is worked out once. Safe for
+/// concurrent use.
+/// </summary>
+internal sealed class Openings(Roll roll)
+{
+    private static readonly OpeningBounds Nothing = OpeningBounds.Exactly(Opening.Nothing);
+    private readonly ConcurrentDictionary<(PersonId, Proof), OpeningBounds> ofPeople = new();
+    private readonly ConcurrentDictionary<(GroupId, Proof), OpeningBounds> ofGroups = new();
+    private readonly ConcurrentDictionary<(Subject, Proof), OpeningBounds> ofOthers = new();
+
+    public OpeningBounds Of(Grant grant)
+    {
+        if (grant.Through is { } last && roll.Time.IsOver(last, roll.Now))
+        {
+            return Nothing;
+        }
+
+        return grant.Subject switch
+        {
+            Subject.OnePerson(var person) => ofPeople.GetOrAdd((person, grant.Proof), key => OfPerson(key.Item1, key.Item2)),
+            Subject.OneGroup(var group) => ofGroups.GetOrAdd((group, grant.Proof), key => OfGroup(roll.Expand(key.Item1), key.Item2)),
+            var other => ofOthers.GetOrAdd((other, grant.Proof), key => OfOther(key.Item1, key.Item2)),
+        };
+    }
+
+    private OpeningBounds OfOther(Subject subject, Proof proof) =>
+        subject switch
+        {
+            Subject.WholeUnit(var unit) => OpeningBounds.Exactly(new(roll.OfUnit(unit), true, PeopleSet.Empty, DoorSet.Empty)),
+            Subject.AllStaff => OpeningBounds.Exactly(new(roll.Staff, true, PeopleSet.Empty, DoorSet.Empty)),
+            Subject.Partners => Outside(OutsideLevel.Partners, proof),
+            Subject.PassersBy => Outside(OutsideLevel.PassersBy, proof),
+            _ => throw new InvalidOperationException($"A grant to {subject} has no meaning here."),
+        };
+
+    private static OpeningBounds Outside(OutsideLevel who, Proof proof) =>
+        OpeningBounds.Exactly(new(PeopleSet.Empty, true, PeopleSet.Empty, DoorSet.Of(new Door(who, proof))));
+
+    private OpeningBounds OfPerson(PersonId person, Proof proof) =>
+        roll.PlaceOf(person) is { } place
+            ? OpeningBounds.Exactly(Split(PeopleSet.Of([place]), false, proof))
+            : new OpeningBounds(Opening.Nothing, new Opening(PeopleSet.Empty, false, roll.Guests, NamedDoor(proof)));
+
+    private OpeningBounds OfGroup(Expansion expansion, Proof proof) =>
+        expansion.Complete
+            ? OpeningBounds.Exactly(Split(expansion.People, roll.CountsAsStaff(expansion.People), proof))
+            : new OpeningBounds(
+                Split(expansion.People, true, proof),
+                new Opening(roll.Inside, false, roll.Guests, NamedDoor(proof)));
+
+    private Opening Split(PeopleSet people, bool isWide, Proof proof)
+    {
+        // A guest in an inside group is outside.
+        var guests = people.Intersect(roll.Guests);
+        return new Opening(people.Except(guests), isWide, guests, guests.IsEmpty ? DoorSet.Empty : NamedDoor(proof));
+    }
+
+    private static DoorSet NamedDoor(Proof proof) => DoorSet.Of(new Door(OutsideLevel.NamedGuests, proof));
+}
