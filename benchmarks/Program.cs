@@ -51,7 +51,7 @@ await using var prepared = new NpgsqlCommand(judge, database);
 await prepared.PrepareAsync();
 
 var rules = register.Rules;
-var warm = new Columns<SiteLine>(lines);
+var warm = new ColumnsOfLines<SiteLine>(lines);
 var bySheet = Verdicts(rules.Judge(warm));
 var bySql = await FromSql();
 if (!bySheet.SequenceEqual(bySql))
@@ -61,7 +61,7 @@ if (!bySheet.SequenceEqual(bySql))
 }
 
 Say($"both find the same {bySheet.Count:N0} verdicts (breaks, or cannot tell)");
-var cold = Median(() => { Verdicts(rules.Judge(new Columns<SiteLine>(lines))); return Task.CompletedTask; });
+var cold = Median(() => { Verdicts(rules.Judge(new ColumnsOfLines<SiteLine>(lines))); return Task.CompletedTask; });
 var hot = Median(() => { Verdicts(rules.Judge(warm)); return Task.CompletedTask; });
 var masks = Median(() => { rules.Judge(warm); return Task.CompletedTask; });
 var sql = Median(FromSql);

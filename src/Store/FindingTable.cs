@@ -6,19 +6,41 @@ namespace AtticLedger.Store;
 /// <summary>Since when a site breaks a rule, or cannot be judged.</summary>
 public sealed record FindingRow(SiteId Site, RuleId Rule, bool CannotTell, DateTimeOffset Since);
 
+/// <summary>Since when the findings of some sites are so.</summary>
+public sealed class Since(IReadOnlyDictionary<(SiteId, RuleId), DateTimeOffset> of)
+{
+    public static Since None { get; } = new(new Dictionary<(SiteId, RuleId), DateTimeOffset>());
+
+    public DateTimeOffset? Of(SiteId site, RuleId rule) => of.TryGetValue((site, rule), out var since) ? since : null;
+}
+
 public static class FindingTable
 {
-    public static Task<List<FindingRow>> Findings(this NpgsqlConnection connection) =>
+    /// <summary>The findings of some sites, or all there are.</summary>
+    public static Task<List<FindingRow>> Findings(this NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null) =>
         connection.Rows(
-            "select site, rule, cannot_tell, since from finding",
-            row => new FindingRow(new SiteId(row.GetInt64(0)), new RuleId(row.GetString(1)), row.GetBoolean(2), row.GetFieldValue<DateTimeOffset>(3)));
+            "select site, rule, cannot_tell, since from finding where $1::bigint[] is null or site = any($1)",
+            row => new FindingRow(new SiteId(row.GetInt64(0)), new RuleId(row.GetString(1)), row.GetBoolean(2), row.GetFieldValue<DateTimeOffset>(3)),
+            Sql.Ids(only));
 
-    /// <summary>A finding that is new or has another verdict; "cannot tell" pauses and does not reset since when it was first broken.</summary>
-    public static Task PutFinding(this Change change, FindingRow finding) =>
+    public static async Task<Since> Since(this NpgsqlConnection connection, IReadOnlyCollection<SiteId> sites) =>
+        new((await connection.Findings(sites)).ToDictionary(row => (row.Site, row.Rule), row => row.Since));
+
+    /// <summary>Findings that are new or have another verdict; "cannot tell" pauses and does not reset since when it was first broken.</summary>
+    public static Task PutFindings(this Change change, IReadOnlyList<FindingRow> findings) =>
         change.Connection.Run(
-            "insert into finding (site, rule, cannot_tell, since) values ($1, $2, $3, $4) on conflict (site, rule) do update set cannot_tell = excluded.cannot_tell",
-            finding.Site.Value, finding.Rule.Value, finding.CannotTell, finding.Since);
+            """
+            insert into finding (site, rule, cannot_tell, since) select * from unnest($1::bigint[], $2::text[], $3::boolean[], $4::timestamptz[])
+            on conflict (site, rule) do update set cannot_tell = excluded.cannot_tell
+            """,
+            findings.Select(finding => finding.Site.Value).ToArray(),
+            findings.Select(finding => finding.Rule.Value).ToArray(),
+            findings.Select(finding => finding.CannotTell).ToArray(),
+            findings.Select(finding => finding.Since.UtcDateTime).ToArray());
 
-    public static Task DropFinding(this Change change, SiteId site, RuleId rule) =>
-        change.Connection.Run("delete from finding where site = $1 and rule = $2", site.Value, rule.Value);
+    public static Task DropFindings(this Change change, IReadOnlyList<(SiteId Site, RuleId Rule)> findings) =>
+        change.Connection.Run(
+            "delete from finding f using unnest($1::bigint[], $2::text[]) as gone(site, rule) where f.site = gone.site and f.rule = gone.rule",
+            findings.Select(finding => finding.Site.Value).ToArray(),
+            findings.Select(finding => finding.Rule.Value).ToArray());
 }

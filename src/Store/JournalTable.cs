@@ -56,8 +56,8 @@ public static class JournalTable
             query.Limit);
 
     /// <summary>What was written after a place: the feed that keeps sheets current.</summary>
-    public static Task<List<(long Number, string Subject)>> Feed(this NpgsqlConnection connection, long after) =>
-        connection.Rows("select number, subject from journal where number > $1 order by number", row => (row.GetInt64(0), row.GetString(1)), after);
+    public static Task<List<(long Number, string Subject, string Deed)>> Feed(this NpgsqlConnection connection, long after) =>
+        connection.Rows("select number, subject, deed from journal where number > $1 order by number", row => (row.GetInt64(0), row.GetString(1), row.GetString(2)), after);
 
     /// <summary>All texts in order, streamed.</summary>
     public static async IAsyncEnumerable<string> JournalTexts(this NpgsqlConnection connection)

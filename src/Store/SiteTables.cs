@@ -10,29 +10,34 @@ public static class SiteTables
     private const string Columns =
         "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing";
 
-    // Orders that have had no effect yet are what is under way.
-    private const string UnderWay = "select site, id, wish from host_order where state in (0, 1)";
-
     /// <summary>The sites that a viewer may see, or those of them with the given ids, with grants and what is under way.</summary>
     public static async Task<IReadOnlyList<SiteFacts>> Sites(this NpgsqlConnection connection, Sight sight, IReadOnlyCollection<SiteId>? only = null)
     {
-        var ids = new NpgsqlParameter { Value = (object?)only?.Select(id => id.Value).ToArray() ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Bigint };
+        var ids = Sql.Ids(only);
         var grants = (await connection.Rows(
             "select site, key, power, subject, person, people_group, unit, proof, is_link, through from site_grant where $1::bigint[] is null or site = any($1) order by site, key collate \"C\"",
             row => (Site: row.GetInt64(0), Grant: new StoredGrant(
                 (Power)row.GetInt16(2), row.GetString(3), row.OrNull<long>(4), row.OrNull<long>(5), row.TextOrNull(6), (Proof)row.GetInt16(7), row.GetBoolean(8), row.OrNull<DateOnly>(9))
                 .Grant(row.GetString(1))),
             ids.Clone())).ToLookup(pair => pair.Site, pair => pair.Grant);
-        var underWay = (await connection.Rows(
-            $"{UnderWay} and ($1::bigint[] is null or site = any($1)) order by place",
-            row => (Site: row.GetInt64(0), Order: new UnderWay(new OrderId(row.GetGuid(1)), Json.Wish(row.GetString(2)))),
-            ids.Clone())).ToLookup(pair => pair.Site, pair => pair.Order);
+        var underWay = await connection.UnderWayBySite(only);
         var sites = await connection.Rows(
-            $"select {Columns} from site where $1::bigint[] is null or id = any($1) order by id",
-            row => Read(row, [.. grants[row.GetInt64(0)]], [.. underWay[row.GetInt64(0)]]),
+            Select("where $1::bigint[] is null or id = any($1) order by id"),
+            row => Read(row, [.. grants[row.GetInt64(0)]], underWay.TryGetValue(row.GetInt64(0), out var orders) ? orders : []),
             ids.Clone());
         return sites.FindAll(sight.Sees);
     }
+
+    internal static string Select(string which) => $"select {Columns} from site {which}";
+
+    // Orders that have had no effect yet are what is under way.
+    internal static async Task<Dictionary<long, List<UnderWay>>> UnderWayBySite(this NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null) =>
+        (await connection.Rows(
+            "select site, id, wish from host_order where state in (0, 1) and ($1::bigint[] is null or site = any($1)) order by place",
+            row => (Site: row.GetInt64(0), Order: new UnderWay(new OrderId(row.GetGuid(1)), Json.Wish(row.GetString(2)))),
+            Sql.Ids(only)))
+        .GroupBy(pair => pair.Site)
+        .ToDictionary(group => group.Key, group => group.Select(pair => pair.Order).ToList());
 
     public static async Task<SiteId> AddSite(this Change change, SiteFacts site)
     {
@@ -143,7 +148,7 @@ public static class SiteTables
         return [.. facts, unknowns.ToArray(), site.SeenAt, site.Vanished, .. stands];
     }
 
-    private static SiteFacts Read(NpgsqlDataReader row, IReadOnlyList<Grant> grants, IReadOnlyList<UnderWay> underWay)
+    internal static SiteFacts Read(NpgsqlDataReader row, IReadOnlyList<Grant> grants, IReadOnlyList<UnderWay> underWay)
     {
         var unknowns = row.GetFieldValue<string[]>(16);
         return new SiteFacts

@@ -48,6 +48,10 @@ internal static class Sql
 
     public static NpgsqlParameter Id(Guid? id) => new() { Value = (object?)id ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Uuid };
 
+    /// <summary>The ids of some sites, or null for all.</summary>
+    public static NpgsqlParameter Ids(IReadOnlyCollection<SiteId>? only) =>
+        new() { Value = (object?)only?.Select(id => id.Value).ToArray() ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Bigint };
+
     public static NpgsqlParameter Day(DateOnly? day) => new() { Value = (object?)day ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Date };
 
     /// <summary>A fact from a column: null is none, unless its name is among the unknown.</summary>

@@ -1,8 +1,10 @@
 using System.Net;
 using System.Text.Json;
-using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Register;
 using AtticLedger.StandIns.Slipway;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging.Abstractions;
@@ -38,11 +40,9 @@ public class FeedFacts(Installation here)
                     return false;
                 }
 
-                Assert.Equal(anew.Sheet.Lines.Count, followed.Sheet.Lines.Count);
-                foreach (var (one, other) in anew.Sheet.Lines.Zip(followed.Sheet.Lines))
-                {
-                    Assert.Equal(Attributes(one), Attributes(other));
-                }
+                var (expected, found) = (Cells(anew), Cells(followed));
+                Assert.Equal(expected.Count, found.Count);
+                Assert.All(expected, pair => Assert.Equal(pair.Value, found[pair.Key]));
 
                 return true;
             },
@@ -112,13 +112,12 @@ public class FeedFacts(Installation here)
         }
     }
 
-    private static List<string> Attributes(Core.Rules.JudgedLine judged) =>
-    [
-        judged.Line.Site.Title,
-        .. Powers.Limited.Select(power => $"{judged.Line.Inside(power)} {judged.Line.Outside(power)} {judged.Line.BeyondOf(power)}"),
-        $"{judged.Line.Keys.FitAtLeast} {judged.Line.Site.UnderWay.Count} {judged.Line.Site.Vanished}",
-        .. judged.Findings.Select(finding => $"{finding.Rule.Id} {finding.Verdict}"),
-    ];
+    // Every attribute of every line, in the words of a screen.
+    private static Dictionary<SiteId, List<string>> Cells(LedgerState state)
+    {
+        var all = state.Seen(new Sight.Everything());
+        return all.Lines(all.All).ToDictionary(line => line.Id, line => JudgedLine.Attributes.All.Select(attribute => $"{attribute.Name}: {CellWords.Of(line, attribute, state)}").ToList());
+    }
 
     private static async Task<long> Place(StreamReader reader)
     {

@@ -1,3 +1,4 @@
+using AtticLedger.Store;
 using System.Text.Json.Nodes;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sheet;
@@ -22,11 +23,12 @@ public class HostFacts(Installation here)
     {
         // The stand-in's doorkeeper knows nothing of our computation: for every site and everybody, they must agree.
         var state = await here.Server.Services.GetRequiredService<LedgerSheet>().Refresh();
+        var lines = (await here.Database.Read(connection => connection.Sites(new Sight.Everything()))).Select(site => state.Judge(site).Line).ToList();
         var checks = 0;
         here.Slipway.Read(records =>
         {
             var byMail = records.People.Values.ToDictionary(person => person.Mail.ToLowerInvariant());
-            foreach (var line in state.Sheet.Lines.Select(judged => judged.Line).Where(line => line.Site.Sharing.Has(out _) && !line.Site.Vanished))
+            foreach (var line in lines.Where(line => line.Site.Sharing.Has(out _) && !line.Site.Vanished))
             {
                 if (!records.Sites.TryGetValue(line.Site.HostKey, out var site) || site.Published is null || site.Offline
                     || line.Site.Sharing.Or(null!).Grants.Any(grant => grant.Subject is Subject.OneGroup(var group) && !state.Roll.Expand(group).Complete))

@@ -1,3 +1,4 @@
+using AtticLedger.Core.Sites;
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
@@ -106,7 +107,8 @@ public sealed class Installation : IAsyncLifetime
     public async Task<long> SiteId(string slug)
     {
         var state = await Server.Services.GetRequiredService<LedgerSheet>().Refresh();
-        return state.Sheet.Lines.Single(line => line.Line.Site.Address.Or("") == $"slipway.example/{slug}").Line.Site.Id.Value;
+        var all = state.Seen(new Sight.Everything());
+        return all.Lines(all.All).Single(line => line.Address.Or("") == $"slipway.example/{slug}").Id.Value;
     }
 
     /// <summary>Adds a site at Slipway and reads it in.</summary>

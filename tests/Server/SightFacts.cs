@@ -19,6 +19,8 @@ public partial class SightFacts(Installation here)
         ["revokeSession"] = All,
         ["register"] = All,
         ["place"] = All,
+        ["choices"] = All,
+        ["attributes"] = All,
         ["folio"] = All,
         ["planNarrow"] = "administrator steward owner",
         ["narrow"] = "administrator steward owner",

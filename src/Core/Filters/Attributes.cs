@@ -26,6 +26,9 @@ public sealed record TextAttribute<TLine>(string Name, string Says, Func<TLine, 
 {
     public override string TypeWord => IsExact ? "text, exact" : "text";
 
+    /// <summary>The empty text is none.</summary>
+    public Known<string> Said(TLine line) => Read(line) is var said && said.Has(out var value) && value.Length == 0 ? Known<string>.None : said;
+
     public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new TextAttribute<TOuter>(Name, Says, outer => Read(inner(outer)), IsExact);
 }
 
@@ -72,12 +75,14 @@ public abstract record ListAttribute<TLine>(string Name, string Says) : Attribut
 
 internal interface IListVisitor<TLine, TResult>
 {
-    TResult Visit<TElement>(ListAttribute<TLine, TElement> list);
+    TResult Visit<TElement>(ListAttribute<TLine, TElement> list)
+        where TElement : notnull;
 }
 
 public sealed record ListAttribute<TLine, TElement>(
     string Name, string Says, AttributeList<TElement> Elements, Func<TLine, Listed<TElement>> Read)
     : ListAttribute<TLine>(Name, Says)
+    where TElement : notnull
 {
     public override IReadOnlyList<(string Name, string Says, string TypeWord)> Parts =>
         [.. Elements.All.Select(part => (part.Name, part.Says, part.TypeWord))];

@@ -33,6 +33,7 @@ public abstract record Filter<TLine>
     }
 
     public sealed record AnyElement<TElement>(ListAttribute<TLine, TElement> List, Filter<TElement> Inner) : AnyElement
+        where TElement : notnull
     {
         internal override TResult Accept<TResult>(IAnyElementVisitor<TLine, TResult> visitor) => visitor.Visit(this);
     }
@@ -42,7 +43,8 @@ public abstract record Filter<TLine>
 
 internal interface IAnyElementVisitor<TLine, TResult>
 {
-    TResult Visit<TElement>(Filter<TLine>.AnyElement<TElement> any);
+    TResult Visit<TElement>(Filter<TLine>.AnyElement<TElement> any)
+        where TElement : notnull;
 }
 
 public static class Filter
@@ -170,7 +172,8 @@ public static class Filter
 
     private sealed class ListBinder<TLine>(FilterSyntax inner) : IListVisitor<TLine, Filter<TLine>>
     {
-        public Filter<TLine> Visit<TElement>(ListAttribute<TLine, TElement> list) =>
+        public Filter<TLine> Visit<TElement>(ListAttribute<TLine, TElement> list)
+            where TElement : notnull =>
             new Filter<TLine>.AnyElement<TElement>(list, Bind(inner, list.Elements));
     }
 }

@@ -75,9 +75,29 @@ public sealed class RuleBook
 
     /// <summary>The verdicts on one site, which is a sheet of one line.</summary>
     public IReadOnlyList<Finding> Judge(SiteLine line) =>
-        [.. Judge(new Columns<SiteLine>([line]))
+        [.. Judge(new ColumnsOfLines<SiteLine>([line]))
             .Where(judged => judged.Breaks[0] != Truth.No)
             .Select(judged => new Finding(line.Site.Id, judged.Rule, judged.Breaks[0] == Truth.Yes ? Verdict.Breaks : Verdict.CannotTell))];
+
+    /// <summary>The verdicts on several sites at once, by their places.</summary>
+    public IReadOnlyList<JudgedLine> Judge(IReadOnlyList<SiteLine> lines)
+    {
+        var findings = lines.Select(_ => new List<Finding>()).ToArray();
+        foreach (var (rule, breaks) in Judge(new ColumnsOfLines<SiteLine>(lines)))
+        {
+            foreach (var line in breaks.Lines())
+            {
+                findings[line].Add(new Finding(lines[line].Site.Id, rule, Verdict.Breaks));
+            }
+
+            foreach (var line in breaks.Lines(Truth.Unknown))
+            {
+                findings[line].Add(new Finding(lines[line].Site.Id, rule, Verdict.CannotTell));
+            }
+        }
+
+        return [.. lines.Zip(findings, (line, found) => new JudgedLine(line, found))];
+    }
 
     private static Filter<SiteLine> BreaksOf(Rule rule)
     {

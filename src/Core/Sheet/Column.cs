@@ -4,56 +4,94 @@ using AtticLedger.Core.Terms;
 namespace AtticLedger.Core.Sheet;
 
 /// <summary>
-/// One attribute of all lines: a code for each line and a dictionary of the distinct values. A comparison judges each
-/// distinct value once and then only copies verdicts.
+/// One attribute of all lines: a code for each line and the distinct values by code, none and unknown among them. A
+/// comparison judges each distinct value once and then only copies verdicts. Immutable; <c>With</c> gives another version.
 /// </summary>
 public abstract class Column
 {
-    private protected Column(int[] codes) => Codes = codes;
+    // So many values that nobody uses any more are kept; then the column is made anew.
+    private const int SpareValues = 4096;
 
-    private protected int[] Codes { get; }
+    private protected Column(Codes codes) => Codes = codes;
+
+    private protected Codes Codes { get; }
+
+    public int Count => Codes.Count;
+
+    /// <summary>How many distinct values there are, those included that no line has any more.</summary>
+    public abstract int DistinctCount { get; }
 
     public abstract Mask IsPresent();
 
-    /// <summary>For each line the place of its value in the order of values; none after all values, unknown last.</summary>
-    public abstract int[] Ranks();
+    /// <summary>
+    /// For each code the place of its value in the order of values, equal ones sharing it; none after all values, unknown
+    /// last, also downwards.
+    /// </summary>
+    internal abstract int[] SortRanks(bool down);
+
+    internal abstract int CodeAt(int line);
+
+    private protected static bool IsWorn(int distinct, Codes codes) => distinct > SpareValues + (2 * codes.Count);
+
+    /// <summary>How many of the lines in a mask have each code.</summary>
+    private protected int[] CountsByCode(Mask over)
+    {
+        var counts = new int[DistinctCount];
+        for (var start = 0; start < Codes.Count; start += Codes.BlockLength)
+        {
+            over.CountInto(counts, start, Codes.BlockAt(start));
+        }
+
+        return counts;
+    }
+
+    private protected Mask Judged(ReadOnlySpan<Truth> verdicts)
+    {
+        var mask = new MaskBuilder(Codes.Count);
+        for (var start = 0; start < Codes.Count; start += Codes.BlockLength)
+        {
+            mask.Judge(start, Codes.BlockAt(start), verdicts);
+        }
+
+        return mask.Build();
+    }
 }
 
 public sealed class Column<TValue> : Column
     where TValue : notnull
 {
-    private readonly Known<TValue>[] distinct;
+    private readonly Distinct<Known<TValue>> values;
+    private readonly ArraySegment<Known<TValue>> distinct;
     private readonly IComparer<TValue> order;
+    private Ranking ranking;
 
-    private Column(int[] codes, Known<TValue>[] distinct, IComparer<TValue> order)
+    private Column(Codes codes, Distinct<Known<TValue>> values, IComparer<TValue> order, Ranking ranking)
         : base(codes)
     {
-        this.distinct = distinct;
+        this.values = values;
         this.order = order;
+        this.ranking = ranking;
+        distinct = values.Part;
     }
 
-    public static Column<TValue> Of<TLine>(IReadOnlyList<TLine> lines, Func<TLine, Known<TValue>> read, IComparer<TValue>? order = null)
-    {
-        var codes = new int[lines.Count];
-        var codeOf = new Dictionary<Known<TValue>, int>();
-        var distinct = new List<Known<TValue>>();
-        for (var line = 0; line < codes.Length; line++)
-        {
-            var value = read(lines[line]);
-            if (!codeOf.TryGetValue(value, out var code))
-            {
-                code = distinct.Count;
-                codeOf.Add(value, code);
-                distinct.Add(value);
-            }
+    public static Column<TValue> Empty(IComparer<TValue>? order = null) => new(Codes.None, new Distinct<Known<TValue>>(), order ?? Comparer<TValue>.Default, Ranking.None);
 
-            codes[line] = code;
-        }
-
-        return new Column<TValue>(codes, [.. distinct], order ?? Comparer<TValue>.Default);
-    }
+    public override int DistinctCount => distinct.Count;
 
     public Known<TValue> this[int line] => distinct[Codes[line]];
+
+    /// <summary>The same column with other values at some lines; the lines after the last one are new, in order.</summary>
+    public Column<TValue> With<TLine>(IReadOnlyList<(int Place, TLine Line)> changes, Func<TLine, Known<TValue>> read)
+    {
+        var coded = new (int, int)[changes.Count];
+        for (var i = 0; i < coded.Length; i++)
+        {
+            coded[i] = (changes[i].Place, values.CodeOf(read(changes[i].Line)));
+        }
+
+        var codes = Codes.With(coded);
+        return IsWorn(values.Count, codes) ? Anew(codes) : new Column<TValue>(codes, values, order, ranking);
+    }
 
     /// <summary>Judges the values; comparing none is false, and "ne" true.</summary>
     public Mask Where(Comparison comparison, Func<TValue, Truth> holds) =>
@@ -65,20 +103,106 @@ public sealed class Column<TValue> : Column
     public override Mask IsPresent() =>
         Judge(value => value.IsUnknown ? Truth.Unknown : Truths.Of(!value.IsNone));
 
-    public override int[] Ranks()
+    /// <summary>How many of the lines in a mask have each value; values that none of them has are left out.</summary>
+    public IEnumerable<(Known<TValue> Value, int Count)> Counts(Mask over)
     {
-        var sorted = Enumerable.Range(0, distinct.Length)
-            .OrderBy(code => distinct[code].IsUnknown ? 2 : distinct[code].IsNone ? 1 : 0)
-            .ThenBy(code => distinct[code].Or(default!), Comparer<TValue>.Create((a, b) => a is null || b is null ? 0 : order.Compare(a, b)))
-            .ToArray();
-        var rankOf = new int[distinct.Length];
-        for (var rank = 0; rank < sorted.Length; rank++)
-        {
-            rankOf[sorted[rank]] = rank;
-        }
-
-        return Array.ConvertAll(Codes, code => rankOf[code]);
+        var counts = CountsByCode(over);
+        return Enumerable.Range(0, counts.Length).Where(code => counts[code] > 0).Select(code => (distinct[code], counts[code]));
     }
 
-    private Mask Judge(Func<Known<TValue>, Truth> verdict) => Mask.Of(Codes, Array.ConvertAll(distinct, value => verdict(value)));
+    /// <summary>Judges only the values with the given codes; all others are known not to hold, unless none or unknown.</summary>
+    internal Mask WhereAmong(IEnumerable<int> codes, Func<TValue, bool> holds)
+    {
+        var verdicts = new Truth[distinct.Count];
+        for (var code = 0; code < verdicts.Length; code++)
+        {
+            verdicts[code] = distinct[code].IsUnknown ? Truth.Unknown : Truth.No;
+        }
+
+        foreach (var code in codes)
+        {
+            if (code < verdicts.Length && distinct[code].Has(out var value) && holds(value))
+            {
+                verdicts[code] = Truth.Yes;
+            }
+        }
+
+        return Judged(verdicts);
+    }
+
+    internal ArraySegment<Known<TValue>> Distinct => distinct;
+
+    internal override int CodeAt(int line) => Codes[line];
+
+    internal override int[] SortRanks(bool down)
+    {
+        var known = Volatile.Read(ref ranking);
+        if (known.Count != distinct.Count)
+        {
+            known = known.With(distinct, Comparer<Known<TValue>>.Create(InOrder));
+            Volatile.Write(ref ranking, known);
+        }
+
+        var ranks = known.Ranks.ToArray();
+        if (down)
+        {
+            var last = distinct.Select((value, code) => value.Has(out _) ? ranks[code] : -1).DefaultIfEmpty(-1).Max();
+            for (var code = 0; code < ranks.Length; code++)
+            {
+                ranks[code] = ranks[code] <= last ? last - ranks[code] : ranks[code];
+            }
+        }
+
+        return ranks;
+    }
+
+    internal void Write(ISheetWriter to, Action<ISheetWriter, TValue> write)
+    {
+        to.Write(distinct.Count);
+        foreach (var value in distinct)
+        {
+            to.Write(value.IsUnknown ? 0 : value.IsNone ? 1 : 2);
+            if (value.Has(out var known))
+            {
+                write(to, known);
+            }
+        }
+
+        Codes.Write(to);
+    }
+
+    /// <summary>Fills an empty column.</summary>
+    internal Column<TValue> Filled(ISheetReader from, Func<ISheetReader, TValue> read)
+    {
+        var count = from.ReadInt();
+        for (var i = 0; i < count; i++)
+        {
+            values.CodeOf(from.ReadInt() switch { 0 => Known<TValue>.Unknown, 1 => Known<TValue>.None, _ => Known.Of(read(from)) });
+        }
+
+        return new Column<TValue>(Codes.Read(from, values.Count), values, order, Ranking.None);
+    }
+
+    private Column<TValue> Anew(Codes codes)
+    {
+        var fresh = new Distinct<Known<TValue>>();
+        var old = values.Part;
+        return new Column<TValue>(codes.Select(code => fresh.CodeOf(old[code])), fresh, order, Ranking.None);
+    }
+
+    private int InOrder(Known<TValue> a, Known<TValue> b) =>
+        a.Has(out var one) && b.Has(out var other) ? order.Compare(one, other) : Class(a).CompareTo(Class(b));
+
+    private static int Class(Known<TValue> value) => value.IsUnknown ? 2 : value.IsNone ? 1 : 0;
+
+    private Mask Judge(Func<Known<TValue>, Truth> verdict)
+    {
+        var verdicts = new Truth[distinct.Count];
+        for (var code = 0; code < verdicts.Length; code++)
+        {
+            verdicts[code] = verdict(distinct[code]);
+        }
+
+        return Judged(verdicts);
+    }
 }

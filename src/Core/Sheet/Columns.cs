@@ -1,18 +1,18 @@
-using System.Collections.Concurrent;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sheet;
 
 /// <summary>
-/// Lines as columns, each made when first asked for and then kept. The one evaluator of filters: "just one site" is a
-/// sheet of one line. Safe for concurrent use.
+/// Lines as columns, one for each attribute: the one evaluator of filters. "Just one site" is a sheet of one line. Safe
+/// for concurrent use.
 /// </summary>
-public sealed class Columns<TLine>(IReadOnlyList<TLine> lines)
+public abstract class Columns<TLine>
 {
-    private readonly ConcurrentDictionary<string, object> made = new();
+    public abstract int Count { get; }
 
-    public int Count => lines.Count;
+    /// <summary>The column of an attribute.</summary>
+    public abstract Column Of(Attribute<TLine> attribute);
 
     public Mask Evaluate(Filter<TLine> filter) =>
         filter switch
@@ -20,33 +20,39 @@ public sealed class Columns<TLine>(IReadOnlyList<TLine> lines)
             Filter<TLine>.And(var left, var right) => Evaluate(left).And(Evaluate(right)),
             Filter<TLine>.Or(var left, var right) => Evaluate(left).Or(Evaluate(right)),
             Filter<TLine>.Not(var inner) => Evaluate(inner).Not(),
-            Filter<TLine>.Present(ListAttribute<TLine> list) => list.Accept(new AnyAtAll(this)),
             Filter<TLine>.Present(var attribute) => Of(attribute).IsPresent(),
             Filter<TLine>.AnyElement any => any.Accept(new AnySuch(this)),
-            Filter<TLine>.Text(var text, var comparison, var literal) =>
-                Texts(text).Where(comparison, value => Truths.Of(Folding.Holds(comparison, value, literal, text.IsExact))),
+            Filter<TLine>.Text(var text, var comparison, var literal) => Texts(text, comparison, literal),
             Filter<TLine>.Word(var word, var comparison, var rank) =>
-                Spans(word.Name, word.Read).Where(comparison, span => rank is { } known ? Compared(span, comparison, known) : Truth.Unknown),
+                As<Span>(word).Where(comparison, span => rank is { } known ? Compared(span, comparison, known) : Truth.Unknown),
             Filter<TLine>.Number(var number, var comparison, var literal) =>
-                Spans(number.Name, number.Read).Where(comparison, span => Compared(span, comparison, literal)),
+                As<Span>(number).Where(comparison, span => Compared(span, comparison, literal)),
             Filter<TLine>.Moment(var moment, var comparison, var literal) =>
-                Moments(moment).Where(comparison, instant => Truths.Of(Holds(instant.CompareTo(literal), comparison))),
+                As<DateTimeOffset>(moment).Where(comparison, instant => Truths.Of(Holds(instant.CompareTo(literal), comparison))),
             Filter<TLine>.Flag(var flag, var comparison, var literal) =>
-                Flags(flag).Where(comparison, value => Truths.Of((value == literal) == (comparison == Comparison.Eq))),
+                As<bool>(flag).Where(comparison, value => Truths.Of((value == literal) == (comparison == Comparison.Eq))),
             _ => throw new InvalidOperationException("Every kind of filter is evaluated above."),
         };
 
-    /// <summary>The column of an attribute that is not a list.</summary>
-    public Column Of(Attribute<TLine> attribute) =>
-        attribute switch
+    /// <summary>A verdict for each line by its place.</summary>
+    public Mask Judge(Func<int, Truth> verdict)
+    {
+        var mask = new MaskBuilder(Count);
+        ReadOnlySpan<Truth> words = [Truth.No, Truth.Unknown, Truth.Yes];
+        Span<int> block = stackalloc int[Codes.BlockLength];
+        for (var start = 0; start < Count; start += Codes.BlockLength)
         {
-            TextAttribute<TLine> text => Texts(text),
-            WordAttribute<TLine> word => Spans(word.Name, word.Read),
-            NumberAttribute<TLine> number => Spans(number.Name, number.Read),
-            MomentAttribute<TLine> moment => Moments(moment),
-            TruthAttribute<TLine> flag => Flags(flag),
-            _ => throw new InvalidOperationException($"\"{attribute.Name}\" is a list and has no column of its own."),
-        };
+            var length = Math.Min(Codes.BlockLength, Count - start);
+            for (var i = 0; i < length; i++)
+            {
+                block[i] = (int)verdict(start + i);
+            }
+
+            mask.Judge(start, block[..length], words);
+        }
+
+        return mask.Build();
+    }
 
     /// <summary>A comparison with a value known between bounds holds where it holds for all of them, and fails where for none.</summary>
     public static Truth Compared(Span span, Comparison comparison, decimal literal) =>
@@ -62,6 +68,38 @@ public sealed class Columns<TLine>(IReadOnlyList<TLine> lines)
             _ => Compared(span, Comparison.Gt, literal).Not(),
         };
 
+    internal Column<TValue> As<TValue>(Attribute<TLine> attribute)
+        where TValue : notnull => (Column<TValue>)Of(attribute);
+
+    /// <summary>A column without lines, to which <see cref="With"/> adds.</summary>
+    internal static Column Empty(Attribute<TLine> attribute) =>
+        attribute switch
+        {
+            TextAttribute<TLine> => Column<string>.Empty(StringComparer.OrdinalIgnoreCase),
+            WordAttribute<TLine> or NumberAttribute<TLine> => Column<Span>.Empty(Comparer<Span>.Create((a, b) => (a.AtLeast, a.AtMost).CompareTo((b.AtLeast, b.AtMost)))),
+            MomentAttribute<TLine> => Column<DateTimeOffset>.Empty(),
+            TruthAttribute<TLine> => Column<bool>.Empty(),
+            ListAttribute<TLine> list => list.Accept(new Emptied()),
+            _ => throw new InvalidOperationException("Every kind of attribute has a column above."),
+        };
+
+    internal static Column With(Attribute<TLine> attribute, Column column, IReadOnlyList<(int Place, TLine Line)> changes) =>
+        attribute switch
+        {
+            TextAttribute<TLine> text => ((Column<string>)column).With(changes, text.Said),
+            WordAttribute<TLine> word => ((Column<Span>)column).With(changes, word.Read),
+            NumberAttribute<TLine> number => ((Column<Span>)column).With(changes, number.Read),
+            MomentAttribute<TLine> moment => ((Column<DateTimeOffset>)column).With(changes, moment.Read),
+            TruthAttribute<TLine> flag => ((Column<bool>)column).With(
+                changes, line => flag.Read(line) is var truth && truth == Truth.Unknown ? Known<bool>.Unknown : Known.Of(truth == Truth.Yes)),
+            ListAttribute<TLine> list => list.Accept(new Added(column, changes)),
+            _ => throw new InvalidOperationException("Every kind of attribute has a column above."),
+        };
+
+    /// <summary>Text that may be in an index is looked up there; otherwise each distinct value is judged.</summary>
+    private protected virtual Mask Texts(TextAttribute<TLine> text, Comparison comparison, string literal) =>
+        As<string>(text).Where(comparison, value => Truths.Of(Folding.Holds(comparison, value, literal, text.IsExact)));
+
     private static bool Holds(int order, Comparison comparison) =>
         comparison switch
         {
@@ -73,82 +111,25 @@ public sealed class Columns<TLine>(IReadOnlyList<TLine> lines)
             _ => order <= 0,
         };
 
-    private Column<string> Texts(TextAttribute<TLine> text) =>
-        Made(text.Name, () => Column<string>.Of(lines, line => text.Read(line) is var said && said.Has(out var value) && value.Length == 0 ? Known<string>.None : said, StringComparer.OrdinalIgnoreCase));
-
-    private Column<Span> Spans(string name, Func<TLine, Known<Span>> read) =>
-        Made(name, () => Column<Span>.Of(lines, read, Comparer<Span>.Create((a, b) => (a.AtLeast, a.AtMost).CompareTo((b.AtLeast, b.AtMost)))));
-
-    private Column<DateTimeOffset> Moments(MomentAttribute<TLine> moment) => Made(moment.Name, () => Column<DateTimeOffset>.Of(lines, moment.Read));
-
-    private Column<bool> Flags(TruthAttribute<TLine> flag) =>
-        Made(flag.Name, () => Column<bool>.Of(lines, line => flag.Read(line) is var truth && truth == Truth.Unknown ? Known<bool>.Unknown : Known.Of(truth == Truth.Yes)));
-
-    private ListColumn<TElement> Lists<TElement>(ListAttribute<TLine, TElement> list) => Made(list.Name, () => ListColumn<TElement>.Of(lines, list.Read));
-
-    private TColumn Made<TColumn>(string name, Func<TColumn> make)
-        where TColumn : class => (TColumn)made.GetOrAdd(name, _ => make());
-
     private sealed class AnySuch(Columns<TLine> columns) : IAnyElementVisitor<TLine, Mask>
     {
         public Mask Visit<TElement>(Filter<TLine>.AnyElement<TElement> any)
+            where TElement : notnull
         {
-            var list = columns.Lists(any.List);
-            return list.Any(list.Elements.Evaluate(any.Inner));
+            var list = (ListColumn<TElement>)columns.Of(any.List);
+            return list.Any(list.Parts.Evaluate(any.Inner));
         }
     }
 
-    private sealed class AnyAtAll(Columns<TLine> columns) : IListVisitor<TLine, Mask>
+    private sealed class Emptied : IListVisitor<TLine, Column>
     {
-        public Mask Visit<TElement>(ListAttribute<TLine, TElement> list)
-        {
-            var column = columns.Lists(list);
-            return column.Any(Mask.All(column.Elements.Count, Truth.Yes));
-        }
-    }
-}
-
-/// <summary>A list of each line: the elements of all lines one after the other, and where each line's begin.</summary>
-internal sealed class ListColumn<TElement>
-{
-    private readonly int[] starts;
-    private readonly bool[] complete;
-
-    private ListColumn(int[] starts, bool[] complete, Columns<TElement> elements)
-    {
-        this.starts = starts;
-        this.complete = complete;
-        Elements = elements;
+        public Column Visit<TElement>(ListAttribute<TLine, TElement> list)
+            where TElement : notnull => ListColumn<TElement>.Empty(list.Elements);
     }
 
-    public Columns<TElement> Elements { get; }
-
-    public static ListColumn<TElement> Of<TLine>(IReadOnlyList<TLine> lines, Func<TLine, Listed<TElement>> read)
+    private sealed class Added(Column column, IReadOnlyList<(int Place, TLine Line)> changes) : IListVisitor<TLine, Column>
     {
-        var starts = new int[lines.Count + 1];
-        var complete = new bool[lines.Count];
-        var elements = new List<TElement>();
-        for (var line = 0; line < lines.Count; line++)
-        {
-            var listed = read(lines[line]);
-            elements.AddRange(listed.Items);
-            complete[line] = listed.Complete;
-            starts[line + 1] = elements.Count;
-        }
-
-        return new ListColumn<TElement>(starts, complete, new Columns<TElement>(elements));
+        public Column Visit<TElement>(ListAttribute<TLine, TElement> list)
+            where TElement : notnull => ((ListColumn<TElement>)column).With(changes, list.Read);
     }
-
-    /// <summary>An incomplete list answers yes where the element is found, else cannot tell.</summary>
-    public Mask Any(Mask ofElements) =>
-        Mask.Of(complete.Length, line =>
-        {
-            var found = complete[line] ? Truth.No : Truth.Unknown;
-            for (var element = starts[line]; element < starts[line + 1] && found != Truth.Yes; element++)
-            {
-                found = found.Or(ofElements[element]);
-            }
-
-            return found;
-        });
 }

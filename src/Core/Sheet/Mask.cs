@@ -9,7 +9,7 @@ public sealed class Mask
     private readonly ulong[] yes;
     private readonly ulong[] no;
 
-    private Mask(int length, ulong[] yes, ulong[] no)
+    internal Mask(int length, ulong[] yes, ulong[] no)
     {
         Length = length;
         this.yes = yes;
@@ -18,59 +18,74 @@ public sealed class Mask
 
     public int Length { get; }
 
-    public int CountYes => yes.Sum(BitOperations.PopCount);
+    public int CountYes => Count(yes);
 
-    public int CountUnknown => Length - CountYes - no.Sum(BitOperations.PopCount);
+    public int CountUnknown => Length - CountYes - Count(no);
 
     public Truth this[int line] =>
         (yes[line >> 6] >> (line & 63) & 1) != 0 ? Truth.Yes
         : (no[line >> 6] >> (line & 63) & 1) != 0 ? Truth.No
         : Truth.Unknown;
 
-    public static Mask All(int length, Truth truth) => Of(length, _ => truth);
-
-    /// <summary>Fills the mask from a verdict per line.</summary>
-    public static Mask Of(int length, Func<int, Truth> verdict)
+    public static Mask All(int length, Truth truth)
     {
-        var (yes, no) = Words(length);
-        for (var line = 0; line < length; line++)
+        var (all, none) = (new ulong[(length + 63) >> 6], new ulong[(length + 63) >> 6]);
+        Array.Fill(all, ulong.MaxValue);
+        if ((length & 63) != 0)
         {
-            Set(yes, no, line, verdict(line));
+            all[^1] = (1UL << (length & 63)) - 1;
         }
 
-        return new Mask(length, yes, no);
+        return new Mask(length, truth == Truth.Yes ? all : none, truth == Truth.No ? all : none);
     }
 
-    /// <summary>Fills the mask from a code per line and a verdict per code: the inner loop of every comparison.</summary>
-    public static Mask Of(ReadOnlySpan<int> codes, ReadOnlySpan<Truth> verdicts)
+    public Mask And(Mask other)
     {
-        var (yes, no) = Words(codes.Length);
-        for (var start = 0; start < codes.Length; start += 64)
+        var (both, either) = (new ulong[yes.Length], new ulong[no.Length]);
+        for (var i = 0; i < both.Length; i++)
         {
-            ulong yesWord = 0, noWord = 0;
-            var block = codes[start..Math.Min(start + 64, codes.Length)];
-            for (var i = 0; i < block.Length; i++)
-            {
-                // No is 0, Unknown 1 and Yes 2, so the bits come out without a branch.
-                var verdict = (ulong)verdicts[block[i]];
-                yesWord |= (verdict >> 1) << i;
-                noWord |= (((verdict >> 1) | verdict) & 1 ^ 1) << i;
-            }
-
-            yes[start >> 6] = yesWord;
-            no[start >> 6] = noWord;
+            both[i] = yes[i] & other.yes[i];
+            either[i] = no[i] | other.no[i];
         }
 
-        return new Mask(codes.Length, yes, no);
+        return new Mask(Length, both, either);
     }
 
-    public Mask And(Mask other) => new(Length, Combine(yes, other.yes, (a, b) => a & b), Combine(no, other.no, (a, b) => a | b));
-
-    public Mask Or(Mask other) => new(Length, Combine(yes, other.yes, (a, b) => a | b), Combine(no, other.no, (a, b) => a & b));
+    public Mask Or(Mask other) => Not().And(other.Not()).Not();
 
     public Mask Not() => new(Length, no, yes);
 
-    /// <summary>What surely holds counts as held, all else as not: what a list shows.</summary>
+    /// <summary>What cannot be told counts as not holding.</summary>
+    public Mask Certainly()
+    {
+        var all = All(Length, Truth.Yes);
+        var not = new ulong[no.Length];
+        for (var i = 0; i < not.Length; i++)
+        {
+            not[i] = all.yes[i] & ~yes[i];
+        }
+
+        return new Mask(Length, yes, not);
+    }
+
+    /// <summary>What cannot be told, as what holds.</summary>
+    public Mask Untold()
+    {
+        var untold = new ulong[yes.Length];
+        var told = new ulong[yes.Length];
+        for (var i = 0; i < untold.Length; i++)
+        {
+            told[i] = yes[i] | no[i];
+            untold[i] = ~told[i] & Tail(i);
+        }
+
+        return new Mask(Length, untold, told);
+    }
+
+    /// <summary>Of how many of the lines that surely hold in another mask this one cannot tell.</summary>
+    public int CountUnknownOf(Mask others) => Untold().And(others).CountYes;
+
+    /// <summary>The lines with a verdict, in order.</summary>
     public IEnumerable<int> Lines(Truth truth = Truth.Yes)
     {
         for (var at = 0; at < yes.Length; at++)
@@ -83,26 +98,68 @@ public sealed class Mask
         }
     }
 
+    /// <summary>Counts the codes of the lines that surely hold, in a block that begins at a line.</summary>
+    internal void CountInto(Span<int> counts, int start, ReadOnlySpan<int> codes)
+    {
+        for (var at = 0; at < codes.Length; at += 64)
+        {
+            var word = yes[(start + at) >> 6];
+            if (word == ulong.MaxValue)
+            {
+                foreach (var code in codes.Slice(at, 64))
+                {
+                    counts[code]++;
+                }
+            }
+            else
+            {
+                for (; word != 0; word &= word - 1)
+                {
+                    counts[codes[at + BitOperations.TrailingZeroCount(word)]]++;
+                }
+            }
+        }
+    }
+
+    private static int Count(ulong[] words)
+    {
+        var count = 0;
+        foreach (var word in words)
+        {
+            count += BitOperations.PopCount(word);
+        }
+
+        return count;
+    }
+
     private ulong Tail(int at) => at < Length >> 6 ? ulong.MaxValue : (1UL << (Length & 63)) - 1;
+}
 
-    private static (ulong[] Yes, ulong[] No) Words(int length) => (new ulong[(length + 63) >> 6], new ulong[(length + 63) >> 6]);
+/// <summary>Fills a mask block by block.</summary>
+internal readonly struct MaskBuilder(int length)
+{
+    private readonly ulong[] yes = new ulong[(length + 63) >> 6];
+    private readonly ulong[] no = new ulong[(length + 63) >> 6];
 
-    private static void Set(ulong[] yes, ulong[] no, int line, Truth verdict)
+    /// <summary>Fills a block from a code per line and a verdict per code: the inner loop of every comparison.</summary>
+    public void Judge(int start, ReadOnlySpan<int> codes, ReadOnlySpan<Truth> verdicts)
     {
-        if (verdict != Truth.Unknown)
+        for (var at = 0; at < codes.Length; at += 64)
         {
-            (verdict == Truth.Yes ? yes : no)[line >> 6] |= 1UL << (line & 63);
+            ulong yesWord = 0, noWord = 0;
+            var word = codes[at..Math.Min(at + 64, codes.Length)];
+            for (var i = 0; i < word.Length; i++)
+            {
+                // No is 0, Unknown 1 and Yes 2, so the bits come out without a branch.
+                var verdict = (ulong)verdicts[word[i]];
+                yesWord |= (verdict >> 1) << i;
+                noWord |= (((verdict >> 1) | verdict) & 1 ^ 1) << i;
+            }
+
+            yes[(start + at) >> 6] = yesWord;
+            no[(start + at) >> 6] = noWord;
         }
     }
 
-    private static ulong[] Combine(ulong[] a, ulong[] b, Func<ulong, ulong, ulong> with)
-    {
-        var combined = new ulong[a.Length];
-        for (var i = 0; i < a.Length; i++)
-        {
-            combined[i] = with(a[i], b[i]);
-        }
-
-        return combined;
-    }
+    public Mask Build() => new(length, yes, no);
 }

@@ -28,8 +28,14 @@ public static class SiteAttributes
         new TextAttribute<KeyHolder>("unit", "the code of the person's unit", holder => holder.Person.Unit.Select(unit => unit.Value)),
     ]);
 
+    private static readonly AttributeList<string> DomainParts = new(
+    [
+        new TextAttribute<string>("value", "the domain's name", Known.Text),
+    ]);
+
     public static readonly AttributeList<SiteLine> List = new(
     [
+        new TextAttribute<SiteLine>("title", "the name, or where it has none the address", line => Known.Text(line.Site.Title)),
         new TextAttribute<SiteLine>("name", "the stored name", line => line.Site.Name),
         new TextAttribute<SiteLine>("address", "the whole address", line => line.Site.Address, IsExact: true),
         new TextAttribute<SiteLine>("host", "the host's name", line => Known.Of(line.Site.Host)),
@@ -43,6 +49,11 @@ public static class SiteAttributes
         new MomentAttribute<SiteLine>("edited", "when the working copy last changed", line => line.Site.LastEdit),
         new MomentAttribute<SiteLine>("visited", "when the live copy was last visited", line => line.Site.LastVisit),
         new NumberAttribute<SiteLine>("pages", "how many pages it has", line => line.Site.Content.Pages.Select(Span.Exactly)),
+        new NumberAttribute<SiteLine>("storage", "how much room it takes, in kilobytes (1,000 bytes) begun", line => line.Site.Content.Bytes.Select(bytes => Span.Exactly((int)Math.Min(int.MaxValue, (bytes + 999) / 1000)))),
+        new ListAttribute<SiteLine, string>("domains", "web domains that lead to it", DomainParts, line => line.Site.Content.Domains.Has(out var domains) ? new(domains, true) : new([], line.Site.Content.Domains.IsNone)),
+        new TextAttribute<SiteLine>("parent", "the host's key of the site above it", line => line.Site.Content.Parent, IsExact: true),
+        new MomentAttribute<SiteLine>("bin.since", "since when it lies in the host's bin", line => line.Site.Bin is { } bin ? Known.Of(bin.Since) : Known<DateTimeOffset>.None),
+        new MomentAttribute<SiteLine>("bin.until", "until when the host can bring it back", line => line.Site.Bin is { } bin ? bin.RecoverableUntil : Known<DateTimeOffset>.None),
         new NumberAttribute<SiteLine>("visits", "visits in the last seven days", line => line.Site.Visits.Select(Span.Exactly)),
         Inside("view.inside", "how far inside the live copy can be read", Power.View),
         Outside("view.outside", "how far outside the live copy can be read", Power.View),
@@ -50,6 +61,11 @@ public static class SiteAttributes
         Outside("preview.outside", "how far outside the working copy can be read", Power.Preview),
         Inside("edit.inside", "how far inside the site can be edited", Power.Edit),
         Outside("edit.outside", "how far outside the site can be edited", Power.Edit),
+        AllowedInside("view.inside.allowed", "how far inside the house allows the live copy to be read", Power.View),
+        AllowedOutside("view.outside.allowed", "how far outside the house allows the live copy to be read", Power.View),
+        AllowedInside("preview.inside.allowed", "how far inside the house allows the working copy to be read", Power.Preview),
+        AllowedOutside("preview.outside.allowed", "how far outside the house allows the working copy to be read", Power.Preview),
+        new NumberAttribute<SiteLine>("editors.count", "how many people can edit in fact, inside and out; the doors of passers-by and partners not counted", line => Known.Of(line.EditorCount)),
         new TruthAttribute<SiteLine>("view.beyond", "whether more can read the live copy than the house allows", line => line.BeyondOf(Power.View)),
         new TruthAttribute<SiteLine>("preview.beyond", "whether more can read the working copy than the house allows", line => line.BeyondOf(Power.Preview)),
         new TruthAttribute<SiteLine>("edit.beyond", "whether more can edit than the house allows", line => line.BeyondOf(Power.Edit)),
@@ -57,11 +73,18 @@ public static class SiteAttributes
         new ListAttribute<SiteLine, KeyHolder>("owners", "the key holders, also those in an owning group", OwnerParts, line => new Listed<KeyHolder>(line.Keys.Holders, line.Keys.Complete)),
         new NumberAttribute<SiteLine>("owners.fit.count", "how many fit key holders there are", line => Known.Of(new Span(line.Keys.FitAtLeast, line.Keys.FitAtMost ?? int.MaxValue))),
         new TruthAttribute<SiteLine>("underway", "whether an order to the host is under way", line => Truths.Of(line.Site.UnderWay.Count > 0)),
+        new NumberAttribute<SiteLine>("underway.count", "how many orders to the host are under way", line => Known.Of(Span.Exactly(line.Site.UnderWay.Count))),
         new TruthAttribute<SiteLine>("vanished", "whether the last complete read no longer listed it", line => Truths.Of(line.Site.Vanished)),
     ]);
 
     private static WordAttribute<SiteLine> Inside(string name, string says, Power power) =>
         new(name, says, InsideWords, line => line.Inside(power));
+
+    private static WordAttribute<SiteLine> AllowedInside(string name, string says, Power power) =>
+        new(name, says, InsideWords, line => line.Passage(power).Permitted.Select(limit => Span.Exactly((int)limit.Inside.Level())));
+
+    private static WordAttribute<SiteLine> AllowedOutside(string name, string says, Power power) =>
+        new(name, says, OutsideWords, line => line.Passage(power).Permitted.Select(limit => Span.Exactly((int)limit.Widest)));
 
     private static WordAttribute<SiteLine> Outside(string name, string says, Power power) =>
         new(name, says, OutsideWords, line => line.Outside(power));

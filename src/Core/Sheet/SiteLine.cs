@@ -24,6 +24,8 @@ public sealed class SiteLine
         inside = [.. byPower.Select(passage => OfPower(passage, access => (int)access.LevelInside(roll, passages.OwnUnit)))];
         outside = [.. byPower.Select(passage => OfPower(passage, access => (int)access.Doors.Widest))];
         Beyond = Powers.Limited.Select(BeyondOf).Aggregate(Truth.No, (any, one) => any.Or(one));
+        var editors = byPower[Place(Power.Edit)].Actual;
+        EditorCount = new Span(People(editors.AtLeast), People(editors.AtMost));
         Keys = KeyHolders.Of(site, roll, house.FitDays);
         UnitChain = site.Unit.Has(out var unit) ? [.. roll.ChainOf(unit).Select(above => above.Code)] : [];
     }
@@ -33,6 +35,9 @@ public sealed class SiteLine
     public KeyHolders Keys { get; }
 
     public IReadOnlyList<UnitCode> UnitChain { get; }
+
+    /// <summary>How many people by name or group can edit in fact.</summary>
+    public Span EditorCount { get; }
 
     /// <summary>How far inside a power reaches in fact. View of a site that was never live is none, not nobody.</summary>
     public Known<Span> Inside(Power power) => inside[Place(power)];
@@ -49,6 +54,8 @@ public sealed class SiteLine
 
     // The powers beyond edit inherit its limits.
     private static int Place(Power power) => Math.Min((int)power, (int)Power.Edit);
+
+    private static int People(Access access) => access.Inside.Count + access.Guests.Count;
 
     private Known<Span> OfPower(Passage passage, Func<Access, int> level)
     {

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Filters;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
@@ -36,6 +37,7 @@ public sealed record DeskWire(
 internal static class DeskEndpoints
 {
     private const int FirstSites = 5;
+    private static readonly Filter<JudgedLine> Breaking = Filter.Parse("breaks pr", JudgedLine.Attributes);
 
     // Offers that stand unanswered for so long are on the desk.
     private static readonly TimeSpan OfferPatience = TimeSpan.FromDays(7);
@@ -49,15 +51,20 @@ internal static class DeskEndpoints
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
         var viewer = Viewer.Of(context);
-        var sight = viewer.SightOn(state.Roll);
+        var seen = state.Seen(viewer.SightOn(state.Roll));
         var now = database.Now;
         var (approvals, offers, stays, holds) = await database.Read(async connection =>
             (await connection.OpenApprovals(), await connection.OpenOffers(), await connection.OpenStays(), await connection.Holds()));
-        var lines = state.Sheet.Lines.Where(line => line.Line.Site.Existence == Existence.Here && !line.Line.Site.Vanished && sight.Sees(line.Line.Site)).ToList();
-        var groups = FindingGroups.Of(lines, state.Roll);
-        string? Title(SiteId site) => state.Find(site, sight)?.Line.Site.Title;
+        var inUse = seen.InUse;
+        var groups = FindingGroups.Of(seen.Lines(inUse.And(seen.Where(Breaking))), state.Roll);
+        var heard = stays.Where(stay => (stay.ByOwner || stay.AtHost) && stay.AskedAt > now - Lately && seen.Find(stay.Site) is not null).ToList();
+        var sites = heard.Count == 0
+            ? []
+            : (await database.Read(connection => connection.Sites(viewer.SightOn(state.Roll), [.. heard.Select(stay => stay.Site)]))).ToDictionary(site => site.Id);
+        heard.RemoveAll(stay => !sites.ContainsKey(stay.Site));
+        string? Title(SiteId site) => seen.Find(site)?.Title;
         return TypedResults.Ok(new DeskWire(
-            lines.Count,
+            inUse.CountYes,
             groups.Sum(group => group.Must + group.Should + group.Look),
             [.. groups.Select(group => Group(group, state))],
             [
@@ -71,11 +78,8 @@ internal static class DeskEndpoints
                     offer.Through.DayNumber - state.Roll.Time.DayOf(now).DayNumber)),
             ],
             [
-                .. stays.Where(stay => (stay.ByOwner || stay.AtHost) && stay.AskedAt > now - Lately)
-                    .Select(stay => (Stay: stay, Line: state.Find(stay.Site, sight)))
-                    .Where(pair => pair.Line is not null)
-                    .OrderByDescending(pair => pair.Stay.AskedAt)
-                    .Select(pair => StayWriter.Stay(pair.Stay, pair.Line!.Line.Site, [.. holds[pair.Stay.Site]], state.House, state.Roll, viewer.MayAct ? viewer.Doer().As : null, now)),
+                .. heard.OrderByDescending(stay => stay.AskedAt)
+                    .Select(stay => StayWriter.Stay(stay, sites[stay.Site], [.. holds[stay.Site]], state.House, state.Roll, viewer.MayAct ? viewer.Doer().As : null, now)),
             ]));
     }
 
@@ -91,5 +95,5 @@ internal static class DeskEndpoints
             group.Should,
             group.Look,
             group.OnlyOwner,
-            [.. group.Sites.OrderByDescending(line => line.Line.Site.Visits.Or(0)).Take(FirstSites).Select(line => new SiteNameWire(line.Line.Site.Id.Value, line.Line.Site.Title))]);
+            [.. group.Sites.OrderByDescending(line => line.Visits.Or(0)).Take(FirstSites).Select(line => new SiteNameWire(line.Id.Value, line.Title))]);
 }

@@ -1,27 +1,48 @@
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Keys;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Store;
+using Npgsql;
 
 namespace AtticLedger.Server.Feed;
 
 /// <summary>The register in memory at a place of the feed: who there is, what is decided, and every line judged.</summary>
-public sealed record LedgerState(long Place, Roll Roll, House House, RuleBook Rules, JudgedSheet Sheet, IReadOnlyDictionary<(SiteId, RuleId), DateTimeOffset> Since)
+public sealed record LedgerState(long Place, Roll Roll, House House, RuleBook Rules, JudgedSheet Sheet)
 {
-    public DateTimeOffset? SinceOf(Finding finding) => Since.TryGetValue((finding.Site, finding.Rule.Id), out var since) ? since : null;
+    private static readonly Filter<JudgedLine> Here = Filter.Parse("existence eq \"here\"", JudgedLine.Attributes);
 
-    /// <summary>The line of a site, if the viewer may see it. One that there is not and one that may not be seen look the same.</summary>
-    public JudgedLine? Find(SiteId site, Sight sight) => Sheet.Find(site) is { } line && sight.Sees(line.Line.Site) ? line : null;
+    /// <summary>How many sites in use each person holds a key of, whoever looks.</summary>
+    public IReadOnlyDictionary<PersonId, int> Load()
+    {
+        var all = Sheet.Seen(new Sight.Everything());
+        var load = new Dictionary<PersonId, int>();
+        foreach (var (holder, count) in ((ListColumn<KeyHolder>)all.Columns.Of("owners")).Counts(all.Where(Here)))
+        {
+            load[holder.Person.Id] = load.GetValueOrDefault(holder.Person.Id) + count;
+        }
+
+        return load;
+    }
+
+    public SeenSheet Seen(Sight sight) => Sheet.Seen(sight);
+
+    /// <summary>Everything that is computed of sites whose facts are at hand.</summary>
+    public IReadOnlyList<JudgedLine> Judge(IReadOnlyList<SiteFacts> sites) => Rules.Judge([.. sites.Select(site => new SiteLine(site, House, Roll))]);
+
+    public JudgedLine Judge(SiteFacts site) => Judge([site])[0];
 }
 
 /// <summary>
-/// Keeps the register current from the feed. It can be thrown away at any moment; PostgreSQL is the record. Lines whose
-/// site did not change are taken over, unless people, groups, the house or the day did.
+/// Keeps the register current from the feed. It can be thrown away at any moment; PostgreSQL is the record. Only lines
+/// that a change can touch are made anew: of the sites named in the feed, and of those that feel people, groups or days.
 /// </summary>
 public sealed class LedgerSheet(Database database, ILogger<LedgerSheet> log)
 {
+    private readonly KeptFindings findings = new(database);
     private readonly SemaphoreSlim refreshing = new(1, 1);
     private volatile LedgerState? state;
     private TaskCompletionSource advanced = new(TaskCreationOptions.RunContinuationsAsynchronously);
@@ -61,12 +82,12 @@ public sealed class LedgerSheet(Database database, ILogger<LedgerSheet> log)
         {
             var now = database.Now;
             var before = state;
-            var after = await database.Read(connection => Next(connection, before, now));
+            var (after, changed) = await database.Read(connection => Next(connection, before, now));
             if (!ReferenceEquals(before, after))
             {
-                after = after with { Since = await KeepFindings(after) };
                 state = after;
                 Interlocked.Exchange(ref advanced, new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously)).TrySetResult();
+                await findings.Keep(after, changed);
             }
 
             return after;
@@ -77,82 +98,61 @@ public sealed class LedgerSheet(Database database, ILogger<LedgerSheet> log)
         }
     }
 
-    private async Task<LedgerState> Next(Npgsql.NpgsqlConnection connection, LedgerState? before, DateTimeOffset now)
+    // The next state, and which sites are others in it; null for all.
+    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed)> Next(NpgsqlConnection connection, LedgerState? before, DateTimeOffset now)
     {
-        var time = before?.Roll.Time ?? await connection.HouseTime();
-        if (before is null || time.DayOf(before.Roll.Now) != time.DayOf(now))
+        if (before is null)
         {
-            return await Rebuilt(connection, now);
+            return (await Rebuilt(connection, now), null);
         }
 
         var feed = await connection.Feed(before.Place);
-        if (feed.Count == 0)
+        var isNewDay = before.Roll.Time.DayOf(before.Roll.Now) != before.Roll.Time.DayOf(now);
+        if (feed.Count == 0 && !isNewDay)
         {
-            return before;
+            return (before, []);
         }
 
-        if (feed.Exists(entry => entry.Subject == "house" || entry.Subject.StartsWith("source:", StringComparison.Ordinal)))
+        var news = feed.Select(entry => FeedNews.Of(entry.Subject, entry.Deed)).ToList();
+        if (news.Exists(one => one is FeedNews.House))
         {
-            return await Rebuilt(connection, now);
+            return (await Rebuilt(connection, now), null);
         }
 
-        var changed = feed.Select(entry => entry.Subject).Where(subject => subject.StartsWith("site:", StringComparison.Ordinal))
-            .Select(subject => new SiteId(long.Parse(subject["site:".Length..], System.Globalization.CultureInfo.InvariantCulture))).ToHashSet();
-        if (changed.Count == 0)
+        var after = before with { Place = feed.Count == 0 ? before.Place : feed[^1].Number };
+        var changed = news.OfType<FeedNews.Site>().Select(one => one.Id).ToHashSet();
+        if (isNewDay || news.Exists(one => one is FeedNews.People))
         {
-            return before with { Place = feed[^1].Number };
+            var rules = await connection.Rules(before.Roll.Time.DayOf(now));
+            after = after with { Roll = await connection.Roll(now, before.Roll.Time) };
+            if (!rules.Rules.SequenceEqual(before.Rules.Rules) || RollChange.Between(before.Roll, after.Roll, before.House.FitDays) is not { } moved)
+            {
+                return (await Rebuilt(connection, now), null);
+            }
+
+            if (!moved.IsNothing)
+            {
+                changed.UnionWith(await connection.SitesTouched(moved, before.Roll, after.Roll));
+                changed.UnionWith(moved.Uncertain ? before.Sheet.Uncertain() : []);
+            }
         }
 
-        var sites = (await connection.Sites(new Sight.Everything(), changed)).ToDictionary(site => site.Id);
-        var lines = before.Sheet.Lines.Select(judged => judged.Line)
-            .Where(line => !changed.Contains(line.Site.Id))
-            .Concat(sites.Values.Select(site => new SiteLine(site, before.House, before.Roll)))
-            .OrderBy(line => line.Site.Id.Value);
-        return before with { Place = feed[^1].Number, Sheet = new JudgedSheet([.. lines], before.Rules) };
+        return (changed.Count == 0 ? after : after with { Sheet = after.Sheet.With(after.Judge(await connection.Sites(new Sight.Everything(), changed))) }, changed);
     }
 
-    private async Task<LedgerState> Rebuilt(Npgsql.NpgsqlConnection connection, DateTimeOffset now)
+    private async Task<LedgerState> Rebuilt(NpgsqlConnection connection, DateTimeOffset now)
     {
+        var watch = System.Diagnostics.Stopwatch.StartNew();
         var time = await connection.HouseTime();
         var head = await connection.JournalHead();
-        var roll = await connection.Roll(now, time);
-        var house = await connection.House();
-        var rules = await connection.Rules(time.DayOf(now));
-        var sites = await connection.Sites(new Sight.Everything());
-        var sheet = new JudgedSheet([.. sites.Select(site => new SiteLine(site, house, roll))], rules);
-        log.LogInformation("The sheet was rebuilt: {Sites} sites at place {Place}", sites.Count, head.Number);
-        return new LedgerState(head.Number, roll, house, rules, sheet, new Dictionary<(SiteId, RuleId), DateTimeOffset>());
-    }
-
-    /// <summary>Writes which findings are new and which are gone: differences only, whichever server comes first.</summary>
-    private Task<IReadOnlyDictionary<(SiteId, RuleId), DateTimeOffset>> KeepFindings(LedgerState of) =>
-        database.Change<IReadOnlyDictionary<(SiteId, RuleId), DateTimeOffset>>(async change =>
+        var empty = new LedgerState(head.Number, await connection.Roll(now, time), await connection.House(), await connection.Rules(time.DayOf(now)), JudgedSheet.Empty);
+        var sheet = empty.Sheet;
+        await foreach (var sites in database.AllSites(connection))
         {
-            var kept = (await change.Connection.Findings()).ToDictionary(row => (row.Site, row.Rule));
-            if ((await change.Connection.JournalHead()).Number > of.Place)
-            {
-                // Others have written since; what is true now is theirs to keep.
-                return kept.ToDictionary(pair => pair.Key, pair => pair.Value.Since);
-            }
+            sheet = sheet.With(empty.Judge(sites));
+        }
 
-            var found = of.Sheet.Lines.SelectMany(line => line.Findings).ToDictionary(finding => (finding.Site, finding.Rule.Id));
-            foreach (var (key, finding) in found)
-            {
-                var cannotTell = finding.Verdict == Verdict.CannotTell;
-                if (!kept.TryGetValue(key, out var row) || row.CannotTell != cannotTell)
-                {
-                    var since = row?.Since ?? change.Now;
-                    await change.PutFinding(new FindingRow(key.Site, key.Id, cannotTell, since));
-                    kept[key] = new FindingRow(key.Site, key.Id, cannotTell, since);
-                }
-            }
-
-            foreach (var key in kept.Keys.Except(found.Keys).ToList())
-            {
-                await change.DropFinding(key.Item1, key.Item2);
-                kept.Remove(key);
-            }
-
-            return kept.ToDictionary(pair => pair.Key, pair => pair.Value.Since);
-        });
+        log.LogInformation("The sheet was made from all rows: {Sites} sites at place {Place} in {Milliseconds} ms", sheet.Count, head.Number, watch.ElapsedMilliseconds);
+        return empty with { Sheet = sheet };
+    }
 }

@@ -3,6 +3,7 @@ using System.Text;
 using System.Text.Json;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
@@ -40,15 +41,16 @@ internal static class JournalEndpoints
         var viewer = Viewer.Of(context);
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
-        if (site is { } wanted && state.Find(new SiteId(wanted), viewer.SightOn(state.Roll)) is null)
+        if (site is { } wanted && state.Seen(viewer.SightOn(state.Roll)).Find(new SiteId(wanted)) is null)
         {
             return TypedResults.Problem(statusCode: 404, title: "There is no such site.");
         }
 
         var query = new JournalQuery(Subjects(viewer, state, site), deed is null || Deeds.Contains(deed) ? deed : "", before, Math.Clamp(limit, 1, MostEntries));
+        var seen = state.Seen(viewer.SightOn(state.Roll));
         var rows = await database.Read(connection => connection.Journal(query));
         return TypedResults.Ok(new JournalWire(
-            [.. rows.Select(row => Entry(row, state, viewer.SightOn(state.Roll)))], rows.Count == query.Limit ? rows[^1].Number : null, Deeds));
+            [.. rows.Select(row => Entry(row, state.Roll, seen))], rows.Count == query.Limit ? rows[^1].Number : null, Deeds));
     }
 
     /// <summary>What a filter by deed can ask for.</summary>
@@ -75,8 +77,8 @@ internal static class JournalEndpoints
             return null;
         }
 
-        var sight = viewer.SightOn(state.Roll);
-        return [.. state.Sheet.Lines.Where(line => sight.Sees(line.Line.Site)).Select(line => Subject(line.Line.Site.Id.Value)), $"account:{viewer.Account}"];
+        var seen = state.Seen(viewer.SightOn(state.Roll));
+        return [.. seen.Lines(seen.All).Select(line => Subject(line.Id.Value)), $"account:{viewer.Account}"];
     }
 
     private static string Subject(long site) => $"site:{site.ToString(CultureInfo.InvariantCulture)}";
@@ -111,13 +113,13 @@ internal static class JournalEndpoints
             "application/jsonl");
     }
 
-    private static EntryWire Entry(JournalRow row, LedgerState state, Sight sight)
+    private static EntryWire Entry(JournalRow row, Roll roll, SeenSheet seen)
     {
         using var json = JsonDocument.Parse(row.Text);
         var site = row.Subject.StartsWith("site:", StringComparison.Ordinal) ? long.Parse(row.Subject["site:".Length..], CultureInfo.InvariantCulture) : (long?)null;
         return new EntryWire(
-            row.Number, row.At, Name(row.Actor, state.Roll), row.Deed, row.Subject,
-            site is { } id ? state.Find(new SiteId(id), sight)?.Line.Site.Title ?? row.Subject : SubjectWords(row.Subject),
+            row.Number, row.At, Name(row.Actor, roll), row.Deed, row.Subject,
+            site is { } id ? seen.Find(new SiteId(id))?.Title ?? row.Subject : SubjectWords(row.Subject),
             site, json.RootElement.GetProperty("reason").GetString(), row.Text, row.Hash);
     }
 

@@ -58,10 +58,9 @@ internal static class KeyEndpoints
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
-        var sight = Viewer.Of(context).SightOn(state.Roll);
+        var seen = state.Seen(Viewer.Of(context).SightOn(state.Roll));
         var offers = (await database.Read(connection => connection.OpenOffers())).ToLookup(offer => offer.Site);
-        var owned = state.Sheet.Lines.Select(judged => judged.Line)
-            .Where(line => line.Site.Existence == Existence.Here && !line.Site.Vanished && sight.Sees(line.Site))
+        var owned = seen.Lines(seen.InUse)
             .Select(line => (Line: line, Ownership: Ownership.Of(line.Keys, state.Roll)))
             .ToList();
         return TypedResults.Ok(new KeysWire(
@@ -69,8 +68,8 @@ internal static class KeyEndpoints
                 .. owned.Where(pair => pair.Ownership.State != OwnershipState.Fit)
                     .OrderBy(pair => pair.Ownership.DaysLeft ?? int.MaxValue)
                     .ThenBy(pair => pair.Ownership.State)
-                    .ThenBy(pair => pair.Line.Site.Title, StringComparer.OrdinalIgnoreCase)
-                    .Select(pair => Line(pair.Line, pair.Ownership, offers[pair.Line.Site.Id].FirstOrDefault(), state)),
+                    .ThenBy(pair => pair.Line.Title, StringComparer.OrdinalIgnoreCase)
+                    .Select(pair => Line(pair.Line, pair.Ownership, offers[pair.Line.Id].FirstOrDefault(), state)),
             ],
             owned.Count(pair => pair.Ownership.State == OwnershipState.None),
             owned.Count(pair => pair.Ownership.State == OwnershipState.Single),
@@ -78,12 +77,12 @@ internal static class KeyEndpoints
             owned.Count));
     }
 
-    private static KeyLineWire Line(Core.Sheet.SiteLine line, Ownership ownership, Core.Deeds.Offer? offer, LedgerState state) =>
+    private static KeyLineWire Line(SheetLine line, Ownership ownership, Core.Deeds.Offer? offer, LedgerState state) =>
         new(
-            line.Site.Id.Value,
-            line.Site.Title,
-            line.Site.Address.Has(out var address) ? address : null,
-            LineWriter.Unit(line.Site, state),
+            line.Id.Value,
+            line.Title,
+            line.Address.Has(out var address) ? address : null,
+            LineWriter.Unit(line.Unit, state),
             ownership.State,
             ownership.Reasons,
             ownership.DaysLeft,
@@ -97,14 +96,15 @@ internal static class KeyEndpoints
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
-        if (state.Find(new SiteId(site), Viewer.Of(context).SightOn(state.Roll)) is not { } judged)
+        var sight = Viewer.Of(context).SightOn(state.Roll);
+        if (await database.Read(connection => connection.Sites(sight, [new SiteId(site)]), stop) is not [var facts])
         {
             return Carrying.NotThere();
         }
 
-        var line = judged.Line;
+        var line = state.Judge(facts).Line;
         var (edits, unknown) = await Edits(line.Site, hosts, sources, database, stop);
-        var load = state.Sheet.Lines.Where(one => one.Line.Site.Existence == Existence.Here).SelectMany(one => one.Line.Keys.Holders).CountBy(holder => holder.Person.Id).ToDictionary();
+        var load = state.Load();
         var all = Successors.Of(line.Site, line.Keys, edits, load, state.Roll, state.House.FitDays);
         var shown = string.IsNullOrWhiteSpace(find)
             ? all.Where(candidate => candidate.IsEligible).Take(MostCandidates)

@@ -11,6 +11,7 @@ using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Attic;
 using AtticLedger.Server.Deeds;
 using AtticLedger.Server.Feed;
+using AtticLedger.Store;
 
 namespace AtticLedger.Server.Register;
 
@@ -19,13 +20,13 @@ internal static class FolioWriter
 {
     private const int MostOrders = 20;
 
-    public static FolioWire Folio(JudgedLine judged, LedgerState state, IReadOnlyList<Order> orders, IEnumerable<Hold> holds, Viewer viewer, Uri? front, DateTimeOffset now)
+    public static FolioWire Folio(JudgedLine judged, LedgerState state, IReadOnlyList<Order> orders, IEnumerable<Hold> holds, Since since, Viewer viewer, Uri? front, DateTimeOffset now)
     {
         var line = judged.Line;
         var site = line.Site;
         var roll = state.Roll;
         return new FolioWire(
-            LineWriter.Line(judged, state),
+            LineWriter.Line(JudgedSheet.Empty.With([judged]).Seen(new Sight.Everything()).Find(site.Id)!.Value, state, since),
             site.Class.Has(out var named) ? named : null,
             site.Kind.Has(out var kind) ? kind : null,
             site.Created.Has(out var created) ? created : null,
@@ -36,7 +37,7 @@ internal static class FolioWriter
             [.. Powers.Limited.Where(power => !line.Inside(power).IsNone).Select(power => PassageOf(line, power, roll))],
             [.. line.Keys.Holders.Select(holder => Holder(holder, roll))],
             site.Sharing.Has(out var sharing) ? [.. sharing.Grants.OrderByDescending(grant => grant.Power).Select(grant => Grant(grant, roll))] : [],
-            [.. judged.Findings.OrderBy(finding => finding.Verdict == Verdict.CannotTell).ThenBy(finding => finding.Rule.Level).Select(finding => Explained(finding, line, state))],
+            [.. judged.Findings.OrderBy(finding => finding.Verdict == Verdict.CannotTell).ThenBy(finding => finding.Rule.Level).Select(finding => Explained(finding, line, state, since))],
             [.. orders.Reverse().Take(MostOrders).Select(order => OrderOf(order, roll, now))],
             NarrowReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? LimitsWire.Of(limits) : null,
             viewer.MayAct,
@@ -128,10 +129,10 @@ internal static class FolioWriter
             grant.Subject is Subject.PassersBy or Subject.Partners || (grant.Subject is Subject.OnePerson(var one) && roll.Find(one)?.IsOutside == true));
     }
 
-    private static ExplainedWire Explained(Finding finding, SiteLine line, LedgerState state)
+    private static ExplainedWire Explained(Finding finding, SiteLine line, LedgerState state, Since since)
     {
         var explanation = Explanation.Of(finding, line, state.Roll);
-        return new ExplainedWire(LineWriter.Finding(finding, state), explanation.Headline, explanation.Detail);
+        return new ExplainedWire(LineWriter.Finding(finding.Site, finding.Rule, finding.Verdict == Verdict.CannotTell, since), explanation.Headline, explanation.Detail);
     }
 
     private static OrderWire OrderOf(Order order, Roll roll, DateTimeOffset now)

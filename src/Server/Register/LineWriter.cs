@@ -1,43 +1,48 @@
 using AtticLedger.Core.Filters;
+using AtticLedger.Core.Keys;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Feed;
+using AtticLedger.Store;
 
 namespace AtticLedger.Server.Register;
 
 /// <summary>Lines of the register as screens get them.</summary>
 internal static class LineWriter
 {
-    public static LineWire Line(JudgedLine judged, LedgerState state)
+    public static LineWire Line(SheetLine line, LedgerState state, Since since, IReadOnlyList<Attribute<JudgedLine>>? cells = null)
     {
-        var line = judged.Line;
-        var site = line.Site;
+        var keys = line.Keys;
         return new LineWire(
-            site.Id.Value,
-            site.Title,
-            site.Address.Has(out var address) ? address : null,
-            site.Host,
-            Unit(site, state),
-            site.Stage.Has(out var stage) ? stage : null,
+            line.Id.Value,
+            line.Title,
+            line.Address.Has(out var address) ? address : null,
+            line.Host,
+            Unit(line.Unit, state),
+            line.Stage.Has(out var stage) ? stage : null,
             Reach(line, Power.Preview)!,
             Reach(line, Power.View),
-            KeyHolders(line),
-            KeyNote(line, state),
-            site.LastEdit.Has(out var edit) ? edit : null,
-            [.. judged.Findings.OrderBy(finding => finding.Verdict == Verdict.CannotTell).ThenBy(finding => finding.Rule.Level).Select(finding => Finding(finding, state))],
-            site.UnderWay.Count);
+            Holders(keys),
+            KeyNote(keys, state),
+            line.LastEdit.Has(out var edit) ? edit : null,
+            [
+                .. line.Breaks.OrderBy(rule => rule.Level).Select(rule => Finding(line.Id, rule, false, since)),
+                .. line.Unsure.OrderBy(rule => rule.Level).Select(rule => Finding(line.Id, rule, true, since)),
+            ],
+            line.UnderWay,
+            [.. (cells ?? []).Select(cell => CellWords.Of(line, cell, state))]);
     }
 
-    public static UnitWire? Unit(SiteFacts site, LedgerState state) =>
-        site.Unit.Has(out var unit) ? new UnitWire(unit.Value, state.Roll.Find(unit)?.Name ?? unit.Value) : null;
+    public static UnitWire? Unit(Known<UnitCode> of, LedgerState state) =>
+        of.Has(out var unit) ? new UnitWire(unit.Value, state.Roll.Find(unit)?.Name ?? unit.Value) : null;
 
-    public static FindingWire Finding(Finding finding, LedgerState state) =>
-        new(finding.Rule.Id.Value, finding.Rule.Title, finding.Rule.Short, finding.Rule.Level, finding.Verdict == Verdict.CannotTell, state.SinceOf(finding));
+    public static FindingWire Finding(SiteId site, Rule rule, bool cannotTell, Since since) =>
+        new(rule.Id.Value, rule.Title, rule.Short, rule.Level, cannotTell, since.Of(site, rule.Id));
 
     /// <summary>Null for the live copy of a site that was never live.</summary>
-    public static ReachWire? Reach(SiteLine line, Power power)
+    public static ReachWire? Reach(SheetLine line, Power power)
     {
         if (line.Inside(power).IsNone)
         {
@@ -46,12 +51,11 @@ internal static class LineWriter
 
         var inside = line.Inside(power).Or(new Span(0, 3));
         var outside = line.Outside(power).Or(new Span(0, 3));
-        var permitted = line.Passage(power).Permitted;
         return new ReachWire(
             new BoundsWire(inside.AtLeast, inside.AtMost),
             new BoundsWire(outside.AtLeast, outside.AtMost),
-            permitted.Has(out var limit) ? (int)limit.Inside.Level() : null,
-            permitted.Has(out limit) ? (int)limit.Widest : null,
+            line.AllowedInside(power).Has(out var allowed) ? allowed.AtLeast : null,
+            line.AllowedOutside(power).Has(out allowed) ? allowed.AtLeast : null,
             $"{Words(inside, value => ((InsideLevel)value).Word())}; {Words(outside, value => ((OutsideLevel)value).Word())}");
     }
 
@@ -60,16 +64,16 @@ internal static class LineWriter
         : span.AtLeast == 0 ? $"at most {word(span.AtMost)}"
         : $"{word(span.AtLeast)} to {word(span.AtMost)}";
 
-    private static string KeyHolders(SiteLine line)
+    private static string Holders(KeyHolders keys)
     {
-        var holders = line.Keys.Holders;
+        var holders = keys.Holders;
         return holders.Count == 0
-            ? line.Keys.Complete ? "none" : "not known"
+            ? keys.Complete ? "none" : "not known"
             : holders.Count == 1 ? holders[0].Person.Name : $"{holders[0].Person.Name} +{holders.Count - 1}";
     }
 
-    private static string? KeyNote(SiteLine line, LedgerState state) =>
-        line.Keys.Holders.FirstOrDefault(holder => !holder.IsFit) is { } unfit && line.Keys.FitAtLeast == 0
+    private static string? KeyNote(KeyHolders keys, LedgerState state) =>
+        keys.Holders.FirstOrDefault(holder => !holder.IsFit) is { } unfit && keys.FitAtLeast == 0
             ? Explanation.Reason(unfit, state.Roll)
-            : line.Keys is { Holders.Count: 0, Complete: true } ? "no key holder" : null;
+            : keys is { Holders.Count: 0, Complete: true } ? "no key holder" : null;
 }

@@ -42,14 +42,15 @@ internal static class YoursEndpoints
         SheetAt.Say(context, state.Place);
         var viewer = Viewer.Of(context);
         var own = viewer.OwnSites(state.Roll);
-        var lines = state.Sheet.Lines.Where(judged => own.Sees(judged.Line.Site) && judged.Line.Site.Existence != Existence.Cleared && !judged.Line.Site.Vanished).ToList();
+        var seen = state.Seen(own);
+        var lines = seen.Lines(seen.All).Where(line => line.Existence != Existence.Cleared && !line.Vanished).ToList();
         var now = database.Now;
-        var ids = lines.Select(judged => judged.Line.Site.Id).ToList();
-        var (offers, titles, stays, holds) = await database.Read(async connection =>
+        var ids = lines.Select(line => line.Id).ToList();
+        var (offers, titles, stays, holds, sites, since) = await database.Read(async connection =>
         {
             var with = await connection.OffersWith(viewer.Person);
             var named = with.Count == 0 ? [] : (await connection.Sites(new Sight.Everything(), [.. with.Select(offer => offer.Site).Distinct()])).ToDictionary(site => site.Id);
-            return (with, named, ids.Count == 0 ? [] : await connection.LatestStays(ids), await connection.Holds(ids));
+            return (with, named, ids.Count == 0 ? [] : await connection.LatestStays(ids), await connection.Holds(ids), (await connection.Sites(own, ids)).ToDictionary(site => site.Id), await connection.Since(ids));
         });
         OfferLineWire Line(Offer offer) => new(
             offer.Id.Value,
@@ -67,10 +68,9 @@ internal static class YoursEndpoints
             [.. shown.Where(offer => offer.To == viewer.Person).Select(Line)],
             [.. shown.Where(offer => offer.To != viewer.Person).Select(Line)],
             [
-                .. lines.OrderBy(judged => judged.Line.Site.Existence).ThenBy(judged => judged.Line.Site.Title, StringComparer.OrdinalIgnoreCase).Select(judged =>
+                .. lines.Where(line => sites.ContainsKey(line.Id)).OrderBy(line => line.Existence).ThenBy(line => line.Title, StringComparer.OrdinalIgnoreCase).Select(line =>
                 {
-                    var line = judged.Line;
-                    var site = line.Site;
+                    var site = sites[line.Id];
                     var stay = stays.GetValueOrDefault(site.Id) is { } latest && latest.State.IsOpen() ? latest : null;
                     var offered = offers.Find(offer => offer.Site == site.Id && offer.Giver == viewer.Person && offer.State.IsOpen());
                     return new YourSiteWire(
@@ -79,7 +79,7 @@ internal static class YoursEndpoints
                         site.Address.Has(out var address) ? address : null,
                         site.Stage.Has(out var stage) ? stage : null,
                         LineWriter.Reach(line, Power.View),
-                        [.. judged.Breaking.OrderBy(finding => finding.Rule.Level).Select(finding => LineWriter.Finding(finding, state))],
+                        [.. line.Breaks.OrderBy(rule => rule.Level).Select(rule => LineWriter.Finding(line.Id, rule, false, since))],
                         HandOver.Holds(site, viewer.Person),
                         [.. line.Keys.Holders.Where(holder => holder.Person.Id != viewer.Person && holder.IsFit).Select(holder => PersonWire.Of(holder.Person.Id, state.Roll))],
                         stay is null ? null : StayWriter.Stay(stay, site, [.. holds[site.Id]], state.House, state.Roll, viewer.MayAct ? viewer.Doer().As : null, now),

@@ -93,5 +93,5 @@ public class FilterFacts
 
     private static Truth Judge(string filter, SiteFacts site) => Judge(filter, new SiteLine(site, Here.House, Here.Roll));
 
-    private static Truth Judge(string filter, SiteLine line) => new Columns<SiteLine>([line]).Evaluate(Filter.Parse(filter, SiteAttributes.List))[0];
+    private static Truth Judge(string filter, SiteLine line) => new ColumnsOfLines<SiteLine>([line]).Evaluate(Filter.Parse(filter, SiteAttributes.List))[0];
 }

@@ -61,12 +61,15 @@ public class SheetEqualsSlowEvaluator
 
     [Fact]
     public void On_random_sites_and_filters_the_verdicts_are_the_same() =>
-        Gen.Select(AnySite.Array[1, 130], AnyFilter).Sample((sites, syntax) =>
+        Gen.Select(AnySite.Array[1, 130], AnyFilter, Gen.Int[1, 40]).Sample((sites, syntax, batch) =>
         {
             var lines = sites.Select(site => new SiteLine(site, Here.House, Here.Roll)).ToList();
-            var mask = new Columns<SiteLine>(lines).Evaluate(Filter.Parse(Written(syntax), SiteAttributes.List));
+            var filter = Filter.Parse(Written(syntax), SiteAttributes.List);
+            var mask = new ColumnsOfLines<SiteLine>(lines).Evaluate(filter);
+            var kept = lines.Select((line, place) => (place, line)).Chunk(batch).Aggregate(KeptColumns<SiteLine>.Empty(SiteAttributes.List), (columns, some) => columns.With(some)).Evaluate(filter);
             var slow = lines.ConvertAll(line => Slow(syntax, line));
             return slow.SequenceEqual(Enumerable.Range(0, lines.Count).Select(line => mask[line]))
+                && slow.SequenceEqual(Enumerable.Range(0, lines.Count).Select(line => kept[line]))
                 && mask.CountYes == slow.Count(truth => truth == Truth.Yes)
                 && mask.CountUnknown == slow.Count(truth => truth == Truth.Unknown)
                 && mask.Lines(Truth.Unknown).SequenceEqual(Enumerable.Range(0, slow.Count).Where(line => slow[line] == Truth.Unknown));

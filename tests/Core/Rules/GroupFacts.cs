@@ -49,7 +49,11 @@ public class GroupFacts
     }
 
     private IReadOnlyList<FindingGroup> Of(params IReadOnlyList<SiteFacts> sites) =>
-        FindingGroups.Of(
-            new JudgedSheet([.. sites.Select((site, place) => new SiteLine(site with { Id = new SiteId(place + 1) }, harbour.House, harbour.Roll))], new RuleBook([Keys, Wide], new DateOnly(2026, 11, 24))).Lines,
-            harbour.Roll);
+        FindingGroups.Of(Seen([.. sites.Select((site, place) => new SiteLine(site with { Id = new SiteId(place + 1) }, harbour.House, harbour.Roll))]), harbour.Roll);
+
+    private static IEnumerable<SheetLine> Seen(IReadOnlyList<SiteLine> lines)
+    {
+        var all = JudgedSheet.Empty.With(new RuleBook([Keys, Wide], new DateOnly(2026, 11, 24)).Judge(lines)).Seen(new Sight.Everything());
+        return all.Lines(all.All);
+    }
 }

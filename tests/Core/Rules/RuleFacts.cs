@@ -113,7 +113,7 @@ public class RuleFacts
     private SiteLine Line(SiteFacts site) => new(site, harbour.House, harbour.Roll);
 
     private Truth Judge(string scope, Demand demand, SiteFacts site) =>
-        new RuleBook([Rule(scope, demand)], new DateOnly(2026, 11, 24)).Judge(new Columns<SiteLine>([Line(site)])).Single().Breaks[0];
+        new RuleBook([Rule(scope, demand)], new DateOnly(2026, 11, 24)).Judge(new ColumnsOfLines<SiteLine>([Line(site)])).Single().Breaks[0];
 
     private static Rule Rule(string scope, Demand demand) => new(new("R-01"), "A rule", "a rule", Level.Should, scope, demand, new DateOnly(2026, 1, 1));
 }

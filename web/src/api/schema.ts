@@ -210,6 +210,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/register/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a clause could say of an attribute, counted over what the rest of the sentence leaves. */
+        get: operations["choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/attributes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every attribute that a sentence can speak of. */
+        get: operations["attributes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}": {
         parameters: {
             query?: never;
@@ -893,6 +927,17 @@ export interface components {
              */
             unmeasured: number;
         };
+        /** @description An attribute or a part of a list's elements, as the sentence offers it. */
+        AttributeWire: {
+            name: string;
+            words: string;
+            says: string;
+            /** @description text, word, number, instant or truth. */
+            type: string;
+            /** @description The words of an ordered attribute, the least first. */
+            order: string[];
+            canSort: boolean;
+        };
         BoundsWire: {
             /** Format: int32 */
             atLeast: number;
@@ -941,6 +986,27 @@ export interface components {
              */
             line: null | number;
             what: null | string;
+        };
+        /** @description What a part of the sentence could say of an attribute. */
+        ChoicesWire: {
+            attribute: components["schemas"]["AttributeWire"];
+            /** @description The most frequent, over what the other parts leave. */
+            values: components["schemas"]["CountWire"][];
+            /**
+             * Format: int32
+             * @description How many values are not listed; a part of the text finds them.
+             */
+            more: number;
+            /**
+             * Format: int32
+             * @description Of how many lines it is none.
+             */
+            none: number;
+            /**
+             * Format: int32
+             * @description Of how many nobody could say.
+             */
+            unknown: number;
         };
         ClockMovedWire: {
             /** Format: date-time */
@@ -993,11 +1059,23 @@ export interface components {
             /** Format: date-time */
             recoverableUntil: null | string;
         };
+        /** @description A column that was asked for besides those that are always there. */
+        ColumnWire: {
+            name: string;
+            words: string;
+        };
         CountWire: {
             key: string;
             words: string;
             /** Format: int32 */
             count: number;
+        };
+        /** @description A fact that the sentence speaks of and that nobody said of so many sites. */
+        CoverageWire: {
+            attribute: string;
+            words: string;
+            /** Format: int32 */
+            unknown: number;
         };
         Credentials: {
             mail: string;
@@ -1074,9 +1152,14 @@ export interface components {
             headline: string;
             detail: string;
         };
-        /** @description What is wrong with a filter, and where. */
+        /** @description What is wrong with a sentence, and where. */
         FilterProblemWire: {
-            /** Format: int32 */
+            /** @description filter for what is written by hand; where, sort, show, reach or stage for the other parts. */
+            part: string;
+            /**
+             * Format: int32
+             * @description Counted from 1, within what is written by hand.
+             */
             column: number;
             message: string;
         };
@@ -1293,6 +1376,8 @@ export interface components {
              * @description How many orders the host has not confirmed yet.
              */
             underWay: number;
+            /** @description The attributes that were asked for besides, in words, in the order in which they were named. */
+            cells: string[];
         };
         /** @description What a link is for, as anybody who holds it may know before signing in. */
         LinkLookWire: {
@@ -1649,6 +1734,11 @@ export interface components {
             reaches: components["schemas"]["CountWire"][];
             rules: components["schemas"]["CountWire"][];
             stages: components["schemas"]["CountWire"][];
+            /** @description What each clause says, in words. */
+            clauses: string[];
+            columns: components["schemas"]["ColumnWire"][];
+            /** @description Facts that the sentence speaks of and that are not known of some of the sites it is about. */
+            coverage: components["schemas"]["CoverageWire"][];
             filter: string;
         };
         ReleaseWire: {
@@ -2108,7 +2198,10 @@ export interface operations {
                 rule?: string;
                 stage?: string;
                 filter?: string;
+                where?: string[];
+                verdict?: string;
                 sort?: string;
+                show?: string[];
                 offset?: number;
                 limit?: number;
             };
@@ -2146,6 +2239,8 @@ export interface operations {
                 rule?: string;
                 stage?: string;
                 filter?: string;
+                where?: string[];
+                verdict?: string;
                 sort?: string;
             };
             header?: never;
@@ -2172,6 +2267,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FilterProblemWire"];
+                };
+            };
+        };
+    };
+    choices: {
+        parameters: {
+            query: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                stage?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+                of: string;
+                find?: string;
+                clause?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoicesWire"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblemWire"];
+                };
+            };
+        };
+    };
+    attributes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttributeWire"][];
                 };
             };
         };

@@ -1,0 +1,15 @@
+using System.Collections.Concurrent;
+using AtticLedger.Core.Filters;
+
+namespace AtticLedger.Core.Sheet;
+
+/// <summary>A few lines that are at hand: a column is read off them when it is first asked for.</summary>
+public sealed class ColumnsOfLines<TLine>(IReadOnlyList<TLine> lines) : Columns<TLine>
+{
+    private readonly ConcurrentDictionary<string, Column> made = new();
+
+    public override int Count => lines.Count;
+
+    public override Column Of(Attribute<TLine> attribute) =>
+        made.GetOrAdd(attribute.Name, _ => With(attribute, Empty(attribute), [.. lines.Select((line, place) => (place, line))]));
+}

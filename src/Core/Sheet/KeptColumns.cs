@@ -1,0 +1,61 @@
+using System.Collections.Concurrent;
+using AtticLedger.Core.Filters;
+
+namespace AtticLedger.Core.Sheet;
+
+/// <summary>
+/// Every attribute of all lines; the lines themselves are forgotten. Immutable: a change makes another version, which
+/// shares what it did not change. One writer at a time.
+/// </summary>
+public sealed class KeptColumns<TLine> : Columns<TLine>
+{
+    private readonly IReadOnlyDictionary<string, Column> columns;
+    private readonly ConcurrentDictionary<string, TextIndex> indexes;
+
+    private KeptColumns(AttributeList<TLine> attributes, int count, IReadOnlyDictionary<string, Column> columns, ConcurrentDictionary<string, TextIndex> indexes)
+    {
+        Attributes = attributes;
+        Count = count;
+        this.columns = columns;
+        this.indexes = indexes;
+    }
+
+    public AttributeList<TLine> Attributes { get; }
+
+    public override int Count { get; }
+
+    public static KeptColumns<TLine> Empty(AttributeList<TLine> attributes) =>
+        new(attributes, 0, attributes.All.ToDictionary(attribute => attribute.Name, Columns<TLine>.Empty, StringComparer.OrdinalIgnoreCase), new(StringComparer.OrdinalIgnoreCase));
+
+    public override Column Of(Attribute<TLine> attribute) => columns[attribute.Name];
+
+    public Column Of(string name) => columns[name];
+
+    public Column<TValue> Of<TValue>(string name)
+        where TValue : notnull => (Column<TValue>)columns[name];
+
+    /// <summary>Other lines at some places; the places after the last one are new, in order.</summary>
+    public KeptColumns<TLine> With(IReadOnlyList<(int Place, TLine Line)> changes) =>
+        new(
+            Attributes,
+            changes.Aggregate(Count, (count, change) => Math.Max(count, change.Place + 1)),
+            Attributes.All.ToDictionary(attribute => attribute.Name, attribute => With(attribute, columns[attribute.Name], changes), StringComparer.OrdinalIgnoreCase),
+            indexes);
+
+    /// <summary>Other values of one attribute, all else as it is.</summary>
+    internal KeptColumns<TLine> With(string name, Column column) =>
+        new(Attributes, column.Count, new Dictionary<string, Column>(columns, StringComparer.OrdinalIgnoreCase) { [name] = column }, indexes);
+
+    private protected override Mask Texts(TextAttribute<TLine> text, Filters.Comparison comparison, string literal)
+    {
+        var column = As<string>(text);
+        if (comparison is not (Filters.Comparison.Co or Filters.Comparison.Sw or Filters.Comparison.Ew or Filters.Comparison.Eq) || !TextIndex.Knows(literal))
+        {
+            return base.Texts(text, comparison, literal);
+        }
+
+        // The index only says which values are worth a look; it is made when it is first wanted and grows with the values.
+        var index = indexes.AddOrUpdate(text.Name, _ => TextIndex.Of(column.Distinct), (_, known) => known.Upto(column.Distinct));
+        return column.WhereAmong(index.Candidates(literal), value => Folding.Holds(comparison, value, literal, text.IsExact));
+    }
+}

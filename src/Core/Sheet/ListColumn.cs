@@ -1,0 +1,202 @@
+using System.Runtime.InteropServices;
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Sheet;
+
+/// <summary>A list as the codes of its elements, and whether that is all of them.</summary>
+internal readonly record struct CodedList(int[] Elements, bool Complete)
+{
+    public bool Equals(CodedList other) => Complete == other.Complete && Elements.AsSpan().SequenceEqual(other.Elements);
+
+    public override int GetHashCode()
+    {
+        var hash = new HashCode();
+        hash.Add(Complete);
+        hash.AddBytes(MemoryMarshal.AsBytes(Elements.AsSpan()));
+        return hash.ToHashCode();
+    }
+}
+
+/// <summary>
+/// A list of each line. Elements that are equal are kept once with all that filters ask of them, and so are lists of the
+/// same elements: most sites of a unit have the same units above them, many the same owners.
+/// </summary>
+public sealed class ListColumn<TElement> : Column
+    where TElement : notnull
+{
+    private readonly Distinct<TElement> values;
+    private readonly Distinct<CodedList> lists;
+    private readonly ArraySegment<TElement> elements;
+    private readonly ArraySegment<CodedList> distinct;
+
+    private ListColumn(Codes codes, Distinct<TElement> values, Distinct<CodedList> lists, KeptColumns<TElement> parts)
+        : base(codes)
+    {
+        this.values = values;
+        this.lists = lists;
+        Parts = parts;
+        elements = values.Part;
+        distinct = lists.Part;
+    }
+
+    public static ListColumn<TElement> Empty(AttributeList<TElement> parts) => new(Codes.None, new(), new(), KeptColumns<TElement>.Empty(parts));
+
+    /// <summary>The distinct elements as columns of their own.</summary>
+    public KeptColumns<TElement> Parts { get; }
+
+    public override int DistinctCount => distinct.Count;
+
+    public Listed<TElement> this[int line] => new([.. distinct[Codes[line]].Elements.Select(code => elements[code])], distinct[Codes[line]].Complete);
+
+    public ListColumn<TElement> With<TLine>(IReadOnlyList<(int Place, TLine Line)> changes, Func<TLine, Listed<TElement>> read)
+    {
+        var coded = new (int, int)[changes.Count];
+        for (var i = 0; i < coded.Length; i++)
+        {
+            var listed = read(changes[i].Line);
+            var codes = new int[listed.Items.Count];
+            for (var at = 0; at < codes.Length; at++)
+            {
+                codes[at] = values.CodeOf(listed.Items[at]);
+            }
+
+            coded[i] = (changes[i].Place, lists.CodeOf(new CodedList(codes, listed.Complete)));
+        }
+
+        var changed = Codes.With(coded);
+        return IsWorn(lists.Count, changed) ? Anew(changed) : new ListColumn<TElement>(changed, values, lists, WithParts());
+    }
+
+    /// <summary>An incomplete list answers yes where the element is found, else cannot tell.</summary>
+    public Mask Any(Mask ofElements)
+    {
+        var verdicts = new Truth[distinct.Count];
+        for (var code = 0; code < verdicts.Length; code++)
+        {
+            var (codes, complete) = distinct[code];
+            var found = complete ? Truth.No : Truth.Unknown;
+            foreach (var element in codes)
+            {
+                found = found.Or(ofElements[element]);
+            }
+
+            verdicts[code] = found;
+        }
+
+        return Judged(verdicts);
+    }
+
+    public Mask Any(Func<TElement, bool> holds) => Any(Parts.Judge(place => Truths.Of(holds(elements[place]))));
+
+    public Mask IsComplete()
+    {
+        var verdicts = new Truth[distinct.Count];
+        for (var code = 0; code < verdicts.Length; code++)
+        {
+            verdicts[code] = Truths.Of(distinct[code].Complete);
+        }
+
+        return Judged(verdicts);
+    }
+
+    public override Mask IsPresent() => Any(Mask.All(Parts.Count, Truth.Yes));
+
+    /// <summary>In how many of the lines of a mask each element stands.</summary>
+    public IEnumerable<(TElement Element, int Count)> Counts(Mask over)
+    {
+        var counts = new int[elements.Count];
+        var byList = CountsByCode(over);
+        for (var code = 0; code < byList.Length; code++)
+        {
+            if (byList[code] > 0)
+            {
+                // An element that stands twice in a list is one line all the same.
+                foreach (var element in distinct[code].Elements.Distinct())
+                {
+                    counts[element] += byList[code];
+                }
+            }
+        }
+
+        return Enumerable.Range(0, counts.Length).Where(code => counts[code] > 0).Select(code => (elements[code], counts[code]));
+    }
+
+    /// <summary>How many of the lines of a mask have some element with each key; a line counts once for a key.</summary>
+    public IEnumerable<(string Key, int Count)> CountsBy(Func<int, string?> keyOfElement, Mask over)
+    {
+        var keys = Enumerable.Range(0, elements.Count).Select(keyOfElement).ToArray();
+        var counts = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
+        var byList = CountsByCode(over);
+        for (var code = 0; code < byList.Length; code++)
+        {
+            if (byList[code] > 0)
+            {
+                foreach (var key in distinct[code].Elements.Select(element => keys[element]).OfType<string>().Distinct(StringComparer.OrdinalIgnoreCase))
+                {
+                    counts[key] = counts.GetValueOrDefault(key) + byList[code];
+                }
+            }
+        }
+
+        return counts.Select(pair => (pair.Key, pair.Value));
+    }
+
+    internal override int CodeAt(int line) => Codes[line];
+
+    internal override int[] SortRanks(bool down) => throw new InvalidOperationException("A list has no order.");
+
+    internal void Write(ISheetWriter to, Action<ISheetWriter, TElement> write)
+    {
+        to.Write(elements.Count);
+        foreach (var element in elements)
+        {
+            write(to, element);
+        }
+
+        to.Write(distinct.Count);
+        foreach (var (codes, complete) in distinct)
+        {
+            to.Write(complete ? codes.Length : ~codes.Length);
+            to.Write(codes);
+        }
+
+        Codes.Write(to);
+    }
+
+    /// <summary>Fills an empty column.</summary>
+    internal ListColumn<TElement> Filled(ISheetReader from, Func<ISheetReader, TElement> read)
+    {
+        var count = from.ReadInt();
+        for (var i = 0; i < count; i++)
+        {
+            values.CodeOf(read(from));
+        }
+
+        count = from.ReadInt();
+        for (var i = 0; i < count; i++)
+        {
+            var length = from.ReadInt();
+            var codes = new int[length < 0 ? ~length : length];
+            from.Read(codes);
+            lists.CodeOf(new CodedList(codes, length >= 0));
+        }
+
+        return new ListColumn<TElement>(Codes.Read(from, lists.Count), values, lists, WithParts());
+    }
+
+    private KeptColumns<TElement> WithParts()
+    {
+        var known = Parts.Count;
+        var part = values.Part;
+        return part.Count == known ? Parts : Parts.With([.. Enumerable.Range(known, part.Count - known).Select(place => (place, part[place]))]);
+    }
+
+    private ListColumn<TElement> Anew(Codes codes)
+    {
+        var fresh = Empty(Parts.Attributes);
+        var (old, oldElements) = (lists.Part, values.Part);
+        var renamed = codes.Select(code => fresh.lists.CodeOf(new CodedList([.. old[code].Elements.Select(element => fresh.values.CodeOf(oldElements[element]))], old[code].Complete)));
+        return new ListColumn<TElement>(renamed, fresh.values, fresh.lists, fresh.WithParts());
+    }
+}

@@ -1,0 +1,45 @@
+namespace AtticLedger.Core.Sheet;
+
+/// <summary>
+/// Distinct values in their order: for each code its rank, the same for values that are equal in that order. Values that
+/// came later are merged in, for sorting all of them anew would take longer than anything else.
+/// </summary>
+internal sealed class Ranking
+{
+    private readonly int[] sorted;
+    private int[]? ranks;
+
+    private Ranking(int[] sorted) => this.sorted = sorted;
+
+    public static Ranking None { get; } = new([]);
+
+    public int Count => sorted.Length;
+
+    public Ranking With<TValue>(ArraySegment<TValue> values, IComparer<TValue> order)
+    {
+        if (values.Count == Count)
+        {
+            return this;
+        }
+
+        var added = Enumerable.Range(Count, values.Count - Count).ToArray();
+        Array.Sort(added, (a, b) => order.Compare(values[a], values[b]) is not 0 and var different ? different : a.CompareTo(b));
+        var merged = new int[values.Count];
+        for (int at = 0, old = 0, fresh = 0; at < merged.Length; at++)
+        {
+            merged[at] = fresh == added.Length || (old < sorted.Length && order.Compare(values[sorted[old]], values[added[fresh]]) <= 0) ? sorted[old++] : added[fresh++];
+        }
+
+        var ranks = new int[merged.Length];
+        for (int at = 1, rank = 0; at < merged.Length; at++)
+        {
+            rank += order.Compare(values[merged[at - 1]], values[merged[at]]) == 0 ? 0 : 1;
+            ranks[merged[at]] = rank;
+        }
+
+        return new Ranking(merged) { ranks = ranks };
+    }
+
+    /// <summary>For each code its rank, from 0.</summary>
+    public ReadOnlySpan<int> Ranks => ranks;
+}

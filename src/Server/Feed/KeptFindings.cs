@@ -1,0 +1,66 @@
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Feed;
+
+/// <summary>
+/// Writes since when findings are so: differences only, whichever server comes first. What could not be written, because
+/// others had gone on meanwhile, is tried again with the next change.
+/// </summary>
+internal sealed class KeptFindings(Database database)
+{
+    private readonly HashSet<SiteId> unwritten = [];
+    private bool allUnwritten;
+
+    /// <param name="changed">The sites whose findings may be others; null for all.</param>
+    public async Task Keep(LedgerState of, IReadOnlyCollection<SiteId>? changed)
+    {
+        allUnwritten |= changed is null;
+        unwritten.UnionWith(changed ?? []);
+        if ((allUnwritten || unwritten.Count > 0) && await Write(of, allUnwritten ? null : unwritten))
+        {
+            allUnwritten = false;
+            unwritten.Clear();
+        }
+    }
+
+    private Task<bool> Write(LedgerState of, IReadOnlyCollection<SiteId>? only) =>
+        database.Change(async change =>
+        {
+            var kept = (await change.Connection.Findings(only)).ToDictionary(row => (row.Site, row.Rule));
+            if ((await change.Connection.JournalHead()).Number > of.Place)
+            {
+                // Others have written since; what is true now is told with the next place.
+                return false;
+            }
+
+            var found = Found(of, only).ToDictionary(finding => (finding.Site, finding.Rule), finding => finding.CannotTell);
+            List<FindingRow> put =
+            [
+                .. from finding in found
+                   let row = kept.GetValueOrDefault(finding.Key)
+                   where row is null || row.CannotTell != finding.Value
+                   select new FindingRow(finding.Key.Site, finding.Key.Rule, finding.Value, row?.Since ?? change.Now),
+            ];
+            List<(SiteId, RuleId)> gone = [.. kept.Keys.Where(key => !found.ContainsKey(key))];
+            if (put.Count > 0)
+            {
+                await change.PutFindings(put);
+            }
+
+            if (gone.Count > 0)
+            {
+                await change.DropFindings(gone);
+            }
+
+            return true;
+        });
+
+    private static IEnumerable<(SiteId Site, RuleId Rule, bool CannotTell)> Found(LedgerState of, IReadOnlyCollection<SiteId>? only)
+    {
+        var all = of.Seen(new Sight.Everything());
+        var lines = only is null ? all.Lines(all.All) : only.Select(site => all.Find(site)).OfType<Core.Rules.SheetLine>();
+        return lines.SelectMany(line => line.Breaks.Select(rule => (line.Id, rule.Id, false)).Concat(line.Unsure.Select(rule => (line.Id, rule.Id, true))));
+    }
+}

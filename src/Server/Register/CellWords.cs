@@ -1,0 +1,42 @@
+using System.Globalization;
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Keys;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Feed;
+
+namespace AtticLedger.Server.Register;
+
+/// <summary>An attribute of a line in words: none and not known are said, and never look alike.</summary>
+internal static class CellWords
+{
+    private const string NotKnown = "not known";
+
+    public static string Of(SheetLine line, Attribute<JudgedLine> attribute, LedgerState state) =>
+        line.Columns.Of(attribute) switch
+        {
+            Column<string> text => Said(text[line.Place], said => said),
+            Column<bool> flags => Said(flags[line.Place], said => said ? "yes" : "no"),
+            Column<DateTimeOffset> moments => Said(moments[line.Place], said => state.Roll.Time.DayOf(said).ToString("d MMM yyyy", CultureInfo.InvariantCulture)),
+            Column<Span> spans => Said(spans[line.Place], span => attribute is WordAttribute<JudgedLine> word
+                ? LineWriter.Words(span, value => word.Order[value].Replace('-', ' '))
+                : Number(span)),
+            ListColumn<UnitCode> units => Listed(units[line.Place], unit => unit.Value),
+            ListColumn<string> domains => Listed(domains[line.Place], domain => domain),
+            ListColumn<KeyHolder> owners => Listed(owners[line.Place], holder => holder.Person.Mail),
+            ListColumn<Rule> rules => Listed(rules[line.Place], rule => rule.Id.Value),
+            _ => throw new InvalidOperationException("Every kind of column has words above."),
+        };
+
+    private static string Said<T>(Known<T> fact, Func<T, string> words)
+        where T : notnull => fact.Has(out var said) ? words(said) : fact.IsNone ? "none" : NotKnown;
+
+    private static string Number(Span span) =>
+        span.AtLeast == span.AtMost ? span.AtLeast.ToString("N0", CultureInfo.InvariantCulture)
+        : span.AtMost == int.MaxValue ? $"at least {span.AtLeast.ToString("N0", CultureInfo.InvariantCulture)}"
+        : $"{span.AtLeast.ToString("N0", CultureInfo.InvariantCulture)} to {span.AtMost.ToString("N0", CultureInfo.InvariantCulture)}";
+
+    private static string Listed<T>(Listed<T> list, Func<T, string> word) =>
+        list.Items.Count > 0 ? string.Join(", ", list.Items.Select(word)) + (list.Complete ? "" : " and perhaps more") : list.Complete ? "none" : NotKnown;
+}

@@ -1,0 +1,70 @@
+using System.Globalization;
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Server.Register;
+
+/// <summary>The values that an attribute has over some lines, with how many have each.</summary>
+internal static class Choices
+{
+    private const int Most = 40;
+
+    public static ChoicesWire Of(AttributeWire attribute, SeenSheet seen, Mask over, string? find)
+    {
+        over = over.And(seen.All);
+        var whole = JudgedLine.Attributes.Find(attribute.Name);
+        var column = seen.Columns.Of(whole?.Name ?? attribute.Name[..attribute.Name.LastIndexOf('.')]);
+        var present = column.IsPresent();
+        var values = whole is null ? OfElements(column, attribute.Name[(attribute.Name.LastIndexOf('.') + 1)..], over) : OfLines(column, attribute, over);
+        var fitting = values
+            .Where(value => string.IsNullOrWhiteSpace(find) || value.Words.Contains(find.Trim(), StringComparison.OrdinalIgnoreCase))
+            .OrderByDescending(value => value.Count)
+            .ThenBy(value => value.Key, StringComparer.OrdinalIgnoreCase)
+            .ToList();
+        return new ChoicesWire(attribute, [.. fitting.Take(Most)], Math.Max(0, fitting.Count - Most), over.And(present.Not()).CountYes, present.CountUnknownOf(over));
+    }
+
+    private static IEnumerable<CountWire> OfLines(Column column, AttributeWire attribute, Mask over) =>
+        column switch
+        {
+            Column<string> text => text.Counts(over).Where(pair => pair.Value.Has(out _)).Select(pair => Counted(pair.Value.Or(""), pair.Count)).GroupBy(wire => wire.Key, StringComparer.OrdinalIgnoreCase)
+                .Select(same => same.First() with { Count = same.Sum(wire => wire.Count) }),
+            Column<Span> spans when attribute.Order.Count > 0 => spans.Counts(over).Where(pair => pair.Value.Has(out var span) && span.AtLeast == span.AtMost)
+                .Select(pair => Counted(attribute.Order[pair.Value.Or(default).AtLeast], pair.Count)),
+            Column<Span> spans => spans.Counts(over).Where(pair => pair.Value.Has(out var span) && span.AtLeast == span.AtMost)
+                .Select(pair => Counted(pair.Value.Or(default).AtLeast.ToString(CultureInfo.InvariantCulture), pair.Count)),
+            Column<bool> flags => flags.Counts(over).Where(pair => pair.Value.Has(out _)).Select(pair => Counted(pair.Value.Or(false) ? "yes" : "no", pair.Count)),
+            _ => [],
+        };
+
+    // Lines are counted once for each value, however many of their elements have it.
+    private static IEnumerable<CountWire> OfElements(Column column, string part, Mask over) =>
+        column switch
+        {
+            ListColumn<UnitCode> units => ByPart(units, part, over),
+            ListColumn<string> domains => ByPart(domains, part, over),
+            ListColumn<Core.Keys.KeyHolder> owners => ByPart(owners, part, over),
+            ListColumn<Rule> rules => ByPart(rules, part, over),
+            _ => throw new InvalidOperationException("Every list of a site stands above."),
+        };
+
+    private static IEnumerable<CountWire> ByPart<TElement>(ListColumn<TElement> list, string part, Mask over)
+        where TElement : notnull
+    {
+        var attribute = list.Parts.Attributes.Find(part)!;
+        return list.CountsBy(element => Word(list.Parts.Of(attribute), attribute, element), over).Select(pair => Counted(pair.Key, pair.Count));
+    }
+
+    private static string? Word<TElement>(Column column, Attribute<TElement> attribute, int element) =>
+        column switch
+        {
+            Column<string> text => text[element].Has(out var said) ? said : null,
+            Column<bool> flags => flags[element].Has(out var said) ? (said ? "yes" : "no") : null,
+            Column<Span> spans when spans[element].Has(out var span) => attribute is WordAttribute<TElement> word ? word.Order[span.AtLeast] : span.AtLeast.ToString(CultureInfo.InvariantCulture),
+            _ => null,
+        };
+
+    private static CountWire Counted(string key, int count) => new(key, key, count);
+}

@@ -1,0 +1,140 @@
+using System.Globalization;
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Server.Register;
+
+/// <summary>
+/// One "and …" of the sentence, as the address bar carries it: <c>attribute:how:value|value</c>. Any attribute of the
+/// list can be spoken of, and of a list any part of its elements (<c>owners.standing:is:left</c>).
+/// </summary>
+/// <example><code>class:not:Open|Internal · edited:before:2026-01-31 · owners.unit:none · name:has:tug</code></example>
+public sealed record Clause(string Attribute, string How, IReadOnlyList<string> Values)
+{
+    private const int MostValues = 50;
+
+    /// <exception cref="FilterError">Says what cannot be read, and what could stand there.</exception>
+    public static Clause Parse(string text)
+    {
+        var parts = text.Split(':', 3);
+        if (parts.Length < 2)
+        {
+            throw new FilterError(1, $"\"{text}\" is not attribute:how:value");
+        }
+
+        IReadOnlyList<string> values = parts.Length < 3 || parts[2].Length == 0 ? [] : parts[2].Split('|');
+        return values.Count > MostValues
+            ? throw new FilterError(1, $"at most {MostValues} values can be named at once")
+            : new Clause(parts[0], parts[1], values);
+    }
+
+    /// <summary>The clause in the grammar of filters.</summary>
+    public string Filter(Roll roll)
+    {
+        var (list, simple) = Find();
+        if (How is "any" or "none")
+        {
+            // Of a list's part: some element has it, or none has.
+            var present = list is null ? $"{Attribute} pr" : $"{list.Name}[{simple.Name} pr]";
+            return How == "any" ? present : $"not ({present})";
+        }
+
+        var (@operator, negated) = Operator(simple.TypeWord);
+        if (Values.Count == 0)
+        {
+            throw new FilterError(1, $"\"{Attribute}:{How}\" names no value");
+        }
+
+        var name = list is null ? Attribute : simple.Name;
+        var any = string.Join(" or ", Values.Select(value => $"{name} {@operator} {Literal(simple.TypeWord, value, roll)}"));
+        var inner = list is null ? $"({any})" : $"{list.Name}[{any}]";
+        return negated ? $"not ({inner})" : inner;
+    }
+
+    /// <summary>The clause as the sentence says it.</summary>
+    public string Words(Roll roll)
+    {
+        var type = Find().Simple.TypeWord;
+        var subject = AttributeWords.Of(Attribute);
+        var values = string.Join(How == "not" || How == "lacks" ? " nor " : " or ", Values.Select(value => Shown(type, value, roll)));
+        return How switch
+        {
+            "any" => $"{subject} is known",
+            "none" => $"{subject} is none",
+            "is" when type == "true or false" => values == "yes" ? subject : $"not {subject}",
+            "is" => $"{subject} is {values}",
+            "not" => $"{subject} is not {values}",
+            "has" => $"{subject} has {values}",
+            "lacks" => $"{subject} has not {values}",
+            "starts" => $"{subject} begins with {values}",
+            "least" => $"{subject} is at least {values}",
+            "most" => $"{subject} is at most {values}",
+            "before" => $"{subject} is before {values}",
+            _ => $"{subject} is on or after {values}",
+        };
+    }
+
+    /// <summary>The list that the attribute is a part of, or null; and the attribute or part.</summary>
+    public (ListAttribute<JudgedLine>? List, (string Name, string TypeWord) Simple) Find()
+    {
+        if (JudgedLine.Attributes.Find(Attribute) is { } whole)
+        {
+            return whole is ListAttribute<JudgedLine> list ? (list, Part(list, "value")) : (null, (whole.Name, whole.TypeWord));
+        }
+
+        var dot = Attribute.LastIndexOf('.');
+        return dot > 0 && JudgedLine.Attributes.Find(Attribute[..dot]) is ListAttribute<JudgedLine> of
+            ? (of, Part(of, Attribute[(dot + 1)..]))
+            : throw new FilterError(1, $"there is no attribute \"{Attribute}\"");
+    }
+
+    private (string Name, string TypeWord) Part(ListAttribute<JudgedLine> list, string name) =>
+        list.Parts.FirstOrDefault(part => part.Name == name) is { Name: not null } part ? (part.Name, part.TypeWord) : throw new FilterError(1, $"there is no attribute \"{Attribute}\"");
+
+    private (string Operator, bool Negated) Operator(string type)
+    {
+        var isText = type.StartsWith("text", StringComparison.Ordinal);
+        var isOrdered = type.Contains('<', StringComparison.Ordinal) || type == "number";
+        return How switch
+        {
+            "is" when type != "instant" => ("eq", false),
+            "not" when type != "instant" => ("eq", true),
+            "has" when isText => ("co", false),
+            "lacks" when isText => ("co", true),
+            "starts" when isText => ("sw", false),
+            "least" when isOrdered => ("ge", false),
+            "most" when isOrdered => ("le", false),
+            "before" when type == "instant" => ("lt", false),
+            "since" when type == "instant" => ("ge", false),
+            _ => throw new FilterError(1, $"\"{Attribute}\" ({type}) knows no \"{How}\""),
+        };
+    }
+
+    private string Literal(string type, string value, Roll roll) =>
+        type switch
+        {
+            "number" => decimal.TryParse(value, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)
+                ? number.ToString(CultureInfo.InvariantCulture)
+                : throw new FilterError(1, $"\"{value}\" is not a number"),
+            "true or false" => value is "yes" or "no" ? (value == "yes" ? "true" : "false") : throw new FilterError(1, $"\"{Attribute}\" is yes or no"),
+            "instant" => $"\"{roll.Time.StartOf(Day(value, roll)).ToUniversalTime():yyyy-MM-dd'T'HH:mm:ss'Z'}\"",
+            _ => System.Text.Json.JsonSerializer.Serialize(value),
+        };
+
+    private static string Shown(string type, string value, Roll roll) =>
+        type switch
+        {
+            "instant" => Day(value, roll).ToString("d MMMM yyyy", CultureInfo.InvariantCulture),
+            "true or false" or "number" => value,
+            _ when type.Contains('<', StringComparison.Ordinal) => value.Replace('-', ' '),
+            _ => $"“{value}”",
+        };
+
+    // A date, or so many days ago: then the sentence stays true tomorrow.
+    private static DateOnly Day(string value, Roll roll) =>
+        DateOnly.TryParseExact(value, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day
+        : value.EndsWith('d') && int.TryParse(value[..^1], NumberStyles.None, CultureInfo.InvariantCulture, out var days) && days < 100_000 ? roll.Time.DayOf(roll.Now).AddDays(-days)
+        : throw new FilterError(1, $"\"{value}\" is neither a date such as 2026-01-31 nor a number of days ago such as 90d");
+}

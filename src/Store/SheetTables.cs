@@ -1,0 +1,169 @@
+using System.Runtime.CompilerServices;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using Npgsql;
+using NpgsqlTypes;
+
+namespace AtticLedger.Store;
+
+/// <summary>What the sheet reads: all sites in a stream, and which sites a change of people touches.</summary>
+public static class SheetTables
+{
+    private const int Batch = 2048;
+
+    /// <summary>
+    /// All sites in the order of their ids, in batches, in the snapshot of a connection. A second connection streams their
+    /// grants beside them. Grants come without keys, for nothing that the sheet computes asks for them.
+    /// </summary>
+    public static async IAsyncEnumerable<IReadOnlyList<SiteFacts>> AllSites(this Database database, NpgsqlConnection connection, [EnumeratorCancellation] CancellationToken stop = default)
+    {
+        var underWay = await connection.UnderWayBySite();
+        var snapshot = await connection.One<string>("select pg_export_snapshot()");
+        await using var beside = await database.Source.OpenConnectionAsync(stop);
+        await using var transaction = await beside.BeginTransactionAsync(System.Data.IsolationLevel.RepeatableRead, stop);
+        await beside.Run($"set transaction snapshot '{snapshot}'");
+        await using var grants = new GrantStream(await beside.BeginBinaryExportAsync(
+            "copy (select site, power, person, people_group, unit, subject, proof, is_link, through from site_grant order by site) to stdout (format binary)", stop));
+        await using var command = new NpgsqlCommand(SiteTables.Select("order by id"), connection);
+        await using var reader = await command.ExecuteReaderAsync(stop);
+        var batch = new List<SiteFacts>(Batch);
+        while (await reader.ReadAsync(stop))
+        {
+            var id = reader.GetInt64(0);
+            batch.Add(SiteTables.Read(reader, grants.Of(id), underWay.TryGetValue(id, out var orders) ? orders : []));
+            if (batch.Count == Batch)
+            {
+                yield return batch;
+                batch = new List<SiteFacts>(Batch);
+            }
+        }
+
+        if (batch.Count > 0)
+        {
+            yield return batch;
+        }
+    }
+
+    /// <summary>The sites that may feel a change of the roll by what they grant; those of unknown facts are the sheet's to name.</summary>
+    public static Task<List<SiteId>> SitesTouched(this NpgsqlConnection connection, RollChange change, Roll before, Roll after)
+    {
+        var groups = after.Groups.Select(group => (group.Id.Value, Size: Math.Max(before.Expand(group.Id).People.Count, after.Expand(group.Id).People.Count))).ToList();
+        var units = after.Units.Select(unit => (unit.Code.Value, Size: Math.Max(before.OfUnit(unit.Code).Count, after.OfUnit(unit.Code).Count))).ToList();
+        return connection.Rows(
+            """
+            select site from site_grant where person = any($1) or people_group = any($2) or unit = any($11) or through between $4 and $5
+                or (subject = 'staff' and ((power >= 2 and $6::integer is not null) or (power = 6 and cardinality($1::bigint[]) > 0)))
+            union select id from site where unit = any($3)
+            union select g.site from site_grant g
+                left join unnest($7::bigint[], $8::integer[]) as s(people_group, size) on s.people_group = g.people_group
+                left join unnest($9::text[], $10::integer[]) as u(unit, size) on u.unit = g.unit
+                where $6::integer is not null and g.subject in ('person', 'group', 'unit')
+                group by g.site having sum(coalesce(s.size, u.size, 1)) >= $6
+            """,
+            row => new SiteId(row.GetInt64(0)),
+            change.People.Select(person => person.Value).ToArray(),
+            change.Groups.Select(group => group.Value).ToArray(),
+            after.Units.Select(unit => unit.Code).Where(unit => change.TouchesSitesOf(unit, before, after)).Select(unit => unit.Value).ToArray(),
+            Sql.Day(change.LinksEnded?.First),
+            Sql.Day(change.LinksEnded?.Last),
+            new NpgsqlParameter { Value = (object?)change.NearlyStaff ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Integer },
+            groups.Select(group => group.Value).ToArray(),
+            groups.Select(group => group.Size).ToArray(),
+            units.Select(unit => unit.Value).ToArray(),
+            units.Select(unit => unit.Size).ToArray(),
+            change.UnitsOfPeople.Select(unit => unit.Value).ToArray());
+    }
+
+    /// <summary>Grants in the order of their sites. What is granted alike at many sites is one grant in memory.</summary>
+    private sealed class GrantStream(NpgsqlBinaryExporter rows) : IAsyncDisposable
+    {
+        private readonly Dictionary<(short Power, long Id, byte Kind, short Proof), Grant> alike = [];
+        private long site = long.MinValue;
+        private Grant? next;
+
+        public List<Grant> Of(long wanted)
+        {
+            var found = new List<Grant>(16);
+            while (site <= wanted)
+            {
+                if (site == wanted && next is not null)
+                {
+                    found.Add(next);
+                }
+
+                if (rows.StartRow() < 0)
+                {
+                    site = long.MaxValue;
+                    break;
+                }
+
+                site = rows.Read<long>();
+                next = Read();
+            }
+
+            return found;
+        }
+
+        public ValueTask DisposeAsync() => rows.DisposeAsync();
+
+        private Grant Read()
+        {
+            var power = rows.Read<short>();
+            var person = Maybe();
+            var group = Maybe();
+            string? unit = null;
+            if (rows.IsNull)
+            {
+                rows.Skip();
+            }
+            else
+            {
+                unit = rows.Read<string>();
+            }
+
+            string? subject = null;
+            if (person is null && group is null && unit is null)
+            {
+                subject = rows.Read<string>();
+            }
+            else
+            {
+                rows.Skip();
+            }
+
+            var proof = rows.Read<short>();
+            var isLink = rows.Read<bool>();
+            DateOnly? through = null;
+            if (rows.IsNull)
+            {
+                rows.Skip();
+            }
+            else
+            {
+                through = rows.Read<DateOnly>();
+            }
+
+            Grant Make() => new StoredGrant((Power)power, subject ?? (person is not null ? "person" : group is not null ? "group" : "unit"), person, group, unit, (Proof)proof, isLink, through).Grant("");
+            if (isLink || through is not null || unit is not null)
+            {
+                return Make();
+            }
+
+            var key = (power, person ?? group ?? 0, (byte)(person is not null ? 0 : group is not null ? 1 : subject![0]), proof);
+            return alike.TryGetValue(key, out var grant) ? grant : alike[key] = Make();
+        }
+
+        private long? Maybe()
+        {
+            if (rows.IsNull)
+            {
+                rows.Skip();
+                return null;
+            }
+
+            return rows.Read<long>();
+        }
+    }
+}
