@@ -202,6 +202,11 @@ instance_start() {
     database_settings "$folder" "$ATTIC_DATABASE_PORT"
     export ATTIC_ADDRESS=http://127.0.0.1:$ATTIC_PORT
     "$ROOT/attic" migrate >"$folder/migrate.log" 2>&1 || { cat "$folder/migrate.log" >&2; fail "The migration failed."; }
+    if [ -n "${BUNDLE:-}" ] && [ ! -f "$folder/bundle-is-read" ]; then
+        say "Reading the bundle …"
+        "$ROOT/attic" import "$BUNDLE" || fail "Nothing was read. Once the bundle is mended: ./start --bundle DIR --reset"
+        touch "$folder/bundle-is-read"
+    fi
     if [ "$kind" = demo ]; then
         launch standins "$folder" dotnet "$ROOT/src/StandIns/bin/Release/net10.0/AtticLedger.StandIns.dll" \
             --folder "$folder/standins" --slipway "$SLIPWAY_PORT" --front "$FRONT_PORT" --staff "$STAFF_PORT" --mail "$MAIL_PORT" --smtp "$SMTP_PORT"

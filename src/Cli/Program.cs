@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Text;
+using AtticLedger.Cli.Bundle;
 using AtticLedger.Cli.Demo;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Journal;
@@ -17,7 +18,7 @@ public static class Program
     {
         var root = new RootCommand("Attic Ledger on the command line: the same computations as the server's.")
         {
-            Migrate(), JournalCommands(), Reach(), Account(), DemoCommands(), Filters(),
+            Migrate(), JournalCommands(), Reach(), Account(), DemoCommands(), Filters(), BundleCommands.Export(), BundleCommands.Import(), BundleCommands.Generate(),
         };
         return await root.Parse(arguments).InvokeAsync();
     }
@@ -150,6 +151,6 @@ public static class Program
         return command;
     }
 
-    private static string Setting(string name) =>
+    internal static string Setting(string name) =>
         Environment.GetEnvironmentVariable(name) ?? throw new InvalidOperationException($"Set {name}, or run through ./attic, which does.");
 }

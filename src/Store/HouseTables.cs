@@ -36,18 +36,23 @@ public static class HouseTables
         new(TimeZoneInfo.FindSystemTimeZoneById(await connection.Setting("zone", "UTC")));
 
     public static async Task<RuleBook> Rules(this NpgsqlConnection connection, DateOnly today) =>
-        new(
-            await connection.Rows(
-                "select id, title, short, level, scope, demand, from_day from house_rule",
-                row => new Rule(
-                    new RuleId(row.GetString(0)),
-                    row.GetString(1),
-                    row.GetString(2),
-                    (Level)row.GetInt16(3),
-                    row.GetString(4),
-                    ReadDemand(row.GetString(5)),
-                    row.GetFieldValue<DateOnly>(6))),
-            today);
+        new(await connection.AllRules(), today);
+
+    public static Task<List<(string Name, string Value)>> Settings(this NpgsqlConnection connection) =>
+        connection.Rows("select name, value from house_setting order by name collate \"C\"", row => (row.GetString(0), row.GetString(1)));
+
+    /// <summary>All rules, whatever their first day.</summary>
+    public static Task<List<Rule>> AllRules(this NpgsqlConnection connection) =>
+        connection.Rows(
+            "select id, title, short, level, scope, demand, from_day from house_rule order by id collate \"C\"",
+            row => new Rule(
+                new RuleId(row.GetString(0)),
+                row.GetString(1),
+                row.GetString(2),
+                (Level)row.GetInt16(3),
+                row.GetString(4),
+                ReadDemand(row.GetString(5)),
+                row.GetFieldValue<DateOnly>(6)));
 
     public static async Task SetSetting(this Change change, string name, string value) =>
         await change.Connection.Run("insert into house_setting (name, value) values ($1, $2) on conflict (name) do update set value = excluded.value", name, value);
@@ -81,8 +86,8 @@ public static class HouseTables
     public static async Task<string> Setting(this NpgsqlConnection connection, string name, string otherwise) =>
         (await connection.Rows("select value from house_setting where name = $1", row => row.GetString(0), name)).SingleOrDefault() ?? otherwise;
 
-    // A built-in demand stands as a word before a colon, a general one as its expression.
-    private static string DemandText(Demand demand) =>
+    /// <summary>A built-in demand stands as a word before a colon, a general one as its expression.</summary>
+    public static string DemandText(Demand demand) =>
         demand switch
         {
             Demand.WithinAllowed => "within-allowed:",
@@ -91,13 +96,14 @@ public static class HouseTables
             _ => "general:" + demand.Expression,
         };
 
-    private static Demand ReadDemand(string text) =>
+    /// <exception cref="InvalidOperationException">It is no demand that this version knows.</exception>
+    public static Demand ReadDemand(string text) =>
         text.Split(':', 2) switch
         {
             ["within-allowed", _] => new Demand.WithinAllowed(),
             ["editing-named", _] => new Demand.EditingNamedOnly(),
             ["fit-key-holders", var least] => new Demand.FitKeyHolders(int.Parse(least, CultureInfo.InvariantCulture)),
             ["general", var expression] => new Demand.General(expression),
-            _ => throw new InvalidOperationException($"The database has a demand \"{text}\", which this version does not know."),
+            _ => throw new InvalidOperationException($"\"{text}\" is no demand that this version knows."),
         };
 }

@@ -1,5 +1,6 @@
 using System.Runtime.CompilerServices;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -17,7 +18,7 @@ public static class SheetTables
     /// All sites in the order of their ids, in batches, in the snapshot of a connection. A second connection streams their
     /// grants beside them. Grants come without keys, for nothing that the sheet computes asks for them.
     /// </summary>
-    public static async IAsyncEnumerable<IReadOnlyList<SiteFacts>> AllSites(this Database database, NpgsqlConnection connection, [EnumeratorCancellation] CancellationToken stop = default)
+    private static async IAsyncEnumerable<IReadOnlyList<SiteFacts>> AllSites(this Database database, NpgsqlConnection connection, [EnumeratorCancellation] CancellationToken stop = default)
     {
         var underWay = await connection.UnderWayBySite();
         var snapshot = await connection.One<string>("select pg_export_snapshot()");
@@ -45,6 +46,22 @@ public static class SheetTables
             yield return batch;
         }
     }
+
+    /// <summary>The sheet made anew from all rows, in the snapshot of a connection.</summary>
+    public static async Task<JudgedSheet> WholeSheet(this Database database, NpgsqlConnection connection, Roll roll, House house, RuleBook rules)
+    {
+        var sheet = JudgedSheet.Empty;
+        await foreach (var sites in database.AllSites(connection))
+        {
+            sheet = sheet.With(rules.Judge([.. sites.Select(site => new SiteLine(site, house, roll))]));
+        }
+
+        return sheet;
+    }
+
+    /// <summary>All sites in the order of their hosts and keys, which are the same in every installation.</summary>
+    public static Task<List<SiteId>> SiteIdsByKey(this NpgsqlConnection connection) =>
+        connection.Rows("select id from site order by host collate \"C\", host_key collate \"C\"", row => new SiteId(row.GetInt64(0)));
 
     /// <summary>The sites that may feel a change of the roll by what they grant; those of unknown facts are the sheet's to name.</summary>
     public static Task<List<SiteId>> SitesTouched(this NpgsqlConnection connection, RollChange change, Roll before, Roll after)

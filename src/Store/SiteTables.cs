@@ -7,7 +7,7 @@ namespace AtticLedger.Store;
 
 public static class SiteTables
 {
-    private const string Columns =
+    internal const string Columns =
         "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing";
 
     /// <summary>The sites that a viewer may see, or those of them with the given ids, with grants and what is under way.</summary>
@@ -65,14 +65,19 @@ public static class SiteTables
     private static async Task SetGrants(this Change change, SiteId id, SiteFacts site)
     {
         await change.Connection.Run("delete from site_grant where site = $1", id.Value);
-        if (!site.Sharing.Has(out var sharing))
+        await change.CopyGrants([site with { Id = id }]);
+    }
+
+    internal static async Task CopyGrants(this Change change, IReadOnlyList<SiteFacts> sites)
+    {
+        if (!sites.Any(site => site.Sharing.Has(out _)))
         {
             return;
         }
 
         await using var copy = await change.Connection.BeginBinaryImportAsync(
             "copy site_grant (site, key, power, subject, person, people_group, unit, proof, is_link, through) from stdin (format binary)");
-        foreach (var grant in sharing.Grants)
+        foreach (var (id, grant) in sites.SelectMany(site => site.Sharing.Has(out var sharing) ? sharing.Grants.Select(grant => (site.Id, grant)) : []))
         {
             var stored = StoredGrant.Of(grant);
             await copy.StartRowAsync();
@@ -94,7 +99,7 @@ public static class SiteTables
     private static Task Write(NpgsqlBinaryImporter copy, object? value, NpgsqlDbType type) =>
         value is null ? copy.WriteNullAsync() : copy.WriteAsync(value, type);
 
-    private static object?[] Values(SiteFacts site)
+    internal static object?[] Values(SiteFacts site)
     {
         var unknowns = new List<string>();
         object? Fact<T>(string name, Known<T> fact, Func<T, object> map, NpgsqlDbType type)

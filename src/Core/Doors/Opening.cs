@@ -41,5 +41,11 @@ public sealed record Ask(Grant? Grant, OpeningBounds Lets)
     public static Ask Anything(Roll roll) =>
         new(null, new OpeningBounds(Opening.Nothing, new Opening(roll.Inside, true, roll.Guests, DoorSet.All)));
 
-    public static Ask Of(Grant grant, Roll roll) => new(grant, roll.Once(on => new Openings(on)).Of(grant));
+    public static Ask Of(Grant grant, Roll roll) => OfAll([grant], roll)[0];
+
+    public static IReadOnlyList<Ask> OfAll(IEnumerable<Grant> grants, Roll roll)
+    {
+        var openings = roll.Once(static on => new Openings(on));
+        return [.. grants.Select(grant => new Ask(grant, openings.Of(grant)))];
+    }
 }

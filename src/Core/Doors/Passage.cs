@@ -74,7 +74,7 @@ public sealed class Passages
     /// <summary>The asks of a site for one power: asking for a power asks for the weaker ones.</summary>
     public static IReadOnlyList<Ask> AsksOf(Known<IReadOnlyList<Grant>> grants, Power power, Roll roll) =>
         grants.Has(out var known)
-            ? [.. known.Where(grant => grant.Power >= power).Select(grant => Ask.Of(grant, roll))]
+            ? Ask.OfAll(known.Where(grant => grant.Power >= power), roll)
             : grants.IsNone ? [] : [Ask.Anything(roll)];
 
     public static bool IsEverLive(Known<Stage> stage) => !stage.Has(out var at) || at != Stage.NeverLive;
@@ -117,10 +117,7 @@ public sealed class Passages
         var certain = actual.AtLeast.Except(allowed.AtMost);
         var possible = isKnown
             ? certain
-            : asked.Most.Openings
-                .Select(ask => Access.Of([ask.Under(host.Least, unitAtMost)]).Except(Access.Of([ask.Under(all.Most, unitAtLeast)]).Without(roll.Left)))
-                .Aggregate(Access.None, (beyond, some) => beyond.Union(some))
-                .Except(allowed.AtLeast);
+            : Access.Of([.. asked.Most.Openings.Select(ask => PossiblyBeyond(ask.Under(host.Least, unitAtMost), ask.Under(all.Most, unitAtLeast))).OfType<Opening>()]).Except(allowed.AtLeast);
 
         return new Passage(
             power,
@@ -130,6 +127,18 @@ public sealed class Passages
             allowed,
             new Beyond(certain, possible),
             all.IsKnown ? Known.Of(all.Least) : Known<Limit>.Unknown);
+    }
+
+    // Of one ask, what the host may let in and the house perhaps not; null where that is nothing, as it mostly is.
+    private Opening? PossiblyBeyond(Opening actual, Opening allowed)
+    {
+        if (ReferenceEquals(actual, allowed) && !actual.Inside.Overlaps(roll.Left) && !actual.Guests.Overlaps(roll.Left))
+        {
+            return null;
+        }
+
+        var beyond = Access.Of([actual]).Except(Access.Of([allowed]).Without(roll.Left));
+        return new Opening(beyond.Inside, actual.IsWide, beyond.Guests, beyond.Doors);
     }
 
     private List<Step> StepsOf(Power power, List<Opening> least, List<Opening> most, bool isKnown)

@@ -26,7 +26,8 @@ public sealed record KeyHolder(Person Person, Standing Standing, string? Through
         ReferenceEquals(this, other)
         || (other is not null && Person == other.Person && Standing == other.Standing && Through == other.Through && Why.SequenceEqual(other.Why));
 
-    public override int GetHashCode() => HashCode.Combine(Person.Id, Standing, Through, Why.Count);
+    // One person holds keys through a few groups only: the name of the group need not tell them apart here.
+    public override int GetHashCode() => HashCode.Combine(Person.Id, Through?.Length);
 }
 
 /// <summary>
@@ -46,32 +47,65 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
             return new KeyHolders([], site.Sharing.IsNone);
         }
 
-        // The same people hold the keys of many sites.
-        var known = roll.Once(_ => new ConcurrentDictionary<(int Place, string? Through, int FitDays), KeyHolder>());
-        var holders = new SortedDictionary<int, KeyHolder>();
-        var complete = true;
-        foreach (var grant in sharing.Grants.Where(grant => grant.Power == Power.Own))
+        var (held, complete) = (new List<HeldKeys>(), true);
+        var known = roll.Once(static on => new HeldBySubject(on));
+        foreach (var grant in sharing.Grants)
         {
-            var lets = Ask.Of(grant, roll).Lets;
-            complete &= ReferenceEquals(lets.AtLeast, lets.AtMost);
-            var through = grant.Subject is Subject.OneGroup(var group) ? roll.Find(group)?.Name : null;
-            foreach (var place in lets.AtLeast.Inside.Union(lets.AtLeast.Guests).Places())
+            if (grant.Power == Power.Own)
             {
-                if (!holders.TryGetValue(place, out var already) || already.Through is not null)
+                var lets = Ask.Of(grant, roll).Lets;
+                complete &= ReferenceEquals(lets.AtLeast, lets.AtMost);
+                held.Add(known.Of(grant, lets.AtLeast, fitDays));
+            }
+        }
+
+        return new KeyHolders(held.Count == 1 ? held[0].Holders : Together(held), complete);
+    }
+
+    // In the order of the roll; who holds a key by name and through a group as well holds it by name.
+    private static IReadOnlyList<KeyHolder> Together(List<HeldKeys> held)
+    {
+        var holders = new SortedDictionary<int, KeyHolder>();
+        foreach (var keys in held)
+        {
+            for (var i = 0; i < keys.Places.Count; i++)
+            {
+                if (!holders.TryGetValue(keys.Places[i], out var already) || already.Through is not null)
                 {
-                    holders[place] = known.GetOrAdd((place, through, fitDays), key => Holder(key.Place, key.Through, roll, key.FitDays));
+                    holders[keys.Places[i]] = keys.Holders[i];
                 }
             }
         }
 
-        return new KeyHolders([.. holders.Values], complete);
+        return [.. holders.Values];
     }
 
-    private static KeyHolder Holder(int place, string? through, Roll roll, int fitDays)
+    /// <summary>The people who hold a key by one grant, in the order of the roll.</summary>
+    private sealed record HeldKeys(IReadOnlyList<int> Places, IReadOnlyList<KeyHolder> Holders);
+
+    /// <summary>The same people and groups hold the keys of many sites.</summary>
+    private sealed class HeldBySubject(Roll roll)
     {
-        var person = roll.People[place];
-        var standing = roll.Standings[place];
-        return new KeyHolder(person, standing, through, [.. Unfitness(person, standing, roll, fitDays)]);
+        private readonly ConcurrentDictionary<(Opening, Subject, int FitDays), HeldKeys> known = new(ByReference.Instance);
+
+        public HeldKeys Of(Grant grant, Opening lets, int fitDays) =>
+            known.GetOrAdd((lets, grant.Subject, fitDays), static (key, roll) =>
+            {
+                var through = key.Item2 is Subject.OneGroup(var group) ? roll.Find(group)?.Name : null;
+                List<int> places = [.. key.Item1.Inside.Union(key.Item1.Guests).Places()];
+                return new HeldKeys(places, [.. places.Select(place => new KeyHolder(roll.People[place], roll.Standings[place], through, [.. Unfitness(roll.People[place], roll.Standings[place], roll, key.FitDays)]))]);
+            }, roll);
+
+        // A subject opens one and the same on a roll, so that alone tells keys apart.
+        private sealed class ByReference : IEqualityComparer<(Opening Lets, Subject Subject, int FitDays)>
+        {
+            public static readonly ByReference Instance = new();
+
+            public bool Equals((Opening Lets, Subject Subject, int FitDays) a, (Opening Lets, Subject Subject, int FitDays) b) =>
+                ReferenceEquals(a.Lets, b.Lets) && a.FitDays == b.FitDays && a.Subject == b.Subject;
+
+            public int GetHashCode((Opening Lets, Subject Subject, int FitDays) key) => System.Runtime.CompilerServices.RuntimeHelpers.GetHashCode(key.Lets);
+        }
     }
 
     /// <summary>Every reason why somebody is no fit key holder; none for who is fit.</summary>

@@ -55,28 +55,7 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
             }
         }
 
-        if (distinctSets <= 1)
-        {
-            return largest;
-        }
-
-        // Many short lists stand in the way of sorting as well.
-        if (largest.listed is null || listedPlaces > MostListed)
-        {
-            return WithBits(largest, sets);
-        }
-
-        var places = new int[listedPlaces];
-        var at = 0;
-        foreach (var set in sets)
-        {
-            set.listed!.CopyTo(places, at);
-            at += set.Count;
-        }
-
-        Array.Sort(places);
-        var distinct = Distinct(places);
-        return distinct == largest.Count ? largest : OfSorted(places[..distinct]);
+        return distinctSets <= 1 ? largest : Marked(largest, sets, listedPlaces);
     }
 
     public bool Contains(int place) =>
@@ -90,6 +69,11 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
         if (ReferenceEquals(this, other) || IsEmpty)
         {
             return this;
+        }
+
+        if (!Overlaps(other))
+        {
+            return Empty;
         }
 
         if (listed is not null)
@@ -114,6 +98,11 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
     public PeopleSet Except(PeopleSet other)
     {
         if (IsEmpty || other.IsEmpty)
+        {
+            return this;
+        }
+
+        if (!Overlaps(other))
         {
             return this;
         }
@@ -143,6 +132,34 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
         }
 
         return OfBits(rest, this);
+    }
+
+    /// <summary>Whether somebody is in both.</summary>
+    public bool Overlaps(PeopleSet other)
+    {
+        if (listed is not null || other.listed is not null)
+        {
+            var (few, many) = listed is not null ? (listed, other) : (other.listed!, this);
+            foreach (var place in few)
+            {
+                if (many.Contains(place))
+                {
+                    return true;
+                }
+            }
+
+            return false;
+        }
+
+        for (var i = 0; i < Math.Min(bits!.Length, other.bits!.Length); i++)
+        {
+            if ((bits[i] & other.bits[i]) != 0)
+            {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     public bool Includes(PeopleSet other)
@@ -202,7 +219,12 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
 
     private static PeopleSet OfBits(ulong[] bits, PeopleSet before)
     {
-        var count = bits.Sum(BitOperations.PopCount);
+        var count = 0;
+        foreach (var word in bits)
+        {
+            count += BitOperations.PopCount(word);
+        }
+
         if (count == before.Count)
         {
             return before;
@@ -212,15 +234,23 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
         return count > MostListed ? set : count == 0 ? Empty : new PeopleSet([.. set.PlacesOfBits()]);
     }
 
-    private static PeopleSet WithBits(PeopleSet largest, IReadOnlyList<PeopleSet> sets)
+    // Sets every place's bit; for many lists in a row that is quicker than sorting what they have together.
+    private static PeopleSet Marked(PeopleSet largest, IReadOnlyList<PeopleSet> sets, int listedPlaces)
     {
         // Often all are of the staff, and the staff among them.
-        if (largest.listed is null && sets.All(largest.Includes))
+        if (AreAllIn(largest, sets))
         {
             return largest;
         }
 
-        var united = new ulong[sets.Max(set => set.bits?.Length ?? (set.listed!.Length == 0 ? 0 : (set.listed[^1] >> 6) + 1))];
+        var length = 0;
+        foreach (var set in sets)
+        {
+            length = Math.Max(length, set.bits?.Length ?? (set.IsEmpty ? 0 : (set.listed![^1] >> 6) + 1));
+        }
+
+        var isSmall = largest.listed is not null && listedPlaces <= MostListed;
+        var united = isSmall ? Scratch(length) : new ulong[length];
         foreach (var set in sets)
         {
             if (set.listed is not null)
@@ -236,7 +266,52 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
             }
         }
 
-        return OfBits(united, largest);
+        return isSmall ? Gathered(united, length, listedPlaces) : OfBits(united, largest);
+    }
+
+    private static bool AreAllIn(PeopleSet largest, IReadOnlyList<PeopleSet> sets)
+    {
+        foreach (var set in sets)
+        {
+            if (!largest.Includes(set))
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    [ThreadStatic]
+    private static ulong[]? scratch;
+
+    private static ulong[] Scratch(int length)
+    {
+        if (scratch is null || scratch.Length < length)
+        {
+            scratch = new ulong[length + 64];
+        }
+
+        return scratch;
+    }
+
+    // The places that are marked, in order; leaves the scratch clean.
+    private static PeopleSet Gathered(ulong[] marked, int length, int most)
+    {
+        var places = new int[most];
+        var count = 0;
+        for (var i = 0; i < length; i++)
+        {
+            for (var word = marked[i]; word != 0; word &= word - 1)
+            {
+                places[count++] = (i << 6) + BitOperations.TrailingZeroCount(word);
+            }
+
+            marked[i] = 0;
+        }
+
+        Array.Resize(ref places, count);
+        return new PeopleSet(places);
     }
 
     private static void Mark(ulong[] bits, ReadOnlySpan<int> places)

@@ -21,7 +21,9 @@ public sealed class SiteLine
         byPower = passages.OfAll(site.Sharing.Select(sharing => sharing.Grants));
 
         // Filters ask for these of every line, so they are computed once.
-        inside = [.. byPower.Select(passage => OfPower(passage, access => (int)access.LevelInside(roll, passages.OwnUnit)))];
+        var levels = new Dictionary<Access, int>(ReferenceEqualityComparer.Instance);
+        int LevelInside(Access access) => levels.TryGetValue(access, out var level) ? level : levels[access] = (int)access.LevelInside(roll, passages.OwnUnit);
+        inside = [.. byPower.Select(passage => OfPower(passage, LevelInside))];
         outside = [.. byPower.Select(passage => OfPower(passage, access => (int)access.Doors.Widest))];
         Beyond = Powers.Limited.Select(BeyondOf).Aggregate(Truth.No, (any, one) => any.Or(one));
         var editors = byPower[Place(Power.Edit)].Actual;

@@ -146,12 +146,7 @@ public sealed class LedgerSheet(Database database, ILogger<LedgerSheet> log)
         var time = await connection.HouseTime();
         var head = await connection.JournalHead();
         var empty = new LedgerState(head.Number, await connection.Roll(now, time), await connection.House(), await connection.Rules(time.DayOf(now)), JudgedSheet.Empty);
-        var sheet = empty.Sheet;
-        await foreach (var sites in database.AllSites(connection))
-        {
-            sheet = sheet.With(empty.Judge(sites));
-        }
-
+        var sheet = await database.WholeSheet(connection, empty.Roll, empty.House, empty.Rules);
         log.LogInformation("The sheet was made from all rows: {Sites} sites at place {Place} in {Milliseconds} ms", sheet.Count, head.Number, watch.ElapsedMilliseconds);
         return empty with { Sheet = sheet };
     }

@@ -1,0 +1,150 @@
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Formats.Bundle;
+using AtticLedger.Store;
+using Npgsql;
+
+namespace AtticLedger.Cli.Bundle;
+
+/// <summary>Writes the register as a bundle, in the order of names and keys, so that the same register gives the same bytes.</summary>
+public sealed class BundleExport
+{
+    private const int Batch = 1000;
+    private readonly Dictionary<PersonId, string> people;
+    private readonly Dictionary<GroupId, GroupName> groups;
+
+    private BundleExport(Roll roll, Dictionary<GroupId, GroupName> groups)
+    {
+        people = Names(roll);
+        this.groups = groups;
+    }
+
+    public static Task Write(Database database, DirectoryInfo folder) =>
+        BundleFolder.Write(folder, database.Now, writer => database.Read(async connection =>
+        {
+            var roll = await connection.Roll(database.Now, await connection.HouseTime());
+            var groups = (await connection.GroupKeys()).ToDictionary(pair => pair.Value, pair => new GroupName(pair.Key.Source, pair.Key.Key));
+            var export = new BundleExport(roll, groups);
+            export.WritePeople(writer, roll);
+            await WriteHouse(writer, connection);
+            await export.WriteSites(writer, connection);
+            return 0;
+        }));
+
+    // Whoever has no name any more is told by the order in which they came.
+    private static Dictionary<PersonId, string> Names(Roll roll)
+    {
+        var erased = 0;
+        return roll.People.ToDictionary(person => person.Id, person => person.Mail.Length > 0 ? person.Mail.ToLowerInvariant() : $"erased-{++erased}");
+    }
+
+    private void WritePeople(BundleWriter writer, Roll roll)
+    {
+        foreach (var unit in InTreeOrder(roll))
+        {
+            writer.Add("units.jsonl", new UnitRow(unit.Code.Value, unit.Name, unit.Parent?.Value));
+        }
+
+        foreach (var person in roll.People.OrderBy(person => people[person.Id], StringComparer.Ordinal))
+        {
+            var isNamed = person.Mail.Length > 0;
+            writer.Add("people.jsonl", new PersonRow(
+                people[person.Id], person.Kind, person.Standing, isNamed ? person.Name : null, isNamed ? person.Mail : null, person.Day, person.Unit.Select(unit => unit.Value), person.Class, person.MailFails));
+        }
+
+        foreach (var group in roll.Groups.OrderBy(group => groups[group.Id].Source, StringComparer.Ordinal).ThenBy(group => groups[group.Id].Key, StringComparer.Ordinal))
+        {
+            writer.Add("groups.jsonl", new GroupRow(
+                groups[group.Id].Source, groups[group.Id].Key, group.Name, group.Complete,
+                [.. group.Members.Select(member => new MemberRow(
+                    member.Person is { } person ? people[person] : null, member.Group is { } inner ? groups[inner] : null, member.Unit?.Value))]));
+        }
+    }
+
+    // A unit stands after the one above it.
+    private static IEnumerable<Unit> InTreeOrder(Roll roll) => roll.Units.OrderBy(unit => roll.ChainOf(unit.Code).Count).ThenBy(unit => unit.Code.Value, StringComparer.Ordinal);
+
+    private static async Task WriteHouse(BundleWriter writer, NpgsqlConnection connection)
+    {
+        var house = await connection.House();
+        foreach (var (name, value) in await connection.Settings())
+        {
+            writer.Add("settings.jsonl", new SettingRow(name, value));
+        }
+
+        foreach (var kind in house.Kinds.OrderBy(kind => kind.Code, StringComparer.Ordinal))
+        {
+            writer.Add("kinds.jsonl", new KindRow(kind.Code, kind.Name, kind.AlwaysAllStaff));
+        }
+
+        foreach (var limit in house.Limits.OrderBy(limit => limit.Kind).ThenBy(limit => limit.Code, StringComparer.Ordinal).ThenBy(limit => limit.Enforcer))
+        {
+            writer.Add("limits.jsonl", new LimitRow(limit.Kind, limit.Code, limit.Enforcer, limit.Limits.Select(CapsRow.Of)));
+        }
+
+        foreach (var keep in house.Keeping)
+        {
+            writer.Add("keeping.jsonl", new KeepRow(keep.Days, keep.From.ToUniversalTime(), keep.Until?.ToUniversalTime(), keep.Host, keep.Class));
+        }
+
+        foreach (var rule in await connection.AllRules())
+        {
+            writer.Add("rules.jsonl", new RuleRow(rule.Id.Value, rule.Title, rule.Short, rule.Level, rule.Scope, HouseTables.DemandText(rule.Demand), rule.From));
+        }
+    }
+
+    private async Task WriteSites(BundleWriter writer, NpgsqlConnection connection)
+    {
+        foreach (var ids in (await connection.SiteIdsByKey()).Chunk(Batch))
+        {
+            var sites = (await connection.Sites(new Sight.Everything(), ids)).ToDictionary(site => site.Id);
+            foreach (var id in ids)
+            {
+                writer.Add("sites.jsonl", Row(sites[id]));
+            }
+        }
+    }
+
+    private SiteRow Row(SiteFacts site) =>
+        new(
+            site.Host,
+            site.HostKey,
+            site.SeenAt.ToUniversalTime(),
+            site.Vanished,
+            site.Existence,
+            site.StandsAt.ToUniversalTime(),
+            site.Name,
+            site.Address,
+            site.Unit.Select(unit => unit.Value),
+            site.Class,
+            site.Kind,
+            site.Stage,
+            site.Created.Select(at => at.ToUniversalTime()),
+            site.LastEdit.Select(at => at.ToUniversalTime()),
+            site.LastVisit.Select(at => at.ToUniversalTime()),
+            site.Visits,
+            site.Content.Pages,
+            site.Content.Bytes,
+            site.Content.Domains,
+            site.Content.Parent,
+            site.Content.Group.Select(group => groups[group]),
+            site.Content.Editing.Select(editing => (IReadOnlyList<string>)[.. editing.Select(person => people[person])]),
+            site.Bin is { } bin ? new BinRow(bin.Since.ToUniversalTime(), bin.By is { } by ? people[by] : null, bin.RecoverableUntil.Select(at => at.ToUniversalTime()), bin.ErasedBy.Select(at => at.ToUniversalTime())) : null,
+            site.Sharing.Select(sharing => new SharingRow(
+                sharing.At.ToUniversalTime(), sharing.Source, [.. sharing.Grants.OrderBy(grant => grant.Key, StringComparer.Ordinal).Select(Row)], sharing.OwnLimit is { } own ? CapsRow.Of(own) : null)));
+
+    private GrantRow Row(Grant grant)
+    {
+        var row = new GrantRow(grant.Key, grant.Power, Proof: grant.Proof, Link: grant.IsLink, Through: grant.Through);
+        return grant.Subject switch
+        {
+            Subject.OnePerson(var person) => row with { Person = people[person] },
+            Subject.OneGroup(var group) => row with { Group = groups[group] },
+            Subject.WholeUnit(var unit) => row with { Unit = unit.Value },
+            Subject.AllStaff => row with { To = "staff" },
+            Subject.Partners => row with { To = "partners" },
+            _ => row with { To = "passers-by" },
+        };
+    }
+}

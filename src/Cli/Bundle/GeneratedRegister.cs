@@ -1,0 +1,261 @@
+using System.Globalization;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Formats.Bundle;
+
+namespace AtticLedger.Cli.Bundle;
+
+/// <summary>
+/// A register that is made up: six people and 0.8 groups for ten sites, fifteen grants a site, groups within groups and
+/// some in circles, one leaver in seventeen, names that nobody tidied, a third of the sites without class or unit. A few
+/// people, groups and words are everywhere, most are rare.
+/// </summary>
+public sealed class GeneratedRegister
+{
+    private static readonly string[] Firsts = ["Ada", "Bram", "Cleo", "Dov", "Edda", "Finn", "Greta", "Hugo", "Ines", "Joss", "Kaja", "Lars", "Mina", "Nils", "Orla", "Pim", "Rhea", "Sven", "Tove", "Ulla", "Vera", "Wim", "Yara", "Zeno"];
+    private static readonly string[] Lasts = ["Vane", "Quist", "Farrow", "Lund", "Aske", "Harrow", "Marsh", "Reyes", "Holm", "Strand", "Kerr", "Brandt", "Moor", "Tallis", "Wyke", "Sollis", "Nair", "Bell", "Fenn", "Dahl"];
+    private static readonly string[] Topics = ["tide tables", "berth plan", "pilot roster", "dredge log", "lock repairs", "crane checks", "cruise calls", "seal counts", "mooring fees", "yard rota", "safety notes", "harbour news", "training", "budget", "board papers", "tug rota", "visitor days", "lightship", "buoy survey", "storm watch"];
+    private static readonly string[] Marks = ["", "", "", " (copy)", " old", " 2", " FINAL", " test", " – draft", "  "];
+    private static readonly string[] Hosts = ["Slipway", "Quay", "Lantern"];
+    private static readonly string[] Classes = ["Open", "Internal", "Guarded", "Sealed"];
+    private static readonly string[] Kinds = ["noticeboard", "team", "project", "course"];
+    private readonly Random random;
+    private readonly DateTimeOffset today;
+    private readonly int sites;
+    private readonly int people;
+    private readonly int groups;
+    private readonly List<string> units = [];
+    private readonly HashSet<int> teams = [];
+
+    private GeneratedRegister(int sites, int seed, DateOnly today)
+    {
+        random = new Random(seed);
+        this.sites = sites;
+        this.today = new DateTimeOffset(today.ToDateTime(new TimeOnly(7, 0)), TimeSpan.Zero);
+        people = Math.Max(12, sites * 6 / 10);
+        groups = Math.Max(4, sites * 8 / 100);
+    }
+
+    public static Task Write(DirectoryInfo folder, int sites, int seed, DateOnly today) =>
+        BundleFolder.Write(folder, new DateTimeOffset(today.ToDateTime(new TimeOnly(7, 0)), TimeSpan.Zero), writer =>
+        {
+            var register = new GeneratedRegister(sites, seed, today);
+            foreach (var row in register.Units())
+            {
+                writer.Add("units.jsonl", row);
+            }
+
+            foreach (var row in register.People())
+            {
+                writer.Add("people.jsonl", row);
+            }
+
+            foreach (var row in register.Groups())
+            {
+                writer.Add("groups.jsonl", row);
+            }
+
+            register.House(writer);
+            foreach (var row in register.Sites())
+            {
+                writer.Add("sites.jsonl", row);
+            }
+
+            return Task.CompletedTask;
+        });
+
+    private IEnumerable<UnitRow> Units()
+    {
+        // Eight at the top, some ten below each, as many as there is work for.
+        var count = Math.Clamp(sites / 200, 12, 160);
+        for (var i = 0; i < count; i++)
+        {
+            var code = $"U{i:D3}";
+            units.Add(code);
+            yield return new UnitRow(code, $"Unit {i}", i < 8 ? null : units[i < 88 ? i % 8 : 8 + (i % 80)]);
+        }
+    }
+
+    private IEnumerable<PersonRow> People()
+    {
+        for (var i = 1; i <= people; i++)
+        {
+            var kind = random.Next(100) switch { < 90 => PersonKind.Staff, < 98 => PersonKind.Guest, _ => PersonKind.Service };
+            var standing = kind == PersonKind.Guest ? Standing.Current : random.Next(100) switch { < 6 => Standing.Left, < 8 => Standing.Leaving, < 10 => Standing.Absent, _ => Standing.Current };
+            DateOnly? day = standing switch
+            {
+                Standing.Left => Day(-random.Next(1, 900)),
+                Standing.Leaving => Day(random.Next(1, 60)),
+                Standing.Absent => Day(random.Next(1, 40)),
+                _ => null,
+            };
+            yield return new PersonRow(
+                Mail(i), kind, standing, $"{Firsts[i % Firsts.Length]} {Lasts[i / Firsts.Length % Lasts.Length]}", Mail(i), day,
+                random.Next(20) == 0 || kind == PersonKind.Guest ? Known<string>.None : Known.Of(Unit()), random.Next(50) == 0 ? "Trainee" : "", random.Next(400) == 0);
+        }
+    }
+
+    private IEnumerable<GroupRow> Groups()
+    {
+        for (var i = 1; i <= groups; i++)
+        {
+            // One in two hundred is a list of thousands. Keys are given to small teams only.
+            var isLarge = random.Next(200) == 0;
+            var size = isLarge ? Math.Min(people / 4, 3000) : 2 + Skewed(40);
+            var isTeam = size <= 12 && random.Next(2) == 0;
+            if (isTeam)
+            {
+                teams.Add(i);
+            }
+
+            var members = new List<MemberRow>();
+            for (; size > 0; size--)
+            {
+                members.Add(!isLarge && !isTeam && random.Next(25) == 0 ? new MemberRow(Group: Group(1 + random.Next(groups))) : new MemberRow(Person: Mail(1 + random.Next(people))));
+            }
+
+            // Now and then a whole unit; or the next group, and every other time that one comes back to this.
+            members.AddRange(isTeam ? [] : random.Next(100) == 0 ? [new MemberRow(Unit: Unit())] : random.Next(20) == 0 ? [new MemberRow(Group: Group((i % groups) + 1))] : []);
+            members.AddRange(!isTeam && i > 1 && random.Next(40) == 0 ? [new MemberRow(Group: Group(i - 1))] : []);
+            yield return new GroupRow("Slipway", Key(i), $"Group {i}", random.Next(60) != 0, [.. members.Distinct()]);
+        }
+    }
+
+    private void House(BundleWriter writer)
+    {
+        foreach (var (name, value) in new[] { ("fit-days", "14"), ("zone", "Europe/London") })
+        {
+            writer.Add("settings.jsonl", new SettingRow(name, value));
+        }
+
+        foreach (var kind in Kinds.Order(StringComparer.Ordinal))
+        {
+            writer.Add("kinds.jsonl", new KindRow(kind, char.ToUpperInvariant(kind[0]) + kind[1..], false));
+        }
+
+        writer.Add("limits.jsonl", Limit(LayerKind.Organisation, "", Core.Terms.Limit.Open));
+        for (var i = 8; i < Math.Min(units.Count, 24); i++)
+        {
+            writer.Add("limits.jsonl", Limit(LayerKind.Unit, units[i], Core.Terms.Limit.Open with { Widest = OutsideLevel.NamedGuests }));
+        }
+
+        writer.Add("limits.jsonl", Limit(LayerKind.Class, "Guarded", Core.Terms.Limit.Open with { Inside = InsideLimit.Named, Widest = OutsideLevel.NamedGuests }));
+        writer.Add("limits.jsonl", Limit(LayerKind.Class, "Internal", Core.Terms.Limit.Open with { Widest = OutsideLevel.NamedGuests, LeastProof = Proof.SignedIn }));
+        writer.Add("limits.jsonl", Limit(LayerKind.Class, "Sealed", Core.Terms.Limit.Open with { Inside = InsideLimit.NamedInUnit, Widest = OutsideLevel.NoOne }));
+        var from = DateOnly.FromDateTime(today.UtcDateTime).AddDays(-400);
+        writer.Add("rules.jsonl", new RuleRow("R-02", "Edited by named people only", "open editing", Level.Must, "", "editing-named:", from));
+        writer.Add("rules.jsonl", new RuleRow("R-03", "Two fit key holders", "few keys", Level.Should, "", "fit-key-holders:2", from));
+        writer.Add("rules.jsonl", new RuleRow("R-07", "No wider than the house allows", "too wide", Level.Must, "", "within-allowed:", from));
+        writer.Add("rules.jsonl", new RuleRow("R-09", "A class is chosen", "no class", Level.Look, "stage eq \"live\" or stage eq \"changed\"", "general:class pr", from));
+    }
+
+    private static LimitRow Limit(LayerKind kind, string code, Limit limit) => new(kind, code, Enforcer.House, Known.Of(CapsRow.Of(PowerLimits.Same(limit))));
+
+    private IEnumerable<SiteRow> Sites()
+    {
+        foreach (var (host, number) in Enumerable.Range(1, sites).Select(i => (Host: Hosts[i % 10 < 6 ? 0 : i % 10 < 9 ? 1 : 2], i)).OrderBy(pair => pair.Host, StringComparer.Ordinal).ThenBy(pair => Key(pair.i), StringComparer.Ordinal))
+        {
+            yield return Site(host, number);
+        }
+    }
+
+    private SiteRow Site(string host, int number)
+    {
+        var topic = Topics[Skewed(Topics.Length)];
+        var unit = random.Next(3) == 0 ? Known<string>.None : random.Next(50) == 0 ? Known<string>.Unknown : Known.Of(Unit());
+        var name = $"{(random.Next(4) == 0 ? topic.ToUpperInvariant() : char.ToUpperInvariant(topic[0]) + topic[1..])} {(unit.Has(out var code) ? code : "")} {number}{Marks[random.Next(Marks.Length)]}";
+        var stage = random.Next(40) == 0 ? Known<Stage>.Unknown : Known.Of((Stage)random.Next(4));
+        var seen = today.AddHours(-2);
+        var away = random.Next(40) == 0;
+        return new SiteRow(
+            host,
+            Key(number),
+            seen,
+            random.Next(300) == 0,
+            away ? Existence.Attic : Existence.Here,
+            seen,
+            random.Next(200) == 0 ? Known<string>.None : Known.Of(name),
+            Known.Of($"{host.ToLowerInvariant()}.example/{topic.Replace(' ', '-')}-{number.ToString(CultureInfo.InvariantCulture)}"),
+            unit,
+            random.Next(3) == 0 ? Known<string>.None : random.Next(50) == 0 ? Known<string>.Unknown : Known.Of(Classes[Skewed(Classes.Length)]),
+            Known.Of(Kinds[Skewed(Kinds.Length)]),
+            stage,
+            Known.Of(Instant(3000)),
+            random.Next(30) == 0 ? Known<DateTimeOffset>.Unknown : Known.Of(Instant(900)),
+            random.Next(5) == 0 ? Known<DateTimeOffset>.Unknown : Known.Of(Instant(300)),
+            random.Next(5) == 0 ? Known<int>.Unknown : Known.Of(Skewed(500)),
+            Known.Of(1 + Skewed(80)),
+            Known.Of((long)Skewed(4000) * 10_000),
+            random.Next(60) == 0 ? Known.Of<IReadOnlyList<string>>([$"{topic.Replace(' ', '-')}-{number.ToString(CultureInfo.InvariantCulture)}.example"]) : Known<IReadOnlyList<string>>.None,
+            Known<string>.None,
+            Known<GroupName>.None,
+            Known<IReadOnlyList<string>>.None,
+            away ? new BinRow(Instant(30), null, Known.Of(today.AddDays(random.Next(1, 30)))) : null,
+            random.Next(60) == 0 ? Known<SharingRow>.Unknown : Known.Of(Sharing(seen)));
+    }
+
+    private SharingRow Sharing(DateTimeOffset seen)
+    {
+        var grants = new SortedDictionary<string, GrantRow>(StringComparer.Ordinal);
+        void Add(GrantRow grant) => grants.TryAdd(grant.Key, grant);
+        for (var owners = random.Next(4); owners >= 0; owners--)
+        {
+            var person = Person();
+            Add(new GrantRow($"person:{person}", Power.Own, Person: person));
+        }
+
+        for (var others = 6 + random.Next(10); others > 0; others--)
+        {
+            var person = Person();
+            Add(new GrantRow($"person:{person}", random.Next(3) == 0 ? Power.View : Power.Edit, Person: person));
+        }
+
+        for (var more = random.Next(4); more > 0; more--)
+        {
+            var group = Group(1 + Skewed(groups));
+            Add(new GrantRow($"g:{group.Key}", random.Next(8) == 0 && teams.Contains(int.Parse(group.Key, CultureInfo.InvariantCulture)) ? Power.Own : random.Next(2) == 0 ? Power.Edit : Power.View, Group: group));
+        }
+
+        if (random.Next(3) > 0)
+        {
+            Add(new GrantRow("everyone", random.Next(40) == 0 ? Power.Edit : Power.View, To: "staff"));
+        }
+
+        if (random.Next(10) == 0)
+        {
+            var unit = Unit();
+            Add(new GrantRow($"team:{unit}", Power.Edit, Unit: unit));
+        }
+
+        if (random.Next(6) == 0)
+        {
+            Add(new GrantRow("world", random.Next(60) == 0 ? Power.Edit : Power.View, To: "passers-by", Proof: Proof.None));
+        }
+
+        if (random.Next(30) == 0)
+        {
+            Add(new GrantRow("link:a", Power.View, To: "passers-by", Proof: Proof.None, Link: true, Through: Day(random.Next(-20, 60))));
+        }
+
+        return new SharingRow(seen, SharingSource.Read, [.. grants.Values]);
+    }
+
+    private string Person() => Mail(1 + Skewed(people));
+
+    private string Unit() => units[Skewed(units.Count)];
+
+    private static GroupName Group(int number) => new("Slipway", Key(number));
+
+    private static string Mail(int number) => $"p{number.ToString("D6", CultureInfo.InvariantCulture)}@merrowby.example";
+
+    private static string Key(int number) => number.ToString("D7", CultureInfo.InvariantCulture);
+
+    private DateOnly Day(int from) => DateOnly.FromDateTime(today.UtcDateTime).AddDays(from);
+
+    private DateTimeOffset Instant(int days) => today.AddMinutes(-random.Next(1, days * 1440));
+
+    // A few numbers are frequent, most are rare.
+    private int Skewed(int below) => (int)(below * Math.Pow(random.NextDouble(), 2.2));
+}

@@ -1,0 +1,82 @@
+using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Formats.Bundle;
+
+// One record for each kind of line. A fact that is missing is unknown; null is none. docs/formats.md has them for strangers.
+
+public sealed record UnitRow(string Code, string Name, string? Parent = null);
+
+/// <param name="Id">What other lines call the person: the mail address in lower case, or erased-1, … where name and address were erased.</param>
+public sealed record PersonRow(
+    string Id, PersonKind Kind, Standing Standing, string? Name = null, string? Mail = null, DateOnly? Day = null, Known<string> Unit = default, string Class = "", bool MailFails = false);
+
+/// <summary>What other lines call a group: its source and that source's key.</summary>
+public sealed record GroupName(string Source, string Key);
+
+/// <summary>Exactly one of the three.</summary>
+public sealed record MemberRow(string? Person = null, GroupName? Group = null, string? Unit = null);
+
+public sealed record GroupRow(string Source, string Key, string Name, bool Complete, IReadOnlyList<MemberRow> Members);
+
+public sealed record SettingRow(string Name, string Value);
+
+public sealed record KindRow(string Code, string Name, bool AlwaysAllStaff);
+
+public sealed record CapRow(InsideLimit Inside, OutsideLevel Widest, Proof LeastProof, Voucher Voucher)
+{
+    public static CapRow Of(Limit limit) => new(limit.Inside, limit.Widest, limit.LeastProof, limit.Voucher);
+
+    public Limit Limit => new(Inside, Widest, LeastProof, Voucher);
+}
+
+public sealed record CapsRow(CapRow View, CapRow Preview, CapRow Edit)
+{
+    public static CapsRow Of(PowerLimits limits) => new(CapRow.Of(limits.View), CapRow.Of(limits.Preview), CapRow.Of(limits.Edit));
+
+    public PowerLimits Limits => new(View.Limit, Preview.Limit, Edit.Limit);
+}
+
+public sealed record LimitRow(LayerKind Kind, string Code, Enforcer Enforcer, Known<CapsRow> Limits = default);
+
+public sealed record KeepRow(int Days, DateTimeOffset From, DateTimeOffset? Until = null, string? Host = null, string? Class = null);
+
+/// <param name="Demand">An expression, or one of within-allowed, editing-named, fit-key-holders:N before a colon.</param>
+public sealed record RuleRow(string Id, string Title, string Short, Level Level, string Scope, string Demand, DateOnly From);
+
+/// <param name="To">staff, partners or passers-by, where it is granted to nobody by name.</param>
+public sealed record GrantRow(
+    string Key, Power Power, string? Person = null, GroupName? Group = null, string? Unit = null, string? To = null, Proof Proof = Proof.SignedIn, bool Link = false, DateOnly? Through = null);
+
+/// <summary>What a site asks of its host, and since when that is known.</summary>
+public sealed record SharingRow(DateTimeOffset At, SharingSource Source, IReadOnlyList<GrantRow> Grants, CapsRow? OwnLimit = null);
+
+public sealed record BinRow(DateTimeOffset Since, string? By = null, Known<DateTimeOffset> Until = default, Known<DateTimeOffset> Erased = default);
+
+public sealed record SiteRow(
+    string Host,
+    string Key,
+    DateTimeOffset SeenAt,
+    bool Vanished,
+    Existence Existence,
+    DateTimeOffset StandsAt,
+    Known<string> Name = default,
+    Known<string> Address = default,
+    Known<string> Unit = default,
+    Known<string> Class = default,
+    Known<string> Kind = default,
+    Known<Stage> Stage = default,
+    Known<DateTimeOffset> Created = default,
+    Known<DateTimeOffset> Edited = default,
+    Known<DateTimeOffset> Visited = default,
+    Known<int> Visits = default,
+    Known<int> Pages = default,
+    Known<long> Bytes = default,
+    Known<IReadOnlyList<string>> Domains = default,
+    Known<string> Parent = default,
+    Known<GroupName> OwnGroup = default,
+    Known<IReadOnlyList<string>> Editing = default,
+    BinRow? Bin = null,
+    Known<SharingRow> Sharing = default);

@@ -1,0 +1,121 @@
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using Npgsql;
+using NpgsqlTypes;
+
+namespace AtticLedger.Store;
+
+/// <summary>
+/// Loads a whole register into an empty one, by COPY, with ids that the caller gives from 1 on. Needs the owner's role,
+/// for it sets where ids go on.
+/// </summary>
+public static class BulkTables
+{
+    /// <summary>Whether nothing has been registered yet: no person, no unit, no site.</summary>
+    public static async Task<bool> IsEmpty(this NpgsqlConnection connection) =>
+        await connection.One<bool>("select not exists (select from site) and not exists (select from person) and not exists (select from unit) and not exists (select from people_group)");
+
+    public static async Task LoadPeople(this Change change, IEnumerable<(Person Person, bool HasName)> people)
+    {
+        List<(Person Person, bool HasName)> all = [.. people];
+        await Copy(change, "person (id, kind, standing, day, unit, class, mail_fails)", all, async (row, one) =>
+        {
+            await row.WriteAsync(one.Person.Id.Value);
+            await row.WriteAsync((short)one.Person.Kind);
+            await row.WriteAsync((short)one.Person.Standing);
+            await Write(row, one.Person.Day, NpgsqlDbType.Date);
+            await Write(row, one.Person.Unit.Has(out var unit) ? unit.Value : null, NpgsqlDbType.Text);
+            await row.WriteAsync(one.Person.Class);
+            await row.WriteAsync(one.Person.MailFails);
+        });
+        await Copy(change, "person_name (person, name, mail)", all.Where(one => one.HasName), async (row, one) =>
+        {
+            await row.WriteAsync(one.Person.Id.Value);
+            await row.WriteAsync(one.Person.Name);
+            await row.WriteAsync(one.Person.Mail);
+        });
+        await change.GoOn("person");
+    }
+
+    public static async Task LoadGroups(this Change change, IReadOnlyList<(Group Group, string Source, string Key)> groups)
+    {
+        await Copy(change, "people_group (id, source, source_key, name, complete)", groups, async (row, one) =>
+        {
+            await row.WriteAsync(one.Group.Id.Value);
+            await row.WriteAsync(one.Source);
+            await row.WriteAsync(one.Key);
+            await row.WriteAsync(one.Group.Name);
+            await row.WriteAsync(one.Group.Complete);
+        });
+        await Copy(change, "group_member (of_group, person, inner_group, unit)", groups.SelectMany(one => one.Group.Members.Select(member => (one.Group.Id, member))), async (row, one) =>
+        {
+            await row.WriteAsync(one.Id.Value);
+            await Write(row, one.member.Person?.Value, NpgsqlDbType.Bigint);
+            await Write(row, one.member.Group?.Value, NpgsqlDbType.Bigint);
+            await Write(row, one.member.Unit?.Value, NpgsqlDbType.Text);
+        });
+        await change.GoOn("people_group");
+    }
+
+    /// <summary>A part of the sites; call <see cref="Loaded"/> after the last.</summary>
+    public static async Task LoadSites(this Change change, IReadOnlyList<SiteFacts> sites)
+    {
+        await using (var copy = await change.Connection.BeginBinaryImportAsync($"copy site ({SiteTables.Columns}) from stdin (format binary)"))
+        {
+            foreach (var site in sites)
+            {
+                await copy.StartRowAsync();
+                await copy.WriteAsync(site.Id.Value);
+                foreach (var value in SiteTables.Values(site))
+                {
+                    await WriteValue(copy, value);
+                }
+            }
+
+            await copy.CompleteAsync();
+        }
+
+        await SiteTables.CopyGrants(change, sites);
+    }
+
+    /// <summary>After the last part: ids go on, and the database knows how much there is of everything.</summary>
+    public static async Task Loaded(this Change change)
+    {
+        await change.GoOn("site");
+        await change.Connection.Run("analyze unit, person, person_name, people_group, group_member, site, site_grant");
+    }
+
+    // The next id after those that were given.
+    private static Task GoOn(this Change change, string table) =>
+        change.Connection.Run($"select setval(pg_get_serial_sequence('{table}', 'id'), coalesce((select max(id) from {table}), 0) + 1, false)");
+
+    private static async Task Copy<T>(Change change, string into, IEnumerable<T> rows, Func<NpgsqlBinaryImporter, T, Task> write)
+    {
+        await using var copy = await change.Connection.BeginBinaryImportAsync($"copy {into} from stdin (format binary)");
+        foreach (var row in rows)
+        {
+            await copy.StartRowAsync();
+            await write(copy, row);
+        }
+
+        await copy.CompleteAsync();
+    }
+
+    private static Task Write(NpgsqlBinaryImporter copy, object? value, NpgsqlDbType type) => value is null ? copy.WriteNullAsync() : copy.WriteAsync(value, type);
+
+    private static Task WriteValue(NpgsqlBinaryImporter copy, object? value) =>
+        value switch
+        {
+            NpgsqlParameter { Value: null or DBNull } => copy.WriteNullAsync(),
+            NpgsqlParameter { Value: DateTimeOffset moment } => copy.WriteAsync(moment.ToUniversalTime(), NpgsqlDbType.TimestampTz),
+            NpgsqlParameter parameter => copy.WriteAsync(parameter.Value!, parameter.NpgsqlDbType),
+            DateTimeOffset moment => copy.WriteAsync(moment.ToUniversalTime(), NpgsqlDbType.TimestampTz),
+            string text => copy.WriteAsync(text, NpgsqlDbType.Text),
+            string[] texts => copy.WriteAsync(texts, NpgsqlDbType.Array | NpgsqlDbType.Text),
+            bool flag => copy.WriteAsync(flag, NpgsqlDbType.Boolean),
+            short number => copy.WriteAsync(number, NpgsqlDbType.Smallint),
+            null => copy.WriteNullAsync(),
+            _ => throw new InvalidOperationException($"A value of {value.GetType()} is not written here."),
+        };
+}

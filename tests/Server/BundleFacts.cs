@@ -1,0 +1,215 @@
+using System.Text;
+using System.Text.Json.Nodes;
+using AtticLedger.Cli.Bundle;
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Formats.Bundle;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>The register as a folder of open files, on databases of its own.</summary>
+public class BundleFacts
+{
+    private static readonly DateOnly Day = new(2026, 11, 24);
+
+    [Fact]
+    public async Task A_register_goes_out_comes_in_elsewhere_and_goes_out_the_same()
+    {
+        using var folders = new Folders();
+        await GeneratedRegister.Write(folders["made"], 700, 11, Day);
+        await using var one = await Empty();
+        await using var other = await Empty();
+
+        await BundleImport.Read(one, folders["made"]);
+        await BundleExport.Write(one, folders["first"]);
+        await BundleImport.Read(other, folders["first"]);
+        await BundleExport.Write(other, folders["second"]);
+
+        foreach (var file in BundleFolder.Files)
+        {
+            Assert.Equal(await File.ReadAllBytesAsync(Path.Combine(folders["made"].FullName, file)), await File.ReadAllBytesAsync(Path.Combine(folders["first"].FullName, file)));
+            Assert.Equal(await File.ReadAllBytesAsync(Path.Combine(folders["first"].FullName, file)), await File.ReadAllBytesAsync(Path.Combine(folders["second"].FullName, file)));
+        }
+
+        // Ids go on after those that came with the bundle.
+        var next = await other.Change(change => change.AddSite(new SiteFacts { Id = default, Host = "Quay", HostKey = "new" }));
+        Assert.Equal(701, next.Value);
+    }
+
+    [Fact]
+    public async Task The_sheet_of_what_was_read_is_the_sheet_of_its_sites()
+    {
+        using var folders = new Folders();
+        await GeneratedRegister.Write(folders["made"], 300, 5, Day);
+        await using var here = await Empty();
+        await BundleImport.Read(here, folders["made"]);
+
+        var (streamed, whole) = await here.Read(async connection =>
+        {
+            var time = await connection.HouseTime();
+            var roll = await connection.Roll(here.Now, time);
+            var (house, rules) = (await connection.House(), await connection.Rules(time.DayOf(here.Now)));
+            var sites = await connection.Sites(new Sight.Everything());
+            return (await here.WholeSheet(connection, roll, house, rules), JudgedSheet.Empty.With(rules.Judge([.. sites.Select(site => new Core.Sheet.SiteLine(site, house, roll))])));
+        });
+
+        var (one, other) = (streamed.Seen(new Sight.Everything()), whole.Seen(new Sight.Everything()));
+        Assert.Equal(300, one.All.CountYes);
+        foreach (var rule in new[] { "R-02", "R-03", "R-07", "R-09" })
+        {
+            var filter = Filter.Parse($"breaks eq \"{rule}\" or unsure eq \"{rule}\"", JudgedLine.Attributes);
+            Assert.Equal(other.Lines(other.Where(filter)).Select(line => line.Id), one.Lines(one.Where(filter)).Select(line => line.Id));
+        }
+
+        Assert.Equal(other.Lines(other.All).Select(line => line.Keys.FitAtLeast), one.Lines(one.All).Select(line => line.Keys.FitAtLeast));
+        Assert.Contains(one.Lines(one.All), line => line.Breaks.Count > 0);
+    }
+
+    [Theory]
+    [InlineData("missing", "people.jsonl: the file is missing")]
+    [InlineData("manifest", "manifest.json: made has no manifest")]
+    [InlineData("version", "manifest.json: format \"attic-ledger-bundle\", version 2: this version reads")]
+    [InlineData("digest", "groups.jsonl: its SHA-256 is not the one in the manifest")]
+    [InlineData("count", "units.jsonl, line 12: it has 12 lines, where the manifest says 13")]
+    [InlineData("size", "sites.jsonl: ")]
+    [InlineData("unit", "sites.jsonl, line 2: there is no unit \"NOWHERE\"")]
+    [InlineData("person", "sites.jsonl, line 2: there is no person \"nobody@merrowby.example\"")]
+    [InlineData("subject", "sites.jsonl, line 2: the grant \"odd\" is to exactly one of")]
+    [InlineData("twice", "sites.jsonl, line 3: there are two sites")]
+    [InlineData("field", "sites.jsonl, line 2: The JSON property 'colour' could not be mapped")]
+    [InlineData("word", "sites.jsonl, line 2: The JSON value could not be converted")]
+    [InlineData("rule", "rules.jsonl, line 1: there is no attribute \"nothing\"")]
+    [InlineData("brackets", "sites.jsonl, line 2: ")]
+    [InlineData("long", "sites.jsonl, line 3: longer than 4194304 bytes")]
+    [InlineData("fields", "sites.jsonl, line 2: The JSON property 'f0' could not be mapped")]
+    [InlineData("cut", "sites.jsonl, line 20: the last line has no end")]
+    public async Task A_bad_bundle_is_refused_with_file_and_line_and_nothing_is_written(string fault, string message)
+    {
+        using var folders = new Folders();
+        var made = folders["made"];
+        await GeneratedRegister.Write(made, 20, 2, Day);
+        await Spoil(made, fault);
+        await using var here = await Empty();
+
+        var error = await Assert.ThrowsAsync<BundleError>(() => BundleImport.Read(here, made));
+
+        Assert.StartsWith(message, error.Message, StringComparison.Ordinal);
+        Assert.True(await here.Read(connection => connection.IsEmpty()));
+        Assert.Equal(0, (await here.Read(connection => connection.JournalHead())).Number);
+    }
+
+    [Fact]
+    public async Task A_register_that_has_something_takes_no_bundle_and_a_folder_that_has_something_takes_none_either()
+    {
+        using var folders = new Folders();
+        await GeneratedRegister.Write(folders["made"], 20, 2, Day);
+        await using var here = await Empty();
+        await BundleImport.Read(here, folders["made"]);
+
+        Assert.Contains("not empty", (await Assert.ThrowsAsync<BundleError>(() => BundleImport.Read(here, folders["made"]))).Message, StringComparison.Ordinal);
+        Assert.Contains("not empty", (await Assert.ThrowsAsync<BundleError>(() => BundleExport.Write(here, folders["made"]))).Message, StringComparison.Ordinal);
+    }
+
+    private static async Task<Database> Empty() => Database.Open(Databases.Owner(await Databases.Migrated()), TimeProvider.System);
+
+    private static async Task Spoil(DirectoryInfo bundle, string fault)
+    {
+        string Path(string file) => System.IO.Path.Combine(bundle.FullName, file);
+        switch (fault)
+        {
+            case "missing":
+                File.Delete(Path("people.jsonl"));
+                return;
+            case "manifest":
+                File.Delete(Path("manifest.json"));
+                return;
+            case "version":
+                await Manifest(bundle, manifest => manifest["version"] = 2);
+                return;
+            case "digest":
+                var bytes = await File.ReadAllBytesAsync(Path("groups.jsonl"));
+                bytes[bytes.AsSpan().IndexOf("Group 1"u8) + 6] = (byte)'8';
+                await File.WriteAllBytesAsync(Path("groups.jsonl"), bytes);
+                return;
+            case "count":
+                await Manifest(bundle, manifest => manifest["files"]!["units.jsonl"]!["lines"] = 13);
+                return;
+            case "size":
+                await File.AppendAllTextAsync(Path("sites.jsonl"), "{}\n");
+                return;
+            case "cut":
+                var whole = await File.ReadAllBytesAsync(Path("sites.jsonl"));
+                await Replace(bundle, "sites.jsonl", whole[..^1]);
+                return;
+            case "rule":
+                var rules = await File.ReadAllTextAsync(Path("rules.jsonl"));
+                await Replace(bundle, "rules.jsonl", Encoding.UTF8.GetBytes(rules.Replace("editing-named:", "general:nothing pr", StringComparison.Ordinal)));
+                return;
+        }
+
+        var lines = await File.ReadAllLinesAsync(Path("sites.jsonl"));
+        var site = JsonNode.Parse(lines[1])!.AsObject();
+        void Grant(JsonObject grant) =>
+            site["sharing"] = new JsonObject { ["at"] = "2026-11-24T05:00:00+00:00", ["source"] = "read", ["grants"] = new JsonArray(grant) };
+        switch (fault)
+        {
+            case "unit":
+                site["unit"] = "NOWHERE";
+                break;
+            case "person":
+                Grant(new JsonObject { ["key"] = "odd", ["power"] = "own", ["person"] = "nobody@merrowby.example" });
+                break;
+            case "subject":
+                Grant(new JsonObject { ["key"] = "odd", ["power"] = "own", ["to"] = "staff", ["unit"] = "U001" });
+                break;
+            case "field":
+                site["colour"] = "red";
+                break;
+            case "word":
+                site["stage"] = "sunk";
+                break;
+            case "twice":
+                lines[2] = lines[1];
+                break;
+        }
+
+        lines[1] = fault switch
+        {
+            "brackets" => new string('[', 100_000),
+            "fields" => "{" + string.Join(',', Enumerable.Range(0, 100_000).Select(i => $"\"f{i}\":1")) + "}",
+            _ => site.ToJsonString(),
+        };
+        lines[2] = fault == "long" ? $"{{\"host\":\"{new string('x', 9_000_000)}\"}}" : lines[2];
+        await Replace(bundle, "sites.jsonl", Encoding.UTF8.GetBytes(string.Join('\n', lines) + "\n"));
+    }
+
+    // A file that was changed by somebody who changed the manifest as well.
+    private static async Task Replace(DirectoryInfo bundle, string file, byte[] bytes)
+    {
+        await File.WriteAllBytesAsync(Path.Combine(bundle.FullName, file), bytes);
+        await Manifest(bundle, manifest =>
+        {
+            manifest["files"]![file]!["bytes"] = bytes.Length;
+            manifest["files"]![file]!["sha256"] = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(bytes));
+        });
+    }
+
+    private static async Task Manifest(DirectoryInfo bundle, Action<JsonObject> change)
+    {
+        var path = Path.Combine(bundle.FullName, "manifest.json");
+        var manifest = JsonNode.Parse(await File.ReadAllTextAsync(path))!.AsObject();
+        change(manifest);
+        await File.WriteAllTextAsync(path, manifest.ToJsonString());
+    }
+
+    private sealed class Folders : IDisposable
+    {
+        private readonly DirectoryInfo root = Directory.CreateTempSubdirectory("attic-bundle");
+
+        public DirectoryInfo this[string name] => new(Path.Combine(root.FullName, name));
+
+        public void Dispose() => root.Delete(recursive: true);
+    }
+}
