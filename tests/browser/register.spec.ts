@@ -34,7 +34,8 @@ test("a view is a link, an empty one explains itself, and a filter's error names
   await page.getByRole("button", { name: "Show all of them" }).click();
   await expect(page.getByText(allSites)).toBeVisible();
 
-  await page.getByRole("button", { name: "And …: write a filter" }).click();
+  await page.getByRole("button", { name: "And …: another filter" }).click();
+  await page.getByRole("button", { name: "Write a filter by hand" }).click();
   await page.getByLabel("And also").fill('owners[standing is "left"]');
   await page.getByRole("button", { name: "Filter", exact: true }).click();
   await expect(page.getByRole("alert")).toContainText("Column 17: expected one of eq ne co sw ew gt ge lt le pr");
@@ -42,6 +43,52 @@ test("a view is a link, an empty one explains itself, and a filter's error names
   await page.getByLabel("And also").fill('owners[standing eq "left"]');
   await page.getByRole("button", { name: "Filter", exact: true }).click();
   await expect(page.getByRole("row", { name: /Model makers handbook/ })).toBeVisible();
+});
+
+test("any attribute makes a part of the sentence, counted, in a link, with what cannot be told", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "n.bell");
+  await expect(page.getByText(allSites)).toBeVisible();
+  await page.getByRole("button", { name: "And …: another filter" }).click();
+  await page.getByLabel("Find an attribute").fill("how sensitive");
+  await isAccessible(page);
+  await page.getByRole("button", { name: /^class/ }).click();
+  const guarded = page.getByRole("checkbox", { name: /^Guarded/ });
+  await guarded.check();
+  const promised = await page.getByRole("listitem").filter({ has: guarded }).innerText();
+  await isAccessible(page);
+  await page.getByRole("button", { name: "Filter", exact: true }).click();
+
+  const part = page.getByRole("button", { name: "And: class is “Guarded”" });
+  await expect(part).toBeVisible();
+  const count = /\d+$/.exec(promised.trim())?.[0] ?? "none";
+  await expect(page.getByText(new RegExp(`^${count} of \\d+ sites$`))).toBeVisible();
+
+  // What nobody said is neither in the list nor forgotten.
+  await page.getByRole("button", { name: /more cannot be told$/ }).click();
+  await expect(page.getByText(/class is not known of \d+ sites/)).toBeVisible();
+  await page.getByRole("button", { name: "Columns" }).click();
+  await page.getByRole("checkbox", { name: "class", exact: true }).check();
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("gridcell", { name: "not known", exact: true }).first()).toBeVisible();
+  await isAccessible(page);
+
+  // The address carries all of it, also to a steward, who sees the same of the own part only.
+  const other = await (await browser.newContext()).newPage();
+  const address = new URL(page.url());
+  await signIn(other, "h.nair", `${address.pathname}${address.search}`);
+  await expect(other.getByRole("button", { name: "And: class is “Guarded”" })).toBeVisible();
+  await expect(other.getByRole("button", { name: "Show those that are like that" })).toBeVisible();
+
+  await page.goBack();
+  await page.goBack();
+  await expect(part).toBeHidden();
+  await page.goForward();
+  await part.click();
+  await page.getByRole("button", { name: "Take it away" }).click();
+  await expect(page.getByText(allSites)).toBeVisible();
 });
 
 test("a site in focus beyond the first hundred lines is found by its link", async ({ page }) => {

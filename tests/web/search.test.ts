@@ -16,7 +16,10 @@ describe("what the address bar carries", () => {
       rule: "R-07",
       stage: "live",
       filter: "name pr",
-      sort: "title",
+      sort: "-edited,title",
+      where: ["class:not:Open", "name:has:Dock 1: repairs"],
+      verdict: "cannot-tell" as const,
+      show: ["class"],
       site: 7,
     };
     expect(readRegisterSearch(search)).toEqual(search);
@@ -26,7 +29,9 @@ describe("what the address bar carries", () => {
     expect(
       readRegisterSearch({
         unit: 3,
-        sort: "random",
+        sort: 4,
+        where: "class:is:Open",
+        verdict: "perhaps",
         site: "x",
         filter: "",
         more: "?",

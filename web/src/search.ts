@@ -5,7 +5,14 @@ export interface RegisterSearch {
   rule?: string;
   stage?: string;
   filter?: string;
-  sort?: "worst" | "title" | "edited";
+  /** Clauses, each attribute:how:value|value. */
+  where?: string[];
+  /** The lines of which the sentence cannot be told, instead of those for which it holds. */
+  verdict?: "cannot-tell";
+  /** title, edited, or attributes in a row, a hyphen before one that goes down; worst first where it is missing. */
+  sort?: string;
+  /** Attributes that stand in columns of their own. */
+  show?: string[];
   /** The site in focus. */
   site?: number;
 }
@@ -27,17 +34,24 @@ const whole = <Key extends string>(raw: Raw, key: Key): Partial<Record<Key, numb
   return Number.isSafeInteger(value) && value > 0 ? ({ [key]: value } as Record<Key, number>) : {};
 };
 
+const texts = <Key extends string>(raw: Raw, key: Key): Partial<Record<Key, string[]>> => {
+  const values = Array.isArray(raw[key]) ? raw[key].filter((value) => typeof value === "string" && value !== "") : [];
+  return values.length > 0 ? ({ [key]: values } as Record<Key, string[]>) : {};
+};
+
 export function readRegisterSearch(raw: Raw): RegisterSearch {
-  const sort = raw.sort === "title" || raw.sort === "edited" ? { sort: raw.sort } : {};
   return {
     ...text(raw, "unit"),
     ...text(raw, "reach"),
     ...text(raw, "rule"),
     ...text(raw, "stage"),
     ...text(raw, "filter"),
-    ...sort,
+    ...texts(raw, "where"),
+    ...(raw.verdict === "cannot-tell" ? { verdict: raw.verdict } : {}),
+    ...text(raw, "sort"),
+    ...texts(raw, "show"),
     ...whole(raw, "site"),
-  } as RegisterSearch;
+  };
 }
 
 export const readJournalSearch = (raw: Raw): JournalSearch => ({ ...text(raw, "deed"), ...whole(raw, "site") });

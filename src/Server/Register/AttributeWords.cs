@@ -13,6 +13,8 @@ internal static class AttributeWords
 {
     private static readonly Dictionary<string, string> Known = new(StringComparer.OrdinalIgnoreCase)
     {
+        ["visits"] = "the number of visits in a week",
+        ["pages"] = "the number of pages",
         ["units"] = "its unit or one above",
         ["edited"] = "the last edit",
         ["created"] = "the day it was made",

@@ -10,19 +10,24 @@ import type { RegisterSearch } from "../search";
 import { useLines } from "./useRegister";
 
 const lineHeight = 46;
-const columns =
-  "grid grid-cols-[46px_minmax(180px,2fr)_212px_minmax(104px,0.8fr)_86px_minmax(214px,0.6fr)] items-center";
+const row = "grid items-center";
+const extraWidth = 140;
+
+/** The columns that are always there, and those that were asked for before the last. */
+const template = (extra: number) =>
+  `46px minmax(180px,2fr) 212px minmax(104px,0.8fr) 86px ${`${extraWidth}px `.repeat(extra)}minmax(214px,0.6fr)`;
 
 interface Props {
   search: RegisterSearch;
   total: number;
+  columns: Wire["ColumnWire"][];
   place: number;
   onPlace: (place: number, site: number | undefined) => void;
   onOpen: (site: number) => void;
 }
 
 /** The ruled sheet: bands of three lines, a double red rule after the number, a bookmark at the line in focus. */
-export function LedgerTable({ search, total, place, onPlace, onOpen }: Props) {
+export function LedgerTable({ search, total, columns, place, onPlace, onOpen }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: total,
@@ -33,6 +38,8 @@ export function LedgerTable({ search, total, place, onPlace, onOpen }: Props) {
     scrollPaddingStart: 30,
     scrollPaddingEnd: 32,
   });
+  // Named columns may need more room than there is: then the sheet moves sideways.
+  const sizes = { gridTemplateColumns: template(columns.length), minWidth: 842 + columns.length * extraWidth };
   const shown = virtual.getVirtualItems();
   const line = useLines(search, shown[0]?.index ?? 0, shown[shown.length - 1]?.index ?? 0);
 
@@ -69,8 +76,9 @@ export function LedgerTable({ search, total, place, onPlace, onOpen }: Props) {
       <div
         role="row"
         aria-rowindex={1}
+        style={sizes}
         className={clsx(
-          columns,
+          row,
           "sticky top-0 z-10 h-[30px] border-b border-rule-strong bg-sheet text-[12px] font-semibold text-second",
         )}
       >
@@ -83,9 +91,19 @@ export function LedgerTable({ search, total, place, onPlace, onOpen }: Props) {
         </span>
         <span role="columnheader">Key holders</span>
         <span role="columnheader">Last edit</span>
+        {columns.map((column) => (
+          <span
+            key={column.name}
+            role="columnheader"
+            className="truncate pr-2 first-letter:uppercase"
+            title={column.words}
+          >
+            {column.words}
+          </span>
+        ))}
         <span role="columnheader">What is wrong</span>
       </div>
-      <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+      <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize(), minWidth: sizes.minWidth }}>
         {shown.map((item) => (
           <Line
             key={item.key}
@@ -94,6 +112,7 @@ export function LedgerTable({ search, total, place, onPlace, onOpen }: Props) {
             line={line(item.index)}
             isHere={item.index === place}
             onPlace={onPlace}
+            template={sizes.gridTemplateColumns}
           />
         ))}
       </div>
@@ -106,10 +125,11 @@ interface LineProps {
   top: number;
   line: Wire["LineWire"] | undefined;
   isHere: boolean;
+  template: string;
   onPlace: Props["onPlace"];
 }
 
-const Line = memo(function Line({ place, top, line, isHere, onPlace }: LineProps) {
+const Line = memo(function Line({ place, top, line, isHere, template, onPlace }: LineProps) {
   const band = Math.floor(place / 3) % 2 === 1;
   return (
     // The grid itself takes the keys; a click only moves the bookmark.
@@ -121,11 +141,11 @@ const Line = memo(function Line({ place, top, line, isHere, onPlace }: LineProps
       aria-selected={isHere}
       onClick={() => onPlace(place, line?.id)}
       className={clsx(
-        columns,
+        row,
         "absolute right-0 left-0 h-[46px] cursor-default",
         isHere ? "bg-bookmark" : band ? "bg-bar" : "bg-sheet",
       )}
-      style={{ transform: `translateY(${top}px)` }}
+      style={{ transform: `translateY(${top}px)`, gridTemplateColumns: template }}
     >
       <span
         role="gridcell"
@@ -164,7 +184,7 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
         </Link>
         <span className="block truncate font-address text-[12.5px] text-second">{line.address ?? "no address"}</span>
       </span>
-      <span role="gridcell" className="flex items-center gap-2.5 text-[12.5px] leading-tight">
+      <span role="gridcell" className="flex min-w-0 items-center gap-2.5 pr-2 text-[12.5px] leading-tight">
         <ReachGlyph working={line.working} live={line.live} />
         <span className="min-w-0 text-[12px]" title={line.live?.words}>
           <span className="block truncate">{words[0]}</span>
@@ -179,6 +199,11 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
       <span role="gridcell" className="text-[13px] whitespace-nowrap">
         {line.lastEdit ? onDay(line.lastEdit) : "not known"}
       </span>
+      {line.cells.map((cell, at) => (
+        <span key={at} role="gridcell" className="truncate pr-2 text-[13px]" title={cell}>
+          {cell}
+        </span>
+      ))}
       <span role="gridcell" className="flex max-h-[42px] min-w-0 flex-wrap gap-1 overflow-hidden">
         {line.underWay > 0 && (
           <span className="rounded-[3px] border border-slate px-1.5 py-0.5 text-[12px] font-semibold text-slate">

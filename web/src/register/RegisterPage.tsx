@@ -1,12 +1,13 @@
 import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useCallback, useEffect, useState } from "react";
 import { useLines, usePlace, useRegister } from "./useRegister";
-import { Sentence } from "./Sentence";
+import { Columns } from "./Columns";
+import { Coverage } from "./Coverage";
+import { Sentence, type SentenceChange } from "./Sentence";
 import { LedgerTable } from "./LedgerTable";
 import { Margin } from "../margin/Margin";
 import { Sources } from "./Sources";
 import { counted } from "../ledger/words";
-import type { RegisterSearch } from "../search";
 
 export function RegisterPage() {
   const search = useSearch({ from: "/books/" });
@@ -30,7 +31,7 @@ export function RegisterPage() {
   }, []);
 
   const change = useCallback(
-    (next: Partial<Record<keyof RegisterSearch, string | number | undefined>>, replace: boolean) =>
+    (next: SentenceChange, replace: boolean) =>
       void navigate({
         to: "/",
         search: (before) => {
@@ -55,7 +56,11 @@ export function RegisterPage() {
     [change],
   );
 
-  const cannotTell = register.data?.cannotTell ?? 0;
+  const restart = (next: SentenceChange) => {
+    setPlace(0);
+    change({ ...next, site: undefined }, false);
+  };
+
   return (
     <>
       <div className="flex shrink-0 items-start gap-6 border-b border-rule-strong px-5 pt-3.5 pb-3">
@@ -64,20 +69,15 @@ export function RegisterPage() {
             <h1 className="text-[21px]">Register</h1>
             <Sources whole={register.data?.whole} />
           </div>
-          <Sentence
-            search={search}
-            counts={register.data}
-            error={register.error}
-            onChange={(next) => {
-              setPlace(0);
-              change({ ...next, site: undefined }, false);
-            }}
-          />
+          <Sentence search={search} counts={register.data} error={register.error} onChange={restart} />
         </div>
-        <p role="status" className="shrink-0 self-end text-right text-[13px] text-second">
-          {register.data && `${total.toLocaleString("en-GB")} of ${counted(register.data.whole, "site")}`}
-          {cannotTell > 0 && <span className="block">{cannotTell.toLocaleString("en-GB")} more cannot be told</span>}
-        </p>
+        <div className="max-w-[300px] shrink-0 self-end text-right text-[13px] text-second">
+          <p role="status">
+            {register.data && `${total.toLocaleString("en-GB")} of ${counted(register.data.whole, "site")}`}
+          </p>
+          {register.data && <Coverage search={search} register={register.data} onChange={restart} />}
+          <Columns search={search} onChange={(next) => change(next, true)} />
+        </div>
       </div>
       <main className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
@@ -87,6 +87,7 @@ export function RegisterPage() {
             <LedgerTable
               search={search}
               total={total}
+              columns={register.data?.columns ?? []}
               place={isGone ? -1 : here}
               onPlace={onPlace}
               onOpen={(id) => void navigate({ to: "/sites/$site", params: { site: id.toString() } })}

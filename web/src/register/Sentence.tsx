@@ -1,16 +1,18 @@
-import { Popover } from "radix-ui";
-import { useState } from "react";
-import type { Wire } from "../api/client";
-import { ApiError } from "../api/client";
-import { Button } from "../ledger/Button";
+import { useQuery } from "@tanstack/react-query";
+import { api, ApiError, ok, type Wire } from "../api/client";
 import type { RegisterSearch } from "../search";
+import { AndMore } from "./AndMore";
+import { ClausePart } from "./ClausePart";
 import { SentencePart, type Choice } from "./SentencePart";
+
+/** What of the sentence is to be another; undefined takes a part away. */
+export type SentenceChange = { [Key in keyof RegisterSearch]?: RegisterSearch[Key] | undefined };
 
 interface Props {
   search: RegisterSearch;
   counts: Wire["RegisterWire"] | undefined;
   error: Error | null;
-  onChange: (change: Partial<Record<keyof RegisterSearch, string | undefined>>) => void;
+  onChange: (change: SentenceChange) => void;
 }
 
 const sorts: Choice[] = [
@@ -18,12 +20,28 @@ const sorts: Choice[] = [
   { key: "edited", words: "latest edit first" },
 ];
 
+export const useAttributes = () =>
+  useQuery({
+    queryKey: ["attributes"],
+    queryFn: () => ok(api.GET("/api/register/attributes")),
+    staleTime: Infinity,
+  });
+
 /** The list in one sentence, whose underlined parts are its filters. */
 export function Sentence({ search, counts, error, onChange }: Props) {
+  const attributes = useAttributes().data ?? [];
+  const where = search.where ?? [];
+  const problem =
+    error instanceof ApiError && error.status === 400 ? (error.body as Wire["FilterProblemWire"]) : undefined;
   const units = counts?.units.map((unit) => ({
     ...unit,
     words: unit.key === "none" ? "of no unit" : `in ${unit.words}`,
   }));
+  const change = (place: number, text: string | undefined) => {
+    const next = text === undefined ? where.filter((_, at) => at !== place) : where.with(place, text);
+    onChange({ where: next.length > 0 ? next : undefined });
+  };
+  const [first, second] = (search.sort ?? "").split(",");
   return (
     <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1 text-[16px]" role="group" aria-label="The sentence">
       <span>Sites</span>
@@ -58,95 +76,60 @@ export function Sentence({ search, counts, error, onChange }: Props) {
         chosen={search.stage}
         onChoose={(stage) => onChange({ stage })}
       />
-      <Expression search={search} whole={counts?.filter} error={error} onChange={(filter) => onChange({ filter })} />
+      {where.map((text, place) => (
+        <ClausePart
+          key={place}
+          text={text}
+          place={place}
+          words={counts?.clauses[place]}
+          search={search}
+          attributes={attributes}
+          onChange={(next) => change(place, next)}
+        />
+      ))}
+      <AndMore
+        search={search}
+        attributes={attributes}
+        whole={counts?.filter}
+        problem={problem}
+        onClause={(text) => onChange({ where: [...where, text] })}
+        onFilter={(filter) => onChange({ filter })}
+      />
       <span>,</span>
       <SentencePart
         label="Order"
         any="worst first"
-        choices={sorts}
-        chosen={search.sort}
+        choices={[...sorts, ...byAttributes(attributes)]}
+        chosen={first === "" ? undefined : first}
         onChoose={(sort) => onChange({ sort })}
+        isSearched
       />
+      {first !== "" && first !== undefined && (
+        <SentencePart
+          label="Then in the order"
+          any="then by name"
+          choices={byAttributes(attributes)}
+          chosen={second}
+          onChoose={(then) => onChange({ sort: then === undefined ? first : `${first},${then}` })}
+          isSearched
+        />
+      )}
+      {problem && problem.part !== "filter" && (
+        <p role="alert" className="basis-full text-[13px] text-madder">
+          This sentence cannot be read: {problem.message}.
+        </p>
+      )}
     </div>
   );
 }
 
-/** "and …": anything else, in the open grammar; and what stands behind the sentence. */
-function Expression(props: {
-  search: RegisterSearch;
-  whole: string | undefined;
-  error: Error | null;
-  onChange: (filter: string | undefined) => void;
-}) {
-  const [text, setText] = useState(props.search.filter ?? "");
-  const problem =
-    props.error instanceof ApiError && props.error.status === 400
-      ? (props.error.body as Wire["FilterProblemWire"])
-      : null;
-  return (
-    <Popover.Root onOpenChange={(open) => open && setText(props.search.filter ?? "")}>
-      <Popover.Trigger
-        className={
-          props.search.filter
-            ? "max-w-72 truncate rounded-t-[3px] border-b-2 border-moss bg-moss-pale px-1 py-0.5 font-address text-[14px]"
-            : "rounded-t-[3px] border-b-2 border-dashed border-moss px-1 py-0.5 font-semibold text-moss hover:bg-bar"
-        }
-        aria-label={props.search.filter ? `And: ${props.search.filter}` : "And …: write a filter"}
-      >
-        {props.search.filter ? `and ${props.search.filter}` : "and …"}
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="start"
-          sideOffset={6}
-          collisionPadding={8}
-          aria-label="A filter of your own"
-          className="z-20 w-[440px] rounded-[5px] border border-rule-strong bg-sheet p-4 text-ink"
-        >
-          <form
-            onSubmit={(event) => {
-              event.preventDefault();
-              props.onChange(text.trim() || undefined);
-            }}
-          >
-            <label className="block font-semibold">
-              And also
-              <textarea
-                value={text}
-                rows={3}
-                spellCheck={false}
-                placeholder='owners[standing eq "left"]'
-                aria-describedby="filter-problem"
-                onChange={(event) => setText(event.target.value)}
-                className="mt-1 block w-full rounded-[4px] border border-rule-strong bg-sheet px-2 py-1.5 font-address text-[13px] font-normal placeholder:text-second"
-              />
-            </label>
-            <p id="filter-problem" role="alert" className="mt-1 text-[13px] text-madder">
-              {problem ? `Column ${problem.column}: ${problem.message}.` : ""}
-            </p>
-            <div className="mt-2 flex gap-2">
-              <Button look="deed" type="submit">
-                Filter
-              </Button>
-              {props.search.filter && (
-                <Button
-                  onClick={() => {
-                    setText("");
-                    props.onChange(undefined);
-                  }}
-                >
-                  Take it away
-                </Button>
-              )}
-            </div>
-          </form>
-          {props.whole && (
-            <p className="mt-3 border-t border-rule pt-2 text-[13px] text-second">
-              The whole sentence: <span className="font-address break-words text-ink">{props.whole}</span>
-            </p>
-          )}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
-  );
-}
+const byAttributes = (attributes: Wire["AttributeWire"][]): Choice[] =>
+  attributes
+    .filter((attribute) => attribute.canSort)
+    .flatMap((attribute) => [
+      { key: attribute.name, words: `by ${attribute.words}, ${upwards[attribute.type] ?? "upwards"}` },
+      { key: `-${attribute.name}`, words: `by ${attribute.words}, ${downwards[attribute.type] ?? "downwards"}` },
+    ]);
+
+const upwards: Record<string, string> = { text: "A to Z", instant: "oldest first", number: "least first" };
+const downwards: Record<string, string> = { text: "Z to A", instant: "latest first", number: "most first" };

@@ -16,27 +16,42 @@ interface Props {
   choices: Choice[];
   chosen: string | undefined;
   onChoose: (key: string | undefined) => void;
+  /** Whether there are so many choices that one types a part of them. */
+  isSearched?: boolean;
 }
 
+/** How a part of the sentence looks: quiet while it says nothing, set in moss once it does. */
+export const partLook = (isChosen: boolean) =>
+  clsx(
+    "rounded-t-[3px] border-b-2 px-1 py-0.5 text-left",
+    isChosen
+      ? "border-moss bg-moss-pale font-semibold text-ink"
+      : "border-dashed border-rule-strong text-second hover:bg-bar",
+  );
+
+export const popoverLook = "z-20 max-h-[60vh] overflow-auto rounded-[5px] border border-rule-strong bg-sheet text-ink";
+
 /** One underlined part of the sentence; it opens what else it could be, with what that would leave. */
-export function SentencePart({ label, any, choices, chosen, onChoose }: Props) {
+export function SentencePart({ label, any, choices, chosen, onChoose, isSearched }: Props) {
   const [open, setOpen] = useState(false);
+  const [find, setFind] = useState("");
   const words = choices.find((choice) => choice.key === chosen)?.words ?? chosen ?? any;
   const choose = (key: string | undefined) => {
     setOpen(false);
     onChoose(key);
   };
+  const shown = isSearched
+    ? choices.filter((choice) => choice.words.toLowerCase().includes(find.trim().toLowerCase()))
+    : choices;
   return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger
-        aria-label={`${label}: ${words}`}
-        className={clsx(
-          "rounded-t-[3px] border-b-2 px-1 py-0.5 text-left",
-          chosen === undefined
-            ? "border-dashed border-rule-strong text-second hover:bg-bar"
-            : "border-moss bg-moss-pale font-semibold text-ink",
-        )}
-      >
+    <Popover.Root
+      open={open}
+      onOpenChange={(next) => {
+        setOpen(next);
+        setFind("");
+      }}
+    >
+      <Popover.Trigger aria-label={`${label}: ${words}`} className={partLook(chosen !== undefined)}>
         {words}
       </Popover.Trigger>
       <Popover.Portal>
@@ -45,11 +60,12 @@ export function SentencePart({ label, any, choices, chosen, onChoose }: Props) {
           sideOffset={6}
           collisionPadding={8}
           aria-label={label}
-          className="z-20 max-h-[60vh] min-w-64 overflow-auto rounded-[5px] border border-rule-strong bg-sheet py-1 text-ink"
+          className={clsx(popoverLook, "min-w-64 py-1")}
         >
+          {isSearched && <Find value={find} onChange={setFind} label={`Find in: ${label}`} />}
           <ul>
             <Row words={any} chosen={chosen === undefined} onClick={() => choose(undefined)} />
-            {choices.map((choice) => (
+            {shown.map((choice) => (
               <Row
                 key={choice.key}
                 words={choice.words}
@@ -62,6 +78,18 @@ export function SentencePart({ label, any, choices, chosen, onChoose }: Props) {
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
+  );
+}
+
+export function Find(props: { value: string; onChange: (text: string) => void; label: string }) {
+  return (
+    <input
+      value={props.value}
+      onChange={(event) => props.onChange(event.target.value)}
+      aria-label={props.label}
+      placeholder="a part of it"
+      className="m-2 block w-[calc(100%-16px)] rounded-[4px] border border-rule-strong bg-sheet px-2 py-1 text-[14px] placeholder:text-second"
+    />
   );
 }
 

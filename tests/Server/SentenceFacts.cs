@@ -1,0 +1,93 @@
+using System.Net;
+using System.Text.Json;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>The sentence's clauses over HTTP: what they find, what they count, and what they say where they cannot be read.</summary>
+public class SentenceFacts(Installation here)
+{
+    [Theory]
+    [InlineData("class:is:Open", "(class eq \"Open\")", "class is “Open”")]
+    [InlineData("class:not:Open|Internal", "not ((class eq \"Open\" or class eq \"Internal\"))", "class is not “Open” nor “Internal”")]
+    [InlineData("class:none", "not (class pr)", "class is none")]
+    [InlineData("name:has:tug", "(name co \"tug\")", "name has “tug”")]
+    [InlineData("stage:least:changed", "(stage ge \"changed\")", "stage is at least changed")]
+    [InlineData("visits:most:10", "(visits le 10)", "the number of visits in a week is at most 10")]
+    [InlineData("edited:before:2026-07-01", "(edited lt \"2026-06-30T23:00:00Z\")", "the last edit is before 1 July 2026")]
+    [InlineData("vanished:is:no", "(vanished eq false)", "not vanished from its host")]
+    [InlineData("owners.standing:is:left|leaving", "owners[standing eq \"left\" or standing eq \"leaving\"]", "an owner's standing is left or leaving")]
+    [InlineData("owners.unit:none", "not (owners[unit pr])", "an owner's unit is none")]
+    [InlineData("name:has:a\") or (name pr", "(name co \"a\\u0022) or (name pr\")", "name has “a\") or (name pr”")]
+    public async Task A_clause_is_an_expression_and_has_words_and_finds_the_same(string clause, string filter, string words)
+    {
+        await here.Quiet();
+        var bell = await here.SignIn("n.bell");
+        var spoken = await bell.Get($"/api/register?limit=0&where={Uri.EscapeDataString(clause)}");
+        var written = await bell.Get($"/api/register?limit=0&filter={Uri.EscapeDataString(filter)}");
+
+        Assert.Equal($"({filter})", spoken.GetProperty("filter").GetString());
+        Assert.Equal([words], spoken.GetProperty("clauses").EnumerateArray().Select(said => said.GetString()));
+        Assert.Equal(written.GetProperty("total").GetInt32(), spoken.GetProperty("total").GetInt32());
+        Assert.Equal(written.GetProperty("cannotTell").GetInt32(), spoken.GetProperty("cannotTell").GetInt32());
+    }
+
+    [Theory]
+    [InlineData("where=class", "where", "is not attribute:how:value")]
+    [InlineData("where=colour:is:red", "where", "there is no attribute \"colour\"")]
+    [InlineData("where=owners.hat:is:red", "where", "there is no attribute \"owners.hat\"")]
+    [InlineData("where=class:least:Open", "where", "\"class\" (text) knows no \"least\"")]
+    [InlineData("where=visits:is:many", "where", "\"many\" is not a number")]
+    [InlineData("where=edited:before:soon", "where", "neither a date such as 2026-01-31 nor a number of days ago")]
+    [InlineData("where=class:is", "where", "names no value")]
+    [InlineData("filter=name%20is", "filter", "expected one of eq ne")]
+    [InlineData("sort=owners", "sort", "cannot be sorted by \"owners\"")]
+    [InlineData("show=hat", "show", "there is no attribute \"hat\"")]
+    [InlineData("verdict=perhaps", "verdict", "there is no verdict \"perhaps\"")]
+    [InlineData("stage=sunk", "stage", "the sentence knows no stage \"sunk\"")]
+    public async Task What_cannot_be_read_is_told_with_its_part(string query, string part, string message)
+    {
+        var bell = await here.SignIn("n.bell");
+        var (status, body) = await bell.Send(HttpMethod.Get, $"/api/register?{query}");
+
+        Assert.Equal(HttpStatusCode.BadRequest, status);
+        Assert.Equal(part, body.GetProperty("part").GetString());
+        Assert.Contains(message, body.GetProperty("message").GetString(), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_choice_promises_what_choosing_it_leaves_and_tells_what_nobody_said()
+    {
+        await here.Quiet();
+        var nair = await here.SignIn("h.nair");
+        foreach (var of in new[] { "class", "stage", "owners.standing", "breaks.value", "units.value", "vanished" })
+        {
+            var choices = await nair.Get($"/api/register/choices?of={of}&where={Uri.EscapeDataString("visits:least:1")}");
+            foreach (var choice in choices.GetProperty("values").EnumerateArray())
+            {
+                var chosen = await nair.Get($"/api/register?limit=0&where={Uri.EscapeDataString("visits:least:1")}&where={Uri.EscapeDataString($"{of}:is:{choice.GetProperty("key").GetString()}")}");
+                Assert.Equal(choice.GetProperty("count").GetInt32(), chosen.GetProperty("total").GetInt32());
+            }
+        }
+
+        var classes = await nair.Get("/api/register/choices?of=class&find=guard");
+        Assert.Equal(["Guarded"], classes.GetProperty("values").EnumerateArray().Select(choice => choice.GetProperty("key").GetString()));
+        var open = await nair.Get("/api/register?where=class:is:Open&limit=500&verdict=cannot-tell&show=class");
+        Assert.Equal(classes.GetProperty("unknown").GetInt32(), open.GetProperty("total").GetInt32());
+        Assert.All(open.GetProperty("lines").EnumerateArray(), line => Assert.Equal("not known", line.GetProperty("cells")[0].GetString()));
+    }
+
+    [Fact]
+    public async Task Lines_come_in_the_order_of_several_keys_and_a_place_is_the_place_in_it()
+    {
+        await here.Quiet();
+        var bell = await here.SignIn("n.bell");
+        var lines = (await bell.Get("/api/register?limit=500&sort=-stage,title")).GetProperty("lines").EnumerateArray().ToList();
+        var keys = lines.ConvertAll(line => (Stage: Stages.IndexOf(line.GetProperty("stage").ValueKind == JsonValueKind.Null ? "" : line.GetProperty("stage").GetString()!), Title: line.GetProperty("title").GetString()!));
+
+        Assert.Equal(keys.OrderByDescending(key => key.Stage).ThenBy(key => key.Title, StringComparer.OrdinalIgnoreCase), keys);
+        var tenth = lines[10].GetProperty("id").GetInt64();
+        Assert.Equal(10, (await bell.Get($"/api/register/places/{tenth}?sort=-stage,title")).GetProperty("place").GetInt32());
+    }
+
+    private static readonly List<string> Stages = ["", "never-live", "live", "changed", "offline"];
+}

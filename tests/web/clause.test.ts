@@ -1,0 +1,28 @@
+import { describe, expect, it } from "vitest";
+import { readClause, valueOf, waysOf, writeClause } from "../../web/src/register/clause";
+
+const attribute = (type: string) => ({ name: "a", words: "a", says: "", type, order: [], canSort: true });
+
+describe("a clause", () => {
+  it("comes back as it was written, whatever its values hold", () => {
+    for (const clause of [
+      { attribute: "class", how: "not", values: ["Open", "Internal"] },
+      { attribute: "name", how: "has", values: ["Dock 1: repairs"] },
+      { attribute: "owners.unit", how: "none", values: [] },
+    ])
+      expect(readClause(writeClause(clause))).toEqual(clause);
+  });
+
+  it("reads anything that stands in an address without failing", () => {
+    expect(readClause("")).toEqual({ attribute: "", how: "", values: [] });
+    expect(readClause("class")).toEqual({ attribute: "class", how: "", values: [] });
+  });
+
+  it("asks for a value only where the way takes one, and for the kind that fits", () => {
+    expect(valueOf(attribute("text"), "none")).toBe("none");
+    expect(valueOf(attribute("text"), "has")).toBe("text");
+    expect(valueOf(attribute("word"), "least")).toBe("choices");
+    expect(valueOf(attribute("instant"), "before")).toBe("date");
+    expect(waysOf(attribute("truth")).map((way) => way.how)).toEqual(["is"]);
+  });
+});

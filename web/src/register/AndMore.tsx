@@ -1,0 +1,148 @@
+import { Popover } from "radix-ui";
+import { useState } from "react";
+import type { Wire } from "../api/client";
+import { Button } from "../ledger/Button";
+import type { RegisterSearch } from "../search";
+import { ClauseForm } from "./ClauseForm";
+import { Find, popoverLook } from "./SentencePart";
+
+interface Props {
+  search: RegisterSearch;
+  attributes: Wire["AttributeWire"][];
+  /** The whole sentence in the open grammar. */
+  whole: string | undefined;
+  problem: Wire["FilterProblemWire"] | undefined;
+  onClause: (text: string) => void;
+  onFilter: (filter: string | undefined) => void;
+}
+
+/** "and …": any attribute there is, or a filter of one's own in the open grammar. */
+export function AndMore(props: Props) {
+  const { search, attributes } = props;
+  const [open, setOpen] = useState(false);
+  const [find, setFind] = useState("");
+  const [attribute, setAttribute] = useState<Wire["AttributeWire"]>();
+  const [isWritten, setIsWritten] = useState(false);
+  const start = (next: boolean) => {
+    setOpen(next);
+    setFind("");
+    setAttribute(undefined);
+    setIsWritten(search.filter !== undefined);
+  };
+  const wanted = find.trim().toLowerCase();
+  return (
+    <Popover.Root open={open} onOpenChange={start}>
+      <Popover.Trigger
+        className={
+          search.filter
+            ? "max-w-72 truncate rounded-t-[3px] border-b-2 border-moss bg-moss-pale px-1 py-0.5 font-address text-[14px]"
+            : "rounded-t-[3px] border-b-2 border-dashed border-moss px-1 py-0.5 font-semibold text-moss hover:bg-bar"
+        }
+        aria-label={search.filter ? `And: ${search.filter}` : "And …: another filter"}
+      >
+        {search.filter ? `and ${search.filter}` : "and …"}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          sideOffset={6}
+          collisionPadding={8}
+          aria-label="Another filter"
+          className={popoverLook}
+        >
+          {attribute ? (
+            <ClauseForm
+              attribute={attribute}
+              clause={{ attribute: attribute.name, how: "", values: [] }}
+              place={search.where?.length ?? 0}
+              search={search}
+              isNew
+              onDone={(text) => {
+                setOpen(false);
+                if (text !== undefined) props.onClause(text);
+              }}
+            />
+          ) : isWritten ? (
+            <Written {...props} onLeave={() => setIsWritten(false)} />
+          ) : (
+            <div className="w-[380px]">
+              <Find value={find} onChange={setFind} label="Find an attribute" />
+              <ul className="max-h-72 overflow-auto" aria-label="Attributes">
+                {attributes
+                  .filter((one) => `${one.words} ${one.name} ${one.says}`.toLowerCase().includes(wanted))
+                  .map((one) => (
+                    <li key={one.name}>
+                      <button
+                        type="button"
+                        className="block w-full px-3 py-1 text-left hover:bg-bar focus-visible:-outline-offset-2"
+                        onClick={() => setAttribute(one)}
+                      >
+                        {one.words}
+                        <span className="block truncate text-[12.5px] text-second">{one.says}</span>
+                      </button>
+                    </li>
+                  ))}
+              </ul>
+              <p className="border-t border-rule p-2">
+                <button type="button" className="text-[13px] underline" onClick={() => setIsWritten(true)}>
+                  Write a filter by hand
+                </button>
+              </p>
+            </div>
+          )}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+function Written({ search, whole, problem, onFilter, onLeave }: Props & { onLeave: () => void }) {
+  const [text, setText] = useState(search.filter ?? "");
+  return (
+    <div className="w-[440px] p-4">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          onFilter(text.trim() || undefined);
+        }}
+      >
+        <label className="block font-semibold">
+          And also
+          <textarea
+            value={text}
+            rows={3}
+            spellCheck={false}
+            placeholder='owners[standing eq "left"]'
+            aria-describedby="filter-problem"
+            onChange={(event) => setText(event.target.value)}
+            className="mt-1 block w-full rounded-[4px] border border-rule-strong bg-sheet px-2 py-1.5 font-address text-[13px] font-normal placeholder:text-second"
+          />
+        </label>
+        <p id="filter-problem" role="alert" className="mt-1 text-[13px] text-madder">
+          {problem?.part === "filter" ? `Column ${problem.column}: ${problem.message}.` : ""}
+        </p>
+        <div className="mt-2 flex gap-2">
+          <Button look="deed" type="submit">
+            Filter
+          </Button>
+          {search.filter !== undefined && (
+            <Button
+              onClick={() => {
+                setText("");
+                onFilter(undefined);
+              }}
+            >
+              Take it away
+            </Button>
+          )}
+          <Button onClick={onLeave}>Choose instead</Button>
+        </div>
+      </form>
+      {whole && (
+        <p className="mt-3 border-t border-rule pt-2 text-[13px] text-second">
+          The whole sentence: <span className="font-address break-words text-ink">{whole}</span>
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,195 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ok, type Wire } from "../api/client";
+import { Button } from "../ledger/Button";
+import type { RegisterSearch } from "../search";
+import { valueOf, waysOf, writeClause, type Clause } from "./clause";
+import { Find } from "./SentencePart";
+
+interface Props {
+  attribute: Wire["AttributeWire"];
+  /** What stands there now. */
+  clause: Clause;
+  /** The clause's place in the sentence, or the next one for a clause that is new. */
+  place: number;
+  search: RegisterSearch;
+  onDone: (text: string | undefined) => void;
+  isNew: boolean;
+}
+
+const box = "rounded-[4px] border border-rule-strong bg-sheet px-2 py-1 text-[14px]";
+
+/** What a clause says of one attribute: how, and which values; those there are stand with what they would leave. */
+export function ClauseForm({ attribute, clause, place, search, onDone, isNew }: Props) {
+  const ways = waysOf(attribute);
+  const [how, setHow] = useState(ways.some((way) => way.how === clause.how) ? clause.how : (ways[0]?.how ?? "is"));
+  const [values, setValues] = useState(clause.values);
+  const kind = valueOf(attribute, how);
+  const isReady = kind === "none" || values.some((value) => value.trim() !== "");
+  return (
+    <form
+      className="w-[340px] p-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (isReady)
+          onDone(
+            writeClause({ attribute: attribute.name, how, values: kind === "none" ? [] : values.filter(Boolean) }),
+          );
+      }}
+    >
+      <div className="flex flex-wrap items-center gap-2">
+        <span className="font-semibold">{attribute.words}</span>
+        <select
+          aria-label="How"
+          value={how}
+          className={box}
+          onChange={(event) => {
+            setHow(event.target.value);
+            if (valueOf(attribute, event.target.value) !== kind) setValues([]);
+          }}
+        >
+          {ways.map((way) => (
+            <option key={way.how} value={way.how}>
+              {way.words}
+            </option>
+          ))}
+        </select>
+        {(kind === "text" || kind === "number" || kind === "date") && (
+          <Typed kind={kind} value={values[0] ?? ""} onChange={(value) => setValues([value])} />
+        )}
+      </div>
+      <p className="mt-1 text-[13px] text-second">{attribute.says}</p>
+      {kind === "choices" && (
+        <Values attribute={attribute} place={place} search={search} chosen={values} onChange={setValues} />
+      )}
+      <div className="mt-3 flex gap-2">
+        <Button look="deed" type="submit" disabled={!isReady}>
+          Filter
+        </Button>
+        {!isNew && <Button onClick={() => onDone(undefined)}>Take it away</Button>}
+      </div>
+    </form>
+  );
+}
+
+function Typed(props: { kind: "text" | "number" | "date"; value: string; onChange: (value: string) => void }) {
+  if (props.kind === "date") return <Day value={props.value} onChange={props.onChange} />;
+  return (
+    <input
+      aria-label={props.kind === "number" ? "Number" : "Text"}
+      inputMode={props.kind === "number" ? "numeric" : "text"}
+      pattern={props.kind === "number" ? "-?[0-9]+" : undefined}
+      title={props.kind === "number" ? "A whole number" : undefined}
+      value={props.value}
+      onChange={(event) => props.onChange(event.target.value)}
+      className={`${box} min-w-0 flex-1`}
+    />
+  );
+}
+
+const ago = [
+  { value: "7d", words: "7 days ago" },
+  { value: "30d", words: "30 days ago" },
+  { value: "90d", words: "90 days ago" },
+  { value: "365d", words: "a year ago" },
+];
+
+/** A day that stays, or one that moves with today. */
+function Day({ value, onChange }: { value: string; onChange: (value: string) => void }) {
+  const isDate = value === "" || value.includes("-");
+  return (
+    <>
+      <select
+        aria-label="Day"
+        value={isDate ? "date" : value}
+        className={box}
+        onChange={(event) => onChange(event.target.value === "date" ? "" : event.target.value)}
+      >
+        <option value="date">a date</option>
+        {ago.map((day) => (
+          <option key={day.value} value={day.value}>
+            {day.words}
+          </option>
+        ))}
+      </select>
+      {isDate && (
+        <input
+          type="date"
+          aria-label="Date"
+          value={value}
+          className={box}
+          onChange={(event) => onChange(event.target.value)}
+        />
+      )}
+    </>
+  );
+}
+
+function Values(props: {
+  attribute: Wire["AttributeWire"];
+  place: number;
+  search: RegisterSearch;
+  chosen: string[];
+  onChange: (values: string[]) => void;
+}) {
+  const [find, setFind] = useState("");
+  const { unit, reach, rule, stage, filter, where } = props.search;
+  const sentence = { unit, reach, rule, stage, filter, where };
+  const choices = useQuery({
+    queryKey: ["choices", props.attribute.name, sentence, props.place, find],
+    queryFn: () =>
+      ok(
+        api.GET("/api/register/choices", {
+          params: { query: { ...clean(sentence), of: props.attribute.name, find, clause: props.place } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  const listed = choices.data?.values ?? [];
+  const missing = props.chosen.filter((value) => !listed.some((choice) => same(choice.key, value)));
+  const toggle = (key: string) =>
+    props.onChange(
+      props.chosen.some((value) => same(value, key))
+        ? props.chosen.filter((value) => !same(value, key))
+        : [...props.chosen, key],
+    );
+  return (
+    <div className="mt-2 rounded-[4px] border border-rule">
+      {props.attribute.type === "text" && <Find value={find} onChange={setFind} label="Find a value" />}
+      <ul className="max-h-56 overflow-auto pb-1" aria-label="Values">
+        {[...missing.map((key) => ({ key, words: key, count: 0 })), ...listed].map((choice) => (
+          <li key={choice.key}>
+            <label className="flex items-baseline gap-2 px-2 py-0.5 hover:bg-bar">
+              <input
+                type="checkbox"
+                checked={props.chosen.some((value) => same(value, choice.key))}
+                onChange={() => toggle(choice.key)}
+              />
+              <span className="min-w-0 flex-1 truncate">{choice.words.replaceAll("-", "‑")}</span>
+              <span className="text-second">{choice.count.toLocaleString("en-GB")}</span>
+            </label>
+          </li>
+        ))}
+      </ul>
+      {choices.data && (
+        <p className="border-t border-rule px-2 py-1 text-[12.5px] text-second" role="status">
+          {[
+            listed.length === 0 && "No value is like that.",
+            choices.data.more > 0 && `${choices.data.more.toLocaleString("en-GB")} more: type a part.`,
+            choices.data.none > 0 && `None at ${choices.data.none.toLocaleString("en-GB")}.`,
+            choices.data.unknown > 0 && `Not known of ${choices.data.unknown.toLocaleString("en-GB")}.`,
+          ]
+            .filter(Boolean)
+            .join(" ") || "All values are listed."}
+        </p>
+      )}
+    </div>
+  );
+}
+
+const same = (one: string, other: string) => one.toLowerCase() === other.toLowerCase();
+
+type Clean<T> = { [Key in keyof T]?: Exclude<T[Key], undefined> };
+
+const clean = <T extends Record<string, unknown>>(query: T) =>
+  Object.fromEntries(Object.entries(query).filter(([, value]) => value !== undefined)) as Clean<T>;

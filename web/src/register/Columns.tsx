@@ -1,0 +1,57 @@
+import { Popover } from "radix-ui";
+import { useState } from "react";
+import type { RegisterSearch } from "../search";
+import { useAttributes, type SentenceChange } from "./Sentence";
+import { Find, popoverLook } from "./SentencePart";
+
+const most = 6;
+
+/** Which attributes stand in columns of their own, besides those that are always there. */
+export function Columns({ search, onChange }: { search: RegisterSearch; onChange: (change: SentenceChange) => void }) {
+  const attributes = useAttributes().data ?? [];
+  const [find, setFind] = useState("");
+  const shown = search.show ?? [];
+  const toggle = (name: string) => {
+    const next = shown.includes(name) ? shown.filter((one) => one !== name) : [...shown, name];
+    onChange({ show: next.length > 0 ? next : undefined });
+  };
+  // A list stands in one column, whatever the parts of its elements.
+  const choices = attributes
+    .map((one) => ({ name: one.canSort ? one.name : one.name.slice(0, one.name.lastIndexOf(".")), words: one.words }))
+    .filter((one, at, all) => all.findIndex((other) => other.name === one.name) === at)
+    .filter((one) => `${one.name} ${one.words}`.toLowerCase().includes(find.trim().toLowerCase()));
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="underline decoration-rule-strong underline-offset-4">
+        Columns{shown.length > 0 ? ` (${shown.length} more)` : ""}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          collisionPadding={8}
+          aria-label="Columns"
+          className={`${popoverLook} w-72 pb-2`}
+        >
+          <Find value={find} onChange={setFind} label="Find a column" />
+          <ul aria-label="Columns that can be shown">
+            {choices.map((one) => (
+              <li key={one.name}>
+                <label className="flex items-baseline gap-2 px-3 py-0.5 hover:bg-bar">
+                  <input
+                    type="checkbox"
+                    checked={shown.includes(one.name)}
+                    disabled={!shown.includes(one.name) && shown.length >= most}
+                    onChange={() => toggle(one.name)}
+                  />
+                  {one.words}
+                </label>
+              </li>
+            ))}
+          </ul>
+          {shown.length >= most && <p className="px-3 pt-1 text-[12.5px] text-second">Six more at the most.</p>}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
