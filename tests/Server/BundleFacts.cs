@@ -67,6 +67,47 @@ public class BundleFacts
         Assert.Contains(one.Lines(one.All), line => line.Breaks.Count > 0);
     }
 
+    [Fact]
+    public async Task The_sites_that_a_change_of_people_or_days_touches_are_found_in_the_database()
+    {
+        using var folders = new Folders();
+        await GeneratedRegister.Write(folders["made"], 400, 9, Day);
+        await using var here = await Empty();
+        await BundleImport.Read(here, folders["made"]);
+        await here.Read(async connection =>
+        {
+            var time = await connection.HouseTime();
+            var now = new DateTimeOffset(2026, 11, 24, 9, 0, 0, TimeSpan.Zero);
+            var before = await connection.Roll(now, time);
+            var sites = await connection.Sites(new Sight.Everything());
+            Core.People.Roll Other(Func<Core.People.Person, Core.People.Person> person, Func<Core.People.Group, Core.People.Group> group, int days) =>
+                new([.. before.People.Select(person)], before.Units, [.. before.Groups.Select(group)], now.AddDays(days), time);
+            var someone = before.People.Where(person => person.Kind == Core.People.PersonKind.Staff).Select(person => person.Id).Take(3).ToHashSet();
+            var changes = new Dictionary<string, Core.People.Roll>
+            {
+                ["a name"] = Other(person => someone.Contains(person.Id) ? person with { Name = "Somebody else" } : person, group => group, 0),
+                ["leavers"] = Other(person => someone.Contains(person.Id) ? person with { Standing = Core.People.Standing.Left } : person, group => group, 0),
+                ["a group"] = Other(person => person, group => group.Id.Value == 1 ? group with { Members = [.. group.Members.Skip(1)] } : group, 0),
+                ["a part of a group"] = Other(person => person, group => group.Id.Value == 2 ? group with { Complete = !group.Complete } : group, 0),
+                ["days"] = Other(person => person, group => group, 20),
+                ["nothing"] = Other(person => person, group => group, 0),
+            };
+            foreach (var (what, after) in changes)
+            {
+                var change = Core.Sheet.RollChange.Between(before, after, 14)!;
+                var found = (await connection.SitesTouched(change, before, after)).ToHashSet();
+                var uncertain = sites.Where(site => site.Sharing.IsUnknown || site.Unit.IsUnknown
+                    || site.Sharing.Or(null!).Grants.Any(grant => grant.Subject is Subject.OneGroup(var group) && !after.Expand(group).Complete)).Select(site => site.Id).ToHashSet();
+                Assert.All(sites.Where(site => change.Touches(site, before, after) && !uncertain.Contains(site.Id)), site => Assert.True(found.Contains(site.Id), $"{what} touches {site.HostKey}."));
+                Assert.Equal(what == "nothing", change.IsNothing);
+                Assert.True(what is "nothing" ? found.Count == 0 : found.Count > 0, $"{what}: {found.Count}");
+                Assert.True(found.Count < sites.Count, $"{what} touches every site.");
+            }
+
+            return 0;
+        });
+    }
+
     [Theory]
     [InlineData("missing", "people.jsonl: the file is missing")]
     [InlineData("manifest", "manifest.json: made has no manifest")]
