@@ -8,6 +8,7 @@ using AtticLedger.Server.Days;
 using AtticLedger.Server.Deeds;
 using AtticLedger.Server.Desk;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Find;
 using AtticLedger.Server.Journal;
 using AtticLedger.Server.Keys;
 using AtticLedger.Server.Lanes;
@@ -112,6 +113,7 @@ public static class Program
         app.MapOpenApi().RequireAuthorization(Policies.Read);
         app.MapAccounts();
         app.MapRegister();
+        app.MapFind();
         app.MapDeeds();
         app.MapApprovals();
         app.MapOffers();

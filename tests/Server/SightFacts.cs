@@ -21,6 +21,7 @@ public partial class SightFacts(Installation here)
         ["place"] = All,
         ["choices"] = All,
         ["attributes"] = All,
+        ["find"] = All,
         ["folio"] = All,
         ["planNarrow"] = "administrator steward owner",
         ["narrow"] = "administrator steward owner",

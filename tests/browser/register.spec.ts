@@ -175,3 +175,32 @@ test("hostile titles from a host stand on the page as text", async ({ page }) =>
   await expect(page.getByRole("link", { name: /<img src=x/ })).toBeVisible();
   expect(await page.evaluate(() => (window as unknown as { struck: boolean }).struck)).toBe(false);
 });
+
+test("the finder goes to a site, a person's sites and a page from the keyboard", async ({ page }) => {
+  await signIn(page, "n.bell");
+  await expect(page.getByText(allSites)).toBeVisible();
+  await page.keyboard.press("Control+k");
+  const finder = page.getByRole("dialog", { name: "Finder" });
+  await finder.getByRole("combobox").fill("collision inquiry");
+  await expect(finder.getByRole("option", { name: /Collision inquiry/ })).toBeVisible();
+  await isAccessible(page);
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { level: 1, name: "Collision inquiry" })).toBeVisible();
+
+  await page.keyboard.press("Control+k");
+  await finder.getByRole("combobox").fill("i.vane@");
+  await finder.getByRole("option", { name: /i\.vane@merrowby\.example/ }).click();
+  await expect(
+    page.getByRole("button", { name: /And: an owner's address is “i\.vane@merrowby\.example”/ }),
+  ).toBeVisible();
+
+  await page.getByRole("button", { name: "Find" }).click();
+  await finder.getByRole("combobox").fill("restore");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { level: 1, name: "Attic" })).toBeVisible();
+  await page.keyboard.press("Control+k");
+  await finder.getByRole("combobox").fill("zzzz");
+  await expect(finder.getByText("Nothing is called that.")).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(finder).toBeHidden();
+});

@@ -19,7 +19,7 @@ internal static class AttributeWords
         ["edited"] = "the last edit",
         ["created"] = "the day it was made",
         ["visited"] = "the last visit",
-        ["existence"] = "where it is",
+        ["existence"] = "its place",
         ["view.inside"] = "who reads it inside",
         ["view.outside"] = "who reads it outside",
         ["preview.inside"] = "who reads the working copy inside",

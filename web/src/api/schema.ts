@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sites by name or address and people by name or mail, in whatever state, as far as the viewer may see them. */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/keys": {
         parameters: {
             query?: never;
@@ -1199,6 +1216,35 @@ export interface components {
             existence: components["schemas"]["Existence"];
             holds: components["schemas"]["HoldWire"][];
         };
+        FoundPersonWire: {
+            person: components["schemas"]["PersonWire"];
+            standing: components["schemas"]["Standing"];
+            /**
+             * Format: int32
+             * @description Of how many sites that the viewer may see the person holds a key.
+             */
+            sites: number;
+        };
+        FoundSiteWire: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            unit: null | components["schemas"]["UnitWire"];
+            /** @description Whether it is in use, in the attic or cleared for good. */
+            existence: components["schemas"]["Existence"];
+            stage: null | components["schemas"]["Stage"];
+            vanished: boolean;
+        };
+        FoundWire: {
+            sites: components["schemas"]["FoundSiteWire"][];
+            /**
+             * Format: int32
+             * @description How many sites are not listed.
+             */
+            moreSites: number;
+            people: components["schemas"]["FoundPersonWire"][];
+        };
         FreedWire: {
             /** Format: date */
             day: string;
@@ -1794,7 +1840,10 @@ export interface components {
         };
         /** @enum {unknown} */
         Stage: "never-live" | "live" | "changed" | "offline";
-        /** @enum {unknown} */
+        /**
+         * @description How firmly a person belongs to the house, the firmest first.
+         * @enum {unknown}
+         */
         Standing: "current" | "absent" | "leaving" | "left";
         /** @description The latest stay of one site, and after it came back what is not as it was. */
         StayPageWire: {
@@ -1937,6 +1986,28 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    find: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundWire"];
+                };
+            };
+        };
+    };
     keys: {
         parameters: {
             query?: never;

@@ -4,6 +4,7 @@ import clsx from "clsx";
 import { Popover } from "radix-ui";
 import { api, ok, type Wire } from "../api/client";
 import { Button } from "./Button";
+import { FindButton } from "../find/FindButton";
 import { Sessions } from "../signin/Sessions";
 
 const roleWords = { administrator: "administrator", steward: "steward", owner: "owner of sites", auditor: "auditor" };
@@ -30,6 +31,7 @@ export function Cover({ me }: { me: Wire["Me"] }) {
         {me.role !== "owner" && me.mayAct && <Book to="/yours" name="Your sites" />}
       </nav>
       <div className="ml-auto flex items-center py-2 sm:py-0">
+        <FindButton me={me} />
         <Account me={me} />
       </div>
     </header>

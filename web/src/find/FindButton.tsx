@@ -1,0 +1,36 @@
+import { lazy, Suspense, useEffect, useState } from "react";
+import type { Wire } from "../api/client";
+
+const Finder = lazy(async () => ({ default: (await import("./Finder")).Finder }));
+
+/** Opens the finder, as Ctrl K does; it is loaded when it is first wanted. */
+export function FindButton({ me }: { me: Wire["Me"] }) {
+  const [open, setOpen] = useState(false);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() === "k" && (event.ctrlKey || event.metaKey) && !event.altKey) {
+        event.preventDefault();
+        setOpen((before) => !before);
+      }
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+  return (
+    <>
+      <button
+        type="button"
+        aria-keyshortcuts="Control+K"
+        onClick={() => setOpen(true)}
+        className="mr-4 rounded-[4px] border border-brass px-3 py-1 text-[13px] font-semibold whitespace-nowrap"
+      >
+        Find <span className="hidden font-normal sm:inline">Ctrl K</span>
+      </button>
+      {open && (
+        <Suspense>
+          <Finder me={me} onClose={() => setOpen(false)} />
+        </Suspense>
+      )}
+    </>
+  );
+}
