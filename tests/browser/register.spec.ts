@@ -171,7 +171,7 @@ test("hostile titles from a host stand on the page as text", async ({ page }) =>
     await route.fulfill({ response: answer, json: body });
   });
   await page.getByRole("button", { name: /^Order:/ }).click();
-  await page.getByRole("button", { name: "by name" }).click();
+  await page.getByRole("button", { name: "by name", exact: true }).click();
   await expect(page.getByRole("link", { name: /<img src=x/ })).toBeVisible();
   expect(await page.evaluate(() => (window as unknown as { struck: boolean }).struck)).toBe(false);
 });

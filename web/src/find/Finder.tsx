@@ -43,9 +43,10 @@ export function Finder({ me, onClose }: { me: Wire["Me"]; onClose: () => void })
   };
   const isNothing = answer?.sites.length === 0 && answer.people.length === 0 && there.length === 0;
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
+    // A modal dialog would lock scrolling by a style of its own, which the content policy does not allow.
+    <Dialog.Root open modal={false} onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
+        <div aria-hidden className="fixed inset-0 z-30 bg-ink/30" />
         <Dialog.Content
           aria-describedby={undefined}
           className="fixed top-[12vh] left-1/2 z-40 w-[min(620px,calc(100vw-24px))] -translate-x-1/2 rounded-[5px] border border-rule-strong bg-sheet text-ink"

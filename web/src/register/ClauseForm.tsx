@@ -159,9 +159,10 @@ function Values(props: {
       <ul className="max-h-56 overflow-auto pb-1" aria-label="Values">
         {[...missing.map((key) => ({ key, words: key, count: 0 })), ...listed].map((choice) => (
           <li key={choice.key}>
-            <label className="flex items-baseline gap-2 px-2 py-0.5 hover:bg-bar">
+            <label className="flex min-h-7 items-center gap-2 px-2 hover:bg-bar">
               <input
                 type="checkbox"
+                className="size-4"
                 checked={props.chosen.some((value) => same(value, choice.key))}
                 onChange={() => toggle(choice.key)}
               />

@@ -22,7 +22,7 @@ export function Columns({ search, onChange }: { search: RegisterSearch; onChange
     .filter((one) => `${one.name} ${one.words}`.toLowerCase().includes(find.trim().toLowerCase()));
   return (
     <Popover.Root>
-      <Popover.Trigger className="underline decoration-rule-strong underline-offset-4">
+      <Popover.Trigger className="min-h-6 underline decoration-rule-strong underline-offset-4">
         Columns{shown.length > 0 ? ` (${shown.length} more)` : ""}
       </Popover.Trigger>
       <Popover.Portal>
@@ -37,9 +37,10 @@ export function Columns({ search, onChange }: { search: RegisterSearch; onChange
           <ul aria-label="Columns that can be shown">
             {choices.map((one) => (
               <li key={one.name}>
-                <label className="flex items-baseline gap-2 px-3 py-0.5 hover:bg-bar">
+                <label className="flex min-h-7 items-center gap-2 px-3 hover:bg-bar">
                   <input
                     type="checkbox"
+                    className="size-4"
                     checked={shown.includes(one.name)}
                     disabled={!shown.includes(one.name) && shown.length >= most}
                     onChange={() => toggle(one.name)}

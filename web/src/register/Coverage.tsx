@@ -18,7 +18,7 @@ export function Coverage({ search, register, onChange }: Props) {
     return (
       <p>
         These are the ones that cannot be told{facts && `: ${facts}`}.{" "}
-        <button type="button" className="underline" onClick={() => onChange({ verdict: undefined })}>
+        <button type="button" className="min-h-6 underline" onClick={() => onChange({ verdict: undefined })}>
           Show those that are like that
         </button>
       </p>
@@ -27,7 +27,7 @@ export function Coverage({ search, register, onChange }: Props) {
   if (register.cannotTell === 0) return null;
   return (
     <p>
-      <button type="button" className="underline" onClick={() => onChange({ verdict: "cannot-tell" })}>
+      <button type="button" className="min-h-6 underline" onClick={() => onChange({ verdict: "cannot-tell" })}>
         {register.cannotTell.toLocaleString("en-GB")} more cannot be told
       </button>
       {facts && `: ${facts}`}
