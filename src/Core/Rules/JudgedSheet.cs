@@ -75,15 +75,6 @@ public sealed class JudgedSheet
     /// <summary>The lines in an order; ties fall to the title, then to the id.</summary>
     public SheetOrder OrderBy(IReadOnlyList<SortKey> keys) =>
         orders.GetOrAdd(string.Join(',', keys), _ => SheetOrder.Of([.. keys, new SortKey("title", false)], Columns, ids));
-
-    internal static JudgedSheet Of(KeptColumns<JudgedLine> columns, IEnumerable<SiteId> ids)
-    {
-        var sites = new Distinct<SiteId>();
-        var placeOf = new ConcurrentDictionary<SiteId, int>(ids.Select(id => KeyValuePair.Create(id, sites.CodeOf(id))));
-        return new JudgedSheet(columns, sites, placeOf);
-    }
-
-    internal ArraySegment<SiteId> Ids => ids;
 }
 
 /// <summary>One key of an order: an attribute that is no list, upwards or down.</summary>

@@ -57,35 +57,4 @@ internal sealed class Codes
 
     public Codes Select(Func<int, int> code) =>
         new(Array.ConvertAll(blocks, block => Array.ConvertAll(block, one => code(one))), Count);
-
-    public void Write(ISheetWriter to)
-    {
-        to.Write(Count);
-        for (var line = 0; line < Count; line += BlockLength)
-        {
-            to.Write(BlockAt(line));
-        }
-    }
-
-    /// <param name="below">How many values there are: every code names one of them.</param>
-    public static Codes Read(ISheetReader from, int below)
-    {
-        var count = from.ReadInt();
-        var blocks = new int[(count + BlockLength - 1) >> Shift][];
-        for (var at = 0; at < blocks.Length; at++)
-        {
-            blocks[at] = new int[BlockLength];
-            var block = blocks[at].AsSpan(0, Math.Min(BlockLength, count - (at << Shift)));
-            from.Read(block);
-            foreach (var code in block)
-            {
-                if ((uint)code >= (uint)below)
-                {
-                    throw new InvalidOperationException($"There is no value {code} of {below}.");
-                }
-            }
-        }
-
-        return new Codes(blocks, count);
-    }
 }

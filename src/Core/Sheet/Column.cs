@@ -156,33 +156,6 @@ public sealed class Column<TValue> : Column
         return ranks;
     }
 
-    internal void Write(ISheetWriter to, Action<ISheetWriter, TValue> write)
-    {
-        to.Write(distinct.Count);
-        foreach (var value in distinct)
-        {
-            to.Write(value.IsUnknown ? 0 : value.IsNone ? 1 : 2);
-            if (value.Has(out var known))
-            {
-                write(to, known);
-            }
-        }
-
-        Codes.Write(to);
-    }
-
-    /// <summary>Fills an empty column.</summary>
-    internal Column<TValue> Filled(ISheetReader from, Func<ISheetReader, TValue> read)
-    {
-        var count = from.ReadInt();
-        for (var i = 0; i < count; i++)
-        {
-            values.CodeOf(from.ReadInt() switch { 0 => Known<TValue>.Unknown, 1 => Known<TValue>.None, _ => Known.Of(read(from)) });
-        }
-
-        return new Column<TValue>(Codes.Read(from, values.Count), values, order, Ranking.None);
-    }
-
     private Column<TValue> Anew(Codes codes)
     {
         var fresh = new Distinct<Known<TValue>>();

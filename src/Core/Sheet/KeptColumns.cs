@@ -42,10 +42,6 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
             Attributes.All.ToDictionary(attribute => attribute.Name, attribute => With(attribute, columns[attribute.Name], changes), StringComparer.OrdinalIgnoreCase),
             indexes);
 
-    /// <summary>Other values of one attribute, all else as it is.</summary>
-    internal KeptColumns<TLine> With(string name, Column column) =>
-        new(Attributes, column.Count, new Dictionary<string, Column>(columns, StringComparer.OrdinalIgnoreCase) { [name] = column }, indexes);
-
     private protected override Mask Texts(TextAttribute<TLine> text, Filters.Comparison comparison, string literal)
     {
         var column = As<string>(text);

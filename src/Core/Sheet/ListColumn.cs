@@ -146,45 +146,6 @@ public sealed class ListColumn<TElement> : Column
 
     internal override int[] SortRanks(bool down) => throw new InvalidOperationException("A list has no order.");
 
-    internal void Write(ISheetWriter to, Action<ISheetWriter, TElement> write)
-    {
-        to.Write(elements.Count);
-        foreach (var element in elements)
-        {
-            write(to, element);
-        }
-
-        to.Write(distinct.Count);
-        foreach (var (codes, complete) in distinct)
-        {
-            to.Write(complete ? codes.Length : ~codes.Length);
-            to.Write(codes);
-        }
-
-        Codes.Write(to);
-    }
-
-    /// <summary>Fills an empty column.</summary>
-    internal ListColumn<TElement> Filled(ISheetReader from, Func<ISheetReader, TElement> read)
-    {
-        var count = from.ReadInt();
-        for (var i = 0; i < count; i++)
-        {
-            values.CodeOf(read(from));
-        }
-
-        count = from.ReadInt();
-        for (var i = 0; i < count; i++)
-        {
-            var length = from.ReadInt();
-            var codes = new int[length < 0 ? ~length : length];
-            from.Read(codes);
-            lists.CodeOf(new CodedList(codes, length >= 0));
-        }
-
-        return new ListColumn<TElement>(Codes.Read(from, lists.Count), values, lists, WithParts());
-    }
-
     private KeptColumns<TElement> WithParts()
     {
         var known = Parts.Count;
