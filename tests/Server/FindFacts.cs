@@ -43,7 +43,7 @@ public class FindFacts(Installation here)
 
         var whole = (await bell.Get("/api/find?text=i.vane")).GetProperty("people")[0].GetProperty("sites").GetInt32();
         var part = (await nair.Get("/api/find?text=i.vane")).GetProperty("people")[0].GetProperty("sites").GetInt32();
-        var owned = (await nair.Get($"/api/register?limit=0&where={Uri.EscapeDataString("owners.value:is:i.vane@merrowby.example")}&where=vanished:is:no")).GetProperty("total").GetInt32();
+        var owned = (await nair.Get($"/api/register?limit=0&where={Uri.EscapeDataString("owners.value:is:i.vane@merrowby.example")}")).GetProperty("total").GetInt32();
         Assert.Equal(owned, part);
         Assert.True(whole >= part);
     }

@@ -17,6 +17,7 @@ public class SentenceFacts(Installation here)
     [InlineData("vanished:is:no", "(vanished eq false)", "not vanished from its host")]
     [InlineData("owners.standing:is:left|leaving", "owners[standing eq \"left\" or standing eq \"leaving\"]", "an owner's standing is left or leaving")]
     [InlineData("owners.unit:none", "not (owners[unit pr])", "an owner's unit is none")]
+    [InlineData("name:is:Harbour %7C Home|100 %257C", "(name eq \"Harbour | Home\" or name eq \"100 %7C\")", "name is “Harbour | Home” or “100 %7C”")]
     [InlineData("name:has:a\") or (name pr", "(name co \"a\\u0022) or (name pr\")", "name has “a\") or (name pr”")]
     public async Task A_clause_is_an_expression_and_has_words_and_finds_the_same(string clause, string filter, string words)
     {

@@ -8,6 +8,7 @@ describe("a clause", () => {
     for (const clause of [
       { attribute: "class", how: "not", values: ["Open", "Internal"] },
       { attribute: "name", how: "has", values: ["Dock 1: repairs"] },
+      { attribute: "title", how: "is", values: ["Harbour | Home", "100 %7C of it"] },
       { attribute: "owners.unit", how: "none", values: [] },
     ])
       expect(readClause(writeClause(clause))).toEqual(clause);

@@ -32,7 +32,14 @@ public readonly record struct SheetLine(KeptColumns<JudgedLine> Columns, SiteId 
     public int UnderWay => Of<Span>("underway.count").Or(default).AtLeast;
 
     /// <summary>The key holders, and whether that is all of them.</summary>
-    public KeyHolders Keys => List<KeyHolder>("owners") is var (holders, complete) ? new(holders, complete) : throw new InvalidOperationException();
+    public KeyHolders Keys
+    {
+        get
+        {
+            var (holders, complete) = List<KeyHolder>("owners");
+            return new(holders, complete);
+        }
+    }
 
     public IReadOnlyList<Rule> Breaks => List<Rule>("breaks").Items;
 

@@ -57,8 +57,10 @@ internal static class FindEndpoints
 
     private static List<FoundPersonWire> People(string wanted, LedgerState state, SeenSheet seen)
     {
+        // Where the finder leads from a person is the sentence about what they own: the same sites are counted.
+        var inUse = seen.Where(Filter.Parse("existence eq \"here\"", JudgedLine.Attributes));
         var found = Enumerable.Range(0, state.Roll.People.Count)
-            .Where(place => state.Roll.People[place] is var person && (person.Name.Contains(wanted, StringComparison.OrdinalIgnoreCase) || person.Mail.StartsWith(wanted, StringComparison.OrdinalIgnoreCase)))
+            .Where(place => state.Roll.People[place] is { Mail.Length: > 0 } person && (person.Name.Contains(wanted, StringComparison.OrdinalIgnoreCase) || person.Mail.StartsWith(wanted, StringComparison.OrdinalIgnoreCase)))
             .OrderBy(place => Rank(state.Roll.People[place].Name, wanted))
             .ThenBy(place => state.Roll.People[place].Name, StringComparer.OrdinalIgnoreCase)
             .ThenBy(place => place)
@@ -67,7 +69,7 @@ internal static class FindEndpoints
         return found.ConvertAll(place => new FoundPersonWire(
             PersonWire.Of(state.Roll.People[place].Id, state.Roll),
             state.Roll.Standings[place],
-            seen.InUse.And(state.Seen(new Sight.OfKeys(state.Roll.People[place].Id, new HashSet<GroupId>())).All).CountYes));
+            inUse.And(state.Seen(new Sight.OfKeys(state.Roll.People[place].Id, new HashSet<GroupId>())).All).CountYes));
     }
 
     // The very name, then one that begins so, then one in which a word does.

@@ -8,7 +8,8 @@ namespace AtticLedger.Server.Register;
 
 /// <summary>
 /// One "and …" of the sentence, as the address bar carries it: <c>attribute:how:value|value</c>. Any attribute of the
-/// list can be spoken of, and of a list any part of its elements (<c>owners.standing:is:left</c>).
+/// list can be spoken of, and of a list any part of its elements (<c>owners.standing:is:left</c>). Within a value an
+/// upright stroke is written %7C and a percent sign %25.
 /// </summary>
 /// <example><code>class:not:Open|Internal · edited:before:2026-01-31 · owners.unit:none · name:has:tug</code></example>
 public sealed record Clause(string Attribute, string How, IReadOnlyList<string> Values)
@@ -24,7 +25,7 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
             throw new FilterError(1, $"\"{text}\" is not attribute:how:value");
         }
 
-        IReadOnlyList<string> values = parts.Length < 3 || parts[2].Length == 0 ? [] : parts[2].Split('|');
+        IReadOnlyList<string> values = parts.Length < 3 || parts[2].Length == 0 ? [] : [.. parts[2].Split('|').Select(value => value.Replace("%7C", "|", StringComparison.Ordinal).Replace("%25", "%", StringComparison.Ordinal))];
         return values.Count > MostValues
             ? throw new FilterError(1, $"at most {MostValues} values can be named at once")
             : new Clause(parts[0], parts[1], values);

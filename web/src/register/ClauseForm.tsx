@@ -166,7 +166,9 @@ function Values(props: {
                 checked={props.chosen.some((value) => same(value, choice.key))}
                 onChange={() => toggle(choice.key)}
               />
-              <span className="min-w-0 flex-1 truncate">{choice.words.replaceAll("-", "‑")}</span>
+              <span className="min-w-0 flex-1 truncate">
+                {props.attribute.type === "word" ? choice.words.replaceAll("-", " ") : choice.words}
+              </span>
               <span className="text-second">{choice.count.toLocaleString("en-GB")}</span>
             </label>
           </li>

@@ -7,14 +7,18 @@ export interface Clause {
   values: string[];
 }
 
+// Titles and names may hold the stroke that stands between values.
+const escape = (value: string) => value.replaceAll("%", "%25").replaceAll("|", "%7C");
+const unescape = (value: string) => value.replaceAll("%7C", "|").replaceAll("%25", "%");
+
 export function readClause(text: string): Clause {
   const [attribute = "", how = "", ...rest] = text.split(":");
   const values = rest.join(":");
-  return { attribute, how, values: values === "" ? [] : values.split("|") };
+  return { attribute, how, values: values === "" ? [] : values.split("|").map(unescape) };
 }
 
 export const writeClause = ({ attribute, how, values }: Clause) =>
-  values.length > 0 ? `${attribute}:${how}:${values.join("|")}` : `${attribute}:${how}`;
+  values.length > 0 ? `${attribute}:${how}:${values.map(escape).join("|")}` : `${attribute}:${how}`;
 
 /** How an attribute can be spoken of, by its type. */
 export function waysOf(attribute: Wire["AttributeWire"]): { how: string; words: string }[] {
