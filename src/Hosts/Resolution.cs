@@ -61,7 +61,7 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
     private List<Grant>? Grants(HostSharing sharing)
     {
         var grants = new List<Grant>(sharing.Grants.Count);
-        foreach (var grant in sharing.Grants.OrderBy(grant => grant.Key, StringComparer.Ordinal))
+        foreach (var grant in sharing.Grants.GroupBy(grant => grant.Key, (_, same) => same.Aggregate(Wider)).OrderBy(grant => grant.Key, StringComparer.Ordinal))
         {
             if (Subject(grant.Subject) is not { } subject)
             {
@@ -73,6 +73,16 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
 
         return grants;
     }
+
+    // A host that names one grant twice means the wider of both.
+    private static HostGrant Wider(HostGrant one, HostGrant other) =>
+        one with
+        {
+            Power = (Power)Math.Max((int)one.Power, (int)other.Power),
+            Proof = (Proof)Math.Min((int)one.Proof, (int)other.Proof),
+            IsLink = one.IsLink && other.IsLink,
+            Through = one.Through is { } day && other.Through is { } later ? (day > later ? day : later) : null,
+        };
 
     private Subject? Subject(HostSubject subject) =>
         subject switch

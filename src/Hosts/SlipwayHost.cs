@@ -62,7 +62,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
                 {
                     if (item.Text("id") is { Length: > 0 } id)
                     {
-                        sites.Add(Site(id, item));
+                        sites.Add(Site(id, item, refused));
                     }
                     else
                     {
@@ -84,7 +84,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         {
             if (await json.Get($"{list}/{Uri.EscapeDataString(key)}", stop) is { } site)
             {
-                return Site(key, site);
+                return Site(key, site, []);
             }
         }
 
@@ -141,7 +141,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
     private HostReply.Done Done(JsonElement body, Wish wish) =>
         wish.Existence is null
             ? new HostReply.Done(Sharing(body))
-            : Site("", body) is var site && site.Sharing.Has(out var sharing)
+            : Site("", body, []) is var site && site.Sharing.Has(out var sharing)
                 ? new HostReply.Done(sharing, site.Bin, site.Address.Has(out var address) ? address : null)
                 : throw new HostException("Slipway answered without the site's sharing.");
 
@@ -208,7 +208,8 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             _ => null,
         };
 
-    private HostSite Site(string id, JsonElement site) =>
+    // What is not understood of one site is refused with its words, and leaves the rest of the read alone.
+    private HostSite Site(string id, JsonElement site, List<string> refused) =>
         new(id)
         {
             Name = site.Fact("title"),
@@ -230,8 +231,21 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             Bin = site.Instant("deleted").Has(out var deleted)
                 ? new HostBin(deleted, site.Text("deletedBy"), site.Instant("recoverableUntil"), site.Instant("erased"))
                 : null,
-            Sharing = site.TryGetProperty("sharing", out var sharing) && sharing.ValueKind == JsonValueKind.Object ? Known.Of(Sharing(sharing)) : Known<HostSharing>.Unknown,
+            Sharing = site.TryGetProperty("sharing", out var sharing) && sharing.ValueKind == JsonValueKind.Object ? Understood(id, sharing, refused) : Known<HostSharing>.Unknown,
         };
+
+    private static Known<HostSharing> Understood(string id, JsonElement sharing, List<string> refused)
+    {
+        try
+        {
+            return Known.Of(Sharing(sharing));
+        }
+        catch (HostException fault)
+        {
+            refused.Add($"{id}: {fault.Message}");
+            return Known<HostSharing>.Unknown;
+        }
+    }
 
     private static Known<Stage> StageOf(JsonElement site)
     {

@@ -4,6 +4,7 @@ using System.Text.Json.Serialization;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Attic;
+using AtticLedger.Server.Batches;
 using AtticLedger.Server.Days;
 using AtticLedger.Server.Deeds;
 using AtticLedger.Server.Desk;
@@ -79,6 +80,8 @@ public static class Program
         services.AddSingleton<LedgerSheet>();
         services.AddSingleton<DeedDesk>();
         services.AddSingleton<ApprovalDesk>();
+        services.AddSingleton<BatchDesk>();
+        services.AddSingleton<BatchRunner>();
         services.AddSingleton<DayRunner>();
         services.AddSingleton<MailRoom>();
         services.AddSingleton<SignIn>();
@@ -116,6 +119,7 @@ public static class Program
         app.MapFind();
         app.MapDeeds();
         app.MapApprovals();
+        app.MapBatches();
         app.MapOffers();
         app.MapKeys();
         app.MapAttic();

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using Npgsql;
@@ -24,6 +25,10 @@ public static class AtticTables
             $"select distinct on (site) {StayColumns} from stay where site = any($1) order by site, id desc",
             ReadStay,
             (object)sites.Select(site => site.Value).ToArray())).ToDictionary(stay => stay.Site);
+
+    /// <summary>The stay that is open, of each of some sites that has one.</summary>
+    public static async Task<Dictionary<SiteId, Stay>> OpenStays(this NpgsqlConnection connection, IReadOnlyCollection<SiteId> sites) =>
+        (await connection.Rows($"select {StayColumns} from stay where site = any($1) and state <= 4", ReadStay, Sql.Ids(sites))).ToDictionary(stay => stay.Site);
 
     public static Task<List<Stay>> StaysOf(this NpgsqlConnection connection, SiteId site) =>
         connection.Rows($"select {StayColumns} from stay where site = $1 order by id desc", ReadStay, site.Value);
@@ -50,7 +55,7 @@ public static class AtticTables
             $"select {HoldColumns} from hold where $1::bigint[] is null or site = any($1) order by id",
             row => (Site: new SiteId(row.GetInt64(1)), Hold: new Hold(
                 row.GetInt64(0), row.GetString(2), new PersonId(row.GetInt64(3)), row.GetFieldValue<DateTimeOffset>(4), row.OrNull<DateOnly>(5), row.OrNull<DateTimeOffset>(6))),
-            new NpgsqlParameter { Value = (object?)only?.Select(site => site.Value).ToArray() ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Bigint }))
+            Sql.Ids(only)))
         .ToLookup(pair => pair.Site, pair => pair.Hold);
 
     public static Task Put(this Change change, SiteId site, Hold hold) =>
@@ -60,27 +65,39 @@ public static class AtticTables
                 site.Value, hold.Reason, hold.By.Value, hold.From, Sql.Day(hold.Through), Sql.Moment(hold.Released))
             : change.Connection.Run("update hold set released_at = $2 where id = $1", hold.Id, Sql.Moment(hold.Released));
 
-    /// <summary>What stands around a site: children, sites that its own group opens, and the other sites in use on its host.</summary>
-    public static async Task<Surroundings> Around(this NpgsqlConnection connection, SiteFacts site)
+    /// <summary>What stands around each of some sites: children, sites that its own group opens, and all in use on its host.</summary>
+    public static async Task<Dictionary<SiteId, Surroundings>> Around(this NpgsqlConnection connection, IReadOnlyCollection<SiteFacts> sites)
     {
-        var everything = new Sight.Everything();
-        var children = await connection.Rows(
-            "select id from site where host = $1 and parent = $2 and existence = 0 and not vanished order by id", row => new SiteId(row.GetInt64(0)), site.Host, site.HostKey);
-        var opened = site.Content.Group.Has(out var group)
-            ? await connection.Rows(
-                "select distinct s.id from site s join site_grant g on g.site = s.id where g.people_group = $1 and s.id <> $2 and s.existence = 0 order by s.id", row => new SiteId(row.GetInt64(0)), group.Value, site.Id.Value)
-            : [];
-        return new Surroundings
+        var ids = (object)sites.Select(site => site.Id.Value).ToArray();
+        var children = (await connection.Rows(
+            "select p.id, c.id from site p join site c on c.host = p.host and c.parent = p.host_key where p.id = any($1) and c.existence = 0 and not c.vanished order by c.id", Pair, ids)).ToLookup(pair => pair.Of, pair => pair.Site);
+        var opened = (await connection.Rows(
+            """
+            select distinct o.id, s.id from site o join site_grant g on g.people_group = o.own_group join site s on s.id = g.site
+            where o.id = any($1) and s.id <> o.id and s.existence = 0 order by s.id
+            """,
+            Pair,
+            ids)).ToLookup(pair => pair.Of, pair => pair.Site);
+        var named = await connection.Sites(new Sight.Everything(), [.. children.Concat(opened).SelectMany(around => around).Distinct()]);
+        var facts = named.ToDictionary(site => site.Id);
+        var hosts = new Dictionary<string, Neighbours>();
+        foreach (var host in sites.Select(site => site.Host).Distinct())
         {
-            Children = children.Count == 0 ? [] : await connection.Sites(everything, children),
-            OpenedByGroup = opened.Count == 0 ? [] : await connection.Sites(everything, opened),
-            Others = await connection.Rows(
-                "select coalesce(name, ''), coalesce(address, '') from site where host = $1 and id <> $2 and existence = 0 and not vanished order by id",
-                row => (row.GetString(0), row.GetString(1)),
-                site.Host,
-                site.Id.Value),
-        };
+            hosts[host] = new Neighbours(await connection.Rows(
+                "select id, coalesce(name, ''), coalesce(address, '') from site where host = $1 and existence = 0 and not vanished order by id",
+                row => new Neighbour(new SiteId(row.GetInt64(0)), row.GetString(1), row.GetString(2)),
+                host));
+        }
+
+        return sites.ToDictionary(site => site.Id, site => new Surroundings
+        {
+            Children = [.. children[site.Id].Select(id => facts[id])],
+            OpenedByGroup = [.. opened[site.Id].Select(id => facts[id])],
+            OnHost = hosts[site.Host],
+        });
     }
+
+    private static (SiteId Of, SiteId Site) Pair(NpgsqlDataReader row) => (new SiteId(row.GetInt64(0)), new SiteId(row.GetInt64(1)));
 
     private static object?[] Values(Stay stay) =>
     [

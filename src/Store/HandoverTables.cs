@@ -14,8 +14,9 @@ public static class HandoverTables
     public static Task<List<Offer>> OpenOffers(this NpgsqlConnection connection) =>
         connection.Rows($"select {OfferColumns} from offer where state in (0, 1) order by offered_at, id", ReadOffer);
 
-    public static Task<List<Offer>> OffersOf(this NpgsqlConnection connection, SiteId site) =>
-        connection.Rows($"select {OfferColumns} from offer where site = $1 order by offered_at desc", ReadOffer, site.Value);
+    /// <summary>Open offers of the keys of some sites, the latest first.</summary>
+    public static async Task<ILookup<SiteId, Offer>> OpenOffers(this NpgsqlConnection connection, IReadOnlyCollection<SiteId> sites) =>
+        (await connection.Rows($"select {OfferColumns} from offer where site = any($1) and state in (0, 1) order by offered_at desc", ReadOffer, Sql.Ids(sites))).ToLookup(offer => offer.Site);
 
     /// <summary>Offers that a person was made, or made, or that concern their key.</summary>
     public static Task<List<Offer>> OffersWith(this NpgsqlConnection connection, PersonId person) =>

@@ -31,6 +31,10 @@ internal static class Json
     public static IReadOnlyList<GrantChange> Changes(string text) =>
         [.. JsonSerializer.Deserialize<StoredChange[]>(text, Options)!.Select(stored => new GrantChange(stored.Key, stored.Wanted?.Grant(stored.Key)))];
 
+    public static string Of(LineEffect effect) => JsonSerializer.Serialize(effect, Options);
+
+    public static LineEffect LineEffect(string text) => JsonSerializer.Deserialize<LineEffect>(text, Options)!;
+
     public static string Of(Wish wish) =>
         JsonSerializer.Serialize(new StoredWish([.. wish.Grants.Select(change => new StoredChange(change.Key, change.Wanted is { } grant ? StoredGrant.Of(grant) : null))], wish.Existence, wish.Address), Options);
 

@@ -13,6 +13,10 @@ public static class OrderTable
     public static Task<List<Order>> OrdersOf(this NpgsqlConnection connection, SiteId site) =>
         connection.Rows($"select {Columns} from host_order where site = $1 order by place", Read, site.Value);
 
+    /// <summary>The lanes of some sites, oldest order first.</summary>
+    public static async Task<ILookup<SiteId, Order>> Lanes(this NpgsqlConnection connection, IReadOnlyCollection<SiteId> sites) =>
+        (await connection.Rows($"select {Columns} from host_order where site = any($1) order by place", Read, Sql.Ids(sites))).ToLookup(order => order.Site);
+
     public static async Task<Order?> Order(this NpgsqlConnection connection, OrderId id) =>
         (await connection.Rows($"select {Columns} from host_order where id = $1", Read, id.Value)).SingleOrDefault();
 

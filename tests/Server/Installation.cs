@@ -141,9 +141,9 @@ public sealed class Installation : IAsyncLifetime
             async () => (await Database.Read(Store.OrderTable.OrdersUnderWay)).Count == 0 && await Server.Services.GetRequiredService<LedgerSheet>().Refresh() is not null,
             "no order is under way");
 
-    public static async Task Until(Func<Task<bool>> holds, string what)
+    public static async Task Until(Func<Task<bool>> holds, string what, int seconds = 30)
     {
-        for (var until = DateTime.UtcNow.AddSeconds(30); !await holds();)
+        for (var until = DateTime.UtcNow.AddSeconds(seconds); !await holds();)
         {
             Assert.True(DateTime.UtcNow < until, $"Waited in vain until {what}.");
             await Task.Delay(25);

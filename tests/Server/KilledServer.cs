@@ -66,7 +66,7 @@ public class KilledServer(Installation here)
         }
     }
 
-    private static Process Start(string database, Uri slipway, int port)
+    internal static Process Start(string database, Uri slipway, int port)
     {
         var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "AtticLedger.Server.dll"), "--urls", $"http://127.0.0.1:{port}"])
         {

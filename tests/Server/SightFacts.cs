@@ -19,6 +19,7 @@ public partial class SightFacts(Installation here)
         ["revokeSession"] = All,
         ["register"] = All,
         ["place"] = All,
+        ["range"] = All,
         ["choices"] = All,
         ["attributes"] = All,
         ["find"] = All,
@@ -45,6 +46,14 @@ public partial class SightFacts(Installation here)
         ["giveApproval"] = "administrator",
         ["turnDownApproval"] = "administrator",
         ["withdrawApproval"] = "administrator steward owner",
+        ["planBatch"] = "administrator steward owner",
+        ["batches"] = All,
+        ["batch"] = All,
+        ["batchLines"] = All,
+        ["startBatch"] = "administrator steward owner",
+        ["stopBatch"] = "administrator steward owner",
+        ["resumeBatch"] = "administrator steward owner",
+        ["planBatchAgain"] = "administrator steward owner",
         ["planPutAway"] = "administrator steward owner",
         ["putAway"] = "administrator steward owner",
         ["stopPutAway"] = "administrator steward owner",
@@ -156,7 +165,8 @@ public partial class SightFacts(Installation here)
         var address = path.Replace("{site}", $"{site}", StringComparison.Ordinal).Replace("{order}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{offer}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{approval}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{token}", "nothing", StringComparison.Ordinal).Replace("{hold}", "0", StringComparison.Ordinal)
-            .Replace("{session}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{name}", "Nowhere", StringComparison.Ordinal);
+            .Replace("{session}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{name}", "Nowhere", StringComparison.Ordinal)
+            .Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
         var limit = new { inside = "staff", outside = "no-one", proof = "none" };
         using var request = new HttpRequestMessage(new HttpMethod(method), address);
         if (method is "post")
@@ -174,6 +184,8 @@ public partial class SightFacts(Installation here)
                     reason = "x",
                     mail = "nobody@merrowby.example",
                     hours = 0,
+                    deed = "site.narrow",
+                    sites = new[] { site },
                 });
             request.Headers.Add("Idempotency-Key", Guid.NewGuid().ToString());
         }

@@ -172,7 +172,7 @@ public static class BringBack
     }
 
     private static string? HolderOf(DeedFacts facts, string address) =>
-        facts.Around.Others.Where(other => other.Address == address).Select(other => other.Name).FirstOrDefault();
+        facts.Around.OnHost.HolderOf(address, facts.Site.Id)?.Name;
 
     // The remedy of narrowing: what is known of the house's limits, also where a layer is unknown, and editing by named people.
     private static PowerLimits Permitted(DeedFacts facts)

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -39,8 +40,8 @@ public sealed record Surroundings
     /// <summary>Other sites in use that the group which goes with this one opens.</summary>
     public IReadOnlyList<SiteFacts> OpenedByGroup { get; init; } = [];
 
-    /// <summary>Names and addresses of the other sites in use on the same host.</summary>
-    public IReadOnlyList<(string Name, string Address)> Others { get; init; } = [];
+    /// <summary>The sites in use on the same host.</summary>
+    public Neighbours OnHost { get; init; } = new([]);
 }
 
 /// <summary>In which capacity somebody acts.</summary>

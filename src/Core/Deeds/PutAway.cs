@@ -3,7 +3,6 @@ using AtticLedger.Core.Attic;
 using AtticLedger.Core.Doors;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Keys;
-using AtticLedger.Core.Naming;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
@@ -183,7 +182,7 @@ public static class PutAway
             group?.Name,
             [.. facts.Around.OpenedByGroup.Select(opened => new OpenedSite(opened.Id, opened.Title, Losing(opened, group!, people, facts)))],
             site.Visits,
-            [.. facts.Around.Others.Where(other => LookAlikes.LookAlike(other.Name, site.Title)).Select(other => $"{other.Name} ({other.Address})")],
+            [.. facts.Around.OnHost.LookAlikesOf(site.Id, site.Title).Select(other => $"{other.Name} ({other.Address})")],
             clock.LastDay,
             $"the house keeps {clock.Because.Of} {clock.Because.Days} days",
             facts.House.BinDays.TryGetValue(site.Host, out var days) ? facts.Roll.Time.DayOf(facts.Now).AddDays(days) : null);

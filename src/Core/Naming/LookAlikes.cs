@@ -12,7 +12,8 @@ public static class LookAlikes
 
     public static bool LookAlike(string one, string other) => Bare(one) is { Length: > 0 } bare && bare == Bare(other);
 
-    private static string Bare(string name)
+    /// <summary>What a name says; empty where it says nothing.</summary>
+    public static string Bare(string name)
     {
         // To ASCII by a library, so that accents and other scripts fold without the machine's own tables.
         var letters = name.Transliterate().ToLowerInvariant().Select(letter => char.IsAsciiLetterOrDigit(letter) ? letter : ' ');

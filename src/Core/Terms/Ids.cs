@@ -33,3 +33,8 @@ public readonly record struct OrderId(Guid Value)
 {
     public override string ToString() => Value.ToString();
 }
+
+public readonly record struct BatchId(Guid Value)
+{
+    public override string ToString() => Value.ToString();
+}

@@ -25,6 +25,9 @@ public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? 
     /// <summary>The sites to which the viewer holds a key, whatever else they may see.</summary>
     public Sight OwnSites(Roll roll) => new Sight.OfKeys(Person, GroupsOf(roll));
 
+    /// <summary>Whoever has an account, for work that goes on when they are not here.</summary>
+    public static Viewer Of(Account account) => new(account.Id, account.Person, account.Role, account.Part, Guid.Empty);
+
     public static Viewer Of(HttpContext context) =>
         context.Items[typeof(Viewer)] as Viewer ?? throw new InvalidOperationException("Nobody is signed in: the endpoint lacks a policy.");
 

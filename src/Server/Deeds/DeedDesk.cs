@@ -80,7 +80,7 @@ public sealed class DeedDesk(Database database)
                 case Decision.Plan plan when plan.Fingerprint != fingerprint:
                     return new DeedResult.Planned(plan, facts, IsAnother: true);
                 case Decision.Plan { NeedsSecond: not null } plan when wished.Doer.Second is null:
-                    return await Answered(change, viewer, key, requestHash, await AskSecond(change, wished, facts, plan));
+                    return await Answered(change, viewer, key, requestHash, await AskSecond(change, facts, wished.Deed, wished.Wish, wished.Reason, wished.Doer, plan));
                 case Decision.Plan plan:
                     if (wished.Link is { } used)
                     {
@@ -102,19 +102,20 @@ public sealed class DeedDesk(Database database)
         return new DeedResult.Done(numbers[^1], plan.Orders.Count == 0 ? null : plan.Orders[^1].Id.Value, plan.Offers.Count == 0 ? null : plan.Offers[0].Id.Value, null);
     }
 
-    private static async Task<DeedResult.Done> AskSecond(Change change, WishedDeed wished, DeedFacts facts, Decision.Plan plan)
+    /// <summary>Keeps the wish until a second person answers; nothing else is done.</summary>
+    internal static async Task<DeedResult.Done> AskSecond(Change change, DeedFacts facts, string deed, object? wish, string? reason, Doer doer, Decision.Plan plan)
     {
-        var approval = Approval.Ask(new ApprovalId(Guid.NewGuid()), facts, wished.Deed, JsonSerializer.Serialize(wished.Wish, Stored), wished.Reason, wished.Doer, plan);
+        var approval = Approval.Ask(new ApprovalId(Guid.NewGuid()), facts, deed, JsonSerializer.Serialize(wish, Stored), reason, doer, plan);
         if ((await change.Connection.OpenApprovals()).Find(open => open.Site == approval.Site && open.Deed == approval.Deed) is { } open)
         {
             // Asked twice, it waits once: the later wish takes the place of the earlier.
             await change.Put(open.Move(ApprovalEvent.Withdraw) with { EndedAt = change.Now });
-            await change.Append([open.Entry("withdrawn", wished.Doer.InJournal)]);
+            await change.Append([open.Entry("withdrawn", doer.InJournal)]);
         }
 
         await change.Put(approval);
         await change.Write(ApprovalDesk.Letters(approval, facts), facts.Roll.Time);
-        var numbers = await change.Append([approval.Entry("asked", wished.Doer.InJournal)]);
+        var numbers = await change.Append([approval.Entry("asked", doer.InJournal)]);
         return new DeedResult.Done(numbers[^1], null, null, approval.Id.Value);
     }
 

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Doors;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -48,7 +49,11 @@ public sealed record GrantChangeWire(string Who, Power? From, Power? To);
 
 public sealed record PowerChangeWire(Power Power, IReadOnlyList<PersonWire> Gain, IReadOnlyList<PersonWire> Lose, IReadOnlyList<string> Opened, IReadOnlyList<string> Shut);
 
-public sealed record RuleWire(string Id, string Title, string Short, Core.Rules.Level Level);
+public sealed record RuleWire(string Id, string Title, string Short, Level Level)
+{
+    public static RuleWire Of(RuleId id, RuleBook rules) =>
+        rules.Find(id) is { } rule ? new RuleWire(rule.Id.Value, rule.Title, rule.Short, rule.Level) : new RuleWire(id.Value, id.Value, id.Value, Level.Look);
+}
 
 /// <summary>All that goes with a site that is put away; null where it is not known.</summary>
 /// <param name="Group">The group that goes with it.</param>
@@ -106,8 +111,8 @@ public sealed record PlanWire(
                 [.. change.Lose.Select(person => PersonWire.Of(person, facts.Roll))],
                 [.. change.Opened.Select(Words)],
                 [.. change.Shut.Select(Words)]))],
-            [.. plan.Effect.Cleared.Select(rule => Rule(rule, facts))],
-            [.. plan.Effect.Opened.Select(rule => Rule(rule, facts))],
+            [.. plan.Effect.Cleared.Select(rule => RuleWire.Of(rule, facts.Rules))],
+            [.. plan.Effect.Opened.Select(rule => RuleWire.Of(rule, facts.Rules))],
             plan.Remains,
             plan.Effect.VisitsAffected.Has(out var visits) ? visits : null,
             plan.Along,
@@ -118,9 +123,6 @@ public sealed record PlanWire(
     }
 
     private static string Words(Door door) => door.Proof == Proof.None ? door.Who.Word() : $"{door.Who.Word()}, {door.Proof.Word()}";
-
-    private static RuleWire Rule(RuleId id, DeedFacts facts) =>
-        facts.Rules.Find(id) is { } rule ? new RuleWire(rule.Id.Value, rule.Title, rule.Short, rule.Level) : new RuleWire(id.Value, id.Value, id.Value, Core.Rules.Level.Look);
 }
 
 /// <summary>What a deed would come to: a plan, or else every reason why not.</summary>

@@ -15,24 +15,35 @@ internal static class Keeping
     private static readonly TimeOnly Morning = new(7, 0);
 
     /// <summary>The facts of one site, read from the database and never from the sheet; null where it may not be seen.</summary>
-    public static async Task<DeedFacts?> Facts(this NpgsqlConnection connection, Func<Core.People.Roll, Sight> sight, SiteId id, DateTimeOffset now)
+    public static async Task<DeedFacts?> Facts(this NpgsqlConnection connection, Func<Core.People.Roll, Sight> sight, SiteId id, DateTimeOffset now) =>
+        (await connection.Facts(sight, [id], now)).SingleOrDefault();
+
+    /// <summary>The facts of some sites, in the order of their ids; those that may not be seen are left out.</summary>
+    public static async Task<IReadOnlyList<DeedFacts>> Facts(this NpgsqlConnection connection, Func<Core.People.Roll, Sight> sight, IReadOnlyCollection<SiteId> ids, DateTimeOffset now)
     {
         var time = await connection.HouseTime();
         var roll = await connection.Roll(now, time);
-        var site = (await connection.Sites(sight(roll), [id])).SingleOrDefault();
-        if (site is null)
+        var sites = await connection.Sites(sight(roll), ids);
+        if (sites.Count == 0)
         {
-            return null;
+            return [];
         }
 
-        return new DeedFacts(site, await connection.OrdersOf(id), await connection.House(), await connection.Rules(time.DayOf(now)), roll)
-        {
-            Offers = [.. (await connection.OffersOf(id)).Where(offer => offer.State.IsOpen())],
-            Stay = (await connection.StaysOf(id)).FirstOrDefault(stay => stay.State.IsOpen()),
-            Holds = [.. (await connection.Holds([id]))[id]],
-            Around = await connection.Around(site),
-            Administrators = await connection.Administrators(),
-        };
+        var house = await connection.House();
+        var rules = await connection.Rules(time.DayOf(now));
+        var (lanes, offers, stays) = (await connection.Lanes(ids), await connection.OpenOffers(ids), await connection.OpenStays(ids));
+        var (holds, around, administrators) = (await connection.Holds(ids), await connection.Around(sites), await connection.Administrators());
+        return
+        [
+            .. sites.Select(site => new DeedFacts(site, [.. lanes[site.Id]], house, rules, roll)
+            {
+                Offers = [.. offers[site.Id]],
+                Stay = stays.GetValueOrDefault(site.Id),
+                Holds = [.. holds[site.Id]],
+                Around = around[site.Id],
+                Administrators = administrators,
+            }),
+        ];
     }
 
     /// <summary>Writes all that a plan changes, and its entries last.</summary>

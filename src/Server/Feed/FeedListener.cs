@@ -1,3 +1,4 @@
+using AtticLedger.Server.Batches;
 using AtticLedger.Server.Days;
 using AtticLedger.Server.Lanes;
 using AtticLedger.Server.Sources;
@@ -10,7 +11,7 @@ namespace AtticLedger.Server.Feed;
 /// Wakes this server when another has committed. A notification only wakes; what happened is read from the feed, and a
 /// slow poll stands behind for notifications that were lost.
 /// </summary>
-public sealed class FeedListener(Database database, LedgerSheet sheet, OrderLanes lanes, SourceReader sources, IServiceProvider services, ILogger<FeedListener> log) : BackgroundService
+public sealed class FeedListener(Database database, LedgerSheet sheet, OrderLanes lanes, SourceReader sources, BatchRunner batches, IServiceProvider services, ILogger<FeedListener> log) : BackgroundService
 {
     private static readonly TimeSpan SlowPoll = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan Retry = TimeSpan.FromSeconds(1);
@@ -51,6 +52,7 @@ public sealed class FeedListener(Database database, LedgerSheet sheet, OrderLane
             }
 
             await sheet.Refresh();
+            batches.Wake(stop);
             lanes.Wake(stop);
             sources.Wake(stop);
             await connection.WaitAsync(SlowPoll, stop);

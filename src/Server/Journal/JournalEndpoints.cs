@@ -60,6 +60,7 @@ internal static class JournalEndpoints
             "key.ask", "key.offered", "key.countersigned", "key.handed-over", "key.not-done", "key.declined", "key.withdrawn", "key.lapsed", "key.void",
             "approval.asked", "approval.given", "approval.turned-down", "approval.withdrawn", "approval.lapsed", "approval.renewed", "approval.void",
             "attic.announced", "attic.stopped", "site.put-away", "attic.kept", "attic.found", "attic.due", "attic.extended", "site.bring-back", "attic.back", "attic.not-done", "attic.not-back", "attic.cleared",
+            "batch.started", "batch.stopped", "batch.resumed", "batch.ended",
             "hold.placed", "hold.released", "person.left",
             "site.seen", "site.vanished", "register.loaded", "people.seen",
             "session.began", "session.revoked", "password.chosen", "sign-in.refused", "link.refused", "refused", "clock.moved",

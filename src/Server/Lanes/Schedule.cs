@@ -1,4 +1,5 @@
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Batches;
 using AtticLedger.Server.Days;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Mail;
@@ -34,9 +35,13 @@ internal static class Schedule
 }
 
 [DisallowConcurrentExecution]
-internal sealed class LanesJob(OrderLanes lanes) : IJob
+internal sealed class LanesJob(OrderLanes lanes, BatchRunner batches) : IJob
 {
-    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) => await lanes.RunDue(cancellationToken);
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken)
+    {
+        batches.Wake(cancellationToken);
+        await lanes.RunDue(cancellationToken);
+    }
 }
 
 [DisallowConcurrentExecution]

@@ -1,3 +1,4 @@
+using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
@@ -19,6 +20,7 @@ internal static class RegisterEndpoints
         var api = app.MapGroup("/api").WithTags("Register").RequireAuthorization(Policies.Read);
         api.MapGet("/register", List).WithName("register").WithSummary("A window of the register, filtered by a sentence, with what each of its parts could be.");
         api.MapGet("/register/places/{site:long}", Place).WithName("place").WithSummary("Where a site stands in the list that a sentence makes.");
+        api.MapGet("/register/range", Range).WithName("range").WithSummary("The ids of a range of lines of the list that a sentence makes, 5,000 at the most.");
         api.MapGet("/register/choices", Choose).WithName("choices").WithSummary("What a clause could say of an attribute, counted over what the rest of the sentence leaves.");
         api.MapGet("/register/attributes", () => TypedResults.Ok(AttributeWords.All)).WithName("attributes").WithSummary("Every attribute that a sentence can speak of.");
         api.MapGet("/sites/{site:long}", Folio).WithName("folio").WithSummary("Everything known of one site: facts, arithmetic, findings, keys, orders and the remedy.");
@@ -59,26 +61,25 @@ internal static class RegisterEndpoints
         }
     }
 
-    private static async Task<Results<Ok<PlaceWire>, BadRequest<FilterProblemWire>>> Place(long site, HttpContext context, LedgerSheet sheet, [AsParameters] SentenceQuery query)
+    private static Task<Results<Ok<PlaceWire>, BadRequest<FilterProblemWire>>> Place(long site, HttpContext context, LedgerSheet sheet, [AsParameters] SentenceQuery query) =>
+        OfList(context, sheet, query, list =>
+        {
+            var place = list.Index().FirstOrDefault(one => one.Item.Id.Value == site, (-1, default)).Index;
+            return new PlaceWire(place < 0 ? null : place);
+        });
+
+    private static Task<Results<Ok<RangeWire>, BadRequest<FilterProblemWire>>> Range(HttpContext context, LedgerSheet sheet, [AsParameters] SentenceQuery query, int from = 0, int to = Batch.MostSites - 1) =>
+        OfList(context, sheet, query, list => new RangeWire([.. list.Skip(Math.Max(0, from)).Take(Math.Clamp(to - Math.Max(0, from) + 1, 0, Batch.MostSites)).Select(line => line.Id.Value)]));
+
+    // What is told of the whole list that a sentence makes, in its order.
+    private static async Task<Results<Ok<T>, BadRequest<FilterProblemWire>>> OfList<T>(HttpContext context, LedgerSheet sheet, SentenceQuery query, Func<IEnumerable<SheetLine>, T> tell)
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
         try
         {
             var seen = state.Seen(Viewer.Of(context).SightOn(state.Roll));
-            var found = seen.Lines(Found(Sentence.Of(query, state.Roll).Evaluate(seen.Columns), query), Sentence.Order(query.Sort ?? "worst"));
-            var place = 0;
-            foreach (var line in found)
-            {
-                if (line.Id.Value == site)
-                {
-                    return TypedResults.Ok(new PlaceWire(place));
-                }
-
-                place++;
-            }
-
-            return TypedResults.Ok(new PlaceWire(null));
+            return TypedResults.Ok(tell(seen.Lines(Found(Sentence.Of(query, state.Roll).Evaluate(seen.Columns), query), Sentence.Order(query.Sort ?? "worst"))));
         }
         catch (SentenceError error)
         {

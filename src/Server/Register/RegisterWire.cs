@@ -77,6 +77,9 @@ public sealed record ChoicesWire(AttributeWire Attribute, IReadOnlyList<CountWir
 /// <param name="Place">Counted from 0, or null where the site is not in the list.</param>
 public sealed record PlaceWire(int? Place);
 
+/// <param name="Sites">Ids of sites, in the order of the list.</param>
+public sealed record RangeWire(IReadOnlyList<long> Sites);
+
 /// <summary>What is wrong with a sentence, and where.</summary>
 /// <param name="Part">filter for what is written by hand; where, sort, show, reach or stage for the other parts.</param>
 /// <param name="Column">Counted from 1, within what is written by hand.</param>

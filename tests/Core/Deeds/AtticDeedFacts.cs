@@ -95,7 +95,7 @@ public class AtticDeedFacts
         var other = Site(ToGroup(Power.Preview, group.Id), ToPerson(Power.Own, Quist)) with { Id = new SiteId(2), Name = Known.Of("Drills") };
         var facts = Facts(Used() with { Content = new Content { Pages = Known.Of(9), Group = Known.Of(group.Id) } }) with
         {
-            Around = new Surroundings { OpenedByGroup = [other], Others = [("Pilot boarding notes (old)", "slipway.example/old"), ("Pilot boat", "slipway.example/boat")] },
+            Around = new Surroundings { OpenedByGroup = [other], OnHost = new([new(new SiteId(71), "Pilot boarding notes (old)", "slipway.example/old"), new(new SiteId(72), "Pilot boat", "slipway.example/boat")]) },
             House = new House { Keeping = [new KeepRule(null, null, 60, DateTimeOffset.MinValue)], BinDays = new Dictionary<string, int> { ["Slipway"] = 30 } },
         };
         var loss = Planned(facts, administrator).Loss!;
@@ -135,7 +135,7 @@ public class AtticDeedFacts
     [InlineData("slipway.example/taken", "The address slipway.example/taken is held by Somebody else's.")]
     public void A_held_address_is_chosen_anew(string address, string? refused)
     {
-        var facts = Away(Used()) with { Around = new Surroundings { Others = [("Newcomer", "slipway.example/pilot-boarding"), ("Somebody else's", "slipway.example/taken")] } };
+        var facts = Away(Used()) with { Around = new Surroundings { OnHost = new([new(new SiteId(71), "Newcomer", "slipway.example/pilot-boarding"), new(new SiteId(72), "Somebody else's", "slipway.example/taken")]) } };
 
         Assert.Equal(["Its address slipway.example/pilot-boarding is held by Newcomer now. Choose another."], Assert.IsType<Decision.Refusal>(Back(facts, new BringBackWish(null))).Reasons);
         Assert.Equal(["slipway.example/pilot-boarding-pil", "slipway.example/pilot-boarding-2"], BringBack.FreeAddresses(facts).Take(2));

@@ -227,6 +227,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/register/range": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ids of a range of lines of the list that a sentence makes, 5,000 at the most. */
+        get: operations["range"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/register/choices": {
         parameters: {
             query?: never;
@@ -408,6 +425,126 @@ export interface paths {
         put?: never;
         /** Takes back what one asked for. */
         post: operations["withdrawApproval"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Batches under way, and those that ended within a week: the viewer's own, and everybody's for those who see everything. */
+        get: operations["batches"];
+        put?: never;
+        /** Plans one deed for many sites; the plan is kept for a day and nothing is changed. */
+        post: operations["planBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One deed on many sites: what it comes to, and how far it is. */
+        get: operations["batch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A window of a batch's lines, all or those of one outcome. */
+        get: operations["batchLines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Carries out what was planned, line by line; it goes on by itself. */
+        post: operations["startBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stops before the next line. What was done stays done. */
+        post: operations["stopBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Goes on with the lines that wait. */
+        post: operations["resumeBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plans the deed anew for the sites on which it was not done. */
+        post: operations["planBatchAgain"];
         delete?: never;
         options?: never;
         head?: never;
@@ -954,6 +1091,113 @@ export interface components {
             /** @description The words of an ordered attribute, the least first. */
             order: string[];
             canSort: boolean;
+        };
+        /** @description What the deed comes to over all sites for which it is planned or was done. */
+        BatchEffectWire: {
+            /**
+             * Format: int32
+             * @description Different people by name who gain some power on some site; Lose likewise.
+             */
+            gain: number;
+            /** Format: int32 */
+            lose: number;
+            /**
+             * Format: int32
+             * @description On how many sites a door to the outside is shut.
+             */
+            doorsShut: number;
+            cleared: components["schemas"]["RuleCountWire"][];
+            opened: components["schemas"]["RuleCountWire"][];
+            /**
+             * Format: int32
+             * @description On how many a second person has to agree.
+             */
+            seconds: number;
+            /**
+             * Format: int32
+             * @description On how many something is left that the deed cannot reach.
+             */
+            remains: number;
+        };
+        BatchIdWire: {
+            /** Format: uuid */
+            id: string;
+        };
+        /** @description One site of a batch, and where it stands. */
+        BatchLineWire: {
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            outcome: components["schemas"]["BatchOutcome"];
+            /** Format: int32 */
+            gain: number;
+            /** Format: int32 */
+            lose: number;
+            shutsDoors: boolean;
+            cleared: components["schemas"]["RuleWire"][];
+            opened: components["schemas"]["RuleWire"][];
+            needsSecond: null | string;
+            /** @description What the deed cannot reach, in sentences. */
+            remains: string[];
+            /** @description Why it was refused, by the rules of the deed or by the host, in sentences. */
+            words: string[];
+            /** Format: uuid */
+            order: null | string;
+            /** Format: uuid */
+            approval: null | string;
+        };
+        BatchLinesWire: {
+            /** Format: int32 */
+            total: number;
+            lines: components["schemas"]["BatchLineWire"][];
+        };
+        /**
+         * @description Where a line stands, as screens show it: with what became of its order or of the question to a second person.
+         * @enum {unknown}
+         */
+        BatchOutcome: "waiting" | "under-way" | "done" | "asks-second" | "changed" | "refused" | "host-refused" | "contradicted" | "withdrawn";
+        BatchPlanWire: {
+            /** @description site.narrow (to what the house permits), site.put-away or key.ask. */
+            deed: string;
+            /** @description Up to 5,000 ids. */
+            sites: number[];
+            reason?: null | string;
+        };
+        BatchStartWire: {
+            /**
+             * Format: int32
+             * @description The number of sites as it was typed, where the batch wants it.
+             */
+            number?: null | number;
+        };
+        /** @enum {unknown} */
+        BatchState: "planned" | "running" | "stopped" | "ended";
+        /** @description One deed on many sites. */
+        BatchWire: {
+            /** Format: uuid */
+            id: string;
+            deed: string;
+            state: components["schemas"]["BatchState"];
+            by: components["schemas"]["PersonWire"];
+            /** @description Whether the viewer planned it. */
+            maySteer: boolean;
+            reason: null | string;
+            /** Format: date-time */
+            plannedAt: string;
+            /** Format: date-time */
+            startedAt: null | string;
+            /** Format: date-time */
+            endedAt: null | string;
+            /** @description Why it was stopped, where it was not by hand. */
+            words: null | string;
+            /** Format: int32 */
+            sites: number;
+            /** @description Whether the number of sites has to be typed to start it. */
+            wantsNumber: boolean;
+            /** @description How many lines stand where; outcomes that none has are left out. */
+            counts: components["schemas"]["OutcomeCountWire"][];
+            effect: components["schemas"]["BatchEffectWire"];
         };
         BoundsWire: {
             /** Format: int32 */
@@ -1650,6 +1894,11 @@ export interface components {
             canUndo: boolean;
             purpose: components["schemas"]["OrderPurpose"];
         };
+        OutcomeCountWire: {
+            outcome: components["schemas"]["BatchOutcome"];
+            /** Format: int32 */
+            count: number;
+        };
         /**
          * @description How widely outside people may get in; also the widest that a limit lets in.
          * @enum {unknown}
@@ -1737,6 +1986,10 @@ export interface components {
             fingerprint: string;
             reason?: null | string;
         };
+        RangeWire: {
+            /** @description Ids of sites, in the order of the list. */
+            sites: number[];
+        };
         /**
          * @description Three cells inside and three outside: how far a power reaches in fact, and how far the house allows. Where the
          *     bounds differ nobody can tell more; allowed is null where a layer is unknown.
@@ -1792,6 +2045,11 @@ export interface components {
         };
         /** @enum {unknown} */
         Role: "administrator" | "steward" | "owner" | "auditor";
+        RuleCountWire: {
+            rule: components["schemas"]["RuleWire"];
+            /** Format: int32 */
+            count: number;
+        };
         RuleWire: {
             id: string;
             title: string;
@@ -2342,6 +2600,46 @@ export interface operations {
             };
         };
     };
+    range: {
+        parameters: {
+            query?: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                stage?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+                from?: number;
+                to?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RangeWire"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblemWire"];
+                };
+            };
+        };
+    };
     choices: {
         parameters: {
             query: {
@@ -2711,6 +3009,190 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    batches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchWire"][];
+                };
+            };
+        };
+    };
+    planBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchPlanWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchIdWire"];
+                };
+            };
+        };
+    };
+    batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchWire"];
+                };
+            };
+        };
+    };
+    batchLines: {
+        parameters: {
+            query?: {
+                outcome?: components["schemas"]["BatchOutcome"];
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchLinesWire"];
+                };
+            };
+        };
+    };
+    startBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchStartWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchIdWire"];
+                };
+            };
+        };
+    };
+    stopBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchIdWire"];
+                };
+            };
+        };
+    };
+    resumeBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchIdWire"];
+                };
+            };
+        };
+    };
+    planBatchAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchIdWire"];
                 };
             };
         };

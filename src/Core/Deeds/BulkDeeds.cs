@@ -1,0 +1,30 @@
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Deeds;
+
+/// <summary>The deeds that can be done on many sites at once, each with a wish that fits every site.</summary>
+public static class BulkDeeds
+{
+    public static readonly IReadOnlyList<string> All = [NarrowReach.Deed, PutAway.Deed, AskOwners.Deed];
+
+    /// <summary>Whether the number of sites has to be typed before it starts: what others use goes away with it.</summary>
+    public static bool WantsNumber(string deed) => deed == PutAway.Deed;
+
+    public static Decision Decide(string deed, DeedFacts facts, string? reason, Guid newOrder, Doer doer) =>
+        deed switch
+        {
+            NarrowReach.Deed => NarrowReach.Remedy(new SiteLine(facts.Site, facts.House, facts.Roll)).Has(out var permitted)
+                ? NarrowReach.Decide(facts, new NarrowWish(permitted, reason), new OrderId(newOrder), doer)
+                : new Decision.Refusal(["A limit over this site is not known, so it cannot be told how far to narrow it. Narrow it by itself."]),
+            PutAway.Deed => PutAway.Decide(facts, Away(reason), new OrderId(newOrder), doer),
+            AskOwners.Deed => AskOwners.Decide(facts, reason, doer),
+            _ => throw new InvalidOperationException($"The deed {deed} is not done on many sites at once."),
+        };
+
+    /// <summary>The wish as it is kept where a line waits for a second person.</summary>
+    public static object Wish(string deed, string? reason) =>
+        deed == PutAway.Deed ? Away(reason) : throw new InvalidOperationException($"The deed {deed} needs no second person.");
+
+    private static PutAwayWish Away(string? reason) => new(reason);
+}

@@ -1,0 +1,20 @@
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Naming;
+
+/// <summary>A site as its neighbours on the same host know it.</summary>
+public sealed record Neighbour(SiteId Site, string Name, string Address);
+
+/// <summary>Names and addresses of the sites in use on one host; each is looked up, for a host may have very many.</summary>
+public sealed class Neighbours(IReadOnlyList<Neighbour> sites)
+{
+    private readonly Lazy<ILookup<string, Neighbour>> saying = new(() => sites.ToLookup(site => LookAlikes.Bare(site.Name)));
+    private readonly Lazy<ILookup<string, Neighbour>> at = new(() => sites.ToLookup(site => site.Address));
+
+    /// <summary>Other sites whose names say the same as that of a site.</summary>
+    public IEnumerable<Neighbour> LookAlikesOf(SiteId site, string name) =>
+        LookAlikes.Bare(name) is { Length: > 0 } bare ? saying.Value[bare].Where(other => other.Site != site) : [];
+
+    /// <summary>Which other site has an address.</summary>
+    public Neighbour? HolderOf(string address, SiteId but) => at.Value[address].FirstOrDefault(other => other.Site != but);
+}

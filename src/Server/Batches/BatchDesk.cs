@@ -1,0 +1,126 @@
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Deeds;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Batches;
+
+/// <summary>What was wished of a batch came to.</summary>
+public abstract record BatchResult
+{
+    public sealed record NotThere : BatchResult;
+
+    public sealed record Refused(string Reason) : BatchResult;
+
+    /// <param name="Place">The place in the feed; null where nothing stands in the journal.</param>
+    public sealed record Done(BatchId Id, long? Place) : BatchResult;
+}
+
+/// <summary>Plans one deed for many sites, and starts, stops and resumes it. Whoever planned it steers it.</summary>
+public sealed class BatchDesk(Database database)
+{
+    /// <summary>Decides the deed for every site in one state of the database, and keeps the plan. Nothing is changed by it.</summary>
+    public async Task<BatchResult> Plan(Viewer viewer, string deed, IReadOnlyList<SiteId> sites, string? reason)
+    {
+        var facts = await database.Read(connection => connection.Facts(viewer.SightOn, sites, database.Now));
+        if (facts.Count < sites.Count)
+        {
+            return new BatchResult.Refused(sites.Count - facts.Count == 1 ? "One of these sites is not there." : $"{sites.Count - facts.Count} of these sites are not there.");
+        }
+
+        var batch = new Batch { Id = new BatchId(Guid.NewGuid()), Deed = deed, By = viewer.Person, Reason = reason, PlannedAt = database.Now };
+        var bySite = facts.ToDictionary(one => one.Site.Id);
+        List<BatchLine> lines = [.. sites.Select((site, place) => BatchLine.Planned(batch.Id, place, site, BulkDeeds.Decide(deed, bySite[site], reason, Guid.Empty, viewer.Doer())))];
+        return await database.Change<BatchResult>(async change =>
+        {
+            await change.ForgetPlans(change.Now - Batch.PlanKept);
+            await change.Put(batch);
+            await change.AddLines(lines);
+            return new BatchResult.Done(batch.Id, null);
+        });
+    }
+
+    /// <summary>The batch, for whoever planned it and for those who see everything.</summary>
+    public Task<(Batch Batch, IReadOnlyList<BatchLineRow> Lines)?> Look(BatchId id, Viewer viewer) =>
+        database.Read<(Batch, IReadOnlyList<BatchLineRow>)?>(async connection =>
+            await connection.Batch(id) is { } batch && MayLook(batch, viewer) ? (batch, await connection.BatchLines(id)) : null);
+
+    public async Task<IReadOnlyList<(Batch Batch, IReadOnlyList<BatchLineRow> Lines)>> Lately(Viewer viewer, TimeSpan since) =>
+        await database.Read(async connection =>
+        {
+            var found = new List<(Batch, IReadOnlyList<BatchLineRow>)>();
+            foreach (var batch in (await connection.BatchesSince(database.Now - since)).Where(batch => MayLook(batch, viewer)))
+            {
+                found.Add((batch, await connection.BatchLines(batch.Id)));
+            }
+
+            return found;
+        });
+
+    /// <param name="number">The number of sites as it was typed, where the deed wants it.</param>
+    public Task<BatchResult> Start(BatchId id, Viewer viewer, int? number) =>
+        Steer(id, viewer, BatchEvent.Start, "started", async (change, batch) =>
+        {
+            var waiting = (await change.Connection.WaitingLines(id, Batch.MostSites)).Count;
+            return waiting == 0 ? "There is no site on which it could be done."
+                : BulkDeeds.WantsNumber(batch.Deed) && number != waiting ? $"Type the number of sites: {waiting}."
+                : null;
+        });
+
+    public Task<BatchResult> Stop(BatchId id, Viewer viewer) => Steer(id, viewer, BatchEvent.Stop, "stopped");
+
+    public Task<BatchResult> Resume(BatchId id, Viewer viewer) => Steer(id, viewer, BatchEvent.Resume, "resumed");
+
+    /// <summary>Plans the deed anew for the sites on which it was not done, because the effect was another or something stood against it.</summary>
+    public async Task<BatchResult> Again(BatchId id, Viewer viewer)
+    {
+        if (await Look(id, viewer) is not var (batch, lines) || batch.By != viewer.Person)
+        {
+            return new BatchResult.NotThere();
+        }
+
+        List<SiteId> left =
+        [
+            .. lines.Where(row => BatchOutcomes.Of(row.Line.State, row.Order, row.Approval) is BatchOutcome.Changed or BatchOutcome.Refused or BatchOutcome.HostRefused or BatchOutcome.Contradicted
+                    || (batch.State == BatchState.Planned && row.Line.State == BatchLineState.Waiting))
+                .Select(row => row.Line.Site),
+        ];
+        return left.Count == 0 ? new BatchResult.Refused("No site is left on which it was not done.") : await Plan(viewer, batch.Deed, left, batch.Reason);
+    }
+
+    private Task<BatchResult> Steer(BatchId id, Viewer viewer, BatchEvent happened, string what, Func<Change, Batch, Task<string?>>? refuse = null) =>
+        database.Change<BatchResult>(async change =>
+        {
+            if (await change.Connection.Batch(id) is not { } batch || batch.By != viewer.Person)
+            {
+                return new BatchResult.NotThere();
+            }
+
+            if (BatchStates.After(batch.State, happened) is not { } next)
+            {
+                return new BatchResult.Refused(Standing(batch));
+            }
+
+            if (refuse is not null && await refuse(change, batch) is { } reason)
+            {
+                return new BatchResult.Refused(reason);
+            }
+
+            var moved = batch.Move(happened) with { StartedAt = batch.StartedAt ?? change.Now, Words = null };
+            await change.Put(moved);
+            var numbers = await change.Append([moved.Entry(what, viewer.InJournal, (await change.Connection.WaitingLines(id, Batch.MostSites)).Count)]);
+            return new BatchResult.Done(id, numbers[0]);
+        });
+
+    private static bool MayLook(Batch batch, Viewer viewer) => batch.By == viewer.Person || (viewer.Role is Role.Administrator or Role.Auditor && batch.State != BatchState.Planned);
+
+    private static string Standing(Batch batch) =>
+        batch.State switch
+        {
+            BatchState.Planned => "It has not been started.",
+            BatchState.Running => "It runs already.",
+            BatchState.Stopped => "It is stopped already.",
+            _ => "It has ended.",
+        };
+}

@@ -1,0 +1,129 @@
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Rules;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Feed;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Batches;
+
+/// <param name="Deed">site.narrow (to what the house permits), site.put-away or key.ask.</param>
+/// <param name="Sites">Up to 5,000 ids.</param>
+public sealed record BatchPlanWire(string Deed, IReadOnlyList<long> Sites, string? Reason = null);
+
+/// <param name="Number">The number of sites as it was typed, where the batch wants it.</param>
+public sealed record BatchStartWire(int? Number = null);
+
+public sealed record BatchIdWire(Guid Id);
+
+public sealed record OutcomeCountWire(BatchOutcome Outcome, int Count);
+
+public sealed record RuleCountWire(RuleWire Rule, int Count);
+
+/// <summary>What the deed comes to over all sites for which it is planned or was done.</summary>
+/// <param name="Gain">Different people by name who gain some power on some site; <paramref name="Lose"/> likewise.</param>
+/// <param name="DoorsShut">On how many sites a door to the outside is shut.</param>
+/// <param name="Seconds">On how many a second person has to agree.</param>
+/// <param name="Remains">On how many something is left that the deed cannot reach.</param>
+public sealed record BatchEffectWire(int Gain, int Lose, int DoorsShut, IReadOnlyList<RuleCountWire> Cleared, IReadOnlyList<RuleCountWire> Opened, int Seconds, int Remains);
+
+/// <summary>One deed on many sites.</summary>
+/// <param name="MaySteer">Whether the viewer planned it.</param>
+/// <param name="WantsNumber">Whether the number of sites has to be typed to start it.</param>
+/// <param name="Words">Why it was stopped, where it was not by hand.</param>
+/// <param name="Counts">How many lines stand where; outcomes that none has are left out.</param>
+public sealed record BatchWire(
+    Guid Id,
+    string Deed,
+    BatchState State,
+    PersonWire By,
+    bool MaySteer,
+    string? Reason,
+    DateTimeOffset PlannedAt,
+    DateTimeOffset? StartedAt,
+    DateTimeOffset? EndedAt,
+    string? Words,
+    int Sites,
+    bool WantsNumber,
+    IReadOnlyList<OutcomeCountWire> Counts,
+    BatchEffectWire Effect)
+{
+    public static BatchWire Of(Batch batch, IReadOnlyList<BatchLineRow> lines, LedgerState state, Viewer viewer)
+    {
+        var seen = BatchLineWire.Seen(lines, state, viewer).ToList();
+        return new BatchWire(
+            batch.Id.Value,
+            batch.Deed,
+            batch.State,
+            PersonWire.Of(batch.By, state.Roll),
+            batch.By == viewer.Person,
+            batch.Reason,
+            batch.PlannedAt,
+            batch.StartedAt,
+            batch.EndedAt,
+            batch.Words,
+            seen.Count,
+            BulkDeeds.WantsNumber(batch.Deed),
+            [.. seen.CountBy(one => BatchLineWire.OutcomeOf(one.Row)).OrderBy(pair => pair.Key).Select(pair => new OutcomeCountWire(pair.Key, pair.Value))],
+            EffectOf([.. seen.Select(one => one.Row.Line)], state));
+    }
+
+    private static BatchEffectWire EffectOf(IReadOnlyList<BatchLine> all, LedgerState state)
+    {
+        var lines = all.Where(line => line.State is not (BatchLineState.Refused or BatchLineState.Changed)).Select(line => line.Effect).ToList();
+        IReadOnlyList<RuleCountWire> Rules(Func<LineEffect, IEnumerable<Core.Terms.RuleId>> of) =>
+            [.. lines.SelectMany(of).CountBy(rule => rule).OrderByDescending(pair => pair.Value).ThenBy(pair => pair.Key.Value, StringComparer.Ordinal).Select(pair => new RuleCountWire(RuleWire.Of(pair.Key, state.Rules), pair.Value))];
+        return new BatchEffectWire(
+            lines.SelectMany(line => line.Gain).Distinct().Count(),
+            lines.SelectMany(line => line.Lose).Distinct().Count(),
+            lines.Count(line => line.ShutsDoors),
+            Rules(line => line.Cleared),
+            Rules(line => line.Opened),
+            lines.Count(line => line.NeedsSecond is not null),
+            lines.Count(line => line.Remains.Count > 0));
+    }
+}
+
+/// <summary>One site of a batch, and where it stands.</summary>
+/// <param name="Words">Why it was refused, by the rules of the deed or by the host, in sentences.</param>
+/// <param name="Remains">What the deed cannot reach, in sentences.</param>
+public sealed record BatchLineWire(
+    long Site, string Title, string? Address, BatchOutcome Outcome, int Gain, int Lose, bool ShutsDoors, IReadOnlyList<RuleWire> Cleared, IReadOnlyList<RuleWire> Opened, string? NeedsSecond, IReadOnlyList<string> Remains, IReadOnlyList<string> Words, Guid? Order, Guid? Approval)
+{
+    public static BatchOutcome OutcomeOf(BatchLineRow row) => BatchOutcomes.Of(row.Line.State, row.Order, row.Approval);
+
+    /// <summary>The lines whose sites the viewer may see.</summary>
+    public static IEnumerable<(BatchLineRow Row, SheetLine Site)> Seen(IReadOnlyList<BatchLineRow> lines, LedgerState state, Viewer viewer)
+    {
+        var seen = state.Seen(viewer.SightOn(state.Roll));
+        foreach (var row in lines)
+        {
+            if (seen.Find(row.Line.Site) is { } site)
+            {
+                yield return (row, site);
+            }
+        }
+    }
+
+    public static BatchLineWire Of(BatchLineRow row, SheetLine site, LedgerState state)
+    {
+        var line = row.Line;
+        return new BatchLineWire(
+            line.Site.Value,
+            site.Title,
+            site.Address.Has(out var address) ? address : null,
+            OutcomeOf(row),
+            line.Effect.Gain.Count,
+            line.Effect.Lose.Count,
+            line.Effect.ShutsDoors,
+            [.. line.Effect.Cleared.Select(rule => RuleWire.Of(rule, state.Rules))],
+            [.. line.Effect.Opened.Select(rule => RuleWire.Of(rule, state.Rules))],
+            line.Effect.NeedsSecond,
+            line.Effect.Remains,
+            row.HostWords is { } words ? [.. line.Words, words] : line.Words,
+            line.Order?.Value,
+            line.Approval?.Value);
+    }
+}
+
+public sealed record BatchLinesWire(int Total, IReadOnlyList<BatchLineWire> Lines);

@@ -1,0 +1,105 @@
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Terms;
+using Npgsql;
+using NpgsqlTypes;
+
+namespace AtticLedger.Store;
+
+/// <summary>A line of a batch with what became of its order.</summary>
+public sealed record BatchLineRow(BatchLine Line, OrderState? Order, string? HostWords, ApprovalState? Approval);
+
+/// <summary>Deeds on many sites, with a line for each.</summary>
+public static class BatchTables
+{
+    private const string BatchColumns = "id, deed, state, by_person, reason, planned_at, started_at, ended_at, words";
+    private const string LineColumns = "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.words, l.order_id, l.approval_id";
+
+    public static async Task<Batch?> Batch(this NpgsqlConnection connection, BatchId id) =>
+        (await connection.Rows($"select {BatchColumns} from batch where id = $1", ReadBatch, id.Value)).SingleOrDefault();
+
+    /// <summary>Batches that are to go on, the oldest first.</summary>
+    public static Task<List<Batch>> RunningBatches(this NpgsqlConnection connection) =>
+        connection.Rows($"select {BatchColumns} from batch where state = {(short)BatchState.Running} order by started_at, id", ReadBatch);
+
+    /// <summary>Batches that were started and have not ended, and those that ended since an instant; the latest first.</summary>
+    public static Task<List<Batch>> BatchesSince(this NpgsqlConnection connection, DateTimeOffset since) =>
+        connection.Rows($"select {BatchColumns} from batch where state in (1, 2) or ended_at >= $1 order by started_at desc, id", ReadBatch, since);
+
+    /// <summary>A running batch, held for this transaction; null where it runs no more or another server is at it.</summary>
+    public static async Task<Batch?> Claim(this Change change, BatchId id) =>
+        (await change.Connection.Rows($"select {BatchColumns} from batch where id = $1 and state = {(short)BatchState.Running} for update skip locked", ReadBatch, id.Value)).SingleOrDefault();
+
+    public static Task<List<BatchLine>> WaitingLines(this NpgsqlConnection connection, BatchId batch, int most) =>
+        connection.Rows($"select {LineColumns} from batch_line l where l.batch = $1 and l.state = 0 order by l.place limit $2", ReadLine, batch.Value, most);
+
+    public static Task<List<BatchLineRow>> BatchLines(this NpgsqlConnection connection, BatchId batch) =>
+        connection.Rows(
+            $"""
+            select {LineColumns}, o.state, o.words, a.state from batch_line l
+            left join host_order o on o.id = l.order_id left join approval a on a.id = l.approval_id
+            where l.batch = $1 order by l.place
+            """,
+            row => new BatchLineRow(ReadLine(row), (OrderState?)row.OrNull<short>(9), row.TextOrNull(10), (ApprovalState?)row.OrNull<short>(11)),
+            batch.Value);
+
+    public static Task Put(this Change change, Batch batch) =>
+        change.Connection.Run(
+            $"""
+            insert into batch ({BatchColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+            on conflict (id) do update set state = excluded.state, reason = excluded.reason, started_at = excluded.started_at, ended_at = excluded.ended_at, words = excluded.words
+            """,
+            batch.Id.Value, batch.Deed, (short)batch.State, batch.By.Value, batch.Reason, batch.PlannedAt, Sql.Moment(batch.StartedAt), Sql.Moment(batch.EndedAt), batch.Words);
+
+    public static async Task AddLines(this Change change, IReadOnlyList<BatchLine> lines)
+    {
+        await using var copy = await change.Connection.BeginBinaryImportAsync("copy batch_line (batch, place, site, state, fingerprint, effect, words) from stdin (format binary)");
+        foreach (var line in lines)
+        {
+            await copy.StartRowAsync();
+            await copy.WriteAsync(line.Batch.Value);
+            await copy.WriteAsync(line.Place);
+            await copy.WriteAsync(line.Site.Value);
+            await copy.WriteAsync((short)line.State);
+            await (line.Fingerprint is null ? copy.WriteNullAsync() : copy.WriteAsync(line.Fingerprint));
+            await copy.WriteAsync(Json.Of(line.Effect), NpgsqlDbType.Jsonb);
+            await copy.WriteAsync(line.Words.ToArray());
+        }
+
+        await copy.CompleteAsync();
+    }
+
+    public static Task Put(this Change change, BatchLine line) =>
+        change.Connection.Run(
+            "update batch_line set state = $3, effect = $4, words = $5, order_id = $6, approval_id = $7 where batch = $1 and place = $2",
+            line.Batch.Value, line.Place, (short)line.State, Sql.Json(Json.Of(line.Effect)), line.Words.ToArray(), Sql.Id(line.Order?.Value), Sql.Id(line.Approval?.Value));
+
+    /// <summary>Forgets plans that nobody has carried out.</summary>
+    public static Task<int> ForgetPlans(this Change change, DateTimeOffset before) =>
+        change.Connection.Run("delete from batch where state = 0 and planned_at < $1", before);
+
+    private static Batch ReadBatch(NpgsqlDataReader row) =>
+        new()
+        {
+            Id = new BatchId(row.GetGuid(0)),
+            Deed = row.GetString(1),
+            State = (BatchState)row.GetInt16(2),
+            By = new PersonId(row.GetInt64(3)),
+            Reason = row.TextOrNull(4),
+            PlannedAt = row.GetFieldValue<DateTimeOffset>(5),
+            StartedAt = row.OrNull<DateTimeOffset>(6),
+            EndedAt = row.OrNull<DateTimeOffset>(7),
+            Words = row.TextOrNull(8),
+        };
+
+    private static BatchLine ReadLine(NpgsqlDataReader row) =>
+        new(
+            new BatchId(row.GetGuid(0)),
+            row.GetInt32(1),
+            new SiteId(row.GetInt64(2)),
+            (BatchLineState)row.GetInt16(3),
+            row.TextOrNull(4),
+            Json.LineEffect(row.GetString(5)),
+            row.GetFieldValue<string[]>(6),
+            row.OrNull<Guid>(7) is { } order ? new OrderId(order) : null,
+            row.OrNull<Guid>(8) is { } approval ? new ApprovalId(approval) : null);
+}

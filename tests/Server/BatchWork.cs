@@ -1,0 +1,117 @@
+using AtticLedger.Cli.Demo;
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Batches;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>A batch worked off step by step, on a database of its own where nothing else is at work.</summary>
+public sealed class BatchWork : IAsyncLifetime
+{
+    private const int Sites = 25;
+    private WebApplication app = null!;
+    private Viewer bell = null!;
+    private BatchId batch;
+
+    private Database Database => app.Services.GetRequiredService<Database>();
+
+    private BatchDesk Desk => app.Services.GetRequiredService<BatchDesk>();
+
+    private BatchRunner Runner => app.Services.GetRequiredService<BatchRunner>();
+
+    public async ValueTask InitializeAsync()
+    {
+        var settings = new Settings { Database = Databases.Server(await Databases.Migrated()) };
+        app = Program.Build(WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory }), settings);
+        await MerrowbyHouse.Found(Database);
+        var sites = await Database.Change(async change =>
+        {
+            var person = await change.AddPerson(new(default, PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Known<UnitCode>.None));
+            await change.PutAccount(person, Role.Administrator, null, null);
+            var added = new List<SiteId>();
+            for (var i = 0; i < Sites; i++)
+            {
+                added.Add(await change.AddSite(new SiteFacts
+                {
+                    Id = default,
+                    Host = "Nowhere",
+                    HostKey = $"n{i}",
+                    Name = Known.Of($"Site {i}"),
+                    Stage = Known.Of(Stage.Live),
+                    Unit = Known.Of(new UnitCode("PIL")),
+                    Class = Known.Of("Guarded"),
+                    SeenAt = change.Now,
+                    StandsAt = change.Now,
+                    Sharing = Known.Of(new Sharing([new Grant("world", Power.View, new Subject.PassersBy())], null, change.Now, SharingSource.Read)),
+                }));
+            }
+
+            return added;
+        });
+        bell = Viewer.Of((await Database.Read(connection => connection.AccountByMail("n.bell@merrowby.example")))!);
+        batch = Assert.IsType<BatchResult.Done>(await Desk.Plan(bell, NarrowReach.Deed, sites, null)).Id;
+    }
+
+    public ValueTask DisposeAsync() => app.DisposeAsync();
+
+    [Fact]
+    public async Task It_stops_between_two_steps_and_goes_on_where_it_was()
+    {
+        Assert.IsType<BatchResult.Done>(await Desk.Start(batch, bell, null));
+        Assert.Equal(10, await Runner.Step(batch, CancellationToken.None));
+        Assert.IsType<BatchResult.Done>(await Desk.Stop(batch, bell));
+        Assert.Equal(0, await Runner.RunDue(CancellationToken.None));
+        Assert.Equal((10, 15), await Counted());
+
+        Assert.IsType<BatchResult.Done>(await Desk.Resume(batch, bell));
+        Assert.Equal(15, await Runner.RunDue(CancellationToken.None));
+        Assert.Equal((25, 0), await Counted());
+        Assert.Equal(BatchState.Ended, (await Desk.Look(batch, bell))!.Value.Batch.State);
+        Assert.Equal(25, (await Database.Read(OrderTable.OpenOrders)).Count);
+    }
+
+    [Fact]
+    public async Task It_stops_by_itself_once_whoever_started_it_may_no_longer_act()
+    {
+        await Desk.Start(batch, bell, null);
+        await Runner.Step(batch, CancellationToken.None);
+        await Database.Change(change => change.PutAccount(bell.Person, Role.Auditor, null, null));
+
+        Assert.Equal(0, await Runner.RunDue(CancellationToken.None));
+        Assert.Equal((10, 15), await Counted());
+        var found = (await Desk.Look(batch, bell))!.Value.Batch;
+        Assert.Equal((BatchState.Stopped, "Whoever started it may no longer act."), (found.State, found.Words));
+    }
+
+    [Fact]
+    public async Task Two_servers_at_once_do_each_line_once()
+    {
+        await Desk.Start(batch, bell, null);
+        await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => Runner.RunDue(CancellationToken.None)));
+        await Runner.RunDue(CancellationToken.None);
+
+        Assert.Equal((25, 0), await Counted());
+        Assert.Equal(25, (await Database.Read(OrderTable.OpenOrders)).Select(order => order.Site).Distinct().Count());
+        Assert.Equal(25, (await Database.Read(OrderTable.OpenOrders)).Count);
+    }
+
+    [Fact]
+    public async Task A_plan_that_nobody_started_is_forgotten()
+    {
+        await Database.Change(change => change.ForgetPlans(change.Now.AddDays(1)));
+        Assert.Null(await Desk.Look(batch, bell));
+        Assert.IsType<BatchResult.NotThere>(await Desk.Start(batch, bell, null));
+    }
+
+    private async Task<(int Carried, int Waiting)> Counted()
+    {
+        var lines = (await Desk.Look(batch, bell))!.Value.Lines;
+        return (lines.Count(row => row.Line.State == BatchLineState.Carried), lines.Count(row => row.Line.State == BatchLineState.Waiting));
+    }
+}
