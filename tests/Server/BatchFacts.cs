@@ -22,8 +22,9 @@ public class BatchFacts(Installation here)
         Assert.Equal(2, plan.GetProperty("effect").GetProperty("doorsShut").GetInt32());
         Assert.True(IsOpen("batch-a"));
 
-        await bell.Post($"/api/batches/{batch}/start", new { });
-        await Ended(bell, batch);
+        Assert.Equal("The reason is 501 characters long; 500 is the most.", await Refusal(bell, $"/api/batches/{batch}/start", new { reason = new string('x', 501) }));
+        await bell.Post($"/api/batches/{batch}/start", new { reason = "tidy" });
+        Assert.Equal("tidy", (await Ended(bell, batch)).GetProperty("reason").GetString());
         await Installation.Until(async () => Counts(await bell.Get($"/api/batches/{batch}")).Contains(("done", 2)), "both sites are narrowed");
         var lines = (await bell.Get($"/api/batches/{batch}/lines")).GetProperty("lines").EnumerateArray().ToList();
         Assert.Equal([wide, narrow, other], lines.Select(line => line.GetProperty("site").GetInt64()));
@@ -112,7 +113,7 @@ public class BatchFacts(Installation here)
     private bool IsOpen(string slug) => here.Slipway.Read(records => records.Sites[$"t-{slug}"].Entries.Any(entry => entry.Entry == "world"));
 
     private static async Task<Guid> Plan(Caller who, string deed, params long[] sites) =>
-        (await who.Post("/api/batches", new { deed, sites, reason = "tidy" })).GetProperty("id").GetGuid();
+        (await who.Post("/api/batches", new { deed, sites })).GetProperty("id").GetGuid();
 
     private static async Task<JsonElement> Ended(Caller who, Guid batch)
     {

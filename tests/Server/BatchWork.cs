@@ -55,7 +55,7 @@ public sealed class BatchWork : IAsyncLifetime
             return added;
         });
         bell = Viewer.Of((await Database.Read(connection => connection.AccountByMail("n.bell@merrowby.example")))!);
-        batch = Assert.IsType<BatchResult.Done>(await Desk.Plan(bell, NarrowReach.Deed, sites, null)).Id;
+        batch = Assert.IsType<BatchResult.Done>(await Desk.Plan(bell, NarrowReach.Deed, sites)).Id;
     }
 
     public ValueTask DisposeAsync() => app.DisposeAsync();
@@ -63,7 +63,7 @@ public sealed class BatchWork : IAsyncLifetime
     [Fact]
     public async Task It_stops_between_two_steps_and_goes_on_where_it_was()
     {
-        Assert.IsType<BatchResult.Done>(await Desk.Start(batch, bell, null));
+        Assert.IsType<BatchResult.Done>(await Desk.Start(batch, bell, null, null));
         Assert.Equal(10, await Runner.Step(batch, CancellationToken.None));
         Assert.IsType<BatchResult.Done>(await Desk.Stop(batch, bell));
         Assert.Equal(0, await Runner.RunDue(CancellationToken.None));
@@ -79,7 +79,7 @@ public sealed class BatchWork : IAsyncLifetime
     [Fact]
     public async Task It_stops_by_itself_once_whoever_started_it_may_no_longer_act()
     {
-        await Desk.Start(batch, bell, null);
+        await Desk.Start(batch, bell, null, null);
         await Runner.Step(batch, CancellationToken.None);
         await Database.Change(change => change.PutAccount(bell.Person, Role.Auditor, null, null));
 
@@ -92,7 +92,7 @@ public sealed class BatchWork : IAsyncLifetime
     [Fact]
     public async Task Two_servers_at_once_do_each_line_once()
     {
-        await Desk.Start(batch, bell, null);
+        await Desk.Start(batch, bell, null, null);
         await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => Runner.RunDue(CancellationToken.None)));
         await Runner.RunDue(CancellationToken.None);
 
@@ -106,7 +106,7 @@ public sealed class BatchWork : IAsyncLifetime
     {
         await Database.Change(change => change.ForgetPlans(change.Now.AddDays(1)));
         Assert.Null(await Desk.Look(batch, bell));
-        Assert.IsType<BatchResult.NotThere>(await Desk.Start(batch, bell, null));
+        Assert.IsType<BatchResult.NotThere>(await Desk.Start(batch, bell, null, null));
     }
 
     private async Task<(int Carried, int Waiting)> Counted()

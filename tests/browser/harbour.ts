@@ -66,6 +66,9 @@ export async function slipwayFaults(query: string) {
 /** The register shows all there is; how many that is, other tests have changed. */
 export const allSites = /^(\d+) of \1 sites/;
 
+/** The line with the bookmark. */
+export const hereIn = (page: Page) => page.locator('[role="row"][aria-current="true"]');
+
 /** Asks for a read of Slipway on the page, as an administrator does. */
 export async function readSlipway(page: Page) {
   await page.getByRole("button", { name: /\d+ sites/ }).click();

@@ -1,4 +1,4 @@
-import { allSites, atSlipway, expect, isAccessible, readSlipway, signIn, test } from "./harbour";
+import { allSites, atSlipway, expect, hereIn, isAccessible, readSlipway, signIn, test } from "./harbour";
 
 test("the register is worked from the keyboard", async ({ page }) => {
   await signIn(page, "n.bell");
@@ -10,17 +10,17 @@ test("the register is worked from the keyboard", async ({ page }) => {
   await page.keyboard.press("Home");
   await page.keyboard.press("ArrowDown");
   await page.keyboard.press("ArrowDown");
-  await expect(page.getByRole("row", { selected: true })).toHaveAttribute("aria-rowindex", "4");
+  await expect(hereIn(page)).toHaveAttribute("aria-rowindex", "4");
   await page.keyboard.press("End");
   const lines = Number(await grid.getAttribute("aria-rowcount"));
-  await expect(page.getByRole("row", { selected: true })).toHaveAttribute("aria-rowindex", lines.toString());
+  await expect(hereIn(page)).toHaveAttribute("aria-rowindex", lines.toString());
   await page.keyboard.press("Home");
-  await expect(page.getByRole("row", { selected: true })).toHaveAttribute("aria-rowindex", "2");
+  await expect(hereIn(page)).toHaveAttribute("aria-rowindex", "2");
   await expect(page.getByRole("button", { name: "Narrow it", exact: true })).toBeVisible();
   await page.keyboard.press("r");
   await expect(page.getByRole("button", { name: "Narrow it", exact: true })).toBeFocused();
   await grid.focus();
-  const title = await page.getByRole("row", { selected: true }).getByRole("link").textContent();
+  const title = await hereIn(page).getByRole("link").textContent();
   await page.keyboard.press("Enter");
   await expect(page.getByRole("heading", { level: 1, name: title ?? "" })).toBeVisible();
   await page.goBack();
@@ -98,10 +98,10 @@ test("a site in focus beyond the first hundred lines is found by its link", asyn
   await grid.focus();
   await page.keyboard.press("End");
   await expect(page).toHaveURL(/site=\d+/);
-  const last = page.getByRole("row", { selected: true });
+  const last = hereIn(page);
   const title = (await last.getByRole("link").textContent()) ?? "";
   await page.goto(page.url());
-  await expect(page.getByRole("row", { selected: true })).toContainText(title);
+  await expect(hereIn(page)).toContainText(title);
   await expect(page.getByRole("complementary", { name: "Margin" })).toContainText(title);
 });
 

@@ -56,6 +56,11 @@ const approval = createRoute({
   path: "/approvals/$approval",
   component: lazyRouteComponent(() => import("./desk/ApprovalPage"), "ApprovalPage"),
 });
+const batch = createRoute({
+  getParentRoute: () => books,
+  path: "/batches/$batch",
+  component: lazyRouteComponent(() => import("./batches/BatchPage"), "BatchPage"),
+});
 const keys = createRoute({
   getParentRoute: () => books,
   path: "/keys",
@@ -99,7 +104,21 @@ const clock = createRoute({
 const routeTree = root.addChildren([
   signIn,
   link,
-  books.addChildren([register, desk, approval, keys, handOver, offer, attic, putAway, yours, folio, journal, clock]),
+  books.addChildren([
+    register,
+    desk,
+    approval,
+    batch,
+    keys,
+    handOver,
+    offer,
+    attic,
+    putAway,
+    yours,
+    folio,
+    journal,
+    clock,
+  ]),
 ]);
 
 /** Every page by its address. Each book is loaded when it is opened. */

@@ -21,7 +21,7 @@ public abstract record BatchResult
 public sealed class BatchDesk(Database database)
 {
     /// <summary>Decides the deed for every site in one state of the database, and keeps the plan. Nothing is changed by it.</summary>
-    public async Task<BatchResult> Plan(Viewer viewer, string deed, IReadOnlyList<SiteId> sites, string? reason)
+    public async Task<BatchResult> Plan(Viewer viewer, string deed, IReadOnlyList<SiteId> sites)
     {
         var facts = await database.Read(connection => connection.Facts(viewer.SightOn, sites, database.Now));
         if (facts.Count < sites.Count)
@@ -29,9 +29,9 @@ public sealed class BatchDesk(Database database)
             return new BatchResult.Refused(sites.Count - facts.Count == 1 ? "One of these sites is not there." : $"{sites.Count - facts.Count} of these sites are not there.");
         }
 
-        var batch = new Batch { Id = new BatchId(Guid.NewGuid()), Deed = deed, By = viewer.Person, Reason = reason, PlannedAt = database.Now };
+        var batch = new Batch { Id = new BatchId(Guid.NewGuid()), Deed = deed, By = viewer.Person, PlannedAt = database.Now };
         var bySite = facts.ToDictionary(one => one.Site.Id);
-        List<BatchLine> lines = [.. sites.Select((site, place) => BatchLine.Planned(batch.Id, place, site, BulkDeeds.Decide(deed, bySite[site], reason, Guid.Empty, viewer.Doer())))];
+        List<BatchLine> lines = [.. sites.Select((site, place) => BatchLine.Planned(batch.Id, place, site, BulkDeeds.Decide(deed, bySite[site], null, Guid.Empty, viewer.Doer())))];
         return await database.Change<BatchResult>(async change =>
         {
             await change.ForgetPlans(change.Now - Batch.PlanKept);
@@ -59,14 +59,19 @@ public sealed class BatchDesk(Database database)
         });
 
     /// <param name="number">The number of sites as it was typed, where the deed wants it.</param>
-    public Task<BatchResult> Start(BatchId id, Viewer viewer, int? number) =>
+    public Task<BatchResult> Start(BatchId id, Viewer viewer, int? number, string? reason) =>
         Steer(id, viewer, BatchEvent.Start, "started", async (change, batch) =>
         {
+            if (reason?.Length > NarrowReach.LongestReason)
+            {
+                return $"The reason is {reason.Length} characters long; {NarrowReach.LongestReason} is the most.";
+            }
+
             var waiting = (await change.Connection.WaitingLines(id, Batch.MostSites)).Count;
             return waiting == 0 ? "There is no site on which it could be done."
                 : BulkDeeds.WantsNumber(batch.Deed) && number != waiting ? $"Type the number of sites: {waiting}."
                 : null;
-        });
+        }, reason);
 
     public Task<BatchResult> Stop(BatchId id, Viewer viewer) => Steer(id, viewer, BatchEvent.Stop, "stopped");
 
@@ -86,10 +91,10 @@ public sealed class BatchDesk(Database database)
                     || (batch.State == BatchState.Planned && row.Line.State == BatchLineState.Waiting))
                 .Select(row => row.Line.Site),
         ];
-        return left.Count == 0 ? new BatchResult.Refused("No site is left on which it was not done.") : await Plan(viewer, batch.Deed, left, batch.Reason);
+        return left.Count == 0 ? new BatchResult.Refused("No site is left on which it was not done.") : await Plan(viewer, batch.Deed, left);
     }
 
-    private Task<BatchResult> Steer(BatchId id, Viewer viewer, BatchEvent happened, string what, Func<Change, Batch, Task<string?>>? refuse = null) =>
+    private Task<BatchResult> Steer(BatchId id, Viewer viewer, BatchEvent happened, string what, Func<Change, Batch, Task<string?>>? refuse = null, string? reason = null) =>
         database.Change<BatchResult>(async change =>
         {
             if (await change.Connection.Batch(id) is not { } batch || batch.By != viewer.Person)
@@ -102,12 +107,12 @@ public sealed class BatchDesk(Database database)
                 return new BatchResult.Refused(Standing(batch));
             }
 
-            if (refuse is not null && await refuse(change, batch) is { } reason)
+            if (refuse is not null && await refuse(change, batch) is { } against)
             {
-                return new BatchResult.Refused(reason);
+                return new BatchResult.Refused(against);
             }
 
-            var moved = batch.Move(happened) with { StartedAt = batch.StartedAt ?? change.Now, Words = null };
+            var moved = batch.Move(happened) with { StartedAt = batch.StartedAt ?? change.Now, Reason = reason ?? batch.Reason, Words = null };
             await change.Put(moved);
             var numbers = await change.Append([moved.Entry(what, viewer.InJournal, (await change.Connection.WaitingLines(id, Batch.MostSites)).Count)]);
             return new BatchResult.Done(id, numbers[0]);

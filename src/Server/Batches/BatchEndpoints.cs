@@ -39,7 +39,7 @@ internal static class BatchEndpoints
         {
             0 => Problem("No site is named.", "Name one at least."),
             > Batch.MostSites => Problem($"{sites.Count} sites are too many.", $"Name {Batch.MostSites} at the most, and do the rest after them."),
-            _ => Answer(await desk.Plan(Viewer.Of(context), wish.Deed, sites, Carrying.Reason(wish.Reason)), context),
+            _ => Answer(await desk.Plan(Viewer.Of(context), wish.Deed, sites), context),
         };
     }
 
@@ -87,7 +87,7 @@ internal static class BatchEndpoints
     }
 
     private static async Task<BatchAnswer> Start(Guid batch, BatchStartWire wish, HttpContext context, BatchDesk desk) =>
-        Answer(await desk.Start(new BatchId(batch), Viewer.Of(context), wish.Number), context);
+        Answer(await desk.Start(new BatchId(batch), Viewer.Of(context), wish.Number, Carrying.Reason(wish.Reason)), context);
 
     private static async Task<BatchAnswer> Stop(Guid batch, HttpContext context, BatchDesk desk) =>
         Answer(await desk.Stop(new BatchId(batch), Viewer.Of(context)), context);

@@ -9,10 +9,10 @@ namespace AtticLedger.Server.Batches;
 
 /// <param name="Deed">site.narrow (to what the house permits), site.put-away or key.ask.</param>
 /// <param name="Sites">Up to 5,000 ids.</param>
-public sealed record BatchPlanWire(string Deed, IReadOnlyList<long> Sites, string? Reason = null);
+public sealed record BatchPlanWire(string Deed, IReadOnlyList<long> Sites);
 
 /// <param name="Number">The number of sites as it was typed, where the batch wants it.</param>
-public sealed record BatchStartWire(int? Number = null);
+public sealed record BatchStartWire(int? Number = null, string? Reason = null);
 
 public sealed record BatchIdWire(Guid Id);
 

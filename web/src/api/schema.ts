@@ -1162,7 +1162,6 @@ export interface components {
             deed: string;
             /** @description Up to 5,000 ids. */
             sites: number[];
-            reason?: null | string;
         };
         BatchStartWire: {
             /**
@@ -1170,6 +1169,7 @@ export interface components {
              * @description The number of sites as it was typed, where the batch wants it.
              */
             number?: null | number;
+            reason?: null | string;
         };
         /** @enum {unknown} */
         BatchState: "planned" | "running" | "stopped" | "ended";
@@ -3082,7 +3082,7 @@ export interface operations {
     batchLines: {
         parameters: {
             query?: {
-                outcome?: components["schemas"]["BatchOutcome"];
+                outcome?: string;
                 offset?: number;
                 limit?: number;
             };

@@ -4,6 +4,8 @@ import { useEffect, type ReactNode } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { stayWords } from "../attic/TimeBar";
 import { useMe } from "../api/useMe";
+import { useBatches } from "../batches/useBatches";
+import { bulkDeeds, countOf, isOver, standing } from "../batches/words";
 import { capital, counted, inWords, listed, onDate, onDay } from "../ledger/words";
 import { deedNames } from "./ApprovalPage";
 
@@ -20,7 +22,11 @@ export function DeskPage() {
     document.title = "Desk · Attic Ledger";
   }, []);
   const data = desk.data;
-  const requests = data ? data.approvals.length + data.offers.length + data.heard.length : 0;
+  // What is over and went as planned needs no place among the decisions.
+  const batches = (useBatches().data ?? []).filter(
+    (batch) => batch.state !== "ended" || countOf(batch, "under-way", "changed", "host-refused", "contradicted") > 0,
+  );
+  const requests = data ? data.approvals.length + data.offers.length + data.heard.length + batches.length : 0;
   return (
     <>
       <div className="shrink-0 border-b border-rule-strong px-5 pt-3.5 pb-3">
@@ -41,6 +47,21 @@ export function DeskPage() {
           </div>
         )}
         <ul>
+          {batches.map((batch) => (
+            <Item
+              key={batch.id}
+              when={batch.state === "stopped" ? "stopped" : isOver(batch) ? "to look at" : "under way"}
+              since={`started ${onDay(batch.startedAt ?? batch.plannedAt)}`}
+              title={bulkDeeds[batch.deed]?.doing(batch.sites) ?? batch.deed}
+              deed={
+                <Link to="/batches/$batch" params={{ batch: batch.id }} className={deedLook(batch.state === "stopped")}>
+                  {isOver(batch) ? "See what became of it" : "Look at it"}
+                </Link>
+              }
+            >
+              {capital(standing(batch))}.{batch.reason && <span className="block text-second">“{batch.reason}”</span>}
+            </Item>
+          ))}
           {data?.approvals.map((approval) => (
             <Item
               key={approval.id}

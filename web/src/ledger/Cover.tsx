@@ -24,7 +24,7 @@ export function Cover({ me }: { me: Wire["Me"] }) {
       >
         {me.role === "owner" && <Book to="/yours" name="Your sites" />}
         {me.role !== "owner" && <Book to="/desk" name="Desk" isOpen={pathname.startsWith("/approvals/")} />}
-        <Book to="/" name="Register" isOpen={pathname.startsWith("/sites/")} />
+        <Book to="/" name="Register" isOpen={/^\/(sites|batches)\//.test(pathname)} />
         {me.role !== "owner" && <Book to="/keys" name="Keys" isOpen={pathname.startsWith("/offers/")} />}
         <Book to="/attic" name="Attic" />
         <Book to="/journal" name="Journal" />

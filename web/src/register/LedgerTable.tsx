@@ -22,12 +22,16 @@ interface Props {
   total: number;
   columns: Wire["ColumnWire"][];
   place: number;
+  marked: ReadonlySet<number>;
   onPlace: (place: number, site: number | undefined) => void;
   onOpen: (site: number) => void;
+  onMark: (place: number, site: number) => void;
+  /** Marks from the line marked last to this one, or all lines. */
+  onMarkTo: (place: number | "all") => void;
 }
 
 /** The ruled sheet: bands of three lines, a double red rule after the number, a bookmark at the line in focus. */
-export function LedgerTable({ search, total, columns, place, onPlace, onOpen }: Props) {
+export function LedgerTable({ search, total, columns, place, marked, onPlace, onOpen, onMark, onMarkTo }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: total,
@@ -53,6 +57,14 @@ export function LedgerTable({ search, total, columns, place, onPlace, onOpen }: 
       event.preventDefault();
       const next = Math.min(total - 1, Math.max(0, place + step));
       onPlace(next, line(next)?.id);
+      if (event.shiftKey) onMarkTo(next);
+    } else if (event.key === " " && event.target === event.currentTarget) {
+      event.preventDefault();
+      const here = line(place);
+      if (here) onMark(place, here.id);
+    } else if (event.key === "a" && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault();
+      onMarkTo("all");
     } else if (event.key === "r" && !event.ctrlKey && !event.metaKey && !event.altKey) {
       // The deed stands in the margin; the letter leads there and does nothing by itself.
       document.getElementById("remedy")?.focus();
@@ -67,6 +79,7 @@ export function LedgerTable({ search, total, columns, place, onPlace, onOpen }: 
       ref={scroller}
       role="grid"
       aria-label="Sites"
+      aria-multiselectable="true"
       aria-rowcount={total + 1}
       aria-activedescendant={place >= 0 && total > 0 ? `line-${place}` : undefined}
       tabIndex={0}
@@ -111,7 +124,10 @@ export function LedgerTable({ search, total, columns, place, onPlace, onOpen }: 
             top={item.start}
             line={line(item.index)}
             isHere={item.index === place}
+            isMarked={marked.has(line(item.index)?.id ?? 0)}
             onPlace={onPlace}
+            onMark={onMark}
+            onMarkTo={onMarkTo}
             template={sizes.gridTemplateColumns}
           />
         ))}
@@ -125,11 +141,15 @@ interface LineProps {
   top: number;
   line: Wire["LineWire"] | undefined;
   isHere: boolean;
+  isMarked: boolean;
   template: string;
   onPlace: Props["onPlace"];
+  onMark: Props["onMark"];
+  onMarkTo: Props["onMarkTo"];
 }
 
-const Line = memo(function Line({ place, top, line, isHere, template, onPlace }: LineProps) {
+const Line = memo(function Line(props: LineProps) {
+  const { place, top, line, isHere, isMarked, template, onPlace, onMark, onMarkTo } = props;
   const band = Math.floor(place / 3) % 2 === 1;
   return (
     // The grid itself takes the keys; a click only moves the bookmark.
@@ -138,23 +158,41 @@ const Line = memo(function Line({ place, top, line, isHere, template, onPlace }:
       role="row"
       id={`line-${place}`}
       aria-rowindex={place + 2}
-      aria-selected={isHere}
+      aria-selected={isMarked}
+      aria-current={isHere || undefined}
       onClick={() => onPlace(place, line?.id)}
       className={clsx(
         row,
         "absolute right-0 left-0 h-[46px] cursor-default",
-        isHere ? "bg-bookmark" : band ? "bg-bar" : "bg-sheet",
+        isHere || isMarked ? "bg-bookmark" : band ? "bg-bar" : "bg-sheet",
       )}
       style={{ transform: `translateY(${top}px)`, gridTemplateColumns: template }}
     >
+      {/* The grid takes the space bar for this. */}
+      {/* eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/interactive-supports-focus */}
       <span
         role="gridcell"
+        title={isMarked ? "Marked: click to unmark" : "Click to mark, with Shift to mark up to here"}
+        onClick={(event) => {
+          event.stopPropagation();
+          if (event.shiftKey) onMarkTo(place);
+          else if (line) onMark(place, line.id);
+        }}
         className={clsx(
-          "relative flex h-full items-center justify-end border-r-4 border-double border-margin-rule pr-2 text-[12px]",
+          "relative flex h-full cursor-pointer items-center justify-end border-r-4 border-double border-margin-rule pr-2 text-[12px]",
           isHere ? "font-bold" : "text-second",
         )}
       >
         {isHere && <span className="absolute inset-y-0 left-0 w-[7px] bg-brass" />}
+        {isMarked && (
+          <svg
+            viewBox="0 0 12 12"
+            className="absolute left-2.5 size-3 fill-none stroke-ink stroke-2"
+            aria-hidden="true"
+          >
+            <path d="M1.5 6.5 4.5 10 10.5 2" />
+          </svg>
+        )}
         {place + 1}
       </span>
       {line ? (

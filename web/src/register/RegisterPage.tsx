@@ -1,6 +1,11 @@
 import { useNavigate, useSearch } from "@tanstack/react-router";
-import { useCallback, useEffect, useState } from "react";
-import { useLines, usePlace, useRegister } from "./useRegister";
+import { useMutation } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { useMe } from "../api/useMe";
+import { BatchesUnderWay } from "../batches/BatchesUnderWay";
+import { MarkBar } from "./MarkBar";
+import { marks, useMarks } from "./marks";
+import { rangeOf, useLines, usePlace, useRegister } from "./useRegister";
 import { Columns } from "./Columns";
 import { Coverage } from "./Coverage";
 import { Sentence, type SentenceChange } from "./Sentence";
@@ -10,6 +15,7 @@ import { Sources } from "./Sources";
 import { counted } from "../ledger/words";
 
 export function RegisterPage() {
+  const me = useMe();
   const search = useSearch({ from: "/books/" });
   const navigate = useNavigate();
   const register = useRegister(search);
@@ -56,6 +62,37 @@ export function RegisterPage() {
     [change],
   );
 
+  const marked = useMarks();
+  const anchor = useRef(0);
+  const [markNote, setMarkNote] = useState<string | null>(null);
+  const onMark = useCallback(
+    (at: number, id: number) => {
+      anchor.current = at;
+      marks.toggle(id);
+      setMarkNote(null);
+      setPlace(at);
+      change({ site: id }, true);
+    },
+    [change],
+  );
+  const markRange = useMutation({
+    mutationFn: ([from, to]: [number, number]) => rangeOf(search, from, to),
+    onSuccess: ({ sites }, [from, to]) => {
+      marks.add(sites);
+      setMarkNote(
+        sites.length < Math.min(to, total - 1) - from + 1
+          ? `More than ${sites.length.toLocaleString("en-GB")} at once are too many: do the rest after these`
+          : null,
+      );
+    },
+  });
+  const mark = markRange.mutate;
+  const onMarkTo = useCallback(
+    (to: number | "all") =>
+      mark(to === "all" ? [0, Number.MAX_SAFE_INTEGER] : [Math.min(anchor.current, to), Math.max(anchor.current, to)]),
+    [mark],
+  );
+
   const restart = (next: SentenceChange) => {
     setPlace(0);
     change({ ...next, site: undefined }, false);
@@ -68,6 +105,7 @@ export function RegisterPage() {
           <div className="mb-2.5 flex flex-wrap items-baseline gap-x-4">
             <h1 className="text-[21px]">Register</h1>
             <Sources whole={register.data?.whole} />
+            <BatchesUnderWay />
           </div>
           <Sentence search={search} counts={register.data} error={register.error} onChange={restart} />
         </div>
@@ -89,7 +127,10 @@ export function RegisterPage() {
               total={total}
               columns={register.data?.columns ?? []}
               place={isGone ? -1 : here}
+              marked={marked}
               onPlace={onPlace}
+              onMark={onMark}
+              onMarkTo={onMarkTo}
               onOpen={(id) => void navigate({ to: "/sites/$site", params: { site: id.toString() } })}
             />
           )}
@@ -106,11 +147,19 @@ export function RegisterPage() {
           {site !== undefined && (total > 0 || isGone) ? <Margin key={site} site={site} /> : null}
         </aside>
       </main>
+      {me?.mayAct && <MarkBar note={markRange.error?.message ?? markNote} />}
       <footer className="flex h-8 shrink-0 items-center gap-5 border-t border-rule-strong px-5 text-[12.5px] text-second">
         <Key name="↑ ↓" does="move" />
         <Key name="Page, Home, End" does="go far" />
         <Key name="Enter" does="open folio" />
         <Key name="R" does="to the remedy" />
+        {me?.mayAct && (
+          <>
+            <Key name="Space" does="mark" />
+            <Key name="Shift" does="mark up to there" />
+            <Key name="Ctrl A" does="mark all" />
+          </>
+        )}
       </footer>
     </>
   );

@@ -29,6 +29,14 @@ export function usePlace(search: RegisterSearch, isAsked: boolean) {
   });
 }
 
+/** The ids of a range of lines, the unseen ones too. */
+export function rangeOf(search: RegisterSearch, from: number, to: number) {
+  const sentence = { ...search };
+  delete sentence.site;
+  const query = { ...sentence, from, to: Math.min(to, 2_000_000_000) };
+  return ok(api.GET("/api/register/range", { params: { query } }));
+}
+
 /** Lines by place, from the windows that are on the screen. */
 export function useLines(
   search: RegisterSearch,

@@ -1,0 +1,117 @@
+// @vitest-environment jsdom
+import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import { openAt } from "./open";
+
+Element.prototype.scrollIntoView = () => undefined;
+window.scrollTo = () => undefined;
+
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+const batch = {
+  id: "b1",
+  deed: "site.put-away",
+  state: "planned",
+  by: { id: 1, name: "Nora Bell", mail: "n.bell@merrowby.example", isOutside: false },
+  maySteer: true,
+  reason: null,
+  plannedAt: "2026-11-26T08:00:00Z",
+  startedAt: null,
+  endedAt: null,
+  words: null,
+  sites: 3,
+  wantsNumber: true,
+  counts: [
+    { outcome: "waiting", count: 2 },
+    { outcome: "refused", count: 1 },
+  ],
+  effect: { gain: 0, lose: 12, doorsShut: 1, cleared: [], opened: [], seconds: 1, remains: 0 },
+};
+const line = {
+  site: 7,
+  title: "Night pilots",
+  address: "slipway.example/night-pilots",
+  outcome: "waiting",
+  gain: 0,
+  lose: 12,
+  shutsDoors: true,
+  cleared: [],
+  opened: [],
+  needsSecond: null,
+  remains: [],
+  words: [],
+  order: null,
+  approval: null,
+};
+const refused = {
+  ...line,
+  site: 8,
+  title: "Held notes",
+  outcome: "refused",
+  lose: 0,
+  shutsDoors: false,
+  words: ["A hold forbids it: Inquiry 9."],
+};
+const open = (more: object = {}, lines: object[] = [line, refused]) =>
+  openAt("/batches/b1", {
+    "GET /api/batches/b1": { ...batch, ...more },
+    "GET /api/batches/b1/lines": { total: lines.length, lines },
+    "POST /api/batches/b1/start": { id: "b1" },
+    "POST /api/batches/b1/stop": { id: "b1" },
+    "POST /api/batches/b1/resume": { id: "b1" },
+    "POST /api/batches/b1/again": { id: "b2" },
+  });
+
+describe("a deed on many sites", () => {
+  it("says for each site whether it can be done, and why not", async () => {
+    await open();
+    expect(await screen.findByText("A hold forbids it: Inquiry 9.")).toBeTruthy();
+    expect(screen.getByRole("heading", { level: 1 }).textContent).toBe("Put 2 sites away");
+    expect(screen.getByText("12 people by name lose something somewhere.")).toBeTruthy();
+    expect(screen.getByRole("button", { name: "1 cannot be done" }).getAttribute("aria-pressed")).toBe("false");
+  });
+
+  it("starts only once the number of sites is typed", async () => {
+    const sent = await open();
+    const start = await screen.findByRole<HTMLButtonElement>("button", { name: "Put 2 sites away" });
+    const number = screen.getByLabelText("How many sites");
+    fireEvent.change(number, { target: { value: "3" } });
+    expect(start.disabled).toBe(true);
+    fireEvent.change(number, { target: { value: "2" } });
+    fireEvent.change(screen.getByLabelText("Reason (if you like)"), { target: { value: "unused" } });
+    fireEvent.click(start);
+    await waitFor(() =>
+      expect(sent).toContainEqual({ call: "POST /api/batches/b1/start", body: { number: 2, reason: "unused" } }),
+    );
+  });
+
+  it("can be stopped while it runs, and goes on", async () => {
+    const running = await open({ state: "running", startedAt: "2026-11-26T08:01:00Z" });
+    fireEvent.click(await screen.findByRole("button", { name: "Stop before the next site" }));
+    await waitFor(() => expect(running.map((one) => one.call)).toContain("POST /api/batches/b1/stop"));
+    cleanup();
+    const stopped = await open({ state: "stopped", startedAt: "2026-11-26T08:01:00Z" });
+    fireEvent.click(await screen.findByRole("button", { name: "Go on with 2 sites" }));
+    await waitFor(() => expect(stopped.map((one) => one.call)).toContain("POST /api/batches/b1/resume"));
+  });
+
+  it("offers to plan again for what was left alone, and only to whoever planned it", async () => {
+    const ended = { state: "ended", startedAt: "2026-11-26T08:01:00Z", endedAt: "2026-11-26T08:02:00Z" };
+    const counts = [
+      { outcome: "done", count: 1 },
+      { outcome: "changed", count: 1 },
+      { outcome: "host-refused", count: 1 },
+    ];
+    const sent = await open({ ...ended, counts });
+    expect(await screen.findByText("2 sites were left alone or refused.")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Plan again for them" }));
+    await waitFor(() => expect(sent.map((one) => one.call)).toContain("POST /api/batches/b1/again"));
+    cleanup();
+    await open({ ...ended, counts, maySteer: false });
+    await screen.findByText(/Nora Bell started it/);
+    expect(screen.queryByRole("button", { name: /Plan again/ })).toBeNull();
+  });
+});

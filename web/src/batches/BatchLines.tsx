@@ -1,0 +1,103 @@
+import { Link } from "@tanstack/react-router";
+import clsx from "clsx";
+import type { Wire } from "../api/client";
+import { Button } from "../ledger/Button";
+import { counted, listed } from "../ledger/words";
+import { outcomeLook, outcomeWords } from "./words";
+
+type Line = Wire["BatchLineWire"];
+
+/** A line for each site, in the order in which they have their turns. */
+export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: number; onMore: (() => void) | undefined }) {
+  const { lines, isPlan, total, onMore } = props;
+  return (
+    <>
+      <table className="w-full text-[13.5px]">
+        <thead className="sticky top-0 z-10 bg-sheet">
+          <tr className="h-[30px] text-left text-[12px] text-second">
+            <th scope="col" className="w-[52px] border-r-4 border-double border-margin-rule pr-2 text-right">
+              <span className="sr-only">Line</span>
+            </th>
+            <th scope="col" className="pl-2">
+              Site
+            </th>
+            <th scope="col">{isPlan ? "Whether it can be done" : "Where it stands"}</th>
+            <th scope="col">What it comes to</th>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((line, at) => (
+            <tr key={line.site} className={clsx("align-top", Math.floor(at / 3) % 2 === 1 ? "bg-bar" : "bg-sheet")}>
+              <td className="border-r-4 border-double border-margin-rule py-1.5 pr-2 text-right text-[12px] text-second">
+                {at + 1}
+              </td>
+              <td className="max-w-0 min-w-[220px] py-1.5 pr-3 pl-2">
+                <Link
+                  to="/sites/$site"
+                  params={{ site: line.site.toString() }}
+                  className="block truncate font-semibold hover:underline"
+                >
+                  <bdi>{line.title}</bdi>
+                </Link>
+                <span className="block truncate font-address text-[12.5px] text-second">
+                  {line.address ?? "no address"}
+                </span>
+              </td>
+              <td
+                className={clsx(
+                  "w-[36%] py-1.5 pr-3 font-semibold",
+                  outcomeLook[isPlan && line.outcome === "waiting" ? "done" : line.outcome],
+                )}
+              >
+                {isPlan && line.outcome === "waiting" ? "can be done" : outcomeWords[line.outcome]}
+                {line.words.map((words) => (
+                  <span key={words} className="block font-normal text-ink">
+                    <bdi>{words}</bdi>
+                  </span>
+                ))}
+                {line.approval && line.outcome === "asks-second" && (
+                  <Link
+                    to="/approvals/$approval"
+                    params={{ approval: line.approval }}
+                    className="block font-normal text-ink underline"
+                  >
+                    Look at what waits
+                  </Link>
+                )}
+              </td>
+              <td className="w-[30%] py-1.5 pr-4">{effectWords(line)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {onMore && (
+        <p className="p-4 text-center">
+          <Button onClick={onMore}>Show more of {total.toLocaleString("en-GB")}</Button>
+        </p>
+      )}
+      {lines.length === 0 && <p className="p-5 text-second">No site stands there.</p>}
+    </>
+  );
+}
+
+function effectWords(line: Line) {
+  const named = (rules: Wire["RuleWire"][]) => listed(rules.map((rule) => rule.short));
+  const parts = [
+    line.cleared.length > 0 && `clears ${named(line.cleared)}`,
+    line.opened.length > 0 && `opens ${named(line.opened)}`,
+    line.shutsDoors && "shuts a door to the outside",
+    line.lose > 0 && `${counted(line.lose, "person loses", "people lose")} something`,
+    line.gain > 0 && `${counted(line.gain, "person gains", "people gain")} something`,
+  ].filter((part) => part !== false);
+  return (
+    <>
+      {parts.join("; ") || (line.outcome === "refused" ? "" : "nobody loses anything")}
+      {line.needsSecond && <span className="block text-ochre">{line.needsSecond}</span>}
+      {line.remains.map((sentence) => (
+        <span key={sentence} className="block text-ochre">
+          Stays: <bdi>{sentence}</bdi>
+        </span>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,197 @@
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate, useParams } from "@tanstack/react-router";
+import { useEffect, useState } from "react";
+import { api, ok, type Wire } from "../api/client";
+import { Button } from "../ledger/Button";
+import { Field, Reason } from "../ledger/Field";
+import { atMinute, capital, counted, inWords } from "../ledger/words";
+import { marks } from "../register/marks";
+import { BatchEffect } from "./BatchEffect";
+import { BatchLines } from "./BatchLines";
+import { BatchTally } from "./BatchTally";
+import { bulkDeeds, countOf } from "./words";
+
+type Batch = Wire["BatchWire"];
+
+/** One deed on many sites: its plan, how far it is, and a result for each. */
+export function BatchPage() {
+  const { batch: id } = useParams({ from: "/books/batches/$batch" });
+  const [outcome, setOutcome] = useState<Wire["BatchOutcome"]>();
+  const batch = useQuery({
+    queryKey: ["batch", id],
+    queryFn: () => ok(api.GET("/api/batches/{batch}", { params: { path: { batch: id } } })),
+  });
+  const lines = useInfiniteQuery({
+    queryKey: ["batch-lines", id, outcome],
+    queryFn: ({ pageParam }) =>
+      ok(
+        api.GET("/api/batches/{batch}/lines", {
+          params: { path: { batch: id }, query: { ...(outcome && { outcome }), offset: pageParam, limit: 200 } },
+        }),
+      ),
+    initialPageParam: 0,
+    getNextPageParam: (last, pages) => {
+      const read = pages.reduce((sum, page) => sum + page.lines.length, 0);
+      return read < last.total ? read : undefined;
+    },
+  });
+  const data = batch.data;
+  const deed = data && bulkDeeds[data.deed];
+  const title =
+    data && deed
+      ? deed.title(data.state === "planned" ? countOf(data, "waiting") : data.sites)
+      : "A deed on many sites";
+  useEffect(() => {
+    document.title = `${title} · Attic Ledger`;
+  }, [title]);
+  if (!data) {
+    return (
+      <main className="p-8">
+        <h1 className="text-[21px]">{title}</h1>
+        <p role="status" className="mt-2 text-second">
+          {batch.error ? `${batch.error.message} A plan that nobody starts is forgotten after a day.` : "…"}
+        </p>
+        <p className="mt-3">
+          <Link to="/" className="underline">
+            To the register
+          </Link>
+        </p>
+      </main>
+    );
+  }
+  return (
+    <main className="flex min-h-0 flex-1">
+      <div className="min-w-0 flex-1 overflow-auto">
+        <div className="px-5 pt-3.5 pb-3">
+          <h1 className="text-[21px]">{title}</h1>
+          <p className="mt-1 text-second">{told(data)}</p>
+          <BatchTally batch={data} chosen={outcome} onChoose={setOutcome} />
+        </div>
+        <BatchLines
+          lines={lines.data?.pages.flatMap((page) => page.lines) ?? []}
+          isPlan={data.state === "planned"}
+          total={lines.data?.pages[0]?.total ?? 0}
+          onMore={lines.hasNextPage ? () => void lines.fetchNextPage() : undefined}
+        />
+      </div>
+      <aside
+        aria-label="The deed"
+        className="w-[344px] shrink-0 overflow-auto border-l-4 border-double border-margin-rule px-5 py-4"
+      >
+        <BatchEffect batch={data} />
+        {data.maySteer && <Steer batch={data} />}
+      </aside>
+    </main>
+  );
+}
+
+function told(batch: Batch): string {
+  const reason = batch.reason ? ` “${batch.reason}”` : "";
+  switch (batch.state) {
+    case "planned":
+      return "Nothing is done yet. This is what it comes to on today's facts, for each site.";
+    case "running":
+      return `${batch.by.name} started it ${atMinute(batch.startedAt ?? batch.plannedAt)}.${reason} It goes on by itself; you may leave this page.`;
+    case "stopped":
+      return (
+        batch.words ?? `It is stopped. What was done stays done; ${inWords(countOf(batch, "waiting"))} wait.${reason}`
+      );
+    default:
+      return `${batch.by.name} started it ${atMinute(batch.startedAt ?? batch.plannedAt)}; the last site had its turn ${atMinute(batch.endedAt ?? batch.plannedAt)}.${reason}`;
+  }
+}
+
+/** What whoever planned it can do with it now. */
+function Steer({ batch }: { batch: Batch }) {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const [reason, setReason] = useState("");
+  const [number, setNumber] = useState("");
+  const path = { params: { path: { batch: batch.id } } };
+  const steer = useMutation({
+    mutationFn: (what: "start" | "stop" | "resume" | "again") => {
+      switch (what) {
+        case "start":
+          return ok(
+            api.POST("/api/batches/{batch}/start", {
+              ...path,
+              body: { number: number === "" ? null : Number(number), reason: reason === "" ? null : reason },
+            }),
+          );
+        case "stop":
+          return ok(api.POST("/api/batches/{batch}/stop", path));
+        case "resume":
+          return ok(api.POST("/api/batches/{batch}/resume", path));
+        default:
+          return ok(api.POST("/api/batches/{batch}/again", path));
+      }
+    },
+    onSuccess: async ({ id }, what) => {
+      if (what === "start") marks.clear();
+      if (what === "again") await navigate({ to: "/batches/$batch", params: { batch: id } });
+    },
+    onSettled: () => queries.invalidateQueries(),
+  });
+  const waiting = countOf(batch, "waiting");
+  const left = countOf(batch, "changed", "refused", "host-refused", "contradicted");
+  return (
+    <div className="mt-5 border-t border-rule-strong pt-3">
+      {batch.state === "planned" && waiting > 0 && (
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            steer.mutate("start");
+          }}
+        >
+          {batch.wantsNumber && (
+            <Field
+              label="How many sites"
+              inputMode="numeric"
+              autoComplete="off"
+              value={number}
+              onChange={(event) => setNumber(event.target.value.replace(/\D/g, ""))}
+              hint={
+                <>
+                  Others use them, so type <b className="text-ink">{waiting}</b>
+                </>
+              }
+            />
+          )}
+          <Reason value={reason} onChange={setReason} />
+          <Button
+            type="submit"
+            look="deed"
+            className="mt-4 py-2"
+            disabled={steer.isPending || (batch.wantsNumber && number !== waiting.toString())}
+          >
+            {bulkDeeds[batch.deed]?.title(waiting)}
+          </Button>
+        </form>
+      )}
+      {batch.state === "planned" && waiting === 0 && <p>There is no site on which it could be done.</p>}
+      {batch.state === "running" && (
+        <Button disabled={steer.isPending} onClick={() => steer.mutate("stop")}>
+          Stop before the next site
+        </Button>
+      )}
+      {batch.state === "stopped" && (
+        <Button look="deed" disabled={steer.isPending} onClick={() => steer.mutate("resume")}>
+          Go on with {counted(waiting, "site")}
+        </Button>
+      )}
+      {batch.state === "ended" && left > 0 && (
+        <>
+          <p>{capital(counted(left, "site was", "sites were"))} left alone or refused.</p>
+          <Button className="mt-2" disabled={steer.isPending} onClick={() => steer.mutate("again")}>
+            Plan again for {left === 1 ? "it" : "them"}
+          </Button>
+        </>
+      )}
+      {steer.error && (
+        <p role="alert" className="mt-2 text-madder">
+          {steer.error.message}
+        </p>
+      )}
+    </div>
+  );
+}
