@@ -47,13 +47,19 @@ public static class SheetTables
         }
     }
 
-    /// <summary>The sheet made anew from all rows, in the snapshot of a connection.</summary>
+    /// <summary>The sheet made anew from all rows, in the snapshot of a connection. While a batch is computed the next is read.</summary>
     public static async Task<JudgedSheet> WholeSheet(this Database database, NpgsqlConnection connection, Roll roll, House house, RuleBook rules)
     {
         var sheet = JudgedSheet.Empty;
-        await foreach (var sites in database.AllSites(connection))
+        await using var batches = database.AllSites(connection).GetAsyncEnumerator();
+        var reading = batches.MoveNextAsync().AsTask();
+        while (await reading)
         {
-            sheet = sheet.With(rules.Judge([.. sites.Select(site => new SiteLine(site, house, roll))]));
+            var sites = batches.Current;
+            reading = Task.Run(async () => await batches.MoveNextAsync());
+            var lines = new SiteLine[sites.Count];
+            Parallel.For(0, lines.Length, place => lines[place] = new SiteLine(sites[place], house, roll));
+            sheet = sheet.With(rules.Judge(lines));
         }
 
         return sheet;

@@ -3,20 +3,78 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Doors;
 
-/// <summary>Who gets in: the union of openings. Inside is a set of people, outside a set of doors and the guests behind the named ones.</summary>
-public sealed record Access(PeopleSet Inside, PeopleSet Guests, DoorSet Doors)
+/// <summary>
+/// Who gets in: the union of openings, less some people. Inside is a set of people, outside a set of doors and the guests
+/// behind the named ones. The sets are put together when somebody asks for them: most questions are answered by the
+/// openings one by one.
+/// </summary>
+public sealed class Access : IEquatable<Access>
 {
+    private readonly Opening[] openings;
+    private readonly PeopleSet? without;
+    private PeopleSet? inside;
+    private PeopleSet? guests;
+
+    public Access(PeopleSet inside, PeopleSet guests, DoorSet doors)
+        : this([], doors, null)
+    {
+        this.inside = inside;
+        this.guests = guests;
+    }
+
+    private Access(Opening[] openings, DoorSet doors, PeopleSet? without)
+    {
+        this.openings = openings;
+        this.without = without;
+        Doors = doors;
+    }
+
     public static Access None { get; } = new(PeopleSet.Empty, PeopleSet.Empty, DoorSet.Empty);
 
-    public bool IsNone => Inside.IsEmpty && Doors.IsEmpty;
+    public DoorSet Doors { get; }
 
-    public static Access Of(IReadOnlyList<Opening> openings) =>
-        openings.Count == 0
-            ? None
-            : new Access(
-                PeopleSet.UnionOf([.. openings.Select(opening => opening.Inside)]),
-                PeopleSet.UnionOf([.. openings.Select(opening => opening.Guests)]),
-                openings.Aggregate(DoorSet.Empty, (doors, opening) => doors.Union(opening.Doors)));
+    public PeopleSet Inside => inside ??= Less(PeopleSet.UnionOf([.. openings.Select(opening => opening.Inside)]));
+
+    public PeopleSet Guests => guests ??= Less(PeopleSet.UnionOf([.. openings.Select(opening => opening.Guests)]));
+
+    public bool IsNone => IsNobodyInside && Doors.IsEmpty;
+
+    private bool IsNobodyInside
+    {
+        get
+        {
+            if (inside is null && without is null)
+            {
+                foreach (var opening in openings)
+                {
+                    if (!opening.Inside.IsEmpty)
+                    {
+                        return false;
+                    }
+                }
+
+                return true;
+            }
+
+            return Inside.IsEmpty;
+        }
+    }
+
+    public static Access Of(params Opening[] openings)
+    {
+        if (openings.Length == 0)
+        {
+            return None;
+        }
+
+        var doors = DoorSet.Empty;
+        foreach (var opening in openings)
+        {
+            doors = opening.Doors.IsEmpty ? doors : doors.Union(opening.Doors);
+        }
+
+        return new Access(openings, doors, null);
+    }
 
     public Access Except(Access other) =>
         ReferenceEquals(this, other) ? None : new(Inside.Except(other.Inside), Guests.Except(other.Guests), Doors.Except(other.Doors));
@@ -24,8 +82,37 @@ public sealed record Access(PeopleSet Inside, PeopleSet Guests, DoorSet Doors)
     /// <summary>The same access itself where none of the people is in it.</summary>
     public Access Without(PeopleSet people)
     {
-        var (inside, guests) = (Inside.Except(people), Guests.Except(people));
-        return ReferenceEquals(inside, Inside) && ReferenceEquals(guests, Guests) ? this : new(inside, guests, Doors);
+        if (inside is null && without is null)
+        {
+            foreach (var opening in openings)
+            {
+                if (opening.LetsIn(people))
+                {
+                    return new Access(openings, Doors, people);
+                }
+            }
+
+            return this;
+        }
+
+        var (left, names) = (Inside.Except(people), Guests.Except(people));
+        return ReferenceEquals(left, Inside) && ReferenceEquals(names, Guests) ? this : new(left, names, Doors);
+    }
+
+    /// <summary>Whether whoever of the inside gets in here gets in there too, and every door here is open there.</summary>
+    public bool IsWithin(Access other)
+    {
+        if (ReferenceEquals(this, other))
+        {
+            return true;
+        }
+
+        if (!Doors.Except(other.Doors).IsEmpty)
+        {
+            return false;
+        }
+
+        return inside is null && without is null && other.inside is null ? Array.TrueForAll(openings, other.HasAllOf) : other.Inside.Includes(Inside);
     }
 
     public Access Union(Access other) => new(Inside.Union(other.Inside), Guests.Union(other.Guests), Doors.Union(other.Doors));
@@ -45,7 +132,7 @@ public sealed record Access(PeopleSet Inside, PeopleSet Guests, DoorSet Doors)
     private Access WithPassersBy(Roll roll)
     {
         var narrower = Doors.Doors().Select(door => DoorSet.Upto(door.Who, door.Proof)).Aggregate(Doors, (all, some) => all.Union(some));
-        return Doors.Widest == OutsideLevel.PassersBy ? new Access(roll.Inside, roll.Guests, narrower) : this with { Doors = narrower };
+        return Doors.Widest == OutsideLevel.PassersBy ? new Access(roll.Inside, roll.Guests, narrower) : new Access(Inside, Guests, narrower);
     }
 
     /// <summary>
@@ -53,10 +140,72 @@ public sealed record Access(PeopleSet Inside, PeopleSet Guests, DoorSet Doors)
     /// anybody does.
     /// </summary>
     public InsideLevel LevelInside(Roll roll, PeopleSet ownUnit) =>
-        Inside.IsEmpty ? InsideLevel.Nobody
-        : roll.CountsAsStaff(Inside) ? InsideLevel.Staff
-        : !ownUnit.IsEmpty && Inside.Includes(ownUnit) ? InsideLevel.Unit
+        IsNobodyInside ? InsideLevel.Nobody
+        : !roll.Staff.IsEmpty && HasAll(roll.Staff) ? InsideLevel.Staff
+        : !ownUnit.IsEmpty && HasAll(ownUnit) ? InsideLevel.Unit
         : InsideLevel.Named;
+
+    public bool Equals(Access? other) => other is not null && Doors == other.Doors && Inside.Equals(other.Inside) && Guests.Equals(other.Guests);
+
+    public override bool Equals(object? obj) => Equals(obj as Access);
+
+    public override int GetHashCode() => HashCode.Combine(Doors, Inside.Count, Guests.Count);
+
+    /// <summary>How many people get in by name or group, from inside and outside.</summary>
+    public int PeopleCount => (inside?.Count ?? (without is null ? PeopleSet.CountOfUnion(openings, static opening => opening.Inside) : Inside.Count))
+        + (guests?.Count ?? (without is null ? PeopleSet.CountOfUnion(openings, static opening => opening.Guests) : Guests.Count));
+
+    // An opening that stands here too needs no look at its people, but for those taken away here.
+    private bool HasAllOf(Opening opening) =>
+        opening.Inside.IsEmpty
+        || (!(without is { } gone && opening.LetsIn(gone) && opening.Inside.Overlaps(gone)) && (StandsHere(opening.Inside) || opening.Inside.All(IsLetIn)));
+
+    // One person who is missing settles it, so the openings are not put together for it.
+    private bool HasAll(PeopleSet people)
+    {
+        if (inside is not null || without is not null)
+        {
+            return Inside.Includes(people);
+        }
+
+        foreach (var opening in openings)
+        {
+            if (opening.Inside.Includes(people))
+            {
+                return true;
+            }
+        }
+
+        return people.All(IsLetIn);
+    }
+
+    private bool StandsHere(PeopleSet people)
+    {
+        foreach (var opening in openings)
+        {
+            if (ReferenceEquals(opening.Inside, people))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private bool IsLetIn(int person)
+    {
+        foreach (var opening in openings)
+        {
+            if (opening.Inside.Contains(person))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private PeopleSet Less(PeopleSet people) => without is null ? people : people.Except(without);
 }
 
 /// <summary>Access between what is certain and what is possible; the same twice where everything is known.</summary>

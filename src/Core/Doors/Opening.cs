@@ -4,9 +4,20 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Doors;
 
-/// <summary>Whom one grant lets in, before or after limits. <paramref name="IsWide"/>: granted to everybody of a kind, not by name.</summary>
-public sealed record Opening(PeopleSet Inside, bool IsWide, PeopleSet Guests, DoorSet Doors)
+/// <summary>Whom one grant lets in, before or after limits.</summary>
+public sealed class Opening(PeopleSet inside, bool isWide, PeopleSet guests, DoorSet doors)
 {
+    private Overlap? overlap;
+
+    public PeopleSet Inside => inside;
+
+    /// <summary>Whether it is granted to everybody of a kind, not by name.</summary>
+    public bool IsWide => isWide;
+
+    public PeopleSet Guests => guests;
+
+    public DoorSet Doors => doors;
+
     public static Opening Nothing { get; } = new(PeopleSet.Empty, false, PeopleSet.Empty, DoorSet.Empty);
 
     public bool IsNothing => Inside.IsEmpty && Doors.IsEmpty;
@@ -14,15 +25,29 @@ public sealed record Opening(PeopleSet Inside, bool IsWide, PeopleSet Guests, Do
     /// <summary>What of this opening a limit lets through. <paramref name="ownUnit"/>: the people of the site's own unit and below.</summary>
     public Opening Under(Limit limit, PeopleSet ownUnit)
     {
-        var inside =
+        var left =
             limit.Inside == InsideLimit.Nobody || (IsWide && limit.Inside.HasFlag(InsideLimit.Named)) ? PeopleSet.Empty
             : limit.Inside.HasFlag(InsideLimit.Unit) ? Inside.Intersect(ownUnit)
             : Inside;
-        var doors = Doors.IsEmpty ? Doors : Doors.Intersect(limit.Lets);
+        var open = Doors.IsEmpty ? Doors : Doors.Intersect(limit.Lets);
 
         // Most limits refuse nothing of most openings: those are handed on as they are.
-        return ReferenceEquals(inside, Inside) && doors == Doors ? this : new Opening(inside, IsWide, doors.IsEmpty ? PeopleSet.Empty : Guests, doors);
+        return ReferenceEquals(left, Inside) && open == Doors ? this : new Opening(left, IsWide, open.IsEmpty ? PeopleSet.Empty : Guests, open);
     }
+
+    /// <summary>Whether it lets in any of some people; many sites ask it of the same ones.</summary>
+    public bool LetsIn(PeopleSet people)
+    {
+        var known = overlap;
+        if (known is null || !ReferenceEquals(known.People, people))
+        {
+            overlap = known = new Overlap(people, Inside.Overlaps(people), Guests.Overlaps(people));
+        }
+
+        return known.Inside || known.Guests;
+    }
+
+    private sealed record Overlap(PeopleSet People, bool Inside, bool Guests);
 }
 
 /// <summary>
@@ -43,9 +68,15 @@ public sealed record Ask(Grant? Grant, OpeningBounds Lets)
 
     public static Ask Of(Grant grant, Roll roll) => OfAll([grant], roll)[0];
 
-    public static IReadOnlyList<Ask> OfAll(IEnumerable<Grant> grants, Roll roll)
+    public static Ask[] OfAll(IReadOnlyList<Grant> grants, Roll roll)
     {
         var openings = roll.Once(static on => new Openings(on));
-        return [.. grants.Select(grant => new Ask(grant, openings.Of(grant)))];
+        var asks = new Ask[grants.Count];
+        for (var i = 0; i < asks.Length; i++)
+        {
+            asks[i] = new Ask(grants[i], openings.Of(grants[i]));
+        }
+
+        return asks;
     }
 }

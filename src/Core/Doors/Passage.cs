@@ -17,10 +17,17 @@ public sealed record Binding(Axis Axis, bool IsCertain);
 /// <summary>One layer of a passage: what it caps, what it refuses, and what is left behind it of what was asked.</summary>
 public sealed record Step(Layer Layer, Known<Limit> Limit, IReadOnlyList<Binding> Bindings, AccessBounds Behind);
 
-/// <summary>What gets in beyond what the house allows.</summary>
-public sealed record Beyond(Access Certain, Access Possible)
+/// <summary>What gets in beyond what the house allows; its people are put together when somebody asks for them.</summary>
+public sealed class Beyond(Access actual, Access allowed, Lazy<Access>? possible)
 {
-    public Truth IsSo => Truths.Between(!Certain.IsNone, !Possible.IsNone);
+    private Access? certain;
+    private Truth? isSo;
+
+    public Access Certain => certain ??= actual.Except(allowed);
+
+    public Access Possible => possible?.Value ?? Certain;
+
+    public Truth IsSo => isSo ??= !actual.IsWithin(allowed) ? Truth.Yes : possible is null || possible.Value.IsNone ? Truth.No : Truth.Unknown;
 
     public Truth Inside => Truths.Between(!Certain.Inside.IsEmpty, !Possible.Inside.IsEmpty);
 
@@ -72,9 +79,9 @@ public sealed class Passages
     public static Passages Of(SiteFacts site, House house, Roll roll) => new(site.Unit, LayerBook.Of(house, roll).Over(site), roll);
 
     /// <summary>The asks of a site for one power: asking for a power asks for the weaker ones.</summary>
-    public static IReadOnlyList<Ask> AsksOf(Known<IReadOnlyList<Grant>> grants, Power power, Roll roll) =>
+    public static Ask[] AsksOf(Known<IReadOnlyList<Grant>> grants, Power power, Roll roll) =>
         grants.Has(out var known)
-            ? Ask.OfAll(known.Where(grant => grant.Power >= power), roll)
+            ? Ask.OfAll(power == Power.View ? known : [.. known.Where(grant => grant.Power >= power)], roll)
             : grants.IsNone ? [] : [Ask.Anything(roll)];
 
     public static bool IsEverLive(Known<Stage> stage) => !stage.Has(out var at) || at != Stage.NeverLive;
@@ -82,7 +89,7 @@ public sealed class Passages
     /// <summary>The passages of the limited powers, from the grants of a site; each grant is read once for all of them.</summary>
     public IReadOnlyList<Passage> OfAll(Known<IReadOnlyList<Grant>> grants)
     {
-        var asked = new Asked([.. AsksOf(grants, Power.View, roll)]);
+        var asked = new Asked(AsksOf(grants, Power.View, roll));
         var passages = new Passage[Powers.Limited.Count];
         foreach (var power in Powers.Limited)
         {
@@ -96,7 +103,7 @@ public sealed class Passages
     public Passage Of(SiteFacts site, Power power) =>
         Of(AsksOf(site.Sharing.Select(sharing => sharing.Grants), power, roll), power);
 
-    public Passage Of(IReadOnlyList<Ask> asks, Power power) => Of(new Asked(asks), power);
+    public Passage Of(IReadOnlyList<Ask> asks, Power power) => Of(new Asked([.. asks]), power);
 
     private Passage Of(Asked asked, Power power)
     {
@@ -114,10 +121,9 @@ public sealed class Passages
         var permitted = Through(all);
         var withoutLeft = permitted.AtLeast.Without(roll.Left);
         var allowed = new AccessBounds(withoutLeft, isKnown ? withoutLeft : permitted.AtMost.Without(roll.Left));
-        var certain = actual.AtLeast.Except(allowed.AtMost);
         var possible = isKnown
-            ? certain
-            : Access.Of([.. asked.Most.Openings.Select(ask => PossiblyBeyond(ask.Under(host.Least, unitAtMost), ask.Under(all.Most, unitAtLeast))).OfType<Opening>()]).Except(allowed.AtLeast);
+            ? null
+            : new Lazy<Access>(() => Access.Of([.. asked.Most.Openings.Select(ask => PossiblyBeyond(ask.Under(host.Least, unitAtMost), ask.Under(all.Most, unitAtLeast))).OfType<Opening>()]).Except(allowed.AtLeast));
 
         return new Passage(
             power,
@@ -125,14 +131,14 @@ public sealed class Passages
             new Lazy<IReadOnlyList<Step>>(() => StepsOf(power, [.. asked.Least.Openings], [.. asked.Most.Openings], isKnown)),
             actual,
             allowed,
-            new Beyond(certain, possible),
+            new Beyond(actual.AtLeast, allowed.AtMost, possible),
             all.IsKnown ? Known.Of(all.Least) : Known<Limit>.Unknown);
     }
 
     // Of one ask, what the host may let in and the house perhaps not; null where that is nothing, as it mostly is.
     private Opening? PossiblyBeyond(Opening actual, Opening allowed)
     {
-        if (ReferenceEquals(actual, allowed) && !actual.Inside.Overlaps(roll.Left) && !actual.Guests.Overlaps(roll.Left))
+        if (ReferenceEquals(actual, allowed) && !actual.LetsIn(roll.Left))
         {
             return null;
         }
@@ -150,8 +156,8 @@ public sealed class Passages
             var limit = layer.For(power);
             var left = behind.Least.ConvertAll(ask => ask.Under(limit.Or(Limit.Shut), unitAtLeast));
             behind = (left, isKnown ? left : behind.Most.ConvertAll(ask => ask.Under(limit.Or(Limit.Open), unitAtMost)));
-            var access = Access.Of(behind.Least);
-            steps.Add(new Step(layer, limit, BindingsOf(limit, least, most), new AccessBounds(access, isKnown ? access : Access.Of(behind.Most))));
+            var access = Access.Of([.. behind.Least]);
+            steps.Add(new Step(layer, limit, BindingsOf(limit, least, most), new AccessBounds(access, isKnown ? access : Access.Of([.. behind.Most]))));
         }
 
         return steps;
@@ -181,37 +187,72 @@ public sealed class Passages
         };
 
     /// <summary>What is asked for one power, at least and at most.</summary>
-    private sealed class Asked(IReadOnlyList<Ask> asks)
+    private sealed class Asked
     {
-        public Several Least { get; } = new([.. asks.Select(ask => ask.Lets.AtLeast)]);
+        private readonly Ask[] asks;
 
-        public Several Most { get; } = new([.. asks.Select(ask => ask.Lets.AtMost)]);
+        public Asked(Ask[] asks)
+        {
+            this.asks = asks;
+            IsKnown = Array.TrueForAll(asks, static ask => ReferenceEquals(ask.Lets.AtLeast, ask.Lets.AtMost));
+            Least = new Several(Array.ConvertAll(asks, static ask => ask.Lets.AtLeast));
+            Most = IsKnown ? Least : new Several(Array.ConvertAll(asks, static ask => ask.Lets.AtMost));
+        }
 
-        public bool IsKnown { get; } = asks.All(ask => ReferenceEquals(ask.Lets.AtLeast, ask.Lets.AtMost));
+        public Several Least { get; }
+
+        public Several Most { get; }
+
+        public bool IsKnown { get; }
 
         /// <summary>What is asked for a stronger power: often the very same.</summary>
-        public Asked AtLeast(Power power) =>
-            asks.All(ask => ask.Grant is null || ask.Grant.Power >= power) ? this : new([.. asks.Where(ask => ask.Grant is null || ask.Grant.Power >= power)]);
+        public Asked AtLeast(Power power)
+        {
+            var stronger = 0;
+            foreach (var ask in asks)
+            {
+                stronger += IsAtLeast(ask, power) ? 1 : 0;
+            }
+
+            if (stronger == asks.Length)
+            {
+                return this;
+            }
+
+            var left = new Ask[stronger];
+            var at = 0;
+            foreach (var ask in asks)
+            {
+                if (IsAtLeast(ask, power))
+                {
+                    left[at++] = ask;
+                }
+            }
+
+            return new Asked(left);
+        }
+
+        private static bool IsAtLeast(Ask ask, Power power) => ask.Grant is null || ask.Grant.Power >= power;
     }
 
     /// <summary>Openings together.</summary>
-    private sealed class Several(IReadOnlyList<Opening> openings)
+    private sealed class Several(Opening[] openings)
     {
         private Access? whole;
 
-        public IReadOnlyList<Opening> Openings => openings;
+        public Opening[] Openings => openings;
 
         public Access Whole => whole ??= Access.Of(openings);
 
         public Access Under(Limit limit, PeopleSet ownUnit)
         {
             Opening[]? left = null;
-            for (var i = 0; i < openings.Count; i++)
+            for (var i = 0; i < openings.Length; i++)
             {
                 var under = openings[i].Under(limit, ownUnit);
                 if (left is null && !ReferenceEquals(under, openings[i]))
                 {
-                    left = [.. openings];
+                    left = (Opening[])openings.Clone();
                 }
 
                 if (left is not null)

@@ -36,7 +36,7 @@ public sealed record KeyHolder(Person Person, Standing Standing, string? Through
 /// </summary>
 public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
 {
-    public int FitAtLeast => Holders.Count(holder => holder.IsFit);
+    public int FitAtLeast { get; } = Holders.Count(holder => holder.IsFit);
 
     public int? FitAtMost => Complete ? FitAtLeast : null;
 
@@ -63,21 +63,28 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
     }
 
     // In the order of the roll; who holds a key by name and through a group as well holds it by name.
-    private static IReadOnlyList<KeyHolder> Together(List<HeldKeys> held)
+    private static List<KeyHolder> Together(List<HeldKeys> held)
     {
-        var holders = new SortedDictionary<int, KeyHolder>();
+        var holders = new List<(int Place, KeyHolder Holder)>();
         foreach (var keys in held)
         {
             for (var i = 0; i < keys.Places.Count; i++)
             {
-                if (!holders.TryGetValue(keys.Places[i], out var already) || already.Through is not null)
-                {
-                    holders[keys.Places[i]] = keys.Holders[i];
-                }
+                holders.Add((keys.Places[i], keys.Holders[i]));
             }
         }
 
-        return [.. holders.Values];
+        holders.Sort(static (a, b) => a.Place != b.Place ? a.Place.CompareTo(b.Place) : (a.Holder.Through is not null).CompareTo(b.Holder.Through is not null));
+        var distinct = new List<KeyHolder>(holders.Count);
+        for (var i = 0; i < holders.Count; i++)
+        {
+            if (i == 0 || holders[i].Place != holders[i - 1].Place)
+            {
+                distinct.Add(holders[i].Holder);
+            }
+        }
+
+        return distinct;
     }
 
     /// <summary>The people who hold a key by one grant, in the order of the roll.</summary>

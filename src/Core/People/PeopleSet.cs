@@ -58,6 +58,43 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
         return distinctSets <= 1 ? largest : Marked(largest, sets, listedPlaces);
     }
 
+    /// <summary>How many people several sets have together, without putting them together.</summary>
+    public static int CountOfUnion<T>(T[] of, Func<T, PeopleSet> setOf)
+    {
+        PeopleSet? only = null;
+        var (several, length) = (false, 0);
+        foreach (var one in of)
+        {
+            var set = setOf(one);
+            if (!set.IsEmpty)
+            {
+                several |= only is not null && !ReferenceEquals(only, set);
+                only = set;
+                length = Math.Max(length, set.Words);
+            }
+        }
+
+        if (!several)
+        {
+            return only?.Count ?? 0;
+        }
+
+        var marked = Scratch(length);
+        foreach (var one in of)
+        {
+            setOf(one).MarkIn(marked);
+        }
+
+        var count = 0;
+        for (var i = 0; i < length; i++)
+        {
+            count += BitOperations.PopCount(marked[i]);
+        }
+
+        Array.Clear(marked, 0, length);
+        return count;
+    }
+
     public bool Contains(int place) =>
         listed is not null ? Array.BinarySearch(listed, place) >= 0
         : place >> 6 < bits!.Length && (bits[place >> 6] >> (place & 63) & 1) != 0;
@@ -191,6 +228,25 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
         return true;
     }
 
+    /// <summary>Whether something holds for everybody in it.</summary>
+    public bool All(Predicate<int> holds)
+    {
+        if (listed is not null)
+        {
+            return Array.TrueForAll(listed, holds);
+        }
+
+        foreach (var place in PlacesOfBits())
+        {
+            if (!holds(place))
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
     public IEnumerable<int> Places() => listed ?? PlacesOfBits();
 
     public bool Equals(PeopleSet? other) => other is not null && other.Count == Count && Includes(other);
@@ -243,30 +299,33 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
             return largest;
         }
 
-        var length = 0;
-        foreach (var set in sets)
-        {
-            length = Math.Max(length, set.bits?.Length ?? (set.IsEmpty ? 0 : (set.listed![^1] >> 6) + 1));
-        }
+        var length = sets.Max(set => set.Words);
 
         var isSmall = largest.listed is not null && listedPlaces <= MostListed;
         var united = isSmall ? Scratch(length) : new ulong[length];
         foreach (var set in sets)
         {
-            if (set.listed is not null)
-            {
-                Mark(united, set.listed);
-            }
-            else
-            {
-                for (var i = 0; i < set.bits!.Length; i++)
-                {
-                    united[i] |= set.bits[i];
-                }
-            }
+            set.MarkIn(united);
         }
 
         return isSmall ? Gathered(united, length, listedPlaces) : OfBits(united, largest);
+    }
+
+    // How many words of bits it takes.
+    private int Words => bits?.Length ?? (IsEmpty ? 0 : (listed![^1] >> 6) + 1);
+
+    private void MarkIn(ulong[] united)
+    {
+        if (listed is not null)
+        {
+            Mark(united, listed);
+            return;
+        }
+
+        for (var i = 0; i < bits!.Length; i++)
+        {
+            united[i] |= bits[i];
+        }
     }
 
     private static bool AreAllIn(PeopleSet largest, IReadOnlyList<PeopleSet> sets)

@@ -11,6 +11,7 @@ public sealed class Roll
 {
     private readonly Dictionary<PersonId, int> places;
     private readonly Dictionary<UnitCode, Unit> units;
+    private readonly Dictionary<UnitCode, (IReadOnlyList<Unit> Units, IReadOnlyList<UnitCode> Codes)> chains;
     private readonly Dictionary<UnitCode, PeopleSet> unitPeople;
     private readonly Dictionary<GroupId, Group> groups;
     private readonly IReadOnlyDictionary<GroupId, Expansion> expansions;
@@ -31,6 +32,11 @@ public sealed class Roll
         Guests = Where((person, _) => person.IsOutside);
         Left = Where((_, standing) => standing == Standing.Left);
         Inside = Where((person, _) => !person.IsOutside);
+        chains = this.units.Keys.ToDictionary(code => code, code =>
+        {
+            var chain = Chain(code);
+            return ((IReadOnlyList<Unit>)chain, (IReadOnlyList<UnitCode>)[.. chain.Select(above => above.Code)]);
+        });
         unitPeople = PeopleByUnit();
         expansions = GroupExpansion.Of(this.groups.Values, PlaceOf, OfUnit);
     }
@@ -72,22 +78,10 @@ public sealed class Roll
     public PeopleSet OfUnit(UnitCode unit) => unitPeople.GetValueOrDefault(unit, PeopleSet.Empty);
 
     /// <summary>The unit and those above it, the root first. A parent that runs in a circle ends the chain.</summary>
-    public IReadOnlyList<Unit> ChainOf(UnitCode unit)
-    {
-        var chain = new List<Unit>();
-        for (UnitCode? at = unit; at is { } code && units.TryGetValue(code, out var found); at = found.Parent)
-        {
-            if (chain.Contains(found))
-            {
-                break;
-            }
+    public IReadOnlyList<Unit> ChainOf(UnitCode unit) => chains.TryGetValue(unit, out var chain) ? chain.Units : [];
 
-            chain.Add(found);
-        }
-
-        chain.Reverse();
-        return chain;
-    }
+    /// <summary>The codes of that chain.</summary>
+    public IReadOnlyList<UnitCode> CodesOf(UnitCode unit) => chains.TryGetValue(unit, out var chain) ? chain.Codes : [];
 
     /// <summary>A group counts as staff where it reaches all of the staff; an empty staff list never qualifies.</summary>
     public bool CountsAsStaff(PeopleSet people) => !Staff.IsEmpty && people.Includes(Staff);
@@ -102,12 +96,11 @@ public sealed class Roll
     private Dictionary<UnitCode, PeopleSet> PeopleByUnit()
     {
         var places = units.Keys.ToDictionary(code => code, _ => new List<int>());
-        var chains = units.Keys.ToDictionary(code => code, code => ChainOf(code));
         foreach (var place in Staff.Places())
         {
             if (People[place].Unit.Has(out var own) && chains.TryGetValue(own, out var chain))
             {
-                foreach (var above in chain)
+                foreach (var above in chain.Units)
                 {
                     places[above.Code].Add(place);
                 }
@@ -115,5 +108,22 @@ public sealed class Roll
         }
 
         return places.ToDictionary(pair => pair.Key, pair => PeopleSet.Of(pair.Value));
+    }
+
+    private List<Unit> Chain(UnitCode unit)
+    {
+        var chain = new List<Unit>();
+        for (UnitCode? at = unit; at is { } code && units.TryGetValue(code, out var found); at = found.Parent)
+        {
+            if (chain.Contains(found))
+            {
+                break;
+            }
+
+            chain.Add(found);
+        }
+
+        chain.Reverse();
+        return chain;
     }
 }

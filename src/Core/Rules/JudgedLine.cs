@@ -22,17 +22,35 @@ public sealed record JudgedLine(SiteLine Line, IReadOnlyList<Finding> Findings)
         new NumberAttribute<JudgedLine>("gravity", "how bad it stands: by broken rules that must be kept, then by how far outside it reaches, then by rules that should be kept, by those worth a look, by what cannot be told", judged => Known.Of(Span.Exactly(judged.Gravity))),
     ]);
 
-    public IEnumerable<Finding> Breaking => Findings.Where(finding => finding.Verdict == Verdict.Breaks);
-
     private int Gravity
     {
         get
         {
             // Six bits for each count, the gravest first; reach is from 0 to 6.
             const int Most = 63;
-            int Count(Level level) => Math.Min(Most, Breaking.Count(finding => finding.Rule.Level == level));
+            var (must, should, look, unsure) = (0, 0, 0, 0);
+            foreach (var finding in Findings)
+            {
+                if (finding.Verdict == Verdict.CannotTell)
+                {
+                    unsure++;
+                }
+                else if (finding.Rule.Level == Level.Must)
+                {
+                    must++;
+                }
+                else if (finding.Rule.Level == Level.Should)
+                {
+                    should++;
+                }
+                else
+                {
+                    look++;
+                }
+            }
+
             var outside = (int)Line.Passage(Power.Edit).Actual.AtLeast.Doors.Widest + (int)Line.Passage(Power.View).Actual.AtLeast.Doors.Widest;
-            return (Count(Level.Must) << 24) | (outside << 18) | (Count(Level.Should) << 12) | (Count(Level.Look) << 6) | Math.Min(Most, With(Verdict.CannotTell).Count());
+            return (Math.Min(Most, must) << 24) | (outside << 18) | (Math.Min(Most, should) << 12) | (Math.Min(Most, look) << 6) | Math.Min(Most, unsure);
         }
     }
 

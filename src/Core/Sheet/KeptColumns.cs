@@ -9,6 +9,8 @@ namespace AtticLedger.Core.Sheet;
 /// </summary>
 public sealed class KeptColumns<TLine> : Columns<TLine>
 {
+    private const int ManyChanges = 256;
+
     private readonly IReadOnlyDictionary<string, Column> columns;
     private readonly ConcurrentDictionary<string, TextIndex> indexes;
 
@@ -35,12 +37,18 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
         where TValue : notnull => (Column<TValue>)columns[name];
 
     /// <summary>Other lines at some places; the places after the last one are new, in order.</summary>
-    public KeptColumns<TLine> With(IReadOnlyList<(int Place, TLine Line)> changes) =>
-        new(
+    public KeptColumns<TLine> With(IReadOnlyList<(int Place, TLine Line)> changes)
+    {
+        // Columns know nothing of each other, so where there is much to do they do it side by side.
+        var changed = new Column[Attributes.All.Count];
+        Parallel.For(0, changed.Length, new ParallelOptions { MaxDegreeOfParallelism = changes.Count < ManyChanges ? 1 : -1 }, at =>
+            changed[at] = With(Attributes.All[at], columns[Attributes.All[at].Name], changes));
+        return new KeptColumns<TLine>(
             Attributes,
             changes.Aggregate(Count, (count, change) => Math.Max(count, change.Place + 1)),
-            Attributes.All.ToDictionary(attribute => attribute.Name, attribute => With(attribute, columns[attribute.Name], changes), StringComparer.OrdinalIgnoreCase),
+            Attributes.All.Index().ToDictionary(pair => pair.Item.Name, pair => changed[pair.Index], StringComparer.OrdinalIgnoreCase),
             indexes);
+    }
 
     private protected override Mask Texts(TextAttribute<TLine> text, Filters.Comparison comparison, string literal)
     {

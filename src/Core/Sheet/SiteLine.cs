@@ -21,21 +21,28 @@ public sealed class SiteLine
         byPower = passages.OfAll(site.Sharing.Select(sharing => sharing.Grants));
 
         // Filters ask for these of every line, so they are computed once.
-        var levels = new Dictionary<Access, int>(ReferenceEqualityComparer.Instance);
-        int LevelInside(Access access) => levels.TryGetValue(access, out var level) ? level : levels[access] = (int)access.LevelInside(roll, passages.OwnUnit);
-        inside = [.. byPower.Select(passage => OfPower(passage, LevelInside))];
-        outside = [.. byPower.Select(passage => OfPower(passage, access => (int)access.Doors.Widest))];
+        inside = new Known<Span>[byPower.Count];
+        outside = new Known<Span>[byPower.Count];
+        for (var i = 0; i < inside.Length; i++)
+        {
+            // A stronger power often reaches just as far, by the same grants.
+            var isAsBefore = i > 0 && ReferenceEquals(byPower[i].Actual.AtLeast, byPower[i - 1].Actual.AtLeast) && ReferenceEquals(byPower[i].Actual.AtMost, byPower[i - 1].Actual.AtMost) && !inside[i - 1].IsNone;
+            inside[i] = isAsBefore ? inside[i - 1] : OfPower(byPower[i], access => (int)access.LevelInside(roll, passages.OwnUnit));
+            outside[i] = isAsBefore ? outside[i - 1] : OfPower(byPower[i], static access => (int)access.Doors.Widest);
+        }
+
         Beyond = Powers.Limited.Select(BeyondOf).Aggregate(Truth.No, (any, one) => any.Or(one));
         var editors = byPower[Place(Power.Edit)].Actual;
-        EditorCount = new Span(People(editors.AtLeast), People(editors.AtMost));
+        EditorCount = ReferenceEquals(editors.AtLeast, editors.AtMost) ? Span.Exactly(editors.AtLeast.PeopleCount) : new Span(editors.AtLeast.PeopleCount, editors.AtMost.PeopleCount);
         Keys = KeyHolders.Of(site, roll, house.FitDays);
-        UnitChain = site.Unit.Has(out var unit) ? [.. roll.ChainOf(unit).Select(above => above.Code)] : [];
+        UnitChain = site.Unit.Has(out var unit) ? roll.CodesOf(unit) : [];
     }
 
     public SiteFacts Site { get; }
 
     public KeyHolders Keys { get; }
 
+    /// <summary>The site's unit and those above it, the root first.</summary>
     public IReadOnlyList<UnitCode> UnitChain { get; }
 
     /// <summary>How many people by name or group can edit in fact.</summary>
@@ -57,8 +64,6 @@ public sealed class SiteLine
     // The powers beyond edit inherit its limits.
     private static int Place(Power power) => Math.Min((int)power, (int)Power.Edit);
 
-    private static int People(Access access) => access.Inside.Count + access.Guests.Count;
-
     private Known<Span> OfPower(Passage passage, Func<Access, int> level)
     {
         if (passage.Power == Power.View)
@@ -74,7 +79,8 @@ public sealed class SiteLine
             }
         }
 
-        var (least, most) = (level(passage.Actual.AtLeast), level(passage.Actual.AtMost));
+        var least = level(passage.Actual.AtLeast);
+        var most = ReferenceEquals(passage.Actual.AtLeast, passage.Actual.AtMost) ? least : level(passage.Actual.AtMost);
         return Known.Of(new Span(least, Math.Max(least, most)));
     }
 }
