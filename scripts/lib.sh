@@ -215,7 +215,8 @@ instance_start() {
         export ATTIC_SLIPWAY=http://127.0.0.1:$SLIPWAY_PORT ATTIC_FRONT=http://127.0.0.1:$FRONT_PORT ATTIC_STAFF=http://127.0.0.1:$STAFF_PORT
         export ATTIC_SMTP=smtp://127.0.0.1:$SMTP_PORT ATTIC_MAIL_FROM=attic-ledger@merrowby.example ATTIC_DEMO=true
     fi
-    ATTIC_WEB=$ROOT/web/dist launch server "$folder" dotnet "$ROOT/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" --urls "http://127.0.0.1:$ATTIC_PORT"
+    mkdir -p "$folder/snapshots"
+    ATTIC_WEB=$ROOT/web/dist ATTIC_SNAPSHOTS=$folder/snapshots launch server "$folder" dotnet "$ROOT/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" --urls "http://127.0.0.1:$ATTIC_PORT"
     await "http://127.0.0.1:$ATTIC_PORT/health" server "$folder"
     if [ "$kind" = demo ] && [ ! -f "$folder/demo-is-read" ]; then
         local i

@@ -77,6 +77,7 @@ public static class Program
         }
 
         services.AddSingleton(provider => Database.Open(settings.Database, provider.GetRequiredService<TimeProvider>()));
+        services.AddSingleton(provider => new SheetSnapshots(settings.Snapshots, provider.GetRequiredService<ILogger<SheetSnapshots>>()));
         services.AddSingleton<LedgerSheet>();
         services.AddSingleton<DeedDesk>();
         services.AddSingleton<ApprovalDesk>();
@@ -162,6 +163,7 @@ public static class Program
     {
         services.AddHostedService<FeedListener>();
         services.AddHostedService<DueAtStart>();
+        services.AddHostedService<SnapshotKeeper>();
         services.AddQuartz(quartz =>
         {
             quartz.UsePersistentStore(store =>

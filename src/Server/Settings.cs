@@ -31,6 +31,9 @@ public sealed record Settings
     /// <summary>The folder of the built web application; none where only the API is served.</summary>
     public string? Web { get; init; }
 
+    /// <summary>A folder of the server's own for its snapshot of the register; none where every start reads all rows.</summary>
+    public string? Snapshots { get; init; }
+
     public TimeSpan ReadEvery { get; init; } = TimeSpan.FromMinutes(5);
 
     /// <summary>Whether cookies are marked for TLS only. Off on loopback, where there is none.</summary>
@@ -49,6 +52,7 @@ public sealed record Settings
             Address = Uri(from["ATTIC_ADDRESS"]) ?? new Uri("http://127.0.0.1:7420"),
             IsDemo = from["ATTIC_DEMO"] == "true",
             Web = from["ATTIC_WEB"],
+            Snapshots = from["ATTIC_SNAPSHOTS"],
             ReadEvery = TimeSpan.FromSeconds(int.Parse(from["ATTIC_READ_SECONDS"] ?? "300", CultureInfo.InvariantCulture)),
             SecureCookies = from["ATTIC_SECURE_COOKIES"] == "true",
         };

@@ -39,6 +39,10 @@ public static class JournalTable
     public static async Task<Head> JournalHead(this NpgsqlConnection connection) =>
         (await connection.Rows("select number, hash from journal_head", ReadHead)).Single();
 
+    /// <summary>The hash of an entry, or null where there is none: tells one journal from another.</summary>
+    public static async Task<string?> HashAt(this NpgsqlConnection connection, long number) =>
+        (await connection.Rows("select hash from journal where number = $1", row => row.GetString(0), number)).SingleOrDefault();
+
     /// <summary>A page of the journal. Null subjects mean all of them: whose sight that is, the caller has settled.</summary>
     public static Task<List<JournalRow>> Journal(this NpgsqlConnection connection, JournalQuery query) =>
         connection.Rows(

@@ -7,6 +7,7 @@ using AtticLedger.Server.Feed;
 using AtticLedger.Server.Register;
 using AtticLedger.StandIns.Slipway;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging;
 using Microsoft.Extensions.Logging.Abstractions;
 
 namespace AtticLedger.Server.Tests;
@@ -17,7 +18,7 @@ public class FeedFacts(Installation here)
     public async Task A_sheet_that_followed_the_feed_equals_one_made_anew()
     {
         // A sheet of its own follows while sites come, change and are narrowed.
-        var follower = new LedgerSheet(here.Database, NullLogger<LedgerSheet>.Instance);
+        var follower = SheetOf(null);
         await follower.Refresh();
         var bell = await here.SignIn("n.bell");
         for (var i = 0; i < 4; i++)
@@ -34,7 +35,7 @@ public class FeedFacts(Installation here)
             async () =>
             {
                 var followed = await follower.Refresh();
-                var anew = await new LedgerSheet(here.Database, NullLogger<LedgerSheet>.Instance).Current();
+                var anew = await SheetOf(null).Current();
                 if (followed.Place != anew.Place)
                 {
                     return false;
@@ -47,6 +48,42 @@ public class FeedFacts(Installation here)
                 return true;
             },
             "both stand at the same place");
+    }
+
+    [Fact]
+    public async Task A_server_that_starts_goes_on_from_its_snapshot_and_passes_over_one_that_is_not_its_own()
+    {
+        await here.Quiet();
+        var folder = Directory.CreateTempSubdirectory("attic-snapshot");
+        var file = Path.Combine(folder.FullName, "sheet.snapshot");
+        var before = SheetOf(folder.FullName);
+        await before.Refresh();
+        await before.KeepSnapshot();
+        Assert.True(OperatingSystem.IsWindows() || File.GetUnixFileMode(file) == (UnixFileMode.UserRead | UnixFileMode.UserWrite));
+        await here.NewSite("after-snapshot", new SlipwayEntry("world", "read", "none"));
+
+        // It reads the file, and from the feed what came later.
+        using var logs = new StringLogs();
+        var started = await SheetOf(folder.FullName, logs).Current();
+        Assert.Contains("was read from its snapshot", logs.Text);
+        var anew = await SheetOf(null).Current();
+        Assert.Equal(anew.Place, started.Place);
+        Assert.Equal(Cells(anew), Cells(started));
+
+        // Neither one that was cut short or altered nor another register's is taken.
+        var whole = await File.ReadAllBytesAsync(file);
+        byte[] altered = [.. whole];
+        altered[whole.Length / 2] ^= 1;
+        foreach (var bad in new[] { whole[..^1], altered, [] })
+        {
+            await File.WriteAllBytesAsync(file, bad);
+            Assert.Equal(Cells(anew), Cells(await SheetOf(folder.FullName).Current()));
+        }
+
+        await File.WriteAllBytesAsync(file, whole);
+        await using var other = Store.Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
+        Assert.Equal(0, (await new LedgerSheet(other, new SheetSnapshots(folder.FullName, NullLogger<SheetSnapshots>.Instance), NullLogger<LedgerSheet>.Instance).Current()).Sheet.Count);
+        folder.Delete(recursive: true);
     }
 
     [Fact]
@@ -112,6 +149,9 @@ public class FeedFacts(Installation here)
         }
     }
 
+    private LedgerSheet SheetOf(string? folder, ILoggerFactory? logs = null) =>
+        new(here.Database, new SheetSnapshots(folder, (logs ?? NullLoggerFactory.Instance).CreateLogger<SheetSnapshots>()), NullLogger<LedgerSheet>.Instance);
+
     // Every attribute of every line, in the words of a screen.
     private static Dictionary<SiteId, List<string>> Cells(LedgerState state)
     {
@@ -130,5 +170,30 @@ public class FeedFacts(Installation here)
         }
 
         throw new InvalidOperationException("The stream ended.");
+    }
+
+    /// <summary>What is logged, as one text.</summary>
+    private sealed class StringLogs : ILoggerFactory, ILogger
+    {
+        private readonly System.Text.StringBuilder all = new();
+
+        public string Text => all.ToString();
+
+        public ILogger CreateLogger(string categoryName) => this;
+
+        public void Log<TState>(LogLevel logLevel, EventId eventId, TState state, Exception? exception, Func<TState, Exception?, string> formatter) => all.AppendLine(formatter(state, exception));
+
+        public bool IsEnabled(LogLevel logLevel) => true;
+
+        public IDisposable? BeginScope<TState>(TState state)
+            where TState : notnull => null;
+
+        public void AddProvider(ILoggerProvider provider)
+        {
+        }
+
+        public void Dispose()
+        {
+        }
     }
 }

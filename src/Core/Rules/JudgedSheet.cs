@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Keys;
+using AtticLedger.Core.People;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -27,6 +28,23 @@ public sealed class JudgedSheet
     }
 
     public static JudgedSheet Empty => new(KeptColumns<JudgedLine>.Empty(JudgedLine.Attributes), new(), new());
+
+    /// <summary>The sheet as it was written.</summary>
+    /// <exception cref="SnapshotError">It is not whole, or names people or rules that there are not.</exception>
+    public static JudgedSheet Read(ISnapshotReader from, Roll roll, RuleBook rules)
+    {
+        var ids = Array.ConvertAll(from.Longs(), id => new SiteId(id));
+        var columns = KeptColumns<JudgedLine>.Read(JudgedLine.Attributes, from, new SheetCodecs(roll, rules));
+        return columns.Count == ids.Length
+            ? new JudgedSheet(columns, new Distinct<SiteId>(ids), new(ids.Index().Select(pair => KeyValuePair.Create(pair.Item, pair.Index))))
+            : throw new SnapshotError("The sheet has other lines than columns.");
+    }
+
+    public void Write(ISnapshotWriter to)
+    {
+        to.Longs([.. ids.Select(id => id.Value)]);
+        Columns.Write(to, new SheetCodecs(null, null));
+    }
 
     public KeptColumns<JudgedLine> Columns { get; }
 

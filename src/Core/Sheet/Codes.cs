@@ -1,3 +1,5 @@
+using AtticLedger.Core.Terms;
+
 namespace AtticLedger.Core.Sheet;
 
 /// <summary>
@@ -57,4 +59,47 @@ internal sealed class Codes
 
     public Codes Select(Func<int, int> code) =>
         new(Array.ConvertAll(blocks, block => Array.ConvertAll(block, one => code(one))), Count);
+
+    /// <summary>The codes in a row, each as the place of its value among those that are used; and which those are.</summary>
+    public (int[] Row, List<int> Used) Compacted(int distinct)
+    {
+        var row = new int[Count];
+        var renamed = new int[distinct];
+        Array.Fill(renamed, -1);
+        var used = new List<int>();
+        for (var line = 0; line < row.Length; line++)
+        {
+            ref var code = ref renamed[this[line]];
+            if (code < 0)
+            {
+                code = used.Count;
+                used.Add(this[line]);
+            }
+
+            row[line] = code;
+        }
+
+        return (row, used);
+    }
+
+    /// <exception cref="SnapshotError">A code has no value.</exception>
+    public static Codes Of(int[] row, int distinct)
+    {
+        foreach (var code in row)
+        {
+            if ((uint)code >= (uint)distinct)
+            {
+                throw new SnapshotError($"There is no value {code} among {distinct}.");
+            }
+        }
+
+        var blocks = new int[(row.Length + BlockLength - 1) >> Shift][];
+        for (var at = 0; at < blocks.Length; at++)
+        {
+            blocks[at] = new int[BlockLength];
+            row.AsSpan(at << Shift, Math.Min(BlockLength, row.Length - (at << Shift))).CopyTo(blocks[at]);
+        }
+
+        return new Codes(blocks, row.Length);
+    }
 }

@@ -31,6 +31,9 @@ public abstract class Column
 
     internal abstract int CodeAt(int line);
 
+    /// <summary>The values that lines have, and each line's place among them.</summary>
+    internal abstract void Write(ISnapshotWriter to, IElementCodecs elements);
+
     private protected static bool IsWorn(int distinct, Codes codes) => distinct > SpareValues + (2 * codes.Count);
 
     /// <summary>How many of the lines in a mask have each code.</summary>
@@ -63,18 +66,21 @@ public sealed class Column<TValue> : Column
     private readonly Distinct<Known<TValue>> values;
     private readonly ArraySegment<Known<TValue>> distinct;
     private readonly IComparer<TValue> order;
+    private readonly SnapshotCodec<Known<TValue>> codec;
     private Ranking ranking;
 
-    private Column(Codes codes, Distinct<Known<TValue>> values, IComparer<TValue> order, Ranking ranking)
+    private Column(Codes codes, Distinct<Known<TValue>> values, IComparer<TValue> order, Ranking ranking, SnapshotCodec<Known<TValue>> codec)
         : base(codes)
     {
+        this.codec = codec;
         this.values = values;
         this.order = order;
         this.ranking = ranking;
         distinct = values.Part;
     }
 
-    public static Column<TValue> Empty(IComparer<TValue>? order = null) => new(Codes.None, new Distinct<Known<TValue>>(), order ?? Comparer<TValue>.Default, Ranking.None);
+    public static Column<TValue> Empty(SnapshotCodec<TValue> codec, IComparer<TValue>? order = null) =>
+        new(Codes.None, new Distinct<Known<TValue>>(), order ?? Comparer<TValue>.Default, Ranking.None, SnapshotCodecs.Facts(codec));
 
     public override int DistinctCount => distinct.Count;
 
@@ -90,7 +96,7 @@ public sealed class Column<TValue> : Column
         }
 
         var codes = Codes.With(coded);
-        return IsWorn(values.Count, codes) ? Anew(codes) : new Column<TValue>(codes, values, order, ranking);
+        return IsWorn(values.Count, codes) ? Anew(codes) : new Column<TValue>(codes, values, order, ranking, codec);
     }
 
     /// <summary>Judges the values; comparing none is false, and "ne" true.</summary>
@@ -130,6 +136,20 @@ public sealed class Column<TValue> : Column
         return Judged(verdicts);
     }
 
+    /// <param name="empty">A column of the same kind.</param>
+    internal static Column<TValue> Read(ISnapshotReader from, Column<TValue> empty)
+    {
+        var values = empty.codec.Read(from);
+        return new Column<TValue>(Codes.Of(from.Numbers(), values.Length), new Distinct<Known<TValue>>(values), empty.order, Ranking.None, empty.codec);
+    }
+
+    internal override void Write(ISnapshotWriter to, IElementCodecs elements)
+    {
+        var (row, used) = Codes.Compacted(distinct.Count);
+        codec.Write(to, [.. used.Select(code => distinct[code])]);
+        to.Numbers(row);
+    }
+
     internal ArraySegment<Known<TValue>> Distinct => distinct;
 
     internal override int CodeAt(int line) => Codes[line];
@@ -160,7 +180,7 @@ public sealed class Column<TValue> : Column
     {
         var fresh = new Distinct<Known<TValue>>();
         var old = values.Part;
-        return new Column<TValue>(codes.Select(code => fresh.CodeOf(old[code])), fresh, order, Ranking.None);
+        return new Column<TValue>(codes.Select(code => fresh.CodeOf(old[code])), fresh, order, Ranking.None, codec);
     }
 
     private int InOrder(Known<TValue> a, Known<TValue> b) =>

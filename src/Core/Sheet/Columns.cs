@@ -75,12 +75,23 @@ public abstract class Columns<TLine>
     internal static Column Empty(Attribute<TLine> attribute) =>
         attribute switch
         {
-            TextAttribute<TLine> => Column<string>.Empty(StringComparer.OrdinalIgnoreCase),
-            WordAttribute<TLine> or NumberAttribute<TLine> => Column<Span>.Empty(Comparer<Span>.Create((a, b) => (a.AtLeast, a.AtMost).CompareTo((b.AtLeast, b.AtMost)))),
-            MomentAttribute<TLine> => Column<DateTimeOffset>.Empty(),
-            TruthAttribute<TLine> => Column<bool>.Empty(),
+            TextAttribute<TLine> => Column<string>.Empty(SnapshotCodecs.Text, StringComparer.OrdinalIgnoreCase),
+            WordAttribute<TLine> or NumberAttribute<TLine> => Column<Span>.Empty(Spans, Comparer<Span>.Create((a, b) => (a.AtLeast, a.AtMost).CompareTo((b.AtLeast, b.AtMost)))),
+            MomentAttribute<TLine> => Column<DateTimeOffset>.Empty(SnapshotCodecs.Moment),
+            TruthAttribute<TLine> => Column<bool>.Empty(SnapshotCodecs.Flag),
             ListAttribute<TLine> list => list.Accept(new Emptied()),
             _ => throw new InvalidOperationException("Every kind of attribute has a column above."),
+        };
+
+    /// <summary>A column as it was written.</summary>
+    internal static Column Read(Attribute<TLine> attribute, ISnapshotReader from, IElementCodecs elements) =>
+        Empty(attribute) switch
+        {
+            Column<string> column => Column<string>.Read(from, column),
+            Column<Span> column => Column<Span>.Read(from, column),
+            Column<DateTimeOffset> column => Column<DateTimeOffset>.Read(from, column),
+            Column<bool> column => Column<bool>.Read(from, column),
+            _ => ((ListAttribute<TLine>)attribute).Accept(new WasWritten(from, elements)),
         };
 
     internal static Column With(Attribute<TLine> attribute, Column column, IReadOnlyList<(int Place, TLine Line)> changes) =>
@@ -119,6 +130,20 @@ public abstract class Columns<TLine>
             var list = (ListColumn<TElement>)columns.Of(any.List);
             return list.Any(list.Parts.Evaluate(any.Inner));
         }
+    }
+
+    private static SnapshotCodec<Span> Spans { get; } = SnapshotCodec<Span>.Of(
+        (to, spans) =>
+        {
+            to.Numbers([.. spans.Select(span => span.AtLeast)]);
+            to.Numbers([.. spans.Select(span => span.AtMost)]);
+        },
+        from => [.. from.Numbers().Zip(from.Numbers(), (least, most) => new Span(least, most))]);
+
+    private sealed class WasWritten(ISnapshotReader from, IElementCodecs elements) : IListVisitor<TLine, Column>
+    {
+        public Column Visit<TElement>(ListAttribute<TLine, TElement> list)
+            where TElement : notnull => ListColumn<TElement>.Read(from, elements.Of<TElement>(), list.Elements);
     }
 
     private sealed class Emptied : IListVisitor<TLine, Column>

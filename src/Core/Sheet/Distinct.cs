@@ -7,8 +7,15 @@ namespace AtticLedger.Core.Sheet;
 internal sealed class Distinct<TValue>
     where TValue : notnull
 {
-    private readonly Dictionary<TValue, int> codeOf = [];
-    private TValue[] values = new TValue[16];
+    // Made when the first value is added: whoever only reads needs none.
+    private Dictionary<TValue, int>? codeOf;
+    private TValue[] values;
+
+    public Distinct(TValue[]? values = null)
+    {
+        this.values = values is { Length: > 0 } ? values : new TValue[16];
+        Count = values?.Length ?? 0;
+    }
 
     public int Count { get; private set; }
 
@@ -17,6 +24,7 @@ internal sealed class Distinct<TValue>
 
     public int CodeOf(TValue value)
     {
+        codeOf ??= Enumerable.Range(0, Count).ToDictionary(place => values[place]);
         if (codeOf.TryGetValue(value, out var code))
         {
             return code;

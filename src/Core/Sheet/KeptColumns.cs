@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using AtticLedger.Core.Filters;
+using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sheet;
 
@@ -28,6 +29,25 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
 
     public static KeptColumns<TLine> Empty(AttributeList<TLine> attributes) =>
         new(attributes, 0, attributes.All.ToDictionary(attribute => attribute.Name, Columns<TLine>.Empty, StringComparer.OrdinalIgnoreCase), new(StringComparer.OrdinalIgnoreCase));
+
+    /// <summary>The columns as they were written, in the order of the attributes.</summary>
+    /// <exception cref="SnapshotError">They are not whole.</exception>
+    public static KeptColumns<TLine> Read(AttributeList<TLine> attributes, ISnapshotReader from, IElementCodecs elements)
+    {
+        var columns = attributes.All.ToDictionary(attribute => attribute.Name, attribute => Read(attribute, from, elements), StringComparer.OrdinalIgnoreCase);
+        var count = columns.Values.First().Count;
+        return columns.Values.All(column => column.Count == count)
+            ? new(attributes, count, columns, new(StringComparer.OrdinalIgnoreCase))
+            : throw new SnapshotError("The columns are not of one length.");
+    }
+
+    public void Write(ISnapshotWriter to, IElementCodecs elements)
+    {
+        foreach (var attribute in Attributes.All)
+        {
+            columns[attribute.Name].Write(to, elements);
+        }
+    }
 
     public override Column Of(Attribute<TLine> attribute) => columns[attribute.Name];
 

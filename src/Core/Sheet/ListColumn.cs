@@ -4,6 +4,13 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sheet;
 
+/// <summary>How the elements of lists are written, by their type.</summary>
+public interface IElementCodecs
+{
+    SnapshotCodec<TElement> Of<TElement>()
+        where TElement : notnull;
+}
+
 /// <summary>A list as the codes of its elements, and whether that is all of them.</summary>
 internal readonly record struct CodedList(int[] Elements, bool Complete)
 {
@@ -44,6 +51,48 @@ public sealed class ListColumn<TElement> : Column
 
     /// <summary>The distinct elements as columns of their own.</summary>
     public KeptColumns<TElement> Parts { get; }
+
+    internal static ListColumn<TElement> Read(ISnapshotReader from, SnapshotCodec<TElement> codec, AttributeList<TElement> parts)
+    {
+        var values = new Distinct<TElement>(codec.Read(from));
+        var (ends, complete, elements) = (from.Numbers(), from.Numbers(), from.Numbers());
+        if (ends.Length != complete.Length || (ends.Length > 0 && ends[^1] != elements.Length) || Array.Exists(elements, element => (uint)element >= (uint)values.Count))
+        {
+            throw new SnapshotError("A list of elements is not whole.");
+        }
+
+        var lists = new CodedList[ends.Length];
+        for (var at = 0; at < lists.Length; at++)
+        {
+            lists[at] = new CodedList(elements[(at == 0 ? 0 : ends[at - 1])..ends[at]], complete[at] != 0);
+        }
+
+        var empty = Empty(parts);
+        return new ListColumn<TElement>(Codes.Of(from.Numbers(), lists.Length), values, new Distinct<CodedList>(lists), new ListColumn<TElement>(Codes.None, values, new(), empty.Parts).WithParts());
+    }
+
+    internal override void Write(ISnapshotWriter to, IElementCodecs elements)
+    {
+        // Elements that no list of a line has any more are left out, as are lists that no line has.
+        var (row, used) = Codes.Compacted(distinct.Count);
+        var renamed = new Dictionary<int, int>();
+        foreach (var element in used.SelectMany(code => distinct[code].Elements))
+        {
+            renamed.TryAdd(element, renamed.Count);
+        }
+
+        elements.Of<TElement>().Write(to, [.. renamed.Keys.Select(element => this.elements[element])]);
+        var ends = new int[used.Count];
+        for (var at = 0; at < ends.Length; at++)
+        {
+            ends[at] = (at == 0 ? 0 : ends[at - 1]) + distinct[used[at]].Elements.Length;
+        }
+
+        to.Numbers(ends);
+        to.Numbers([.. used.Select(code => distinct[code].Complete ? 1 : 0)]);
+        to.Numbers([.. used.SelectMany(code => distinct[code].Elements).Select(element => renamed[element])]);
+        to.Numbers(row);
+    }
 
     public override int DistinctCount => distinct.Count;
 

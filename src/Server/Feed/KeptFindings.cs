@@ -13,6 +13,8 @@ internal sealed class KeptFindings(Database database)
     private readonly HashSet<SiteId> unwritten = [];
     private bool allUnwritten;
 
+    public bool AreAllWritten => !allUnwritten && unwritten.Count == 0;
+
     /// <param name="changed">The sites whose findings may be others; null for all.</param>
     public async Task Keep(LedgerState of, IReadOnlyCollection<SiteId>? changed)
     {

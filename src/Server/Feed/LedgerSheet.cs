@@ -40,7 +40,7 @@ public sealed record LedgerState(long Place, Roll Roll, House House, RuleBook Ru
 /// Keeps the register current from the feed. It can be thrown away at any moment; PostgreSQL is the record. Only lines
 /// that a change can touch are made anew: of the sites named in the feed, and of those that feel people, groups or days.
 /// </summary>
-public sealed class LedgerSheet(Database database, ILogger<LedgerSheet> log)
+public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILogger<LedgerSheet> log)
 {
     private readonly KeptFindings findings = new(database);
     private readonly SemaphoreSlim refreshing = new(1, 1);
@@ -82,7 +82,7 @@ public sealed class LedgerSheet(Database database, ILogger<LedgerSheet> log)
         {
             var now = database.Now;
             var before = state;
-            var (after, changed) = await database.Read(connection => Next(connection, before, now));
+            var (after, changed) = await database.Read(connection => before is null ? First(connection, now) : Next(connection, before, now));
             if (!ReferenceEquals(before, after))
             {
                 state = after;
@@ -98,14 +98,31 @@ public sealed class LedgerSheet(Database database, ILogger<LedgerSheet> log)
         }
     }
 
-    // The next state, and which sites are others in it; null for all.
-    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed)> Next(NpgsqlConnection connection, LedgerState? before, DateTimeOffset now)
+    /// <summary>Writes the state to its file, with nothing left to write of its findings.</summary>
+    public async Task KeepSnapshot()
     {
-        if (before is null)
+        await Current();
+        await refreshing.WaitAsync();
+        try
         {
-            return (await Rebuilt(connection, now), null);
+            if (state is { } kept && findings.AreAllWritten)
+            {
+                await snapshots.Write(kept, database);
+            }
         }
+        finally
+        {
+            refreshing.Release();
+        }
+    }
 
+    // The first state, and which sites are others in it than when findings were last written; null for all.
+    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed)> First(NpgsqlConnection connection, DateTimeOffset now) =>
+        await snapshots.Read(connection) is { } kept ? await Next(connection, kept, now) : (await Rebuilt(connection, now), null);
+
+    // The next state, and which sites are others in it; null for all.
+    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed)> Next(NpgsqlConnection connection, LedgerState before, DateTimeOffset now)
+    {
         var feed = await connection.Feed(before.Place);
         var isNewDay = before.Roll.Time.DayOf(before.Roll.Now) != before.Roll.Time.DayOf(now);
         if (feed.Count == 0 && !isNewDay)

@@ -10,7 +10,7 @@ using static AtticLedger.Core.Tests.Harbour;
 
 namespace AtticLedger.Core.Tests.Sheet;
 
-/// <summary>A sheet that followed any sequence of changes, line by line, is the sheet made anew from all facts.</summary>
+/// <summary>A sheet that followed any sequence of changes, line by line, or was written and read back, is the sheet made anew from all facts.</summary>
 public class SheetFollows
 {
     private static readonly RuleBook Rules = new(
@@ -130,6 +130,15 @@ public class SheetFollows
                 }
 
                 roll = after;
+                if (change is Person)
+                {
+                    // A server that stops here and starts again goes on from what it wrote.
+                    var rows = new RowsInMemory();
+                    roll.Write(rows);
+                    sheet.Write(rows);
+                    roll = RollSnapshot.Read(rows, Time);
+                    sheet = JudgedSheet.Read(rows, roll, Rules);
+                }
             }
 
             var (followed, anew) = (Cells.Of(sheet), Cells.Of(Anew(sites.Values, roll)));
