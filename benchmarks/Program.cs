@@ -1,117 +1,95 @@
-using System.Diagnostics;
-using System.Globalization;
 using AtticLedger.Bench;
+using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
-using AtticLedger.Core.Terms;
-using Npgsql;
+using AtticLedger.Formats.Snapshot;
+using AtticLedger.Store;
 
-const int Sites = 100_000;
-const int Times = 7;
+const int Small = 10_000;
+const int Large = 100_000;
+const int Filters = 200;
 
-var connection = Environment.GetEnvironmentVariable("ATTIC_BENCH_DATABASE") ?? throw new InvalidOperationException("Run ./bench: it starts the database.");
+var server = Environment.GetEnvironmentVariable("ATTIC_BENCH_DATABASE") ?? throw new InvalidOperationException("Run ./bench: it starts the database.");
 var sqlFolder = args[0];
-var register = GeneratedRegister.Of(Sites, seed: 7);
-
-var clock = Stopwatch.StartNew();
-var lines = register.Sites.Select(site => new SiteLine(site, register.House, register.Roll)).ToList();
-Say($"{Sites:N0} sites, {register.Roll.People.Count:N0} people, {register.Roll.Groups.Count:N0} groups, {register.Sites.Sum(site => site.Sharing.Has(out var sharing) ? sharing.Grants.Count : 0):N0} grants");
-Say($"reach and keys of all sites computed in {clock.Elapsed.TotalSeconds:F1} s (once; then only of those that change)");
-
-// The attributes that the three rules speak of, in a table with the same facts: bounds as two columns, none as null.
-await using var source = NpgsqlDataSource.Create(connection);
-await using var database = await source.OpenConnectionAsync();
-await Run("schema.sql");
-await using (var copy = await database.BeginBinaryImportAsync("copy line (id, unit, edit_inside_least, edit_inside_most, edit_outside_least, edit_outside_most, beyond, fit_least, fit_most) from stdin (format binary)"))
+var work = Directory.CreateTempSubdirectory("attic-bench");
+var report = new Report();
+try
 {
-    for (var i = 0; i < lines.Count; i++)
+    var small = await Measured(Small);
+    var large = await Measured(Large);
+    Report.Table($"growth from {Small:N0} to {Large:N0} sites");
+    report.Within("rebuild from rows", large.Rebuild, "at the small size", small.Rebuild, 12);
+    report.Within("start from the snapshot", large.Snapshot, "at the small size", small.Snapshot, 12);
+    report.Within("bundle import", large.Import, "at the small size", small.Import, 12);
+    report.Within("filters with three conditions, p95", large.Filters, "at the small size", small.Filters, 12);
+}
+finally
+{
+    work.Delete(recursive: true);
+}
+
+report.End();
+return report.IsKept ? 0 : 1;
+
+async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Measured(int sites)
+{
+    var folder = work.CreateSubdirectory($"{sites}");
+    var register = await BenchRegister.Of(server, sites, folder.CreateSubdirectory("bundle"));
+    var before = GC.GetTotalMemory(forceFullCollection: true);
+    var (roll, house, rules, sheet) = await register.ReadAll();
+    var withBoth = GC.GetTotalMemory(forceFullCollection: true);
+    Report.Say("");
+    Report.Say($"## {sites:N0} sites");
+    Report.Say("");
+    Report.Say($"{roll.People.Count:N0} people, {roll.Groups.Count:N0} groups, {await Grants(register):N0} grants, {JudgedLine.Attributes.All.Count} attributes, {rules.Rules.Count()} rules.");
+
+    var file = Path.Combine(folder.FullName, "snapshot");
+    SnapshotFile.Write(file, new SnapshotHead("bench", 1, ""), to =>
     {
-        var line = lines[i];
-        await copy.StartRowAsync();
-        await copy.WriteAsync(i);
-        await (line.Site.Unit.Has(out var unit) ? copy.WriteAsync(unit.Value) : copy.WriteNullAsync());
-        foreach (var span in new[] { line.Inside(Power.Edit), line.Outside(Power.Edit) })
+        roll.Write(to);
+        sheet.Write(to);
+    });
+    var time = roll.Time;
+    var rebuild = await Timing.Median(async () => await register.ReadAll());
+    var copyTo = await Timing.Median(register.CopyTo);
+    var snapshot = await Timing.Median(() =>
+    {
+        var (_, rows) = SnapshotFile.Read(file);
+        return Task.FromResult(JudgedSheet.Read(rows, RollSnapshot.Read(rows, time), rules));
+    });
+    var other = await BenchRegister.Empty(server, $"copy_{sites}");
+    var copyFrom = await register.CopyInto(other, folder.CreateSubdirectory("copy"));
+
+    Report.Table("the sheet and its rows");
+    report.Within("rebuild from rows", rebuild, "COPY TO", copyTo, 2.5);
+    report.Faster("start from the snapshot", snapshot, "rebuild", rebuild, 8);
+    report.Within("bundle import (once)", register.Imported, "COPY FROM (once)", copyFrom, 4);
+    report.Memory("sheet and roll in memory", withBoth - before, sites == Large ? 200 : 40);
+    var (_, kept) = SnapshotFile.Read(file);
+    var rollAgain = RollSnapshot.Read(kept, time);
+    var beforeSheet = GC.GetTotalMemory(forceFullCollection: true);
+    var sheetAgain = JudgedSheet.Read(kept, rollAgain, rules);
+    report.Memory("the sheet alone, as read from its snapshot", GC.GetTotalMemory(forceFullCollection: true) - beforeSheet, sites == Large ? 150 : 30);
+    GC.KeepAlive(sheetAgain);
+    GC.KeepAlive(house);
+
+    await using var filters = new FilterBench(register, sheet, sqlFolder);
+    await filters.Prepare();
+    var results = await filters.Run(RandomFilters.Of(Filters, seed: 3));
+    Report.Table($"{Filters} filters: a page and eight counts, the same from both");
+    foreach (var (conditions, atLeast) in new[] { (0, 50), (1, 50), (3, 8) })
+    {
+        var some = results.Where(one => one.Filter.Conditions == conditions).ToList();
+        foreach (var part in new[] { 0.5, 0.95 })
         {
-            await copy.WriteAsync((short)span.Or(default).AtLeast);
-            await copy.WriteAsync((short)span.Or(default).AtMost);
+            report.Faster($"{conditions} conditions, p{part * 100:0}", Timing.At(some.Select(one => one.Sheet), part), "SQL", Timing.At(some.Select(one => one.Sql), part), sites == Large ? atLeast : 1);
         }
-
-        await (line.Beyond == Truth.Unknown ? copy.WriteNullAsync() : copy.WriteAsync(line.Beyond == Truth.Yes));
-        await copy.WriteAsync(line.Keys.FitAtLeast);
-        await copy.WriteAsync(line.Keys.FitAtMost ?? int.MaxValue);
     }
 
-    await copy.CompleteAsync();
+    return (rebuild, snapshot, register.Imported, Timing.At(results.Where(one => one.Filter.Conditions == 3).Select(one => one.Sheet), 0.95));
 }
 
-await Run("indexes.sql");
-await Run("settings.sql");
-var judge = await File.ReadAllTextAsync(Path.Combine(sqlFolder, "judge.sql"));
-await using var prepared = new NpgsqlCommand(judge, database);
-await prepared.PrepareAsync();
-
-var rules = register.Rules;
-var warm = new ColumnsOfLines<SiteLine>(lines);
-var bySheet = Verdicts(rules.Judge(warm));
-var bySql = await FromSql();
-if (!bySheet.SequenceEqual(bySql))
+static async Task<long> Grants(BenchRegister register)
 {
-    Say($"DIFFERENT RESULTS: the sheet has {bySheet.Count}, SQL {bySql.Count}; first difference {bySheet.Zip(bySql).FirstOrDefault(pair => pair.First != pair.Second)}");
-    return 1;
+    await using var count = register.Database.Source.CreateCommand("select count(*) from site_grant");
+    return (long)(await count.ExecuteScalarAsync())!;
 }
-
-Say($"both find the same {bySheet.Count:N0} verdicts (breaks, or cannot tell)");
-var cold = Median(() => { Verdicts(rules.Judge(new ColumnsOfLines<SiteLine>(lines))); return Task.CompletedTask; });
-var hot = Median(() => { Verdicts(rules.Judge(warm)); return Task.CompletedTask; });
-var masks = Median(() => { rules.Judge(warm); return Task.CompletedTask; });
-var sql = Median(FromSql);
-Say("");
-Say("| what | median of 7 | times faster than SQL |");
-Say("|---|---|---|");
-Row("SQL, prepared, with indexes, all verdicts fetched", sql);
-Row("sheet, columns made anew, all verdicts listed", cold);
-Row("sheet, columns kept, all verdicts listed", hot);
-Row("sheet, columns kept, verdicts left as masks", masks);
-return 0;
-
-void Row(string what, double milliseconds) => Say(string.Create(CultureInfo.InvariantCulture, $"| {what} | {milliseconds:F1} ms | {sql / milliseconds:F1} |"));
-
-double Median(Func<Task> what)
-{
-    var times = new List<double>();
-    for (var i = 0; i < Times; i++)
-    {
-        GC.Collect();
-        var watch = Stopwatch.StartNew();
-        what().GetAwaiter().GetResult();
-        times.Add(watch.Elapsed.TotalMilliseconds);
-    }
-
-    times.Sort();
-    return times[Times / 2];
-}
-
-List<(int Site, string Rule, bool CannotTell)> Verdicts(IReadOnlyList<(Rule Rule, Mask Breaks)> judged) =>
-    [.. judged.SelectMany(pair =>
-        pair.Breaks.Lines().Select(line => (line, pair.Rule.Id.Value, false))
-            .Concat(pair.Breaks.Lines(Truth.Unknown).Select(line => (line, pair.Rule.Id.Value, true))))];
-
-async Task<List<(int Site, string Rule, bool CannotTell)>> FromSql()
-{
-    var verdicts = new List<(int, string, bool)>();
-    await using var reader = await prepared.ExecuteReaderAsync();
-    while (await reader.ReadAsync())
-    {
-        verdicts.Add((reader.GetInt32(0), reader.GetString(1), reader.GetBoolean(2)));
-    }
-
-    return verdicts;
-}
-
-async Task Run(string file)
-{
-    await using var command = new NpgsqlCommand(await File.ReadAllTextAsync(Path.Combine(sqlFolder, file)), database);
-    await command.ExecuteNonQueryAsync();
-}
-
-static void Say(string text) => Console.WriteLine(text);

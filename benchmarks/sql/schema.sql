@@ -1,11 +1,28 @@
+-- What the filters of the bench speak of, computed as the sheet has it. Bounds are two columns, none and unknown are null.
 create table line (
-    id integer primary key,
+    id bigint primary key,
+    title text not null,
+    -- What C# orders titles by, without case.
+    title_key text collate "C" not null,
+    host text not null,
     unit text,
-    edit_inside_least smallint not null,
-    edit_inside_most smallint not null,
-    edit_outside_least smallint not null,
-    edit_outside_most smallint not null,
+    units text[] not null,
+    class text,
+    kind text,
+    stage smallint,
+    existence smallint not null,
+    -- 0 a value, 1 none, 2 unknown: the order in which they are listed, whichever way.
+    edited timestamptz,
+    edited_known smallint not null,
+    visits integer,
+    visits_known smallint not null,
+    view_outside_least smallint,
+    edit_inside_most smallint,
     beyond boolean,
     fit_least integer not null,
-    fit_most integer not null
+    fit_most integer not null,
+    editors_least integer not null,
+    breaks text[] not null,
+    owners text[] not null,
+    gravity integer not null
 );

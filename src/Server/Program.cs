@@ -14,6 +14,7 @@ using AtticLedger.Server.Journal;
 using AtticLedger.Server.Keys;
 using AtticLedger.Server.Lanes;
 using AtticLedger.Server.Mail;
+using AtticLedger.Server.People;
 using AtticLedger.Server.Register;
 using AtticLedger.Server.Sources;
 using AtticLedger.Server.Yours;
@@ -117,7 +118,9 @@ public static class Program
         app.MapOpenApi().RequireAuthorization(Policies.Read);
         app.MapAccounts();
         app.MapRegister();
+        app.MapViews();
         app.MapFind();
+        app.MapPeople();
         app.MapDeeds();
         app.MapApprovals();
         app.MapBatches();

@@ -5,6 +5,9 @@ using NpgsqlTypes;
 
 namespace AtticLedger.Store;
 
+/// <summary>Who is granted what at which site.</summary>
+public sealed record SiteGrant(SiteId Site, Power Power, Subject Subject);
+
 public static class SiteTables
 {
     internal const string Columns =
@@ -27,6 +30,31 @@ public static class SiteTables
             ids.Clone());
         return sites.FindAll(sight.Sees);
     }
+
+    /// <summary>The site above one, and those below it that are not gone for good.</summary>
+    public static async Task<(IReadOnlyList<SiteId> Parents, IReadOnlyList<SiteId> Children)> FamilyOf(this NpgsqlConnection connection, SiteId site)
+    {
+        var around = await connection.Rows(
+            """
+            select p.id, true from site s join site p on p.host = s.host and p.host_key = s.parent where s.id = $1
+            union all select c.id, false from site s join site c on c.host = s.host and c.parent = s.host_key where s.id = $1 and c.existence < 2 and not c.vanished
+            """,
+            row => (Site: new SiteId(row.GetInt64(0)), IsParent: row.GetBoolean(1)),
+            site.Value);
+        return ([.. around.Where(one => one.IsParent).Select(one => one.Site)], [.. around.Where(one => !one.IsParent).Select(one => one.Site)]);
+    }
+
+    /// <summary>What a person, some groups and some units are granted, and where. What all of the staff are granted is not among it.</summary>
+    public static Task<List<SiteGrant>> GrantedTo(this NpgsqlConnection connection, PersonId person, IReadOnlyCollection<GroupId> groups, IReadOnlyCollection<UnitCode> units) =>
+        connection.Rows(
+            "select site, power, subject, person, people_group, unit from site_grant where person = $1 or people_group = any($2) or unit = any($3)",
+            row => new SiteGrant(
+                new SiteId(row.GetInt64(0)),
+                (Power)row.GetInt16(1),
+                new StoredGrant((Power)row.GetInt16(1), row.GetString(2), row.OrNull<long>(3), row.OrNull<long>(4), row.TextOrNull(5), default, false, null).Grant("").Subject),
+            person.Value,
+            groups.Select(group => group.Value).ToArray(),
+            units.Select(unit => unit.Value).ToArray());
 
     internal static string Select(string which) => $"select {Columns} from site {which}";
 

@@ -20,9 +20,15 @@ public partial class SightFacts(Installation here)
         ["register"] = All,
         ["place"] = All,
         ["range"] = All,
+        ["exportRegister"] = All,
+        ["views"] = All,
+        ["keepView"] = All,
+        ["seeView"] = All,
+        ["forgetView"] = All,
         ["choices"] = All,
         ["attributes"] = All,
         ["find"] = All,
+        ["person"] = All,
         ["folio"] = All,
         ["planNarrow"] = "administrator steward owner",
         ["narrow"] = "administrator steward owner",
@@ -166,7 +172,7 @@ public partial class SightFacts(Installation here)
             .Replace("{offer}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{approval}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{token}", "nothing", StringComparison.Ordinal).Replace("{hold}", "0", StringComparison.Ordinal)
             .Replace("{session}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{name}", "Nowhere", StringComparison.Ordinal)
-            .Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
+            .Replace("{person}", "1", StringComparison.Ordinal).Replace("{view}", "0", StringComparison.Ordinal).Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
         var limit = new { inside = "staff", outside = "no-one", proof = "none" };
         using var request = new HttpRequestMessage(new HttpMethod(method), address);
         if (method is "post")
@@ -185,6 +191,9 @@ public partial class SightFacts(Installation here)
                     mail = "nobody@merrowby.example",
                     hours = 0,
                     deed = "site.narrow",
+                    name = "",
+                    isShared = false,
+                    view = new { sentence = new { } },
                     sites = new[] { site },
                 });
             request.Headers.Add("Idempotency-Key", Guid.NewGuid().ToString());

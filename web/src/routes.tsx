@@ -61,6 +61,11 @@ const batch = createRoute({
   path: "/batches/$batch",
   component: lazyRouteComponent(() => import("./batches/BatchPage"), "BatchPage"),
 });
+const person = createRoute({
+  getParentRoute: () => books,
+  path: "/people/$person",
+  component: lazyRouteComponent(() => import("./people/PersonPage"), "PersonPage"),
+});
 const keys = createRoute({
   getParentRoute: () => books,
   path: "/keys",
@@ -109,6 +114,7 @@ const routeTree = root.addChildren([
     desk,
     approval,
     batch,
+    person,
     keys,
     handOver,
     offer,

@@ -29,6 +29,33 @@ internal static class CellWords
             _ => throw new InvalidOperationException("Every kind of column has words above."),
         };
 
+    /// <summary>
+    /// The same for machines: none is an empty cell, instants as RFC 3339 has them, numbers without marks, two dots between
+    /// bounds, a semicolon between the elements of a list.
+    /// </summary>
+    public static string Exact(SheetLine line, Attribute<JudgedLine> attribute) =>
+        line.Columns.Of(attribute) switch
+        {
+            Column<string> text => Exactly(text[line.Place], said => said),
+            Column<bool> flags => Exactly(flags[line.Place], said => said ? "true" : "false"),
+            Column<DateTimeOffset> moments => Exactly(moments[line.Place], said => said.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture)),
+            Column<Span> spans => Exactly(spans[line.Place], span => Bounds(span, value => attribute is WordAttribute<JudgedLine> word ? word.Order[value] : value.ToString(CultureInfo.InvariantCulture))),
+            ListColumn<UnitCode> units => Together(units[line.Place], unit => unit.Value),
+            ListColumn<string> domains => Together(domains[line.Place], domain => domain),
+            ListColumn<KeyHolder> owners => Together(owners[line.Place], holder => holder.Person.Mail),
+            ListColumn<Rule> rules => Together(rules[line.Place], rule => rule.Id.Value),
+            _ => throw new InvalidOperationException("Every kind of column is written above."),
+        };
+
+    private static string Exactly<T>(Known<T> fact, Func<T, string> text)
+        where T : notnull => fact.Has(out var said) ? text(said) : fact.IsNone ? "" : NotKnown;
+
+    private static string Bounds(Span span, Func<int, string> text) =>
+        span.AtLeast == span.AtMost ? text(span.AtLeast) : span.AtMost == int.MaxValue ? $"{text(span.AtLeast)}.." : $"{text(span.AtLeast)}..{text(span.AtMost)}";
+
+    private static string Together<T>(Listed<T> list, Func<T, string> text) =>
+        string.Join("; ", list.Items.Select(text).Concat(list.Complete ? [] : [NotKnown]));
+
     private static string Said<T>(Known<T> fact, Func<T, string> words)
         where T : notnull => fact.Has(out var said) ? words(said) : fact.IsNone ? "none" : NotKnown;
 

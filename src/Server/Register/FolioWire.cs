@@ -43,6 +43,19 @@ public sealed record OrderWire(
     bool CanUndo,
     OrderPurpose Purpose);
 
+/// <summary>A site that stands above or below another.</summary>
+public sealed record RelatedWire(long Id, string Title, string? Address, Existence Existence, int? Pages, long? Bytes);
+
+/// <summary>What a site consists of. Null where it is not known, unless <c>Unknowns</c> does not name it: then it is none.</summary>
+/// <param name="Parent">The site above it; null where there is none, or none that the viewer may see.</param>
+/// <param name="HasParent">Whether there is one, seen or not; null where it is not known.</param>
+/// <param name="Children">The sites below it that the viewer may see.</param>
+/// <param name="HiddenChildren">How many others there are.</param>
+public sealed record ContentWire(int? Pages, long? Bytes, IReadOnlyList<string> Domains, RelatedWire? Parent, bool? HasParent, IReadOnlyList<RelatedWire> Children, int HiddenChildren, IReadOnlyList<PersonWire> Editing, IReadOnlyList<string> Unknowns);
+
+/// <summary>A fact with where it comes from and since when it is known.</summary>
+public sealed record SourcedWire(string Fact, string Source, DateTimeOffset At);
+
 public sealed record ExplainedWire(FindingWire Finding, string Headline, string Detail);
 
 /// <param name="Remedy">The widest that the house permits; null where a layer is unknown.</param>
@@ -67,4 +80,6 @@ public sealed record FolioWire(
     DateTimeOffset SeenAt,
     bool Vanished,
     Existence Existence,
-    IReadOnlyList<HoldWire> Holds);
+    IReadOnlyList<HoldWire> Holds,
+    ContentWire Content,
+    IReadOnlyList<SourcedWire> Sources);

@@ -15,12 +15,15 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Register;
 
+/// <summary>The site above one and those below it, as far as the viewer may see them.</summary>
+internal sealed record Family(SiteFacts? Parent, IReadOnlyList<SiteFacts> Children, int HiddenChildren);
+
 /// <summary>One site's page, from its line in the sheet and its orders.</summary>
 internal static class FolioWriter
 {
     private const int MostOrders = 20;
 
-    public static FolioWire Folio(JudgedLine judged, LedgerState state, IReadOnlyList<Order> orders, IEnumerable<Hold> holds, Since since, Viewer viewer, Uri? front, DateTimeOffset now)
+    public static FolioWire Folio(JudgedLine judged, LedgerState state, IReadOnlyList<Order> orders, IEnumerable<Hold> holds, Family family, Since since, Viewer viewer, Uri? front, DateTimeOffset now)
     {
         var line = judged.Line;
         var site = line.Site;
@@ -45,7 +48,42 @@ internal static class FolioWriter
             site.SeenAt,
             site.Vanished,
             site.Existence,
-            StayWriter.InForce(holds, roll, now));
+            StayWriter.InForce(holds, roll, now),
+            Content(site, family, roll),
+            [.. Sources(site)]);
+    }
+
+    private static ContentWire Content(SiteFacts site, Family family, Roll roll)
+    {
+        var content = site.Content;
+        (string Name, bool IsUnknown)[] facts =
+        [
+            ("pages", content.Pages.IsUnknown), ("storage", content.Bytes.IsUnknown), ("web domains", content.Domains.IsUnknown), ("the site above it", content.Parent.IsUnknown), ("who edits it now", content.Editing.IsUnknown),
+        ];
+        return new ContentWire(
+            content.Pages.Has(out var pages) ? pages : null,
+            content.Bytes.Has(out var bytes) ? bytes : null,
+            content.Domains.Or([]),
+            family.Parent is { } parent ? Related(parent) : null,
+            content.Parent.IsUnknown ? null : !content.Parent.IsNone,
+            [.. family.Children.OrderBy(child => child.Existence).ThenBy(child => child.Title, StringComparer.OrdinalIgnoreCase).Select(Related)],
+            family.HiddenChildren,
+            [.. content.Editing.Or([]).Select(person => PersonWire.Of(person, roll))],
+            [.. facts.Where(fact => fact.IsUnknown).Select(fact => fact.Name)]);
+    }
+
+    private static RelatedWire Related(SiteFacts site) =>
+        new(site.Id.Value, site.Title, site.Address.Has(out var address) ? address : null, site.Existence, site.Content.Pages.Has(out var pages) ? pages : null, site.Content.Bytes.Has(out var bytes) ? bytes : null);
+
+    // Who is let in may be newer than the rest: a host's answer to an order says it too.
+    private static IEnumerable<SourcedWire> Sources(SiteFacts site)
+    {
+        yield return new SourcedWire("name, address, stage, content", $"read from {site.Host}", site.SeenAt);
+        yield return new SourcedWire("whether it is in use or deleted", $"read from {site.Host}", site.StandsAt);
+        if (site.Sharing.Has(out var sharing))
+        {
+            yield return new SourcedWire("who is let in", sharing.Source == SharingSource.Read ? $"read from {site.Host}" : $"confirmed by {site.Host}", sharing.At);
+        }
     }
 
     public static KeyHolderWire Holder(Core.Keys.KeyHolder holder, Roll roll) =>

@@ -4,6 +4,7 @@ using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Formats.Csv;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -15,12 +16,16 @@ internal static class RegisterEndpoints
     private const int MostLines = 500;
     private const int MostColumns = 12;
 
+    /// <summary>What an exported list always has.</summary>
+    private static readonly string[] ListColumns = ["title", "address", "host", "unit", "stage", "owners"];
+
     public static void MapRegister(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api").WithTags("Register").RequireAuthorization(Policies.Read);
         api.MapGet("/register", List).WithName("register").WithSummary("A window of the register, filtered by a sentence, with what each of its parts could be.");
         api.MapGet("/register/places/{site:long}", Place).WithName("place").WithSummary("Where a site stands in the list that a sentence makes.");
         api.MapGet("/register/range", Range).WithName("range").WithSummary("The ids of a range of lines of the list that a sentence makes, 5,000 at the most.");
+        api.MapGet("/register/export", Export).WithName("exportRegister").WithSummary("The whole list that a sentence makes as CSV, with the columns that are shown.").Produces<string>(contentType: "text/csv");
         api.MapGet("/register/choices", Choose).WithName("choices").WithSummary("What a clause could say of an attribute, counted over what the rest of the sentence leaves.");
         api.MapGet("/register/attributes", () => TypedResults.Ok(AttributeWords.All)).WithName("attributes").WithSummary("Every attribute that a sentence can speak of.");
         api.MapGet("/sites/{site:long}", Folio).WithName("folio").WithSummary("Everything known of one site: facts, arithmetic, findings, keys, orders and the remedy.");
@@ -87,6 +92,26 @@ internal static class RegisterEndpoints
         }
     }
 
+    private static async Task<Results<PushStreamHttpResult, BadRequest<FilterProblemWire>>> Export(HttpContext context, LedgerSheet sheet, [AsParameters] SentenceQuery query, string[]? show = null)
+    {
+        var state = await sheet.Current();
+        try
+        {
+            var seen = state.Seen(Viewer.Of(context).SightOn(state.Roll));
+            var found = Found(Sentence.Of(query, state.Roll).Evaluate(seen.Columns), query);
+            var order = Sentence.Order(query.Sort ?? "worst");
+            List<Attribute<JudgedLine>> columns = [.. Columns([.. ListColumns, .. show ?? []]).DistinctBy(column => column.Name)];
+            context.Response.Headers.ContentDisposition = $"attachment; filename=\"register-{state.Roll.Time.DayOf(state.Roll.Now):yyyy-MM-dd}.csv\"";
+            return TypedResults.Stream(
+                body => CsvList.Write(body, [.. columns.Select(column => column.Name)], seen.Lines(found, order).Select(line => (IReadOnlyList<string>)[.. columns.Select(column => CellWords.Exact(line, column))]), context.RequestAborted),
+                CsvList.ContentType);
+        }
+        catch (SentenceError error)
+        {
+            return TypedResults.BadRequest(new FilterProblemWire(error.Part, error.Column, error.Message));
+        }
+    }
+
     private static async Task<Results<Ok<ChoicesWire>, BadRequest<FilterProblemWire>>> Choose(
         HttpContext context, LedgerSheet sheet, [AsParameters] SentenceQuery query, string of, string? find = null, int? clause = null)
     {
@@ -107,7 +132,7 @@ internal static class RegisterEndpoints
     }
 
     // The lines for which the sentence holds, or those of which it cannot be told.
-    private static Mask Found(Mask mask, SentenceQuery query) =>
+    internal static Mask Found(Mask mask, SentenceQuery query) =>
         query.Verdict switch
         {
             null => mask,
@@ -115,7 +140,7 @@ internal static class RegisterEndpoints
             _ => throw new SentenceError("verdict", 1, $"there is no verdict \"{query.Verdict}\": leave it out, or say cannot-tell"),
         };
 
-    private static List<Attribute<JudgedLine>> Columns(string[] show) =>
+    internal static List<Attribute<JudgedLine>> Columns(string[] show) =>
     [
         .. show.Take(MostColumns).Select(name => JudgedLine.Attributes.Find(name) ?? throw new SentenceError("show", 1, $"there is no attribute \"{name}\"")),
     ];
@@ -126,10 +151,17 @@ internal static class RegisterEndpoints
         SheetAt.Say(context, state.Place);
         var viewer = Viewer.Of(context);
         var id = new SiteId(site);
-        var (found, orders, holds, since) = await database.Read(async connection =>
-            (await connection.Sites(viewer.SightOn(state.Roll), [id]), await connection.OrdersOf(id), (await connection.Holds([id]))[id], await connection.Since([id])));
+        var sight = viewer.SightOn(state.Roll);
+        var (found, orders, holds, since, family) = await database.Read(async connection =>
+        {
+            var (parents, children) = await connection.FamilyOf(id);
+            var seen = (await connection.Sites(sight, [.. parents, .. children])).ToLookup(site => parents.Contains(site.Id));
+            return (
+                await connection.Sites(sight, [id]), await connection.OrdersOf(id), (await connection.Holds([id]))[id], await connection.Since([id]),
+                new Family(seen[true].FirstOrDefault(), [.. seen[false]], children.Count - seen[false].Count()));
+        });
         return found is [var facts]
-            ? TypedResults.Ok(FolioWriter.Folio(state.Judge(facts), state, orders, holds, since, viewer, settings.Front, database.Now))
+            ? TypedResults.Ok(FolioWriter.Folio(state.Judge(facts), state, orders, holds, family, since, viewer, settings.Front, database.Now))
             : Deeds.Carrying.NotThere();
     }
 }

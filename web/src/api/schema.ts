@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What somebody owns, edits and sees by name, group or unit, and what keys are offered to them or by them: of the sites that one may see. */
+        get: operations["person"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/keys": {
         parameters: {
             query?: never;
@@ -244,6 +261,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/register/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole list that a sentence makes as CSV, with the columns that are shown. */
+        get: operations["exportRegister"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/register/choices": {
         parameters: {
             query?: never;
@@ -290,6 +324,58 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The views that one keeps and those that others share, with how many sites each shows. */
+        get: operations["views"];
+        put?: never;
+        /** Keeps a view of the register under a name. */
+        post: operations["keepView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{view}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Notes how many sites a view shows now, so that it can be told when it grows. */
+        post: operations["seeView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{view}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forgets a view of one's own. */
+        delete: operations["forgetView"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1325,6 +1411,26 @@ export interface components {
             name: string;
             words: string;
         };
+        /** @description What a site consists of. Null where it is not known, unless `Unknowns` does not name it: then it is none. */
+        ContentWire: {
+            /** Format: int32 */
+            pages: null | number;
+            /** Format: int64 */
+            bytes: null | number;
+            domains: string[];
+            parent: null | components["schemas"]["RelatedWire"];
+            /** @description Whether there is one, seen or not; null where it is not known. */
+            hasParent: null | boolean;
+            /** @description The sites below it that the viewer may see. */
+            children: components["schemas"]["RelatedWire"][];
+            /**
+             * Format: int32
+             * @description How many others there are.
+             */
+            hiddenChildren: number;
+            editing: components["schemas"]["PersonWire"][];
+            unknowns: string[];
+        };
         CountWire: {
             key: string;
             words: string;
@@ -1459,6 +1565,8 @@ export interface components {
             vanished: boolean;
             existence: components["schemas"]["Existence"];
             holds: components["schemas"]["HoldWire"][];
+            content: components["schemas"]["ContentWire"];
+            sources: components["schemas"]["SourcedWire"][];
         };
         FoundPersonWire: {
             person: components["schemas"]["PersonWire"];
@@ -1520,6 +1628,21 @@ export interface components {
             detail: string;
             isOutside: boolean;
         };
+        /** @description A site at which somebody is granted something. */
+        GrantedSiteWire: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            unit: null | components["schemas"]["UnitWire"];
+            existence: components["schemas"]["Existence"];
+            /** @description The strongest that is granted. */
+            power: components["schemas"]["Power"];
+            /** @description By which group or unit; null where by name. */
+            through: null | string;
+            /** @description Whether nobody else holds a fit key of it. */
+            onlyFit: boolean;
+        };
         /** @description Findings that are decided together. */
         GroupWire: {
             person: null | components["schemas"]["PersonWire"];
@@ -1573,6 +1696,13 @@ export interface components {
             /** Format: int64 */
             next: null | number;
             deeds: string[];
+        };
+        KeepViewWire: {
+            /** @description Up to 80 characters. One's own view of the same name is replaced. */
+            name: string;
+            view: components["schemas"]["ViewSentenceWire"];
+            /** @description Whether everybody may use it; each sees by it what they may see. */
+            isShared: boolean;
         };
         KeyHolderWire: {
             person: components["schemas"]["PersonWire"];
@@ -1919,6 +2049,45 @@ export interface components {
             beyondInside: components["schemas"]["Truth"];
             beyondOutside: components["schemas"]["Truth"];
         };
+        /** @enum {unknown} */
+        PersonKind: "staff" | "guest" | "service";
+        /** @description An offer of a key to this person or of this person's. */
+        PersonOfferWire: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            state: components["schemas"]["OfferState"];
+            isToThem: boolean;
+            /** Format: date */
+            through: string;
+        };
+        /** @description Somebody as far as whoever asks may see what they have. */
+        PersonPageWire: {
+            person: components["schemas"]["PersonWire"];
+            kind: components["schemas"]["PersonKind"];
+            standing: components["schemas"]["Standing"];
+            /**
+             * Format: date
+             * @description The last day in, or the last day away.
+             */
+            day: null | string;
+            unit: null | components["schemas"]["UnitWire"];
+            mailFails: boolean;
+            /** Format: int32 */
+            owns: number;
+            /** Format: int32 */
+            edits: number;
+            /**
+             * Format: int32
+             * @description How many sites there are in all.
+             */
+            total: number;
+            /** @description The strongest power first; 500 at the most. */
+            sites: components["schemas"]["GrantedSiteWire"][];
+            offers: components["schemas"]["PersonOfferWire"][];
+        };
         PersonWire: {
             /** Format: int64 */
             id: number;
@@ -2040,6 +2209,18 @@ export interface components {
             coverage: components["schemas"]["CoverageWire"][];
             filter: string;
         };
+        /** @description A site that stands above or below another. */
+        RelatedWire: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            existence: components["schemas"]["Existence"];
+            /** Format: int32 */
+            pages: null | number;
+            /** Format: int64 */
+            bytes: null | number;
+        };
         ReleaseWire: {
             reason: string;
         };
@@ -2055,6 +2236,23 @@ export interface components {
             title: string;
             short: string;
             level: components["schemas"]["Level"];
+        };
+        /** @description The sentence as a request carries it. */
+        SentenceQuery: {
+            /** @description A unit's code, with all units below it; or none. */
+            unit?: null | string;
+            reach?: null | string;
+            /** @description A rule's id; or any, must, unsure or none. */
+            rule?: null | string;
+            stage?: null | string;
+            /** @description An expression in the grammar of RFC 7644, section 3.4.2.2. */
+            filter?: null | string;
+            /** @description Clauses, each attribute:how:value|value. */
+            where?: null | string[];
+            /** @description cannot-tell for the lines of which the sentence cannot be told, instead of those for which it holds. */
+            verdict?: null | string;
+            /** @description worst, title, edited; or attributes in a row, a hyphen before one that goes down. */
+            sort?: null | string;
         };
         SessionWire: {
             /** Format: uuid */
@@ -2089,6 +2287,13 @@ export interface components {
             refused: string[];
             error: null | string;
             isReading: boolean;
+        };
+        /** @description A fact with where it comes from and since when it is known. */
+        SourcedWire: {
+            fact: string;
+            source: string;
+            /** Format: date-time */
+            at: string;
         };
         SseItemOfLedgerEvent: {
             data?: components["schemas"]["LedgerEvent"];
@@ -2209,6 +2414,39 @@ export interface components {
             code: string;
             name: string;
         };
+        ViewIdWire: {
+            /** Format: int64 */
+            id: number;
+        };
+        ViewSentenceWire: {
+            sentence: components["schemas"]["SentenceQuery"];
+            /** @description Attributes that stand in columns of their own. */
+            show?: null | string[];
+        };
+        /** @description A view that is kept, as whoever asks sees it. */
+        ViewWire: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            view: components["schemas"]["ViewSentenceWire"];
+            isShared: boolean;
+            isMine: boolean;
+            by: components["schemas"]["PersonWire"];
+            /**
+             * Format: int32
+             * @description How many sites it shows now; null where its sentence can no longer be read.
+             */
+            count: null | number;
+            /**
+             * Format: int32
+             * @description How many more than when the viewer last looked; 0 where it has not grown or they never looked.
+             */
+            grown: number;
+            /** Format: date-time */
+            seenAt: null | string;
+            /** @description Why its sentence can no longer be read. */
+            problem: null | string;
+        };
         /** @description A site to which the viewer holds a key. */
         YourSiteWire: {
             /** Format: int64 */
@@ -2262,6 +2500,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundWire"];
+                };
+            };
+        };
+    };
+    person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonPageWire"];
                 };
             };
         };
@@ -2640,6 +2900,45 @@ export interface operations {
             };
         };
     };
+    exportRegister: {
+        parameters: {
+            query?: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                stage?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+                show?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblemWire"];
+                };
+            };
+        };
+    };
     choices: {
         parameters: {
             query: {
@@ -2720,6 +3019,99 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FolioWire"];
                 };
+            };
+        };
+    };
+    views: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewWire"][];
+                };
+            };
+        };
+    };
+    keepView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepViewWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewIdWire"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblemWire"];
+                };
+            };
+        };
+    };
+    seeView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                view: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    forgetView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                view: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -5,7 +5,6 @@ import { Dialog } from "radix-ui";
 import { useState, type ReactNode } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { counted } from "../ledger/words";
-import { writeClause } from "../register/clause";
 import { placesFor } from "./places";
 
 const stateOf = (site: Wire["FoundSiteWire"]) =>
@@ -93,14 +92,7 @@ export function Finder({ me, onClose }: { me: Wire["Me"]; onClose: () => void })
                       hint={`${one.person.mail}${one.person.isOutside ? " · outside" : ""}`}
                       state={`${one.standing === "current" ? "" : `${one.standing}, `}${one.sites === 0 ? "owns no site" : `owns ${counted(one.sites, "site")}`}`}
                       onSelect={() =>
-                        go(() =>
-                          navigate({
-                            to: "/",
-                            search: {
-                              where: [writeClause({ attribute: "owners.value", how: "is", values: [one.person.mail] })],
-                            },
-                          }),
-                        )
+                        go(() => navigate({ to: "/people/$person", params: { person: one.person.id.toString() } }))
                       }
                     />
                   ))}

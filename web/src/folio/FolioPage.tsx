@@ -1,11 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { Tabs } from "radix-ui";
-import { useEffect, type ReactNode } from "react";
+import { useEffect } from "react";
 import { api, ApiError, ok, type Wire } from "../api/client";
 import { Entries } from "../journal/Entries";
 import { Arithmetic } from "../margin/Arithmetic";
 import { Notes, useFolio } from "../margin/Margin";
+import { Content, Sources } from "./Content";
+import { Section } from "./Section";
 import { ago, capital, counted, listed, onDay } from "../ledger/words";
 import { Passage } from "./Passage";
 
@@ -44,6 +46,8 @@ export function FolioPage() {
         <div className="mt-6 grid grid-cols-1 gap-x-7 gap-y-6 xl:grid-cols-2">
           <KeyHolders folio={folio.data} />
           <Grants folio={folio.data} />
+          <Content folio={folio.data} />
+          <Sources folio={folio.data} />
         </div>
         <SiteJournal site={folio.data.line.id} />
       </main>
@@ -187,9 +191,13 @@ function KeyHolders({ folio }: { folio: Folio }) {
       {folio.keyHolders.map((holder) => (
         <li key={holder.person.id} className="flex items-baseline justify-between gap-3 border-b border-rule py-1.5">
           <span className="min-w-0">
-            <b>
+            <Link
+              to="/people/$person"
+              params={{ person: holder.person.id.toString() }}
+              className="font-bold hover:underline"
+            >
               <bdi>{holder.person.name}</bdi>
-            </b>{" "}
+            </Link>{" "}
             <span className="text-[12.5px] text-second">{holder.person.mail}</span>
             {holder.through && <span className="text-[12.5px] text-second"> through {holder.through}</span>}
           </span>
@@ -246,15 +254,6 @@ function SiteJournal({ site }: { site: number }) {
           Earlier entries
         </Link>
       )}
-    </section>
-  );
-}
-
-function Section({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <section>
-      <h2 className="text-[16px]">{title}</h2>
-      <ul className="mt-1 border-t border-rule">{children}</ul>
     </section>
   );
 }

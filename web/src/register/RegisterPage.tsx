@@ -12,7 +12,9 @@ import { Sentence, type SentenceChange } from "./Sentence";
 import { LedgerTable } from "./LedgerTable";
 import { Margin } from "../margin/Margin";
 import { Sources } from "./Sources";
+import { Views } from "./Views";
 import { counted } from "../ledger/words";
+import type { RegisterSearch } from "../search";
 
 export function RegisterPage() {
   const me = useMe();
@@ -105,6 +107,7 @@ export function RegisterPage() {
           <div className="mb-2.5 flex flex-wrap items-baseline gap-x-4">
             <h1 className="text-[21px]">Register</h1>
             <Sources whole={register.data?.whole} />
+            <Views search={search} />
             <BatchesUnderWay />
           </div>
           <Sentence search={search} counts={register.data} error={register.error} onChange={restart} />
@@ -115,6 +118,11 @@ export function RegisterPage() {
           </p>
           {register.data && <Coverage search={search} register={register.data} onChange={restart} />}
           <Columns search={search} onChange={(next) => change(next, true)} />
+          {register.data && total > 0 && (
+            <a href={exportOf(search)} download className="ml-3 underline decoration-rule-strong underline-offset-4">
+              As CSV
+            </a>
+          )}
         </div>
       </div>
       <main className="flex min-h-0 flex-1">
@@ -163,6 +171,15 @@ export function RegisterPage() {
       </footer>
     </>
   );
+}
+
+/** The whole list with its columns, as a file. */
+function exportOf(search: RegisterSearch): string {
+  const query = new URLSearchParams();
+  for (const [key, value] of Object.entries(search)) {
+    if (key !== "site") for (const one of Array.isArray(value) ? value : [value]) query.append(key, String(one));
+  }
+  return `/api/register/export?${query}`;
 }
 
 function Key({ name, does }: { name: string; does: string }) {

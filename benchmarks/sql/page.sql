@@ -1,0 +1,1 @@
+select id from line where {where} order by {order}, title_key, id limit 100

@@ -1,0 +1,117 @@
+import { Link } from "@tanstack/react-router";
+import type { Wire } from "../api/client";
+import { ago, capital, counted, listed } from "../ledger/words";
+import { Section } from "./Section";
+
+type Folio = Wire["FolioWire"];
+type Related = Wire["RelatedWire"];
+
+/** What a site consists of, and what stands above and below it. */
+export function Content({ folio }: { folio: Folio }) {
+  const { content } = folio;
+  const isKnown = (fact: string) => !content.unknowns.includes(fact);
+  const below = [...content.children];
+  const totals = [
+    known(
+      below,
+      (site) => site.pages,
+      (sum) => counted(sum, "page"),
+    ),
+    known(below, (site) => site.bytes, room),
+  ].filter((total) => total !== null);
+  return (
+    <Section title="What it consists of">
+      <Line term="Pages" value={isKnown("pages") ? (content.pages ?? 0).toLocaleString("en-GB") : "not known"} />
+      <Line term="Storage" value={isKnown("storage") ? room(content.bytes ?? 0) : "not known"} />
+      <Line
+        term="Web domains"
+        value={isKnown("web domains") ? (content.domains.length > 0 ? listed(content.domains) : "none") : "not known"}
+      />
+      {content.editing.length > 0 && (
+        <Line term="Open for editing" value={listed(content.editing.map((person) => person.name))} />
+      )}
+      <Line
+        term="Stands below"
+        value={
+          content.parent ? (
+            <ToSite site={content.parent} />
+          ) : content.hasParent === null ? (
+            "not known"
+          ) : content.hasParent ? (
+            "a site outside your part"
+          ) : (
+            "no other site"
+          )
+        }
+      />
+      {below.length + content.hiddenChildren > 0 && (
+        <li className="border-b border-rule py-1.5">
+          <p className="flex justify-between gap-3">
+            <span className="text-second">Below it</span>
+            <span className="text-right">
+              {counted(below.length + content.hiddenChildren, "site")}
+              {totals.length > 0 && `, ${totals.join(", ")} together`}
+            </span>
+          </p>
+          <ul className="mt-1 border-l border-rule pl-3">
+            {below.map((site) => (
+              <li key={site.id}>
+                <ToSite site={site} />
+              </li>
+            ))}
+            {content.hiddenChildren > 0 && (
+              <li className="text-second">{counted(content.hiddenChildren, "site")} outside your part</li>
+            )}
+          </ul>
+        </li>
+      )}
+    </Section>
+  );
+}
+
+/** Where the facts come from, and how old they are. */
+export function Sources({ folio }: { folio: Folio }) {
+  return (
+    <Section title="Where this comes from">
+      {folio.sources.map((source) => (
+        <Line key={source.fact} term={capital(source.fact)} value={`${source.source} ${ago(source.at)}`} />
+      ))}
+    </Section>
+  );
+}
+
+function Line({ term, value }: { term: string; value: React.ReactNode }) {
+  return (
+    <li className="flex items-baseline justify-between gap-3 border-b border-rule py-1.5">
+      <span className="shrink-0 text-second">{term}</span>
+      <span className="min-w-0 text-right break-words">{value}</span>
+    </li>
+  );
+}
+
+function ToSite({ site }: { site: Related }) {
+  return (
+    <>
+      <Link to="/sites/$site" params={{ site: site.id.toString() }} className="underline">
+        <bdi>{site.title}</bdi>
+      </Link>
+      {site.existence === "attic" && <span className="text-second"> (in the attic)</span>}
+    </>
+  );
+}
+
+/** A sum is said only where every part of it is known. */
+function known(sites: Related[], of: (site: Related) => number | null, words: (sum: number) => string): string | null {
+  const values = sites.map(of);
+  return values.length > 0 && values.every((value) => value !== null)
+    ? words(values.reduce((sum, value) => sum + value, 0))
+    : null;
+}
+
+/** Room in the units that people buy disks in: 1 MB is a million bytes. */
+function room(bytes: number): string {
+  const units = ["bytes", "kB", "MB", "GB", "TB"];
+  const step = bytes < 1000 ? 0 : Math.min(units.length - 1, Math.floor(Math.log10(bytes) / 3));
+  const value = bytes / 1000 ** step;
+  return `${value.toLocaleString("en-GB", { maximumFractionDigits: value < 10 && step > 0 ? 1 : 0 })} ${units[step] ?? ""}`;
+}

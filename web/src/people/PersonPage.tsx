@@ -1,0 +1,186 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams } from "@tanstack/react-router";
+import clsx from "clsx";
+import { useEffect, useState } from "react";
+import { api, ApiError, ok, type Wire } from "../api/client";
+import { capital, counted, onDate } from "../ledger/words";
+import { writeClause } from "../register/clause";
+
+type Page = Wire["PersonPageWire"];
+type Site = Wire["GrantedSiteWire"];
+
+const kinds = { staff: "Staff", guest: "A guest from outside", service: "A service account" };
+const powers = {
+  view: "reads",
+  preview: "previews",
+  edit: "edits",
+  publish: "publishes",
+  invite: "invites",
+  manage: "manages",
+  own: "owns",
+};
+
+/** Somebody: what they own, edit and see by name, group or unit, and which keys are offered to them or by them. */
+export function PersonPage() {
+  const { person: id } = useParams({ from: "/books/people/$person" });
+  const person = useQuery({
+    queryKey: ["person", id],
+    queryFn: () => ok(api.GET("/api/people/{person}", { params: { path: { person: Number(id) } } })),
+  });
+  const data = person.data;
+  useEffect(() => {
+    if (data) document.title = `${data.person.name} · Attic Ledger`;
+  }, [data]);
+  if (!data) {
+    const isMissing = person.error instanceof ApiError && person.error.status === 404;
+    return (
+      <main className="p-8">
+        <h1 className="text-[20px]">{isMissing ? "There is no such person" : "A person"}</h1>
+        <p role="status" className="mt-2 text-second">
+          {isMissing ? "Nobody of that number is on the register." : (person.error?.message ?? "…")}
+        </p>
+      </main>
+    );
+  }
+  return (
+    <main className="min-h-0 flex-1 overflow-auto">
+      <div className="border-b border-rule-strong px-5 pt-3.5 pb-3">
+        <div className="flex flex-wrap items-baseline gap-x-4">
+          <h1 className="text-[21px]">
+            <bdi>{data.person.name}</bdi>
+          </h1>
+          <p className="font-address text-[13.5px] text-second">{data.person.mail}</p>
+        </div>
+        <p className="mt-1">
+          {kinds[data.kind]}
+          {data.unit && ` in ${data.unit.name}`}, <Standing page={data} />.{" "}
+          {data.mailFails && <span className="text-madder">Mail to this address has failed.</span>}
+        </p>
+        <p className="mt-1 text-second">
+          Owns {counted(data.owns, "site")} in use and edits {data.edits.toLocaleString("en-GB")} more.{" "}
+          {data.owns > 0 && (
+            <Link
+              to="/"
+              search={{ where: [writeClause({ attribute: "owners.value", how: "is", values: [data.person.mail] })] }}
+              className="underline"
+            >
+              See the owned ones in the register
+            </Link>
+          )}
+        </p>
+      </div>
+      {data.offers.length > 0 && <Offers offers={data.offers} />}
+      <Sites page={data} />
+    </main>
+  );
+}
+
+function Standing({ page }: { page: Page }) {
+  const day = page.day ? onDate(page.day) : null;
+  switch (page.standing) {
+    case "left":
+      return <span className="text-madder">left{day && ` after ${day}`}</span>;
+    case "leaving":
+      return <span className="text-ochre">leaving{day ? `, the last day in is ${day}` : ", no day is known"}</span>;
+    case "absent":
+      return <span className="text-ochre">away{day && ` until ${day}`}</span>;
+    default:
+      return <>current</>;
+  }
+}
+
+function Offers({ offers }: { offers: Page["offers"] }) {
+  return (
+    <section className="border-b border-rule px-5 py-3">
+      <h2 className="text-[16px]">Keys on their way</h2>
+      <ul className="mt-1">
+        {offers.map((offer) => (
+          <li key={offer.id}>
+            <Link to="/offers/$offer" params={{ offer: offer.id }} className="underline">
+              <bdi>{offer.title}</bdi>
+            </Link>
+            : {offer.isToThem ? "offered to them" : "theirs is offered"},{" "}
+            {offer.state === "switching" ? "being switched" : `open through ${onDate(offer.through)}`}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const filters = {
+  all: { words: "Everything", holds: () => true },
+  owns: { words: "Owned", holds: (site: Site) => site.power === "own" },
+  edits: { words: "Edited", holds: (site: Site) => ["edit", "publish", "invite", "manage"].includes(site.power) },
+  reads: { words: "Read or previewed", holds: (site: Site) => site.power === "view" || site.power === "preview" },
+};
+
+function Sites({ page }: { page: Page }) {
+  const [which, setWhich] = useState<keyof typeof filters>("all");
+  const sites = page.sites.filter(filters[which].holds);
+  return (
+    <section aria-label="Sites">
+      <div role="group" aria-label="Which sites" className="flex gap-x-4 px-5 py-2">
+        {Object.entries(filters).map(([key, { words, holds }]) => (
+          <button
+            key={key}
+            type="button"
+            aria-pressed={which === key}
+            onClick={() => setWhich(key as keyof typeof filters)}
+            className={clsx("min-h-6 border-b-2", which === key ? "border-brass font-semibold" : "border-transparent")}
+          >
+            {words} {page.sites.filter(holds).length.toLocaleString("en-GB")}
+          </button>
+        ))}
+      </div>
+      {sites.length === 0 ? (
+        <p className="px-5 py-4 text-second">No site that you may see is like that.</p>
+      ) : (
+        <table className="w-full text-[13.5px]">
+          <thead>
+            <tr className="h-[30px] text-left text-[12px] text-second">
+              <th scope="col" className="w-[110px] border-r-4 border-double border-margin-rule pr-3 text-right">
+                What they do
+              </th>
+              <th scope="col" className="pl-2">
+                Site
+              </th>
+              <th scope="col">Unit</th>
+              <th scope="col">By</th>
+            </tr>
+          </thead>
+          <tbody>
+            {sites.map((site, at) => (
+              <tr key={site.id} className={Math.floor(at / 3) % 2 === 1 ? "bg-bar" : "bg-sheet"}>
+                <td className="border-r-4 border-double border-margin-rule py-1.5 pr-3 text-right">
+                  {powers[site.power]}
+                </td>
+                <td className="py-1.5 pr-3 pl-2">
+                  <Link
+                    to="/sites/$site"
+                    params={{ site: site.id.toString() }}
+                    className="font-semibold hover:underline"
+                  >
+                    <bdi>{site.title}</bdi>
+                  </Link>
+                  {site.existence === "attic" && <span className="text-second"> (in the attic)</span>}
+                  <span className="block font-address text-[12.5px] text-second">{site.address ?? "no address"}</span>
+                </td>
+                <td className="py-1.5 pr-3">{site.unit?.name ?? "none"}</td>
+                <td className="py-1.5 pr-4">
+                  {site.through ? <bdi>{capital(site.through)}</bdi> : "name"}
+                  {site.onlyFit && <span className="block text-[12.5px] text-madder">the only fit owner</span>}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {page.total > page.sites.length && (
+        <p className="px-5 py-3 text-second">
+          {(page.total - page.sites.length).toLocaleString("en-GB")} more are not listed.
+        </p>
+      )}
+    </section>
+  );
+}
