@@ -63,7 +63,7 @@ async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Mea
     report.Within("rebuild from rows", rebuild, "COPY TO", copyTo, 2.5);
     report.Faster("start from the snapshot", snapshot, "rebuild", rebuild, 8);
     report.Within("bundle import (once)", register.Imported, "COPY FROM (once)", copyFrom, 4);
-    report.Memory("sheet and roll in memory", withBoth - before, sites == Large ? 200 : 40);
+    report.Memory("sheet and roll after a rebuild", withBoth - before);
     var (_, kept) = SnapshotFile.Read(file);
     var rollAgain = RollSnapshot.Read(kept, time);
     var beforeSheet = GC.GetTotalMemory(forceFullCollection: true);

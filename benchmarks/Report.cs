@@ -26,8 +26,8 @@ internal sealed class Report
     public void Within(string what, double milliseconds, string of, double other, double atMost) =>
         Row(what, milliseconds, $"{of} {Ms(other)}", milliseconds / other, $"at most {atMost:0.#} times", milliseconds / other <= atMost);
 
-    public void Memory(string what, long bytes, int mostMegabytes) =>
-        Add($"| {what} | {bytes / 1e6:F0} MB | | | under {mostMegabytes} MB |", what, bytes / 1e6 < mostMegabytes);
+    public void Memory(string what, long bytes, int? mostMegabytes = null) =>
+        Add($"| {what} | {bytes / 1e6:F0} MB | | | {(mostMegabytes is { } most ? $"under {most} MB" : "")} |", what, !(bytes / 1e6 >= mostMegabytes));
 
     public void End()
     {
@@ -47,5 +47,5 @@ internal sealed class Report
         }
     }
 
-    private static string Ms(double milliseconds) => string.Create(CultureInfo.InvariantCulture, $"{milliseconds:#,0.0##} ms");
+    private static string Ms(double milliseconds) => string.Create(CultureInfo.InvariantCulture, $"{milliseconds:#,0.0} ms");
 }

@@ -29,11 +29,15 @@ namespace AtticLedger.Server;
 
 public static class Program
 {
+    private const int LeastThreads = 32;
+
     // The generator of the API document runs this program too, without a database.
     private static bool IsDescribing => Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
 
     public static async Task Main(string[] arguments)
     {
+        // While the sheet is made from all rows every core is busy; requests get threads of their own at once all the same.
+        ThreadPool.SetMinThreads(LeastThreads, LeastThreads);
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = arguments, ContentRootPath = AppContext.BaseDirectory });
         builder.Host.UseSerilog((_, log) => log
             .MinimumLevel.Information()

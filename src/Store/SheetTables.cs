@@ -12,7 +12,7 @@ namespace AtticLedger.Store;
 /// <summary>What the sheet reads: all sites in a stream, and which sites a change of people touches.</summary>
 public static class SheetTables
 {
-    private const int Batch = 2048;
+    private const int Batch = 4096;
 
     /// <summary>
     /// All sites in the order of their ids, in batches, in the snapshot of a connection. A second connection streams their

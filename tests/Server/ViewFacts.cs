@@ -64,7 +64,15 @@ public class ViewFacts(Installation here)
         await here.Quiet();
         here.Slipway.Edit(records => records.Sites["t-formula"] = new SlipwaySite
         {
-            Id = "t-formula", Slug = "formula", Title = "=HYPERLINK(\"x\"),\n\"y\"", Team = "PIL", Created = DateTimeOffset.UtcNow, Edited = DateTimeOffset.UtcNow, Entries = [new("everyone", "read")], Working = [new("a", "b")], Live = [],
+            Id = "t-formula",
+            Slug = "formula",
+            Title = "=HYPERLINK(\"x\"),\n\"y\"",
+            Team = "PIL",
+            Created = DateTimeOffset.UtcNow,
+            Edited = DateTimeOffset.UtcNow,
+            Entries = [new("everyone", "read")],
+            Working = [new("a", "b")],
+            Live = [],
         });
         await here.ReadSlipway();
         await here.SiteId("formula");

@@ -2,6 +2,9 @@ import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
   testDir: ".",
+  // What is tried on a large register has an installation of its own.
+  testMatch: process.env.ATTIC_SITES ? "large/*.spec.ts" : "*.spec.ts",
+  testIgnore: process.env.ATTIC_SITES ? [] : "large/**",
   // One installation serves them all, so they take turns.
   workers: 1,
   // On a build server that is short of a core a test may be tried once more; the list then says that it was flaky.

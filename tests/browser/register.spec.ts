@@ -1,3 +1,4 @@
+import { readFile } from "node:fs/promises";
 import { allSites, atSlipway, expect, hereIn, isAccessible, readSlipway, signIn, test } from "./harbour";
 
 test("the register is worked from the keyboard", async ({ page }) => {
@@ -176,7 +177,7 @@ test("hostile titles from a host stand on the page as text", async ({ page }) =>
   expect(await page.evaluate(() => (window as unknown as { struck: boolean }).struck)).toBe(false);
 });
 
-test("the finder goes to a site, a person's sites and a page from the keyboard", async ({ page }) => {
+test("the finder goes to a site, a person and a page from the keyboard", async ({ page }) => {
   await signIn(page, "n.bell");
   await expect(page.getByText(allSites)).toBeVisible();
   await page.keyboard.press("Control+k");
@@ -190,6 +191,11 @@ test("the finder goes to a site, a person's sites and a page from the keyboard",
   await page.keyboard.press("Control+k");
   await finder.getByRole("combobox").fill("i.vane@");
   await finder.getByRole("option", { name: /i\.vane@merrowby\.example/ }).click();
+  await expect(page.getByRole("heading", { level: 1, name: "Idris Vane" })).toBeVisible();
+  await isAccessible(page);
+  await page.getByRole("button", { name: /^Owned \d+$/ }).click();
+  await expect(page.getByRole("cell", { name: "edits", exact: true })).toHaveCount(0);
+  await page.getByRole("link", { name: "See the owned ones in the register" }).click();
   await expect(
     page.getByRole("button", { name: /And: an owner's address is “i\.vane@merrowby\.example”/ }),
   ).toBeVisible();
@@ -203,4 +209,41 @@ test("the finder goes to a site, a person's sites and a page from the keyboard",
   await expect(finder.getByText("Nothing is called that.")).toBeVisible();
   await page.keyboard.press("Escape");
   await expect(finder).toBeHidden();
+});
+
+test("a view is kept, shared, opened by somebody else as far as they may see, and forgotten", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "n.bell", "/?stage=offline&sort=title");
+  await expect(page.getByRole("status").filter({ hasText: /of \d+ sites/ })).toBeVisible();
+  await page.getByRole("button", { name: /^Kept views/ }).click();
+  await page.getByLabel("Keep what is open as").fill("Offline, by name");
+  await page.getByRole("checkbox", { name: /For everybody/ }).check();
+  await isAccessible(page);
+  await page.getByRole("button", { name: "Keep the view" }).click();
+  await expect(page.getByRole("button", { name: /Offline, by name/ }).first()).toBeVisible();
+
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, "h.nair");
+  await other.getByRole("button", { name: /^Kept views/ }).click();
+  await other.getByRole("button", { name: /Offline, by name.*shared by Nora Bell/ }).click();
+  await expect(other).toHaveURL(/stage=offline/);
+  await expect(other.getByRole("button", { name: /Stage/ })).toContainText("are offline");
+  await other.context().close();
+
+  await page.getByRole("button", { name: "Forget the view Offline, by name" }).click();
+  await expect(page.getByRole("button", { name: /Offline, by name/ })).toHaveCount(0);
+});
+
+test("what the sentence finds is a file", async ({ page }) => {
+  await signIn(page, "n.bell", "/?unit=PIL&sort=title");
+  const lines = /^(\d+) of/.exec((await page.getByText(/^\d+ of \d+ sites/).textContent()) ?? "")?.[1];
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("link", { name: "As CSV" }).click(),
+  ]);
+  expect(download.suggestedFilename()).toMatch(/^register-\d{4}-\d{2}-\d{2}\.csv$/);
+  const text = await readFile(await download.path(), "utf8");
+  expect(text.split("\r\n").filter((line) => /slipway\.example/.test(line))).toHaveLength(Number(lines));
 });

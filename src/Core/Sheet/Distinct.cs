@@ -10,6 +10,7 @@ internal sealed class Distinct<TValue>
     // Made when the first value is added: whoever only reads needs none.
     private Dictionary<TValue, int>? codeOf;
     private TValue[] values;
+    private int last;
 
     public Distinct(TValue[]? values = null)
     {
@@ -24,10 +25,16 @@ internal sealed class Distinct<TValue>
 
     public int CodeOf(TValue value)
     {
+        // Neighbours are often alike: most sites are of one host, in use, seen by the same.
+        if (last < Count && EqualityComparer<TValue>.Default.Equals(values[last], value))
+        {
+            return last;
+        }
+
         codeOf ??= Enumerable.Range(0, Count).ToDictionary(place => values[place]);
         if (codeOf.TryGetValue(value, out var code))
         {
-            return code;
+            return last = code;
         }
 
         if (Count == values.Length)
@@ -37,6 +44,7 @@ internal sealed class Distinct<TValue>
 
         values[Count] = value;
         codeOf.Add(value, Count);
+        last = Count;
         return Count++;
     }
 }

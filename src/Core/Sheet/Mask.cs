@@ -27,6 +27,8 @@ public sealed class Mask
         : (no[line >> 6] >> (line & 63) & 1) != 0 ? Truth.No
         : Truth.Unknown;
 
+    public bool IsYes(int line) => (yes[line >> 6] >> (line & 63) & 1) != 0;
+
     public static Mask All(int length, Truth truth)
     {
         var (all, none) = (new ulong[(length + 63) >> 6], new ulong[(length + 63) >> 6]);

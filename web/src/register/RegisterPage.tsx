@@ -119,7 +119,11 @@ export function RegisterPage() {
           {register.data && <Coverage search={search} register={register.data} onChange={restart} />}
           <Columns search={search} onChange={(next) => change(next, true)} />
           {register.data && total > 0 && (
-            <a href={exportOf(search)} download className="ml-3 underline decoration-rule-strong underline-offset-4">
+            <a
+              href={exportOf(search)}
+              download
+              className="ml-3 inline-block min-h-6 underline decoration-rule-strong underline-offset-4"
+            >
               As CSV
             </a>
           )}

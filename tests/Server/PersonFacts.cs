@@ -1,0 +1,82 @@
+using System.Net;
+using System.Text.Json;
+using AtticLedger.StandIns.Slipway;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>Pages of people, and what a folio says of a site's content, over HTTP.</summary>
+public class PersonFacts(Installation here)
+{
+    [Fact]
+    public async Task A_person_has_the_sites_they_are_granted_something_at_by_the_strongest_power()
+    {
+        await here.Quiet();
+        var bell = await here.SignIn("n.bell");
+        var site = await here.NewSite("person-a", new SlipwayEntry("p:s0004", "edit"), new SlipwayEntry("team:PIL", "read"));
+        var unit = await here.NewSite("person-b", new SlipwayEntry("team:PIL", "read"));
+        var everybody = await here.NewSite("person-c", new SlipwayEntry("everyone", "read"));
+        var page = await bell.Get($"/api/people/{await Vane(bell)}");
+
+        Assert.Equal("i.vane@merrowby.example", page.GetProperty("person").GetProperty("mail").GetString());
+        var sites = page.GetProperty("sites").EnumerateArray().ToDictionary(one => one.GetProperty("id").GetInt64());
+        Assert.Equal(("edit", JsonValueKind.Null), (sites[site].GetProperty("power").GetString(), sites[site].GetProperty("through").ValueKind));
+        Assert.Equal(("view", "all of Pilotage"), (sites[unit].GetProperty("power").GetString(), sites[unit].GetProperty("through").GetString()));
+        Assert.DoesNotContain(everybody, sites.Keys);
+        Assert.Equal(page.GetProperty("total").GetInt32(), sites.Count);
+
+        var owned = await bell.Get($"/api/register?limit=0&where={Uri.EscapeDataString("owners.value:is:i.vane@merrowby.example")}");
+        Assert.Equal(owned.GetProperty("total").GetInt32(), page.GetProperty("owns").GetInt32());
+    }
+
+    [Fact]
+    public async Task A_part_bounds_what_is_told_of_a_person_and_owners_look_up_themselves_only()
+    {
+        await here.Quiet();
+        var (bell, nair, vane) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"), await here.SignIn("i.vane"));
+        var id = await Vane(bell);
+        var (whole, part) = (await bell.Get($"/api/people/{id}"), await nair.Get($"/api/people/{id}"));
+        Assert.InRange(part.GetProperty("total").GetInt32(), 1, whole.GetProperty("total").GetInt32() - 1);
+        Assert.All(part.GetProperty("sites").EnumerateArray(), site => Assert.Contains(site.GetProperty("unit").GetProperty("code").GetString(), new[] { "MAR", "PIL", "VTS", "TUG", "DRE" }));
+
+        Assert.Equal(id, (await vane.Get($"/api/people/{id}")).GetProperty("person").GetProperty("id").GetInt64());
+        var other = await vane.Send(HttpMethod.Get, $"/api/people/{id + 1}");
+        var nobody = await vane.Send(HttpMethod.Get, "/api/people/999999");
+        Assert.Equal((HttpStatusCode.NotFound, HttpStatusCode.NotFound), (other.Status, nobody.Status));
+    }
+
+    [Fact]
+    public async Task A_folio_says_what_a_site_consists_of_what_stands_below_it_and_where_facts_come_from()
+    {
+        var (bell, nair) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"));
+        var parent = await here.NewSite("family", new SlipwayEntry("everyone", "read"));
+        here.Slipway.Edit(records =>
+        {
+            foreach (var (slug, team) in new[] { ("family-near", "PIL"), ("family-far", "LEG") })
+            {
+                records.Sites[$"t-{slug}"] = records.Sites["t-family"] with { Id = $"t-{slug}", Slug = slug, Title = slug, Team = team, Parent = "t-family", Bytes = 1000 };
+            }
+        });
+        await here.ReadSlipway();
+        var child = await here.SiteId("family-near");
+
+        var content = (await bell.Get($"/api/sites/{parent}")).GetProperty("content");
+        Assert.Equal(["family-far", "family-near"], content.GetProperty("children").EnumerateArray().Select(one => one.GetProperty("title").GetString()));
+        Assert.False(content.GetProperty("hasParent").GetBoolean());
+
+        // A site below that is outside the part is counted and not named.
+        var seen = (await nair.Get($"/api/sites/{parent}")).GetProperty("content");
+        Assert.Equal(["family-near"], seen.GetProperty("children").EnumerateArray().Select(one => one.GetProperty("title").GetString()));
+        Assert.Equal(1, seen.GetProperty("hiddenChildren").GetInt32());
+
+        var folio = await bell.Get($"/api/sites/{child}");
+        Assert.Equal(parent, folio.GetProperty("content").GetProperty("parent").GetProperty("id").GetInt64());
+        Assert.Contains("who is let in", folio.GetProperty("sources").EnumerateArray().Select(source => source.GetProperty("fact").GetString()));
+        here.Slipway.Edit(records =>
+        {
+            records.Sites.Remove("t-family-near");
+            records.Sites.Remove("t-family-far");
+        });
+    }
+
+    private static async Task<long> Vane(Caller who) => (await who.Get("/api/find?text=i.vane")).GetProperty("people")[0].GetProperty("person").GetProperty("id").GetInt64();
+}
