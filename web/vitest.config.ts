@@ -7,5 +7,5 @@ export default defineConfig({
   root: fileURLToPath(new URL("../tests/web", import.meta.url)),
   plugins: [react()],
   server: { fs: { strict: false } },
-  test: { environment: "jsdom" },
+  test: { environment: "jsdom", setupFiles: ["./setup.ts"] },
 });

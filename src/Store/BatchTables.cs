@@ -11,7 +11,7 @@ public sealed record BatchLineRow(BatchLine Line, OrderState? Order, string? Hos
 /// <summary>Deeds on many sites, with a line for each.</summary>
 public static class BatchTables
 {
-    private const string BatchColumns = "id, deed, state, by_person, reason, planned_at, started_at, ended_at, words";
+    private const string BatchColumns = "id, deed, state, by_person, reason, planned_at, started_at, ended_at, words, gain, lose";
     private const string LineColumns = "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.words, l.order_id, l.approval_id";
 
     public static async Task<Batch?> Batch(this NpgsqlConnection connection, BatchId id) =>
@@ -42,13 +42,29 @@ public static class BatchTables
             row => new BatchLineRow(ReadLine(row), (OrderState?)row.OrNull<short>(9), row.TextOrNull(10), (ApprovalState?)row.OrNull<short>(11)),
             batch.Value);
 
+    /// <summary>How many lines of some batches stand where, without reading them.</summary>
+    public static async Task<ILookup<BatchId, (BatchOutcome Outcome, int Count)>> BatchCounts(this NpgsqlConnection connection, IReadOnlyCollection<BatchId> batches) =>
+        (await connection.Rows(
+            """
+            select l.batch, l.state, o.state, a.state, count(*)::integer from batch_line l
+            left join host_order o on o.id = l.order_id left join approval a on a.id = l.approval_id
+            where l.batch = any($1) group by l.batch, l.state, o.state, a.state
+            """,
+            row => (
+                Batch: new BatchId(row.GetGuid(0)),
+                Outcome: BatchOutcomes.Of((BatchLineState)row.GetInt16(1), (OrderState?)row.OrNull<short>(2), (ApprovalState?)row.OrNull<short>(3)),
+                Count: row.GetInt32(4)),
+            (object)batches.Select(batch => batch.Value).ToArray()))
+        .GroupBy(row => (row.Batch, row.Outcome))
+        .ToLookup(same => same.Key.Batch, same => (same.Key.Outcome, same.Sum(row => row.Count)));
+
     public static Task Put(this Change change, Batch batch) =>
         change.Connection.Run(
             $"""
-            insert into batch ({BatchColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+            insert into batch ({BatchColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
             on conflict (id) do update set state = excluded.state, reason = excluded.reason, started_at = excluded.started_at, ended_at = excluded.ended_at, words = excluded.words
             """,
-            batch.Id.Value, batch.Deed, (short)batch.State, batch.By.Value, batch.Reason, batch.PlannedAt, Sql.Moment(batch.StartedAt), Sql.Moment(batch.EndedAt), batch.Words);
+            batch.Id.Value, batch.Deed, (short)batch.State, batch.By.Value, batch.Reason, batch.PlannedAt, Sql.Moment(batch.StartedAt), Sql.Moment(batch.EndedAt), batch.Words, batch.Gain, batch.Lose);
 
     public static async Task AddLines(this Change change, IReadOnlyList<BatchLine> lines)
     {
@@ -89,6 +105,8 @@ public static class BatchTables
             StartedAt = row.OrNull<DateTimeOffset>(6),
             EndedAt = row.OrNull<DateTimeOffset>(7),
             Words = row.TextOrNull(8),
+            Gain = row.GetInt32(9),
+            Lose = row.GetInt32(10),
         };
 
     private static BatchLine ReadLine(NpgsqlDataReader row) =>

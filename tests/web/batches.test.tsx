@@ -1,15 +1,6 @@
-// @vitest-environment jsdom
 import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
-import { afterEach, describe, expect, it, vi } from "vitest";
+import { describe, expect, it } from "vitest";
 import { openAt } from "./open";
-
-Element.prototype.scrollIntoView = () => undefined;
-window.scrollTo = () => undefined;
-
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 
 const batch = {
   id: "b1",

@@ -60,6 +60,11 @@ public sealed record Batch
 
     public string? Reason { get; init; }
 
+    /// <summary>How many different people by name the plan lets in somewhere; <see cref="Lose"/> whom it takes something from.</summary>
+    public int Gain { get; init; }
+
+    public int Lose { get; init; }
+
     public required DateTimeOffset PlannedAt { get; init; }
 
     public DateTimeOffset? StartedAt { get; init; }
@@ -98,18 +103,18 @@ public enum BatchLineState : byte
 }
 
 /// <summary>What a line would come to, in a few numbers.</summary>
-/// <param name="Lose">People by name who lose some power.</param>
+/// <param name="Gain">How many people by name gain some power; <paramref name="Lose"/> likewise.</param>
 /// <param name="Cleared">Rules that the site keeps afterwards.</param>
 /// <param name="Remains">What the deed cannot reach, in sentences.</param>
 public sealed record LineEffect(
-    IReadOnlyList<PersonId> Gain, IReadOnlyList<PersonId> Lose, bool ShutsDoors, IReadOnlyList<RuleId> Cleared, IReadOnlyList<RuleId> Opened, string? NeedsSecond, IReadOnlyList<string> Remains)
+    int Gain, int Lose, bool ShutsDoors, IReadOnlyList<RuleId> Cleared, IReadOnlyList<RuleId> Opened, string? NeedsSecond, IReadOnlyList<string> Remains)
 {
-    public static LineEffect None { get; } = new([], [], false, [], [], null, []);
+    public static LineEffect None { get; } = new(0, 0, false, [], [], null, []);
 
     public static LineEffect Of(Decision.Plan plan) =>
         new(
-            [.. plan.Effect.Powers.SelectMany(power => power.Gain).Distinct()],
-            [.. plan.Effect.Powers.SelectMany(power => power.Lose).Distinct()],
+            plan.Effect.Powers.SelectMany(power => power.Gain).Distinct().Count(),
+            plan.Effect.Powers.SelectMany(power => power.Lose).Distinct().Count(),
             plan.Effect.Powers.Any(power => power.Shut.Count > 0),
             plan.Effect.Cleared,
             plan.Effect.Opened,

@@ -17,6 +17,7 @@ public static class BulkDeeds
             NarrowReach.Deed => NarrowReach.Remedy(new SiteLine(facts.Site, facts.House, facts.Roll)).Has(out var permitted)
                 ? NarrowReach.Decide(facts, new NarrowWish(permitted, reason), new OrderId(newOrder), doer)
                 : new Decision.Refusal(["A limit over this site is not known, so it cannot be told how far to narrow it. Narrow it by itself."]),
+            PutAway.Deed when doer.As == Capacity.Owner => new Decision.Refusal(["Owners put their sites away one by one, so that each can be stopped for a while."]),
             PutAway.Deed => PutAway.Decide(facts, Away(reason), new OrderId(newOrder), doer),
             AskOwners.Deed => AskOwners.Decide(facts, reason, doer),
             _ => throw new InvalidOperationException($"The deed {deed} is not done on many sites at once."),

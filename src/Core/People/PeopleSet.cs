@@ -6,7 +6,7 @@ namespace AtticLedger.Core.People;
 /// A set of people by their places on a <see cref="Roll"/>: a sorted list where there are few, one bit for each place
 /// where there are many. Immutable; sets of one roll only are combined. What changes nothing gives back the same set.
 /// </summary>
-public sealed class PeopleSet : IEquatable<PeopleSet>
+public sealed partial class PeopleSet : IEquatable<PeopleSet>
 {
     /// <summary>Above so many people, bits take less room and time than places.</summary>
     private const int MostListed = 1024;
@@ -38,61 +38,6 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
         int[] sorted = [.. places];
         Array.Sort(sorted);
         return OfSorted(sorted);
-    }
-
-    /// <summary>The union of many sets, made in one go.</summary>
-    public static PeopleSet UnionOf(IReadOnlyList<PeopleSet> sets)
-    {
-        var largest = Empty;
-        var (distinctSets, listedPlaces) = (0, 0);
-        foreach (var set in sets)
-        {
-            listedPlaces += set.listed?.Length ?? 0;
-            if (!set.IsEmpty && !ReferenceEquals(set, largest))
-            {
-                distinctSets++;
-                largest = set.Count > largest.Count ? set : largest;
-            }
-        }
-
-        return distinctSets <= 1 ? largest : Marked(largest, sets, listedPlaces);
-    }
-
-    /// <summary>How many people several sets have together, without putting them together.</summary>
-    public static int CountOfUnion<T>(T[] of, Func<T, PeopleSet> setOf)
-    {
-        PeopleSet? only = null;
-        var (several, length) = (false, 0);
-        foreach (var one in of)
-        {
-            var set = setOf(one);
-            if (!set.IsEmpty)
-            {
-                several |= only is not null && !ReferenceEquals(only, set);
-                only = set;
-                length = Math.Max(length, set.Words);
-            }
-        }
-
-        if (!several)
-        {
-            return only?.Count ?? 0;
-        }
-
-        var marked = Scratch(length);
-        foreach (var one in of)
-        {
-            setOf(one).MarkIn(marked);
-        }
-
-        var count = 0;
-        for (var i = 0; i < length; i++)
-        {
-            count += BitOperations.PopCount(marked[i]);
-        }
-
-        Array.Clear(marked, 0, length);
-        return count;
     }
 
     public bool Contains(int place) =>
@@ -288,89 +233,6 @@ public sealed class PeopleSet : IEquatable<PeopleSet>
 
         var set = new PeopleSet(bits, count);
         return count > MostListed ? set : count == 0 ? Empty : new PeopleSet([.. set.PlacesOfBits()]);
-    }
-
-    // Sets every place's bit; for many lists in a row that is quicker than sorting what they have together.
-    private static PeopleSet Marked(PeopleSet largest, IReadOnlyList<PeopleSet> sets, int listedPlaces)
-    {
-        // Often all are of the staff, and the staff among them.
-        if (AreAllIn(largest, sets))
-        {
-            return largest;
-        }
-
-        var length = sets.Max(set => set.Words);
-
-        var isSmall = largest.listed is not null && listedPlaces <= MostListed;
-        var united = isSmall ? Scratch(length) : new ulong[length];
-        foreach (var set in sets)
-        {
-            set.MarkIn(united);
-        }
-
-        return isSmall ? Gathered(united, length, listedPlaces) : OfBits(united, largest);
-    }
-
-    // How many words of bits it takes.
-    private int Words => bits?.Length ?? (IsEmpty ? 0 : (listed![^1] >> 6) + 1);
-
-    private void MarkIn(ulong[] united)
-    {
-        if (listed is not null)
-        {
-            Mark(united, listed);
-            return;
-        }
-
-        for (var i = 0; i < bits!.Length; i++)
-        {
-            united[i] |= bits[i];
-        }
-    }
-
-    private static bool AreAllIn(PeopleSet largest, IReadOnlyList<PeopleSet> sets)
-    {
-        foreach (var set in sets)
-        {
-            if (!largest.Includes(set))
-            {
-                return false;
-            }
-        }
-
-        return true;
-    }
-
-    [ThreadStatic]
-    private static ulong[]? scratch;
-
-    private static ulong[] Scratch(int length)
-    {
-        if (scratch is null || scratch.Length < length)
-        {
-            scratch = new ulong[length + 64];
-        }
-
-        return scratch;
-    }
-
-    // The places that are marked, in order; leaves the scratch clean.
-    private static PeopleSet Gathered(ulong[] marked, int length, int most)
-    {
-        var places = new int[most];
-        var count = 0;
-        for (var i = 0; i < length; i++)
-        {
-            for (var word = marked[i]; word != 0; word &= word - 1)
-            {
-                places[count++] = (i << 6) + BitOperations.TrailingZeroCount(word);
-            }
-
-            marked[i] = 0;
-        }
-
-        Array.Resize(ref places, count);
-        return new PeopleSet(places);
     }
 
     private static void Mark(ulong[] bits, ReadOnlySpan<int> places)

@@ -31,11 +31,22 @@ public sealed class BatchDesk(Database database)
 
         var batch = new Batch { Id = new BatchId(Guid.NewGuid()), Deed = deed, By = viewer.Person, PlannedAt = database.Now };
         var bySite = facts.ToDictionary(one => one.Site.Id);
-        List<BatchLine> lines = [.. sites.Select((site, place) => BatchLine.Planned(batch.Id, place, site, BulkDeeds.Decide(deed, bySite[site], null, Guid.Empty, viewer.Doer())))];
+        var (gain, lose, lines) = (new HashSet<PersonId>(), new HashSet<PersonId>(), new List<BatchLine>(sites.Count));
+        foreach (var (place, site) in sites.Index())
+        {
+            var decision = BulkDeeds.Decide(deed, bySite[site], null, Guid.Empty, viewer.Doer());
+            lines.Add(BatchLine.Planned(batch.Id, place, site, decision));
+            foreach (var power in (decision as Decision.Plan)?.Effect.Powers ?? [])
+            {
+                gain.UnionWith(power.Gain);
+                lose.UnionWith(power.Lose);
+            }
+        }
+
         return await database.Change<BatchResult>(async change =>
         {
             await change.ForgetPlans(change.Now - Batch.PlanKept);
-            await change.Put(batch);
+            await change.Put(batch with { Gain = gain.Count, Lose = lose.Count });
             await change.AddLines(lines);
             return new BatchResult.Done(batch.Id, null);
         });
@@ -46,16 +57,12 @@ public sealed class BatchDesk(Database database)
         database.Read<(Batch, IReadOnlyList<BatchLineRow>)?>(async connection =>
             await connection.Batch(id) is { } batch && MayLook(batch, viewer) ? (batch, await connection.BatchLines(id)) : null);
 
-    public async Task<IReadOnlyList<(Batch Batch, IReadOnlyList<BatchLineRow> Lines)>> Lately(Viewer viewer, TimeSpan since) =>
-        await database.Read(async connection =>
+    public Task<List<(Batch Batch, List<(BatchOutcome Outcome, int Count)> Counts)>> Lately(Viewer viewer, TimeSpan since) =>
+        database.Read(async connection =>
         {
-            var found = new List<(Batch, IReadOnlyList<BatchLineRow>)>();
-            foreach (var batch in (await connection.BatchesSince(database.Now - since)).Where(batch => MayLook(batch, viewer)))
-            {
-                found.Add((batch, await connection.BatchLines(batch.Id)));
-            }
-
-            return found;
+            var batches = (await connection.BatchesSince(database.Now - since)).FindAll(batch => MayLook(batch, viewer));
+            var counts = await connection.BatchCounts([.. batches.Select(batch => batch.Id)]);
+            return batches.ConvertAll(batch => (batch, counts[batch.Id].ToList()));
         });
 
     /// <param name="number">The number of sites as it was typed, where the deed wants it.</param>

@@ -43,12 +43,12 @@ internal static class BatchEndpoints
         };
     }
 
-    private static async Task<Ok<IReadOnlyList<BatchWire>>> List(HttpContext context, BatchDesk desk, LedgerSheet sheet)
+    private static async Task<Ok<IReadOnlyList<BatchSummaryWire>>> List(HttpContext context, BatchDesk desk, LedgerSheet sheet)
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
         var viewer = Viewer.Of(context);
-        return TypedResults.Ok<IReadOnlyList<BatchWire>>([.. (await desk.Lately(viewer, Lately)).Select(found => BatchWire.Of(found.Batch, found.Lines, state, viewer))]);
+        return TypedResults.Ok<IReadOnlyList<BatchSummaryWire>>([.. (await desk.Lately(viewer, Lately)).Select(found => BatchSummaryWire.Of(found.Batch, found.Counts, state))]);
     }
 
     private static async Task<Results<Ok<BatchWire>, ProblemHttpResult>> Look(Guid batch, HttpContext context, BatchDesk desk, LedgerSheet sheet)

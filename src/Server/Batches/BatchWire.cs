@@ -21,11 +21,20 @@ public sealed record OutcomeCountWire(BatchOutcome Outcome, int Count);
 public sealed record RuleCountWire(RuleWire Rule, int Count);
 
 /// <summary>What the deed comes to over all sites for which it is planned or was done.</summary>
-/// <param name="Gain">Different people by name who gain some power on some site; <paramref name="Lose"/> likewise.</param>
+/// <param name="Gain">Different people by name who were planned to gain some power on some site; <paramref name="Lose"/> likewise.</param>
 /// <param name="DoorsShut">On how many sites a door to the outside is shut.</param>
 /// <param name="Seconds">On how many a second person has to agree.</param>
 /// <param name="Remains">On how many something is left that the deed cannot reach.</param>
 public sealed record BatchEffectWire(int Gain, int Lose, int DoorsShut, IReadOnlyList<RuleCountWire> Cleared, IReadOnlyList<RuleCountWire> Opened, int Seconds, int Remains);
+
+/// <summary>A batch in a list.</summary>
+public sealed record BatchSummaryWire(Guid Id, string Deed, BatchState State, PersonWire By, string? Reason, DateTimeOffset PlannedAt, DateTimeOffset? StartedAt, int Sites, IReadOnlyList<OutcomeCountWire> Counts)
+{
+    public static BatchSummaryWire Of(Batch batch, IReadOnlyList<(BatchOutcome Outcome, int Count)> counts, LedgerState state) =>
+        new(
+            batch.Id.Value, batch.Deed, batch.State, PersonWire.Of(batch.By, state.Roll), batch.Reason, batch.PlannedAt, batch.StartedAt, counts.Sum(one => one.Count),
+            [.. counts.OrderBy(one => one.Outcome).Select(one => new OutcomeCountWire(one.Outcome, one.Count))]);
+}
 
 /// <summary>One deed on many sites.</summary>
 /// <param name="MaySteer">Whether the viewer planned it.</param>
@@ -65,17 +74,17 @@ public sealed record BatchWire(
             seen.Count,
             BulkDeeds.WantsNumber(batch.Deed),
             [.. seen.CountBy(one => BatchLineWire.OutcomeOf(one.Row)).OrderBy(pair => pair.Key).Select(pair => new OutcomeCountWire(pair.Key, pair.Value))],
-            EffectOf([.. seen.Select(one => one.Row.Line)], state));
+            EffectOf(batch, [.. seen.Select(one => one.Row.Line)], state));
     }
 
-    private static BatchEffectWire EffectOf(IReadOnlyList<BatchLine> all, LedgerState state)
+    private static BatchEffectWire EffectOf(Batch batch, IReadOnlyList<BatchLine> all, LedgerState state)
     {
         var lines = all.Where(line => line.State is not (BatchLineState.Refused or BatchLineState.Changed)).Select(line => line.Effect).ToList();
         IReadOnlyList<RuleCountWire> Rules(Func<LineEffect, IEnumerable<Core.Terms.RuleId>> of) =>
             [.. lines.SelectMany(of).CountBy(rule => rule).OrderByDescending(pair => pair.Value).ThenBy(pair => pair.Key.Value, StringComparer.Ordinal).Select(pair => new RuleCountWire(RuleWire.Of(pair.Key, state.Rules), pair.Value))];
         return new BatchEffectWire(
-            lines.SelectMany(line => line.Gain).Distinct().Count(),
-            lines.SelectMany(line => line.Lose).Distinct().Count(),
+            batch.Gain,
+            batch.Lose,
             lines.Count(line => line.ShutsDoors),
             Rules(line => line.Cleared),
             Rules(line => line.Opened),
@@ -113,8 +122,8 @@ public sealed record BatchLineWire(
             site.Title,
             site.Address.Has(out var address) ? address : null,
             OutcomeOf(row),
-            line.Effect.Gain.Count,
-            line.Effect.Lose.Count,
+            line.Effect.Gain,
+            line.Effect.Lose,
             line.Effect.ShutsDoors,
             [.. line.Effect.Cleared.Select(rule => RuleWire.Of(rule, state.Rules))],
             [.. line.Effect.Opened.Select(rule => RuleWire.Of(rule, state.Rules))],

@@ -98,10 +98,9 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
         }
     }
 
-    /// <summary>Writes the state to its file, with nothing left to write of its findings.</summary>
+    /// <summary>Writes the state to its file, if there is one yet and nothing is left to write of its findings.</summary>
     public async Task KeepSnapshot()
     {
-        await Current();
         await refreshing.WaitAsync();
         try
         {

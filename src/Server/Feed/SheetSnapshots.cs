@@ -92,6 +92,7 @@ internal sealed class SnapshotKeeper(LedgerSheet sheet, ILogger<SnapshotKeeper> 
         do
         {
             await Keep();
+            await sheet.Advanced.WaitAsync(stoppingToken);
         }
         while (await timer.WaitForNextTickAsync(stoppingToken));
     }

@@ -6,6 +6,8 @@ create table batch (
     state smallint not null check (state between 0 and 3),
     by_person bigint not null references person,
     reason text,
+    gain integer not null,
+    lose integer not null,
     planned_at timestamptz not null,
     started_at timestamptz,
     ended_at timestamptz,

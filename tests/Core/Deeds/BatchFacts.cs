@@ -84,6 +84,14 @@ public class BatchFacts
         Assert.Equal(new PutAwayWish("tidy"), BulkDeeds.Wish(PutAway.Deed, "tidy"));
     }
 
+    [Fact]
+    public void Owners_put_their_sites_away_one_by_one()
+    {
+        var decision = BulkDeeds.Decide(PutAway.Deed, Facts(Site(ToPerson(Power.Own, Vane)), new Harbour()), null, Order, new Doer(Vane, Capacity.Owner));
+
+        Assert.Equal(["Owners put their sites away one by one, so that each can be stopped for a while."], Assert.IsType<Decision.Refusal>(decision).Reasons);
+    }
+
     [Theory]
     [InlineData(OrderState.Asked, BatchOutcome.UnderWay)]
     [InlineData(OrderState.Sent, BatchOutcome.UnderWay)]

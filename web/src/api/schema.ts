@@ -1182,7 +1182,7 @@ export interface components {
         BatchEffectWire: {
             /**
              * Format: int32
-             * @description Different people by name who gain some power on some site; Lose likewise.
+             * @description Different people by name who were planned to gain some power on some site; Lose likewise.
              */
             gain: number;
             /** Format: int32 */
@@ -1259,6 +1259,22 @@ export interface components {
         };
         /** @enum {unknown} */
         BatchState: "planned" | "running" | "stopped" | "ended";
+        /** @description A batch in a list. */
+        BatchSummaryWire: {
+            /** Format: uuid */
+            id: string;
+            deed: string;
+            state: components["schemas"]["BatchState"];
+            by: components["schemas"]["PersonWire"];
+            reason: null | string;
+            /** Format: date-time */
+            plannedAt: string;
+            /** Format: date-time */
+            startedAt: null | string;
+            /** Format: int32 */
+            sites: number;
+            counts: components["schemas"]["OutcomeCountWire"][];
+        };
         /** @description One deed on many sites. */
         BatchWire: {
             /** Format: uuid */
@@ -3420,7 +3436,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchWire"][];
+                    "application/json": components["schemas"]["BatchSummaryWire"][];
                 };
             };
         };

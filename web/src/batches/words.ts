@@ -3,6 +3,8 @@ import { counted } from "../ledger/words";
 
 type Outcome = Wire["BatchOutcome"];
 
+type Counted = Pick<Wire["BatchWire"], "counts">;
+
 interface Deed {
   /** On a button, for sites that are marked. */
   button: string;
@@ -63,11 +65,12 @@ export const outcomeLook: Record<Outcome, string> = {
 };
 
 /** How far it is: "142 done, 3 refused by the host". */
-export const standing = (batch: Wire["BatchWire"]) =>
+export const standing = (batch: Counted) =>
   batch.counts.map(({ outcome, count }) => `${count.toLocaleString("en-GB")} ${outcomesWords[outcome]}`).join(", ");
 
-export const countOf = (batch: Wire["BatchWire"], ...outcomes: Outcome[]) =>
+export const countOf = (batch: Counted, ...outcomes: Outcome[]) =>
   batch.counts.filter(({ outcome }) => outcomes.includes(outcome)).reduce((sum, { count }) => sum + count, 0);
 
 /** Whether nothing of it is to come any more. */
-export const isOver = (batch: Wire["BatchWire"]) => batch.state === "ended" && countOf(batch, "under-way") === 0;
+export const isOver = (batch: Counted & Pick<Wire["BatchWire"], "state">) =>
+  batch.state === "ended" && countOf(batch, "under-way") === 0;

@@ -1,6 +1,7 @@
 import { Link } from "@tanstack/react-router";
 import type { Wire } from "../api/client";
 import { ago, capital, counted, listed } from "../ledger/words";
+import { inBytes } from "../attic/TimeBar";
 import { Section } from "./Section";
 
 type Folio = Wire["FolioWire"];
@@ -17,12 +18,12 @@ export function Content({ folio }: { folio: Folio }) {
       (site) => site.pages,
       (sum) => counted(sum, "page"),
     ),
-    known(below, (site) => site.bytes, room),
+    known(below, (site) => site.bytes, inBytes),
   ].filter((total) => total !== null);
   return (
     <Section title="What it consists of">
       <Line term="Pages" value={isKnown("pages") ? (content.pages ?? 0).toLocaleString("en-GB") : "not known"} />
-      <Line term="Storage" value={isKnown("storage") ? room(content.bytes ?? 0) : "not known"} />
+      <Line term="Storage" value={isKnown("storage") ? inBytes(content.bytes ?? 0) : "not known"} />
       <Line
         term="Web domains"
         value={isKnown("web domains") ? (content.domains.length > 0 ? listed(content.domains) : "none") : "not known"}
@@ -106,12 +107,4 @@ function known(sites: Related[], of: (site: Related) => number | null, words: (s
   return values.length > 0 && values.every((value) => value !== null)
     ? words(values.reduce((sum, value) => sum + value, 0))
     : null;
-}
-
-/** Room in the units that people buy disks in: 1 MB is a million bytes. */
-function room(bytes: number): string {
-  const units = ["bytes", "kB", "MB", "GB", "TB"];
-  const step = bytes < 1000 ? 0 : Math.min(units.length - 1, Math.floor(Math.log10(bytes) / 3));
-  const value = bytes / 1000 ** step;
-  return `${value.toLocaleString("en-GB", { maximumFractionDigits: value < 10 && step > 0 ? 1 : 0 })} ${units[step] ?? ""}`;
 }
