@@ -44,7 +44,7 @@ public class KilledBatch(Installation here)
         try
         {
             var bell = await here.SignIn("n.bell", await KilledServer.Answering(port));
-            await Installation.Until(async () => (await bell.Get("/api/register?limit=0")).GetProperty("total").GetInt32() == Sites, "the sites are read");
+            await Installation.Until(async () => (await bell.Get("/api/register?limit=0")).GetProperty("total").GetInt32() == Sites, "the sites are read", seconds: 60);
             slipway.Faults = new Faults(seed: 11, loseBefore: 2, loseAfter: 3, refuse: 10, busy: 0, TimeSpan.FromMilliseconds(2));
             var sites = (await bell.Get("/api/register/range")).GetProperty("sites").EnumerateArray().Select(site => site.GetInt64()).ToList();
             var batch = (await bell.Post("/api/batches", new { deed = "site.narrow", sites })).GetProperty("id").GetGuid();
@@ -52,7 +52,7 @@ public class KilledBatch(Installation here)
 
             foreach (var effects in new[] { 20, 150 })
             {
-                await Installation.Until(() => Task.FromResult(slipway.Read(records => records.Effects.Count) >= effects), $"{effects} sites are narrowed");
+                await Installation.Until(() => Task.FromResult(slipway.Read(records => records.Effects.Count) >= effects), $"{effects} sites are narrowed", seconds: 180);
                 server.Kill(entireProcessTree: true);
                 await server.WaitForExitAsync();
                 server = KilledServer.Start(name, address, port);
