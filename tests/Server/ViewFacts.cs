@@ -59,6 +59,14 @@ public class ViewFacts(Installation here)
     }
 
     [Fact]
+    public async Task A_sentence_of_any_length_is_not_kept()
+    {
+        var bell = await here.SignIn("n.bell");
+        var answer = await bell.Post("/api/views", new { name = "long", view = new { sentence = new { filter = $"name eq \"{new string('x', 8000)}\"" } }, isShared = false }, HttpStatusCode.UnprocessableEntity);
+        Assert.Contains("8000 is the most", answer.GetProperty("title").GetString());
+    }
+
+    [Fact]
     public async Task A_list_as_a_file_has_the_lines_of_the_sentence_that_one_may_see_and_no_formulas()
     {
         await here.Quiet();

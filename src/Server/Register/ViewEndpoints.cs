@@ -27,6 +27,7 @@ internal static class ViewEndpoints
 {
     private const int LongestName = 80;
     private const int MostViews = 100;
+    private const int LongestSentence = 8000;
 
     public static void MapViews(this IEndpointRouteBuilder app)
     {
@@ -54,6 +55,12 @@ internal static class ViewEndpoints
             return TypedResults.Problem(statusCode: 422, title: $"A view needs a name of 1 to {LongestName} characters.");
         }
 
+        var sentence = JsonSerializer.Serialize(wish.View, JsonSerializerOptions.Web);
+        if (sentence.Length > LongestSentence)
+        {
+            return TypedResults.Problem(statusCode: 422, title: $"The sentence is {sentence.Length} characters long as it is kept; {LongestSentence} is the most.");
+        }
+
         var state = await sheet.Current();
         try
         {
@@ -66,7 +73,7 @@ internal static class ViewEndpoints
                     return TypedResults.Problem(statusCode: 422, title: $"{MostViews} views are the most that one keeps.", detail: "Forget one first.");
                 }
 
-                var id = await change.Keep(new KeptView(0, viewer.Account, viewer.Person, name, JsonSerializer.Serialize(wish.View, JsonSerializerOptions.Web), wish.IsShared, null));
+                var id = await change.Keep(new KeptView(0, viewer.Account, viewer.Person, name, sentence, wish.IsShared, null));
                 await change.Saw(id, viewer.Account, count);
                 return TypedResults.Ok(new ViewIdWire(id));
             });
