@@ -1,4 +1,3 @@
-using AtticLedger.Cli.Demo;
 using AtticLedger.StandIns.Slipway;
 using AtticLedger.Store;
 
@@ -31,13 +30,8 @@ public class KilledBatch(Installation here)
                 };
             }
         });
-        var address = await here.Run(app => app.MapSlipway(slipway, Installation.Token, TimeProvider.System));
-        var name = await Databases.Migrated();
+        var (name, address) = await KilledServer.Founded(here, slipway);
         await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
-        await MerrowbyHouse.Found(database);
-        await database.Change(async change => await change.PutAccount(
-            await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
-            Role.Administrator, null, Accounts.SignIn.Hash(Installation.Password)));
 
         var port = Installation.FreePort();
         var server = KilledServer.Start(name, address, port);

@@ -29,13 +29,7 @@ public class KilledServer(Installation here)
             Working = [new("a", "b")],
             Live = [new("a", "b")],
         });
-        var address = await here.Run(app => app.MapSlipway(slipway, Installation.Token, TimeProvider.System));
-        var name = await Databases.Migrated();
-        await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
-        await MerrowbyHouse.Found(database);
-        await database.Change(async change => await change.PutAccount(
-            await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
-            Role.Administrator, null, Accounts.SignIn.Hash(Installation.Password)));
+        var (name, address) = await Founded(here, slipway);
 
         var port = Installation.FreePort();
         using var first = Start(name, address, port);
@@ -64,6 +58,19 @@ public class KilledServer(Installation here)
         {
             second.Kill(entireProcessTree: true);
         }
+    }
+
+    /// <summary>A database of its own with the demo's house and one administrator, and a host of its own.</summary>
+    internal static async Task<(string Database, Uri Slipway)> Founded(Installation here, SlipwayBooks slipway)
+    {
+        var address = await here.Run(app => app.MapSlipway(slipway, Installation.Token, TimeProvider.System));
+        var name = await Databases.Migrated();
+        await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
+        await MerrowbyHouse.Found(database);
+        await database.Change(async change => await change.PutAccount(
+            await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
+            Role.Administrator, null, Accounts.SignIn.Hash(Installation.Password)));
+        return (name, address);
     }
 
     internal static Process Start(string database, Uri slipway, int port)

@@ -2,6 +2,7 @@ import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
 import type { Wire } from "../api/client";
 import { Button } from "../ledger/Button";
+import { SiteName } from "../ledger/SiteName";
 import { counted, listed } from "../ledger/words";
 import { outcomeLook, outcomeWords } from "./words";
 
@@ -32,16 +33,7 @@ export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: numbe
                 {at + 1}
               </td>
               <td className="max-w-0 min-w-[220px] py-1.5 pr-3 pl-2">
-                <Link
-                  to="/sites/$site"
-                  params={{ site: line.site.toString() }}
-                  className="block truncate font-semibold hover:underline"
-                >
-                  <bdi>{line.title}</bdi>
-                </Link>
-                <span className="block truncate font-address text-[12.5px] text-second">
-                  {line.address ?? "no address"}
-                </span>
+                <SiteName site={line.site} title={line.title} address={line.address} />
               </td>
               <td
                 className={clsx(

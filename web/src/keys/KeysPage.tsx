@@ -3,6 +3,7 @@ import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useEffect } from "react";
 import { api, ok, type Wire } from "../api/client";
+import { SiteName } from "../ledger/SiteName";
 import { counted, inWords, listed, onDate } from "../ledger/words";
 
 type Line = Wire["KeyLineWire"];
@@ -125,14 +126,7 @@ function KeyLine({ line, isBar }: { line: Line; isBar: boolean }) {
         )}
       </td>
       <td className="max-w-0 min-w-[200px] pl-2">
-        <Link
-          to="/sites/$site"
-          params={{ site: line.site.toString() }}
-          className="block truncate font-semibold hover:underline"
-        >
-          <bdi>{line.title}</bdi>
-        </Link>
-        <span className="block truncate font-address text-[12.5px] text-second">{line.address ?? "no address"}</span>
+        <SiteName site={line.site} title={line.title} address={line.address} />
       </td>
       <td className="px-2">{line.unit?.name ?? <span className="text-second">none, or not known</span>}</td>
       <td className="px-2">

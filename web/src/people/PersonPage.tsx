@@ -3,6 +3,7 @@ import { Link, useParams } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useEffect, useState } from "react";
 import { api, ApiError, ok, type Wire } from "../api/client";
+import { SiteName } from "../ledger/SiteName";
 import { capital, counted, onDate } from "../ledger/words";
 import { writeClause } from "../register/clause";
 
@@ -156,15 +157,14 @@ function Sites({ page }: { page: Page }) {
                   {powers[site.power]}
                 </td>
                 <td className="py-1.5 pr-3 pl-2">
-                  <Link
-                    to="/sites/$site"
-                    params={{ site: site.id.toString() }}
-                    className="font-semibold hover:underline"
-                  >
-                    <bdi>{site.title}</bdi>
-                  </Link>
-                  {site.existence === "attic" && <span className="text-second"> (in the attic)</span>}
-                  <span className="block font-address text-[12.5px] text-second">{site.address ?? "no address"}</span>
+                  <SiteName
+                    site={site.id}
+                    title={site.title}
+                    address={site.address}
+                    note={
+                      site.existence === "attic" && <span className="font-normal text-second"> (in the attic)</span>
+                    }
+                  />
                 </td>
                 <td className="py-1.5 pr-3">{site.unit?.name ?? "none"}</td>
                 <td className="py-1.5 pr-4">

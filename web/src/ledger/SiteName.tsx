@@ -1,0 +1,27 @@
+import { Link } from "@tanstack/react-router";
+import type { ReactNode } from "react";
+
+interface Props {
+  site: number;
+  title: string;
+  address: string | null;
+  /** Said after the name. */
+  note?: ReactNode;
+}
+
+/** A site in a table: its name, which leads to its folio, over its address. */
+export function SiteName({ site, title, address, note }: Props) {
+  return (
+    <>
+      <Link
+        to="/sites/$site"
+        params={{ site: site.toString() }}
+        className="block truncate font-semibold hover:underline"
+      >
+        <bdi>{title}</bdi>
+        {note}
+      </Link>
+      <span className="block truncate font-address text-[12.5px] text-second">{address ?? "no address"}</span>
+    </>
+  );
+}
