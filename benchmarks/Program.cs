@@ -49,8 +49,7 @@ async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Mea
         sheet.Write(to);
     });
     var time = roll.Time;
-    var rebuild = await Timing.Median(async () => await register.ReadAll());
-    var copyTo = await Timing.Median(register.CopyTo);
+    var (rebuild, copyTo) = await Timing.Beside(async () => await register.ReadAll(), register.CopyTo);
     var snapshot = await Timing.Median(() =>
     {
         var (_, rows) = SnapshotFile.Read(file);

@@ -7,17 +7,24 @@ internal static class Timing
 {
     public const int Times = 7;
 
-    public static async Task<double> Median(Func<Task> what, int times = Times)
+    public static async Task<double> Median(Func<Task> what) => (await Beside(what, () => Task.CompletedTask)).One;
+
+    /// <summary>Two by turns, so that a slow minute of the machine is charged to both.</summary>
+    public static async Task<(double One, double Other)> Beside(Func<Task> one, Func<Task> other)
     {
-        await what();
-        var all = new List<double>();
-        for (var i = 0; i < times; i++)
+        await one();
+        await other();
+        var (all, others) = (new List<double>(), new List<double>());
+        for (var i = 0; i < Times; i++)
         {
-            GC.Collect();
-            all.Add(await Once(what));
+            foreach (var (what, times) in new[] { (one, all), (other, others) })
+            {
+                GC.Collect();
+                times.Add(await Once(what));
+            }
         }
 
-        return At(all, 0.5);
+        return (At(all, 0.5), At(others, 0.5));
     }
 
     public static async Task<double> Once(Func<Task> what)

@@ -25,8 +25,7 @@ public static class SheetTables
         await using var beside = await database.Source.OpenConnectionAsync(stop);
         await using var transaction = await beside.BeginTransactionAsync(System.Data.IsolationLevel.RepeatableRead, stop);
         await beside.Run($"set transaction snapshot '{snapshot}'");
-        await using var grants = new GrantStream(await beside.BeginBinaryExportAsync(
-            "copy (select site, power, person, people_group, unit, subject, proof, is_link, through from site_grant order by site) to stdout (format binary)", stop));
+        await using var grants = await GrantStream.Open(beside, stop);
         await using var command = new NpgsqlCommand(SiteTables.Select("order by id"), connection);
         await using var reader = await command.ExecuteReaderAsync(stop);
         var batch = new List<SiteFacts>(Batch);
@@ -97,96 +96,5 @@ public static class SheetTables
             units.Select(unit => unit.Value).ToArray(),
             units.Select(unit => unit.Size).ToArray(),
             change.UnitsOfPeople.Select(unit => unit.Value).ToArray());
-    }
-
-    /// <summary>Grants in the order of their sites. What is granted alike at many sites is one grant in memory.</summary>
-    private sealed class GrantStream(NpgsqlBinaryExporter rows) : IAsyncDisposable
-    {
-        private readonly Dictionary<(short Power, long Id, byte Kind, short Proof), Grant> alike = [];
-        private long site = long.MinValue;
-        private Grant? next;
-
-        public List<Grant> Of(long wanted)
-        {
-            var found = new List<Grant>(16);
-            while (site <= wanted)
-            {
-                if (site == wanted && next is not null)
-                {
-                    found.Add(next);
-                }
-
-                if (rows.StartRow() < 0)
-                {
-                    site = long.MaxValue;
-                    break;
-                }
-
-                site = rows.Read<long>();
-                next = Read();
-            }
-
-            return found;
-        }
-
-        public ValueTask DisposeAsync() => rows.DisposeAsync();
-
-        private Grant Read()
-        {
-            var power = rows.Read<short>();
-            var person = Maybe();
-            var group = Maybe();
-            string? unit = null;
-            if (rows.IsNull)
-            {
-                rows.Skip();
-            }
-            else
-            {
-                unit = rows.Read<string>();
-            }
-
-            string? subject = null;
-            if (person is null && group is null && unit is null)
-            {
-                subject = rows.Read<string>();
-            }
-            else
-            {
-                rows.Skip();
-            }
-
-            var proof = rows.Read<short>();
-            var isLink = rows.Read<bool>();
-            DateOnly? through = null;
-            if (rows.IsNull)
-            {
-                rows.Skip();
-            }
-            else
-            {
-                through = rows.Read<DateOnly>();
-            }
-
-            Grant Make() => new StoredGrant((Power)power, subject ?? (person is not null ? "person" : group is not null ? "group" : "unit"), person, group, unit, (Proof)proof, isLink, through).Grant("");
-            if (isLink || through is not null || unit is not null)
-            {
-                return Make();
-            }
-
-            var key = (power, person ?? group ?? 0, (byte)(person is not null ? 0 : group is not null ? 1 : subject![0]), proof);
-            return alike.TryGetValue(key, out var grant) ? grant : alike[key] = Make();
-        }
-
-        private long? Maybe()
-        {
-            if (rows.IsNull)
-            {
-                rows.Skip();
-                return null;
-            }
-
-            return rows.Read<long>();
-        }
     }
 }

@@ -12,7 +12,7 @@ namespace AtticLedger.Core.Doors;
 internal sealed class Openings(Roll roll)
 {
     private static readonly OpeningBounds Nothing = OpeningBounds.Exactly(Opening.Nothing);
-    private readonly ConcurrentDictionary<(PersonId, Proof), OpeningBounds> ofPeople = new();
+    private readonly OpeningBounds?[][] ofPeople = [.. Enum.GetValues<Proof>().Select(_ => new OpeningBounds?[roll.People.Count])];
     private readonly ConcurrentDictionary<(GroupId, Proof), OpeningBounds> ofGroups = new();
     private readonly ConcurrentDictionary<(Subject, Proof), OpeningBounds> ofOthers = new();
 
@@ -25,7 +25,7 @@ internal sealed class Openings(Roll roll)
 
         return grant.Subject switch
         {
-            Subject.OnePerson(var person) => ofPeople.GetOrAdd((person, grant.Proof), key => OfPerson(key.Item1, key.Item2)),
+            Subject.OnePerson(var person) => OfPerson(person, grant.Proof),
             Subject.OneGroup(var group) => ofGroups.GetOrAdd((group, grant.Proof), key => OfGroup(roll.Expand(key.Item1), key.Item2)),
             var other => ofOthers.GetOrAdd((other, grant.Proof), key => OfOther(key.Item1, key.Item2)),
         };
@@ -44,9 +44,10 @@ internal sealed class Openings(Roll roll)
     private static OpeningBounds Outside(OutsideLevel who, Proof proof) =>
         OpeningBounds.Exactly(new(PeopleSet.Empty, true, PeopleSet.Empty, DoorSet.Of(new Door(who, proof))));
 
+    // By far the most grants are to one person; two that make the same opening at once do no harm.
     private OpeningBounds OfPerson(PersonId person, Proof proof) =>
         roll.PlaceOf(person) is { } place
-            ? OpeningBounds.Exactly(Split(PeopleSet.Of([place]), false, proof))
+            ? ofPeople[(int)proof][place] ??= OpeningBounds.Exactly(Split(PeopleSet.Of([place]), false, proof))
             : new OpeningBounds(Opening.Nothing, new Opening(PeopleSet.Empty, false, roll.Guests, NamedDoor(proof)));
 
     private OpeningBounds OfGroup(Expansion expansion, Proof proof) =>

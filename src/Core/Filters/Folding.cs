@@ -1,9 +1,24 @@
+using System.Buffers;
+
 namespace AtticLedger.Core.Filters;
 
 /// <summary>Text compares without case unless an attribute is exact.</summary>
 public static class Folding
 {
-    public static bool Holds(Comparison comparison, string value, string literal, bool isExact)
+    /// <summary>A test of many values against one text.</summary>
+    public static Func<string, bool> Test(Comparison comparison, string literal, bool isExact)
+    {
+        if (comparison != Comparison.Co || literal.Length == 0)
+        {
+            return value => Holds(comparison, value, literal, isExact);
+        }
+
+        // The same answers as Contains gives, found several times faster.
+        var sought = SearchValues.Create([literal], isExact ? StringComparison.Ordinal : StringComparison.OrdinalIgnoreCase);
+        return value => value.AsSpan().ContainsAny(sought);
+    }
+
+    private static bool Holds(Comparison comparison, string value, string literal, bool isExact)
     {
         var kind = isExact ? StringComparison.Ordinal : StringComparison.OrdinalIgnoreCase;
         return comparison switch

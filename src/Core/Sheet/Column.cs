@@ -63,11 +63,16 @@ public abstract class Column
 public sealed class Column<TValue> : Column
     where TValue : notnull
 {
+    private const int NotLooked = -2;
+
     private readonly Distinct<Known<TValue>> values;
     private readonly ArraySegment<Known<TValue>> distinct;
     private readonly IComparer<TValue> order;
     private readonly SnapshotCodec<Known<TValue>> codec;
     private Ranking ranking;
+
+    // The code of what nobody said, -1 if all is said; looked for when it is first asked.
+    private int unknown = NotLooked;
 
     private Column(Codes codes, Distinct<Known<TValue>> values, IComparer<TValue> order, Ranking ranking, SnapshotCodec<Known<TValue>> codec)
         : base(codes)
@@ -120,9 +125,9 @@ public sealed class Column<TValue> : Column
     internal Mask WhereAmong(IEnumerable<int> codes, Func<TValue, bool> holds)
     {
         var verdicts = new Truth[distinct.Count];
-        for (var code = 0; code < verdicts.Length; code++)
+        if (CodeOfUnknown is >= 0 and var unsaid)
         {
-            verdicts[code] = distinct[code].IsUnknown ? Truth.Unknown : Truth.No;
+            verdicts[unsaid] = Truth.Unknown;
         }
 
         foreach (var code in codes)
@@ -131,6 +136,28 @@ public sealed class Column<TValue> : Column
             {
                 verdicts[code] = Truth.Yes;
             }
+        }
+
+        return Judged(verdicts);
+    }
+
+    /// <summary>Compares by the order of the column: the place of the literal is looked up, and then only ranks are compared.</summary>
+    internal Mask WhereInOrder(Comparison comparison, TValue literal)
+    {
+        var ranked = Ranked();
+        var ranks = ranked.Ranks;
+        var equals = ranked.First(code => !distinct[code].Has(out var value) || order.Compare(value, literal) >= 0);
+        var greaters = ranked.First(code => !distinct[code].Has(out var value) || order.Compare(value, literal) > 0);
+        var noValues = ranked.First(code => !distinct[code].Has(out _));
+        var less = Truths.Of(comparison is Comparison.Lt or Comparison.Le or Comparison.Ne);
+        var equal = Truths.Of(comparison is Comparison.Eq or Comparison.Le or Comparison.Ge);
+        var greater = Truths.Of(comparison is Comparison.Gt or Comparison.Ge or Comparison.Ne);
+        var none = Truths.Of(comparison == Comparison.Ne);
+        var verdicts = new Truth[distinct.Count];
+        for (var code = 0; code < verdicts.Length; code++)
+        {
+            var rank = ranks[code];
+            verdicts[code] = rank < equals ? less : rank < greaters ? equal : rank < noValues ? greater : distinct[code].IsNone ? none : Truth.Unknown;
         }
 
         return Judged(verdicts);
@@ -156,14 +183,7 @@ public sealed class Column<TValue> : Column
 
     internal override int[] SortRanks(bool down)
     {
-        var known = Volatile.Read(ref ranking);
-        if (known.Count != distinct.Count)
-        {
-            known = known.With(distinct, Comparer<Known<TValue>>.Create(InOrder));
-            Volatile.Write(ref ranking, known);
-        }
-
-        var ranks = known.Ranks.ToArray();
+        var ranks = Ranked().Ranks.ToArray();
         if (down)
         {
             var last = distinct.Select((value, code) => value.Has(out _) ? ranks[code] : -1).DefaultIfEmpty(-1).Max();
@@ -181,6 +201,33 @@ public sealed class Column<TValue> : Column
         var fresh = new Distinct<Known<TValue>>();
         var old = values.Part;
         return new Column<TValue>(codes.Select(code => fresh.CodeOf(old[code])), fresh, order, Ranking.None, codec);
+    }
+
+    private int CodeOfUnknown
+    {
+        get
+        {
+            var code = Volatile.Read(ref unknown);
+            if (code == NotLooked)
+            {
+                code = distinct.AsSpan().IndexOf(Known<TValue>.Unknown);
+                Volatile.Write(ref unknown, code);
+            }
+
+            return code;
+        }
+    }
+
+    private Ranking Ranked()
+    {
+        var known = Volatile.Read(ref ranking);
+        if (known.Count != distinct.Count)
+        {
+            known = known.With(distinct, Comparer<Known<TValue>>.Create(InOrder));
+            Volatile.Write(ref ranking, known);
+        }
+
+        return known;
     }
 
     private int InOrder(Known<TValue> a, Known<TValue> b) =>

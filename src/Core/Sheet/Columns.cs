@@ -28,7 +28,7 @@ public abstract class Columns<TLine>
             Filter<TLine>.Number(var number, var comparison, var literal) =>
                 As<Span>(number).Where(comparison, span => Compared(span, comparison, literal)),
             Filter<TLine>.Moment(var moment, var comparison, var literal) =>
-                As<DateTimeOffset>(moment).Where(comparison, instant => Truths.Of(Holds(instant.CompareTo(literal), comparison))),
+                As<DateTimeOffset>(moment).WhereInOrder(comparison, literal),
             Filter<TLine>.Flag(var flag, var comparison, var literal) =>
                 As<bool>(flag).Where(comparison, value => Truths.Of((value == literal) == (comparison == Comparison.Eq))),
             _ => throw new InvalidOperationException("Every kind of filter is evaluated above."),
@@ -108,19 +108,11 @@ public abstract class Columns<TLine>
         };
 
     /// <summary>Text that may be in an index is looked up there; otherwise each distinct value is judged.</summary>
-    private protected virtual Mask Texts(TextAttribute<TLine> text, Comparison comparison, string literal) =>
-        As<string>(text).Where(comparison, value => Truths.Of(Folding.Holds(comparison, value, literal, text.IsExact)));
-
-    private static bool Holds(int order, Comparison comparison) =>
-        comparison switch
-        {
-            Comparison.Eq => order == 0,
-            Comparison.Ne => order != 0,
-            Comparison.Gt => order > 0,
-            Comparison.Ge => order >= 0,
-            Comparison.Lt => order < 0,
-            _ => order <= 0,
-        };
+    private protected virtual Mask Texts(TextAttribute<TLine> text, Comparison comparison, string literal)
+    {
+        var test = Folding.Test(comparison, literal, text.IsExact);
+        return As<string>(text).Where(comparison, value => Truths.Of(test(value)));
+    }
 
     private sealed class AnySuch(Columns<TLine> columns) : IAnyElementVisitor<TLine, Mask>
     {

@@ -80,6 +80,6 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
 
         // The index only says which values are worth a look; it is made when it is first wanted and grows with the values.
         var index = indexes.AddOrUpdate(text.Name, _ => TextIndex.Of(column.Distinct), (_, known) => known.Upto(column.Distinct));
-        return column.WhereAmong(index.Candidates(literal), value => Folding.Holds(comparison, value, literal, text.IsExact));
+        return column.WhereAmong(index.Candidates(literal), Folding.Test(comparison, literal, text.IsExact));
     }
 }

@@ -36,10 +36,12 @@ public sealed class ListColumn<TElement> : Column
     private readonly Distinct<CodedList> lists;
     private readonly ArraySegment<TElement> elements;
     private readonly ArraySegment<CodedList> distinct;
+    private ListIndex index;
 
-    private ListColumn(Codes codes, Distinct<TElement> values, Distinct<CodedList> lists, KeptColumns<TElement> parts)
+    private ListColumn(Codes codes, Distinct<TElement> values, Distinct<CodedList> lists, KeptColumns<TElement> parts, ListIndex index)
         : base(codes)
     {
+        this.index = index;
         this.values = values;
         this.lists = lists;
         Parts = parts;
@@ -47,7 +49,7 @@ public sealed class ListColumn<TElement> : Column
         distinct = lists.Part;
     }
 
-    public static ListColumn<TElement> Empty(AttributeList<TElement> parts) => new(Codes.None, new(), new(), KeptColumns<TElement>.Empty(parts));
+    public static ListColumn<TElement> Empty(AttributeList<TElement> parts) => new(Codes.None, new(), new(), KeptColumns<TElement>.Empty(parts), ListIndex.None);
 
     /// <summary>The distinct elements as columns of their own.</summary>
     public KeptColumns<TElement> Parts { get; }
@@ -68,7 +70,7 @@ public sealed class ListColumn<TElement> : Column
         }
 
         var empty = Empty(parts);
-        return new ListColumn<TElement>(Codes.Of(from.Numbers(), lists.Length), values, new Distinct<CodedList>(lists), new ListColumn<TElement>(Codes.None, values, new(), empty.Parts).WithParts());
+        return new ListColumn<TElement>(Codes.Of(from.Numbers(), lists.Length), values, new Distinct<CodedList>(lists), new ListColumn<TElement>(Codes.None, values, new(), empty.Parts, ListIndex.None).WithParts(), ListIndex.None);
     }
 
     internal override void Write(ISnapshotWriter to, IElementCodecs elements)
@@ -114,26 +116,15 @@ public sealed class ListColumn<TElement> : Column
         }
 
         var changed = Codes.With(coded);
-        return IsWorn(lists.Count, changed) ? Anew(changed) : new ListColumn<TElement>(changed, values, lists, WithParts());
+        return IsWorn(lists.Count, changed) ? Anew(changed) : new ListColumn<TElement>(changed, values, lists, WithParts(), Volatile.Read(ref index));
     }
 
     /// <summary>An incomplete list answers yes where the element is found, else cannot tell.</summary>
     public Mask Any(Mask ofElements)
     {
-        var verdicts = new Truth[distinct.Count];
-        for (var code = 0; code < verdicts.Length; code++)
-        {
-            var (codes, complete) = distinct[code];
-            var found = complete ? Truth.No : Truth.Unknown;
-            foreach (var element in codes)
-            {
-                found = found.Or(ofElements[element]);
-            }
-
-            verdicts[code] = found;
-        }
-
-        return Judged(verdicts);
+        var known = Volatile.Read(ref index).Upto(distinct, elements.Count);
+        Volatile.Write(ref index, known);
+        return Judged(known.Any(distinct, ofElements));
     }
 
     public Mask Any(Func<TElement, bool> holds) => Any(Parts.Judge(place => Truths.Of(holds(elements[place]))));
@@ -207,6 +198,6 @@ public sealed class ListColumn<TElement> : Column
         var fresh = Empty(Parts.Attributes);
         var (old, oldElements) = (lists.Part, values.Part);
         var renamed = codes.Select(code => fresh.lists.CodeOf(new CodedList([.. old[code].Elements.Select(element => fresh.values.CodeOf(oldElements[element]))], old[code].Complete)));
-        return new ListColumn<TElement>(renamed, fresh.values, fresh.lists, fresh.WithParts());
+        return new ListColumn<TElement>(renamed, fresh.values, fresh.lists, fresh.WithParts(), ListIndex.None);
     }
 }

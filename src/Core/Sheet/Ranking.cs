@@ -40,6 +40,19 @@ internal sealed class Ranking
         return new Ranking(merged) { ranks = ranks };
     }
 
+    /// <summary>The rank of the first value for which something holds that holds for all after it too; none at all, a number beyond all ranks.</summary>
+    public int First(Func<int, bool> holds)
+    {
+        var (from, to) = (0, sorted.Length);
+        while (from < to)
+        {
+            var middle = (from + to) / 2;
+            (from, to) = holds(sorted[middle]) ? (from, middle) : (middle + 1, to);
+        }
+
+        return from < sorted.Length ? Ranks[sorted[from]] : int.MaxValue;
+    }
+
     /// <summary>For each code its rank, from 0.</summary>
     public ReadOnlySpan<int> Ranks => ranks;
 }

@@ -82,14 +82,41 @@ internal sealed class TextIndex
         }
 
         postings.Sort((a, b) => a.Count.CompareTo(b.Count));
-        var shared = postings[0].AsEnumerable();
+        var shared = postings[0];
         foreach (var posting in postings.Skip(1).Take(2))
         {
-            var with = posting;
-            shared = shared.Where(code => with.AsSpan().BinarySearch(code) >= 0);
+            shared = Shared(shared, posting);
         }
 
         return shared.Concat(Enumerable.Range(first.Count, upto - first.Count));
+    }
+
+    private static int[] Shared(ReadOnlySpan<int> few, ReadOnlySpan<int> many)
+    {
+        var shared = new List<int>(few.Length);
+        foreach (var code in few)
+        {
+            many = many[Before(many, code)..];
+            if (many.Length > 0 && many[0] == code)
+            {
+                shared.Add(code);
+            }
+        }
+
+        return [.. shared];
+    }
+
+    // How many codes are less than one: a search that widens from the start, for the next is mostly near.
+    private static int Before(ReadOnlySpan<int> sorted, int code)
+    {
+        var reach = 1;
+        while (reach < sorted.Length && sorted[reach] < code)
+        {
+            reach *= 2;
+        }
+
+        var at = sorted[..Math.Min(reach + 1, sorted.Length)].BinarySearch(code);
+        return at < 0 ? ~at : at;
     }
 
     // One growing list has the same first values in the same or a grown array; an older version of it has fewer.

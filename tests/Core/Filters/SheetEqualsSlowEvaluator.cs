@@ -24,15 +24,17 @@ public class SheetEqualsSlowEvaluator
         from name in Gen.Int[0, 3]
         from visits in Gen.Int[-1, 2]
         from known in Gen.Int[0, 4]
+        from edited in Gen.Int[-2, 4]
         select Site(grants) with
         {
             Name = name switch { 0 => Known<string>.Unknown, 1 => Known<string>.None, 2 => Known.Of("Dredge log"), _ => Known.Of("Tug rota") },
             Stage = known == 1 ? Known<Stage>.Unknown : Known.Of((Stage)state),
             Sharing = known == 0 ? Known<Sharing>.Unknown : Site(grants).Sharing,
             Visits = visits < 0 ? Known<int>.Unknown : Known.Of(visits),
+            LastEdit = edited < 0 ? (edited == -1 ? Known<DateTimeOffset>.None : Known<DateTimeOffset>.Unknown) : Known.Of(Day(edited)),
         };
 
-    private static readonly Gen<FilterSyntax> AnyLeaf = Gen.Int[0, 9].Select(Gen.Enum<Comparison>(), Gen.Int[0, 3]).Select((which, comparison, value) =>
+    private static readonly Gen<FilterSyntax> AnyLeaf = Gen.Int[0, 10].Select(Gen.Enum<Comparison>(), Gen.Int[0, 3]).Select((which, comparison, value) =>
     {
         var ordered = comparison is Comparison.Co or Comparison.Sw or Comparison.Ew ? Comparison.Ge : comparison;
         var equal = comparison == Comparison.Ne ? Comparison.Ne : Comparison.Eq;
@@ -47,6 +49,7 @@ public class SheetEqualsSlowEvaluator
             6 => new FilterSyntax.Within("owners", new FilterSyntax.And(Compare("standing", ordered, SiteAttributes.StandingWords[value]), Compare("fit", equal, value > 1)), 1),
             7 => new FilterSyntax.Present(new[] { "name", "visits", "owners", "stage" }[value], 1),
             8 => Compare("name", equal, null),
+            9 => Compare("edited", ordered, Day(value)),
             _ => Compare("beyond", equal, value > 1),
         });
     });
@@ -75,6 +78,8 @@ public class SheetEqualsSlowEvaluator
                 && mask.Lines(Truth.Unknown).SequenceEqual(Enumerable.Range(0, slow.Count).Where(line => slow[line] == Truth.Unknown));
         }, iter: 400);
 
+    private static DateTimeOffset Day(int day) => new(2026, 11, 1 + (2 * day), 7, 0, 0, TimeSpan.Zero);
+
     private static FilterSyntax Compare(string name, Comparison comparison, object? value) => new FilterSyntax.Compare(name, comparison, new Literal(value, 1), 1);
 
     private static string Written(FilterSyntax filter) =>
@@ -95,6 +100,7 @@ public class SheetEqualsSlowEvaluator
             null => "null",
             string text => $"\"{text}\"",
             bool flag => flag ? "true" : "false",
+            DateTimeOffset instant => $"\"{instant:yyyy-MM-dd'T'HH:mm:ss'Z'}\"",
             decimal number => number.ToString(System.Globalization.CultureInfo.InvariantCulture),
             _ => throw new InvalidOperationException(),
         };
@@ -154,6 +160,7 @@ public class SheetEqualsSlowEvaluator
         {
             "name" => Of(line.Site.Name, text => [text]),
             "stage" => Of(line.Site.Stage, stage => [(decimal)(int)stage]),
+            "edited" => Of(line.Site.LastEdit, instant => [instant]),
             "visits" => Of(line.Site.Visits, visits => [(decimal)visits]),
             "view.outside" => Of(line.Outside(Power.View), Each),
             "edit.inside" => Of(line.Inside(Power.Edit), Each),

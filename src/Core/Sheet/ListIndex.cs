@@ -1,0 +1,99 @@
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Sheet;
+
+/// <summary>
+/// In which of the first distinct lists of a column each element stands. Immutable; lists that came later are looked through
+/// one by one until there are too many.
+/// </summary>
+internal sealed class ListIndex
+{
+    private const int MostLoose = 2048;
+
+    private readonly int count;
+    private readonly int[] starts;
+    private readonly int[] listsOf;
+    private readonly int[] incomplete;
+
+    private ListIndex(int count, int[] starts, int[] listsOf, int[] incomplete)
+    {
+        this.count = count;
+        this.starts = starts;
+        this.listsOf = listsOf;
+        this.incomplete = incomplete;
+    }
+
+    public static ListIndex None { get; } = new(0, [0], [], []);
+
+    /// <summary>The index for as many lists and perhaps more: lists are only ever added.</summary>
+    public ListIndex Upto(ArraySegment<CodedList> lists, int elements) => lists.Count - count <= MostLoose ? this : Of(lists, elements);
+
+    /// <summary>For each list whether an element of it holds; an incomplete list answers yes where one does, else cannot tell.</summary>
+    public Truth[] Any(ArraySegment<CodedList> lists, Mask ofElements)
+    {
+        // Where much is found, going through all lists in a row is quicker than hopping between them.
+        var isSparse = ofElements.Lines(Truth.Yes).Concat(ofElements.Lines(Truth.Unknown)).Sum(element => ListsOf(element).Length) < count / 4;
+        var verdicts = new Truth[lists.Count];
+        if (isSparse)
+        {
+            foreach (var list in incomplete)
+            {
+                verdicts[list] = Truth.Unknown;
+            }
+
+            foreach (var truth in (ReadOnlySpan<Truth>)[Truth.Unknown, Truth.Yes])
+            {
+                foreach (var element in ofElements.Lines(truth))
+                {
+                    foreach (var list in ListsOf(element))
+                    {
+                        verdicts[list] = truth;
+                    }
+                }
+            }
+        }
+
+        for (var code = isSparse ? count : 0; code < verdicts.Length; code++)
+        {
+            var (elements, complete) = lists[code];
+            var found = complete ? Truth.No : Truth.Unknown;
+            foreach (var element in elements)
+            {
+                found = found.Or(ofElements[element]);
+            }
+
+            verdicts[code] = found;
+        }
+
+        return verdicts;
+    }
+
+    private static ListIndex Of(ArraySegment<CodedList> lists, int elements)
+    {
+        var starts = new int[elements + 1];
+        foreach (var element in lists.SelectMany(list => list.Elements))
+        {
+            starts[element + 1]++;
+        }
+
+        for (var element = 0; element < elements; element++)
+        {
+            starts[element + 1] += starts[element];
+        }
+
+        var listsOf = new int[starts[^1]];
+        var next = starts[..^1];
+        for (var code = 0; code < lists.Count; code++)
+        {
+            foreach (var element in lists[code].Elements)
+            {
+                listsOf[next[element]++] = code;
+            }
+        }
+
+        return new ListIndex(lists.Count, starts, listsOf, [.. Enumerable.Range(0, lists.Count).Where(code => !lists[code].Complete)]);
+    }
+
+    // Elements that came after the index stand only in lists that did too.
+    private ReadOnlySpan<int> ListsOf(int element) => element + 1 < starts.Length ? listsOf.AsSpan(starts[element]..starts[element + 1]) : [];
+}
