@@ -4,6 +4,7 @@ import type { Wire } from "../api/client";
 import { Button } from "../ledger/Button";
 import type { RegisterSearch } from "../search";
 import { ClauseForm } from "./ClauseForm";
+import { FilterField } from "./FilterField";
 import { Find, popoverLook } from "./SentencePart";
 
 interface Props {
@@ -96,7 +97,7 @@ export function AndMore(props: Props) {
   );
 }
 
-function Written({ search, whole, problem, onFilter, onLeave }: Props & { onLeave: () => void }) {
+function Written({ search, attributes, whole, problem, onFilter, onLeave }: Props & { onLeave: () => void }) {
   const [text, setText] = useState(search.filter ?? "");
   return (
     <div className="w-[440px] p-4">
@@ -106,18 +107,16 @@ function Written({ search, whole, problem, onFilter, onLeave }: Props & { onLeav
           onFilter(text.trim() || undefined);
         }}
       >
-        <label className="block font-semibold">
+        <label className="block font-semibold" htmlFor="filter-by-hand">
           And also
-          <textarea
-            value={text}
-            rows={3}
-            spellCheck={false}
-            placeholder='owners[standing eq "left"]'
-            aria-describedby="filter-problem"
-            onChange={(event) => setText(event.target.value)}
-            className="mt-1 block w-full rounded-[4px] border border-rule-strong bg-sheet px-2 py-1.5 font-address text-[13px] font-normal placeholder:text-second"
-          />
         </label>
+        <FilterField
+          text={text}
+          onChange={setText}
+          attributes={attributes}
+          search={search}
+          describedBy="filter-problem"
+        />
         <p id="filter-problem" role="alert" className="mt-1 text-[13px] text-madder">
           {problem?.part === "filter" ? `Column ${problem.column}: ${problem.message}.` : ""}
         </p>

@@ -1,0 +1,130 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import clsx from "clsx";
+import { useId, useRef, useState, type KeyboardEvent } from "react";
+import { api, ok, type Wire } from "../api/client";
+import type { RegisterSearch } from "../search";
+import { completed, completionAt, fitting, quoted } from "./completion";
+
+const most = 8;
+
+interface Props {
+  text: string;
+  onChange: (text: string) => void;
+  attributes: Wire["AttributeWire"][];
+  search: RegisterSearch;
+  describedBy: string;
+}
+
+/** A filter written by hand; what may come next is offered below it. */
+export function FilterField({ text, onChange, attributes, search, describedBy }: Props) {
+  const [caret, setCaret] = useState(text.length);
+  const [active, setActive] = useState(-1);
+  const [isOffering, setIsOffering] = useState(true);
+  const field = useRef<HTMLTextAreaElement>(null);
+  const id = useId();
+  const completion = completionAt(text, caret, attributes);
+  const { unit, reach, rule, stage, where } = search;
+  const part = completion.typed.replace(/^"/, "");
+  const values = useQuery({
+    queryKey: ["choices", completion.valuesOf?.name, { unit, reach, rule, stage, where }, "written", part],
+    queryFn: () =>
+      ok(
+        api.GET("/api/register/choices", {
+          params: {
+            query: {
+              ...(Object.fromEntries(
+                Object.entries({ unit, reach, rule, stage, where }).filter(([, value]) => value !== undefined),
+              ) as RegisterSearch),
+              of: completion.valuesOf?.name ?? "",
+              find: part,
+            },
+          },
+        }),
+      ),
+    enabled: completion.valuesOf !== undefined,
+    placeholderData: keepPreviousData,
+  });
+  const known = completion.valuesOf
+    ? (values.data?.values ?? []).map((value) => ({
+        insert: quoted(value.key),
+        words: value.count.toLocaleString("en-GB"),
+      }))
+    : completion.options;
+  const options = isOffering ? fitting(known, completion.typed).slice(0, most) : [];
+  const accept = (insert: string) => {
+    const next = completed(text, caret, completion.from, insert);
+    onChange(next.text);
+    setCaret(next.caret);
+    setActive(-1);
+    requestAnimationFrame(() => field.current?.setSelectionRange(next.caret, next.caret));
+  };
+  const onKey = (event: KeyboardEvent<HTMLTextAreaElement>) => {
+    const chosen = options[active];
+    if ((event.key === "ArrowDown" || event.key === "ArrowUp") && options.length > 0) {
+      const step = event.key === "ArrowDown" ? 1 : -1;
+      setActive((at) => (at + step + options.length + (at < 0 && step < 0 ? 1 : 0)) % options.length);
+    } else if (event.key === "ArrowDown") setIsOffering(true);
+    else if ((event.key === "Enter" || event.key === "Tab") && chosen && !event.shiftKey) accept(chosen.insert);
+    else if (event.key === "Enter") event.currentTarget.form?.requestSubmit();
+    else if (event.key === "Escape" && options.length > 0) {
+      event.stopPropagation();
+      setIsOffering(false);
+      setActive(-1);
+    } else return;
+    event.preventDefault();
+  };
+  return (
+    <>
+      <textarea
+        ref={field}
+        id="filter-by-hand"
+        value={text}
+        rows={3}
+        spellCheck={false}
+        placeholder='owners[standing eq "left"]'
+        aria-describedby={describedBy}
+        aria-autocomplete="list"
+        aria-controls={options.length > 0 ? id : undefined}
+        aria-activedescendant={active >= 0 && active < options.length ? `${id}-${active}` : undefined}
+        onKeyDown={onKey}
+        onSelect={(event) => setCaret(event.currentTarget.selectionEnd)}
+        onChange={(event) => {
+          onChange(event.target.value);
+          setCaret(event.target.selectionEnd);
+          setIsOffering(true);
+          setActive(-1);
+        }}
+        className="mt-1 block w-full rounded-[4px] border border-rule-strong bg-sheet px-2 py-1.5 font-address text-[13px] font-normal placeholder:text-second"
+      />
+      {options.length > 0 && (
+        <div
+          id={id}
+          role="listbox"
+          aria-label="What may come next"
+          className="mt-2 rounded-[4px] border border-rule text-[13px] font-normal"
+        >
+          {options.map((option, place) => (
+            <div
+              key={option.insert}
+              id={`${id}-${place}`}
+              role="option"
+              tabIndex={-1}
+              aria-selected={place === active}
+              onMouseDown={(event) => {
+                event.preventDefault();
+                accept(option.insert);
+              }}
+              className={clsx(
+                "flex min-h-6 cursor-pointer items-baseline gap-3 px-2 hover:bg-bar",
+                place === active && "bg-bookmark",
+              )}
+            >
+              <span className="max-w-[60%] truncate font-address">{option.insert.trim()}</span>
+              <span className="min-w-0 flex-1 truncate text-second">{option.words}</span>
+            </div>
+          ))}
+        </div>
+      )}
+    </>
+  );
+}
