@@ -30,7 +30,7 @@ describe("what the address bar carries", () => {
       readRegisterSearch({
         unit: 3,
         sort: 4,
-        where: "class:is:Open",
+        where: 5,
         verdict: "perhaps",
         site: "x",
         filter: "",
@@ -38,6 +38,14 @@ describe("what the address bar carries", () => {
       }),
     ).toEqual({});
     expect(readRegisterSearch({ site: -1 })).toEqual({});
+    expect(readRegisterSearch({ show: ["", 4], where: {} })).toEqual({});
+  });
+
+  it("takes one value that was written by hand for a list of one", () => {
+    expect(readRegisterSearch({ where: "class:is:Open", show: "pages" })).toEqual({
+      where: ["class:is:Open"],
+      show: ["pages"],
+    });
     expect(readJournalSearch({ deed: "site.narrow", site: "12", other: true })).toEqual({
       deed: "site.narrow",
       site: 12,

@@ -128,7 +128,9 @@ const routeTree = root.addChildren([
 ]);
 
 /** Every page by its address. Each book is loaded when it is opened. */
-export const makeRouter = (history?: RouterHistory) => createRouter({ routeTree, ...(history && { history }) });
+// Strict: a page sees of the address only what it has read, whatever else somebody wrote there.
+export const makeRouter = (history?: RouterHistory) =>
+  createRouter({ routeTree, search: { strict: true }, ...(history && { history }) });
 
 declare module "@tanstack/react-router" {
   interface Register {

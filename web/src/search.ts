@@ -35,7 +35,7 @@ const whole = <Key extends string>(raw: Raw, key: Key): Partial<Record<Key, numb
 };
 
 const texts = <Key extends string>(raw: Raw, key: Key): Partial<Record<Key, string[]>> => {
-  const values = Array.isArray(raw[key]) ? raw[key].filter((value) => typeof value === "string" && value !== "") : [];
+  const values = [raw[key]].flat().filter((value) => typeof value === "string" && value !== "");
   return values.length > 0 ? ({ [key]: values } as Record<Key, string[]>) : {};
 };
 

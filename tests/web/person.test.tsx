@@ -1,0 +1,75 @@
+import { fireEvent, screen, within } from "@testing-library/react";
+import { describe, expect, it } from "vitest";
+import { person, vane } from "./fixtures";
+import { openAt } from "./open";
+
+describe("a person's page", () => {
+  const site = (id: number, title: string, power: string, more: Record<string, unknown> = {}) => ({
+    id,
+    title,
+    address: `slipway.example/${id}`,
+    unit: null,
+    power,
+    through: null,
+    onlyFit: false,
+    existence: "here",
+    ...more,
+  });
+  const page = {
+    person: vane,
+    kind: "staff",
+    unit: { code: "MAR", name: "Marine Operations" },
+    standing: "leaving",
+    day: "2099-12-01",
+    mailFails: true,
+    owns: 1,
+    edits: 1,
+    offers: [{ id: "o7", title: "Tide tables", isToThem: true, state: "open", through: "2099-11-30" }],
+    sites: [
+      site(1, "Claims rota", "own", { onlyFit: true }),
+      site(2, "Storm desk", "edit", { through: "group Pilots" }),
+      site(3, "Old log", "view", { existence: "attic" }),
+    ],
+    total: 5,
+  };
+
+  it("says how they stand, what they do at each site and by what", async () => {
+    await openAt("/people/3", { "GET /api/people/3": page });
+    expect(await screen.findByRole("heading", { name: "Idris Vane" })).toBeTruthy();
+    expect(screen.getByText("leaving, the last day in is 1 Dec 2099")).toBeTruthy();
+    expect(screen.getByText("Mail to this address has failed.")).toBeTruthy();
+    expect(within(screen.getByRole("row", { name: /Claims rota/ })).getByText("the only fit owner")).toBeTruthy();
+    expect(within(screen.getByRole("row", { name: /Storm desk/ })).getByText("Group Pilots")).toBeTruthy();
+    expect(within(screen.getByRole("row", { name: /Old log/ })).getByText("(in the attic)")).toBeTruthy();
+    expect(screen.getByText("2 more are not listed.")).toBeTruthy();
+    expect(screen.getByRole("link", { name: "Tide tables" }).getAttribute("href")).toBe("/offers/o7");
+    const owned = screen.getByRole("link", { name: "See the owned ones in the register" }).getAttribute("href");
+    expect(decodeURIComponent(owned ?? "")).toContain("owners.value:is:idris.vane@merrowby.example");
+  });
+
+  it("shows one kind of site alone, with how many of each there are", async () => {
+    await openAt("/people/3", { "GET /api/people/3": page });
+    fireEvent.click(await screen.findByRole("button", { name: "Edited 1" }));
+    expect(screen.queryByRole("row", { name: /Claims rota/ })).toBeNull();
+    expect(screen.getByRole("row", { name: /Storm desk/ })).toBeTruthy();
+  });
+
+  it("says so of somebody who is not there, and of somebody without a site", async () => {
+    await openAt("/people/4", {});
+    expect(await screen.findByRole("heading", { name: "There is no such person" })).toBeTruthy();
+    document.body.replaceChildren();
+    await openAt("/people/5", {
+      "GET /api/people/5": {
+        ...page,
+        person: person(5, "Juno Lisle"),
+        owns: 0,
+        edits: 0,
+        sites: [],
+        total: 0,
+        offers: [],
+      },
+    });
+    expect(await screen.findByText("No site that you may see is like that.")).toBeTruthy();
+    expect(screen.queryByRole("link", { name: "See the owned ones in the register" })).toBeNull();
+  });
+});
