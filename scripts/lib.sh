@@ -194,6 +194,13 @@ await() {
     fail "The $2 does not answer at $1; its log is $3/$2.log."
 }
 
+# server_start NAME FOLDER PORT: one server; there may be several on one database.
+server_start() {
+    mkdir -p "$2/snapshots"
+    ATTIC_WEB=$ROOT/web/dist ATTIC_SNAPSHOTS=$2/snapshots launch "$1" "$2" dotnet "$ROOT/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" --urls "http://127.0.0.1:$3"
+    await "http://127.0.0.1:$3/health" "$1" "$2"
+}
+
 # instance_start FOLDER demo|empty: database, migration, stand-ins and server, on the ports in the environment.
 instance_start() {
     local folder=$1 kind=$2
@@ -215,9 +222,7 @@ instance_start() {
         export ATTIC_SLIPWAY=http://127.0.0.1:$SLIPWAY_PORT ATTIC_FRONT=http://127.0.0.1:$FRONT_PORT ATTIC_STAFF=http://127.0.0.1:$STAFF_PORT
         export ATTIC_SMTP=smtp://127.0.0.1:$SMTP_PORT ATTIC_MAIL_FROM=attic-ledger@merrowby.example ATTIC_DEMO=true
     fi
-    mkdir -p "$folder/snapshots"
-    ATTIC_WEB=$ROOT/web/dist ATTIC_SNAPSHOTS=$folder/snapshots launch server "$folder" dotnet "$ROOT/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" --urls "http://127.0.0.1:$ATTIC_PORT"
-    await "http://127.0.0.1:$ATTIC_PORT/health" server "$folder"
+    server_start server "$folder" "$ATTIC_PORT"
     if [ "$kind" = demo ] && [ ! -f "$folder/demo-is-read" ]; then
         local i
         for i in $(seq 1 300); do
@@ -231,6 +236,22 @@ instance_start() {
 
 has_sites() {
     [ -n "$(PGPASSWORD=$PG_SERVER "$PG_BIN/psql" -At -h 127.0.0.1 -p "$ATTIC_DATABASE_PORT" -U attic_server attic -c "select 1 from source where name = 'Slipway' and complete" 2>/dev/null)" ]
+}
+
+# many_start FOLDER SITES: an installation without stand-ins that has read a generated register; an administrator and a
+# steward have yet to choose their passwords, by ATTIC_FIRST_LINK and ATTIC_SECOND_LINK.
+many_start() {
+    local folder=$1
+    unset ATTIC_SLIPWAY ATTIC_FRONT ATTIC_STAFF ATTIC_SMTP ATTIC_DEMO
+    mkdir -p "$folder"
+    chmod 711 "$folder"
+    export ATTIC_SITES=$2 ATTIC_PORT ATTIC_DATABASE_PORT
+    ATTIC_PORT=$(free_port) ATTIC_DATABASE_PORT=$(free_port)
+    "$ROOT/attic" generate --sites "$ATTIC_SITES" --seed 7 "$folder/bundle"
+    BUNDLE=$folder/bundle PG_OPTIONS="-c fsync=off -c shared_buffers=1GB -c work_mem=64MB" instance_start "$folder" empty
+    account() { "$ROOT/attic" account add --mail "$1@merrowby.example" --name "$2" --address "http://127.0.0.1:$ATTIC_PORT" "${@:3}"; }
+    ATTIC_FIRST_LINK=$(account first "Nora Bell" --role Administrator) ATTIC_SECOND_LINK=$(account second "Hari Nair" --role Steward --part U000)
+    export ATTIC_FIRST_LINK ATTIC_SECOND_LINK
 }
 
 instance_stop() {

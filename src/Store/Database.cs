@@ -13,6 +13,8 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
 
     public NpgsqlDataSource Source => source;
 
+    public Rolls Rolls { get; } = new();
+
     public DateTimeOffset Now => HouseTime.Microsecond(clock.GetUtcNow());
 
     /// <summary>Reads one state of the database: a repeatable-read snapshot.</summary>
@@ -35,7 +37,7 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
             {
                 await using var connection = await source.OpenConnectionAsync(stop);
                 await using var transaction = await connection.BeginTransactionAsync(IsolationLevel.Serializable, stop);
-                var result = await change(new Change(connection, Now));
+                var result = await change(new Change(connection, Now, Rolls));
                 await transaction.CommitAsync(stop);
                 return result;
             }
@@ -50,8 +52,15 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
     public Task Change(Func<Change, Task> change, CancellationToken stop = default) =>
         Change(async within => { await change(within); return 0; }, stop);
 
-    public ValueTask DisposeAsync() => source.DisposeAsync();
+    public ValueTask DisposeAsync()
+    {
+        Rolls.Dispose();
+        return source.DisposeAsync();
+    }
 }
 
 /// <summary>A transaction that is under way, and the one instant that all it writes carries.</summary>
-public sealed record Change(NpgsqlConnection Connection, DateTimeOffset Now);
+public sealed record Change(NpgsqlConnection Connection, DateTimeOffset Now, Rolls Rolls)
+{
+    public Task<Core.People.Roll> Roll(HouseTime time) => Rolls.Of(Connection, Now, time);
+}

@@ -6,7 +6,7 @@ namespace AtticLedger.Store;
 
 public static class PeopleTables
 {
-    /// <summary>Everybody, all units and all groups, at an instant.</summary>
+    /// <summary>Everybody, all units and all groups, at an instant; all of it is read. <see cref="Rolls"/> reads it only where something changed.</summary>
     public static async Task<Roll> Roll(this NpgsqlConnection connection, DateTimeOffset now, HouseTime time)
     {
         var people = await connection.Rows(

@@ -12,6 +12,7 @@ namespace AtticLedger.Core.Doors;
 internal sealed class Openings(Roll roll)
 {
     private static readonly OpeningBounds Nothing = OpeningBounds.Exactly(Opening.Nothing);
+    private readonly OpeningBounds?[] ofStrangers = [.. Enum.GetValues<Proof>().Select(_ => (OpeningBounds?)null)];
     private readonly OpeningBounds?[][] ofPeople = [.. Enum.GetValues<Proof>().Select(_ => new OpeningBounds?[roll.People.Count])];
     private readonly ConcurrentDictionary<(GroupId, Proof), OpeningBounds> ofGroups = new();
     private readonly ConcurrentDictionary<(Subject, Proof), OpeningBounds> ofOthers = new();
@@ -48,7 +49,7 @@ internal sealed class Openings(Roll roll)
     private OpeningBounds OfPerson(PersonId person, Proof proof) =>
         roll.PlaceOf(person) is { } place
             ? ofPeople[(int)proof][place] ??= OpeningBounds.Exactly(Split(PeopleSet.Of([place]), false, proof))
-            : new OpeningBounds(Opening.Nothing, new Opening(PeopleSet.Empty, false, roll.Guests, NamedDoor(proof)));
+            : ofStrangers[(int)proof] ??= new OpeningBounds(Opening.Nothing, new Opening(PeopleSet.Empty, false, roll.Guests, NamedDoor(proof)));
 
     private OpeningBounds OfGroup(Expansion expansion, Proof proof) =>
         expansion.Complete

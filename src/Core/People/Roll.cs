@@ -41,7 +41,7 @@ public sealed class Roll
         expansions = GroupExpansion.Of(this.groups.Values, PlaceOf, OfUnit);
     }
 
-    public DateTimeOffset Now { get; }
+    public DateTimeOffset Now { get; private set; }
 
     public HouseTime Time { get; }
 
@@ -62,6 +62,19 @@ public sealed class Roll
     public IReadOnlyCollection<Unit> Units => units.Values;
 
     public IReadOnlyCollection<Group> Groups => groups.Values;
+
+    /// <summary>The same roll at another instant; null where that is on another day, for standings pass with the days.</summary>
+    public Roll? At(DateTimeOffset now)
+    {
+        if (Time.DayOf(now) != Time.DayOf(Now))
+        {
+            return null;
+        }
+
+        var same = (Roll)MemberwiseClone();
+        same.Now = now;
+        return same;
+    }
 
     public int? PlaceOf(PersonId person) => places.TryGetValue(person, out var place) ? place : null;
 

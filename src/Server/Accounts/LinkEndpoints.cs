@@ -80,7 +80,7 @@ internal static class LinkEndpoints
         var fault = await database.Change<LinkFault?>(async change =>
         {
             var link = await change.Connection.Link(LinkTokens.HashOf(token));
-            var roll = await change.Connection.Roll(change.Now, await change.Connection.HouseTime());
+            var roll = await change.Roll(await change.Connection.HouseTime());
             if (Links.Fault(link, null, change.Now) is { } wrong)
             {
                 await Refuse(change, link, wrong);
@@ -137,7 +137,7 @@ internal static class LinkEndpoints
                 return;
             }
 
-            var roll = await change.Connection.Roll(change.Now, time);
+            var roll = await change.Roll(time);
             if (roll.Find(id) is { } person && MayHaveAccount(person, roll))
             {
                 // One letter in ten minutes, however often it is asked for.

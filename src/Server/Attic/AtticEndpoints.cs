@@ -78,7 +78,7 @@ internal static class AtticEndpoints
     {
         var viewer = Viewer.Of(context);
         var (facts, stay) = await database.Read(async connection =>
-            await connection.Facts(viewer.SightOn, new SiteId(site), database.Now) is { } seen ? (seen, (await connection.StaysOf(new SiteId(site))).FirstOrDefault()) : ((DeedFacts?)null, null));
+            await database.Facts(connection, viewer.SightOn, new SiteId(site)) is { } seen ? (seen, (await connection.StaysOf(new SiteId(site))).FirstOrDefault()) : ((DeedFacts?)null, null));
         if (facts is null)
         {
             return Carrying.NotThere();

@@ -49,7 +49,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
         }
     }
 
-    private static async Task<IReadOnlyList<Due>> Find(NpgsqlConnection connection, DateTimeOffset now)
+    private async Task<IReadOnlyList<Due>> Find(NpgsqlConnection connection, DateTimeOffset now)
     {
         var time = await connection.HouseTime();
         var stays = await connection.OpenStays();
@@ -60,7 +60,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
             await connection.OpenOffers(),
             await connection.OpenApprovals(),
             [.. stays.Select(stay => (stay, stay.State.IsInAttic() ? Clock.Of(stay.ClockFacts(sites[stay.Site], house, [.. holds[stay.Site]]), time, now) : null))],
-            await connection.Roll(now, time),
+            await database.Rolls.Of(connection, now, time),
             await connection.Reminders()));
     }
 
@@ -70,7 +70,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
         switch (due)
         {
             case Due.PersonLeft(var at, var left):
-                var roll = await change.Connection.Roll(change.Now, time);
+                var roll = await change.Roll(time);
                 if (roll.Find(left.Id) is not { Standing: Core.People.Standing.Leaving } person || person.Day != left.Day)
                 {
                     return false;
@@ -89,7 +89,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
                 await change.Append([DueNow.Lapsed(lapsed, at)]);
                 return true;
             default:
-                if (await change.Connection.Facts(_ => new Sight.Everything(), SiteOf(due), change.Now) is not { } facts || DueNow.Carry(due, facts, new OrderId(Guid.NewGuid())) is not { } plan)
+                if (await change.Facts(_ => new Sight.Everything(), SiteOf(due)) is not { } facts || DueNow.Carry(due, facts, new OrderId(Guid.NewGuid())) is not { } plan)
                 {
                     return false;
                 }

@@ -53,7 +53,7 @@ public sealed class ApprovalDesk(Database database)
 
     public Task<(Approval Approval, Decision Decision, DeedFacts Facts)?> Look(ApprovalId id) =>
         database.Read<(Approval, Decision, DeedFacts)?>(async connection =>
-            await connection.Approval(id) is { } approval && await connection.Facts(_ => new Sight.Everything(), approval.Site, database.Now) is { } facts
+            await connection.Approval(id) is { } approval && await database.Facts(connection, _ => new Sight.Everything(), approval.Site) is { } facts
                 ? (approval, Decider(approval, null)(facts, Guid.Empty), facts)
                 : null);
 
@@ -123,7 +123,7 @@ public sealed class ApprovalDesk(Database database)
         database.Change<ApprovalResult>(async change =>
             await change.Connection.Approval(id) is { } approval
             && (viewer.Role == Role.Administrator || approval.By == viewer.Person)
-            && await change.Connection.Facts(_ => new Sight.Everything(), approval.Site, change.Now) is { } facts
+            && await change.Facts(_ => new Sight.Everything(), approval.Site) is { } facts
                 ? await answer(change, approval, facts)
                 : new ApprovalResult.NotThere());
 

@@ -48,7 +48,7 @@ public sealed class DeedDesk(Database database)
 
     public Task<DeedResult> Preview(WishedDeed wished) =>
         database.Read<DeedResult>(async connection =>
-            await connection.Facts(wished.Sight, wished.Site, database.Now) is not { } facts ? new DeedResult.NotSeen()
+            await database.Facts(connection, wished.Sight, wished.Site) is not { } facts ? new DeedResult.NotSeen()
             : wished.Decide(facts, Guid.Empty) is var decision && decision is Decision.Plan plan ? new DeedResult.Planned(plan, facts, IsAnother: false)
             : new DeedResult.Refused(((Decision.Refusal)decision).Reasons));
 
@@ -68,7 +68,7 @@ public sealed class DeedDesk(Database database)
                 return new DeedResult.BadLink(fault);
             }
 
-            if (await change.Connection.Facts(wished.Sight, wished.Site, change.Now) is not { } facts)
+            if (await change.Facts(wished.Sight, wished.Site) is not { } facts)
             {
                 return new DeedResult.NotSeen();
             }

@@ -15,14 +15,24 @@ internal static class Keeping
     private static readonly TimeOnly Morning = new(7, 0);
 
     /// <summary>The facts of one site, read from the database and never from the sheet; null where it may not be seen.</summary>
-    public static async Task<DeedFacts?> Facts(this NpgsqlConnection connection, Func<Core.People.Roll, Sight> sight, SiteId id, DateTimeOffset now) =>
-        (await connection.Facts(sight, [id], now)).SingleOrDefault();
+    public static async Task<DeedFacts?> Facts(this Database database, NpgsqlConnection connection, Func<Core.People.Roll, Sight> sight, SiteId id) =>
+        (await database.Facts(connection, sight, [id])).SingleOrDefault();
+
+    /// <summary>The same in the transaction that is under way.</summary>
+    public static async Task<DeedFacts?> Facts(this Change change, Func<Core.People.Roll, Sight> sight, SiteId id) =>
+        (await change.Facts(sight, [id])).SingleOrDefault();
 
     /// <summary>The facts of some sites, in the order of their ids; those that may not be seen are left out.</summary>
-    public static async Task<IReadOnlyList<DeedFacts>> Facts(this NpgsqlConnection connection, Func<Core.People.Roll, Sight> sight, IReadOnlyCollection<SiteId> ids, DateTimeOffset now)
+    public static Task<IReadOnlyList<DeedFacts>> Facts(this Database database, NpgsqlConnection connection, Func<Core.People.Roll, Sight> sight, IReadOnlyCollection<SiteId> ids) =>
+        Facts(connection, database.Rolls, sight, ids, database.Now);
+
+    public static Task<IReadOnlyList<DeedFacts>> Facts(this Change change, Func<Core.People.Roll, Sight> sight, IReadOnlyCollection<SiteId> ids) =>
+        Facts(change.Connection, change.Rolls, sight, ids, change.Now);
+
+    private static async Task<IReadOnlyList<DeedFacts>> Facts(NpgsqlConnection connection, Rolls rolls, Func<Core.People.Roll, Sight> sight, IReadOnlyCollection<SiteId> ids, DateTimeOffset now)
     {
         var time = await connection.HouseTime();
-        var roll = await connection.Roll(now, time);
+        var roll = await rolls.Of(connection, now, time);
         var sites = await connection.Sites(sight(roll), ids);
         if (sites.Count == 0)
         {

@@ -140,7 +140,7 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
         if (isNewDay || news.Exists(one => one is FeedNews.People))
         {
             var rules = await connection.Rules(before.Roll.Time.DayOf(now));
-            after = after with { Roll = await connection.Roll(now, before.Roll.Time) };
+            after = after with { Roll = await database.Rolls.Of(connection, now, before.Roll.Time) };
             if (!rules.Rules.SequenceEqual(before.Rules.Rules) || RollChange.Between(before.Roll, after.Roll, before.House.FitDays) is not { } moved)
             {
                 return (await Rebuilt(connection, now), null);
@@ -161,7 +161,7 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
         var watch = System.Diagnostics.Stopwatch.StartNew();
         var time = await connection.HouseTime();
         var head = await connection.JournalHead();
-        var empty = new LedgerState(head.Number, await connection.Roll(now, time), await connection.House(), await connection.Rules(time.DayOf(now)), JudgedSheet.Empty);
+        var empty = new LedgerState(head.Number, await database.Rolls.Of(connection, now, time), await connection.House(), await connection.Rules(time.DayOf(now)), JudgedSheet.Empty);
         var sheet = await database.WholeSheet(connection, empty.Roll, empty.House, empty.Rules);
         log.LogInformation("The sheet was made from all rows: {Sites} sites at place {Place} in {Milliseconds} ms", sheet.Count, head.Number, watch.ElapsedMilliseconds);
         return empty with { Sheet = sheet };

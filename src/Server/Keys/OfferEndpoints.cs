@@ -95,7 +95,7 @@ internal static class OfferEndpoints
     private static async Task<Results<Ok<OfferWire>, ProblemHttpResult>> Look(Guid offer, HttpContext context, Database database) =>
         await database.Read(async connection =>
             await connection.Offer(new OfferId(offer)) is { } found
-            && await connection.Facts(_ => new Sight.Everything(), found.Site, database.Now) is { } facts
+            && await database.Facts(connection, _ => new Sight.Everything(), found.Site) is { } facts
             && Concerns(found, facts, Viewer.Of(context))
                 ? Wire(found, facts, found.Order is { } order ? await connection.Order(order) : null, Viewer.Of(context))
                 : null) is { } wire
@@ -117,7 +117,7 @@ internal static class OfferEndpoints
     {
         var viewer = Viewer.Of(context);
         var found = await database.Read(async connection =>
-            await connection.Offer(new OfferId(id)) is { } offer && await connection.Facts(_ => new Sight.Everything(), offer.Site, database.Now) is { } facts && Concerns(offer, facts, viewer) ? offer : null);
+            await connection.Offer(new OfferId(id)) is { } offer && await database.Facts(connection, _ => new Sight.Everything(), offer.Site) is { } facts && Concerns(offer, facts, viewer) ? offer : null);
         if (found is null)
         {
             return NotThere();

@@ -101,7 +101,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         }
 
         var site = (await change.Connection.Sites(new Sight.Everything(), [order.Site])).Single();
-        if (Lane.Withdrawn(order, await change.Connection.Roll(change.Now, await change.Connection.HouseTime())) is { } withdrawn)
+        if (Lane.Withdrawn(order, await change.Roll(await change.Connection.HouseTime())) is { } withdrawn)
         {
             await change.Put(withdrawn);
             await End(change, withdrawn, site, "house");
@@ -148,7 +148,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
     // What follows for the deed that the order served is written with it.
     private static async Task End(Change change, Order order, SiteFacts site, string actor)
     {
-        var roll = await change.Connection.Roll(change.Now, await change.Connection.HouseTime());
+        var roll = await change.Roll(await change.Connection.HouseTime());
         var stay = (await change.Connection.LatestStays([order.Site])).GetValueOrDefault(order.Site);
         var after = Aftermath.Answered(order, site, await change.Connection.OfferOfOrder(order.Id), stay, roll, change.Now);
         await change.Keep(after, roll.Time, [Entry($"order.{order.State.ToString().ToLowerInvariant()}", actor, order)]);

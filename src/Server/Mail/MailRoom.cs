@@ -80,7 +80,7 @@ public sealed class MailRoom(Database database, Settings settings, IServiceProvi
             return null;
         }
 
-        var roll = await change.Connection.Roll(change.Now, await change.Connection.HouseTime());
+        var roll = await change.Roll(await change.Connection.HouseTime());
         if (roll.Find(id) is not { Mail.Length: > 0, Kind: PersonKind.Staff } person || !LinkEndpoints.MayHaveAccount(person, roll))
         {
             await change.Drop(id);

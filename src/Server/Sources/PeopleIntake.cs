@@ -18,7 +18,7 @@ internal sealed class PeopleIntake(Database database)
         await database.Change(
             async change =>
             {
-                var roll = await change.Connection.Roll(change.Now, await change.Connection.HouseTime());
+                var roll = await change.Roll(await change.Connection.HouseTime());
                 var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
                 var changes = await TakePeople(change, roll, listed.Select(said => Person(said, units)).Select(person => person with
                 {
@@ -35,7 +35,7 @@ internal sealed class PeopleIntake(Database database)
         database.Change(
             async change =>
             {
-                var roll = await change.Connection.Roll(change.Now, await change.Connection.HouseTime());
+                var roll = await change.Roll(await change.Connection.HouseTime());
                 var staff = roll.People.Where(person => !person.IsOutside).Select(person => person.Mail.ToLowerInvariant()).ToHashSet();
 
                 // The staff list decides who is inside. Whoever only the host knows is from outside, whatever it says.
