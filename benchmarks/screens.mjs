@@ -48,8 +48,10 @@ async function deedUntilVisible() {
   const open = encodeURIComponent('existence eq "here" and vanished eq false and edit.outside eq "passers-by"');
   const { lines } = await ask(first, "GET", `/api/register?filter=${open}&sort=title`);
   const wish = { target: { view: shut, preview: shut, edit: shut }, reason: null };
-  for (const { id } of lines.slice(0, deeds)) {
+  for (const { id } of lines) {
+    if (seen.length === deeds) break;
     const { plan } = await ask(first, "POST", `/api/sites/${id}/narrow/plan`, {}, wish);
+    if (!plan) continue;
     const look = (headers) => Promise.all([first, second].map((server) => ask(server, "GET", `/api/sites/${id}`, headers)));
     const before = performance.now();
     await look();

@@ -65,8 +65,8 @@ public static class AtticTables
                 site.Value, hold.Reason, hold.By.Value, hold.From, Sql.Day(hold.Through), Sql.Moment(hold.Released))
             : change.Connection.Run("update hold set released_at = $2 where id = $1", hold.Id, Sql.Moment(hold.Released));
 
-    /// <summary>What stands around each of some sites: children, sites that its own group opens, and all in use on its host.</summary>
-    public static async Task<Dictionary<SiteId, Surroundings>> Around(this NpgsqlConnection connection, IReadOnlyCollection<SiteFacts> sites)
+    /// <summary>What stands around each of some sites: children, sites that its own group opens, and where they are wanted all in use on its host.</summary>
+    public static async Task<Dictionary<SiteId, Surroundings>> Around(this NpgsqlConnection connection, IReadOnlyCollection<SiteFacts> sites, bool withNeighbours)
     {
         var ids = (object)sites.Select(site => site.Id.Value).ToArray();
         var children = (await connection.Rows(
@@ -81,7 +81,7 @@ public static class AtticTables
         var named = await connection.Sites(new Sight.Everything(), [.. children.Concat(opened).SelectMany(around => around).Distinct()]);
         var facts = named.ToDictionary(site => site.Id);
         var hosts = new Dictionary<string, Neighbours>();
-        foreach (var host in sites.Select(site => site.Host).Distinct())
+        foreach (var host in withNeighbours ? sites.Select(site => site.Host).Distinct() : [])
         {
             hosts[host] = new Neighbours(await connection.Rows(
                 "select id, coalesce(name, ''), coalesce(address, '') from site where host = $1 and existence = 0 and not vanished order by id",
@@ -93,7 +93,7 @@ public static class AtticTables
         {
             Children = [.. children[site.Id].Select(id => facts[id])],
             OpenedByGroup = [.. opened[site.Id].Select(id => facts[id])],
-            OnHost = hosts[site.Host],
+            OnHost = hosts.GetValueOrDefault(site.Host, Neighbours.NotRead),
         });
     }
 

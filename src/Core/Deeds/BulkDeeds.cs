@@ -11,6 +11,9 @@ public static class BulkDeeds
     /// <summary>Whether the number of sites has to be typed before it starts: what others use goes away with it.</summary>
     public static bool WantsNumber(string deed) => deed == PutAway.Deed;
 
+    /// <summary>Whether it has to do with the other sites on a site's host.</summary>
+    public static bool LooksAround(string deed) => deed == PutAway.Deed;
+
     public static Decision Decide(string deed, DeedFacts facts, string? reason, Guid newOrder, Doer doer) =>
         deed switch
         {

@@ -6,10 +6,13 @@ namespace AtticLedger.Core.Naming;
 public sealed record Neighbour(SiteId Site, string Name, string Address);
 
 /// <summary>Names and addresses of the sites in use on one host; each is looked up, for a host may have very many.</summary>
-public sealed class Neighbours(IReadOnlyList<Neighbour> sites)
+public sealed class Neighbours(IReadOnlyList<Neighbour>? sites)
 {
-    private readonly Lazy<ILookup<string, Neighbour>> saying = new(() => sites.ToLookup(site => LookAlikes.Bare(site.Name)));
-    private readonly Lazy<ILookup<string, Neighbour>> at = new(() => sites.ToLookup(site => site.Address));
+    private readonly Lazy<ILookup<string, Neighbour>> saying = new(() => Read(sites).ToLookup(site => LookAlikes.Bare(site.Name)));
+    private readonly Lazy<ILookup<string, Neighbour>> at = new(() => Read(sites).ToLookup(site => site.Address));
+
+    /// <summary>For deeds that have nothing to do with them: nobody read them, and nobody may ask.</summary>
+    public static Neighbours NotRead { get; } = new(null);
 
     /// <summary>Other sites whose names say the same as that of a site.</summary>
     public IEnumerable<Neighbour> LookAlikesOf(SiteId site, string name) =>
@@ -17,4 +20,7 @@ public sealed class Neighbours(IReadOnlyList<Neighbour> sites)
 
     /// <summary>Which other site has an address.</summary>
     public Neighbour? HolderOf(string address, SiteId but) => at.Value[address].FirstOrDefault(other => other.Site != but);
+
+    private static IReadOnlyList<Neighbour> Read(IReadOnlyList<Neighbour>? sites) =>
+        sites ?? throw new InvalidOperationException("The neighbours were not read for this deed.");
 }

@@ -78,6 +78,9 @@ public sealed class Roll
 
     public int? PlaceOf(PersonId person) => places.TryGetValue(person, out var place) ? place : null;
 
+    /// <summary>Who has a mail address, in lower case.</summary>
+    public IReadOnlyDictionary<string, PersonId> ByMail => Once(static roll => new MailBook(roll)).People;
+
     public Person? Find(PersonId person) => places.TryGetValue(person, out var place) ? People[place] : null;
 
     public Group? Find(GroupId group) => groups.GetValueOrDefault(group);
@@ -138,5 +141,11 @@ public sealed class Roll
 
         chain.Reverse();
         return chain;
+    }
+
+    private sealed class MailBook(Roll roll)
+    {
+        public IReadOnlyDictionary<string, PersonId> People { get; } =
+            roll.People.Where(person => person.Mail.Length > 0).DistinctBy(person => person.Mail.ToLowerInvariant()).ToDictionary(person => person.Mail.ToLowerInvariant(), person => person.Id);
     }
 }

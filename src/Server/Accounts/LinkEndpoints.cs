@@ -131,13 +131,12 @@ internal static class LinkEndpoints
         await database.Change(async change =>
         {
             var time = await change.Connection.HouseTime();
-            var people = await change.Connection.PeopleByMail();
-            if (wish.Mail.Contains('\0', StringComparison.Ordinal) || !people.TryGetValue(wish.Mail.Trim().ToLowerInvariant(), out var id))
+            var roll = await change.Roll(time);
+            if (!roll.ByMail.TryGetValue(wish.Mail.Trim().ToLowerInvariant(), out var id))
             {
                 return;
             }
 
-            var roll = await change.Roll(time);
             if (roll.Find(id) is { } person && MayHaveAccount(person, roll))
             {
                 // One letter in ten minutes, however often it is asked for.

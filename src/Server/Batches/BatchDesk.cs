@@ -23,7 +23,7 @@ public sealed class BatchDesk(Database database)
     /// <summary>Decides the deed for every site in one state of the database, and keeps the plan. Nothing is changed by it.</summary>
     public async Task<BatchResult> Plan(Viewer viewer, string deed, IReadOnlyList<SiteId> sites)
     {
-        var facts = await database.Read(connection => database.Facts(connection, viewer.SightOn, sites));
+        var facts = await database.Read(connection => database.Facts(connection, viewer.SightOn, sites, BulkDeeds.LooksAround(deed)));
         if (facts.Count < sites.Count)
         {
             return new BatchResult.Refused(sites.Count - facts.Count == 1 ? "One of these sites is not there." : $"{sites.Count - facts.Count} of these sites are not there.");

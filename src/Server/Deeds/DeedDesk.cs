@@ -33,7 +33,8 @@ public abstract record DeedResult
 /// <param name="Deed">Its name, and with <paramref name="Wish"/> what is kept where it has to wait for a second person.</param>
 /// <param name="Sight">What the doer may see; a recipient sees the one site that they are offered.</param>
 /// <param name="Link">The token of a link in a mail that it is done through: used up with the deed.</param>
-public sealed record WishedDeed(SiteId Site, Doer Doer, Func<Roll, Sight> Sight, DeedDesk.Decide Decide, string Deed = "", object? Wish = null, string? Reason = null, string? Link = null);
+/// <param name="WithNeighbours">Whether the names and addresses of all sites of the host matter to it: whatever changes one of them is then waited for.</param>
+public sealed record WishedDeed(SiteId Site, Doer Doer, Func<Roll, Sight> Sight, DeedDesk.Decide Decide, string Deed = "", object? Wish = null, string? Reason = null, string? Link = null, bool WithNeighbours = true);
 
 /// <summary>
 /// Previews and carries out deeds. Both decide on facts read from the database, never from the sheet; carrying out
@@ -48,7 +49,7 @@ public sealed class DeedDesk(Database database)
 
     public Task<DeedResult> Preview(WishedDeed wished) =>
         database.Read<DeedResult>(async connection =>
-            await database.Facts(connection, wished.Sight, wished.Site) is not { } facts ? new DeedResult.NotSeen()
+            await database.Facts(connection, wished.Sight, wished.Site, wished.WithNeighbours) is not { } facts ? new DeedResult.NotSeen()
             : wished.Decide(facts, Guid.Empty) is var decision && decision is Decision.Plan plan ? new DeedResult.Planned(plan, facts, IsAnother: false)
             : new DeedResult.Refused(((Decision.Refusal)decision).Reasons));
 
@@ -68,7 +69,7 @@ public sealed class DeedDesk(Database database)
                 return new DeedResult.BadLink(fault);
             }
 
-            if (await change.Facts(wished.Sight, wished.Site) is not { } facts)
+            if (await change.Facts(wished.Sight, wished.Site, wished.WithNeighbours) is not { } facts)
             {
                 return new DeedResult.NotSeen();
             }

@@ -38,7 +38,7 @@ internal static class DeedEndpoints
     {
         var viewer = Viewer.Of(context);
         return new WishedDeed(
-            new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, id) => NarrowReach.Decide(facts, new NarrowWish(target.ToLimits(), Carrying.Reason(reason)), new OrderId(id), viewer.Doer()));
+            new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, id) => NarrowReach.Decide(facts, new NarrowWish(target.ToLimits(), Carrying.Reason(reason)), new OrderId(id), viewer.Doer()), WithNeighbours: false);
     }
 
     private static WishedDeed Undoing(Order undone, string? reason, HttpContext context)

@@ -92,7 +92,7 @@ internal static class KeyEndpoints
             offer is null ? null : new OfferedWire(offer.Id.Value, PersonWire.Of(offer.To, state.Roll), offer.Through));
 
     private static async Task<Results<Ok<SuccessorsWire>, ProblemHttpResult>> Who(
-        long site, HttpContext context, LedgerSheet sheet, IEnumerable<ISiteHost> hosts, SourceReader sources, Database database, CancellationToken stop, string? find = null)
+        long site, HttpContext context, LedgerSheet sheet, IEnumerable<ISiteHost> hosts, Database database, CancellationToken stop, string? find = null)
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
@@ -103,7 +103,7 @@ internal static class KeyEndpoints
         }
 
         var line = state.Judge(facts).Line;
-        var (edits, unknown) = await Edits(line.Site, hosts, sources, database, stop);
+        var (edits, unknown) = await Edits(line.Site, hosts, database, stop);
         var load = state.Load();
         var all = Successors.Of(line.Site, line.Keys, edits, load, state.Roll, state.House.FitDays);
         var shown = string.IsNullOrWhiteSpace(find)
@@ -126,7 +126,7 @@ internal static class KeyEndpoints
     }
 
     // Who edited is asked of the host when somebody wants to know it; advice, and never a fact of the deed.
-    private static async Task<(Known<IReadOnlyList<EditsBy>> Edits, string? Unknown)> Edits(SiteFacts site, IEnumerable<ISiteHost> hosts, SourceReader sources, Database database, CancellationToken stop)
+    private static async Task<(Known<IReadOnlyList<EditsBy>> Edits, string? Unknown)> Edits(SiteFacts site, IEnumerable<ISiteHost> hosts, Database database, CancellationToken stop)
     {
         if (hosts.FirstOrDefault(host => host.Name == site.Host) is not { } host || site.Existence != Existence.Here)
         {
@@ -138,7 +138,7 @@ internal static class KeyEndpoints
         try
         {
             var states = await host.ReadStates(site.HostKey, database.Now.AddDays(-Successors.EvidenceDays), patience.Token);
-            var resolution = await database.Read(sources.Resolution, stop);
+            var resolution = await database.Read(connection => SourceReader.Resolution(connection, database.Rolls, database.Now), stop);
             return (
                 Known<IReadOnlyList<EditsBy>>.Of(
                 [

@@ -141,13 +141,13 @@ internal static class OfferEndpoints
         var viewer = Viewer.Of(context);
         var wish = new OfferWish(new PersonId(to), giver is { } id ? new PersonId(id) : null, after, Carrying.Reason(reason));
         return new WishedDeed(
-            new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, offer) => HandOver.Offer(facts, wish, new OfferId(offer), viewer.Doer()), HandOver.Deed, wish, wish.Reason);
+            new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, offer) => HandOver.Offer(facts, wish, new OfferId(offer), viewer.Doer()), HandOver.Deed, wish, wish.Reason, WithNeighbours: false);
     }
 
     private static WishedDeed Asking(long site, string? reason, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        return new WishedDeed(new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, _) => AskOwners.Decide(facts, Carrying.Reason(reason), viewer.Doer()));
+        return new WishedDeed(new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, _) => AskOwners.Decide(facts, Carrying.Reason(reason), viewer.Doer()), WithNeighbours: false);
     }
 
     // The recipient sees the one site that they are offered; others need sight of it.

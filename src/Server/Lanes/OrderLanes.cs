@@ -128,7 +128,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         }
 
         var site = (await change.Connection.Sites(new Sight.Everything(), [order.Site])).Single();
-        var answer = (await sources.Resolution(change.Connection)).Answer(reply, site.Expected.Or([]));
+        var answer = (await SourceReader.Resolution(change)).Answer(reply, site.Expected.Or([]));
         var answered = Lane.Answered(order, answer, change.Now);
         await change.Put(answered);
         if (answer is HostAnswer.Done done)

@@ -96,11 +96,13 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
     }
 
-    public async Task<Resolution> Resolution(NpgsqlConnection connection) =>
-        new(
-            await connection.PeopleByMail(),
-            await connection.GroupKeys(),
-            (await connection.Units()).Select(unit => unit.Code.Value).ToHashSet());
+    public static Task<Resolution> Resolution(Change change) => Resolution(change.Connection, change.Rolls, change.Now);
+
+    public static async Task<Resolution> Resolution(NpgsqlConnection connection, Rolls rolls, DateTimeOffset now)
+    {
+        var roll = await rolls.Of(connection, now, await connection.HouseTime());
+        return new(roll.ByMail, await connection.GroupKeys(), roll.Units.Select(unit => unit.Code.Value).ToHashSet());
+    }
 
     private async Task ReadWanted(CancellationToken stop)
     {
@@ -152,7 +154,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
 
     private async Task Take(Change change, string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst)
     {
-        var resolution = await Resolution(change.Connection);
+        var resolution = await Resolution(change);
         var known = (await change.Connection.Sites(new Sight.Everything())).Where(site => site.Host == host).ToDictionary(site => site.HostKey);
         var confirmed = (await change.Connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site);
         var stays = await change.Connection.LatestStays([.. known.Values.Select(site => site.Id)]);
