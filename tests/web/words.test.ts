@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { ago, capital, counted, inWords, listed, onDay } from "../../web/src/ledger/words";
+import { ago, capital, counted, inWords, listed, onDay, underTitle } from "../../web/src/ledger/words";
 
 const now = new Date("2026-11-24T07:00:00Z");
 
@@ -15,6 +15,12 @@ describe("words", () => {
     expect(ago("2026-11-24T06:01:00Z", now)).toBe("59 minutes ago");
     expect(ago("2026-11-24T05:00:00Z", now)).toBe("2 hours ago");
     expect(ago("2026-11-20T12:00:00Z", now)).toBe("on 20 Nov");
+  });
+
+  it("says under a title what the site has and lacks", () => {
+    expect(underTitle({ title: "Tide tables", address: "quay.example/tide" })).toBe("quay.example/tide");
+    expect(underTitle({ title: "quay.example/tide", address: "quay.example/tide" })).toBe("no name");
+    expect(underTitle({ title: "Tide tables", address: null })).toBe("no address");
   });
 
   it("counts exactly, and in words where small", () => {

@@ -54,12 +54,22 @@ public sealed record Explanation(string Headline, string Detail)
         var house = passage.Steps.Where(step => step.Layer.Enforcer == Enforcer.House && step.Bindings.Any(binding => binding.IsCertain)).ToList();
         var names = Listed([.. house.Select(step => $"{KindWord(step.Layer)}")]);
         var allowed = passage.Permitted.Has(out var limit)
-            ? beyond.Doors.IsEmpty ? $"inside {limit.Inside.Word()}" : limit.Widest == OutsideLevel.NoOne ? "nobody outside" : $"{limit.Widest.Word()} at the most"
+            ? beyond.Doors.IsEmpty ? Inside(limit.Inside) : limit.Widest == OutsideLevel.NoOne ? "nobody outside" : $"{limit.Widest.Word()} at the most"
             : "less";
         return new Explanation(
             $"{Capital(who)} {verb}; the house allows {allowed}",
             $"{line.Site.Host} lets them in. The house does not: {names} {(house.Count == 1 ? "binds" : "bind")}, and no host setting holds that limit.");
     }
+
+    private static string Inside(InsideLimit limit) =>
+        limit switch
+        {
+            InsideLimit.Staff => "only the staff",
+            InsideLimit.Unit => "only the site's own unit",
+            InsideLimit.Named => "only people who are named",
+            InsideLimit.NamedInUnit => "only people of its unit who are named",
+            _ => "nobody",
+        };
 
     private static Explanation Editing(SiteLine line)
     {
@@ -113,7 +123,7 @@ public sealed record Explanation(string Headline, string Detail)
     private static string People(int count) => count == 1 ? "one person" : $"{Number(count)} people";
 
     private static string Number(int count) =>
-        count is >= 0 and <= 9 ? new[] { "no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine" }[count] : count.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        count is >= 0 and <= 9 ? new[] { "no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine" }[count] : count.ToString("#,0", System.Globalization.CultureInfo.InvariantCulture);
 
     private static string Listed(IReadOnlyList<string> words) =>
         words.Count < 2 ? string.Concat(words) : $"{string.Join(", ", words.SkipLast(1))} and {words[^1]}";

@@ -98,6 +98,15 @@ public class RuleFacts
     }
 
     [Fact]
+    public void A_finding_says_whom_the_house_allows_inside()
+    {
+        harbour.Limit(LayerKind.Class, "Guarded", Enforcer.House, Inside(InsideLimit.Named));
+        var line = Line(Site(ToStaff(Power.View)) with { Class = Known.Of("Guarded") });
+
+        Assert.EndsWith("people inside get in; the house allows only people who are named", Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.Roll).Headline);
+    }
+
+    [Fact]
     public void A_finding_that_cannot_tell_names_the_missing_fact()
     {
         var line = Line(Site() with { Sharing = Known<Sharing>.Unknown });

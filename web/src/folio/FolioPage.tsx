@@ -8,7 +8,7 @@ import { Arithmetic } from "../margin/Arithmetic";
 import { Notes, useFolio } from "../margin/Margin";
 import { Content, Sources } from "./Content";
 import { Section } from "./Section";
-import { ago, capital, counted, listed, onDay } from "../ledger/words";
+import { ago, capital, counted, listed, onDay, underTitle } from "../ledger/words";
 import { Passage } from "./Passage";
 
 type Folio = Wire["FolioWire"];
@@ -77,7 +77,7 @@ function Head({ folio }: { folio: Folio }) {
         <bdi>{folio.line.title}</bdi>
       </h1>
       <p className="font-address text-[13px] break-all text-second">
-        {folio.line.address ?? "no address"}
+        {underTitle(folio.line)}
         {folio.front && (
           <a className="ml-3 font-text underline" href={folio.front} target="_blank" rel="noreferrer">
             See it as a passer-by

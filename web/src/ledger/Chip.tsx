@@ -7,6 +7,10 @@ const colour = {
   look: "bg-slate-pale text-slate",
 };
 
+/** All chips are of one height, so that two lines of them fit a line of the ledger. */
+export const chipLook =
+  "inline-block rounded-[3px] border px-1.5 text-[12px] leading-[17px] font-semibold whitespace-nowrap";
+
 const weight = { must: "must be fixed", should: "should be fixed", look: "worth a look" };
 
 /** A finding in a few words. What cannot be told is outlined, and ends in a question mark. */
@@ -15,8 +19,10 @@ export function FindingChip({ finding }: { finding: Wire["FindingWire"] }) {
     <span
       title={`${finding.rule}: ${finding.title}; ${finding.cannotTell ? "cannot be told" : weight[finding.level]}`}
       className={clsx(
-        "inline-block rounded-[3px] px-1.5 text-[12px] leading-[19px] font-semibold whitespace-nowrap",
-        finding.cannotTell ? "border border-dashed border-rule-strong text-second" : colour[finding.level],
+        chipLook,
+        finding.cannotTell
+          ? "border-dashed border-rule-strong text-second"
+          : `border-transparent ${colour[finding.level]}`,
       )}
     >
       {finding.cannotTell && <span className="sr-only">cannot tell: </span>}

@@ -1,5 +1,6 @@
 import { Link } from "@tanstack/react-router";
 import type { ReactNode } from "react";
+import { underTitle } from "./words";
 
 interface Props {
   site: number;
@@ -21,7 +22,7 @@ export function SiteName({ site, title, address, note }: Props) {
         <bdi>{title}</bdi>
         {note}
       </Link>
-      <span className="block truncate font-address text-[12.5px] text-second">{address ?? "no address"}</span>
+      <span className="block truncate font-address text-[12.5px] text-second">{underTitle({ title, address })}</span>
     </>
   );
 }

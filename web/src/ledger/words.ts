@@ -38,3 +38,7 @@ export const counted = (count: number, one: string, many = `${one}s`) =>
 /** "a, b and c". */
 export const listed = (parts: string[]) =>
   parts.length < 2 ? (parts[0] ?? "") : `${parts.slice(0, -1).join(", ")} and ${parts[parts.length - 1] ?? ""}`;
+
+/** What stands under a site's title: its address, or what it lacks. A site without a name is called by its address. */
+export const underTitle = ({ title, address }: { title: string; address: string | null }) =>
+  address === null ? "no address" : address === title ? "no name" : address;

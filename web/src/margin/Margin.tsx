@@ -3,7 +3,7 @@ import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
 import { api, ok, type Wire } from "../api/client";
 import { StayNotes } from "../attic/StayNotes";
-import { onDay } from "../ledger/words";
+import { onDay, underTitle } from "../ledger/words";
 import { Arithmetic } from "./Arithmetic";
 import { NarrowForm } from "./NarrowForm";
 import { OrderProgress } from "./OrderProgress";
@@ -34,7 +34,7 @@ export function Margin({ site }: { site: number }) {
           <bdi>{folio.data.line.title}</bdi>
         </Link>
       </h2>
-      <p className="font-address text-[12.5px] break-all text-second">{folio.data.line.address ?? "no address"}</p>
+      <p className="font-address text-[12.5px] break-all text-second">{underTitle(folio.data.line)}</p>
       <Notes folio={folio.data} />
     </div>
   );

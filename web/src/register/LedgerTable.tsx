@@ -3,9 +3,9 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { memo, useEffect, useRef, type KeyboardEvent } from "react";
 import type { Wire } from "../api/client";
-import { FindingChip } from "../ledger/Chip";
+import { chipLook, FindingChip } from "../ledger/Chip";
 import { ReachGlyph } from "../ledger/ReachGlyph";
-import { onDay } from "../ledger/words";
+import { onDay, underTitle } from "../ledger/words";
 import type { RegisterSearch } from "../search";
 import { useLines } from "./useRegister";
 
@@ -220,7 +220,7 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
         >
           <bdi>{line.title}</bdi>
         </Link>
-        <span className="block truncate font-address text-[12.5px] text-second">{line.address ?? "no address"}</span>
+        <span className="block truncate font-address text-[12.5px] text-second">{underTitle(line)}</span>
       </span>
       <span role="gridcell" className="flex min-w-0 items-center gap-2.5 pr-2 text-[12.5px] leading-tight">
         <ReachGlyph working={line.working} live={line.live} />
@@ -242,12 +242,8 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
           {cell}
         </span>
       ))}
-      <span role="gridcell" className="flex max-h-[42px] min-w-0 flex-wrap gap-1 overflow-hidden">
-        {line.underWay > 0 && (
-          <span className="rounded-[3px] border border-slate px-1.5 py-0.5 text-[12px] font-semibold text-slate">
-            under way
-          </span>
-        )}
+      <span role="gridcell" className="flex max-h-[42px] min-w-0 flex-wrap gap-x-1 gap-y-0.5 overflow-hidden">
+        {line.underWay > 0 && <span className={`${chipLook} border-slate text-slate`}>under way</span>}
         {line.findings.map((finding) => (
           <FindingChip key={finding.rule} finding={finding} />
         ))}
