@@ -96,6 +96,7 @@ public static class Program
         services.AddLedgerPolicies();
         services.AddHealthChecks();
         services.AddProblemDetails();
+        services.AddExceptionHandler<Busy>();
         services.AddOpenApi("v1", OpenApiShape.Configure);
         services.ConfigureHttpJsonOptions(json =>
         {

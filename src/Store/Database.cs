@@ -29,6 +29,7 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
     /// Changes the register, the orders and the journal together or not at all. <paramref name="change"/> may run several
     /// times, each time on facts read anew.
     /// </summary>
+    /// <exception cref="BusyError">Others changed the same all the while. Nothing is done.</exception>
     public async Task<T> Change<T>(Func<Change, Task<T>> change, CancellationToken stop = default)
     {
         for (var attempt = 1; ; attempt++)
@@ -41,9 +42,13 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
                 await transaction.CommitAsync(stop);
                 return result;
             }
-            catch (PostgresException conflict) when (
-                conflict.SqlState is PostgresErrorCodes.SerializationFailure or PostgresErrorCodes.DeadlockDetected && attempt < MostTries)
+            catch (PostgresException conflict) when (conflict.SqlState is PostgresErrorCodes.SerializationFailure or PostgresErrorCodes.DeadlockDetected)
             {
+                if (attempt == MostTries)
+                {
+                    throw new BusyError(conflict);
+                }
+
                 await Task.Delay(TimeSpan.FromMilliseconds(Random.Shared.Next(2, 10 * attempt)), stop);
             }
         }
@@ -58,6 +63,9 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
         return source.DisposeAsync();
     }
 }
+
+/// <summary>A change was tried again and again, and each time others had changed what it had read.</summary>
+public sealed class BusyError(Exception last) : Exception("Others were changing the same all the while. Nothing was done; try again.", last);
 
 /// <summary>A transaction that is under way, and the one instant that all it writes carries.</summary>
 public sealed record Change(NpgsqlConnection Connection, DateTimeOffset Now, Rolls Rolls)

@@ -3,6 +3,7 @@ using System.Net.Http.Headers;
 using System.Text;
 using System.Text.Json;
 using AtticLedger.StandIns.Slipway;
+using Npgsql;
 
 namespace AtticLedger.Server.Tests;
 
@@ -54,6 +55,30 @@ public class SpineFacts(Installation here)
             Assert.Single(entries, "order.sent");
             Assert.Single(entries, "order.confirmed");
         }
+    }
+
+    [Fact]
+    public async Task A_deed_in_whose_way_others_stand_all_the_while_is_not_done_and_says_so()
+    {
+        var site = await here.NewSite("busy", World, Everyone);
+        await using (var owner = NpgsqlDataSource.Create(Databases.Owner(here.DatabaseName)))
+        {
+            await using var always = owner.CreateCommand(
+                $"""
+                create function always_busy() returns trigger language plpgsql as $busy$ begin raise exception 'busy' using errcode = '40001'; end $busy$;
+                create trigger always_busy before insert on host_order for each row when (new.site = {site}) execute function always_busy();
+                """);
+            await always.ExecuteNonQueryAsync();
+        }
+
+        var bell = await here.SignIn("n.bell");
+        var target = (await bell.Get($"/api/sites/{site}")).GetProperty("remedy");
+        var fingerprint = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target })).Body.GetProperty("plan").GetProperty("fingerprint").GetString();
+        var (status, said) = await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint }, "busy-1");
+
+        Assert.Equal(HttpStatusCode.ServiceUnavailable, status);
+        Assert.Equal("Others were changing the same all the while. Nothing was done; try again.", said.GetProperty("title").GetString());
+        Assert.Empty((await bell.Get($"/api/sites/{site}")).GetProperty("orders").EnumerateArray());
     }
 
     [Fact]

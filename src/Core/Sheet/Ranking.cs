@@ -40,7 +40,7 @@ internal sealed class Ranking
         return new Ranking(merged) { ranks = ranks };
     }
 
-    /// <summary>The rank of the first value for which something holds that holds for all after it too; none at all, a number beyond all ranks.</summary>
+    /// <summary>The rank of the first value for which something holds that then holds for all after it; beyond all ranks where it holds for none.</summary>
     public int First(Func<int, bool> holds)
     {
         var (from, to) = (0, sorted.Length);
