@@ -9,7 +9,7 @@ const colour = {
 
 /** All chips are of one height, so that two lines of them fit a line of the ledger. */
 export const chipLook =
-  "inline-block rounded-[3px] border px-1.5 text-[12px] leading-[17px] font-semibold whitespace-nowrap";
+  "inline-block rounded-[3px] border px-[5px] text-[12px] leading-[17px] font-semibold whitespace-nowrap";
 
 const weight = { must: "must be fixed", should: "should be fixed", look: "worth a look" };
 
