@@ -1,5 +1,5 @@
-using AtticLedger.Core.Terms;
 using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
 using Npgsql;
 
 namespace AtticLedger.Store;

@@ -8,6 +8,7 @@ import { Loss } from "../../web/src/attic/Loss";
 import { inBytes, TimeBar } from "../../web/src/attic/TimeBar";
 import { DeedFault, Refused } from "../../web/src/deeds/DeedFault";
 import { onDate } from "../../web/src/ledger/words";
+import { emptyPlan } from "./fixtures";
 
 afterEach(cleanup);
 
@@ -104,16 +105,8 @@ describe("the forecast", () => {
 
 describe("what goes with a site", () => {
   const plan: Wire["PlanWire"] = {
-    fingerprint: "f",
-    changes: [],
-    powers: [],
-    cleared: [],
-    opened: [],
-    remains: [],
-    visitsAffected: 0,
-    along: [],
+    ...emptyPlan,
     sure: "type-the-name",
-    needsSecond: null,
     stopMinutes: 60,
     loss: {
       pages: null,

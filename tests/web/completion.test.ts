@@ -60,6 +60,11 @@ describe("what may come next in a filter", () => {
 
   it("goes in place of what was being written, and leaves the rest", () => {
     expect(completed("vis ge 3", 3, 0, "visits ")).toEqual({ text: "visits ge 3", caret: 7 });
+    expect(completed("visi ge 3", 2, 0, "visits ")).toEqual({ text: "visits ge 3", caret: 7 });
+    expect(completed('class eq "Open" and beyond pr', 12, 9, '"Guarded" ').text).toBe(
+      'class eq "Guarded" and beyond pr',
+    );
+    expect(completed("class pr", 0, 0, "stage ").text).toBe("stage class pr");
     expect(completed('stage eq "li', 12, 9, '"live" ')).toEqual({ text: 'stage eq "live" ', caret: 16 });
   });
 });

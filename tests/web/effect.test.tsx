@@ -4,6 +4,7 @@ import { afterEach, describe, expect, it } from "vitest";
 import { Arithmetic } from "../../web/src/margin/Arithmetic";
 import { EffectList } from "../../web/src/margin/EffectList";
 import { ReachGlyph } from "../../web/src/ledger/ReachGlyph";
+import { emptyPlan as plan } from "./fixtures";
 
 afterEach(cleanup);
 
@@ -13,20 +14,6 @@ const person = (id: number, name: string) => ({
   mail: `${id}@merrowby.example`,
   isOutside: id > 8,
 });
-const plan = {
-  fingerprint: "f",
-  changes: [],
-  powers: [],
-  cleared: [],
-  opened: [],
-  remains: [],
-  visitsAffected: 0,
-  along: [],
-  sure: "undo-alone" as const,
-  needsSecond: null,
-  loss: null,
-  stopMinutes: null,
-};
 const rule = {
   id: "R-07",
   title: "No wider than the house allows",

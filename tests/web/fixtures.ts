@@ -1,3 +1,4 @@
+import type { Wire } from "../../web/src/api/client";
 import type { Sent } from "./open";
 
 export const person = (id: number, name: string) => ({
@@ -7,9 +8,10 @@ export const person = (id: number, name: string) => ({
   isOutside: false,
 });
 export const [bell, aske, vane] = [person(1, "Nora Bell"), person(2, "Tomas Aske"), person(3, "Idris Vane")] as const;
-export const plan = {
+/** A plan that comes to nothing. */
+export const emptyPlan: Wire["PlanWire"] = {
   fingerprint: "seen",
-  changes: [{ who: "Tomas Aske", from: null, to: "own" }],
+  changes: [],
   powers: [],
   cleared: [],
   opened: [],
@@ -21,5 +23,6 @@ export const plan = {
   loss: null,
   stopMinutes: null,
 };
+export const plan: Wire["PlanWire"] = { ...emptyPlan, changes: [{ who: "Tomas Aske", from: null, to: "own" }] };
 export const done = { place: 9, order: null, offer: "o1", approval: null };
 export const posts = (sent: Sent[]) => sent.filter((one) => one.call.startsWith("POST"));

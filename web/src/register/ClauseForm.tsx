@@ -1,10 +1,10 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ok, type Wire } from "../api/client";
+import type { Wire } from "../api/client";
 import { Button } from "../ledger/Button";
 import type { RegisterSearch } from "../search";
 import { valueOf, waysOf, writeClause, type Clause } from "./clause";
 import { Find } from "./SentencePart";
+import { useChoices } from "./useChoices";
 
 interface Props {
   attribute: Wire["AttributeWire"];
@@ -134,17 +134,7 @@ function Values(props: {
 }) {
   const [find, setFind] = useState("");
   const { unit, reach, rule, stage, filter, where } = props.search;
-  const sentence = { unit, reach, rule, stage, filter, where };
-  const choices = useQuery({
-    queryKey: ["choices", props.attribute.name, sentence, props.place, find],
-    queryFn: () =>
-      ok(
-        api.GET("/api/register/choices", {
-          params: { query: { ...clean(sentence), of: props.attribute.name, find, clause: props.place } },
-        }),
-      ),
-    placeholderData: keepPreviousData,
-  });
+  const choices = useChoices(props.attribute, { unit, reach, rule, stage, filter, where }, find, props.place);
   const listed = choices.data?.values ?? [];
   const missing = props.chosen.filter((value) => !listed.some((choice) => same(choice.key, value)));
   const toggle = (key: string) =>
@@ -191,8 +181,3 @@ function Values(props: {
 }
 
 const same = (one: string, other: string) => one.toLowerCase() === other.toLowerCase();
-
-type Clean<T> = { [Key in keyof T]?: Exclude<T[Key], undefined> };
-
-const clean = <T extends Record<string, unknown>>(query: T) =>
-  Object.fromEntries(Object.entries(query).filter(([, value]) => value !== undefined)) as Clean<T>;

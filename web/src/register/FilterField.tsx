@@ -1,9 +1,9 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import clsx from "clsx";
 import { useId, useRef, useState, type KeyboardEvent } from "react";
-import { api, ok, type Wire } from "../api/client";
+import type { Wire } from "../api/client";
 import type { RegisterSearch } from "../search";
 import { completed, completionAt, fitting, quoted } from "./completion";
+import { useChoices } from "./useChoices";
 
 const most = 8;
 
@@ -25,32 +25,14 @@ export function FilterField({ text, onChange, attributes, search, describedBy }:
   const completion = completionAt(text, caret, attributes);
   const { unit, reach, rule, stage, where } = search;
   const part = completion.typed.replace(/^"/, "");
-  const values = useQuery({
-    queryKey: ["choices", completion.valuesOf?.name, { unit, reach, rule, stage, where }, "written", part],
-    queryFn: () =>
-      ok(
-        api.GET("/api/register/choices", {
-          params: {
-            query: {
-              ...(Object.fromEntries(
-                Object.entries({ unit, reach, rule, stage, where }).filter(([, value]) => value !== undefined),
-              ) as RegisterSearch),
-              of: completion.valuesOf?.name ?? "",
-              find: part,
-            },
-          },
-        }),
-      ),
-    enabled: completion.valuesOf !== undefined,
-    placeholderData: keepPreviousData,
-  });
+  const values = useChoices(completion.valuesOf, { unit, reach, rule, stage, where }, part);
   const known = completion.valuesOf
-    ? (values.data?.values ?? []).map((value) => ({
-        insert: quoted(value.key),
-        words: value.count.toLocaleString("en-GB"),
-      }))
+    ? fitting(
+        (values.data?.values ?? []).map((value) => ({ insert: quoted(value.key), words: "", count: value.count })),
+        completion.typed,
+      )
     : completion.options;
-  const options = isOffering ? fitting(known, completion.typed).slice(0, most) : [];
+  const options = isOffering ? known.slice(0, most) : [];
   const accept = (insert: string) => {
     const next = completed(text, caret, completion.from, insert);
     onChange(next.text);
@@ -120,7 +102,9 @@ export function FilterField({ text, onChange, attributes, search, describedBy }:
               )}
             >
               <span className="max-w-[60%] truncate font-address">{option.insert.trim()}</span>
-              <span className="min-w-0 flex-1 truncate text-second">{option.words}</span>
+              <span className="min-w-0 flex-1 truncate text-second">
+                {option.count?.toLocaleString("en-GB") ?? option.words}
+              </span>
             </div>
           ))}
         </div>

@@ -16,6 +16,8 @@ export interface Completion {
 export interface Option {
   insert: string;
   words: string;
+  /** How many lines have that value. */
+  count?: number;
 }
 
 const comparisons: Record<string, string> = {
@@ -40,6 +42,8 @@ const comparisonsOf = (type: string) =>
 
 // A quoted text, closed or not; a bracket; a word.
 const pieces = /"(?:[^"\\]|\\.)*"?|[()[\]]|[^\s()[\]"]+/g;
+
+const restOfPiece = /^[^\s()[\]"]*"?\s*/;
 
 /** Reads a filter up to the caret, and says what the grammar expects there. It never fails: a wrong start offers nothing. */
 export function completionAt(text: string, caret: number, attributes: Attribute[]): Completion {
@@ -89,9 +93,11 @@ export function completionAt(text: string, caret: number, attributes: Attribute[
   }
 }
 
-/** The text with an option in place of what was being written, and where the caret goes. */
+/** The text with an option in place of the whole piece in which the caret stands, and where the caret goes. */
 export function completed(text: string, caret: number, from: number, insert: string): { text: string; caret: number } {
-  return { text: text.slice(0, from) + insert + text.slice(caret).trimStart(), caret: from + insert.length };
+  const rest = text.slice(caret);
+  const after = from < caret ? rest.replace(restOfPiece, "") : rest.trimStart();
+  return { text: text.slice(0, from) + insert + after, caret: from + insert.length };
 }
 
 /** What of these begins like the piece that is being written, then what has it elsewhere in its words. */
