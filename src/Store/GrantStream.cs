@@ -5,46 +5,58 @@ using Npgsql;
 namespace AtticLedger.Store;
 
 /// <summary>
-/// All grants in the order of their sites. What is granted alike at many sites is one grant in memory. Each value of a row
-/// costs on both sides and there are millions of rows, so what is small travels in one number.
+/// All grants in the order of their sites. What is granted alike at many sites is one grant in memory. There are millions
+/// of them, and each value of a row costs on both sides: so those of a site travel together, each as one number, but for
+/// the few that name a unit or end, which are read before.
 /// </summary>
 internal sealed class GrantStream : IAsyncDisposable
 {
+    // Above the bits of a person's or a group's id.
+    private const int KindShift = 44;
+
     private static readonly string[] Subjects = ["person", "group", "unit", "staff", "partners", "passers-by"];
+
+    private static readonly string Kind =
+        $"(case subject {string.Join(' ', Subjects.Index().Select(subject => $"when '{subject.Item}' then {subject.Index}"))} end << 8) | (power << 4) | (proof << 1) | is_link::integer";
+
+    private static readonly string Longer = $"select site, {Kind}, coalesce(person, people_group, 0), unit, through from site_grant where unit is not null or through is not null order by site, key";
 
     private static readonly string Rows =
         $"""
-        copy (select site, (case subject {string.Join(' ', Subjects.Index().Select(subject => $"when '{subject.Item}' then {subject.Index}"))} end << 8) | (power << 4) | (proof << 1) | is_link::integer,
-            coalesce(person, people_group), unit, through from site_grant order by site) to stdout (format binary)
+        copy (select site, array_agg((({Kind})::bigint << {KindShift}) | coalesce(person, people_group, 0))
+            from site_grant where unit is null and through is null group by site order by site) to stdout (format binary)
         """;
 
     private readonly NpgsqlBinaryExporter rows;
-    private readonly Dictionary<(int Kind, long Who), Grant> alike = [];
+    private readonly ILookup<long, Grant> longer;
+    private readonly Dictionary<long, Grant> alike = [];
     private long site = long.MinValue;
-    private Grant? next;
+    private long[] next = [];
 
-    private GrantStream(NpgsqlBinaryExporter rows) => this.rows = rows;
+    private GrantStream(NpgsqlBinaryExporter rows, ILookup<long, Grant> longer) => (this.rows, this.longer) = (rows, longer);
 
-    public static async Task<GrantStream> Open(NpgsqlConnection connection, CancellationToken stop) => new(await connection.BeginBinaryExportAsync(Rows, stop));
+    public static async Task<GrantStream> Open(NpgsqlConnection connection, CancellationToken stop)
+    {
+        var longer = await connection.Rows(Longer, row => (Site: row.GetInt64(0), Grant: Make(row.GetInt32(1), row.GetInt64(2), row.TextOrNull(3), row.OrNull<DateOnly>(4))));
+        return new(await connection.BeginBinaryExportAsync(Rows, stop), longer.ToLookup(pair => pair.Site, pair => pair.Grant));
+    }
 
+    /// <summary>The grants of a site; of later sites only, from one call to the next.</summary>
     public List<Grant> Of(long wanted)
     {
-        var found = new List<Grant>(16);
-        while (site <= wanted)
+        while (site < wanted)
         {
-            if (site == wanted && next is not null)
-            {
-                found.Add(next);
-            }
+            (site, next) = rows.StartRow() < 0 ? (long.MaxValue, []) : (rows.Read<long>(), rows.Read<long[]>());
+        }
 
-            if (rows.StartRow() < 0)
+        List<Grant> found = [.. longer[wanted]];
+        if (site == wanted)
+        {
+            found.EnsureCapacity(found.Count + next.Length);
+            foreach (var grant in next)
             {
-                site = long.MaxValue;
-                break;
+                found.Add(alike.TryGetValue(grant, out var known) ? known : alike[grant] = Make((int)(grant >> KindShift), grant & ((1L << KindShift) - 1), null, null));
             }
-
-            site = rows.Read<long>();
-            next = Read();
         }
 
         return found;
@@ -52,31 +64,9 @@ internal sealed class GrantStream : IAsyncDisposable
 
     public ValueTask DisposeAsync() => rows.DisposeAsync();
 
-    private Grant Read()
-    {
-        var kind = rows.Read<int>();
-        long? who = Null() ? null : rows.Read<long>();
-        var unit = Null() ? null : rows.Read<string>();
-        DateOnly? through = Null() ? null : rows.Read<DateOnly>();
-        return unit is not null || through is not null ? Make(kind, who, unit, through)
-            : alike.TryGetValue((kind, who ?? 0), out var grant) ? grant
-            : alike[(kind, who ?? 0)] = Make(kind, who, unit, through);
-    }
-
-    private static Grant Make(int kind, long? who, string? unit, DateOnly? through)
+    private static Grant Make(int kind, long who, string? unit, DateOnly? through)
     {
         var subject = Subjects[kind >> 8];
         return new StoredGrant((Power)((kind >> 4) & 15), subject, subject == "person" ? who : null, subject == "group" ? who : null, unit, (Proof)((kind >> 1) & 7), (kind & 1) != 0, through).Grant("");
-    }
-
-    private bool Null()
-    {
-        if (rows.IsNull)
-        {
-            rows.Skip();
-            return true;
-        }
-
-        return false;
     }
 }

@@ -14,6 +14,7 @@ public sealed class Access : IEquatable<Access>
     private readonly PeopleSet? without;
     private PeopleSet? inside;
     private PeopleSet? guests;
+    private PeopleSet? letsInNoneOf;
 
     public Access(PeopleSet inside, PeopleSet guests, DoorSet doors)
         : this([], doors, null)
@@ -82,6 +83,12 @@ public sealed class Access : IEquatable<Access>
     /// <summary>The same access itself where none of the people is in it.</summary>
     public Access Without(PeopleSet people)
     {
+        // The powers of a site often let in the same, and are asked one after the other.
+        if (ReferenceEquals(letsInNoneOf, people))
+        {
+            return this;
+        }
+
         if (inside is null && without is null)
         {
             foreach (var opening in openings)
@@ -92,6 +99,7 @@ public sealed class Access : IEquatable<Access>
                 }
             }
 
+            letsInNoneOf = people;
             return this;
         }
 
@@ -168,15 +176,18 @@ public sealed class Access : IEquatable<Access>
             return Inside.Includes(people);
         }
 
+        var most = 0;
         foreach (var opening in openings)
         {
             if (opening.Inside.Includes(people))
             {
                 return true;
             }
+
+            most += opening.Inside.Count;
         }
 
-        return people.All(IsLetIn);
+        return most >= people.Count && people.All(IsLetIn);
     }
 
     private bool StandsHere(PeopleSet people)

@@ -60,7 +60,7 @@ public sealed record OpeningBounds(Opening AtLeast, Opening AtMost)
 }
 
 /// <summary>A grant as whom it lets in.</summary>
-public sealed record Ask(Grant? Grant, OpeningBounds Lets)
+public readonly record struct Ask(Grant? Grant, OpeningBounds Lets)
 {
     /// <summary>What a site asks for when nobody could read it: at least nothing, at most everything.</summary>
     public static Ask Anything(Roll roll) =>

@@ -18,16 +18,17 @@ public sealed record Binding(Axis Axis, bool IsCertain);
 public sealed record Step(Layer Layer, Known<Limit> Limit, IReadOnlyList<Binding> Bindings, AccessBounds Behind);
 
 /// <summary>What gets in beyond what the house allows; its people are put together when somebody asks for them.</summary>
-public sealed class Beyond(Access actual, Access allowed, Lazy<Access>? possible)
+public sealed class Beyond(Access actual, Access allowed, Func<Access>? possible)
 {
     private Access? certain;
+    private Access? perhaps;
     private Truth? isSo;
 
     public Access Certain => certain ??= actual.Except(allowed);
 
-    public Access Possible => possible?.Value ?? Certain;
+    public Access Possible => possible is null ? Certain : perhaps ??= possible();
 
-    public Truth IsSo => isSo ??= !actual.IsWithin(allowed) ? Truth.Yes : possible is null || possible.Value.IsNone ? Truth.No : Truth.Unknown;
+    public Truth IsSo => isSo ??= !actual.IsWithin(allowed) ? Truth.Yes : possible is null || Possible.IsNone ? Truth.No : Truth.Unknown;
 
     public Truth Inside => Truths.Between(!Certain.Inside.IsEmpty, !Possible.Inside.IsEmpty);
 
@@ -38,18 +39,33 @@ public sealed class Beyond(Access actual, Access allowed, Lazy<Access>? possible
 /// The arithmetic of one power at one site. <em>Asked</em> runs through the layers: those that the host enforces leave the
 /// <em>actual</em>, all of them leave what is <em>allowed</em> of it, and the difference is <em>beyond</em>.
 /// </summary>
-/// <param name="Way">Layer by layer; worked out when somebody asks, for most passages are only counted.</param>
-/// <param name="Permitted">What all the known layers permit, asked or not; unknown where a layer is.</param>
-public sealed record Passage(
-    Power Power,
-    AccessBounds Asked,
-    Lazy<IReadOnlyList<Step>> Way,
-    AccessBounds Actual,
-    AccessBounds Allowed,
-    Beyond Beyond,
-    Known<Limit> Permitted)
+public sealed class Passage
 {
-    public IReadOnlyList<Step> Steps => Way.Value;
+    private readonly Passages by;
+    private readonly Asked asked;
+    private IReadOnlyList<Step>? steps;
+
+    internal Passage(Passages by, Asked asked, Power power, AccessBounds actual, AccessBounds allowed, Beyond beyond, Known<Limit> permitted)
+    {
+        (this.by, this.asked, Power) = (by, asked, power);
+        (Actual, Allowed, Beyond, Permitted) = (actual, allowed, beyond, permitted);
+    }
+
+    public Power Power { get; }
+
+    public AccessBounds Asked => asked.Bounds;
+
+    public AccessBounds Actual { get; }
+
+    public AccessBounds Allowed { get; }
+
+    public Beyond Beyond { get; }
+
+    /// <summary>What all the known layers permit, asked or not; unknown where a layer is.</summary>
+    public Known<Limit> Permitted { get; }
+
+    /// <summary>Layer by layer; worked out when somebody asks, for most passages are only counted.</summary>
+    public IReadOnlyList<Step> Steps => steps ??= by.StepsOf(asked, Power);
 
     public IEnumerable<Step> Binding(Axis axis, bool certainly = true) =>
         Steps.Where(step => step.Bindings.Any(binding => binding.Axis == axis && (binding.IsCertain || !certainly)));
@@ -108,32 +124,38 @@ public sealed class Passages
     private Passage Of(Asked asked, Power power)
     {
         var (host, all) = layers.For(power);
-
-        // Where everything is known both ends of every bound are the same, and one computation serves for both.
-        var isKnown = ReferenceEquals(unitAtLeast, unitAtMost) && all.IsKnown && asked.IsKnown;
-        AccessBounds Through(Cap cap)
-        {
-            var atLeast = asked.Least.Under(cap.Most, unitAtLeast);
-            return new AccessBounds(atLeast, isKnown ? atLeast : asked.Most.Under(cap.Least, unitAtMost));
-        }
-
-        var actual = Through(host);
-        var permitted = Through(all);
+        var isKnown = IsKnown(asked, all);
+        var actual = Through(asked, host, isKnown);
+        var permitted = Through(asked, all, isKnown);
         var withoutLeft = permitted.AtLeast.Without(roll.Left);
-        var allowed = new AccessBounds(withoutLeft, isKnown ? withoutLeft : permitted.AtMost.Without(roll.Left));
-        var possible = isKnown
-            ? null
-            : new Lazy<Access>(() => Access.Of([.. asked.Most.Openings.Select(ask => PossiblyBeyond(ask.Under(host.Least, unitAtMost), ask.Under(all.Most, unitAtLeast))).OfType<Opening>()]).Except(allowed.AtLeast));
+        var allowed =
+            isKnown && ReferenceEquals(withoutLeft, actual.AtLeast) ? actual
+            : new AccessBounds(withoutLeft, isKnown ? withoutLeft : permitted.AtMost.Without(roll.Left));
 
         return new Passage(
+            this,
+            asked,
             power,
-            new AccessBounds(asked.Least.Whole, isKnown ? asked.Least.Whole : asked.Most.Whole),
-            new Lazy<IReadOnlyList<Step>>(() => StepsOf(power, [.. asked.Least.Openings], [.. asked.Most.Openings], isKnown)),
             actual,
             allowed,
-            new Beyond(actual.AtLeast, allowed.AtMost, possible),
+            new Beyond(actual.AtLeast, allowed.AtMost, isKnown ? null : PossiblyBeyond(asked, host, all, allowed.AtLeast)),
             all.IsKnown ? Known.Of(all.Least) : Known<Limit>.Unknown);
     }
+
+    // Where everything is known both ends of every bound are the same, and one computation serves for both.
+    private bool IsKnown(Asked asked, Cap all) => ReferenceEquals(unitAtLeast, unitAtMost) && all.IsKnown && asked.IsKnown;
+
+    private AccessBounds Through(Asked asked, Cap cap, bool isKnown)
+    {
+        var atLeast = asked.Least.Under(cap.Most, unitAtLeast);
+        return
+            !isKnown ? new AccessBounds(atLeast, asked.Most.Under(cap.Least, unitAtMost))
+            : ReferenceEquals(atLeast, asked.Bounds.AtLeast) ? asked.Bounds
+            : new AccessBounds(atLeast, atLeast);
+    }
+
+    private Func<Access> PossiblyBeyond(Asked asked, Cap host, Cap all, Access allowed) =>
+        () => Access.Of([.. asked.Most.Openings.Select(ask => PossiblyBeyond(ask.Under(host.Least, unitAtMost), ask.Under(all.Most, unitAtLeast))).OfType<Opening>()]).Except(allowed);
 
     // Of one ask, what the host may let in and the house perhaps not; null where that is nothing, as it mostly is.
     private Opening? PossiblyBeyond(Opening actual, Opening allowed)
@@ -147,8 +169,10 @@ public sealed class Passages
         return new Opening(beyond.Inside, actual.IsWide, beyond.Guests, beyond.Doors);
     }
 
-    private List<Step> StepsOf(Power power, List<Opening> least, List<Opening> most, bool isKnown)
+    internal IReadOnlyList<Step> StepsOf(Asked asked, Power power)
     {
+        var isKnown = IsKnown(asked, layers.For(power).All);
+        List<Opening> least = [.. asked.Least.Openings], most = [.. asked.Most.Openings];
         var steps = new List<Step>(layers.Layers.Count);
         var behind = (Least: least, Most: most);
         foreach (var layer in layers.Layers)
@@ -185,83 +209,4 @@ public sealed class Passages
             Axis.Who => ask.Doors.Widest > limit.Widest,
             _ => limit.Widest != OutsideLevel.NoOne && limit.LeastProof != Proof.None && !ask.Doors.Except(DoorSet.Upto(OutsideLevel.PassersBy, limit.LeastProof)).IsEmpty,
         };
-
-    /// <summary>What is asked for one power, at least and at most.</summary>
-    private sealed class Asked
-    {
-        private readonly Ask[] asks;
-
-        public Asked(Ask[] asks)
-        {
-            this.asks = asks;
-            IsKnown = Array.TrueForAll(asks, static ask => ReferenceEquals(ask.Lets.AtLeast, ask.Lets.AtMost));
-            Least = new Several(Array.ConvertAll(asks, static ask => ask.Lets.AtLeast));
-            Most = IsKnown ? Least : new Several(Array.ConvertAll(asks, static ask => ask.Lets.AtMost));
-        }
-
-        public Several Least { get; }
-
-        public Several Most { get; }
-
-        public bool IsKnown { get; }
-
-        /// <summary>What is asked for a stronger power: often the very same.</summary>
-        public Asked AtLeast(Power power)
-        {
-            var stronger = 0;
-            foreach (var ask in asks)
-            {
-                stronger += IsAtLeast(ask, power) ? 1 : 0;
-            }
-
-            if (stronger == asks.Length)
-            {
-                return this;
-            }
-
-            var left = new Ask[stronger];
-            var at = 0;
-            foreach (var ask in asks)
-            {
-                if (IsAtLeast(ask, power))
-                {
-                    left[at++] = ask;
-                }
-            }
-
-            return new Asked(left);
-        }
-
-        private static bool IsAtLeast(Ask ask, Power power) => ask.Grant is null || ask.Grant.Power >= power;
-    }
-
-    /// <summary>Openings together.</summary>
-    private sealed class Several(Opening[] openings)
-    {
-        private Access? whole;
-
-        public Opening[] Openings => openings;
-
-        public Access Whole => whole ??= Access.Of(openings);
-
-        public Access Under(Limit limit, PeopleSet ownUnit)
-        {
-            Opening[]? left = null;
-            for (var i = 0; i < openings.Length; i++)
-            {
-                var under = openings[i].Under(limit, ownUnit);
-                if (left is null && !ReferenceEquals(under, openings[i]))
-                {
-                    left = (Opening[])openings.Clone();
-                }
-
-                if (left is not null)
-                {
-                    left[i] = under;
-                }
-            }
-
-            return left is null ? Whole : Access.Of(left);
-        }
-    }
 }

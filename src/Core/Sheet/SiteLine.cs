@@ -31,7 +31,12 @@ public sealed class SiteLine
             outside[i] = isAsBefore ? outside[i - 1] : OfPower(byPower[i], static access => (int)access.Doors.Widest);
         }
 
-        Beyond = Powers.Limited.Select(BeyondOf).Aggregate(Truth.No, (any, one) => any.Or(one));
+        Beyond = Truth.No;
+        foreach (var power in Powers.Limited)
+        {
+            Beyond = Beyond.Or(BeyondOf(power));
+        }
+
         var editors = byPower[Place(Power.Edit)].Actual;
         EditorCount = ReferenceEquals(editors.AtLeast, editors.AtMost) ? Span.Exactly(editors.AtLeast.PeopleCount) : new Span(editors.AtLeast.PeopleCount, editors.AtMost.PeopleCount);
         Keys = KeyHolders.Of(site, roll, house.FitDays);
