@@ -67,7 +67,17 @@ public sealed record HostSite(string Key)
     /// <summary>Mail addresses of who has it open for editing.</summary>
     public Known<IReadOnlyList<string>> Editing { get; init; }
 
-    /// <summary>Its place in the host's bin, where it lies there.</summary>
+    public Known<SitePlan> Plan { get; init; }
+
+    public Known<string> MailAlias { get; init; }
+
+    public Known<IReadOnlyList<Obligation>> Obligations { get; init; }
+
+    public Known<int> Records { get; init; }
+
+    public Known<IReadOnlyList<Signal>> Signals { get; init; }
+
+    /// <summary>Its place in the host's bin, where it lies there; also where a host that deletes for good keeps it shut.</summary>
     public HostBin? Bin { get; init; }
 }
 
@@ -83,8 +93,8 @@ public sealed record HostMember(string? Mail, string? GroupSource, string? Group
 
 public sealed record HostGroup(string Key, string Name, IReadOnlyList<HostMember> Members, bool Complete);
 
-/// <summary>The host's own people, groups and the limit that it enforces on all its sites.</summary>
-public sealed record HostSetting(IReadOnlyList<HostPerson> People, IReadOnlyList<HostGroup> Groups, Known<PowerLimits> Limit, int? BinDays = null);
+/// <summary>The host's own people, groups, the limit that it enforces on all its sites, and how it behaves.</summary>
+public sealed record HostSetting(IReadOnlyList<HostPerson> People, IReadOnlyList<HostGroup> Groups, Known<PowerLimits> Limit, HostHabits Habits);
 
 /// <summary>A page of sites, and what the host would not tell of.</summary>
 public sealed record HostPage(IReadOnlyList<HostSite> Sites, IReadOnlyList<string> Refused, int? Expected);
@@ -120,6 +130,8 @@ public interface ISiteHost
 
     /// <summary>One site, in use or in the bin, or null where the host has no such site.</summary>
     Task<HostSite?> ReadSite(string key, CancellationToken stop);
+
+    HostHabits Habits { get; }
 
     /// <summary>Brings an order to the host. Never throws for what a host or a network does: that is a reply.</summary>
     Task<HostReply> Carry(OrderId order, string siteKey, Wish wish, CancellationToken stop);

@@ -35,6 +35,11 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
                 Domains = said.Domains,
                 Parent = said.Parent,
                 Group = said.Group.Has(out var key) ? groups.TryGetValue((host, key), out var group) ? Known.Of(group) : Known<GroupId>.Unknown : said.Group.Select(_ => default(GroupId)),
+                Plan = said.Plan,
+                MailAlias = said.MailAlias,
+                Obligations = said.Obligations,
+                Records = said.Records,
+                Signals = said.Signals,
                 Editing = said.Editing.Select(mails => (IReadOnlyList<PersonId>)[.. mails.Select(Person).OfType<PersonId>()]),
             },
             Sharing = said.Sharing.Has(out var sharing) && Grants(sharing) is { } grants

@@ -13,13 +13,16 @@ namespace AtticLedger.Hosts;
 /// <param name="front">The address under which visitors find its sites, without a scheme.</param>
 public sealed class SlipwayHost(HttpClient http, string front = "slipway.example") : ISiteHost
 {
+    public const string HostName = "Slipway";
     private const string Staff = "everyone";
     private const string World = "world";
     private const int MostMembers = 200_000;
     private static readonly string[] RoleWords = ["read", "preview", "edit", "publish", "invite", "run", "own"];
     private readonly JsonHttp json = new(http, "Slipway");
 
-    public string Name => "Slipway";
+    public string Name => HostName;
+
+    public HostHabits Habits { get; } = new() { Deletes = Deletion.ToBin, KnowsRepeats = true };
 
     public async Task<HostSetting> ReadSetting(CancellationToken stop)
     {
@@ -44,7 +47,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         }
 
         var workspace = await json.Get("workspace", stop) ?? throw new HostException("Slipway has no workspace settings.");
-        return new HostSetting(people, groups, WorkspaceLimit(workspace), workspace.Number("binDays"));
+        return new HostSetting(people, groups, WorkspaceLimit(workspace), Habits with { BinDays = workspace.Number("binDays") });
     }
 
     public async IAsyncEnumerable<HostPage> ReadSites([EnumeratorCancellation] CancellationToken stop)

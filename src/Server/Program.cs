@@ -150,6 +150,11 @@ public static class Program
             services.AddSingleton<ISiteHost>(_ => new SlipwayHost(Client(new Uri(slipway, "/api/"), settings.Token)));
         }
 
+        if (settings.Lantern is { } lantern)
+        {
+            services.AddSingleton<ISiteHost>(_ => new LanternHost(Client(new Uri(lantern, "/v1/"), settings.Token)));
+        }
+
         if (settings.StaffList is { } list)
         {
             services.AddSingleton(_ => new StaffList(Client(new Uri(list, "/scim/v2/"), settings.Token)));

@@ -1,23 +1,25 @@
 using AtticLedger.StandIns.Demo;
+using AtticLedger.StandIns.Lantern;
 using AtticLedger.StandIns.Mail;
 using AtticLedger.StandIns.People;
 using AtticLedger.StandIns.Slipway;
 
 namespace AtticLedger.StandIns;
 
-/// <summary>The simulated outside world: one process, five ports on loopback, real protocols.</summary>
+/// <summary>The simulated outside world: one process, six ports on loopback, real protocols.</summary>
 public static class Program
 {
     public static async Task Main(string[] arguments)
     {
         var settings = new ConfigurationBuilder().AddEnvironmentVariables("STANDINS_").AddCommandLine(arguments).Build();
         var folder = settings["folder"] ?? throw new InvalidOperationException("Say --folder: where the stand-ins keep what they know.");
-        var token = settings["token"] ?? throw new InvalidOperationException("Set STANDINS_TOKEN: the bearer token of both APIs.");
+        var token = settings["token"] ?? throw new InvalidOperationException("Set STANDINS_TOKEN: the bearer token of all APIs.");
         Directory.CreateDirectory(folder);
 
         // The demo's days are relative to the day it was first started; later days really pass.
         var merrowby = new Lazy<Merrowby>(() => Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871));
         var slipway = SlipwayBooks.Load(Path.Combine(folder, "slipway.json"), () => merrowby.Value.Slipway);
+        var lantern = LanternBooks.Load(Path.Combine(folder, "lantern.json"), () => merrowby.Value.Lantern);
         var staff = StaffListApi.Load(Path.Combine(folder, "staff.json"), () => merrowby.Value.Staff);
 
         var clock = MovableClock.Load(Path.Combine(folder, "clock"));
@@ -26,6 +28,8 @@ public static class Program
         await using var api = App(settings["slipway"] ?? "7421");
         api.MapSlipway(slipway, token, clock);
         api.MapClock(clock, token);
+        await using var rented = App(settings["lantern"] ?? "7427");
+        rented.MapLantern(lantern, token, clock);
         await using var front = App(settings["front"] ?? "7422");
         front.MapFront(slipway, clock);
         await using var list = App(settings["staff"] ?? "7423");
@@ -34,7 +38,7 @@ public static class Program
         reading.MapMailbox(mailbox);
         using var stop = new CancellationTokenSource();
         var smtp = mailbox.Serve(int.Parse(settings["smtp"] ?? "7426", System.Globalization.CultureInfo.InvariantCulture), stop.Token);
-        await Task.WhenAll(api.RunAsync(), front.RunAsync(), list.RunAsync(), reading.RunAsync());
+        await Task.WhenAll(api.RunAsync(), rented.RunAsync(), front.RunAsync(), list.RunAsync(), reading.RunAsync());
         await stop.CancelAsync();
         await smtp;
     }

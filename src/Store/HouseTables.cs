@@ -8,6 +8,8 @@ namespace AtticLedger.Store;
 
 public static class HouseTables
 {
+    private const string HostSetting = "host:";
+
     public static async Task<House> House(this NpgsqlConnection connection) =>
         new()
         {
@@ -24,8 +26,8 @@ public static class HouseTables
             Keeping = await connection.Rows(
                 "select host, class, days, from_at, until_at from keep_rule order by id",
                 row => new KeepRule(row.TextOrNull(0), row.TextOrNull(1), row.GetInt32(2), row.GetFieldValue<DateTimeOffset>(3), row.OrNull<DateTimeOffset>(4))),
-            BinDays = (await connection.Rows("select name, value from house_setting where name like 'bin-days:%'", row => (row.GetString(0), row.GetString(1))))
-                .ToDictionary(pair => pair.Item1["bin-days:".Length..], pair => int.Parse(pair.Item2, CultureInfo.InvariantCulture)),
+            Hosts = (await connection.Rows("select name, value from house_setting where name like 'host:%'", row => (row.GetString(0), row.GetString(1))))
+                .ToDictionary(pair => pair.Item1[HostSetting.Length..], pair => Json.Habits(pair.Item2)),
             StopTime = TimeSpan.FromMinutes(int.Parse(await connection.Setting("stop-minutes", "60"), CultureInfo.InvariantCulture)),
             OfferDays = int.Parse(await connection.Setting("offer-days", "14"), CultureInfo.InvariantCulture),
             ApprovalDays = int.Parse(await connection.Setting("approval-days", "7"), CultureInfo.InvariantCulture),
@@ -56,6 +58,18 @@ public static class HouseTables
 
     public static async Task SetSetting(this Change change, string name, string value) =>
         await change.Connection.Run("insert into house_setting (name, value) values ($1, $2) on conflict (name) do update set value = excluded.value", name, value);
+
+    /// <returns>Whether the host was known to behave otherwise.</returns>
+    public static async Task<bool> SetHabits(this Change change, string host, HostHabits habits)
+    {
+        if (await change.Connection.Setting($"{HostSetting}{host}", "") is { Length: > 0 } before && Json.Habits(before).Equals(habits))
+        {
+            return false;
+        }
+
+        await change.SetSetting($"{HostSetting}{host}", Json.Of(habits));
+        return true;
+    }
 
     public static Task AddKeepRule(this Change change, KeepRule rule) =>
         change.Connection.Run("insert into keep_rule (host, class, days, from_at, until_at) values ($1, $2, $3, $4, $5)", rule.Host, rule.Class, rule.Days, rule.From, Sql.Moment(rule.Until));

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Deeds;
@@ -30,6 +31,47 @@ internal static class Json
 
     public static IReadOnlyList<GrantChange> Changes(string text) =>
         [.. JsonSerializer.Deserialize<StoredChange[]>(text, Options)!.Select(stored => new GrantChange(stored.Key, stored.Wanted?.Grant(stored.Key)))];
+
+    public static string Of(HostHabits habits) => JsonSerializer.Serialize(habits, Options);
+
+    public static HostHabits Habits(string text) => JsonSerializer.Deserialize<HostHabits>(text, Options)!;
+
+    /// <summary>The facts that few hosts speak of: what is missing is unknown, what is null is none. Null where nothing is known.</summary>
+    public static string? Rarer(Content content)
+    {
+        var said = new JsonObject();
+        void Say<T>(string name, Known<T> fact)
+            where T : notnull
+        {
+            if (!fact.IsUnknown)
+            {
+                said[name] = fact.Has(out var value) ? JsonSerializer.SerializeToNode(value, Options) : null;
+            }
+        }
+
+        Say("plan", content.Plan);
+        Say("mailAlias", content.MailAlias);
+        Say("obligations", content.Obligations);
+        Say("records", content.Records);
+        Say("signals", content.Signals);
+        return said.Count == 0 ? null : said.ToJsonString(Options);
+    }
+
+    public static Content WithRarer(this Content content, string text)
+    {
+        var said = JsonNode.Parse(text)!.AsObject();
+        Known<T> Fact<T>(string name)
+            where T : notnull => !said.TryGetPropertyValue(name, out var value) ? Known<T>.Unknown : value is null ? Known<T>.None : Known<T>.Of(value.Deserialize<T>(Options)!);
+
+        return content with
+        {
+            Plan = Fact<SitePlan>("plan"),
+            MailAlias = Fact<string>("mailAlias"),
+            Obligations = Fact<IReadOnlyList<Obligation>>("obligations"),
+            Records = Fact<int>("records"),
+            Signals = Fact<IReadOnlyList<Signal>>("signals"),
+        };
+    }
 
     public static string Of(LineEffect effect) => JsonSerializer.Serialize(effect, Options);
 

@@ -11,7 +11,7 @@ public sealed record SiteGrant(SiteId Site, Power Power, Subject Subject);
 public static class SiteTables
 {
     internal const string Columns =
-        "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing";
+        "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing, rarer";
 
     /// <summary>The sites that a viewer may see, or those of them with the given ids, with grants and what is under way.</summary>
     public static async Task<IReadOnlyList<SiteFacts>> Sites(this NpgsqlConnection connection, Sight sight, IReadOnlyCollection<SiteId>? only = null)
@@ -30,6 +30,20 @@ public static class SiteTables
             ids.Clone());
         return sites.FindAll(sight.Sees);
     }
+
+    /// <summary>The sites of a host with some of its keys.</summary>
+    public static async Task<IReadOnlyList<SiteFacts>> SitesByKey(this NpgsqlConnection connection, string host, IReadOnlyCollection<string> keys) =>
+        await connection.Sites(new Sight.Everything(), await connection.Rows("select id from site where host = $1 and host_key = any($2)", row => new SiteId(row.GetInt64(0)), host, keys.ToArray()));
+
+    public static Task<bool> HasSitesOf(this NpgsqlConnection connection, string host) => connection.One<bool>("select exists (select from site where host = $1)", host);
+
+    /// <summary>The sites of a host that are not gone and of which nothing has been seen or confirmed since an instant.</summary>
+    public static Task<List<(SiteId Id, string Key)>> StandingSince(this NpgsqlConnection connection, string host, DateTimeOffset since) =>
+        connection.Rows(
+            "select id, host_key from site where host = $1 and not vanished and existence < 2 and seen_at < $2 and stands_at < $2",
+            row => (new SiteId(row.GetInt64(0)), row.GetString(1)),
+            host,
+            since);
 
     /// <summary>The site above one, and those below it that are not gone for good.</summary>
     public static async Task<(IReadOnlyList<SiteId> Parents, IReadOnlyList<SiteId> Children)> FamilyOf(this NpgsqlConnection connection, SiteId site)
@@ -83,8 +97,8 @@ public static class SiteTables
             update site set host = $1, host_key = $2, name = $3, address = $4, unit = $5, class = $6, kind = $7, stage = $8, created = $9, edited = $10,
                 visited = $11, visits = $12, own_limit = $13, sharing_at = $14, sharing_source = $15, unknowns = $16, seen_at = $17, vanished = $18,
                 existence = $19, stands_at = $20, bin_since = $21, bin_by = $22, bin_until = $23, bin_erased = $24,
-                pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30
-            where id = $31
+                pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30, rarer = $31
+            where id = $32
             """,
             [.. Values(site), site.Id.Value]);
         await change.SetGrants(site.Id, site);
@@ -177,6 +191,7 @@ public static class SiteTables
             Text("parent", site.Content.Parent),
             Fact("own_group", site.Content.Group, group => group.Value, NpgsqlDbType.Bigint),
             Fact("editing", site.Content.Editing, people => people.Select(person => person.Value).ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Bigint),
+            Sql.Json(Json.Rarer(site.Content)),
         ];
         return [.. facts, unknowns.ToArray(), site.SeenAt, site.Vanished, .. stands];
     }
@@ -184,6 +199,7 @@ public static class SiteTables
     internal static SiteFacts Read(NpgsqlDataReader row, IReadOnlyList<Grant> grants, IReadOnlyList<UnderWay> underWay)
     {
         var unknowns = row.GetFieldValue<string[]>(16);
+        var content = Content(row, unknowns);
         return new SiteFacts
         {
             Id = new SiteId(row.GetInt64(0)),
@@ -213,15 +229,18 @@ public static class SiteTables
                     row.Fact<DateTimeOffset>(23, "bin_until", unknowns),
                     row.Fact<DateTimeOffset>(24, "bin_erased", unknowns))
                 : null,
-            Content = new Content
-            {
-                Pages = row.Fact<int>(25, "pages", unknowns),
-                Bytes = row.Fact<long>(26, "bytes", unknowns),
-                Domains = row.Fact<string[]>(27, "domains", unknowns).Select(domains => (IReadOnlyList<string>)domains),
-                Parent = row.Fact<string>(28, "parent", unknowns),
-                Group = row.Fact<long>(29, "own_group", unknowns).Select(group => new GroupId(group)),
-                Editing = row.Fact<long[]>(30, "editing", unknowns).Select(people => (IReadOnlyList<PersonId>)[.. people.Select(person => new PersonId(person))]),
-            },
+            Content = row.TextOrNull(31) is { } rarer ? content.WithRarer(rarer) : content,
         };
     }
+
+    private static Content Content(NpgsqlDataReader row, string[] unknowns) =>
+        new()
+        {
+            Pages = row.Fact<int>(25, "pages", unknowns),
+            Bytes = row.Fact<long>(26, "bytes", unknowns),
+            Domains = row.Fact<string[]>(27, "domains", unknowns).Select(domains => (IReadOnlyList<string>)domains),
+            Parent = row.Fact<string>(28, "parent", unknowns),
+            Group = row.Fact<long>(29, "own_group", unknowns).Select(group => new GroupId(group)),
+            Editing = row.Fact<long[]>(30, "editing", unknowns).Select(people => (IReadOnlyList<PersonId>)[.. people.Select(person => new PersonId(person))]),
+        };
 }

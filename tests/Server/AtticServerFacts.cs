@@ -78,7 +78,7 @@ public class AtticServerFacts(Installation here)
             here.Slipway.Faults = Faults.None;
         }
 
-        Assert.Equal("Slipway does not change anything during a freeze.", (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("words").GetString());
+        Assert.Equal("Nothing is changed during a freeze.", (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("words").GetString());
         Assert.Equal("here", (await bell.Get($"/api/sites/{site}")).GetProperty("existence").GetString());
         Assert.NotEmpty(await bell.Plan($"/api/sites/{site}/put-away/plan"));
     }

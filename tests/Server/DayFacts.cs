@@ -4,7 +4,6 @@ using AtticLedger.Cli.Demo;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Days;
-using AtticLedger.StandIns;
 using AtticLedger.StandIns.Slipway;
 using AtticLedger.Store;
 

@@ -1,3 +1,4 @@
+global using AtticLedger.StandIns;
 global using Xunit;
 
 [assembly: AssemblyFixture(typeof(AtticLedger.Server.Tests.Installation))]

@@ -70,16 +70,27 @@ public sealed class Installation : IAsyncLifetime
     /// <summary>Another server on the same database.</summary>
     public Task<(WebApplication Server, Uri Address)> Join() => Start(slipwayAddress, staffAddress, DatabaseName);
 
-    public async Task<(WebApplication Server, Uri Address)> Start(Uri slipway, Uri? staff, string database, bool isDemo = false)
+    public async Task<(WebApplication Server, Uri Address)> Start(Uri? slipway, Uri? staff, string database, bool isDemo = false, Uri? lantern = null)
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
         builder.Logging.ClearProviders();
         builder.WebHost.UseUrls("http://127.0.0.1:0");
-        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, StaffList = staff, Front = Front, Token = Token, Smtp = Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo };
+        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, Lantern = lantern, StaffList = staff, Front = Front, Token = Token, Smtp = Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo };
         var app = Program.Build(builder, settings, services => services.AddHostedService<FeedListener>());
         await app.StartAsync();
         running.Add(app);
         return (app, AddressOf(app));
+    }
+
+    /// <summary>A server on a database of its own that reads the staff list and Lantern, and nothing else yet.</summary>
+    public async Task<(WebApplication Server, Uri Address)> Rent(Uri lantern)
+    {
+        var (server, address) = await Start(null, staffAddress, await Databases.Migrated(), lantern: lantern);
+        var database = server.Services.GetRequiredService<Database>();
+        await MerrowbyHouse.Found(database);
+        await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);
+        Assert.Empty(await MerrowbyHouse.GiveAccounts(database, Password));
+        return (server, address);
     }
 
     /// <summary>Anything that answers HTTP, on a port of its own.</summary>

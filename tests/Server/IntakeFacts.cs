@@ -42,6 +42,29 @@ public class IntakeFacts(Installation here)
     }
 
     [Fact]
+    public async Task A_limit_that_a_host_sets_for_all_its_sites_is_seen_at_once_and_written_down()
+    {
+        var site = await here.NewSite("limited", new SlipwayEntry("world", "read", "none"));
+        var bell = await here.SignIn("n.bell");
+        var workspace = here.Slipway.Read(records => records.Workspace);
+        async Task<string?> Outside() =>
+            (await bell.Get($"/api/sites/{site}")).GetProperty("passages").EnumerateArray().Single(passage => passage.GetProperty("power").GetString() == "view").GetProperty("actual").GetProperty("outsideWords").GetString();
+        Assert.Equal("passers-by", await Outside());
+        here.Slipway.Edit(records => records.Workspace = workspace with { Outside = "none" });
+        try
+        {
+            await here.ReadSlipway();
+            await Installation.Until(async () => await Outside() == "no one", "nobody from outside gets in any more");
+            Assert.Equal("host.seen", (await bell.Get("/api/journal?deed=host.seen")).GetProperty("entries")[0].GetProperty("deed").GetString());
+        }
+        finally
+        {
+            here.Slipway.Edit(records => records.Workspace = workspace);
+            await here.ReadSlipway();
+        }
+    }
+
+    [Fact]
     public async Task A_grant_that_a_host_names_twice_is_the_wider_of_both_and_breaks_no_read()
     {
         var site = await here.NewSite("twice", new SlipwayEntry("world", "read", "none"), new SlipwayEntry("world", "edit", "signed-in"));

@@ -9,6 +9,7 @@ using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Core.Tests.Deeds;
 using AtticLedger.Hosts;
+using AtticLedger.StandIns;
 using AtticLedger.StandIns.Slipway;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.TestHost;

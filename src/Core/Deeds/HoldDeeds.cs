@@ -24,7 +24,9 @@ public static class HoldDeeds
         return new Decision.Plan([], [Entry("hold.placed", facts, hold, doer, wish.Reason)], Effect.None)
         {
             Hold = hold,
-            Along = [facts.Stay?.State.IsInAttic() == true ? Sentence(facts, [.. facts.Holds, hold]) : "While it holds, the site cannot be put away."],
+            Along = [facts.Stay?.State.IsInAttic() == true ? Sentence(facts, [.. facts.Holds, hold])
+                : facts.House.HabitsOf(facts.Site.Host).AtticIsOurs ? "While it holds, the site may be put away but is not cleared out."
+                : "While it holds, the site cannot be put away."],
         };
     }
 

@@ -98,6 +98,17 @@ public static class Intake
             ("ownGroup", Text(site.Content.Group.Select(group => $"group:{group.Value}"))),
             ("ownLimit", site.Sharing.Has(out var own) ? JournalValue.Of(own.OwnLimit?.ToString()) : JournalValue.Unknown),
         };
+        // Few hosts speak of these, so they stand here only where one does. Records and signals move by themselves.
+        if (!site.Content.Plan.IsUnknown)
+        {
+            fields.Add(("plan", Text(site.Content.Plan.Select(plan => $"{plan.Name}, {plan.Cost}, {plan.Next}"))));
+        }
+
+        if (!site.Content.MailAlias.IsUnknown)
+        {
+            fields.Add(("mailAlias", Text(site.Content.MailAlias)));
+        }
+
         if (site.Sharing.Has(out var sharing))
         {
             // One field a grant, so that a difference names just what changed.

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Deeds;
@@ -20,6 +21,7 @@ public enum Sureness : byte
 public sealed record OpenedSite(SiteId Site, string Name, int People);
 
 /// <summary>All that goes with a site that is put away, item by item; unknown marked unknown.</summary>
+/// <param name="IsOurs">The host deletes for good, so the site is only shut there: it stays, and goes on costing.</param>
 /// <param name="LookAlikes">Other sites whose names say the same: is it the right one?</param>
 public sealed record Loss(
     Known<int> Pages,
@@ -31,12 +33,17 @@ public sealed record Loss(
     IReadOnlyList<string> LookAlikes,
     DateOnly KeptThrough,
     string KeptBecause,
-    DateOnly? HostKeepsThrough)
+    DateOnly? HostKeepsThrough,
+    bool IsOurs = false,
+    SitePlan? Plan = null,
+    string? MailAlias = null,
+    Known<int> Records = default)
 {
     /// <summary>Visits, sizes and days move by themselves, so they are not part of what must stay the same.</summary>
     public JournalValue InJournal =>
         JournalValue.Of(
             ("domains", JournalValue.Of(Domains.Select(domain => JournalValue.Of(domain)))),
             ("opened", JournalValue.Of(Opened.Select(site => JournalValue.Of($"site:{site.Site.Value}")))),
-            ("kept", JournalValue.Of(KeptBecause)));
+            ("kept", JournalValue.Of(KeptBecause)),
+            ("plan", JournalValue.Of(Plan is null ? null : $"{Plan.Name}, {Plan.Cost}")));
 }

@@ -106,9 +106,15 @@ public static class PutAway
             yield return $"Putting it away is announced already, for {Moment(announced.StoppableUntil!.Value, facts.Roll)}.";
         }
 
-        foreach (var hold in facts.Holds.Where(hold => hold.IsInForce(facts.Now, facts.Roll.Time)))
+        // Where the attic is ours nothing runs out by itself, so a held site may lie in it.
+        foreach (var hold in facts.Holds.Where(hold => !facts.House.HabitsOf(site.Host).AtticIsOurs && hold.IsInForce(facts.Now, facts.Roll.Time)))
         {
             yield return $"A hold forbids it{(hold.Through is { } through ? $" through {Day(through)}" : "")}: {hold.Reason}. {site.Host} clears its bin by itself, so a held site stays where it is.";
+        }
+
+        foreach (var obligation in site.Content.Obligations.Or([]))
+        {
+            yield return $"{obligation.Words}. Settle that at {site.Host} first: people are owed it.";
         }
 
         foreach (var domain in site.Content.Domains.Or([]))
@@ -171,6 +177,7 @@ public static class PutAway
         var site = facts.Site;
         var group = site.Content.Group.Has(out var id) ? facts.Roll.Find(id) : null;
         var people = group is null ? PeopleSet.Empty : facts.Roll.Expand(group.Id).People;
+        var habits = facts.House.HabitsOf(site.Host);
         var clock = Clock.Of(
             new ClockFacts(site.Host, facts.Now, [new ClassSince(site.Class.Has(out var @class) ? @class : null, facts.Now)], facts.House.Keeping, facts.Holds, Known<DateTimeOffset>.Unknown),
             facts.Roll.Time,
@@ -185,7 +192,11 @@ public static class PutAway
             [.. facts.Around.OnHost.LookAlikesOf(site.Id, site.Title).Select(other => $"{other.Name} ({other.Address})")],
             clock.LastDay,
             $"the house keeps {clock.Because.Of} {clock.Because.Days} days",
-            facts.House.BinDays.TryGetValue(site.Host, out var days) ? facts.Roll.Time.DayOf(facts.Now).AddDays(days) : null);
+            habits is { AtticIsOurs: false, BinDays: { } days } ? facts.Roll.Time.DayOf(facts.Now).AddDays(days) : null,
+            habits.AtticIsOurs,
+            site.Content.Plan.Has(out var plan) ? plan : null,
+            site.Content.MailAlias.Has(out var alias) ? alias : null,
+            site.Content.Records);
     }
 
     // Who gets into the other site through the group and through nothing else.

@@ -33,6 +33,11 @@ public static class SiteAttributes
         new TextAttribute<string>("value", "the domain's name", Known.Text),
     ]);
 
+    private static readonly AttributeList<string> SignalParts = new(
+    [
+        new TextAttribute<string>("value", "its kind", Known.Text),
+    ]);
+
     public static readonly AttributeList<SiteLine> List = new(
     [
         new TextAttribute<SiteLine>("title", "the name, or where it has none the address", line => Known.Text(line.Site.Title)),
@@ -51,6 +56,13 @@ public static class SiteAttributes
         new NumberAttribute<SiteLine>("pages", "how many pages it has", line => line.Site.Content.Pages.Select(Span.Exactly)),
         new NumberAttribute<SiteLine>("storage", "how much room it takes, in kilobytes (1,000 bytes) begun", line => line.Site.Content.Bytes.Select(bytes => Span.Exactly((int)Math.Min(int.MaxValue, (bytes + 999) / 1000)))),
         new ListAttribute<SiteLine, string>("domains", "web domains that lead to it", DomainParts, line => line.Site.Content.Domains.Has(out var domains) ? new(domains, true) : new([], line.Site.Content.Domains.IsNone)),
+        new TextAttribute<SiteLine>("plan", "the paid plan that keeps it going", line => line.Site.Content.Plan.Select(plan => plan.Name)),
+        new MomentAttribute<SiteLine>("plan.ends", "when what is paid for ends; a plan that renews goes on then", line => line.PlanEnds),
+        new TruthAttribute<SiteLine>("plan.renews", "whether the plan renews by itself", line => line.Site.Content.Plan.Has(out var plan) ? Truths.Of(plan.Renews) : line.Site.Content.Plan.IsUnknown ? Truth.Unknown : Truth.No),
+        new NumberAttribute<SiteLine>("plan.sites", "how many sites are on its plan", line => line.Site.Content.Plan.Select(plan => Span.Exactly(plan.Sites))),
+        new TextAttribute<SiteLine>("mail", "the mail address that goes with it", line => line.Site.Content.MailAlias),
+        new TruthAttribute<SiteLine>("owes", "whether somebody outside can still claim something from it: an order, a voucher", line => line.Site.Content.Obligations.IsUnknown ? Truth.Unknown : Truths.Of(line.Site.Content.Obligations.Or([]).Count > 0)),
+        new ListAttribute<SiteLine, string>("signals", "kinds of things in it that are worth a look where it is open: tracker, form", SignalParts, line => line.Site.Content.Signals.Has(out var signals) ? new([.. signals.Select(signal => signal.Kind).Distinct()], true) : new([], line.Site.Content.Signals.IsNone)),
         new TextAttribute<SiteLine>("parent", "the host's key of the site above it", line => line.Site.Content.Parent, IsExact: true),
         new MomentAttribute<SiteLine>("bin.since", "since when it lies in the host's bin", line => line.Site.Bin is { } bin ? Known.Of(bin.Since) : Known<DateTimeOffset>.None),
         new MomentAttribute<SiteLine>("bin.until", "until when the host can bring it back", line => line.Site.Bin is { } bin ? bin.RecoverableUntil : Known<DateTimeOffset>.None),

@@ -17,6 +17,7 @@ public sealed class SiteLine
     public SiteLine(SiteFacts site, House house, Roll roll)
     {
         Site = site;
+        PlanEnds = site.Content.Plan.Select(plan => roll.Time.EndOf(plan.Through));
         var passages = Passages.Of(site, house, roll);
         byPower = passages.OfAll(site.Sharing.Select(sharing => sharing.Grants));
 
@@ -44,6 +45,9 @@ public sealed class SiteLine
     }
 
     public SiteFacts Site { get; }
+
+    /// <summary>The first instant that its paid plan no longer covers.</summary>
+    public Known<DateTimeOffset> PlanEnds { get; }
 
     public KeyHolders Keys { get; }
 

@@ -25,9 +25,23 @@ public sealed record Content
     /// <summary>Who has the site open for editing now.</summary>
     public Known<IReadOnlyList<PersonId>> Editing { get; init; }
 
+    /// <summary>The paid plan that keeps it going.</summary>
+    public Known<SitePlan> Plan { get; init; }
+
+    /// <summary>A mail address that goes with the site and leads to a person or a mailbox elsewhere.</summary>
+    public Known<string> MailAlias { get; init; }
+
+    public Known<IReadOnlyList<Obligation>> Obligations { get; init; }
+
+    /// <summary>How many records it holds that must be kept although nobody can claim anything by them: orders delivered, forms answered.</summary>
+    public Known<int> Records { get; init; }
+
+    public Known<IReadOnlyList<Signal>> Signals { get; init; }
+
     public bool Equals(Content? other) =>
         other is not null && Pages == other.Pages && Bytes == other.Bytes && Parent == other.Parent && Group == other.Group
-        && Same(Domains, other.Domains) && Same(Editing, other.Editing);
+        && Plan == other.Plan && MailAlias == other.MailAlias && Records == other.Records
+        && Same(Domains, other.Domains) && Same(Editing, other.Editing) && Same(Obligations, other.Obligations) && Same(Signals, other.Signals);
 
     public override int GetHashCode() => HashCode.Combine(Pages, Bytes, Parent, Group);
 

@@ -38,8 +38,8 @@ public sealed record House
     /// <summary>How long put-away sites are kept: all rules that ever were, for a clock counts those since its site was put away.</summary>
     public IReadOnlyList<KeepRule> Keeping { get; init; } = [];
 
-    /// <summary>How many days a host itself keeps what is deleted there, for hosts that said so.</summary>
-    public IReadOnlyDictionary<string, int> BinDays { get; init; } = new Dictionary<string, int>();
+    /// <summary>How the hosts behave that have been read.</summary>
+    public IReadOnlyDictionary<string, HostHabits> Hosts { get; init; } = new Dictionary<string, HostHabits>();
 
     /// <summary>How long owners can stop their own deletion of a site that others use.</summary>
     public TimeSpan StopTime { get; init; } = TimeSpan.FromHours(1);
@@ -52,4 +52,6 @@ public sealed record House
 
     /// <summary>A key holder who leaves within these days is not fit.</summary>
     public int FitDays { get; init; } = 14;
+
+    public HostHabits HabitsOf(string host) => Hosts.GetValueOrDefault(host, HostHabits.Unheard);
 }

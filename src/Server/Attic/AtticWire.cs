@@ -106,6 +106,11 @@ internal static class StayWriter
             yield return "no fit owner";
         }
 
+        if (stay.State.IsInAttic() && house.HabitsOf(site.Host).AtticIsOurs)
+        {
+            yield return site.Content.Plan.Has(out var plan) ? $"still costs {plan.Cost}" : $"kept at {site.Host} for us";
+        }
+
         if (stay.ByOwner)
         {
             yield return "by its owner";

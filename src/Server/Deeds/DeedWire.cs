@@ -60,8 +60,12 @@ public sealed record RuleWire(string Id, string Title, string Short, Level Level
 /// <param name="Opened">Other sites that this group opens, and how many people lose them.</param>
 /// <param name="LookAlikes">Other sites whose names say the same.</param>
 /// <param name="HostKeepsThrough">The last day on which the host itself can bring it back.</param>
+/// <param name="IsOurs">Whether the host deletes for good, so that the site is only shut there.</param>
+/// <param name="Cost">What goes on being paid for it, and what comes next; null where nothing is known to be.</param>
+/// <param name="Records">How many records it holds that must be kept; null where none or not known.</param>
 public sealed record LossWire(
-    int? Pages, long? Bytes, IReadOnlyList<string> Domains, string? Group, IReadOnlyList<OpenedWire> Opened, int? Visits, IReadOnlyList<string> LookAlikes, DateOnly KeptThrough, string KeptBecause, DateOnly? HostKeepsThrough)
+    int? Pages, long? Bytes, IReadOnlyList<string> Domains, string? Group, IReadOnlyList<OpenedWire> Opened, int? Visits, IReadOnlyList<string> LookAlikes, DateOnly KeptThrough, string KeptBecause, DateOnly? HostKeepsThrough,
+    bool IsOurs, string? Cost, string? MailAlias, int? Records)
 {
     public static LossWire Of(Loss loss) =>
         new(
@@ -74,7 +78,11 @@ public sealed record LossWire(
             loss.LookAlikes,
             loss.KeptThrough,
             loss.KeptBecause,
-            loss.HostKeepsThrough);
+            loss.HostKeepsThrough,
+            loss.IsOurs,
+            loss.Plan is { } plan ? $"{plan.Name}: {plan.Cost}; {plan.Next}" : null,
+            loss.MailAlias,
+            loss.Records.Has(out var records) ? records : null);
 }
 
 public sealed record OpenedWire(long Site, string Name, int People);

@@ -62,7 +62,7 @@ internal static class JournalEndpoints
             "attic.announced", "attic.stopped", "site.put-away", "attic.kept", "attic.found", "attic.due", "attic.extended", "site.bring-back", "attic.back", "attic.not-done", "attic.not-back", "attic.cleared",
             "batch.started", "batch.stopped", "batch.resumed", "batch.ended",
             "hold.placed", "hold.released", "person.left",
-            "site.seen", "site.vanished", "register.loaded", "people.seen",
+            "site.seen", "site.vanished", "register.loaded", "people.seen", "host.seen",
             "session.began", "session.revoked", "password.chosen", "sign-in.refused", "link.refused", "refused", "clock.moved",
         ];
 

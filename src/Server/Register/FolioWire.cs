@@ -51,7 +51,42 @@ public sealed record RelatedWire(long Id, string Title, string? Address, Existen
 /// <param name="HasParent">Whether there is one, seen or not; null where it is not known.</param>
 /// <param name="Children">The sites below it that the viewer may see.</param>
 /// <param name="HiddenChildren">How many others there are.</param>
-public sealed record ContentWire(int? Pages, long? Bytes, IReadOnlyList<string> Domains, RelatedWire? Parent, bool? HasParent, IReadOnlyList<RelatedWire> Children, int HiddenChildren, IReadOnlyList<PersonWire> Editing, IReadOnlyList<string> Unknowns);
+/// <param name="Owed">What somebody outside can still claim, a sentence each.</param>
+/// <param name="Says">Which of the facts that few hosts speak of this one does: screens leave out the others.</param>
+public sealed record ContentWire(
+    int? Pages,
+    long? Bytes,
+    IReadOnlyList<string> Domains,
+    RelatedWire? Parent,
+    bool? HasParent,
+    IReadOnlyList<RelatedWire> Children,
+    int HiddenChildren,
+    IReadOnlyList<PersonWire> Editing,
+    SitePlanWire? Plan,
+    string? MailAlias,
+    IReadOnlyList<string> Owed,
+    int? Records,
+    IReadOnlyList<SignalWire> Signals,
+    IReadOnlyList<RarerFact> Says,
+    IReadOnlyList<string> Unknowns);
+
+/// <summary>Facts that few hosts speak of.</summary>
+public enum RarerFact
+{
+    Plan,
+    MailAlias,
+    Owed,
+    Records,
+    Signals,
+}
+
+/// <param name="Cost">"96.00 EUR a year".</param>
+/// <param name="Next">What comes next, as a sentence without its full stop.</param>
+/// <param name="Sites">How many sites are on it.</param>
+public sealed record SitePlanWire(string Name, string Cost, string Next, DateOnly Through, bool Renews, int Sites);
+
+/// <param name="Evidence">Where it was seen.</param>
+public sealed record SignalWire(string Kind, string Evidence);
 
 /// <summary>A fact with where it comes from and since when it is known.</summary>
 public sealed record SourcedWire(string Fact, string Source, DateTimeOffset At);

@@ -10,6 +10,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Attic;
 using AtticLedger.Server.Deeds;
+using AtticLedger.Hosts;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 
@@ -44,7 +45,7 @@ internal static class FolioWriter
             [.. orders.Reverse().Take(MostOrders).Select(order => OrderOf(order, roll, now))],
             NarrowReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? LimitsWire.Of(limits) : null,
             viewer.MayAct,
-            front is not null && site.HostKey.Length > 0 && site.Address.Has(out var address) ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString() : null,
+            front is not null && site.Host == SlipwayHost.HostName && site.Address.Has(out var address) ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString() : null,
             site.SeenAt,
             site.Vanished,
             site.Existence,
@@ -60,6 +61,10 @@ internal static class FolioWriter
         [
             ("pages", content.Pages.IsUnknown), ("storage", content.Bytes.IsUnknown), ("web domains", content.Domains.IsUnknown), ("the site above it", content.Parent.IsUnknown), ("who edits it now", content.Editing.IsUnknown),
         ];
+        (RarerFact Fact, bool IsUnknown)[] rarer =
+        [
+            (RarerFact.Plan, content.Plan.IsUnknown), (RarerFact.MailAlias, content.MailAlias.IsUnknown), (RarerFact.Owed, content.Obligations.IsUnknown), (RarerFact.Records, content.Records.IsUnknown), (RarerFact.Signals, content.Signals.IsUnknown),
+        ];
         return new ContentWire(
             content.Pages.Has(out var pages) ? pages : null,
             content.Bytes.Has(out var bytes) ? bytes : null,
@@ -69,6 +74,12 @@ internal static class FolioWriter
             [.. family.Children.OrderBy(child => child.Existence).ThenBy(child => child.Title, StringComparer.OrdinalIgnoreCase).Select(Related)],
             family.HiddenChildren,
             [.. content.Editing.Or([]).Select(person => PersonWire.Of(person, roll))],
+            content.Plan.Has(out var plan) ? new SitePlanWire(plan.Name, plan.Cost, plan.Next, plan.Through, plan.Renews, plan.Sites) : null,
+            content.MailAlias.Has(out var alias) ? alias : null,
+            [.. content.Obligations.Or([]).Select(obligation => obligation.Words)],
+            content.Records.Has(out var records) ? records : null,
+            [.. content.Signals.Or([]).Select(signal => new SignalWire(signal.Kind, signal.Evidence))],
+            [.. rarer.Where(fact => !fact.IsUnknown).Select(fact => fact.Fact)],
             [.. facts.Where(fact => fact.IsUnknown).Select(fact => fact.Name)]);
     }
 

@@ -43,18 +43,14 @@ internal sealed class PeopleIntake(Database database)
                     .Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))
                     .Select(said => new Person(default, PersonKind.Guest, said.Name, said.Mail, Standing.Current, null, Known<UnitCode>.None)));
                 changes += await TakeGroups(change, host, setting.Groups, roll);
-                if (setting.BinDays is { } days && await change.Connection.Setting($"bin-days:{host}", "") != days.ToString(CultureInfo.InvariantCulture))
-                {
-                    await change.SetSetting($"bin-days:{host}", days.ToString(CultureInfo.InvariantCulture));
-                    changes++;
-                }
-
-                if (await change.SetLimit(new LimitSetting(LayerKind.Host, host, Enforcer.Host, setting.Limit)))
-                {
-                    changes++;
-                }
-
                 await Write(change, host, changes);
+
+                // What a host lets nobody past and how it behaves concerns all its sites, and not people.
+                var behaves = await change.SetHabits(host, setting.Habits);
+                if (await change.SetLimit(new LimitSetting(LayerKind.Host, host, Enforcer.Host, setting.Limit)) || behaves)
+                {
+                    await change.Append([Draft("host.seen", host) with { After = JournalValue.Of(("limit", setting.Limit.Has(out var limit) ? JournalValue.Of(limit.ToString()) : JournalValue.Unknown), ("deletes", JournalValue.Of(setting.Habits.Deletes.ToString()))) }]);
+                }
             },
             stop);
 
@@ -123,8 +119,13 @@ internal sealed class PeopleIntake(Database database)
     {
         if (changes > 0)
         {
-            var name = source.ToLowerInvariant().Replace(' ', '-');
-            await change.Append([new Draft("people.seen", $"host:{name}", $"source:{name}") { After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))) }]);
+            await change.Append([Draft("people.seen", source) with { After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))) }]);
         }
+    }
+
+    private static Draft Draft(string deed, string source)
+    {
+        var name = source.ToLowerInvariant().Replace(' ', '-');
+        return new Draft(deed, $"host:{name}", $"source:{name}");
     }
 }

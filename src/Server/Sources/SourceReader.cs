@@ -132,7 +132,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     {
         var began = database.Now;
         await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
-        var isFirst = (await database.Read(connection => connection.Sites(new Sight.Everything()), stop)).All(site => site.Host != host.Name);
+        var isFirst = !await database.Read(connection => connection.HasSitesOf(host.Name), stop);
         var seen = new HashSet<string>();
         await foreach (var page in host.ReadSites(stop))
         {
@@ -155,7 +155,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     private async Task Take(Change change, string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst)
     {
         var resolution = await Resolution(change);
-        var known = (await change.Connection.Sites(new Sight.Everything())).Where(site => site.Host == host).ToDictionary(site => site.HostKey);
+        var known = (await change.Connection.SitesByKey(host, [.. sites.Select(site => site.Key)])).ToDictionary(site => site.HostKey);
         var confirmed = (await change.Connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site);
         var stays = await change.Connection.LatestStays([.. known.Values.Select(site => site.Id)]);
         var administrators = await change.Connection.Administrators();
@@ -212,9 +212,9 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
 
     private async Task Vanish(ISiteHost host, HashSet<string> seen, DateTimeOffset began, CancellationToken stop)
     {
-        var missing = (await database.Read(connection => connection.Sites(new Sight.Everything()), stop))
-            .Where(site => site.Host == host.Name && !site.Vanished && site.Existence != Existence.Cleared && !seen.Contains(site.HostKey) && site.SeenAt < began && site.StandsAt < began)
-            .ToList();
+        var missing = await database.Read(
+            async connection => await connection.Sites(new Sight.Everything(), [.. (await connection.StandingSince(host.Name, began)).Where(site => !seen.Contains(site.Key)).Select(site => site.Id)]),
+            stop);
         foreach (var site in missing)
         {
             // Clearing is for good, so a site that may have been restored while the lists were read is asked for by itself.

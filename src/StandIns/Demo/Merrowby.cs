@@ -1,4 +1,5 @@
 using System.Globalization;
+using AtticLedger.StandIns.Lantern;
 using AtticLedger.StandIns.People;
 using AtticLedger.StandIns.Slipway;
 
@@ -51,11 +52,14 @@ public sealed class Merrowby
         }
 
         new MerrowbyAttic(today, seed, people).Fill(Slipway);
+        Lantern = new MerrowbyLantern(today, seed, staff).Make();
     }
 
     public StaffRecords Staff { get; }
 
     public SlipwayRecords Slipway { get; }
+
+    public LanternRecords Lantern { get; }
 
     public static Merrowby On(DateOnly today, int seed) => new(today, seed);
 

@@ -42,8 +42,8 @@ public static class SlipwayApi
         api.MapGet("/sites/{id}/states", (string id, string? cursor, int? limit) => state.Read(records => records.Sites.GetValueOrDefault(id)) is { } site
             ? Page(
                 [.. site.States.OrderBy(one => one.At)],
-                one => SlipwayBooks.Instant(one.At),
-                one => new JsonObject { ["at"] = SlipwayBooks.Instant(one.At), ["by"] = state.Read(records => records.People.GetValueOrDefault(one.By)?.Mail) },
+                one => Answers.Instant(one.At),
+                one => new JsonObject { ["at"] = Answers.Instant(one.At), ["by"] = state.Read(records => records.People.GetValueOrDefault(one.By)?.Mail) },
                 cursor, limit)
             : Results.NotFound());
         api.MapGet("/effects", () => Results.Json(state.Read(records => records.Effects.ToList())));
@@ -69,42 +69,12 @@ public static class SlipwayApi
         });
     }
 
-    // What a change goes through: a fault that was switched on, then the change, then perhaps no answer.
-    private static async Task<IResult> Change(HttpContext http, SlipwayBooks state, Func<string?, (int Status, JsonObject Body)> change)
+    // What was done under a key is not refused under it afterwards.
+    private static Task<IResult> Change(HttpContext http, SlipwayBooks state, Func<string?, (int Status, JsonObject Body)> change)
     {
-        var fault = state.Faults.Next();
-        if (state.Faults.Delay > TimeSpan.Zero)
-        {
-            await Task.Delay(state.Faults.Delay, http.RequestAborted);
-        }
-
-        // What was done under a key is not refused under it afterwards.
         var key = http.Request.Headers["Idempotency-Key"].ToString();
-        if (fault == Fault.Refuse && state.Read(records => records.Effects.Exists(effect => effect.Key == key)))
-        {
-            fault = Fault.None;
-        }
-
-        switch (fault)
-        {
-            case Fault.LoseBefore:
-                http.Abort();
-                return Results.Empty;
-            case Fault.Refuse:
-                return Results.Json(new { problem = "Slipway does not change anything during a freeze." }, statusCode: 422);
-            case Fault.Busy:
-                http.Response.Headers.RetryAfter = "2";
-                return Results.Json(new { problem = "Too many changes; come back later." }, statusCode: 429);
-        }
-
-        var (status, answer) = change(key.Length > 0 ? key : null);
-        if (fault == Fault.LoseAfter)
-        {
-            http.Abort();
-            return Results.Empty;
-        }
-
-        return Results.Json(answer, statusCode: status);
+        var wasDone = state.Read(records => records.Effects.Exists(effect => effect.Key == key));
+        return state.Faults.Change(http, "problem", wasDone, () => change(key.Length > 0 ? key : null));
     }
 
     private static JsonObject Group(SlipwayGroup group) =>

@@ -121,19 +121,19 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file)
             ["team"] = site.Team,
             ["label"] = site.Label,
             ["template"] = site.Template,
-            ["created"] = Instant(site.Created),
-            ["edited"] = Instant(site.Edited),
-            ["published"] = site.Published is { } published ? Instant(published) : null,
+            ["created"] = Answers.Instant(site.Created),
+            ["edited"] = Answers.Instant(site.Edited),
+            ["published"] = site.Published is { } published ? Answers.Instant(published) : null,
             ["offline"] = site.Offline,
             ["unpublished"] = site.Unpublished,
-            ["lastVisit"] = site.LastVisit is { } visit ? Instant(visit) : null,
+            ["lastVisit"] = site.LastVisit is { } visit ? Answers.Instant(visit) : null,
             ["sharing"] = Sharing(site),
             ["pages"] = site.Working.Count,
             ["bytes"] = site.Bytes,
-            ["domains"] = Texts(site.Domains),
+            ["domains"] = Answers.Texts(site.Domains),
             ["parent"] = site.Parent,
             ["ownGroup"] = site.OwnGroup,
-            ["editing"] = Texts(site.Editing.Select(id => records.People.GetValueOrDefault(id)?.Mail).OfType<string>()),
+            ["editing"] = Answers.Texts(site.Editing.Select(id => records.People.GetValueOrDefault(id)?.Mail).OfType<string>()),
         };
         if (site.Visits7 is { } visits)
         {
@@ -142,10 +142,10 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file)
 
         if (site.Deleted is { } deleted)
         {
-            json["deleted"] = Instant(deleted);
+            json["deleted"] = Answers.Instant(deleted);
             json["deletedBy"] = site.DeletedBy;
-            json["recoverableUntil"] = Instant(RecoverableUntil(site));
-            json["erased"] = Instant(RecoverableUntil(site).AddDays(2));
+            json["recoverableUntil"] = Answers.Instant(RecoverableUntil(site));
+            json["erased"] = Answers.Instant(RecoverableUntil(site).AddDays(2));
         }
 
         foreach (var field in site.Withheld)
@@ -170,11 +170,6 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file)
                 ["mail"] = entry.Entry.StartsWith("p:", StringComparison.Ordinal) ? records.People.GetValueOrDefault(entry.Entry[2..])?.Mail : null,
             })]),
         };
-
-    public static string Instant(DateTimeOffset instant) =>
-        instant.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.ffffff'Z'", System.Globalization.CultureInfo.InvariantCulture);
-
-    private static JsonArray Texts(IEnumerable<string> texts) => new([.. texts.Select(text => (JsonNode)text)]);
 
     // The same key a second time is answered with what is there now and changes nothing.
     private (int Status, JsonObject Body) Once(

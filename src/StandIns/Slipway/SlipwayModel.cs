@@ -86,7 +86,7 @@ public sealed record SlipwayEffect(string Key, string Site, string Request, Date
 
 public sealed record SlipwayRecords
 {
-    public required SlipwayWorkspace Workspace { get; init; }
+    public required SlipwayWorkspace Workspace { get; set; }
 
     public Dictionary<string, SlipwayPerson> People { get; init; } = [];
 

@@ -96,7 +96,7 @@ public class AtticDeedFacts
         var facts = Facts(Used() with { Content = new Content { Pages = Known.Of(9), Group = Known.Of(group.Id) } }) with
         {
             Around = new Surroundings { OpenedByGroup = [other], OnHost = new([new(new SiteId(71), "Pilot boarding notes (old)", "slipway.example/old"), new(new SiteId(72), "Pilot boat", "slipway.example/boat")]) },
-            House = new House { Keeping = [new KeepRule(null, null, 60, DateTimeOffset.MinValue)], BinDays = new Dictionary<string, int> { ["Slipway"] = 30 } },
+            House = new House { Keeping = [new KeepRule(null, null, 60, DateTimeOffset.MinValue)], Hosts = new Dictionary<string, HostHabits> { ["Slipway"] = new() { BinDays = 30 } } },
         };
         var loss = Planned(facts, administrator).Loss!;
 

@@ -1445,6 +1445,15 @@ export interface components {
              */
             hiddenChildren: number;
             editing: components["schemas"]["PersonWire"][];
+            plan: null | components["schemas"]["SitePlanWire"];
+            mailAlias: null | string;
+            /** @description What somebody outside can still claim, a sentence each. */
+            owed: string[];
+            /** Format: int32 */
+            records: null | number;
+            signals: components["schemas"]["SignalWire"][];
+            /** @description Which of the facts that few hosts speak of this one does: screens leave out the others. */
+            says: components["schemas"]["RarerFact"][];
             unknowns: string[];
         };
         CountWire: {
@@ -1853,6 +1862,16 @@ export interface components {
              * @description The last day on which the host itself can bring it back.
              */
             hostKeepsThrough: null | string;
+            /** @description Whether the host deletes for good, so that the site is only shut there. */
+            isOurs: boolean;
+            /** @description What goes on being paid for it, and what comes next; null where nothing is known to be. */
+            cost: null | string;
+            mailAlias: null | string;
+            /**
+             * Format: int32
+             * @description How many records it holds that must be kept; null where none or not known.
+             */
+            records: null | number;
         };
         MailWire: {
             mail: string;
@@ -2176,6 +2195,11 @@ export interface components {
             sites: number[];
         };
         /**
+         * @description Facts that few hosts speak of.
+         * @enum {unknown}
+         */
+        RarerFact: "plan" | "mail-alias" | "owed" | "records" | "signals";
+        /**
          * @description Three cells inside and three outside: how far a power reaches in fact, and how far the house allows. Where the
          *     bounds differ nobody can tell more; allowed is null where a layer is unknown.
          */
@@ -2280,10 +2304,30 @@ export interface components {
             agent: string;
             isThis: boolean;
         };
+        SignalWire: {
+            kind: string;
+            /** @description Where it was seen. */
+            evidence: string;
+        };
         SiteNameWire: {
             /** Format: int64 */
             id: number;
             title: string;
+        };
+        SitePlanWire: {
+            name: string;
+            /** @description "96.00 EUR a year". */
+            cost: string;
+            /** @description What comes next, as a sentence without its full stop. */
+            next: string;
+            /** Format: date */
+            through: string;
+            renews: boolean;
+            /**
+             * Format: int32
+             * @description How many sites are on it.
+             */
+            sites: number;
         };
         SourceWire: {
             name: string;

@@ -49,6 +49,7 @@ const words: Record<string, string> = {
   "site.vanished": "a site vanished from its host",
   "register.loaded": "sites were first read",
   "people.seen": "people or groups changed",
+  "host.seen": "a host's limit or habits changed",
   "house.founded": "the house was set up",
   "account.given": "an account was given",
   "session.began": "somebody signed in",

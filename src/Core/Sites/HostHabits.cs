@@ -1,0 +1,43 @@
+namespace AtticLedger.Core.Sites;
+
+/// <summary>What becomes of a site that is deleted at its host.</summary>
+public enum Deletion : byte
+{
+    /// <summary>It lies in the host's bin for a while.</summary>
+    ToBin,
+
+    /// <summary>It is gone at once. There the attic is ours: the site is shut and stays where it is until it is cleared out.</summary>
+    ForGood,
+}
+
+/// <summary>
+/// What a host can do and how it behaves, as its adapter says: deeds, screens and lanes go by it and by no host's name.
+/// </summary>
+public sealed record HostHabits
+{
+    public static HostHabits Unheard { get; } = new();
+
+    public Deletion Deletes { get; init; }
+
+    /// <summary>How many days its bin keeps what is deleted, where it has one and says so.</summary>
+    public int? BinDays { get; init; }
+
+    /// <summary>
+    /// Whether it knows an order that comes a second time. Where it does not, the site is read back before an order is
+    /// tried again.
+    /// </summary>
+    public bool KnowsRepeats { get; init; }
+
+    /// <summary>How many requests a minute it allows, or null where it sets no limit.</summary>
+    public int? RequestsPerMinute { get; init; }
+
+    /// <summary>Peculiarities that whoever reads the register has to know, a sentence each.</summary>
+    public IReadOnlyList<string> Notes { get; init; } = [];
+
+    public bool AtticIsOurs => Deletes == Deletion.ForGood;
+
+    public bool Equals(HostHabits? other) =>
+        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && KnowsRepeats == other.KnowsRepeats && RequestsPerMinute == other.RequestsPerMinute && Notes.SequenceEqual(other.Notes);
+
+    public override int GetHashCode() => HashCode.Combine(Deletes, BinDays, KnowsRepeats, RequestsPerMinute, Notes.Count);
+}

@@ -1,0 +1,42 @@
+using System.Globalization;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Sites;
+
+/// <summary>A paid plan at a host that keeps a site going, alone or together with others.</summary>
+/// <param name="Key">The host's own key of the plan.</param>
+/// <param name="Price">For one period, in hundredths of the currency.</param>
+/// <param name="Currency">ISO 4217.</param>
+/// <param name="Months">The length of a period.</param>
+/// <param name="Through">The last day that is paid for.</param>
+/// <param name="Renews">Whether another period is bought by itself then.</param>
+/// <param name="GraceDays">How long the host still keeps the site after a plan has ended.</param>
+/// <param name="Sites">How many sites are on it.</param>
+public sealed record SitePlan(string Key, string Name, int Price, string Currency, int Months, DateOnly Through, bool Renews, int GraceDays, int Sites)
+{
+    /// <summary>"168.00 EUR a year".</summary>
+    public string Cost =>
+        $"{(Price / 100m).ToString("0.00", CultureInfo.InvariantCulture)} {Currency} {Months switch { 1 => "a month", 12 => "a year", _ => $"every {Months} months" }}";
+
+    /// <summary>"12 Mar 2027".</summary>
+    public string LastDay => Through.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+
+    /// <summary>What comes next, as a sentence without its full stop.</summary>
+    public string Next =>
+        Renews ? $"it renews after {LastDay}"
+        : GraceDays > 0 ? $"it ends with {LastDay}, and the site is kept for {GraceDays} more {(GraceDays == 1 ? "day" : "days")}"
+        : $"it ends with {LastDay}";
+}
+
+/// <summary>Something that somebody outside can still claim from a site: orders to deliver, vouchers to take. A mere record is none.</summary>
+/// <param name="What">To follow a number: "orders are not delivered".</param>
+/// <param name="Through">The last day on which it can be claimed, where there is one.</param>
+public sealed record Obligation(int Count, string What, DateOnly? Through = null)
+{
+    /// <summary>A sentence without its full stop.</summary>
+    public string Words => $"{Count} {What}{(Through is { } last ? $", to be claimed through {last.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}" : "")}";
+}
+
+/// <summary>Something in a site that is worth a look when it is open, with where it was seen.</summary>
+/// <param name="Kind">"tracker", "form".</param>
+public sealed record Signal(string Kind, string Evidence);

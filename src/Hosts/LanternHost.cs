@@ -1,0 +1,288 @@
+using System.Net.Http.Json;
+using System.Runtime.CompilerServices;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Hosts;
+
+/// <summary>
+/// The rented web space Lantern: JSON over HTTP in numbered pages, with plans to pay for. It deletes for good and does
+/// not know a request that comes twice, so putting away suspends a site there and nothing more.
+/// </summary>
+/// <param name="http">With the base address of its API and the account's token.</param>
+public sealed class LanternHost(HttpClient http) : ISiteHost
+{
+    private const string Open = "open";
+    private static readonly (string Word, Power Power)[] Roles = [("reader", Power.View), ("reviewer", Power.Preview), ("writer", Power.Edit), ("builder", Power.Publish), ("holder", Power.Own)];
+    private readonly JsonHttp json = new(http, "Lantern");
+
+    public string Name => "Lantern";
+
+    public HostHabits Habits { get; } = new()
+    {
+        Deletes = Deletion.ForGood,
+        KnowsRepeats = false,
+        RequestsPerMinute = 600,
+        Notes =
+        [
+            "Deletes for good, so the attic is ours: a site that is put away is suspended there and its plan goes on.",
+            "Does not know an order that comes twice, so a site is read back before an order is tried again.",
+            "Names no units and no classes.",
+        ],
+    };
+
+    public async Task<HostSetting> ReadSetting(CancellationToken stop)
+    {
+        var people = new List<HostPerson>();
+        await foreach (var seat in Items("seats", stop))
+        {
+            if (seat.Text("mail") is { Length: > 0 } mail)
+            {
+                people.Add(new HostPerson(seat.Text("name") ?? mail, mail, true));
+            }
+        }
+
+        return new HostSetting(people, [], Known.Of(PowerLimits.Same(Limit.Open)), Habits);
+    }
+
+    public async IAsyncEnumerable<HostPage> ReadSites([EnumeratorCancellation] CancellationToken stop)
+    {
+        var plans = await Plans(stop);
+        await foreach (var page in json.Pages(Path("sites", 1), page => Next("sites", page), stop))
+        {
+            var refused = new List<string>();
+            var sites = new List<HostSite>();
+            foreach (var item in page.Items("data"))
+            {
+                if (item.Text("id") is { Length: > 0 } id)
+                {
+                    sites.Add(Site(id, item, plans, refused));
+                }
+                else
+                {
+                    refused.Add("a site without an id");
+                }
+            }
+
+            yield return new HostPage(sites, refused, page.Number("count"));
+        }
+    }
+
+    public async Task<HostSite?> ReadSite(string key, CancellationToken stop) =>
+        await json.Get($"sites/{Uri.EscapeDataString(key)}", stop) is { } site ? Site(key, site, await Plans(stop), []) : null;
+
+    /// <summary>Lantern keeps no earlier states.</summary>
+    public Task<IReadOnlyList<HostState>> ReadStates(string key, DateTimeOffset since, CancellationToken stop) => Task.FromResult<IReadOnlyList<HostState>>([]);
+
+    public async Task<HostReply> Carry(OrderId order, string siteKey, Wish wish, CancellationToken stop)
+    {
+        if (wish.Address is not null)
+        {
+            return new HostReply.Refused("Lantern never changes the address of a site.");
+        }
+
+        foreach (var change in wish.Grants)
+        {
+            if (change.Wanted is { } grant && (change.Key == Open ? grant is not { Power: Power.View, Subject: Subject.PassersBy } : Word(grant.Power) is null))
+            {
+                return new HostReply.Refused($"Lantern has no role that lets {change.Key} {grant.Power.ToString().ToLowerInvariant()} and no more.");
+            }
+        }
+
+        // Who is let in is set first: a site that comes back is never open as it should not be.
+        var site = $"sites/{Uri.EscapeDataString(siteKey)}";
+        var reply = wish.Grants.Count == 0 ? null : await Ask(HttpMethod.Put, $"{site}/members", Members(wish), stop);
+        if (reply is null or HostReply.Done && wish.Existence is { } existence)
+        {
+            reply = await Ask(HttpMethod.Put, $"{site}/suspension", new JsonObject { ["suspended"] = existence == Existence.Attic }, stop);
+        }
+
+        return reply ?? new HostReply.Refused("The order asks for nothing.");
+    }
+
+    private async Task<HostReply> Ask(HttpMethod method, string path, JsonObject body, CancellationToken stop)
+    {
+        try
+        {
+            using var request = new HttpRequestMessage(method, path) { Content = JsonContent.Create(body) };
+            using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, stop);
+            var answer = response.Content.Headers.ContentType?.MediaType == "application/json" ? await json.Body(response, path, stop) : default;
+            var words = answer.Text("message") ?? $"{(int)response.StatusCode} {response.ReasonPhrase}";
+            return (int)response.StatusCode switch
+            {
+                200 when answer.ValueKind == JsonValueKind.Object => Done(answer),
+                429 => new HostReply.Later(JsonHttp.RetryAfter(response), words),
+                >= 500 or 200 => new HostReply.Lost(words),
+                _ => new HostReply.Refused(words),
+            };
+        }
+        catch (Exception fault) when (fault is HttpRequestException or HostException or IOException || (fault is OperationCanceledException && !stop.IsCancellationRequested))
+        {
+            return new HostReply.Lost(fault.Message);
+        }
+    }
+
+    private static HostReply.Done Done(JsonElement answer) =>
+        Site("", answer, new Dictionary<string, JsonElement>(), []) is var site && site.Sharing.Has(out var sharing)
+            ? new HostReply.Done(sharing, site.Bin, site.Address.Has(out var address) ? address : null)
+            : throw new HostException("Lantern answered without who is let in.");
+
+    private static JsonObject Members(Wish wish)
+    {
+        var members = new JsonObject();
+        var body = new JsonObject { ["members"] = members };
+        foreach (var change in wish.Grants)
+        {
+            if (change.Key == Open)
+            {
+                body["open"] = change.Wanted is not null;
+            }
+            else
+            {
+                members[change.Key["person:".Length..]] = change.Wanted is { } grant ? Word(grant.Power) : null;
+            }
+        }
+
+        return body;
+    }
+
+    private async Task<Dictionary<string, JsonElement>> Plans(CancellationToken stop)
+    {
+        var plans = new Dictionary<string, JsonElement>();
+        await foreach (var plan in Items("plans", stop))
+        {
+            if (plan.Text("id") is { } id)
+            {
+                plans[id] = plan;
+            }
+        }
+
+        return plans;
+    }
+
+    private async IAsyncEnumerable<JsonElement> Items(string what, [EnumeratorCancellation] CancellationToken stop)
+    {
+        await foreach (var page in json.Pages(Path(what, 1), page => Next(what, page), stop))
+        {
+            foreach (var item in page.Items("data"))
+            {
+                yield return item;
+            }
+        }
+    }
+
+    private static string Path(string what, int page) => $"{what}?page={page}&per=50";
+
+    // Every page says how many there are: a list that is cut off is not taken for a whole one.
+    private static string? Next(string what, JsonElement page) =>
+        (page.Number("page"), page.Number("pages")) switch
+        {
+            ({ } at, { } last) => at < last ? Path(what, at + 1) : null,
+            _ => throw new HostException($"Lantern gave a page of {what} without saying how many there are."),
+        };
+
+    private static HostSite Site(string id, JsonElement site, IReadOnlyDictionary<string, JsonElement> plans, List<string> refused) =>
+        new(id)
+        {
+            Name = site.Fact("name"),
+            Address = site.Fact("host"),
+            Kind = site.Fact("theme"),
+            Stage = site.Flag("online") is not { } online || site.Instant("firstOnline") is not { IsUnknown: false } first ? Known<Stage>.Unknown
+                : Known.Of(first.IsNone ? Stage.NeverLive : online ? Stage.Live : Stage.Offline),
+            Created = site.Instant("created"),
+            LastEdit = site.Instant("changed"),
+            LastVisit = site.Instant("lastVisit"),
+            Visits = Count(site, "visits7"),
+            Pages = Count(site, "pages"),
+            Bytes = site.Number("megabytes") is { } megabytes and >= 0 ? Known.Of(megabytes * 1_000_000L) : Known<long>.Unknown,
+            Domains = site.Texts("domains"),
+            Parent = Known<string>.None,
+            Group = Known<string>.None,
+            Plan = site.Fact("plan") is var on && on.Has(out var key) ? plans.TryGetValue(key, out var plan) ? Plan(key, plan) : Known<SitePlan>.Unknown : on.IsNone ? Known<SitePlan>.None : Known<SitePlan>.Unknown,
+            MailAlias = site.Fact("mailbox"),
+            Obligations = Obligations(site),
+            Records = site.Number("ordersDone") is { } done and >= 0 ? done == 0 ? Known<int>.None : Known.Of(done) : Known<int>.Unknown,
+            Signals = Signals(site),
+            Bin = site.TryGetProperty("suspended", out var suspended) && suspended.Instant("at").Has(out var since)
+                ? new HostBin(since, suspended.Text("by"), Known<DateTimeOffset>.None, Known<DateTimeOffset>.None)
+                : null,
+            Sharing = Sharing(id, site, refused),
+        };
+
+    private static Known<int> Count(JsonElement site, string field) =>
+        site.Number(field) is { } count and >= 0 ? Known.Of(count) : Known<int>.Unknown;
+
+    private static Known<SitePlan> Plan(string key, JsonElement plan) =>
+        plan.Number("cents") is { } cents and >= 0
+        && plan.Number("months") is { } months and > 0
+        && DateOnly.TryParseExact(plan.Text("paidThrough"), "yyyy-MM-dd", out var through)
+        && plan.Flag("renews") is { } renews
+            ? Known.Of(new SitePlan(key, plan.Text("name") ?? key, cents, plan.Text("currency") ?? "", months, through, renews, plan.Number("graceDays") ?? 0, plan.Items("sites").Count()))
+            : Known<SitePlan>.Unknown;
+
+    // An order is owed until it is delivered, a voucher until its last day; a delivered order is a record.
+    private static Known<IReadOnlyList<Obligation>> Obligations(JsonElement site)
+    {
+        if (site.Number("ordersOpen") is not { } orders || !site.TryGetProperty("vouchers", out var vouchers))
+        {
+            return Known<IReadOnlyList<Obligation>>.Unknown;
+        }
+
+        var owed = new List<Obligation>();
+        if (orders > 0)
+        {
+            owed.Add(new Obligation(orders, orders == 1 ? "order is not delivered" : "orders are not delivered"));
+        }
+
+        if (vouchers.Number("left") is { } left and > 0)
+        {
+            owed.Add(new Obligation(left, left == 1 ? "voucher is not used" : "vouchers are not used", DateOnly.TryParseExact(vouchers.Text("lastDay"), "yyyy-MM-dd", out var day) ? day : null));
+        }
+
+        return owed.Count == 0 ? Known<IReadOnlyList<Obligation>>.None : Known<IReadOnlyList<Obligation>>.Of(owed);
+    }
+
+    private static Known<IReadOnlyList<Signal>> Signals(JsonElement site)
+    {
+        var (trackers, forms) = (site.Texts("trackers"), site.Texts("forms"));
+        if (trackers.IsUnknown || forms.IsUnknown)
+        {
+            return Known<IReadOnlyList<Signal>>.Unknown;
+        }
+
+        List<Signal> signals = [.. trackers.Or([]).Select(where => new Signal("tracker", where)), .. forms.Or([]).Select(where => new Signal("form", where))];
+        return signals.Count == 0 ? Known<IReadOnlyList<Signal>>.None : Known<IReadOnlyList<Signal>>.Of(signals);
+    }
+
+    private static Known<HostSharing> Sharing(string id, JsonElement site, List<string> refused)
+    {
+        if (site.Flag("open") is not { } open || !site.TryGetProperty("members", out var members) || members.ValueKind != JsonValueKind.Object)
+        {
+            return Known<HostSharing>.Unknown;
+        }
+
+        var grants = new List<HostGrant>();
+        if (open)
+        {
+            grants.Add(new HostGrant(Open, Power.View, new HostSubject.PassersBy(), Proof.None));
+        }
+
+        foreach (var member in members.EnumerateObject())
+        {
+            var place = Array.FindIndex(Roles, role => role.Word == (member.Value.ValueKind == JsonValueKind.String ? member.Value.GetString() : null));
+            if (place < 0)
+            {
+                refused.Add($"{id}: Lantern gave {member.Name} a role that is not known here: {member.Value}.");
+                return Known<HostSharing>.Unknown;
+            }
+
+            grants.Add(new HostGrant($"person:{member.Name.ToLowerInvariant()}", Roles[place].Power, new HostSubject.ByMail(member.Name), Proof.SignedIn));
+        }
+
+        return Known.Of(new HostSharing(grants, null));
+    }
+
+    private static string? Word(Power power) => Array.Find(Roles, role => role.Power == power).Word;
+}

@@ -1,0 +1,163 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
+
+namespace AtticLedger.StandIns.Lantern;
+
+/// <summary>Lantern's records, changed one at a time and written to a file before an answer is given. The same change twice is made twice.</summary>
+public sealed class LanternBooks(LanternRecords records, string? file)
+{
+    private static readonly string[] Roles = ["reader", "reviewer", "writer", "builder", "holder"];
+    private readonly Lock gate = new();
+
+    public Faults Faults { get; set; } = Faults.None;
+
+    public static LanternBooks Load(string file, Func<LanternRecords> first)
+    {
+        var books = new LanternBooks(File.Exists(file) ? JsonSerializer.Deserialize<LanternRecords>(File.ReadAllText(file))! : first(), file);
+        books.Edit(_ => { });
+        return books;
+    }
+
+    public T Read<T>(Func<LanternRecords, T> read)
+    {
+        lock (gate)
+        {
+            return read(records);
+        }
+    }
+
+    /// <summary>Somebody works at Lantern itself.</summary>
+    public void Edit(Action<LanternRecords> edit)
+    {
+        lock (gate)
+        {
+            edit(records);
+            Save();
+        }
+    }
+
+    public (int Status, JsonObject Body) Suspend(string id, bool suspended, DateTimeOffset now) =>
+        Change(id, suspended ? "suspend" : "resume", now, site => (site with { Suspended = suspended ? site.Suspended ?? now : null }, null));
+
+    public (int Status, JsonObject Body) SetMembers(string id, bool? open, JsonObject members, DateTimeOffset now) =>
+        Change(id, $"members {open} {members.ToJsonString()}", now, site =>
+        {
+            var kept = site.Members.ToDictionary();
+            foreach (var (mail, role) in members)
+            {
+                if (role is null)
+                {
+                    kept.Remove(mail);
+                }
+                else if (!Roles.Contains((string?)role))
+                {
+                    return (site, $"There is no role {role}.");
+                }
+                else if (!records.Seats.ContainsKey(mail))
+                {
+                    return (site, $"{mail} has no seat on this account.");
+                }
+                else
+                {
+                    kept[mail] = (string)role!;
+                }
+            }
+
+            return kept.ContainsValue("holder")
+                ? (site with { Members = kept, Open = open ?? site.Open }, null)
+                : (site, "A site keeps at least one holder.");
+        });
+
+    /// <summary>Deletes for good: there is no bin and no way back.</summary>
+    public (int Status, JsonObject Body) Delete(string id, DateTimeOffset now)
+    {
+        lock (gate)
+        {
+            if (!records.Sites.Remove(id, out var site))
+            {
+                return (404, Message("There is no such site."));
+            }
+
+            records.Effects.Add(new LanternEffect(id, "delete", now));
+            Save();
+            return (200, Json(site));
+        }
+    }
+
+    public JsonObject Json(LanternSite site) =>
+        new()
+        {
+            ["id"] = site.Id,
+            ["host"] = site.Host,
+            ["name"] = site.Name,
+            ["theme"] = site.Theme,
+            ["members"] = new JsonObject(site.Members.Select(member => KeyValuePair.Create(member.Key, (JsonNode?)member.Value))),
+            ["open"] = site.Open,
+            ["online"] = site.Online,
+            ["firstOnline"] = Instant(site.FirstOnline),
+            ["created"] = Instant(site.Created),
+            ["changed"] = Instant(site.Changed),
+            ["lastVisit"] = Instant(site.LastVisit),
+            ["visits7"] = site.Visits7,
+            ["pages"] = site.Pages,
+            ["megabytes"] = site.Megabytes,
+            ["domains"] = Answers.Texts(site.Domains),
+            ["plan"] = site.Plan,
+            ["mailbox"] = site.Mailbox,
+            ["ordersOpen"] = site.OrdersOpen,
+            ["ordersDone"] = site.OrdersDone,
+            ["vouchers"] = site.Vouchers is { } vouchers ? new JsonObject { ["left"] = vouchers.Left, ["lastDay"] = vouchers.LastDay } : null,
+            ["trackers"] = Answers.Texts(site.Trackers),
+            ["forms"] = Answers.Texts(site.Forms),
+            ["suspended"] = site.Suspended is { } at ? new JsonObject { ["at"] = Instant(at) } : null,
+        };
+
+    public JsonObject Json(LanternPlan plan) =>
+        new()
+        {
+            ["id"] = plan.Id,
+            ["name"] = plan.Name,
+            ["cents"] = plan.Cents,
+            ["currency"] = plan.Currency,
+            ["months"] = plan.Months,
+            ["paidThrough"] = plan.PaidThrough,
+            ["renews"] = plan.Renews,
+            ["graceDays"] = plan.GraceDays,
+            ["sites"] = Answers.Texts(Read(all => all.Sites.Values.Where(site => site.Plan == plan.Id).Select(site => site.Id).ToList())),
+        };
+
+    private (int Status, JsonObject Body) Change(string id, string request, DateTimeOffset now, Func<LanternSite, (LanternSite Site, string? Wrong)> change)
+    {
+        lock (gate)
+        {
+            if (!records.Sites.TryGetValue(id, out var site))
+            {
+                return (404, Message("There is no such site."));
+            }
+
+            var (changed, wrong) = change(site);
+            if (wrong is not null)
+            {
+                return (422, Message(wrong));
+            }
+
+            records.Sites[id] = changed;
+            records.Effects.Add(new LanternEffect(id, request, now));
+            Save();
+            return (200, Json(changed));
+        }
+    }
+
+    private void Save()
+    {
+        if (file is not null)
+        {
+            File.WriteAllText($"{file}.new", JsonSerializer.Serialize(records));
+            File.Move($"{file}.new", file, overwrite: true);
+        }
+    }
+
+    private static JsonObject Message(string message) => new() { ["message"] = message };
+
+    private static string? Instant(DateTimeOffset? at) => at is { } instant ? Answers.Instant(instant) : null;
+}

@@ -1,0 +1,182 @@
+using System.Net;
+using System.Text.Json;
+using AtticLedger.Core.Deeds;
+using AtticLedger.Server.Sources;
+using AtticLedger.StandIns.Demo;
+using AtticLedger.StandIns.Lantern;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Http;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>A host that deletes for good, costs money and does not know an order that comes twice, over HTTP.</summary>
+public sealed class LanternFacts(Installation here) : IAsyncLifetime
+{
+    private readonly LanternBooks books = new(Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871).Lantern, file: null);
+    private WebApplication server = null!;
+    private Caller bell = null!;
+    private int? brokenPage;
+
+    private SourceReader Reader => server.Services.GetRequiredService<SourceReader>();
+
+    public async ValueTask InitializeAsync()
+    {
+        var lantern = await here.Run(app =>
+        {
+            // A page that ends in the middle, as a proxy that gives up leaves it.
+            app.Use(async (context, next) =>
+            {
+                if (context.Request.Path == "/v1/sites" && context.Request.Query["page"] == $"{brokenPage}")
+                {
+                    context.Response.ContentType = "application/json";
+                    await context.Response.WriteAsync("""{"data":[{"id":"l0""");
+                    return;
+                }
+
+                await next(context);
+            });
+            app.MapLantern(books, Installation.Token, TimeProvider.System);
+        });
+        (server, var address) = await here.Rent(lantern);
+        bell = await here.SignIn("n.bell", address);
+    }
+
+    public async ValueTask DisposeAsync() => await server.StopAsync();
+
+    [Fact]
+    public async Task Putting_a_site_away_suspends_it_there_keeps_it_ours_says_what_it_costs_and_sends_nothing_final()
+    {
+        var site = await Id("Merrowby sea fair");
+        var plan = (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("plan");
+        var loss = plan.GetProperty("loss");
+        Assert.True(loss.GetProperty("isOurs").GetBoolean());
+        Assert.Equal(JsonValueKind.Null, loss.GetProperty("hostKeepsThrough").ValueKind);
+        Assert.StartsWith("Beacon: 96.00 EUR a year; it renews after", loss.GetProperty("cost").GetString());
+        Assert.Equal(41, loss.GetProperty("records").GetInt32());
+
+        await PutAway(site, "Merrowby sea fair");
+        await Comes(site, "kept");
+        Assert.NotNull(Lantern("sea-fair").Suspended);
+        Assert.Equal(["suspend"], Effects("sea-fair"));
+
+        // The clock is ours alone, and the hold of nobody's bin is needed for it.
+        var stay = (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay");
+        Assert.Equal(JsonValueKind.Null, stay.GetProperty("clock").GetProperty("host").ValueKind);
+        Assert.Contains("still costs 96.00 EUR a year", stay.GetProperty("notes").EnumerateArray().Select(note => note.GetString()));
+
+        // A complete read finds it as it is, and the way back opens it again.
+        await Reader.Read("Lantern", CancellationToken.None);
+        Assert.Equal("attic", (await bell.Get($"/api/sites/{site}")).GetProperty("existence").GetString());
+        await bell.Post($"/api/sites/{site}/bring-back", new { fingerprint = await bell.Plan($"/api/sites/{site}/bring-back/plan") });
+        await Comes(site, "back");
+        Assert.Null(Lantern("sea-fair").Suspended);
+        Assert.DoesNotContain("delete", books.Read(records => records.Effects.Select(effect => effect.Request).ToList()));
+    }
+
+    [Fact]
+    public async Task An_order_whose_answer_is_lost_is_read_back_and_not_repeated()
+    {
+        var site = await Id("Seal pups 2026");
+        books.Faults = new Faults(1, 0, loseAfter: 100, 0, 0, TimeSpan.Zero);
+        await PutAway(site, "Seal pups 2026");
+        await Comes(site, "kept");
+
+        Assert.Equal(["suspend"], Effects("seal-pups"));
+        var order = (await bell.Get($"/api/sites/{site}")).GetProperty("orders")[0];
+        Assert.True(order.GetProperty("attempts").GetInt32() > 1);
+    }
+
+    [Fact]
+    public async Task What_somebody_is_owed_blocks_and_a_hold_does_not()
+    {
+        var shop = await Id("Lightship shop");
+        var reasons = (await bell.Post($"/api/sites/{shop}/put-away/plan", new { })).GetProperty("refused").EnumerateArray().Select(reason => reason.GetString()).ToList();
+        Assert.Contains("3 orders are not delivered. Settle that at Lantern first: people are owed it.", reasons);
+        Assert.Contains(reasons, reason => reason!.StartsWith("12 vouchers are not used, to be claimed through ", StringComparison.Ordinal));
+
+        // Records alone are none, and where the attic is ours a held site may lie in it.
+        var fair = await Id("Merrowby sea fair");
+        await bell.Post($"/api/sites/{fair}/hold", new { reason = "audit", fingerprint = await bell.Plan($"/api/sites/{fair}/hold/plan", new { reason = "audit" }) });
+        Assert.Equal(JsonValueKind.Object, (await bell.Post($"/api/sites/{fair}/put-away/plan", new { })).GetProperty("plan").ValueKind);
+    }
+
+    [Fact]
+    public async Task Plans_private_accounts_and_signals_can_be_asked_for()
+    {
+        Assert.Equal(["Open harbour day", "Regatta results"], await Titles("plan.sites ge 2"));
+        Assert.Equal(["Winter lights"], await Titles("plan.renews eq true and stage eq \"never-live\""));
+        Assert.Equal(["Regatta results"], await Titles("owners[outside eq true]"));
+        Assert.Equal(["Lightship shop", "Seal pups 2026"], await Titles("signals.value eq \"tracker\""));
+        Assert.Equal(["Lightship shop"], await Titles("owes eq true"));
+
+        var folio = await bell.Get($"/api/sites/{await Id("Open harbour day")}");
+        Assert.Equal(2, folio.GetProperty("content").GetProperty("plan").GetProperty("sites").GetInt32());
+        Assert.Contains("class", folio.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString()));
+    }
+
+    [Fact]
+    public async Task A_list_that_breaks_off_makes_no_site_vanish_and_the_next_read_is_whole_again()
+    {
+        books.Edit(records =>
+        {
+            foreach (var number in Enumerable.Range(100, 60))
+            {
+                records.Sites[$"l{number}"] = records.Sites["l002"] with { Id = $"l{number}", Host = $"many-{number}.lantern.example", Name = $"Many {number}" };
+            }
+        });
+        await Reader.Read("Lantern", CancellationToken.None);
+        books.Edit(records => records.Sites.Remove("l159"));
+        brokenPage = 2;
+        await Reader.Read("Lantern", CancellationToken.None);
+
+        var source = (await bell.Get("/api/sources")).EnumerateArray().Single(source => source.GetProperty("name").GetString() == "Lantern");
+        Assert.False(source.GetProperty("complete").GetBoolean());
+        Assert.StartsWith("Lantern answered sites?page=2&per=50 with something that is not JSON", source.GetProperty("error").GetString());
+        Assert.Empty(await Titles("vanished eq true"));
+
+        brokenPage = null;
+        await Reader.Read("Lantern", CancellationToken.None);
+        await Installation.Until(async () => await Titles("vanished eq true") is ["Many 159"], "the one that is gone has vanished");
+    }
+
+    [Fact]
+    public async Task The_same_read_twice_writes_neither_register_nor_journal()
+    {
+        async Task<(long Head, DateTimeOffset Stamp)> Written() =>
+            await server.Services.GetRequiredService<Database>().Read(async connection => ((await connection.JournalHead()).Number, (await connection.Sites(new Core.Sites.Sight.Everything())).Max(site => site.SeenAt)));
+        var before = await Written();
+        await Reader.Read("Lantern", CancellationToken.None);
+        Assert.Equal(before, await Written());
+    }
+
+    private async Task<List<string?>> Titles(string expression) =>
+        [.. (await bell.Get($"/api/register?limit=200&sort=title&filter={Uri.EscapeDataString(expression)}")).GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("title").GetString())];
+
+    private async Task<long> Id(string title) =>
+        (await bell.Get("/api/register?limit=200")).GetProperty("lines").EnumerateArray().Single(line => line.GetProperty("title").GetString() == title).GetProperty("id").GetInt64();
+
+    private async Task PutAway(long site, string title)
+    {
+        var fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan");
+        var asked = await bell.Post($"/api/sites/{site}/put-away", new { typed = title, fingerprint, reason = "over" });
+        if (asked.GetProperty("approval").ValueKind == JsonValueKind.String)
+        {
+            var approval = asked.GetProperty("approval").GetGuid();
+            var aske = await here.SignIn("t.aske", bell.Http.BaseAddress);
+            await aske.Post($"/api/approvals/{approval}/give", new { fingerprint = (await aske.Get($"/api/approvals/{approval}")).GetProperty("plan").GetProperty("fingerprint").GetString() });
+        }
+    }
+
+    private Task Comes(long site, string state) =>
+        Installation.Until(async () => (await bell.Send(HttpMethod.Get, $"/api/sites/{site}/stay")) is { Status: HttpStatusCode.OK } answer && answer.Body.GetProperty("stay").GetProperty("state").GetString() == state, $"the stay is {state}");
+
+    private LanternSite Lantern(string host) => books.Read(records => records.Sites.Values.Single(site => site.Host == $"{host}.lantern.example"));
+
+    private List<string> Effects(string host)
+    {
+        var id = Lantern(host).Id;
+        return books.Read(records => records.Effects.Where(effect => effect.Site == id).Select(effect => effect.Request).ToList());
+    }
+}
