@@ -14,6 +14,7 @@ internal static class Json
     private static readonly JsonSerializerOptions Options = new()
     {
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        IgnoreReadOnlyProperties = true,
         Converters = { new JsonStringEnumConverter() },
     };
 

@@ -132,7 +132,12 @@ public sealed class BundleExport
             site.Content.Editing.Select(editing => (IReadOnlyList<string>)[.. editing.Select(person => people[person])]),
             site.Bin is { } bin ? new BinRow(bin.Since.ToUniversalTime(), bin.By is { } by ? people[by] : null, bin.RecoverableUntil.Select(at => at.ToUniversalTime()), bin.ErasedBy.Select(at => at.ToUniversalTime())) : null,
             site.Sharing.Select(sharing => new SharingRow(
-                sharing.At.ToUniversalTime(), sharing.Source, [.. sharing.Grants.OrderBy(grant => grant.Key, StringComparer.Ordinal).Select(Row)], sharing.OwnLimit is { } own ? CapsRow.Of(own) : null)));
+                sharing.At.ToUniversalTime(), sharing.Source, [.. sharing.Grants.OrderBy(grant => grant.Key, StringComparer.Ordinal).Select(Row)], sharing.OwnLimit is { } own ? CapsRow.Of(own) : null)),
+            site.Content.Plan,
+            site.Content.MailAlias,
+            site.Content.Obligations,
+            site.Content.Records,
+            site.Content.Signals);
 
     private GrantRow Row(Grant grant)
     {

@@ -193,8 +193,14 @@ public sealed class GeneratedRegister
             Known<GroupName>.None,
             Known<IReadOnlyList<string>>.None,
             away ? new BinRow(Instant(30), null, Known.Of(today.AddDays(random.Next(1, 30)))) : null,
-            random.Next(60) == 0 ? Known<SharingRow>.Unknown : Known.Of(Sharing(seen)));
+            random.Next(60) == 0 ? Known<SharingRow>.Unknown : Known.Of(Sharing(seen)),
+            host == "Lantern" ? Plan(number) : Known<SitePlan>.Unknown);
     }
+
+    // Two neighbours share a plan; one in seven has none any more.
+    private Known<SitePlan> Plan(int number) =>
+        number % 7 == 0 ? Known<SitePlan>.None
+        : Known.Of(new SitePlan($"P{number / 2}", "Beacon", 9_600, "EUR", 12, DateOnly.FromDateTime(today.UtcDateTime).AddDays(number % 365), number % 3 > 0, 30, 2));
 
     private SharingRow Sharing(DateTimeOffset seen)
     {

@@ -15,6 +15,7 @@ internal static class BundleJson
         AllowDuplicateProperties = false,
         RespectRequiredConstructorParameters = true,
         RespectNullableAnnotations = true,
+        IgnoreReadOnlyProperties = true,
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         MaxDepth = 12,
         Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower, allowIntegerValues: false), new Facts() },

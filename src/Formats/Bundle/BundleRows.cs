@@ -79,4 +79,9 @@ public sealed record SiteRow(
     Known<GroupName> OwnGroup = default,
     Known<IReadOnlyList<string>> Editing = default,
     BinRow? Bin = null,
-    Known<SharingRow> Sharing = default);
+    Known<SharingRow> Sharing = default,
+    Known<SitePlan> Plan = default,
+    Known<string> MailAlias = default,
+    Known<IReadOnlyList<Obligation>> Obligations = default,
+    Known<int> Records = default,
+    Known<IReadOnlyList<Signal>> Signals = default);
