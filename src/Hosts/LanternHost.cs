@@ -24,7 +24,6 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
     {
         Deletes = Deletion.ForGood,
         KnowsRepeats = false,
-        RequestsPerMinute = 600,
         Notes =
         [
             "Deletes for good, so the attic is ours: a site that is put away is suspended there and its plan goes on.",

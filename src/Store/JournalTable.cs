@@ -6,8 +6,8 @@ namespace AtticLedger.Store;
 /// <summary>An entry as it stands in the journal: the text that is hashed, and its projections.</summary>
 public sealed record JournalRow(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string Text, string Hash);
 
-/// <summary>What to list: newest first, before a number, about some subjects or of one deed.</summary>
-public sealed record JournalQuery(IReadOnlyCollection<string>? Subjects, string? Deed, long? Before, int Limit);
+/// <summary>What to list: newest first, before a number, about some subjects, of one deed, by one actor, since an instant.</summary>
+public sealed record JournalQuery(IReadOnlyCollection<string>? Subjects, string? Deed, long? Before, int Limit, string? Actor = null, DateTimeOffset? Since = null);
 
 public static class JournalTable
 {
@@ -51,13 +51,17 @@ public static class JournalTable
             where ($1::text[] is null or subject = any($1))
               and ($2::text is null or deed = $2)
               and ($3::bigint is null or number < $3)
+              and ($5::text is null or actor = $5)
+              and ($6::timestamptz is null or at >= $6)
             order by number desc limit $4
             """,
             Read,
             new NpgsqlParameter { Value = (object?)query.Subjects?.ToArray() ?? DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Array | NpgsqlTypes.NpgsqlDbType.Text },
             query.Deed,
             new NpgsqlParameter { Value = (object?)query.Before ?? DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Bigint },
-            query.Limit);
+            query.Limit,
+            query.Actor,
+            Sql.Moment(query.Since));
 
     /// <summary>What was written after a place: the feed that keeps sheets current.</summary>
     public static Task<List<(long Number, string Subject, string Deed)>> Feed(this NpgsqlConnection connection, long after) =>

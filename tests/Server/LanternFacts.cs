@@ -151,6 +151,41 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
         Assert.Equal(before, await Written());
     }
 
+    [Fact]
+    public async Task A_source_says_what_it_leaves_out_and_where_a_site_is_that_somebody_misses()
+    {
+        var lantern = (await bell.Get("/api/sources")).EnumerateArray().Single(source => source.GetProperty("name").GetString() == "Lantern");
+        Assert.Equal(8, lantern.GetProperty("sites").GetInt32());
+        Assert.Contains(lantern.GetProperty("gaps").EnumerateArray(), gap => gap.GetProperty("fact").GetString() == "the class" && gap.GetProperty("sites").GetInt32() == 8);
+        Assert.DoesNotContain(lantern.GetProperty("gaps").EnumerateArray(), gap => gap.GetProperty("fact").GetString() == "who is let in");
+
+        var fair = await Id("Merrowby sea fair");
+        await PutAway(fair, "Merrowby sea fair");
+        await Comes(fair, "kept");
+        var found = Assert.Single((await bell.Get("/api/sources/why-not?text=sea%20fair")).GetProperty("sites").EnumerateArray());
+        Assert.Equal("attic", found.GetProperty("existence").GetString());
+        Assert.Contains("Lantern was read to the end and names no such site.", (await bell.Get("/api/sources/why-not?text=nowhere")).GetProperty("words").EnumerateArray().Select(words => words.GetString()));
+
+        // A steward learns nothing of what lies outside the part, not even of a source's refusals.
+        var nair = await here.SignIn("h.nair", bell.Http.BaseAddress);
+        var hidden = await nair.Get("/api/sources/why-not?text=sea%20fair");
+        Assert.Equal(0, hidden.GetProperty("sites").GetArrayLength());
+        Assert.StartsWith("No site that you may see", Assert.Single(hidden.GetProperty("words").EnumerateArray()).GetString());
+        Assert.Equal(JsonValueKind.Null, (await nair.Get("/api/sources")).EnumerateArray().First().GetProperty("sites").ValueKind);
+    }
+
+    [Fact]
+    public async Task What_changed_at_a_source_is_listed_with_the_facts_that_did()
+    {
+        var before = books.Read(records => records.Sites["l002"]);
+        books.Edit(records => records.Sites["l002"] = before with { Name = "Open harbour days", Mailbox = null });
+        await Reader.Read("Lantern", CancellationToken.None);
+        var today = DateTime.UtcNow.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+        var entry = (await bell.Get($"/api/journal?source=Lantern&deed=site.seen&since={today}")).GetProperty("entries")[0];
+        Assert.Equal(["mailAlias", "name"], entry.GetProperty("changed").EnumerateArray().Select(fact => fact.GetString()));
+        Assert.Equal(0, (await bell.Get("/api/journal?source=Lantern&since=2099-01-01")).GetProperty("entries").GetArrayLength());
+    }
+
     private async Task<List<string?>> Titles(string expression) =>
         [.. (await bell.Get($"/api/register?limit=200&sort=title&filter={Uri.EscapeDataString(expression)}")).GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("title").GetString())];
 

@@ -78,6 +78,7 @@ public partial class SightFacts(Installation here)
         ["checkJournal"] = "administrator auditor",
         ["exportJournal"] = "administrator auditor",
         ["sources"] = All,
+        ["whyNot"] = All,
         ["readSource"] = "administrator",
         ["events"] = All,
     };

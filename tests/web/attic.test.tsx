@@ -104,23 +104,23 @@ describe("the forecast", () => {
 });
 
 describe("what goes with a site", () => {
-  const plan: Wire["PlanWire"] = {
-    ...emptyPlan,
-    sure: "type-the-name",
-    stopMinutes: 60,
-    loss: {
-      pages: null,
-      bytes: 3_400_000,
-      domains: [],
-      group: "Ship agents",
-      opened: [{ site: 2, name: "Seal survey", people: 1 }],
-      visits: null,
-      lookAlikes: ["Silt survey (old) (slipway.example/old)"],
-      keptThrough: "2027-01-09",
-      keptBecause: "the house keeps put-away sites 60 days",
-      hostKeepsThrough: "2026-12-25",
-    },
+  const loss: Wire["LossWire"] = {
+    pages: null,
+    bytes: 3_400_000,
+    domains: [],
+    group: "Ship agents",
+    opened: [{ site: 2, name: "Seal survey", people: 1 }],
+    visits: null,
+    lookAlikes: ["Silt survey (old) (slipway.example/old)"],
+    keptThrough: "2027-01-09",
+    keptBecause: "the house keeps put-away sites 60 days",
+    hostKeepsThrough: "2026-12-25",
+    isOurs: false,
+    cost: null,
+    mailAlias: null,
+    records: null,
   };
+  const plan: Wire["PlanWire"] = { ...emptyPlan, sure: "type-the-name", stopMinutes: 60, loss };
 
   it("marks what is not known, names look-alikes and what the group opens, and gives both dates", () => {
     render(<Loss plan={plan} host="Slipway" />);
@@ -129,6 +129,26 @@ describe("what goes with a site", () => {
     expect(screen.getByText(/Another site is called almost the same: Silt survey \(old\)/)).toBeTruthy();
     expect(screen.getByText(/opens 1 other site: Seal survey \(1 person loses it\)/)).toBeTruthy();
     expect(screen.getByText(/through 25 Dec.*because Slipway clears its bin then.*through 9 Jan 2027/)).toBeTruthy();
+    expect(screen.queryByText(/costing/)).toBeNull();
+  });
+
+  it("says where the host deletes for good that the site is only shut, and what it goes on costing", () => {
+    const ours = {
+      ...loss,
+      hostKeepsThrough: null,
+      isOurs: true,
+      cost: "Beacon: 96.00 EUR a year; it renews after 2 Mar 2027",
+      mailAlias: "fund@merrowby.example",
+      records: 41,
+    };
+    render(<Loss plan={{ ...plan, loss: ours }} host="Lantern" />);
+    expect(screen.getByRole("heading", { name: "What is shut" })).toBeTruthy();
+    expect(screen.getByText(/Lantern deletes for good, so nothing final is sent there/)).toBeTruthy();
+    expect(
+      screen.getByText("It goes on costing money. Beacon: 96.00 EUR a year; it renews after 2 Mar 2027."),
+    ).toBeTruthy();
+    expect(screen.getByText("Mail to fund@merrowby.example no longer arrives")).toBeTruthy();
+    expect(screen.getByText(/41 records that must be kept/)).toBeTruthy();
   });
 });
 

@@ -15,6 +15,7 @@ describe("putting a site away", () => {
       findings: [],
     },
     kind: "pages",
+    unknowns: [],
     lastVisit: null,
     keyHolders: [{ person: vane, isFit: true, isGone: false, note: "", through: null }],
     orders: [],
@@ -32,6 +33,10 @@ describe("putting a site away", () => {
     keptThrough: "2099-01-09",
     keptBecause: "the house keeps put-away sites 60 days",
     hostKeepsThrough: null,
+    isOurs: false,
+    cost: null,
+    mailAlias: null,
+    records: null,
   };
   const at = (preview: unknown, answers = {}, role = "owner") =>
     openAt(

@@ -94,6 +94,11 @@ const putAway = createRoute({
   path: "/sites/$site/put-away",
   component: lazyRouteComponent(() => import("./attic/PutAwayPage"), "PutAwayPage"),
 });
+const sources = createRoute({
+  getParentRoute: () => books,
+  path: "/sources",
+  component: lazyRouteComponent(() => import("./sources/SourcesPage"), "SourcesPage"),
+});
 const yours = createRoute({
   getParentRoute: () => books,
   path: "/yours",
@@ -120,6 +125,7 @@ const routeTree = root.addChildren([
     offer,
     attic,
     putAway,
+    sources,
     yours,
     folio,
     journal,

@@ -20,6 +20,10 @@ export interface RegisterSearch {
 export interface JournalSearch {
   deed?: string;
   site?: number;
+  /** Only what this source said and answered. */
+  source?: string;
+  /** A day. */
+  since?: string;
 }
 
 type Raw = Record<string, unknown>;
@@ -54,7 +58,12 @@ export function readRegisterSearch(raw: Raw): RegisterSearch {
   };
 }
 
-export const readJournalSearch = (raw: Raw): JournalSearch => ({ ...text(raw, "deed"), ...whole(raw, "site") });
+export const readJournalSearch = (raw: Raw): JournalSearch => ({
+  ...text(raw, "deed"),
+  ...whole(raw, "site"),
+  ...text(raw, "source"),
+  ...(typeof raw.since === "string" && /^\d{4}-\d\d-\d\d$/.test(raw.since) ? { since: raw.since } : {}),
+});
 
 export interface KeysSearch {
   /** Whose keys, by id. */

@@ -113,7 +113,7 @@ public sealed record Aftermath(Offer? Offer, Stay? Stay, IReadOnlyList<Draft> En
             [$"Somebody deleted {site.Title} ({site.Address.Or("no address")}) at {site.Host} itself. It lies in the attic, where its clock and the way back stand."]);
 
     private static Draft Entry(string deed, SiteFacts site, Stay stay) =>
-        new(deed, $"host:{site.Host.ToLowerInvariant()}", $"site:{site.Id.Value}")
+        new(deed, Draft.ActorOf(site.Host), $"site:{site.Id.Value}")
         {
             OnBehalf = stay.By is { } by ? $"person:{by.Value}" : null,
             After = JournalValue.Of(

@@ -137,7 +137,7 @@ public static class HandOver
     {
         var done = order.State == OrderState.Confirmed;
         var moved = offer.Move(done ? OfferEvent.Switched : order.State == OrderState.Withdrawn ? OfferEvent.RecipientUnfit : OfferEvent.SwitchRefused) with { EndedAt = now, Words = order.Words };
-        var entry = new Draft(done ? "key.handed-over" : "key.not-done", $"host:{site.Host.ToLowerInvariant()}", $"site:{site.Id.Value}")
+        var entry = new Draft(done ? "key.handed-over" : "key.not-done", Draft.ActorOf(site.Host), $"site:{site.Id.Value}")
         {
             OnBehalf = $"person:{offer.To.Value}",
             Before = JournalValue.Of(order.Before.Select(GrantWords.InJournal)),

@@ -74,7 +74,7 @@ public static class Intake
     private static Known<Sharing> Newer(Known<Sharing> known, Known<Sharing> seen) =>
         known.Has(out var old) && seen.Has(out var read) ? Known.Of(Sharings.Newer(old, read)) : seen.IsUnknown && !known.IsUnknown ? known : seen;
 
-    private static string Actor(SiteFacts site) => $"host:{site.Host.ToLowerInvariant()}";
+    private static string Actor(SiteFacts site) => Draft.ActorOf(site.Host);
 
     private static string Subject(SiteFacts site) => $"site:{site.Id.Value}";
 

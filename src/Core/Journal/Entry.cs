@@ -9,6 +9,12 @@ namespace AtticLedger.Core.Journal;
 /// <param name="Subject">What it was done to: <c>site:12</c>, <c>account:3</c>, <c>source:slipway</c>.</param>
 public sealed record Draft(string Deed, string Actor, string Subject)
 {
+    /// <summary>A host or another source as an actor: <c>host:staff-list</c>.</summary>
+    public static string ActorOf(string source) => $"host:{Named(source)}";
+
+    /// <summary>A source as a subject: <c>source:staff-list</c>.</summary>
+    public static string SubjectOf(string source) => $"source:{Named(source)}";
+
     public string? OnBehalf { get; init; }
 
     public JournalValue Before { get; init; } = JournalValue.Null;
@@ -19,6 +25,8 @@ public sealed record Draft(string Deed, string Actor, string Subject)
 
     /// <summary>The number of the entry that this one undoes.</summary>
     public long? UndoOf { get; init; }
+
+    private static string Named(string source) => source.ToLowerInvariant().Replace(' ', '-');
 
     /// <summary>The text that is stored and hashed, as <c>docs/formats.md</c> describes it.</summary>
     public string Text(long number, DateTimeOffset at, string previous) =>

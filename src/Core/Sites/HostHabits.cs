@@ -28,16 +28,13 @@ public sealed record HostHabits
     /// </summary>
     public bool KnowsRepeats { get; init; }
 
-    /// <summary>How many requests a minute it allows, or null where it sets no limit.</summary>
-    public int? RequestsPerMinute { get; init; }
-
     /// <summary>Peculiarities that whoever reads the register has to know, a sentence each.</summary>
     public IReadOnlyList<string> Notes { get; init; } = [];
 
     public bool AtticIsOurs => Deletes == Deletion.ForGood;
 
     public bool Equals(HostHabits? other) =>
-        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && KnowsRepeats == other.KnowsRepeats && RequestsPerMinute == other.RequestsPerMinute && Notes.SequenceEqual(other.Notes);
+        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && KnowsRepeats == other.KnowsRepeats && Notes.SequenceEqual(other.Notes);
 
-    public override int GetHashCode() => HashCode.Combine(Deletes, BinDays, KnowsRepeats, RequestsPerMinute, Notes.Count);
+    public override int GetHashCode() => HashCode.Combine(Deletes, BinDays, KnowsRepeats, Notes.Count);
 }

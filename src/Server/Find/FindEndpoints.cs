@@ -13,7 +13,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace AtticLedger.Server.Find;
 
 /// <param name="Existence">Whether it is in use, in the attic or cleared for good.</param>
-public sealed record FoundSiteWire(long Id, string Title, string? Address, UnitWire? Unit, Existence Existence, Stage? Stage, bool Vanished);
+public sealed record FoundSiteWire(long Id, string Title, string? Address, string Host, UnitWire? Unit, Existence Existence, Stage? Stage, bool Vanished);
 
 /// <param name="Sites">Of how many sites that the viewer may see the person holds a key.</param>
 public sealed record FoundPersonWire(PersonWire Person, Standing Standing, int Sites);
@@ -24,7 +24,7 @@ public sealed record FoundWire(IReadOnlyList<FoundSiteWire> Sites, int MoreSites
 /// <summary>What has a text in its name or address, the likeliest first.</summary>
 internal static class FindEndpoints
 {
-    private const int LongestText = 100;
+    internal const int LongestText = 100;
     private const int MostSites = 8;
     private const int MostPeople = 5;
 
@@ -43,16 +43,23 @@ internal static class FindEndpoints
 
         var viewer = Viewer.Of(context);
         var seen = state.Seen(viewer.SightOn(state.Roll));
+        var (sites, more) = Sites(wanted, state, seen);
+        return TypedResults.Ok(new FoundWire(
+            sites,
+            more,
+            viewer.Role == Role.Owner ? [] : People(wanted, state, seen)));
+    }
+
+    /// <summary>The likeliest sites by name or address, in whatever state, and how many more there are.</summary>
+    internal static (IReadOnlyList<FoundSiteWire> Sites, int More) Sites(string wanted, LedgerState state, SeenSheet seen)
+    {
         var quoted = System.Text.Json.JsonSerializer.Serialize(wanted);
         var found = seen.Where(Filter.Parse($"title co {quoted} or name co {quoted} or address co {System.Text.Json.JsonSerializer.Serialize(wanted.ToLowerInvariant())}", JudgedLine.Attributes));
         var sites = seen.Lines(found).OrderBy(line => Rank(line.Title, wanted)).ThenBy(line => line.Existence).ThenBy(line => line.Title, StringComparer.OrdinalIgnoreCase).Take(MostSites).ToList();
-        return TypedResults.Ok(new FoundWire(
-            [
-                .. sites.Select(line => new FoundSiteWire(
-                    line.Id.Value, line.Title, line.Address.Has(out var address) ? address : null, LineWriter.Unit(line.Unit, state), line.Existence, line.Stage.Has(out var stage) ? stage : null, line.Vanished)),
-            ],
-            found.CountYes - sites.Count,
-            viewer.Role == Role.Owner ? [] : People(wanted, state, seen)));
+        return (
+            sites.ConvertAll(line => new FoundSiteWire(
+                line.Id.Value, line.Title, line.Address.Has(out var address) ? address : null, line.Host, LineWriter.Unit(line.Unit, state), line.Existence, line.Stage.Has(out var stage) ? stage : null, line.Vanished)),
+            found.CountYes - sites.Count);
     }
 
     private static List<FoundPersonWire> People(string wanted, LedgerState state, SeenSheet seen)

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using System.Text.Json;
+using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
@@ -14,8 +15,9 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace AtticLedger.Server.Journal;
 
 /// <param name="Actor">Who did it, by name where the name is known and not erased.</param>
+/// <param name="Changed">Which facts a read of a host found changed.</param>
 /// <param name="Text">The canonical text that is hashed.</param>
-public sealed record EntryWire(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string SubjectName, long? Site, string? Reason, string Text, string Hash);
+public sealed record EntryWire(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string SubjectName, long? Site, string? Reason, IReadOnlyList<string> Changed, string Text, string Hash);
 
 public sealed record JournalWire(IReadOnlyList<EntryWire> Entries, long? Next, IReadOnlyList<string> Deeds);
 
@@ -25,6 +27,7 @@ public sealed record ChainWire(bool IsUnbroken, long Number, string Head, long? 
 internal static class JournalEndpoints
 {
     private const int MostEntries = 200;
+    private const int MostFacts = 6;
 
     public static void MapJournal(this IEndpointRouteBuilder app)
     {
@@ -36,7 +39,7 @@ internal static class JournalEndpoints
     }
 
     private static async Task<Results<Ok<JournalWire>, ProblemHttpResult>> List(
-        HttpContext context, LedgerSheet sheet, Database database, long? site = null, string? deed = null, long? before = null, int limit = 50)
+        HttpContext context, LedgerSheet sheet, Database database, long? site = null, string? deed = null, string? source = null, DateOnly? since = null, long? before = null, int limit = 50)
     {
         var viewer = Viewer.Of(context);
         var state = await sheet.Current();
@@ -46,7 +49,7 @@ internal static class JournalEndpoints
             return TypedResults.Problem(statusCode: 404, title: "There is no such site.");
         }
 
-        var query = new JournalQuery(Subjects(viewer, state, site), deed is null || Deeds.Contains(deed) ? deed : "", before, Math.Clamp(limit, 1, MostEntries));
+        var query = new JournalQuery(Subjects(viewer, state, site), deed is null || Deeds.Contains(deed) ? deed : "", before, Math.Clamp(limit, 1, MostEntries), source is null ? null : Draft.ActorOf(source), since is { } day ? state.Roll.Time.StartOf(day) : null);
         var seen = state.Seen(viewer.SightOn(state.Roll));
         var rows = await database.Read(connection => connection.Journal(query));
         return TypedResults.Ok(new JournalWire(
@@ -121,8 +124,14 @@ internal static class JournalEndpoints
         return new EntryWire(
             row.Number, row.At, Name(row.Actor, roll), row.Deed, row.Subject,
             site is { } id ? seen.Find(new SiteId(id))?.Title ?? row.Subject : SubjectWords(row.Subject),
-            site, json.RootElement.GetProperty("reason").GetString(), row.Text, row.Hash);
+            site, json.RootElement.GetProperty("reason").GetString(), row.Deed == Intake.Deed ? Changed(json.RootElement) : [], row.Text, row.Hash);
     }
+
+    // Which facts a read found changed; of a site that is new, none.
+    private static List<string> Changed(JsonElement entry) =>
+        entry.GetProperty("before") is { ValueKind: JsonValueKind.Object } before && entry.GetProperty("after") is { ValueKind: JsonValueKind.Object } after
+            ? [.. before.EnumerateObject().Concat(after.EnumerateObject()).Select(field => field.Name).Distinct().Take(MostFacts)]
+            : [];
 
     private static string Name(string actor, Roll roll) =>
         actor.Split(':', 2) switch

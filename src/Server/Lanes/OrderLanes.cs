@@ -135,7 +135,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         await change.Put(taken);
         if (order.State == OrderState.Asked)
         {
-            await change.Append([Entry("order.sent", $"host:{site.Host.ToLowerInvariant()}", taken)]);
+            await change.Append([Entry("order.sent", Draft.ActorOf(site.Host), taken)]);
         }
 
         return (taken, site);
@@ -162,7 +162,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
 
         if (!answered.State.IsOpen())
         {
-            await End(change, answered, site, $"host:{site.Host.ToLowerInvariant()}");
+            await End(change, answered, site, Draft.ActorOf(site.Host));
         }
 
         return answered.State == OrderState.Confirmed;

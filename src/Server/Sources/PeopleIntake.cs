@@ -49,7 +49,7 @@ internal sealed class PeopleIntake(Database database)
                 var behaves = await change.SetHabits(host, setting.Habits);
                 if (await change.SetLimit(new LimitSetting(LayerKind.Host, host, Enforcer.Host, setting.Limit)) || behaves)
                 {
-                    await change.Append([Draft("host.seen", host) with { After = JournalValue.Of(("limit", setting.Limit.Has(out var limit) ? JournalValue.Of(limit.ToString()) : JournalValue.Unknown), ("deletes", JournalValue.Of(setting.Habits.Deletes.ToString()))) }]);
+                    await change.Append([new Draft("host.seen", Draft.ActorOf(host), Draft.SubjectOf(host)) { After = JournalValue.Of(("limit", setting.Limit.Has(out var limit) ? JournalValue.Of(limit.ToString()) : JournalValue.Unknown), ("deletes", JournalValue.Of(setting.Habits.Deletes.ToString()))) }]);
                 }
             },
             stop);
@@ -119,13 +119,7 @@ internal sealed class PeopleIntake(Database database)
     {
         if (changes > 0)
         {
-            await change.Append([Draft("people.seen", source) with { After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))) }]);
+            await change.Append([new Draft("people.seen", Draft.ActorOf(source), Draft.SubjectOf(source)) { After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))) }]);
         }
-    }
-
-    private static Draft Draft(string deed, string source)
-    {
-        var name = source.ToLowerInvariant().Replace(' ', '-');
-        return new Draft(deed, $"host:{name}", $"source:{name}");
     }
 }

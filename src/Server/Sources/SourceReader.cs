@@ -188,7 +188,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             foreach (var order in taken.Moved)
             {
                 await change.Put(order);
-                drafts.Add(OrderLanes.Entry($"order.{order.State.ToString().ToLowerInvariant()}", $"host:{host.ToLowerInvariant()}", order));
+                drafts.Add(OrderLanes.Entry($"order.{order.State.ToString().ToLowerInvariant()}", Draft.ActorOf(host), order));
             }
 
             if (taken.Entry is { } changed)
@@ -201,7 +201,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
 
         if (isFirst && digest.Count > 0)
         {
-            drafts.Add(new Draft("register.loaded", $"host:{host.ToLowerInvariant()}", $"source:{host.ToLowerInvariant()}")
+            drafts.Add(new Draft("register.loaded", Draft.ActorOf(host), Draft.SubjectOf(host))
             {
                 After = JournalValue.Of(("sites", JournalValue.Of(digest.Count)), ("digest", JournalValue.Of(Head.HashOf(JournalValue.Of(digest).Canonical())))),
             });

@@ -1053,8 +1053,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Each source, when it was last read and how completely. */
+        /** Each source: when it was last read and how completely, what it does not say, and how it behaves. */
         get: operations["sources"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why a site is not where somebody looks for it. */
+        get: operations["whyNot"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1530,6 +1547,8 @@ export interface components {
             /** Format: int64 */
             site: null | number;
             reason: null | string;
+            /** @description Which facts a read of a host found changed. */
+            changed: string[];
             /** @description The canonical text that is hashed. */
             text: string;
             hash: string;
@@ -1607,6 +1626,7 @@ export interface components {
             id: number;
             title: string;
             address: null | string;
+            host: string;
             unit: null | components["schemas"]["UnitWire"];
             /** @description Whether it is in use, in the attic or cleared for good. */
             existence: components["schemas"]["Existence"];
@@ -1633,6 +1653,17 @@ export interface components {
             unmeasured: number;
             /** Format: int64 */
             bytesSoFar: number;
+        };
+        GapWire: {
+            /** @description In words. */
+            fact: string;
+            /**
+             * Format: int32
+             * @description Of how many sites in use it is not known.
+             */
+            sites: number;
+            /** @description An expression that is unknown for just these. */
+            filter: string;
         };
         GiveWire: {
             fingerprint: string;
@@ -2347,6 +2378,25 @@ export interface components {
             refused: string[];
             error: null | string;
             isReading: boolean;
+            /**
+             * Format: int32
+             * @description How many sites in use the register has from it; null where it tells of people alone, or to those who see only a part.
+             */
+            sites: null | number;
+            /**
+             * Format: int32
+             * @description How many put-away ones.
+             */
+            attic: number;
+            /**
+             * Format: int32
+             * @description How many of them its last complete read no longer listed.
+             */
+            vanished: number;
+            /** @description Facts that it does not give of all its sites. */
+            gaps: components["schemas"]["GapWire"][];
+            /** @description How it behaves, a sentence each. */
+            habits: string[];
         };
         /** @description A fact with where it comes from and since when it is known. */
         SourcedWire: {
@@ -2506,6 +2556,16 @@ export interface components {
             seenAt: null | string;
             /** @description Why its sentence can no longer be read. */
             problem: null | string;
+        };
+        /** @description Why a site is not where somebody looks for it. */
+        WhyNotWire: {
+            sites: components["schemas"]["FoundSiteWire"][];
+            /** Format: int32 */
+            moreSites: number;
+            /** @description What sources would not tell of that may be it. */
+            refused: string[];
+            /** @description What can be said where nothing is found, a sentence each. */
+            words: string[];
         };
         /** @description A site to which the viewer holds a key. */
         YourSiteWire: {
@@ -4393,6 +4453,8 @@ export interface operations {
             query?: {
                 site?: number;
                 deed?: string;
+                source?: string;
+                since?: string;
                 before?: number;
                 limit?: number;
             };
@@ -4469,6 +4531,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SourceWire"][];
+                };
+            };
+        };
+    };
+    whyNot: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyNotWire"];
                 };
             };
         };

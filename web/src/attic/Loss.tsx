@@ -23,7 +23,7 @@ export function Loss({ plan, host }: { plan: Wire["PlanWire"]; host: string }) {
         </section>
       )}
       <section className="mt-4">
-        <h2 className="font-text text-[15px] font-bold">What goes</h2>
+        <h2 className="font-text text-[15px] font-bold">{loss.isOurs ? "What is shut" : "What goes"}</h2>
         <ul className="mt-1 list-disc space-y-1 pl-4 text-[13px] marker:text-rule-strong">
           <li>
             {loss.pages === null ? "Pages: not known" : counted(loss.pages, "page")};{" "}
@@ -43,14 +43,31 @@ export function Loss({ plan, host }: { plan: Wire["PlanWire"]; host: string }) {
                 ` and opens ${counted(loss.opened.length, "other site")}: ${listed(loss.opened.map((site) => `${site.name} (${counted(site.people, "person loses", "people lose")} it)`))}`}
             </li>
           )}
+          {loss.records !== null && (
+            <li>{counted(loss.records, "record")} that must be kept; nobody can claim anything by them</li>
+          )}
+          {loss.mailAlias && <li>Mail to {loss.mailAlias} no longer arrives</li>}
         </ul>
         <EffectList plan={plan} way="away" />
       </section>
       <section className="mt-4">
         <h2 className="font-text text-[15px] font-bold">The way back</h2>
         <p>{first}</p>
+        {loss.isOurs && (
+          <p className="mt-1">
+            {host} deletes for good, so nothing final is sent there: the site is shut, and stays ours until it is
+            cleared out.
+          </p>
+        )}
+        {loss.cost && (
+          <p className="mt-1 border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
+            It goes on costing money. {loss.cost}.
+          </p>
+        )}
         <p className="mt-1 text-second">
-          Meanwhile those who could read it find a page that says so; to everybody else it is as if it had never been.
+          {loss.isOurs
+            ? "Meanwhile visitors find it shut."
+            : "Meanwhile those who could read it find a page that says so; to everybody else it is as if it had never been."}
         </p>
       </section>
     </>

@@ -61,8 +61,8 @@ function Which({ folio }: { folio: Wire["FolioWire"] }) {
     <>
       <p className="font-address text-[13px] break-all">{folio.line.address ?? "no address"}</p>
       <p className="mt-1">
-        {folio.line.unit?.name ?? "No unit"}, {folio.kind ?? "kind not known"}; owned by{" "}
-        {owners.length === 0 ? "nobody" : listed(owners)}; last edited{" "}
+        {folio.line.unit?.name ?? (folio.unknowns.includes("unit") ? "Unit not known" : "No unit")},{" "}
+        {folio.kind ?? "kind not known"}; owned by {owners.length === 0 ? "nobody" : listed(owners)}; last edited{" "}
         {folio.line.lastEdit ? `on ${onDay(folio.line.lastEdit)}` : "at a time not known"}, last visited{" "}
         {folio.lastVisit ? `on ${onDay(folio.lastVisit)}` : "never, or not measured"}.
       </p>

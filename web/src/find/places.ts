@@ -5,7 +5,7 @@ export interface Place {
   words: string;
   hint: string;
   synonyms: string;
-  to: "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/yours";
+  to: "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/sources" | "/yours";
   search?: RegisterSearch;
   /** Not for owners, whose pages are fewer. */
   isDesk?: boolean;
@@ -34,6 +34,13 @@ const places: Place[] = [
     to: "/attic",
   },
   { words: "Journal", hint: "who did what, when", synonyms: "audit log history export evidence", to: "/journal" },
+  {
+    words: "Sources",
+    hint: "where the register has it from, and how complete that is",
+    synonyms: "hosts connectors import sync read coverage missing why not here",
+    to: "/sources",
+    isDesk: true,
+  },
   { words: "Your sites", hint: "your own sites and offers", synonyms: "mine my own accept", to: "/yours" },
   {
     words: "Put a site away",

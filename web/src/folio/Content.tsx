@@ -10,6 +10,7 @@ type Related = Wire["RelatedWire"];
 /** What a site consists of, and what stands above and below it. */
 export function Content({ folio }: { folio: Folio }) {
   const { content } = folio;
+  const says = (fact: Wire["RarerFact"]) => content.says.includes(fact);
   const isKnown = (fact: string) => !content.unknowns.includes(fact);
   const below = [...content.children];
   const totals = [
@@ -28,6 +29,45 @@ export function Content({ folio }: { folio: Folio }) {
         term="Web domains"
         value={isKnown("web domains") ? (content.domains.length > 0 ? listed(content.domains) : "none") : "not known"}
       />
+      {says("plan") && (
+        <Line
+          term="Plan"
+          value={
+            content.plan ? (
+              <>
+                {content.plan.name}, {content.plan.cost}; {content.plan.next}
+                {content.plan.sites > 1 && `; ${counted(content.plan.sites, "site")} are on it`}
+              </>
+            ) : (
+              "none"
+            )
+          }
+        />
+      )}
+      {says("mail-alias") && <Line term="Mail" value={content.mailAlias ?? "none"} />}
+      {says("owed") && (
+        <Line term="Owed to others" value={content.owed.length > 0 ? listed(content.owed) : "nothing"} />
+      )}
+      {says("records") && (
+        <Line
+          term="Records to keep"
+          value={content.records === null ? "none" : content.records.toLocaleString("en-GB")}
+        />
+      )}
+      {says("signals") && (
+        <Line
+          term="Worth a look"
+          value={
+            content.signals.length > 0
+              ? content.signals.map((signal) => (
+                  <span key={`${signal.kind} ${signal.evidence}`} className="block">
+                    {capital(signal.kind)} on {signal.evidence}
+                  </span>
+                ))
+              : "nothing found"
+          }
+        />
+      )}
       {content.editing.length > 0 && (
         <Line term="Open for editing" value={listed(content.editing.map((person) => person.name))} />
       )}

@@ -40,6 +40,7 @@ function EntryItem({ entry, withSite, isBanded }: { entry: Wire["EntryWire"]; wi
         </time>
         <span className="min-w-0 flex-1">
           {capital(deedWords(entry.deed))}
+          {entry.changed.length > 0 && <span className="text-second">: {entry.changed.join(", ")}</span>}
           {entry.reason && <span className="text-second">: “{entry.reason}”</span>}
         </span>
         {withSite && (

@@ -3,7 +3,7 @@ import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useEffect } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { Button } from "../ledger/Button";
-import { capital } from "../ledger/words";
+import { capital, onDate } from "../ledger/words";
 import { SentencePart } from "../register/SentencePart";
 import { deedWords } from "./deedWords";
 import { Entries } from "./Entries";
@@ -52,15 +52,9 @@ export function JournalPage() {
                 void navigate({ to: "/journal", search: { ...without(search, "deed"), ...(deed ? { deed } : {}) } })
               }
             />
-            {search.site && (
-              <button
-                type="button"
-                className="border-b-2 border-moss bg-moss-pale px-1 py-0.5 font-semibold"
-                onClick={() => void navigate({ to: "/journal", search: without(search, "site") })}
-              >
-                of one site: show all sites
-              </button>
-            )}
+            {search.site && <Only part="site" words="of one site: show all sites" />}
+            {search.source && <Only part="source" words={`by ${search.source}: show everybody's`} />}
+            {search.since && <Only part="since" words={`since ${onDate(search.since)}: show earlier ones`} />}
             <span>, newest first</span>
           </div>
         </div>
@@ -84,6 +78,21 @@ export function JournalPage() {
         )}
       </div>
     </main>
+  );
+}
+
+/** A part of the sentence that came with the address and goes with a click. */
+function Only({ part, words }: { part: "site" | "source" | "since"; words: string }) {
+  const search = useSearch({ from: "/books/journal" });
+  const navigate = useNavigate();
+  return (
+    <button
+      type="button"
+      className="border-b-2 border-moss bg-moss-pale px-1 py-0.5 font-semibold"
+      onClick={() => void navigate({ to: "/journal", search: without(search, part) })}
+    >
+      {words}
+    </button>
   );
 }
 

@@ -28,6 +28,7 @@ export function Cover({ me }: { me: Wire["Me"] }) {
         {me.role !== "owner" && <Book to="/keys" name="Keys" isOpen={pathname.startsWith("/offers/")} />}
         <Book to="/attic" name="Attic" />
         <Book to="/journal" name="Journal" />
+        {me.role !== "owner" && <Book to="/sources" name="Sources" />}
         {me.role !== "owner" && me.mayAct && <Book to="/yours" name="Your sites" />}
       </nav>
       <div className="ml-auto flex items-center py-2 sm:py-0">
@@ -40,7 +41,7 @@ export function Cover({ me }: { me: Wire["Me"] }) {
 
 const openBook = "border-brass! bg-[#55323f] text-white";
 
-type BookPath = "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/yours";
+type BookPath = "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/sources" | "/yours";
 
 function Book({ to, name, isOpen = false }: { to: BookPath; name: string; isOpen?: boolean }) {
   return (

@@ -1,17 +1,15 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
 import { Popover } from "radix-ui";
 import { api, ok, type Wire } from "../api/client";
-import { Button } from "../ledger/Button";
 import { ago, counted } from "../ledger/words";
+import { ReadNow } from "../sources/ReadNow";
+import { useSources } from "../sources/useSources";
 
 /** How complete the picture is: which sources were read, when, and what they would not tell. */
 export function Sources({ whole }: { whole: number | undefined }) {
   const me = useQuery({ queryKey: ["me"], queryFn: () => ok(api.GET("/api/session")), staleTime: 60_000 });
-  const sources = useQuery({
-    queryKey: ["sources"],
-    queryFn: () => ok(api.GET("/api/sources")),
-    refetchInterval: (query) => (query.state.data?.some((source) => source.isReading) ? 1000 : 30_000),
-  });
+  const sources = useSources();
   if (!sources.data) return null;
   const reading = sources.data.find((source) => source.isReading);
   const failed = sources.data.filter((source) => source.error !== null || source.complete === false);
@@ -44,6 +42,11 @@ export function Sources({ whole }: { whole: number | undefined }) {
               <Source key={source.name} source={source} mayRead={me.data?.role === "administrator"} />
             ))}
           </ul>
+          {me.data && me.data.role !== "owner" && (
+            <Link to="/sources" className="mt-1 block underline">
+              What they say and leave out
+            </Link>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
@@ -51,20 +54,11 @@ export function Sources({ whole }: { whole: number | undefined }) {
 }
 
 function Source({ source, mayRead }: { source: Wire["SourceWire"]; mayRead: boolean }) {
-  const queries = useQueryClient();
-  const read = useMutation({
-    mutationFn: () => ok(api.POST("/api/sources/{name}/read", { params: { path: { name: source.name } } })),
-    onSettled: () => queries.invalidateQueries({ queryKey: ["sources"] }),
-  });
   return (
     <li className="py-2.5">
       <div className="flex items-center justify-between gap-3">
         <span className="font-semibold">{source.name}</span>
-        {mayRead && (
-          <Button onClick={() => read.mutate()} disabled={read.isPending || source.isReading}>
-            {source.isReading ? "Reading …" : "Read now"}
-          </Button>
-        )}
+        {mayRead && <ReadNow source={source} />}
       </div>
       <p className="text-[13px] text-second">
         {source.ended
@@ -74,10 +68,7 @@ function Source({ source, mayRead }: { source: Wire["SourceWire"]; mayRead: bool
       </p>
       {source.error && <p className="text-[13px] text-madder">{source.error}</p>}
       {source.refused.length > 0 && (
-        <p className="text-[13px] text-ochre">
-          {counted(source.refused.length, "site")} withheld: {source.refused.slice(0, 5).join("; ")}
-          {source.refused.length > 5 ? " …" : ""}
-        </p>
+        <p className="text-[13px] text-ochre">{counted(source.refused.length, "site")} withheld.</p>
       )}
     </li>
   );

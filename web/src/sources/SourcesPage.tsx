@@ -1,0 +1,138 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
+import { useState, type ReactNode } from "react";
+import type { Wire } from "../api/client";
+import { meQuery } from "../api/useMe";
+import { Sheet, Waiting } from "../ledger/Sheet";
+import { ago, counted, inWords, listed } from "../ledger/words";
+import { ReadNow } from "./ReadNow";
+import { useSources } from "./useSources";
+import { WhyNot } from "./WhyNot";
+
+type Source = Wire["SourceWire"];
+
+const MOST_REFUSED = 10;
+
+/** Where the register has its facts from, how complete that is, and what each source is like. */
+export function SourcesPage() {
+  const me = useQuery(meQuery);
+  const sources = useSources();
+  const [weekAgo] = useState(() => new Date(Date.now() - 7 * 86_400_000).toISOString().slice(0, 10));
+  if (!sources.data || !me.data) return <Waiting title="Sources" error={sources.error} />;
+  const incomplete = sources.data.filter((source) => source.complete === false);
+  const seesAll = me.data.role === "administrator" || me.data.role === "auditor";
+  return (
+    <Sheet
+      title="Sources"
+      lead={
+        sources.data.length === 0
+          ? "No source is connected yet. Name one in the server's settings, or read a bundle in."
+          : incomplete.length > 0
+            ? `${listed(incomplete.map((source) => source.name))} could not be read to the end: no site vanishes by that, and what is new there is not seen yet.`
+            : `The register knows what these ${inWords(sources.data.length)} say, and nothing else.`
+      }
+    >
+      <WhyNot />
+      {sources.data.map((source) => (
+        <One
+          key={source.name}
+          source={source}
+          mayRead={me.data.role === "administrator"}
+          since={seesAll ? weekAgo : null}
+        />
+      ))}
+    </Sheet>
+  );
+}
+
+function One({ source, mayRead, since }: { source: Source; mayRead: boolean; since: string | null }) {
+  return (
+    <section aria-label={source.name} className="mt-7 border-t border-rule-strong pt-3">
+      <div className="flex items-center justify-between gap-3">
+        <h2 className="text-[18px]">{source.name}</h2>
+        {mayRead && <ReadNow source={source} />}
+      </div>
+      <p role="status">{lastRead(source)}</p>
+      {source.error && <p className="mt-1 border-l-[3px] border-madder pl-3 text-madder">{source.error}</p>}
+      {source.sites !== null && (
+        <p className="mt-1">
+          <Link to="/" search={{ filter: `host eq "${source.name}"` }} className="underline">
+            {counted(source.sites, "site")}
+          </Link>{" "}
+          in use
+          {source.attic > 0 && (
+            <>
+              ,{" "}
+              <Link to="/" search={{ filter: `host eq "${source.name}"`, stage: "attic" }} className="underline">
+                {source.attic.toLocaleString("en-GB")}
+              </Link>{" "}
+              in the attic
+            </>
+          )}
+          {source.vanished > 0 && (
+            <>
+              ;{" "}
+              <Link to="/" search={{ filter: `host eq "${source.name}" and vanished eq true` }} className="underline">
+                {counted(source.vanished, "site has", "sites have")} vanished
+              </Link>
+            </>
+          )}
+          .
+        </p>
+      )}
+      {source.refused.length > 0 && (
+        <Part title={`Withheld (${source.refused.length})`}>
+          {source.refused.slice(0, MOST_REFUSED).map((words) => (
+            <li key={words}>{words}</li>
+          ))}
+          {source.refused.length > MOST_REFUSED && <li>{source.refused.length - MOST_REFUSED} more</li>}
+        </Part>
+      )}
+      {source.gaps.length > 0 && (
+        <Part title="What it does not say">
+          {source.gaps.map((gap) => (
+            <li key={gap.fact}>
+              {gap.fact}, of{" "}
+              <Link to="/" search={{ filter: gap.filter, verdict: "cannot-tell" }} className="underline">
+                {counted(gap.sites, "site")}
+              </Link>
+            </li>
+          ))}
+        </Part>
+      )}
+      <Part title="What it is like">
+        {source.habits.map((habit) => (
+          <li key={habit}>{habit}</li>
+        ))}
+      </Part>
+      {since && (
+        <p className="mt-2">
+          <Link to="/journal" search={{ source: source.name, since }} className="underline">
+            What changed there in seven days
+          </Link>
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Part({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <>
+      <h3 className="mt-2 font-text text-[13px] font-semibold text-second">{title}</h3>
+      <ul className="list-disc pl-4 text-[14px] marker:text-rule-strong">{children}</ul>
+    </>
+  );
+}
+
+function lastRead(source: Source): string {
+  if (source.isReading)
+    return source.expected ? `Being read: ${source.read} of ${source.expected} sites so far.` : "Being read.";
+  if (!source.ended) return "Not read yet.";
+  const how = source.complete
+    ? source.refused.length > 0
+      ? `to the end, ${counted(source.refused.length, "site")} withheld`
+      : "to the end"
+    : "not to the end";
+  return `Read ${ago(source.ended)}, ${how}.`;
+}
