@@ -1,4 +1,3 @@
-using System.Text.Json.Nodes;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Doors;
@@ -10,10 +9,6 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Core.Tests.Deeds;
 using AtticLedger.Hosts;
 using AtticLedger.StandIns;
-using AtticLedger.StandIns.Slipway;
-using Microsoft.AspNetCore.Builder;
-using Microsoft.AspNetCore.TestHost;
-using Microsoft.Extensions.Logging;
 
 using static AtticLedger.Simulation.Tests.SmallHouse;
 
@@ -22,7 +17,7 @@ namespace AtticLedger.Simulation.Tests;
 public sealed partial class Simulation
 {
     /// <summary>One run of one seed.</summary>
-    private sealed class Run(Simulation all, int seed, Tally had)
+    private sealed class Run(SimulatedHost at, int seed, Tally had)
     {
         private readonly Random chance = new(seed);
         private readonly string key = $"sim{seed}";
@@ -31,26 +26,16 @@ public sealed partial class Simulation
 
         public async Task Play()
         {
-            all.slipway.Edit(records => records.Sites[key] = new SlipwaySite
-            {
-                Id = key,
-                Slug = key,
-                Title = key,
-                Team = "PIL",
-                Published = DateTimeOffset.UnixEpoch,
-                Entries = [new("everyone", "read"), new("p:1", "own"), new("partners", "preview", "signed-in"), new("world", "read", "none")],
-                Working = [new(key, "text")],
-                Live = [new(key, "text")],
-            });
-            all.slipway.Faults = new Faults(seed, loseBefore: 15, loseAfter: 15, refuse: 2, busy: 10, TimeSpan.Zero);
+            at.Add(key);
+            at.Faults = new Faults(seed, loseBefore: 15, loseAfter: 15, refuse: 2, busy: 10, TimeSpan.Zero);
             world = new SmallWorld
             {
                 Now = Start,
                 People = Staffed,
                 Units = [new Unit(new UnitCode("PIL"), "Pilotage", null)],
-                House = Limited,
+                House = Limited with { Hosts = new Dictionary<string, HostHabits> { [at.Host.Name] = at.Host.Habits } },
                 Rules = Judging,
-                Site = SmallHouse.Known.Site("Slipway", (await all.host.ReadSite(key, default))!, Start) with { Id = new SiteId(1) },
+                Site = (await at.Read(key, Start)) with { Id = new SiteId(1) },
             };
             for (var step = 0; step < Steps; step++)
             {
@@ -59,7 +44,7 @@ public sealed partial class Simulation
             }
 
             // The faults end; what is open is worked off, and a last read sees it.
-            all.slipway.Faults = Faults.None;
+            at.Faults = Faults.None;
             for (var patience = 0; world.OpenOrders.Any(); patience++)
             {
                 Assert.True(patience < 500, "The lane does not come to an end.");
@@ -150,8 +135,7 @@ public sealed partial class Simulation
         private void ChangeAtHost()
         {
             had.ChangedMeanwhile++;
-            var change = new JsonObject { ["entry"] = Entries[chance.Next(Entries.Length)], ["role"] = chance.Next(3) switch { 0 => null, 1 => "read", _ => "preview" }, ["proof"] = "none" };
-            all.slipway.SetSharing(key, null, [change], Start);
+            at.ChangeThere(key, chance);
         }
 
         /// <summary>One pass of a worker: look, take, ask, answer. It may be killed between any two of them; its lease then runs out.</summary>
@@ -176,9 +160,9 @@ public sealed partial class Simulation
             }
 
             // An earlier try may have had its effect, and somebody may have changed it back: then this one has none.
-            var hadEffect = all.slipway.Read(records => records.Effects.Exists(effect => effect.Key == taken.Id.ToString()));
-            var before = (await all.host.ReadSite(key, default))!;
-            var reply = await all.host.Carry(taken.Id, key, taken.Wish, default);
+            var hadEffect = at.HadEffect(taken);
+            var before = (await at.Host.ReadSite(key, default))!;
+            var reply = await at.Host.Bring(taken, key, () => Task.FromResult(SmallHouse.Known), world.Now, default);
             had.Lost += reply is HostReply.Lost ? 1 : 0;
             if (mayBeKilled && Killed(taken))
             {
@@ -196,7 +180,7 @@ public sealed partial class Simulation
         private void CheckPrediction(Order order, HostSite before)
         {
             if (!predictions.TryGetValue(order.Id, out var made)
-                || !SmallHouse.Known.Site("Slipway", before, world.Now).Sharing.Or(null!).Grants.SequenceEqual(made.Facts.Site.Expected.Or([])))
+                || !SmallHouse.Known.Site(at.Host.Name, before, world.Now).Sharing.Or(null!).Grants.SequenceEqual(made.Facts.Site.Expected.Or([])))
             {
                 return;
             }
@@ -226,22 +210,20 @@ public sealed partial class Simulation
 
         private async Task Read()
         {
-            var said = SmallHouse.Known.Site("Slipway", (await all.host.ReadSite(key, default))!, world.Now);
-            world = world.Seen(said, world.Now);
+            world = world.Seen(await at.Read(key, world.Now), world.Now);
         }
 
         private async Task Check()
         {
-            var effects = all.slipway.Read(records => records.Effects.Where(effect => effect.Site == key).ToList());
             var carried = world.Orders.Values.Where(order => order.State is OrderState.Confirmed or OrderState.Seen or OrderState.Contradicted).ToList();
 
             // Every order that had its effect had it once in the host's own log, and no other order had any.
-            Assert.Equal(carried.Select(order => order.Id.ToString()).Order(), effects.Select(effect => effect.Key).Order());
+            at.CheckLog(key, carried);
             Assert.All(world.Orders.Values, order => Assert.False(order.State.IsOpen()));
             Assert.DoesNotContain(world.Orders.Values, order => order.State == OrderState.Confirmed);
 
             // What we hold is what the host holds: where the site is, and who is let in.
-            var actual = SmallHouse.Known.Site("Slipway", (await all.host.ReadSite(key, default))!, world.Now);
+            var actual = await at.Read(key, world.Now);
             Assert.Equal(actual.Sharing.Or(null!).Grants, world.Site.Sharing.Or(null!).Grants);
             Assert.Equal(actual.Existence, world.Site.Existence);
             Assert.Equal(actual.Existence == Existence.Attic, world.Open is not null);

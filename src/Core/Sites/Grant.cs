@@ -72,6 +72,16 @@ public static class Sharings
 /// <param name="Address">The whole address, where it is to be another.</param>
 public sealed record Wish(IReadOnlyList<GrantChange> Grants, Existence? Existence = null, string? Address = null)
 {
+    /// <summary>What of it is not so yet; null where all of it is.</summary>
+    public Wish? LeftIn(SiteFacts site)
+    {
+        var left = new Wish(
+            site.Sharing.Has(out var sharing) ? [.. Grants.Where(change => sharing.Grants.FirstOrDefault(grant => grant.Key == change.Key) != change.Wanted)] : Grants,
+            Existence == site.Existence ? null : Existence,
+            site.Address.Has(out var address) && address == Address ? null : Address);
+        return left is { Grants.Count: 0, Existence: null, Address: null } ? null : left;
+    }
+
     /// <summary>Whether a site is as wished; unknown where the host did not say.</summary>
     public Truth IsSoIn(SiteFacts site)
     {

@@ -84,34 +84,11 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         var host = hosts.FirstOrDefault(host => host.Name == taken.Site.Host);
         HostReply reply = host is null
             ? new HostReply.Later(TimeSpan.FromMinutes(1), $"{taken.Site.Host} is not connected to this server.")
-            : await Before(host, taken, stop) ?? await host.Carry(id, taken.Site.HostKey, taken.Order.Wish, stop);
+            : await host.Bring(taken.Order, taken.Site.HostKey, () => database.Read(connection => SourceReader.Resolution(connection, database.Rolls, database.Now), stop), database.Now, stop);
         var confirmed = await database.Change(change => Answer(change, id, reply), stop);
         if (confirmed && host is not null)
         {
             await sources.ReadSite(host, taken.Site.Id, stop);
-        }
-    }
-
-    // An order that had its effect although its answer was lost. A host that knows a second one again is simply asked again.
-    private async Task<HostReply?> Before(ISiteHost host, (Order Order, SiteFacts Site) taken, CancellationToken stop)
-    {
-        if (host.Habits.KnowsRepeats || taken.Order.Attempts == 1)
-        {
-            return null;
-        }
-
-        try
-        {
-            var now = database.Now;
-            return await host.ReadSite(taken.Site.HostKey, stop) is { } said
-                && said.Sharing.Has(out var sharing)
-                && taken.Order.Wish.IsSoIn((await database.Read(connection => SourceReader.Resolution(connection, database.Rolls, now), stop)).Site(host.Name, said, now)) == Truth.Yes
-                ? new HostReply.Done(sharing, said.Bin, said.Address.Has(out var address) ? address : null)
-                : null;
-        }
-        catch (HostException fault)
-        {
-            return new HostReply.Lost(fault.Message);
         }
     }
 

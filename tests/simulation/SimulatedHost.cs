@@ -1,0 +1,53 @@
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Sites;
+using AtticLedger.Hosts;
+using AtticLedger.StandIns;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.TestHost;
+using Microsoft.Extensions.Logging;
+
+namespace AtticLedger.Simulation.Tests;
+
+/// <summary>A stand-in behind its adapter: what a run does there, and what its own log must say in the end.</summary>
+internal abstract class SimulatedHost : IAsyncDisposable
+{
+    private WebApplication app = null!;
+
+    public abstract ISiteHost Host { get; }
+
+    public abstract Faults Faults { set; }
+
+    public abstract void Add(string key);
+
+    /// <summary>Somebody changes who is let in, at the host itself.</summary>
+    public abstract void ChangeThere(string key, Random chance);
+
+    /// <summary>Whether the host knows an order as done.</summary>
+    public abstract bool HadEffect(Order order);
+
+    public abstract void CheckLog(string key, IReadOnlyList<Order> carried);
+
+    public async Task<SiteFacts> Read(string key, DateTimeOffset now) => SmallHouse.Known.Site(Host.Name, (await Host.ReadSite(key, default))!, now);
+
+    public ValueTask DisposeAsync() => app.DisposeAsync();
+
+    protected async Task<HttpClient> Serve(string path, Action<WebApplication> map)
+    {
+        var builder = WebApplication.CreateSlimBuilder();
+        builder.Logging.ClearProviders();
+        builder.WebHost.UseTestServer();
+        app = builder.Build();
+        map(app);
+        await app.StartAsync();
+        var http = app.GetTestClient();
+        http.BaseAddress = new Uri(http.BaseAddress!, path);
+        http.DefaultRequestHeaders.Add("Authorization", "Bearer token");
+        return http;
+    }
+
+    /// <summary>The stand-in's clock stands still: days do not matter here.</summary>
+    protected sealed class StandingClock : TimeProvider
+    {
+        public override DateTimeOffset GetUtcNow() => SmallHouse.Start;
+    }
+}
