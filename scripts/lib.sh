@@ -216,10 +216,10 @@ instance_start() {
     fi
     if [ "$kind" = demo ]; then
         launch standins "$folder" dotnet "$ROOT/src/StandIns/bin/Release/net10.0/AtticLedger.StandIns.dll" \
-            --folder "$folder/standins" --slipway "$SLIPWAY_PORT" --lantern "$LANTERN_PORT" --front "$FRONT_PORT" --staff "$STAFF_PORT" --mail "$MAIL_PORT" --smtp "$SMTP_PORT"
+            --folder "$folder/standins" --slipway "$SLIPWAY_PORT" --lantern "$LANTERN_PORT" --quay "$QUAY_PORT" --front "$FRONT_PORT" --staff "$STAFF_PORT" --mail "$MAIL_PORT" --smtp "$SMTP_PORT"
         await "http://127.0.0.1:$FRONT_PORT/" standins "$folder"
         "$ROOT/attic" demo house >/dev/null
-        export ATTIC_SLIPWAY=http://127.0.0.1:$SLIPWAY_PORT ATTIC_LANTERN=http://127.0.0.1:$LANTERN_PORT ATTIC_FRONT=http://127.0.0.1:$FRONT_PORT ATTIC_STAFF=http://127.0.0.1:$STAFF_PORT
+        export ATTIC_SLIPWAY=http://127.0.0.1:$SLIPWAY_PORT ATTIC_LANTERN=http://127.0.0.1:$LANTERN_PORT ATTIC_QUAY=http://127.0.0.1:$QUAY_PORT ATTIC_FRONT=http://127.0.0.1:$FRONT_PORT ATTIC_STAFF=http://127.0.0.1:$STAFF_PORT
         export ATTIC_SMTP=smtp://127.0.0.1:$SMTP_PORT ATTIC_MAIL_FROM=attic-ledger@merrowby.example ATTIC_DEMO=true
     fi
     server_start server "$folder" "$ATTIC_PORT"
@@ -235,14 +235,14 @@ instance_start() {
 }
 
 has_sites() {
-    [ -n "$(PGPASSWORD=$PG_SERVER "$PG_BIN/psql" -At -h 127.0.0.1 -p "$ATTIC_DATABASE_PORT" -U attic_server attic -c "select 1 from source where name in ('Slipway', 'Lantern') and complete having count(*) = 2" 2>/dev/null)" ]
+    [ -n "$(PGPASSWORD=$PG_SERVER "$PG_BIN/psql" -At -h 127.0.0.1 -p "$ATTIC_DATABASE_PORT" -U attic_server attic -c "select 1 from source where name in ('Slipway', 'Lantern', 'Quay') and complete having count(*) = 3" 2>/dev/null)" ]
 }
 
 # many_start FOLDER SITES: an installation without stand-ins that has read a generated register; an administrator and a
 # steward have yet to choose their passwords, by ATTIC_FIRST_LINK and ATTIC_SECOND_LINK.
 many_start() {
     local folder=$1
-    unset ATTIC_SLIPWAY ATTIC_LANTERN ATTIC_FRONT ATTIC_STAFF ATTIC_SMTP ATTIC_DEMO
+    unset ATTIC_SLIPWAY ATTIC_LANTERN ATTIC_QUAY ATTIC_FRONT ATTIC_STAFF ATTIC_SMTP ATTIC_DEMO
     mkdir -p "$folder"
     chmod 711 "$folder"
     export ATTIC_SITES=$2 ATTIC_PORT ATTIC_DATABASE_PORT

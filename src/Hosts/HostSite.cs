@@ -142,4 +142,7 @@ public interface ISiteHost
 }
 
 /// <summary>A host said something that cannot be worked with. The message names what and where.</summary>
-public sealed class HostException(string message, Exception? inner = null) : Exception(message, inner);
+public class HostException(string message, Exception? inner = null) : Exception(message, inner);
+
+/// <summary>A list cannot go on from where it was; it can be begun again.</summary>
+public sealed class BeginAgainException(string message) : HostException(message);

@@ -32,6 +32,11 @@ internal sealed class JsonHttp(HttpClient http, string name)
                     continue;
                 }
 
+                if (response.StatusCode == HttpStatusCode.Gone)
+                {
+                    throw new BeginAgainException($"{name} no longer goes on with {path}.");
+                }
+
                 if (!response.IsSuccessStatusCode)
                 {
                     throw new HostException($"{name} answered {(int)response.StatusCode} to {path}.");
@@ -94,7 +99,31 @@ internal sealed class JsonHttp(HttpClient http, string name)
         }
     }
 
-    public static TimeSpan RetryAfter(HttpResponseMessage response) =>
+    /// <summary>Sends a change and turns whatever comes back, or does not, into a reply.</summary>
+    /// <param name="words">The field in which the host says what is wrong.</param>
+    public async Task<HostReply> Change(HttpRequestMessage request, string words, Func<JsonElement, HostReply.Done> done, CancellationToken stop)
+    {
+        try
+        {
+            var path = request.RequestUri!.ToString();
+            using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, stop);
+            var answer = response.Content.Headers.ContentType?.MediaType == "application/json" ? await Body(response, path, stop) : default;
+            var said = answer.Text(words) ?? $"{(int)response.StatusCode} {response.ReasonPhrase}";
+            return response.StatusCode switch
+            {
+                HttpStatusCode.OK when answer.ValueKind == JsonValueKind.Object => done(answer),
+                HttpStatusCode.TooManyRequests => new HostReply.Later(RetryAfter(response), said),
+                >= HttpStatusCode.InternalServerError or HttpStatusCode.OK => new HostReply.Lost(said),
+                _ => new HostReply.Refused(said),
+            };
+        }
+        catch (Exception fault) when (fault is HttpRequestException or HostException or IOException || (fault is OperationCanceledException && !stop.IsCancellationRequested))
+        {
+            return new HostReply.Lost(fault.Message);
+        }
+    }
+
+    private static TimeSpan RetryAfter(HttpResponseMessage response) =>
         response.Headers.RetryAfter switch
         {
             { Delta: { } delta } when delta >= TimeSpan.Zero && delta < TimeSpan.FromHours(1) => delta,

@@ -24,6 +24,7 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
     {
         Deletes = Deletion.ForGood,
         KnowsRepeats = false,
+        Powers = [.. Roles.Select(role => role.Power)],
         Notes =
         [
             "Deletes for good, so the attic is ours: a site that is put away is suspended there and its plan goes on.",
@@ -103,24 +104,8 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
 
     private async Task<HostReply> Ask(HttpMethod method, string path, JsonObject body, CancellationToken stop)
     {
-        try
-        {
-            using var request = new HttpRequestMessage(method, path) { Content = JsonContent.Create(body) };
-            using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, stop);
-            var answer = response.Content.Headers.ContentType?.MediaType == "application/json" ? await json.Body(response, path, stop) : default;
-            var words = answer.Text("message") ?? $"{(int)response.StatusCode} {response.ReasonPhrase}";
-            return (int)response.StatusCode switch
-            {
-                200 when answer.ValueKind == JsonValueKind.Object => Done(answer),
-                429 => new HostReply.Later(JsonHttp.RetryAfter(response), words),
-                >= 500 or 200 => new HostReply.Lost(words),
-                _ => new HostReply.Refused(words),
-            };
-        }
-        catch (Exception fault) when (fault is HttpRequestException or HostException or IOException || (fault is OperationCanceledException && !stop.IsCancellationRequested))
-        {
-            return new HostReply.Lost(fault.Message);
-        }
+        using var request = new HttpRequestMessage(method, path) { Content = JsonContent.Create(body) };
+        return await json.Change(request, "message", Done, stop);
     }
 
     private static HostReply.Done Done(JsonElement answer) =>

@@ -1,4 +1,3 @@
-using System.Net;
 using System.Net.Http.Json;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
@@ -120,24 +119,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             _ => new HttpRequestMessage(HttpMethod.Patch, $"sites/{key}/sharing") { Content = JsonContent.Create(new JsonObject { ["changes"] = changes }) },
         };
         request.Headers.Add("Idempotency-Key", order.ToString());
-        var path = request.RequestUri!.ToString();
-        try
-        {
-            using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, stop);
-            var body = response.Content.Headers.ContentType?.MediaType == "application/json" ? await json.Body(response, path, stop) : default;
-            var words = body.Text("problem") ?? $"{(int)response.StatusCode} {response.ReasonPhrase}";
-            return response.StatusCode switch
-            {
-                HttpStatusCode.OK when body.ValueKind == JsonValueKind.Object => Done(body, wish),
-                HttpStatusCode.TooManyRequests => new HostReply.Later(JsonHttp.RetryAfter(response), words),
-                >= HttpStatusCode.InternalServerError or HttpStatusCode.OK => new HostReply.Lost(words),
-                _ => new HostReply.Refused(words),
-            };
-        }
-        catch (Exception fault) when (fault is HttpRequestException or HostException or IOException || (fault is OperationCanceledException && !stop.IsCancellationRequested))
-        {
-            return new HostReply.Lost(fault.Message);
-        }
+        return await json.Change(request, "problem", body => Done(body, wish), stop);
     }
 
     // A change of sharing is answered with the sharing, the other two with the whole site.

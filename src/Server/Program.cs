@@ -155,6 +155,11 @@ public static class Program
             services.AddSingleton<ISiteHost>(_ => new LanternHost(Client(new Uri(lantern, "/v1/"), settings.Token)));
         }
 
+        if (settings.Quay is { } quay)
+        {
+            services.AddSingleton<ISiteHost>(_ => new QuayHost(Client(new Uri(quay, "/quay/"), settings.Token)));
+        }
+
         if (settings.StaffList is { } list)
         {
             services.AddSingleton(_ => new StaffList(Client(new Uri(list, "/scim/v2/"), settings.Token)));

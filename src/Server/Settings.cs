@@ -12,6 +12,8 @@ public sealed record Settings
 
     public Uri? Lantern { get; init; }
 
+    public Uri? Quay { get; init; }
+
     public Uri? StaffList { get; init; }
 
     /// <summary>Where visitors find the sites of Slipway in this installation; shown as a link.</summary>
@@ -47,6 +49,7 @@ public sealed record Settings
             Database = from["ATTIC_DATABASE"] ?? throw new InvalidOperationException("Set ATTIC_DATABASE: the connection of the servers' role. ./start does."),
             Slipway = Uri(from["ATTIC_SLIPWAY"]),
             Lantern = Uri(from["ATTIC_LANTERN"]),
+            Quay = Uri(from["ATTIC_QUAY"]),
             StaffList = Uri(from["ATTIC_STAFF"]),
             Front = Uri(from["ATTIC_FRONT"]),
             Token = from["ATTIC_TOKEN"] ?? "",

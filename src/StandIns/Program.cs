@@ -2,11 +2,12 @@ using AtticLedger.StandIns.Demo;
 using AtticLedger.StandIns.Lantern;
 using AtticLedger.StandIns.Mail;
 using AtticLedger.StandIns.People;
+using AtticLedger.StandIns.Quay;
 using AtticLedger.StandIns.Slipway;
 
 namespace AtticLedger.StandIns;
 
-/// <summary>The simulated outside world: one process, six ports on loopback, real protocols.</summary>
+/// <summary>The simulated outside world: one process, seven ports on loopback, real protocols.</summary>
 public static class Program
 {
     public static async Task Main(string[] arguments)
@@ -20,6 +21,7 @@ public static class Program
         var merrowby = new Lazy<Merrowby>(() => Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871));
         var slipway = SlipwayBooks.Load(Path.Combine(folder, "slipway.json"), () => merrowby.Value.Slipway);
         var lantern = LanternBooks.Load(Path.Combine(folder, "lantern.json"), () => merrowby.Value.Lantern);
+        var quay = QuayBooks.Load(Path.Combine(folder, "quay.json"), () => merrowby.Value.Quay);
         var staff = StaffListApi.Load(Path.Combine(folder, "staff.json"), () => merrowby.Value.Staff);
 
         var clock = MovableClock.Load(Path.Combine(folder, "clock"));
@@ -30,6 +32,8 @@ public static class Program
         api.MapClock(clock, token);
         await using var rented = App(settings["lantern"] ?? "7427");
         rented.MapLantern(lantern, token, clock);
+        await using var intranet = App(settings["quay"] ?? "7428");
+        intranet.MapQuay(quay, token, clock);
         await using var front = App(settings["front"] ?? "7422");
         front.MapFront(slipway, clock);
         await using var list = App(settings["staff"] ?? "7423");
@@ -38,7 +42,7 @@ public static class Program
         reading.MapMailbox(mailbox);
         using var stop = new CancellationTokenSource();
         var smtp = mailbox.Serve(int.Parse(settings["smtp"] ?? "7426", System.Globalization.CultureInfo.InvariantCulture), stop.Token);
-        await Task.WhenAll(api.RunAsync(), rented.RunAsync(), front.RunAsync(), list.RunAsync(), reading.RunAsync());
+        await Task.WhenAll(api.RunAsync(), rented.RunAsync(), intranet.RunAsync(), front.RunAsync(), list.RunAsync(), reading.RunAsync());
         await stop.CancelAsync();
         await smtp;
     }

@@ -45,6 +45,18 @@ public static class SiteTables
             host,
             since);
 
+    /// <summary>
+    /// Of the sites that a complete read did not list, those that none has listed for as long as a host's lists may lag. Since
+    /// when each is missing is kept beside the facts; one that is listed again is missing no more.
+    /// </summary>
+    public static async Task<List<SiteId>> MissingFor(this Change change, string host, IReadOnlyList<SiteId> unlisted, DateTimeOffset began, TimeSpan lag)
+    {
+        var ids = unlisted.Select(id => id.Value).ToArray();
+        await change.Connection.Run("update site set missing_since = null where host = $1 and missing_since is not null and not id = any($2)", host, ids);
+        await change.Connection.Run("update site set missing_since = $2 where id = any($1) and missing_since is null", ids, began);
+        return await change.Connection.Rows("select id from site where id = any($1) and missing_since <= $2", row => new SiteId(row.GetInt64(0)), ids, began - lag);
+    }
+
     /// <summary>The site above one, and those below it that are not gone for good.</summary>
     public static async Task<(IReadOnlyList<SiteId> Parents, IReadOnlyList<SiteId> Children)> FamilyOf(this NpgsqlConnection connection, SiteId site)
     {

@@ -70,22 +70,22 @@ public sealed class Installation : IAsyncLifetime
     /// <summary>Another server on the same database.</summary>
     public Task<(WebApplication Server, Uri Address)> Join() => Start(slipwayAddress, staffAddress, DatabaseName);
 
-    public async Task<(WebApplication Server, Uri Address)> Start(Uri? slipway, Uri? staff, string database, bool isDemo = false, Uri? lantern = null)
+    public async Task<(WebApplication Server, Uri Address)> Start(Uri? slipway, Uri? staff, string database, bool isDemo = false, Uri? lantern = null, Uri? quay = null)
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
         builder.Logging.ClearProviders();
         builder.WebHost.UseUrls("http://127.0.0.1:0");
-        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, Lantern = lantern, StaffList = staff, Front = Front, Token = Token, Smtp = Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo };
+        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, Lantern = lantern, Quay = quay, StaffList = staff, Front = Front, Token = Token, Smtp = Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo };
         var app = Program.Build(builder, settings, services => services.AddHostedService<FeedListener>());
         await app.StartAsync();
         running.Add(app);
         return (app, AddressOf(app));
     }
 
-    /// <summary>A server on a database of its own that reads the staff list and Lantern, and nothing else yet.</summary>
-    public async Task<(WebApplication Server, Uri Address)> Rent(Uri lantern)
+    /// <summary>A server on a database of its own that has read the staff list and another host than Slipway.</summary>
+    public async Task<(WebApplication Server, Uri Address)> Beside(Uri? lantern = null, Uri? quay = null)
     {
-        var (server, address) = await Start(null, staffAddress, await Databases.Migrated(), lantern: lantern);
+        var (server, address) = await Start(null, staffAddress, await Databases.Migrated(), lantern: lantern, quay: quay);
         var database = server.Services.GetRequiredService<Database>();
         await MerrowbyHouse.Found(database);
         await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);

@@ -39,7 +39,7 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
             });
             app.MapLantern(books, Installation.Token, TimeProvider.System);
         });
-        (server, var address) = await here.Rent(lantern);
+        (server, var address) = await here.Beside(lantern: lantern);
         bell = await here.SignIn("n.bell", address);
     }
 

@@ -106,7 +106,11 @@ public static class BringBack
             yield break;
         }
 
-        if (wish.NewOwner is { } owner)
+        if (wish.NewOwner is not null && !facts.House.HabitsOf(site.Host).NamesPeople)
+        {
+            yield return $"{site.Host} lets nobody in by name, so no new owner can be named here. {Orders.ChangeTheGroup(facts)}";
+        }
+        else if (wish.NewOwner is { } owner)
         {
             foreach (var reason in NotFit(facts, owner))
             {

@@ -165,6 +165,11 @@ public static class HandOver
 
     private static IEnumerable<string> Refusals(DeedFacts facts, OfferWish wish, Doer doer)
     {
+        if (!facts.House.HabitsOf(facts.Site.Host).NamesPeople)
+        {
+            yield return $"{facts.Site.Host} lets nobody in by name, so no key can be handed over from here. {Orders.ChangeTheGroup(facts)}";
+        }
+
         var roll = facts.Roll;
         foreach (var reason in Orders.NotInUse(facts).Concat(Orders.TooLong(wish.Reason)))
         {

@@ -6,12 +6,13 @@ using AtticLedger.Core.Terms;
 namespace AtticLedger.Core.Deeds;
 
 /// <summary>
-/// Which changes cut a site's grants to a limit: a grant that it refuses is lowered to the strongest power at which it is
-/// let through, or removed. Narrowing, and bringing back no wider than is allowed now, are the same computation.
+/// Which changes cut a site's grants to a limit: a grant that it refuses is lowered to the strongest power that the host
+/// can grant and at which it is let through, or removed. Narrowing, and bringing back no wider than is allowed now, are the same computation.
 /// </summary>
 internal sealed class Narrowing(DeedFacts facts, PowerLimits target)
 {
     private readonly PeopleSet ownUnit = facts.Site.Unit.Has(out var unit) ? facts.Roll.OfUnit(unit) : PeopleSet.Empty;
+    private readonly IReadOnlyList<Power> grantable = facts.House.HabitsOf(facts.Site.Host).Powers;
     private readonly List<string> remains = [];
 
     public IReadOnlyList<string> Remains => remains;
@@ -25,7 +26,7 @@ internal sealed class Narrowing(DeedFacts facts, PowerLimits target)
         var opening = Ask.Of(grant, facts.Roll).Lets.AtMost;
         var kept = Enumerable.Range(0, (int)grant.Power + 1)
             .Select(power => (Power)power)
-            .Where(power => Left(opening, power) == Refusal.Nothing)
+            .Where(power => grantable.Contains(power) && Left(opening, power) == Refusal.Nothing)
             .Select(power => (Power?)power)
             .LastOrDefault();
         if (opening.IsNothing || kept == grant.Power)

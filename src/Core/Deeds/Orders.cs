@@ -7,6 +7,12 @@ namespace AtticLedger.Core.Deeds;
 /// <summary>What deeds share in making orders.</summary>
 internal static class Orders
 {
+    /// <summary>What to do instead where a host lets nobody in by name.</summary>
+    public static string ChangeTheGroup(DeedFacts facts) =>
+        facts.Site.Expected.Or([]).Where(grant => grant.Power == Power.Own).Select(grant => grant.Subject).OfType<Subject.OneGroup>().Select(subject => facts.Roll.Find(subject.Group)?.Name).OfType<string>().FirstOrDefault() is { } group
+            ? $"Change who is in the group \"{group}\" at {facts.Site.Host}; the next read sees it."
+            : $"Give a group the key at {facts.Site.Host}; the next read sees it.";
+
     public static Order New(OrderId id, DeedFacts facts, Wish wish, Doer doer, string? reason) =>
         new()
         {

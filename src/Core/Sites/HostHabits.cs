@@ -1,3 +1,5 @@
+using AtticLedger.Core.Terms;
+
 namespace AtticLedger.Core.Sites;
 
 /// <summary>What becomes of a site that is deleted at its host.</summary>
@@ -28,13 +30,22 @@ public sealed record HostHabits
     /// </summary>
     public bool KnowsRepeats { get; init; }
 
+    /// <summary>Whether single people can be let in by name; otherwise only through groups that the host keeps.</summary>
+    public bool NamesPeople { get; init; } = true;
+
+    /// <summary>Which powers it can grant; one in between is asked for as the next weaker.</summary>
+    public IReadOnlyList<Power> Powers { get; init; } = Enum.GetValues<Power>();
+
+    /// <summary>For how long its lists may not show what was deleted, neither in use nor in the bin: no site vanishes by that.</summary>
+    public TimeSpan ListLag { get; init; }
+
     /// <summary>Peculiarities that whoever reads the register has to know, a sentence each.</summary>
     public IReadOnlyList<string> Notes { get; init; } = [];
 
     public bool AtticIsOurs => Deletes == Deletion.ForGood;
 
     public bool Equals(HostHabits? other) =>
-        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && KnowsRepeats == other.KnowsRepeats && Notes.SequenceEqual(other.Notes);
+        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && KnowsRepeats == other.KnowsRepeats && NamesPeople == other.NamesPeople && ListLag == other.ListLag && Powers.SequenceEqual(other.Powers) && Notes.SequenceEqual(other.Notes);
 
-    public override int GetHashCode() => HashCode.Combine(Deletes, BinDays, KnowsRepeats, Notes.Count);
+    public override int GetHashCode() => HashCode.Combine(Deletes, BinDays, KnowsRepeats, NamesPeople, ListLag, Notes.Count);
 }

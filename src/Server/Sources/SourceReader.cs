@@ -212,8 +212,13 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
 
     private async Task Vanish(ISiteHost host, HashSet<string> seen, DateTimeOffset began, CancellationToken stop)
     {
-        var missing = await database.Read(
-            async connection => await connection.Sites(new Sight.Everything(), [.. (await connection.StandingSince(host.Name, began)).Where(site => !seen.Contains(site.Key)).Select(site => site.Id)]),
+        var missing = await database.Change(
+            async change =>
+            {
+                // Where lists lag, a site that is in none of them may be on its way from one to the other.
+                List<SiteId> unlisted = [.. (await change.Connection.StandingSince(host.Name, began)).Where(site => !seen.Contains(site.Key)).Select(site => site.Id)];
+                return await change.Connection.Sites(new Sight.Everything(), host.Habits.ListLag == TimeSpan.Zero ? unlisted : await change.MissingFor(host.Name, unlisted, began, host.Habits.ListLag));
+            },
             stop);
         foreach (var site in missing)
         {

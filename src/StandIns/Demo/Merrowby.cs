@@ -1,6 +1,7 @@
 using System.Globalization;
 using AtticLedger.StandIns.Lantern;
 using AtticLedger.StandIns.People;
+using AtticLedger.StandIns.Quay;
 using AtticLedger.StandIns.Slipway;
 
 namespace AtticLedger.StandIns.Demo;
@@ -52,6 +53,7 @@ public sealed class Merrowby
         }
 
         new MerrowbyAttic(today, seed, people).Fill(Slipway);
+        Quay = new MerrowbyQuay(today, seed, staff).Make();
         Lantern = new MerrowbyLantern(today, seed, staff).Make();
     }
 
@@ -60,6 +62,8 @@ public sealed class Merrowby
     public SlipwayRecords Slipway { get; }
 
     public LanternRecords Lantern { get; }
+
+    public QuayRecords Quay { get; }
 
     public static Merrowby On(DateOnly today, int seed) => new(today, seed);
 

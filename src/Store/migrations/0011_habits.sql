@@ -5,3 +5,6 @@ update house_setting set name = 'host:' || substr(name, length('bin-days:') + 1)
     where name like 'bin-days:%';
 
 alter table site add column rarer jsonb;
+
+-- Since which read a site is in none of its host's lists, where these lag behind what was deleted.
+alter table site add column missing_since timestamptz;

@@ -1,0 +1,261 @@
+using System.Net.Http.Json;
+using System.Runtime.CompilerServices;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Hosts;
+
+/// <summary>
+/// The intranet Quay: JSON over HTTP, lists that go on from a bookmark. People get in through circles that Quay keeps;
+/// what is removed lies in two bins, one after the other, and shows in its lists only after minutes.
+/// </summary>
+/// <param name="http">With the base address of its API and a bearer token.</param>
+public sealed class QuayHost(HttpClient http) : ISiteHost
+{
+    private const string Host = "Quay";
+    private const string Everybody = "everyone";
+    private const int MostRestarts = 3;
+    private static readonly (string Word, Power Power)[] Mays = [("read", Power.View), ("contribute", Power.Edit), ("run", Power.Manage), ("answer for", Power.Own)];
+    private readonly JsonHttp json = new(http, Host);
+
+    public string Name => Host;
+
+    public HostHabits Habits { get; } = new()
+    {
+        Deletes = Deletion.ToBin,
+        BinDays = 30,
+        KnowsRepeats = true,
+        NamesPeople = false,
+        Powers = [.. Mays.Select(one => one.Power)],
+        ListLag = TimeSpan.FromMinutes(5),
+        Notes =
+        [
+            "Has two bins: 20 days in the near one, which owners see, then 10 in the far one, which only administrators of Quay do.",
+            "What is removed shows in its lists only after some minutes, so a site vanishes here no sooner than 5 minutes after it was last listed.",
+            "Lets people in through circles alone: who owns a site is changed in its circle, at Quay.",
+            "Counts storage at night, so it is up to a day old.",
+            "Has no working copy of its own: what is saved is seen.",
+        ],
+    };
+
+    public async Task<HostSetting> ReadSetting(CancellationToken stop)
+    {
+        var people = new List<HostPerson>();
+        await foreach (var person in Entries("people", stop))
+        {
+            if (person.Text("mail") is { Length: > 0 } mail)
+            {
+                people.Add(new HostPerson(person.Text("name") ?? mail, mail, person.Flag("visitor") ?? true));
+            }
+        }
+
+        var circles = new List<HostGroup>();
+        await foreach (var circle in Entries("circles", stop))
+        {
+            if (circle.Text("id") is { } id)
+            {
+                var (mails, inner) = (circle.Texts("people"), circle.Texts("circles"));
+                circles.Add(new HostGroup(
+                    id,
+                    circle.Text("name") ?? id,
+                    [.. mails.Or([]).Select(mail => new HostMember(mail, null, null)), .. inner.Or([]).Select(key => new HostMember(null, Host, key))],
+                    !mails.IsUnknown && !inner.IsUnknown));
+            }
+        }
+
+        return new HostSetting(people, circles, Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests, LeastProof = Proof.SignedIn })), Habits);
+    }
+
+    public async IAsyncEnumerable<HostPage> ReadSites([EnumeratorCancellation] CancellationToken stop)
+    {
+        // The bins come last: a site that is removed during the read is at worst in both lists.
+        var before = 0;
+        foreach (var list in (string[])["sites", "removed"])
+        {
+            var total = 0;
+            await foreach (var page in Pages(list, stop))
+            {
+                var refused = new List<string>();
+                var sites = new List<HostSite>();
+                foreach (var entry in page.Items("entries"))
+                {
+                    if (entry.Text("id") is { Length: > 0 } id)
+                    {
+                        sites.Add(Site(id, entry, refused));
+                    }
+                    else
+                    {
+                        refused.Add("a site without an id");
+                    }
+                }
+
+                total = page.Number("all") ?? total;
+                yield return new HostPage(sites, refused, before + total);
+            }
+
+            before += total;
+        }
+    }
+
+    public async Task<HostSite?> ReadSite(string key, CancellationToken stop) =>
+        await json.Get($"sites/{Uri.EscapeDataString(key)}", stop) is { } site ? Site(key, site, []) : null;
+
+    public async Task<IReadOnlyList<HostState>> ReadStates(string key, DateTimeOffset since, CancellationToken stop) =>
+        await json.Get($"sites/{Uri.EscapeDataString(key)}/states", stop) is { } answer
+            ? [.. answer.Items("states").Select(state => state.Instant("at").Has(out var at) ? new HostState(at, state.Text("by")) : null).OfType<HostState>().Where(state => state.At >= since)]
+            : throw new HostException($"Quay has no states of {key}.");
+
+    public async Task<HostReply> Carry(OrderId order, string siteKey, Wish wish, CancellationToken stop)
+    {
+        if (wish.Address is not null)
+        {
+            return new HostReply.Refused("Quay gives a site its address and never changes it.");
+        }
+
+        var rights = new JsonObject();
+        foreach (var change in wish.Grants)
+        {
+            if (Who(change.Key) is not { } who)
+            {
+                return new HostReply.Refused("Quay lets people in through circles alone. Change the circle there.");
+            }
+
+            if (change.Wanted is { } grant && Word(grant.Power) is null)
+            {
+                return new HostReply.Refused($"Quay has no right that lets {who} {grant.Power.ToString().ToLowerInvariant()} and no more.");
+            }
+
+            rights[who] = change.Wanted is { } wanted ? Word(wanted.Power) : null;
+        }
+
+        var site = $"sites/{Uri.EscapeDataString(siteKey)}";
+        using var request = wish.Existence switch
+        {
+            Existence.Attic => new HttpRequestMessage(HttpMethod.Post, $"{site}/remove"),
+            Existence.Here => new HttpRequestMessage(HttpMethod.Post, $"{site}/put-back") { Content = JsonContent.Create(new JsonObject { ["rights"] = rights }) },
+            _ => new HttpRequestMessage(HttpMethod.Patch, $"{site}/rights") { Content = JsonContent.Create(new JsonObject { ["rights"] = rights }) },
+        };
+        request.Headers.Add("Request-Key", order.ToString());
+        return await json.Change(request, "reason", Done, stop);
+    }
+
+    private static HostReply.Done Done(JsonElement answer) =>
+        Site("", answer, []) is var site && site.Sharing.Has(out var sharing)
+            ? new HostReply.Done(sharing, site.Bin, site.Address.Has(out var address) ? address : null)
+            : throw new HostException("Quay answered without the site's rights.");
+
+    private async IAsyncEnumerable<JsonElement> Entries(string what, [EnumeratorCancellation] CancellationToken stop)
+    {
+        await foreach (var page in Pages(what, stop))
+        {
+            foreach (var entry in page.Items("entries"))
+            {
+                yield return entry;
+            }
+        }
+    }
+
+    // A bookmark that has run out begins the list again; what was taken in is then taken in once more, which changes nothing.
+    private async IAsyncEnumerable<JsonElement> Pages(string what, [EnumeratorCancellation] CancellationToken stop)
+    {
+        for (var restarts = 0; ; restarts++)
+        {
+            await using var pages = json.Pages(what, page => page.Text("bookmark") is { Length: > 0 } bookmark ? $"{what}?bookmark={Uri.EscapeDataString(bookmark)}" : null, stop).GetAsyncEnumerator(stop);
+            while (true)
+            {
+                bool isThere;
+                try
+                {
+                    isThere = await pages.MoveNextAsync();
+                }
+                catch (BeginAgainException) when (restarts < MostRestarts)
+                {
+                    break;
+                }
+
+                if (!isThere)
+                {
+                    yield break;
+                }
+
+                yield return pages.Current;
+            }
+        }
+    }
+
+    private static HostSite Site(string id, JsonElement site, List<string> refused) =>
+        new(id)
+        {
+            Name = site.Fact("name"),
+            Address = site.Fact("path").Select(path => $"quay.example/{path}"),
+            Unit = site.Fact("department"),
+            Class = site.Fact("label"),
+            Kind = site.Fact("kind"),
+            Stage = Known.Of(Stage.Live),
+            Created = site.Instant("made"),
+            LastEdit = site.Instant("saved"),
+            Pages = site.Number("pages") is { } pages and >= 0 ? Known.Of(pages) : Known<int>.Unknown,
+            Bytes = site.Long("stored") is { } bytes and >= 0 ? Known.Of(bytes) : Known<long>.Unknown,
+            Domains = Known<IReadOnlyList<string>>.None,
+            Parent = site.Fact("under"),
+            Group = site.Fact("circle"),
+            Bin = site.TryGetProperty("removed", out var removed) && removed.Instant("at").Has(out var at)
+                ? new HostBin(at, removed.Text("by"), removed.Instant("farUntil"), removed.Instant("farUntil"))
+                : null,
+            Sharing = Sharing(id, site, refused),
+        };
+
+    private static Known<HostSharing> Sharing(string id, JsonElement site, List<string> refused)
+    {
+        if (!site.TryGetProperty("rights", out var rights) || rights.ValueKind != JsonValueKind.Array)
+        {
+            return Known<HostSharing>.Unknown;
+        }
+
+        var grants = new List<HostGrant>();
+        foreach (var right in rights.EnumerateArray())
+        {
+            var (who, may) = (right.Text("who") ?? "", right.Text("may"));
+            var place = Array.FindIndex(Mays, one => one.Word == may);
+            var subject = who.Split(':', 2) switch
+            {
+                ["house"] => new HostSubject.Staff(),
+                ["department", var code] => new HostSubject.Unit(code),
+                ["circle", var circle] => new HostSubject.GroupOf(Host, circle),
+                _ => (HostSubject?)null,
+            };
+            if (place < 0 || subject is null)
+            {
+                refused.Add($"{id}: Quay gave a right that is not known here: {who} may \"{may}\".");
+                return Known<HostSharing>.Unknown;
+            }
+
+            grants.Add(new HostGrant(Key(who), Mays[place].Power, subject, Proof.SignedIn));
+        }
+
+        return Known.Of(new HostSharing(grants, null));
+    }
+
+    // The register's own keys, as on every host: so a right can be asked for anew.
+    private static string Key(string who) =>
+        who.Split(':', 2) switch
+        {
+            ["house"] => Everybody,
+            ["department", var code] => $"unit:{code}",
+            [_, var circle] => $"g:{circle}",
+            _ => who,
+        };
+
+    private static string? Who(string key) =>
+        key.Split(':', 2) switch
+        {
+            [Everybody] => "house",
+            ["unit", var code] => $"department:{code}",
+            ["g", var circle] => $"circle:{circle}",
+            _ => null,
+        };
+
+    private static string? Word(Power power) => Array.Find(Mays, one => one.Power == power).Word;
+}

@@ -1,0 +1,96 @@
+using AtticLedger.StandIns.People;
+using AtticLedger.StandIns.Quay;
+
+namespace AtticLedger.StandIns.Demo;
+
+/// <summary>Merrowby's intranet: a room for each unit with rooms under it, kept by circles that nobody tends.</summary>
+internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<StaffMember> staff)
+{
+    private static readonly string[] Rooms = ["Rotas", "Minutes", "Forms", "Photographs", "Safety notes", "Handover log", "Year plan"];
+    private static readonly string[] Labels = ["Open", "Internal", "Internal", "Guarded"];
+    private readonly Random random = new(seed + 13);
+    private readonly DateTimeOffset now = new(today, new TimeOnly(6, 30), TimeSpan.Zero);
+    private readonly QuayRecords records = new();
+
+    public QuayRecords Make()
+    {
+        foreach (var member in staff)
+        {
+            records.People.TryAdd(member.Mail, new QuayPerson(member.Mail, member.Name, false));
+        }
+
+        foreach (var (code, name, _) in Merrowby.Units)
+        {
+            Unit(code, name);
+        }
+
+        // A circle of everybody who was ever on the works council holds the key of its room, and holds itself.
+        Circle("council", "Works council, all years", Mails(staff.Where(member => !member.Active).Take(9)), ["council", "hall"]);
+        Circle("hall", "Hall keepers", Mails(staff.Where(member => member.Department == "CMS").Take(3)), ["council"]);
+        Site("council-room", "Works council", null, "Guarded", null, "council", [new("circle:council", "answer for"), new("house", "read")], 40);
+        Site("noticeboard", "Notice board", "CMS", "Open", null, "hall", [new("circle:hall", "answer for"), new("house", "contribute")], 3);
+
+        // Two that somebody removed: one lies in the near bin, one in the far one.
+        Removed("dredge-2023", "Dredging plan 2023", "DRE", 6);
+        Removed("yard-swap", "Yard swap shop", "YRD", 24);
+        return records;
+    }
+
+    private void Unit(string code, string name)
+    {
+        var key = code.ToLowerInvariant();
+        var people = staff.Where(member => member.Department == code).ToList();
+        Circle($"{key}-all", $"{name}, everybody", Mails(people), []);
+        Circle($"{key}-keep", $"{name}, keepers", Mails(people.Where(member => member.Active).Take(random.Next(1, 4)).Concat(people.Where(member => !member.Active).Take(1))), []);
+        var top = Site(key, name, code, "Internal", null, $"{key}-all", [new($"circle:{key}-keep", "answer for"), new($"circle:{key}-all", "contribute"), new("house", "read")], random.Next(1, 60));
+        for (var rooms = random.Next(1, 4); rooms > 0; rooms--)
+        {
+            var room = Rooms[random.Next(Rooms.Length)];
+            var id = $"{key}-{room.ToLowerInvariant().Replace(' ', '-')}";
+            if (!records.Sites.ContainsKey(id))
+            {
+                Site(id, $"{name}: {room.ToLowerInvariant()}", random.Next(6) == 0 ? null : code, Labels[random.Next(Labels.Length)], top, null, Rights(key), random.Next(2, 900));
+            }
+        }
+    }
+
+    private QuayRight[] Rights(string key) =>
+        random.Next(5) switch
+        {
+            0 => [new($"circle:{key}-keep", "answer for"), new("house", "contribute")],
+            1 => [new($"circle:{key}-all", "answer for")],
+            _ => [new($"circle:{key}-keep", "answer for"), new($"department:{key.ToUpperInvariant()}", "contribute")],
+        };
+
+    private string Site(string id, string name, string? department, string label, string? under, string? circle, IReadOnlyList<QuayRight> rights, int idleDays)
+    {
+        var saved = now.AddDays(-idleDays).AddMinutes(-random.Next(600));
+        records.Sites.Add(id, new QuaySite
+        {
+            Id = id,
+            Path = under is null ? id : $"{under}/{id[(under.Length + 1)..]}",
+            Name = name,
+            Department = department,
+            Label = label,
+            Under = under,
+            Circle = circle,
+            Rights = rights,
+            Made = saved.AddDays(-random.Next(30, 1200)),
+            Saved = saved,
+            Pages = random.Next(2, 120),
+            Stored = random.Next(1, 900) * 1_000_000L,
+            States = [new(saved, null)],
+        });
+        return id;
+    }
+
+    private void Removed(string id, string name, string department, int daysAgo)
+    {
+        Site(id, name, department, "Internal", null, null, [new($"circle:{department.ToLowerInvariant()}-keep", "answer for")], 200);
+        records.Sites[id] = records.Sites[id] with { Removed = now.AddDays(-daysAgo), RemovedBy = "n.bell@merrowby.example" };
+    }
+
+    private void Circle(string id, string name, IReadOnlyList<string> people, IReadOnlyList<string> inner) => records.Circles.Add(id, new QuayCircle(id, name, people, inner));
+
+    private static List<string> Mails(IEnumerable<StaffMember> members) => [.. members.Select(member => member.Mail)];
+}

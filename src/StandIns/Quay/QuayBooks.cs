@@ -1,0 +1,175 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
+
+namespace AtticLedger.StandIns.Quay;
+
+/// <summary>
+/// Quay's records, changed one at a time and written to a file before an answer is given. What is removed lies in the
+/// near bin, then in the far one; neither lists it before a few minutes have passed.
+/// </summary>
+public sealed class QuayBooks(QuayRecords records, string? file)
+{
+    public const int NearDays = 20;
+    public const int FarDays = 10;
+    public static readonly TimeSpan ListLag = TimeSpan.FromMinutes(4);
+
+    private static readonly string[] Mays = ["read", "contribute", "run", "answer for"];
+    private readonly Lock gate = new();
+
+    public Faults Faults { get; set; } = Faults.None;
+
+    public static QuayBooks Load(string file, Func<QuayRecords> first)
+    {
+        var books = new QuayBooks(File.Exists(file) ? JsonSerializer.Deserialize<QuayRecords>(File.ReadAllText(file))! : first(), file);
+        books.Edit(_ => { });
+        return books;
+    }
+
+    public T Read<T>(Func<QuayRecords, T> read)
+    {
+        lock (gate)
+        {
+            return read(records);
+        }
+    }
+
+    /// <summary>Somebody works at Quay itself.</summary>
+    public void Edit(Action<QuayRecords> edit)
+    {
+        lock (gate)
+        {
+            edit(records);
+            Save();
+        }
+    }
+
+    /// <summary>What has been in both bins for their time is erased.</summary>
+    public void Erase(DateTimeOffset now) =>
+        Edit(all =>
+        {
+            foreach (var gone in all.Sites.Values.Where(site => site.Removed is { } at && at.AddDays(NearDays + FarDays) <= now).ToList())
+            {
+                all.Sites.Remove(gone.Id);
+            }
+        });
+
+    public bool WasDone(string key) => Read(all => all.Effects.Exists(effect => effect.Key == key));
+
+    public (int Status, JsonObject Body) SetRights(string id, string key, JsonObject wanted) =>
+        Once(id, key, $"rights {wanted.ToJsonString()}", site =>
+        {
+            if (site.Removed is not null)
+            {
+                return (site, "It has been removed.");
+            }
+
+            var rights = Changed(site.Rights, wanted, out var wrong);
+            return (site with { Rights = rights }, wrong);
+        });
+
+    public (int Status, JsonObject Body) Remove(string id, string key, string? by, DateTimeOffset now) =>
+        Once(id, key, "remove", site => (site with { Removed = site.Removed ?? now, RemovedBy = site.Removed is null ? by : site.RemovedBy }, null));
+
+    public (int Status, JsonObject Body) PutBack(string id, string key, JsonObject wanted) =>
+        Once(id, key, $"put back {wanted.ToJsonString()}", site =>
+        {
+            var rights = Changed(site.Rights, wanted, out var wrong);
+            return (site with { Removed = null, RemovedBy = null, Rights = rights }, wrong);
+        });
+
+    public JsonObject Json(QuaySite site)
+    {
+        var json = new JsonObject
+        {
+            ["id"] = site.Id,
+            ["path"] = site.Path,
+            ["name"] = site.Name,
+            ["department"] = site.Department,
+            ["label"] = site.Label,
+            ["kind"] = site.Kind,
+            ["under"] = site.Under,
+            ["circle"] = site.Circle,
+            ["rights"] = new JsonArray([.. site.Rights.Select(right => (JsonNode)new JsonObject { ["who"] = right.Who, ["may"] = right.May })]),
+            ["made"] = Answers.Instant(site.Made),
+            ["saved"] = Answers.Instant(site.Saved),
+            ["pages"] = site.Pages,
+            ["stored"] = site.Stored,
+        };
+        if (site.Removed is { } removed)
+        {
+            json["removed"] = new JsonObject
+            {
+                ["at"] = Answers.Instant(removed),
+                ["by"] = site.RemovedBy,
+                ["nearUntil"] = Answers.Instant(removed.AddDays(NearDays)),
+                ["farUntil"] = Answers.Instant(removed.AddDays(NearDays + FarDays)),
+            };
+        }
+
+        return json;
+    }
+
+    private List<QuayRight> Changed(IReadOnlyList<QuayRight> rights, JsonObject wanted, out string? wrong)
+    {
+        wrong = null;
+        var kept = rights.ToDictionary(right => right.Who, right => right.May);
+        foreach (var (who, may) in wanted)
+        {
+            if (may is null)
+            {
+                kept.Remove(who);
+            }
+            else if (!Mays.Contains((string?)may))
+            {
+                wrong = $"Nobody may \"{may}\" here.";
+            }
+            else if (who.StartsWith("circle:", StringComparison.Ordinal) && !records.Circles.ContainsKey(who["circle:".Length..]))
+            {
+                wrong = $"There is no {who}.";
+            }
+            else
+            {
+                kept[who] = (string)may!;
+            }
+        }
+
+        return [.. kept.OrderBy(pair => pair.Key, StringComparer.Ordinal).Select(pair => new QuayRight(pair.Key, pair.Value))];
+    }
+
+    // The same key a second time is answered with what is there now and changes nothing.
+    private (int Status, JsonObject Body) Once(string id, string key, string request, Func<QuaySite, (QuaySite Site, string? Wrong)> change)
+    {
+        lock (gate)
+        {
+            if (!records.Sites.TryGetValue(id, out var site))
+            {
+                return (404, new JsonObject { ["reason"] = "There is no such site." });
+            }
+
+            if (key.Length > 0 && records.Effects.Exists(effect => effect.Key == key))
+            {
+                return (200, Json(site));
+            }
+
+            var (changed, wrong) = change(site);
+            if (wrong is not null)
+            {
+                return (422, new JsonObject { ["reason"] = wrong });
+            }
+
+            records.Sites[id] = changed;
+            records.Effects.Add(new QuayEffect(key, id, request));
+            Save();
+            return (200, Json(changed));
+        }
+    }
+
+    private void Save()
+    {
+        if (file is not null)
+        {
+            File.WriteAllText($"{file}.new", JsonSerializer.Serialize(records));
+            File.Move($"{file}.new", file, overwrite: true);
+        }
+    }
+}

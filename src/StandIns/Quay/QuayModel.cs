@@ -1,0 +1,65 @@
+namespace AtticLedger.StandIns.Quay;
+
+/// <summary>Quay's own records, in its own words. Whoever works on a site does so through a circle that Quay keeps.</summary>
+public sealed record QuayPerson(string Mail, string Name, bool IsVisitor);
+
+/// <param name="Inner">Other circles in it, by id.</param>
+public sealed record QuayCircle(string Id, string Name, IReadOnlyList<string> People, IReadOnlyList<string> Inner);
+
+/// <summary>Who may do what at a site: <c>house</c> for everybody inside, <c>department:CODE</c>, or <c>circle:ID</c>.</summary>
+/// <param name="May">read, contribute, run or answer for.</param>
+public sealed record QuayRight(string Who, string May);
+
+public sealed record QuayState(DateTimeOffset At, string? By);
+
+public sealed record QuaySite
+{
+    public required string Id { get; init; }
+
+    public required string Path { get; init; }
+
+    public required string Name { get; init; }
+
+    public string? Department { get; init; }
+
+    public string? Label { get; init; }
+
+    public string Kind { get; init; } = "room";
+
+    /// <summary>The site that it stands under.</summary>
+    public string? Under { get; init; }
+
+    /// <summary>The circle that was made with it and goes with it.</summary>
+    public string? Circle { get; init; }
+
+    public IReadOnlyList<QuayRight> Rights { get; init; } = [];
+
+    public DateTimeOffset Made { get; init; }
+
+    public DateTimeOffset Saved { get; init; }
+
+    public int Pages { get; init; }
+
+    /// <summary>As it was counted last night.</summary>
+    public long Stored { get; init; }
+
+    public IReadOnlyList<QuayState> States { get; init; } = [];
+
+    public DateTimeOffset? Removed { get; init; }
+
+    public string? RemovedBy { get; init; }
+}
+
+/// <summary>A change that had its effect, by the key it came with.</summary>
+public sealed record QuayEffect(string Key, string Site, string Request);
+
+public sealed record QuayRecords
+{
+    public Dictionary<string, QuayPerson> People { get; init; } = [];
+
+    public Dictionary<string, QuayCircle> Circles { get; init; } = [];
+
+    public Dictionary<string, QuaySite> Sites { get; init; } = [];
+
+    public List<QuayEffect> Effects { get; init; } = [];
+}
