@@ -45,7 +45,9 @@ internal sealed class Harbour
 
     public Roll Roll => new(People, Units, Groups, Now, Time);
 
-    public House House => new() { Limits = Limits };
+    public Dictionary<string, HostHabits> Hosts { get; } = [];
+
+    public House House => new() { Limits = Limits, Hosts = Hosts };
 
     public static SiteFacts Site(params IReadOnlyList<Grant> grants) =>
         new()

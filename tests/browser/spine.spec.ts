@@ -73,7 +73,7 @@ test("the spine: the worst line is found, explained, narrowed, proved, undone, a
 });
 
 test("a folio shows the passage, the key holders and the site's own journal", async ({ page }) => {
-  await signIn(page, "g.sollis");
+  await signIn(page, "g.sollis", "/?unit=DRE&sort=title");
   await page.getByRole("link", { name: "Dredge log, north channel" }).click();
   await expect(page.getByRole("heading", { name: "Dredge log, north channel" })).toBeVisible();
   await expect(page.getByRole("img", { name: /The live copy/ })).toBeVisible();

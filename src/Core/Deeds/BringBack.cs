@@ -108,7 +108,7 @@ public static class BringBack
 
         if (wish.NewOwner is not null && !facts.House.HabitsOf(site.Host).NamesPeople)
         {
-            yield return $"{site.Host} lets nobody in by name, so no new owner can be named here. {Orders.ChangeTheGroup(facts)}";
+            yield return $"{site.Host} lets nobody in by name, so no new owner can be named here. {Orders.ChangeTheGroup(site, facts.Roll)}";
         }
         else if (wish.NewOwner is { } owner)
         {

@@ -158,6 +158,10 @@ public static class HandOver
             $"{GrantWords.Who((change.Wanted ?? before[change.Key])!, roll)}: {before[change.Key]?.Power.Word() ?? "nothing"} before, {change.Wanted?.Power.Word() ?? "nothing"} after.");
     }
 
+    /// <summary>Why a key cannot be handed over at a site's host at all, and what to do instead; null where it can.</summary>
+    public static string? NotFromHere(SiteFacts site, House house, Roll roll) =>
+        house.HabitsOf(site.Host).NamesPeople ? null : $"{site.Host} lets nobody in by name, so no key can be handed over from here. {Orders.ChangeTheGroup(site, roll)}";
+
     public static bool Holds(SiteFacts site, PersonId person) => Grants(site, person).Any(grant => grant.Power == Power.Own);
 
     /// <summary>The key under which every host is asked for a grant to a person.</summary>
@@ -165,9 +169,9 @@ public static class HandOver
 
     private static IEnumerable<string> Refusals(DeedFacts facts, OfferWish wish, Doer doer)
     {
-        if (!facts.House.HabitsOf(facts.Site.Host).NamesPeople)
+        if (NotFromHere(facts.Site, facts.House, facts.Roll) is { } cannot)
         {
-            yield return $"{facts.Site.Host} lets nobody in by name, so no key can be handed over from here. {Orders.ChangeTheGroup(facts)}";
+            yield return cannot;
         }
 
         var roll = facts.Roll;

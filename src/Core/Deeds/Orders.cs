@@ -1,4 +1,5 @@
 using AtticLedger.Core.Attic;
+using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -8,10 +9,10 @@ namespace AtticLedger.Core.Deeds;
 internal static class Orders
 {
     /// <summary>What to do instead where a host lets nobody in by name.</summary>
-    public static string ChangeTheGroup(DeedFacts facts) =>
-        facts.Site.Expected.Or([]).Where(grant => grant.Power == Power.Own).Select(grant => grant.Subject).OfType<Subject.OneGroup>().Select(subject => facts.Roll.Find(subject.Group)?.Name).OfType<string>().FirstOrDefault() is { } group
-            ? $"Change who is in the group \"{group}\" at {facts.Site.Host}; the next read sees it."
-            : $"Give a group the key at {facts.Site.Host}; the next read sees it.";
+    public static string ChangeTheGroup(SiteFacts site, Roll roll) =>
+        site.Expected.Or([]).Where(grant => grant.Power == Power.Own).Select(grant => grant.Subject).OfType<Subject.OneGroup>().Select(subject => roll.Find(subject.Group)?.Name).OfType<string>().FirstOrDefault() is { } group
+            ? $"Change who is in the group \"{group}\" at {site.Host}; the next read sees it."
+            : $"Give a group the key at {site.Host}; the next read sees it.";
 
     public static Order New(OrderId id, DeedFacts facts, Wish wish, Doer doer, string? reason) =>
         new()

@@ -94,6 +94,7 @@ public sealed record SourcedWire(string Fact, string Source, DateTimeOffset At);
 public sealed record ExplainedWire(FindingWire Finding, string Headline, string Detail);
 
 /// <param name="Remedy">The widest that the house permits; null where a layer is unknown.</param>
+/// <param name="NoHandOver">Why its host cannot have a key handed over from here, and what to do instead; null where it can.</param>
 /// <param name="Front">Where visitors find the live copy.</param>
 public sealed record FolioWire(
     LineWire Line,
@@ -110,6 +111,7 @@ public sealed record FolioWire(
     IReadOnlyList<ExplainedWire> Findings,
     IReadOnlyList<OrderWire> Orders,
     LimitsWire? Remedy,
+    string? NoHandOver,
     bool MayAct,
     string? Front,
     DateTimeOffset SeenAt,

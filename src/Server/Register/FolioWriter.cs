@@ -44,6 +44,7 @@ internal static class FolioWriter
             [.. judged.Findings.OrderBy(finding => finding.Verdict == Verdict.CannotTell).ThenBy(finding => finding.Rule.Level).Select(finding => Explained(finding, line, state, since))],
             [.. orders.Reverse().Take(MostOrders).Select(order => OrderOf(order, roll, now))],
             NarrowReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? LimitsWire.Of(limits) : null,
+            HandOver.NotFromHere(site, state.House, roll),
             viewer.MayAct,
             front is not null && site.Host == SlipwayHost.HostName && site.Address.Has(out var address) ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString() : null,
             site.SeenAt,

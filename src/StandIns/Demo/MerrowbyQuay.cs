@@ -39,10 +39,14 @@ internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<Staff
     private void Unit(string code, string name)
     {
         var key = code.ToLowerInvariant();
-        var people = staff.Where(member => member.Department == code).ToList();
+        var people = staff.Where(member => member.Department == code && member is { Active: true, UserType: not "Service", LastDay: null, AbsentUntil: null }).ToList();
         Circle($"{key}-all", $"{name}, everybody", Mails(people), []);
-        Circle($"{key}-keep", $"{name}, keepers", Mails(people.Where(member => member.Active).Take(random.Next(1, 4)).Concat(people.Where(member => !member.Active).Take(1))), []);
-        var top = Site(key, name, code, "Internal", null, $"{key}-all", [new($"circle:{key}-keep", "answer for"), new($"circle:{key}-all", "contribute"), new("house", "read")], random.Next(1, 60));
+        Circle($"{key}-write", $"{name}, writers", Mails(people.Take(random.Next(2, 5))), []);
+
+        // One unit has a single keeper, one has forgotten that a keeper left.
+        var leaver = staff.Where(member => code == "MOO" && member is { Department: "MOO", Active: false }).Take(1);
+        Circle($"{key}-keep", $"{name}, keepers", Mails(people.Take(code == "TUG" ? 1 : random.Next(2, 4)).Concat(leaver)), []);
+        var top = Site(key, name, code, "Internal", null, $"{key}-all", [new($"circle:{key}-keep", "answer for"), new($"circle:{key}-write", "contribute"), new("house", "read")], random.Next(1, 60));
         for (var rooms = random.Next(1, 4); rooms > 0; rooms--)
         {
             var room = Rooms[random.Next(Rooms.Length)];
@@ -55,11 +59,11 @@ internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<Staff
     }
 
     private QuayRight[] Rights(string key) =>
-        random.Next(5) switch
+        random.Next(12) switch
         {
             0 => [new($"circle:{key}-keep", "answer for"), new("house", "contribute")],
-            1 => [new($"circle:{key}-all", "answer for")],
-            _ => [new($"circle:{key}-keep", "answer for"), new($"department:{key.ToUpperInvariant()}", "contribute")],
+            < 4 => [new($"circle:{key}-keep", "answer for"), new("house", "read")],
+            _ => [new($"circle:{key}-keep", "answer for"), new($"circle:{key}-write", "contribute"), new($"department:{key.ToUpperInvariant()}", "read")],
         };
 
     private string Site(string id, string name, string? department, string label, string? under, string? circle, IReadOnlyList<QuayRight> rights, int idleDays)

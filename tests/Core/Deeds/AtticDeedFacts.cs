@@ -108,6 +108,33 @@ public class AtticDeedFacts
     }
 
     [Fact]
+    public void Where_a_host_deletes_for_good_the_site_is_ours_goes_on_costing_and_a_hold_may_lie_on_it()
+    {
+        var plan = new SitePlan("P1", "Beacon", 9_600, "EUR", 12, new DateOnly(2027, 3, 2), Renews: false, GraceDays: 30, Sites: 1);
+        var ours = new House { Keeping = [new KeepRule(null, null, 60, DateTimeOffset.MinValue)], Hosts = new Dictionary<string, HostHabits> { ["Slipway"] = new() { Deletes = Deletion.ForGood, BinDays = 30 } } };
+        var facts = Facts(Used() with { Content = new Content { Plan = Known.Of(plan), Records = Known.Of(41) } }) with { House = ours, Holds = [new Hold(1, "Inquiry", Aske, Now, null)] };
+        var loss = Planned(facts, administrator).Loss!;
+
+        Assert.True(loss.IsOurs);
+        Assert.Null(loss.HostKeepsThrough);
+        Assert.Equal(("96.00 EUR a year", "it ends with 2 Mar 2027, and the site is kept for 30 more days"), (loss.Plan!.Cost, loss.Plan.Next));
+        Assert.Equal(Known.Of(41), loss.Records);
+
+        // The same hold keeps a site where it is on a host whose bin empties itself.
+        var theirs = PutAway.Decide(facts with { House = ours with { Hosts = new Dictionary<string, HostHabits>() } }, new PutAwayWish(null, "Pilot boarding notes"), default, administrator);
+        Assert.StartsWith("A hold forbids it: Inquiry.", Assert.Single(Assert.IsType<Decision.Refusal>(theirs).Reasons), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void What_people_are_owed_blocks_each_by_itself_and_records_do_not()
+    {
+        var owing = Used() with { Content = new Content { Obligations = Known<IReadOnlyList<Obligation>>.Of([new(1, "order is not delivered"), new(12, "vouchers are not used", new DateOnly(2027, 3, 2))]), Records = Known.Of(300) } };
+        Assert.Equal(
+            ["1 order is not delivered. Settle that at Slipway first: people are owed it.", "12 vouchers are not used, to be claimed through 2 Mar 2027. Settle that at Slipway first: people are owed it."],
+            PutAway.Blockers(Facts(owing)));
+    }
+
+    [Fact]
     public void It_comes_back_without_those_who_left_and_no_wider_than_is_allowed_now()
     {
         harbour.Limit(LayerKind.Unit, "PIL", Enforcer.House, Outside(OutsideLevel.NoOne));

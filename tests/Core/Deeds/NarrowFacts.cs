@@ -40,6 +40,16 @@ public class NarrowFacts
     }
 
     [Fact]
+    public void A_power_that_the_host_cannot_grant_is_asked_for_as_the_next_weaker()
+    {
+        var limit = Core.Terms.Limit.Open with { Inside = InsideLimit.Named };
+        harbour.Hosts["Slipway"] = new() { Powers = [Power.View, Power.Edit, Power.Own] };
+        var plan = Plan(Site(ToStaff(Power.Manage), ToPerson(Power.Own, Vane)), PowerLimits.Open with { Edit = limit });
+
+        Assert.Equal(Power.View, plan.Effect.Grants.Single().Wanted!.Power);
+    }
+
+    [Fact]
     public void All_of_the_staff_cut_to_the_own_unit_become_the_unit()
     {
         var plan = Plan(Site(ToStaff(Power.View)), Inside(InsideLimit.Unit));

@@ -38,6 +38,21 @@ public class OrderFacts
     }
 
     [Fact]
+    public void What_is_left_of_a_wish_is_what_is_not_so_yet()
+    {
+        var wish = new Wish([new GrantChange("world", null), new GrantChange("everyone", ToStaff(Power.View))], Existence.Here, "slipway.example/a");
+        var site = Site(ToPassersBy(Power.View), ToStaff(Power.View)) with { Existence = Existence.Attic, Address = Known.Of("slipway.example/a") };
+
+        var left = wish.LeftIn(site)!;
+        Assert.Equal((Existence.Here, null), (left.Existence, left.Address));
+        Assert.Equal(new GrantChange("world", null), Assert.Single(left.Grants));
+        Assert.Null(wish.LeftIn(site with { Existence = Existence.Here, Sharing = Site(ToStaff(Power.View)).Sharing }));
+
+        // Of what the host did not say, nothing is known to be so.
+        Assert.Equal(2, wish.LeftIn(site with { Sharing = Known<Sharing>.Unknown })!.Grants.Count);
+    }
+
+    [Fact]
     public void An_order_that_was_sent_can_no_longer_be_withdrawn() =>
         Assert.Throws<InvalidOperationException>(() => Lane.Take(Asked, "w", Now).Move(OrderEvent.Withdraw));
 

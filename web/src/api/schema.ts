@@ -1601,6 +1601,8 @@ export interface components {
             findings: components["schemas"]["ExplainedWire"][];
             orders: components["schemas"]["OrderWire"][];
             remedy: null | components["schemas"]["LimitsWire"];
+            /** @description Why its host cannot have a key handed over from here, and what to do instead; null where it can. */
+            noHandOver: null | string;
             mayAct: boolean;
             /** @description Where visitors find the live copy. */
             front: null | string;

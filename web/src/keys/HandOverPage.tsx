@@ -29,7 +29,9 @@ export function HandOverPage() {
       title={`Hand over the key of ${folio.data.line.title}`}
       lead={<span className="font-address text-[13px] break-all">{folio.data.line.address}</span>}
     >
-      {givers.length === 0 && named.length > 0 && me.role !== "owner" ? (
+      {folio.data.noHandOver ? (
+        <Refused title="Not from here" reasons={[folio.data.noHandOver]} />
+      ) : givers.length === 0 && named.length > 0 && me.role !== "owner" ? (
         <AskThem site={folio.data.line.id} holders={named} />
       ) : (
         <OfferForm site={folio.data.line.id} givers={givers} isOwn={own !== undefined} />
