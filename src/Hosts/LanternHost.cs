@@ -50,23 +50,9 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
     public async IAsyncEnumerable<HostPage> ReadSites([EnumeratorCancellation] CancellationToken stop)
     {
         var plans = await Plans(stop);
-        await foreach (var page in json.Pages(Path("sites", 1), page => Next("sites", page), stop))
+        await foreach (var page in new[] { Pages("sites", stop) }.Sites("data", "count", (id, site, refused) => Site(id, site, plans, refused), stop: stop))
         {
-            var refused = new List<string>();
-            var sites = new List<HostSite>();
-            foreach (var item in page.Items("data"))
-            {
-                if (item.Text("id") is { Length: > 0 } id)
-                {
-                    sites.Add(Site(id, item, plans, refused));
-                }
-                else
-                {
-                    refused.Add("a site without an id");
-                }
-            }
-
-            yield return new HostPage(sites, refused, page.Number("count"));
+            yield return page;
         }
     }
 
@@ -148,7 +134,7 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
 
     private async IAsyncEnumerable<JsonElement> Items(string what, [EnumeratorCancellation] CancellationToken stop)
     {
-        await foreach (var page in json.Pages(Path(what, 1), page => Next(what, page), stop))
+        await foreach (var page in Pages(what, stop))
         {
             foreach (var item in page.Items("data"))
             {
@@ -156,6 +142,8 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             }
         }
     }
+
+    private IAsyncEnumerable<JsonElement> Pages(string what, CancellationToken stop) => json.Pages(Path(what, 1), page => Next(what, page), stop);
 
     private static string Path(string what, int page) => $"{what}?page={page}&per=50";
 

@@ -68,36 +68,8 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
         return new HostSetting(people, circles, Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests, LeastProof = Proof.SignedIn })), Habits);
     }
 
-    public async IAsyncEnumerable<HostPage> ReadSites([EnumeratorCancellation] CancellationToken stop)
-    {
-        // The bins come last: a site that is removed during the read is at worst in both lists.
-        var before = 0;
-        foreach (var list in (string[])["sites", "removed"])
-        {
-            var total = 0;
-            await foreach (var page in Pages(list, stop))
-            {
-                var refused = new List<string>();
-                var sites = new List<HostSite>();
-                foreach (var entry in page.Items("entries"))
-                {
-                    if (entry.Text("id") is { Length: > 0 } id)
-                    {
-                        sites.Add(Site(id, entry, refused));
-                    }
-                    else
-                    {
-                        refused.Add("a site without an id");
-                    }
-                }
-
-                total = page.Number("all") ?? total;
-                yield return new HostPage(sites, refused, before + total);
-            }
-
-            before += total;
-        }
-    }
+    public IAsyncEnumerable<HostPage> ReadSites(CancellationToken stop) =>
+        new[] { "sites", "removed" }.Select(list => Pages(list, stop)).Sites("entries", "all", Site, stop: stop);
 
     public async Task<HostSite?> ReadSite(string key, CancellationToken stop) =>
         await json.Get($"sites/{Uri.EscapeDataString(key)}", stop) is { } site ? Site(key, site, []) : null;

@@ -1,40 +1,15 @@
-using System.Text.Json;
 using System.Text.Json.Nodes;
 
 namespace AtticLedger.StandIns.Lantern;
 
 /// <summary>Lantern's records, changed one at a time and written to a file before an answer is given. The same change twice is made twice.</summary>
-public sealed class LanternBooks(LanternRecords records, string? file)
+public sealed class LanternBooks(LanternRecords records, string? file) : Books<LanternRecords>(records, file)
 {
     private static readonly string[] Roles = ["reader", "reviewer", "writer", "builder", "holder"];
-    private readonly Lock gate = new();
 
-    public Faults Faults { get; set; } = Faults.None;
+    private readonly LanternRecords records = records;
 
-    public static LanternBooks Load(string file, Func<LanternRecords> first)
-    {
-        var books = new LanternBooks(File.Exists(file) ? JsonSerializer.Deserialize<LanternRecords>(File.ReadAllText(file))! : first(), file);
-        books.Edit(_ => { });
-        return books;
-    }
-
-    public T Read<T>(Func<LanternRecords, T> read)
-    {
-        lock (gate)
-        {
-            return read(records);
-        }
-    }
-
-    /// <summary>Somebody works at Lantern itself.</summary>
-    public void Edit(Action<LanternRecords> edit)
-    {
-        lock (gate)
-        {
-            edit(records);
-            Save();
-        }
-    }
+    public static LanternBooks Load(string file, Func<LanternRecords> first) => new(Kept(file, first), file);
 
     public (int Status, JsonObject Body) Suspend(string id, bool suspended, DateTimeOffset now) =>
         Change(id, suspended ? "suspend" : "resume", now, site => (site with { Suspended = suspended ? site.Suspended ?? now : null }, null));
@@ -71,7 +46,7 @@ public sealed class LanternBooks(LanternRecords records, string? file)
     /// <summary>Deletes for good: there is no bin and no way back.</summary>
     public (int Status, JsonObject Body) Delete(string id, DateTimeOffset now)
     {
-        lock (gate)
+        lock (Gate)
         {
             if (!records.Sites.Remove(id, out var site))
             {
@@ -128,7 +103,7 @@ public sealed class LanternBooks(LanternRecords records, string? file)
 
     private (int Status, JsonObject Body) Change(string id, string request, DateTimeOffset now, Func<LanternSite, (LanternSite Site, string? Wrong)> change)
     {
-        lock (gate)
+        lock (Gate)
         {
             if (!records.Sites.TryGetValue(id, out var site))
             {
@@ -145,15 +120,6 @@ public sealed class LanternBooks(LanternRecords records, string? file)
             records.Effects.Add(new LanternEffect(id, request, now));
             Save();
             return (200, Json(changed));
-        }
-    }
-
-    private void Save()
-    {
-        if (file is not null)
-        {
-            File.WriteAllText($"{file}.new", JsonSerializer.Serialize(records));
-            File.Move($"{file}.new", file, overwrite: true);
         }
     }
 

@@ -1,4 +1,3 @@
-using System.Text.Json;
 using System.Text.Json.Nodes;
 
 namespace AtticLedger.StandIns.Quay;
@@ -7,51 +6,26 @@ namespace AtticLedger.StandIns.Quay;
 /// Quay's records, changed one at a time and written to a file before an answer is given. What is removed lies in the
 /// near bin, then in the far one; neither lists it before a few minutes have passed.
 /// </summary>
-public sealed class QuayBooks(QuayRecords records, string? file)
+public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRecords>(records, file)
 {
     public const int NearDays = 20;
     public const int FarDays = 10;
     public static readonly TimeSpan ListLag = TimeSpan.FromMinutes(4);
 
     private static readonly string[] Mays = ["read", "contribute", "run", "answer for"];
-    private readonly Lock gate = new();
+    private readonly QuayRecords records = records;
 
-    public Faults Faults { get; set; } = Faults.None;
-
-    public static QuayBooks Load(string file, Func<QuayRecords> first)
-    {
-        var books = new QuayBooks(File.Exists(file) ? JsonSerializer.Deserialize<QuayRecords>(File.ReadAllText(file))! : first(), file);
-        books.Edit(_ => { });
-        return books;
-    }
-
-    public T Read<T>(Func<QuayRecords, T> read)
-    {
-        lock (gate)
-        {
-            return read(records);
-        }
-    }
-
-    /// <summary>Somebody works at Quay itself.</summary>
-    public void Edit(Action<QuayRecords> edit)
-    {
-        lock (gate)
-        {
-            edit(records);
-            Save();
-        }
-    }
+    public static QuayBooks Load(string file, Func<QuayRecords> first) => new(Kept(file, first), file);
 
     /// <summary>What has been in both bins for their time is erased.</summary>
-    public void Erase(DateTimeOffset now) =>
-        Edit(all =>
+    public void Erase(DateTimeOffset now)
+    {
+        var over = Read(all => all.Sites.Values.Where(site => site.Removed is { } at && at.AddDays(NearDays + FarDays) <= now).Select(site => site.Id).ToList());
+        if (over.Count > 0)
         {
-            foreach (var gone in all.Sites.Values.Where(site => site.Removed is { } at && at.AddDays(NearDays + FarDays) <= now).ToList())
-            {
-                all.Sites.Remove(gone.Id);
-            }
-        });
+            Edit(all => over.ForEach(id => all.Sites.Remove(id)));
+        }
+    }
 
     public bool WasDone(string key) => Read(all => all.Effects.Exists(effect => effect.Key == key));
 
@@ -139,7 +113,7 @@ public sealed class QuayBooks(QuayRecords records, string? file)
     // The same key a second time is answered with what is there now and changes nothing.
     private (int Status, JsonObject Body) Once(string id, string key, string request, Func<QuaySite, (QuaySite Site, string? Wrong)> change)
     {
-        lock (gate)
+        lock (Gate)
         {
             if (!records.Sites.TryGetValue(id, out var site))
             {
@@ -161,15 +135,6 @@ public sealed class QuayBooks(QuayRecords records, string? file)
             records.Effects.Add(new QuayEffect(key, id, request));
             Save();
             return (200, Json(changed));
-        }
-    }
-
-    private void Save()
-    {
-        if (file is not null)
-        {
-            File.WriteAllText($"{file}.new", JsonSerializer.Serialize(records));
-            File.Move($"{file}.new", file, overwrite: true);
         }
     }
 }

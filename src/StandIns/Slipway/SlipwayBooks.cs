@@ -1,41 +1,15 @@
-using System.Text.Json;
 using System.Text.Json.Nodes;
 
 namespace AtticLedger.StandIns.Slipway;
 
 /// <summary>Slipway's records, changed one at a time and written to a file before an answer is given.</summary>
-public sealed class SlipwayBooks(SlipwayRecords records, string? file)
+public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<SlipwayRecords>(records, file)
 {
     public static readonly IReadOnlyList<string> Roles = ["read", "preview", "edit", "publish", "invite", "run", "own"];
-    private readonly Lock gate = new();
 
-    public Faults Faults { get; set; } = Faults.None;
+    private readonly SlipwayRecords records = records;
 
-    public static SlipwayBooks Load(string file, Func<SlipwayRecords> first)
-    {
-        var records = File.Exists(file) ? JsonSerializer.Deserialize<SlipwayRecords>(File.ReadAllText(file))! : first();
-        var state = new SlipwayBooks(records, file);
-        state.Save();
-        return state;
-    }
-
-    public T Read<T>(Func<SlipwayRecords, T> read)
-    {
-        lock (gate)
-        {
-            return read(records);
-        }
-    }
-
-    /// <summary>Somebody works at Slipway itself.</summary>
-    public void Edit(Action<SlipwayRecords> edit)
-    {
-        lock (gate)
-        {
-            edit(records);
-            Save();
-        }
-    }
+    public static SlipwayBooks Load(string file, Func<SlipwayRecords> first) => new(Kept(file, first), file);
 
     /// <summary>Sets entries of a site's sharing to the wanted end states. The same key a second time has no second effect.</summary>
     public (int Status, JsonObject Body) SetSharing(string id, string? key, JsonArray changes, DateTimeOffset now) =>
@@ -97,7 +71,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file)
     /// <summary>Clears what has lain in the bin for its days.</summary>
     public void ClearBin(DateTimeOffset now)
     {
-        lock (gate)
+        lock (Gate)
         {
             var over = records.Bin.Values.Where(site => RecoverableUntil(site) <= now).Select(site => site.Id).ToList();
             over.ForEach(id => records.Bin.Remove(id));
@@ -175,7 +149,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file)
     private (int Status, JsonObject Body) Once(
         string? key, string site, string request, DateTimeOffset now, Func<JsonObject> again, Func<(int Status, JsonObject Body)> change)
     {
-        lock (gate)
+        lock (Gate)
         {
             if (key is not null && records.Effects.Find(effect => effect.Key == key) is { } before)
             {
@@ -237,17 +211,4 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file)
     private static string? Text(JsonObject json, string field) => json[field] is JsonValue value && value.TryGetValue<string>(out var text) ? text : null;
 
     private static JsonObject Problem(string words) => new() { ["problem"] = words };
-
-    private void Save()
-    {
-        if (file is null)
-        {
-            return;
-        }
-
-        // Written beside and moved over: a kill leaves the old file or the new one.
-        var beside = file + ".new";
-        File.WriteAllText(beside, JsonSerializer.Serialize(records));
-        File.Move(beside, file, overwrite: true);
-    }
 }

@@ -1,0 +1,55 @@
+using System.Text.Json;
+
+namespace AtticLedger.StandIns;
+
+/// <summary>A host's records, changed one at a time and written to a file before an answer is given.</summary>
+/// <param name="records">As they stand in the file, or as they are at first.</param>
+/// <param name="file">None where nothing is kept.</param>
+public abstract class Books<TRecords>(TRecords records, string? file)
+    where TRecords : class
+{
+    public Faults Faults { get; set; } = Faults.None;
+
+    protected Lock Gate { get; } = new();
+
+    /// <summary>The records in a file, or the first ones, written there at once.</summary>
+    public static TRecords Kept(string file, Func<TRecords> first)
+    {
+        var records = File.Exists(file) ? JsonSerializer.Deserialize<TRecords>(File.ReadAllText(file))! : first();
+        Save(records, file);
+        return records;
+    }
+
+    public T Read<T>(Func<TRecords, T> read)
+    {
+        lock (Gate)
+        {
+            return read(records);
+        }
+    }
+
+    /// <summary>Somebody works at the host itself.</summary>
+    public void Edit(Action<TRecords> edit)
+    {
+        lock (Gate)
+        {
+            edit(records);
+            Save();
+        }
+    }
+
+    protected void Save() => Save(records, file);
+
+    private static void Save(TRecords records, string? file)
+    {
+        if (file is null)
+        {
+            return;
+        }
+
+        // Written beside and moved over: a kill leaves the old file or the new one.
+        var beside = file + ".new";
+        File.WriteAllText(beside, JsonSerializer.Serialize(records));
+        File.Move(beside, file, overwrite: true);
+    }
+}
