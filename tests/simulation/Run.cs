@@ -32,6 +32,7 @@ public sealed partial class Simulation
             {
                 Now = Start,
                 People = Staffed,
+                Groups = [Keepers],
                 Units = [new Unit(new UnitCode("PIL"), "Pilotage", null)],
                 House = Limited with { Hosts = new Dictionary<string, HostHabits> { [at.Host.Name] = at.Host.Habits } },
                 Rules = Judging,

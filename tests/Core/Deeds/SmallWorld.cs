@@ -25,6 +25,8 @@ internal sealed record SmallWorld
 
     public IReadOnlyList<Unit> Units { get; init; } = [];
 
+    public IReadOnlyList<Group> Groups { get; init; } = [];
+
     public House House { get; init; } = new();
 
     public RuleBook Rules { get; init; } = new([], default);
@@ -44,7 +46,7 @@ internal sealed record SmallWorld
     /// <summary>Sites that stand around this one.</summary>
     public Surroundings Around { get; init; } = new();
 
-    public Roll Roll => new(People, Units, [], Now, Time);
+    public Roll Roll => new(People, Units, Groups, Now, Time);
 
     public Stay? Open => Stays.LastOrDefault(stay => stay.State.IsOpen());
 

@@ -1,0 +1,60 @@
+using System.Text.Json.Nodes;
+using AtticLedger.Core.Deeds;
+using AtticLedger.Hosts;
+using AtticLedger.StandIns;
+using AtticLedger.StandIns.Quay;
+
+namespace AtticLedger.Simulation.Tests;
+
+internal sealed class SimulatedQuay : SimulatedHost
+{
+    private static readonly string?[] Mays = [null, "read", "contribute"];
+    private readonly QuayBooks books = new(
+        new QuayRecords { Circles = { ["keepers"] = new QuayCircle("keepers", "Keepers", [SmallHouse.Staffed[0].Mail, SmallHouse.Staffed[1].Mail], []) } },
+        file: null);
+
+    private QuayHost host = null!;
+
+    public override ISiteHost Host => host;
+
+    public override Faults Faults
+    {
+        set => books.Faults = value;
+    }
+
+    public static async Task<SimulatedQuay> Start()
+    {
+        var quay = new SimulatedQuay();
+        quay.host = new QuayHost(await quay.Serve("/quay/", app => app.MapQuay(quay.books, "token", new HurryingClock())));
+        return quay;
+    }
+
+    public override void Add(string key) =>
+        books.Edit(records => records.Sites[key] = new QuaySite
+        {
+            Id = key,
+            Path = key,
+            Name = key,
+            Department = "PIL",
+            Rights = [new("circle:keepers", "answer for"), new("house", "contribute"), new("department:PIL", "read")],
+            Pages = 9,
+        });
+
+    public override void ChangeThere(string key, Random chance) =>
+        books.SetRights(key, "", new JsonObject { [chance.Next(2) == 0 ? "house" : "department:PIL"] = Mays[chance.Next(Mays.Length)] });
+
+    public override bool HadEffect(Order order) => books.WasDone(order.Id.ToString());
+
+    public override void CheckLog(string key, IReadOnlyList<Order> carried) =>
+        Assert.Equal(
+            carried.Select(order => order.Id.ToString()).Order(),
+            books.Read(records => records.Effects.Where(effect => effect.Site == key && effect.Key.Length > 0).Select(effect => effect.Key).Order().ToList()));
+
+    /// <summary>Whenever somebody looks, the lists have caught up.</summary>
+    private sealed class HurryingClock : TimeProvider
+    {
+        private DateTimeOffset now = SmallHouse.Start;
+
+        public override DateTimeOffset GetUtcNow() => now += QuayBooks.ListLag;
+    }
+}
