@@ -22,6 +22,7 @@ public static class SiteAttributes
     [
         new TextAttribute<KeyHolder>("value", "the mail address", holder => Known.Text(holder.Person.Mail)),
         new TextAttribute<KeyHolder>("name", "the name", holder => Known.Text(holder.Person.Name)),
+        new TextAttribute<KeyHolder>("domain", "the mail address after its @: an account that is not the house's shows by it", holder => Known.Text(holder.Person.Mail[(holder.Person.Mail.LastIndexOf('@') + 1)..])),
         new WordAttribute<KeyHolder>("standing", "how firmly the person belongs to the house", StandingWords, holder => Known.Of(Span.Exactly((int)holder.Standing))),
         new TruthAttribute<KeyHolder>("outside", "whether the person is a guest", holder => Truths.Of(holder.Person.IsOutside)),
         new TruthAttribute<KeyHolder>("fit", "whether the person is a fit key holder", holder => Truths.Of(holder.IsFit)),

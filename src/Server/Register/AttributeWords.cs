@@ -37,6 +37,7 @@ internal static class AttributeWords
         ["beyond"] = "further reached than allowed",
         ["owners"] = "an owner's address",
         ["owners.value"] = "an owner's address",
+        ["owners.domain"] = "an owner's mail domain",
         ["owners.name"] = "an owner's name",
         ["owners.standing"] = "an owner's standing",
         ["owners.outside"] = "owned from outside",
