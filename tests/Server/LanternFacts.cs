@@ -76,6 +76,21 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task What_somebody_shuts_there_is_found_in_the_attic_and_what_is_opened_there_is_back()
+    {
+        var site = await Id("Pilot cadets wanted");
+        books.Suspend(Lantern("pilot-cadets").Id, true, DateTimeOffset.UtcNow);
+        await Reader.Read("Lantern", CancellationToken.None);
+        await Comes(site, "kept");
+        var stay = (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay");
+        Assert.Equal((true, true), (stay.GetProperty("atHost").GetBoolean(), stay.GetProperty("isOurs").GetBoolean()));
+
+        books.Suspend(Lantern("pilot-cadets").Id, false, DateTimeOffset.UtcNow);
+        await Reader.Read("Lantern", CancellationToken.None);
+        await Comes(site, "back");
+    }
+
+    [Fact]
     public async Task An_order_whose_answer_is_lost_is_read_back_and_not_repeated()
     {
         var site = await Id("Seal pups 2026");

@@ -21,7 +21,7 @@ test("unlike hosts in one register: what each leaves out and is like, where a si
   // What it does not say leads to just those lines of which nobody can tell.
   await lantern.getByRole("listitem").filter({ hasText: "the class" }).getByRole("link").click();
   await expect(page.getByText(/^8 of \d+ sites/)).toBeVisible();
-  await page.getByRole("link", { name: "Merrowby sea fair" }).click();
+  await page.getByRole("grid").getByRole("link", { name: "Merrowby sea fair" }).click();
   await expect(page.getByText("Beacon, 96.00 EUR a year; it renews after")).toBeVisible();
   await isAccessible(page);
   await page.getByRole("link", { name: "Put away …" }).click();
@@ -32,7 +32,7 @@ test("unlike hosts in one register: what each leaves out and is like, where a si
 
 test("a key that lies in a circle is not handed over here, and that is said with the remedy", async ({ page }) => {
   await signIn(page, "n.bell", "/?where=host:is:Quay&sort=title&where=title:is:Pilotage");
-  await page.getByRole("link", { name: "Pilotage", exact: true }).click();
+  await page.getByRole("grid").getByRole("link", { name: "Pilotage", exact: true }).click();
   await page.getByRole("link", { name: "Hand over the key …" }).click();
   await expect(page.getByText(/Quay lets nobody in by name.*"Pilotage, keepers" at Quay/)).toBeVisible();
   await isAccessible(page);

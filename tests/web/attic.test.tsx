@@ -32,6 +32,7 @@ const stay: Wire["StayWire"] = {
   state: "kept",
   by: null,
   atHost: true,
+  isOurs: false,
   byOwner: false,
   reason: null,
   askedAt: "2026-06-01T00:00:00Z",

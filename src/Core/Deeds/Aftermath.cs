@@ -105,12 +105,13 @@ public sealed record Aftermath(Offer? Offer, Stay? Stay, IReadOnlyList<Draft> En
             Classes = [new ClassSince(site.Class.Has(out var named) ? named : null, site.Bin?.Since ?? now)],
         };
 
+    // Where nothing runs out at the host, the site is only shut there.
     private static Letter Found(PersonId to, SiteFacts site, Stay stay) =>
         new(
             to,
             $"found:{site.Id.Value}:{stay.PutAwayAt!.Value.UtcTicks}",
-            $"{site.Title} was deleted at {site.Host}",
-            [$"Somebody deleted {site.Title} ({site.Address.Or("no address")}) at {site.Host} itself. It lies in the attic, where its clock and the way back stand."]);
+            $"{site.Title} was {(site.Bin?.RecoverableUntil.IsNone == true ? "shut" : "deleted")} at {site.Host}",
+            [$"Somebody {(site.Bin?.RecoverableUntil.IsNone == true ? "shut" : "deleted")} {site.Title} ({site.Address.Or("no address")}) at {site.Host} itself. It lies in the attic, where its clock and the way back stand."]);
 
     private static Draft Entry(string deed, SiteFacts site, Stay stay) =>
         new(deed, Draft.ActorOf(site.Host), $"site:{site.Id.Value}")

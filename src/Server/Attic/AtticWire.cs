@@ -26,7 +26,8 @@ public sealed record ClockWire(string Words, string Left, int DaysLeft, double P
 public sealed record HoldWire(long Id, string Reason, PersonWire By, DateTimeOffset From, DateOnly? Through);
 
 /// <summary>A site in the attic, on its way in, or on its way out.</summary>
-/// <param name="AtHost">Whether it was deleted at the host itself.</param>
+/// <param name="AtHost">Whether it was deleted or shut at the host itself.</param>
+/// <param name="IsOurs">Whether its host deletes for good: then it is only shut there, and the attic is ours.</param>
 /// <param name="MayBringBack">What the state table allows the viewer; likewise the others.</param>
 public sealed record StayWire(
     long Site,
@@ -37,6 +38,7 @@ public sealed record StayWire(
     StayState State,
     PersonWire? By,
     bool AtHost,
+    bool IsOurs,
     bool ByOwner,
     string? Reason,
     DateTimeOffset AskedAt,
@@ -80,6 +82,7 @@ internal static class StayWriter
             stay.State,
             stay.By is { } by ? PersonWire.Of(by, roll) : null,
             stay.AtHost,
+            house.HabitsOf(site.Host).AtticIsOurs,
             stay.ByOwner,
             stay.Reason,
             stay.AskedAt,

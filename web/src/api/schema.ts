@@ -2449,8 +2449,10 @@ export interface components {
             unit: null | components["schemas"]["UnitWire"];
             state: components["schemas"]["StayState"];
             by: null | components["schemas"]["PersonWire"];
-            /** @description Whether it was deleted at the host itself. */
+            /** @description Whether it was deleted or shut at the host itself. */
             atHost: boolean;
+            /** @description Whether its host deletes for good: then it is only shut there, and the attic is ours. */
+            isOurs: boolean;
             byOwner: boolean;
             reason: null | string;
             /** Format: date-time */

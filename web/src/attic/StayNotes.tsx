@@ -67,7 +67,8 @@ function how({ stay }: Page): string {
   const who = stay.by ? stay.by.name : "Somebody";
   const where = stay.atHost ? ` at ${stay.host} itself` : stay.byOwner ? ", its owner," : "";
   const when = stay.putAwayAt ?? stay.askedAt;
-  return stay.atHost ? `${who} deleted it${where} on ${onDay(when)}.` : `${who}${where} put it away on ${onDay(when)}.`;
+  const did = stay.isOurs ? "shut" : "deleted";
+  return stay.atHost ? `${who} ${did} it${where} on ${onDay(when)}.` : `${who}${where} put it away on ${onDay(when)}.`;
 }
 
 function status(page: Page): string {
@@ -76,7 +77,7 @@ function status(page: Page): string {
     case "announced":
       return `It is put away at ${atMinute(stay.stoppableUntil ?? stay.askedAt)}, unless it is stopped.`;
     case "going-away":
-      return `${stay.host} is being asked to delete it.`;
+      return `${stay.host} is being asked to ${stay.isOurs ? "shut" : "delete"} it.`;
     case "returning":
       return `${stay.host} is being asked to bring it back.`;
     case "back":

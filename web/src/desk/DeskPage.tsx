@@ -113,7 +113,7 @@ export function DeskPage() {
                 </Link>
               }
             >
-              {stay.atHost ? `Deleted at ${stay.host} itself` : "By its owner"} on{" "}
+              {stay.atHost ? `${stay.isOurs ? "Shut" : "Deleted"} at ${stay.host} itself` : "By its owner"} on{" "}
               {onDay(stay.putAwayAt ?? stay.askedAt)}. {stay.reason ? `“${stay.reason}” ` : ""}
               {stay.clock?.words}
             </Item>
