@@ -18,11 +18,11 @@ public class AftermathFacts
 
         Assert.Equal((StayState.Kept, true, Quist, Now.AddMinutes(-5)), (found.Stay!.State, found.Stay.AtHost, found.Stay.By!.Value, found.Stay.PutAwayAt!.Value));
         Assert.Equal("attic.found", Assert.Single(found.Entries).Deed);
-        Assert.Equal((Aske, "Pilot boarding notes was deleted at Slipway"), (Assert.Single(found.Letters).To, found.Letters[0].Subject));
+        Assert.Equal((Aske, "Pilot boarding notes was deleted at Slipway"), (Assert.Single(found.Letters).To, found.Letters[0].Title));
 
         // Where nothing ever runs out it was only shut.
         var shut = Aftermath.Seen(InBin with { Bin = InBin.Bin! with { RecoverableUntil = Known<DateTimeOffset>.None } }, null, [Aske], isFirst: false, Now);
-        Assert.Equal("Pilot boarding notes was shut at Slipway", shut.Letters[0].Subject);
+        Assert.Equal("Pilot boarding notes was shut at Slipway", shut.Letters[0].Title);
         var first = Aftermath.Seen(InBin, null, [Aske], isFirst: true, Now);
         Assert.Empty(first.Entries);
         Assert.Empty(first.Letters);
