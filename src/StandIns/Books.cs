@@ -12,6 +12,9 @@ public abstract class Books<TRecords>(TRecords records, string? file)
 
     protected Lock Gate { get; } = new();
 
+    /// <summary>To be touched under the gate alone.</summary>
+    protected TRecords Records { get; } = records;
+
     /// <summary>The records in a file, or the first ones, written there at once.</summary>
     public static TRecords Kept(string file, Func<TRecords> first)
     {
@@ -24,7 +27,7 @@ public abstract class Books<TRecords>(TRecords records, string? file)
     {
         lock (Gate)
         {
-            return read(records);
+            return read(Records);
         }
     }
 
@@ -33,12 +36,12 @@ public abstract class Books<TRecords>(TRecords records, string? file)
     {
         lock (Gate)
         {
-            edit(records);
+            edit(Records);
             Save();
         }
     }
 
-    protected void Save() => Save(records, file);
+    protected void Save() => Save(Records, file);
 
     private static void Save(TRecords records, string? file)
     {

@@ -7,8 +7,6 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
 {
     private static readonly string[] Roles = ["reader", "reviewer", "writer", "builder", "holder"];
 
-    private readonly LanternRecords records = records;
-
     public static LanternBooks Load(string file, Func<LanternRecords> first) => new(Kept(file, first), file);
 
     public (int Status, JsonObject Body) Suspend(string id, bool suspended, DateTimeOffset now) =>
@@ -28,7 +26,7 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
                 {
                     return (site, $"There is no role {role}.");
                 }
-                else if (!records.Seats.ContainsKey(mail))
+                else if (!Records.Seats.ContainsKey(mail))
                 {
                     return (site, $"{mail} has no seat on this account.");
                 }
@@ -48,12 +46,12 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
     {
         lock (Gate)
         {
-            if (!records.Sites.Remove(id, out var site))
+            if (!Records.Sites.Remove(id, out var site))
             {
                 return (404, Message("There is no such site."));
             }
 
-            records.Effects.Add(new LanternEffect(id, "delete", now));
+            Records.Effects.Add(new LanternEffect(id, "delete", now));
             Save();
             return (200, Json(site));
         }
@@ -105,7 +103,7 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
     {
         lock (Gate)
         {
-            if (!records.Sites.TryGetValue(id, out var site))
+            if (!Records.Sites.TryGetValue(id, out var site))
             {
                 return (404, Message("There is no such site."));
             }
@@ -116,8 +114,8 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
                 return (422, Message(wrong));
             }
 
-            records.Sites[id] = changed;
-            records.Effects.Add(new LanternEffect(id, request, now));
+            Records.Sites[id] = changed;
+            Records.Effects.Add(new LanternEffect(id, request, now));
             Save();
             return (200, Json(changed));
         }

@@ -13,7 +13,6 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
     public static readonly TimeSpan ListLag = TimeSpan.FromMinutes(4);
 
     private static readonly string[] Mays = ["read", "contribute", "run", "answer for"];
-    private readonly QuayRecords records = records;
 
     public static QuayBooks Load(string file, Func<QuayRecords> first) => new(Kept(file, first), file);
 
@@ -97,7 +96,7 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
             {
                 wrong = $"Nobody may \"{may}\" here.";
             }
-            else if (who.StartsWith("circle:", StringComparison.Ordinal) && !records.Circles.ContainsKey(who["circle:".Length..]))
+            else if (who.StartsWith("circle:", StringComparison.Ordinal) && !Records.Circles.ContainsKey(who["circle:".Length..]))
             {
                 wrong = $"There is no {who}.";
             }
@@ -115,12 +114,12 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
     {
         lock (Gate)
         {
-            if (!records.Sites.TryGetValue(id, out var site))
+            if (!Records.Sites.TryGetValue(id, out var site))
             {
                 return (404, new JsonObject { ["reason"] = "There is no such site." });
             }
 
-            if (key.Length > 0 && records.Effects.Exists(effect => effect.Key == key))
+            if (key.Length > 0 && Records.Effects.Exists(effect => effect.Key == key))
             {
                 return (200, Json(site));
             }
@@ -131,8 +130,8 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
                 return (422, new JsonObject { ["reason"] = wrong });
             }
 
-            records.Sites[id] = changed;
-            records.Effects.Add(new QuayEffect(key, id, request));
+            Records.Sites[id] = changed;
+            Records.Effects.Add(new QuayEffect(key, id, request));
             Save();
             return (200, Json(changed));
         }

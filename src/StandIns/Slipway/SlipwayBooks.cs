@@ -7,15 +7,13 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
 {
     public static readonly IReadOnlyList<string> Roles = ["read", "preview", "edit", "publish", "invite", "run", "own"];
 
-    private readonly SlipwayRecords records = records;
-
     public static SlipwayBooks Load(string file, Func<SlipwayRecords> first) => new(Kept(file, first), file);
 
     /// <summary>Sets entries of a site's sharing to the wanted end states. The same key a second time has no second effect.</summary>
     public (int Status, JsonObject Body) SetSharing(string id, string? key, JsonArray changes, DateTimeOffset now) =>
-        Once(key, id, changes.ToJsonString(), now, () => records.Sites.GetValueOrDefault(id) is { } site ? Sharing(site) : Problem("There is no such site."), () =>
+        Once(key, id, changes.ToJsonString(), now, () => Records.Sites.GetValueOrDefault(id) is { } site ? Sharing(site) : Problem("There is no such site."), () =>
         {
-            if (!records.Sites.TryGetValue(id, out var site))
+            if (!Records.Sites.TryGetValue(id, out var site))
             {
                 return (404, Problem("There is no such site."));
             }
@@ -25,35 +23,35 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
                 return (422, Problem(wrong));
             }
 
-            records.Sites[id] = site with { Entries = entries };
-            return (200, Sharing(records.Sites[id]));
+            Records.Sites[id] = site with { Entries = entries };
+            return (200, Sharing(Records.Sites[id]));
         });
 
     /// <summary>Moves a site into the bin.</summary>
     public (int Status, JsonObject Body) Delete(string id, string? key, string? by, DateTimeOffset now) =>
-        Once(key, id, "delete", now, () => records.Bin.GetValueOrDefault(id) is { } site ? Json(site) : Problem("It is no longer in the bin."), () =>
+        Once(key, id, "delete", now, () => Records.Bin.GetValueOrDefault(id) is { } site ? Json(site) : Problem("It is no longer in the bin."), () =>
         {
-            if (!records.Sites.TryGetValue(id, out var site))
+            if (!Records.Sites.TryGetValue(id, out var site))
             {
-                return records.Bin.TryGetValue(id, out var gone) ? (200, Json(gone)) : (404, Problem("There is no such site."));
+                return Records.Bin.TryGetValue(id, out var gone) ? (200, Json(gone)) : (404, Problem("There is no such site."));
             }
 
-            records.Sites.Remove(id);
-            records.Bin[id] = site with { Deleted = now, DeletedBy = by, Editing = [] };
-            return (200, Json(records.Bin[id]));
+            Records.Sites.Remove(id);
+            Records.Bin[id] = site with { Deleted = now, DeletedBy = by, Editing = [] };
+            return (200, Json(Records.Bin[id]));
         });
 
     /// <summary>Takes a site out of the bin, with changes of its sharing and its address on the way.</summary>
     public (int Status, JsonObject Body) Restore(string id, string? key, string? slug, JsonArray changes, DateTimeOffset now) =>
-        Once(key, id, $"restore {slug} {changes.ToJsonString()}", now, () => records.Sites.GetValueOrDefault(id) is { } site ? Json(site) : Problem("It was deleted again."), () =>
+        Once(key, id, $"restore {slug} {changes.ToJsonString()}", now, () => Records.Sites.GetValueOrDefault(id) is { } site ? Json(site) : Problem("It was deleted again."), () =>
         {
-            if (!records.Bin.TryGetValue(id, out var site))
+            if (!Records.Bin.TryGetValue(id, out var site))
             {
-                return records.Sites.TryGetValue(id, out var here) ? (200, Json(here)) : (404, Problem("There is no such site in the bin."));
+                return Records.Sites.TryGetValue(id, out var here) ? (200, Json(here)) : (404, Problem("There is no such site in the bin."));
             }
 
             var address = slug ?? site.Slug;
-            if (records.Sites.Values.Any(other => other.Slug == address))
+            if (Records.Sites.Values.Any(other => other.Slug == address))
             {
                 return (409, Problem($"The address {address} is in use."));
             }
@@ -63,9 +61,9 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
                 return (422, Problem(wrong));
             }
 
-            records.Bin.Remove(id);
-            records.Sites[id] = site with { Entries = entries, Slug = address, Deleted = null, DeletedBy = null };
-            return (200, Json(records.Sites[id]));
+            Records.Bin.Remove(id);
+            Records.Sites[id] = site with { Entries = entries, Slug = address, Deleted = null, DeletedBy = null };
+            return (200, Json(Records.Sites[id]));
         });
 
     /// <summary>Clears what has lain in the bin for its days.</summary>
@@ -73,8 +71,8 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
     {
         lock (Gate)
         {
-            var over = records.Bin.Values.Where(site => RecoverableUntil(site) <= now).Select(site => site.Id).ToList();
-            over.ForEach(id => records.Bin.Remove(id));
+            var over = Records.Bin.Values.Where(site => RecoverableUntil(site) <= now).Select(site => site.Id).ToList();
+            over.ForEach(id => Records.Bin.Remove(id));
             if (over.Count > 0)
             {
                 Save();
@@ -82,7 +80,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
         }
     }
 
-    public DateTimeOffset RecoverableUntil(SlipwaySite site) => site.Deleted!.Value.AddDays(records.Workspace.BinDays);
+    public DateTimeOffset RecoverableUntil(SlipwaySite site) => site.Deleted!.Value.AddDays(Records.Workspace.BinDays);
 
     /// <summary>A site as the API gives it.</summary>
     public JsonObject Json(SlipwaySite site)
@@ -107,7 +105,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             ["domains"] = Answers.Texts(site.Domains),
             ["parent"] = site.Parent,
             ["ownGroup"] = site.OwnGroup,
-            ["editing"] = Answers.Texts(site.Editing.Select(id => records.People.GetValueOrDefault(id)?.Mail).OfType<string>()),
+            ["editing"] = Answers.Texts(site.Editing.Select(id => Records.People.GetValueOrDefault(id)?.Mail).OfType<string>()),
         };
         if (site.Visits7 is { } visits)
         {
@@ -141,7 +139,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
                 ["proof"] = entry.Proof,
                 ["audience"] = entry.Audience,
                 ["until"] = entry.Until,
-                ["mail"] = entry.Entry.StartsWith("p:", StringComparison.Ordinal) ? records.People.GetValueOrDefault(entry.Entry[2..])?.Mail : null,
+                ["mail"] = entry.Entry.StartsWith("p:", StringComparison.Ordinal) ? Records.People.GetValueOrDefault(entry.Entry[2..])?.Mail : null,
             })]),
         };
 
@@ -151,7 +149,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
     {
         lock (Gate)
         {
-            if (key is not null && records.Effects.Find(effect => effect.Key == key) is { } before)
+            if (key is not null && Records.Effects.Find(effect => effect.Key == key) is { } before)
             {
                 return before.Site == site && before.Request == request ? (200, again()) : (409, Problem("This key was used for something else."));
             }
@@ -161,7 +159,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             {
                 if (key is not null)
                 {
-                    records.Effects.Add(new SlipwayEffect(key, site, request, now));
+                    Records.Effects.Add(new SlipwayEffect(key, site, request, now));
                 }
 
                 Save();
@@ -186,7 +184,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             // People can be named by their mail address.
             if (entry.StartsWith("mail:", StringComparison.Ordinal))
             {
-                if (records.People.Values.FirstOrDefault(person => person.Mail.Equals(entry["mail:".Length..], StringComparison.OrdinalIgnoreCase)) is not { } person)
+                if (Records.People.Values.FirstOrDefault(person => person.Mail.Equals(entry["mail:".Length..], StringComparison.OrdinalIgnoreCase)) is not { } person)
                 {
                     return $"Nobody at Slipway has the address {entry["mail:".Length..]}.";
                 }
