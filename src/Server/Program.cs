@@ -5,6 +5,7 @@ using AtticLedger.Hosts;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Attic;
 using AtticLedger.Server.Batches;
+using AtticLedger.Server.Hands;
 using AtticLedger.Server.Days;
 using AtticLedger.Server.Deeds;
 using AtticLedger.Server.Desk;
@@ -138,6 +139,8 @@ public static class Program
         app.MapClock();
         app.MapJournal();
         app.MapSources();
+        app.MapLists();
+        app.MapByHand();
         app.MapEvents();
         app.MapWeb(settings);
         return app;

@@ -21,7 +21,7 @@ public static class LetterTables
 
     /// <summary>Keys of letters that remind, by person: what was written is not written again.</summary>
     public static async Task<HashSet<(PersonId, string)>> Reminders(this NpgsqlConnection connection) =>
-        [.. await connection.Rows("select person, key from letter where key like 'remind:%' or key like 'near:%'", row => (new PersonId(row.GetInt64(0)), row.GetString(1)))];
+        [.. await connection.Rows("select person, key from letter where key like 'remind:%' or key like 'near:%' or key like 'by-hand:%'", row => (new PersonId(row.GetInt64(0)), row.GetString(1)))];
 
     /// <summary>Who has a letter that is to go out by now and that nobody is sending.</summary>
     public static Task<List<PersonId>> Addressees(this NpgsqlConnection connection, DateTimeOffset now) =>

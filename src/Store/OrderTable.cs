@@ -20,6 +20,9 @@ public static class OrderTable
     public static async Task<Order?> Order(this NpgsqlConnection connection, OrderId id) =>
         (await connection.Rows($"select {Columns} from host_order where id = $1", Read, id.Value)).SingleOrDefault();
 
+    public static Task<List<Order>> Orders(this NpgsqlConnection connection, IReadOnlyCollection<OrderId> ids) =>
+        connection.Rows($"select {Columns} from host_order where id = any($1)", Read, (object)ids.Select(id => id.Value).ToArray());
+
     /// <summary>Open orders and those that wait to be seen, of all lanes of all hosts.</summary>
     public static Task<List<Order>> OrdersUnderWay(this NpgsqlConnection connection) =>
         connection.Rows($"select {Columns} from host_order where state in (0, 1, 2) order by place", Read);
@@ -32,7 +35,7 @@ public static class OrderTable
         change.Connection.Run(
             $"""
             insert into host_order ({Columns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)
-            on conflict (id) do update set state = excluded.state, attempts = excluded.attempts, next_try = excluded.next_try, lease = excluded.lease,
+            on conflict (id) do update set state = excluded.state, due_at = excluded.due_at, attempts = excluded.attempts, next_try = excluded.next_try, lease = excluded.lease,
                 lease_until = excluded.lease_until, sent_at = excluded.sent_at, confirmed_at = excluded.confirmed_at, seen_at = excluded.seen_at, words = excluded.words
             """,
             order.Id.Value, order.Site.Value, order.Place, Sql.Json(Json.Of(order.Wish)), Sql.Json(Json.Of(order.Before)), (short)order.State, order.By.Value, order.Reason,

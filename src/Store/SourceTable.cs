@@ -17,8 +17,8 @@ public static class SourceTable
                 System.Text.Json.JsonSerializer.Deserialize<string[]>(row.GetString(6))!, row.TextOrNull(7), row.GetBoolean(8), row.GetBoolean(9)),
             now);
 
-    public static Task Declare(this Change change, string source) =>
-        change.Connection.Run("insert into source (name, wanted) values ($1, true) on conflict (name) do nothing", source);
+    public static Task Declare(this Change change, string source, bool wanted = true) =>
+        change.Connection.Run("insert into source (name, wanted) values ($1, $2) on conflict (name) do nothing", source, wanted);
 
     /// <summary>Takes a source for reading; false where another worker reads it now.</summary>
     public static async Task<bool> Lease(this Change change, string source, string worker, TimeSpan time) =>

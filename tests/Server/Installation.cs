@@ -82,10 +82,10 @@ public sealed class Installation : IAsyncLifetime
         return (app, AddressOf(app));
     }
 
-    /// <summary>A server on a database of its own that has read the staff list and another host than Slipway.</summary>
-    public async Task<(WebApplication Server, Uri Address)> Beside(Uri? lantern = null, Uri? quay = null)
+    /// <summary>A server on a database of its own that has read the staff list, and another host than Slipway or none.</summary>
+    public async Task<(WebApplication Server, Uri Address)> Beside(Uri? lantern = null, Uri? quay = null, bool isDemo = false)
     {
-        var (server, address) = await Start(null, staffAddress, await Databases.Migrated(), lantern: lantern, quay: quay);
+        var (server, address) = await Start(null, staffAddress, await Databases.Migrated(), isDemo, lantern, quay);
         var database = server.Services.GetRequiredService<Database>();
         await MerrowbyHouse.Found(database);
         await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);
@@ -224,7 +224,7 @@ public sealed class Caller
         using var request = new HttpRequestMessage(method, path);
         if (body is not null)
         {
-            request.Content = JsonContent.Create(body);
+            request.Content = body as HttpContent ?? JsonContent.Create(body);
         }
 
         if (key is not null)
@@ -260,10 +260,14 @@ public sealed class Caller
     }
 
     /// <summary>Carries out a deed; the caller says what it should come to.</summary>
-    public async Task<JsonElement> Post(string path, object body, HttpStatusCode expected = HttpStatusCode.OK)
+    public Task<JsonElement> Post(string path, object body, HttpStatusCode expected = HttpStatusCode.OK) => Expect(HttpMethod.Post, path, body, expected);
+
+    public Task<JsonElement> Put(string path, object body, HttpStatusCode expected = HttpStatusCode.NoContent) => Expect(HttpMethod.Put, path, body, expected);
+
+    private async Task<JsonElement> Expect(HttpMethod method, string path, object body, HttpStatusCode expected)
     {
-        var (status, answer) = await Send(HttpMethod.Post, path, body, Guid.NewGuid().ToString());
-        Assert.True(status == expected, $"POST {path} answered {status}: {answer}");
+        var (status, answer) = await Send(method, path, body, Guid.NewGuid().ToString());
+        Assert.True(status == expected, $"{method} {path} answered {status}: {answer}");
         return answer;
     }
 

@@ -80,6 +80,18 @@ public partial class SightFacts(Installation here)
         ["sources"] = All,
         ["whyNot"] = All,
         ["readSource"] = "administrator",
+        ["setHandKept"] = "administrator",
+        ["planList"] = "administrator",
+        ["takeList"] = "administrator",
+        ["handOrders"] = All,
+        ["handOrder"] = All,
+        ["handPicture"] = All,
+        ["setHandPicture"] = "administrator steward owner",
+        ["handDone"] = "administrator steward owner",
+        ["handCannot"] = "administrator steward owner",
+        ["handCheck"] = "administrator steward owner",
+        ["handOn"] = "administrator steward owner",
+        ["handCallBack"] = "administrator steward owner",
         ["events"] = All,
     };
 
@@ -176,7 +188,11 @@ public partial class SightFacts(Installation here)
             .Replace("{person}", "1", StringComparison.Ordinal).Replace("{view}", "0", StringComparison.Ordinal).Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
         var limit = new { inside = "staff", outside = "no-one", proof = "none" };
         using var request = new HttpRequestMessage(new HttpMethod(method), address);
-        if (method is "post")
+        if (path.EndsWith("/picture", StringComparison.Ordinal) || path.Contains("/list", StringComparison.Ordinal))
+        {
+            request.Content = method == "get" ? null : new StringContent("key,name\n", System.Text.Encoding.UTF8, path.EndsWith("/picture", StringComparison.Ordinal) ? "image/png" : "text/csv");
+        }
+        else if (method is "post" or "put")
         {
             request.Content = System.Net.Http.Json.JsonContent.Create(path == "/api/session"
                 ? new { mail = "nobody@merrowby.example", password = "x" }
@@ -196,6 +212,14 @@ public partial class SightFacts(Installation here)
                     isShared = false,
                     view = new { sentence = new { } },
                     sites = new[] { site },
+                    account = "",
+                    support = "",
+                    days = 0,
+                    reach = "",
+                    key = "",
+                    putAway = "",
+                    bringBack = "",
+                    isSo = true,
                 });
             request.Headers.Add("Idempotency-Key", Guid.NewGuid().ToString());
         }

@@ -45,6 +45,9 @@ public enum StayEvent : byte
 
     /// <summary>The host has cleared it for good.</summary>
     Gone,
+
+    /// <summary>A person had done what was asked for it, and it is not so: it is still to be done.</summary>
+    NotSo,
 }
 
 /// <summary>Which events a stay's state allows and where they lead. The screens' buttons come from this table too.</summary>
@@ -63,6 +66,7 @@ public static class StayStates
         [(StayState.Kept, StayEvent.BringBack)] = StayState.Returning,
         [(StayState.Kept, StayEvent.InUse)] = StayState.Back,
         [(StayState.Kept, StayEvent.Gone)] = StayState.Cleared,
+        [(StayState.Kept, StayEvent.NotSo)] = StayState.GoingAway,
         [(StayState.Due, StayEvent.EndMoved)] = StayState.Kept,
         [(StayState.Due, StayEvent.BringBack)] = StayState.Returning,
         [(StayState.Due, StayEvent.InUse)] = StayState.Back,
@@ -70,6 +74,7 @@ public static class StayStates
         [(StayState.Returning, StayEvent.InUse)] = StayState.Back,
         [(StayState.Returning, StayEvent.Refuse)] = StayState.Kept,
         [(StayState.Returning, StayEvent.Gone)] = StayState.Cleared,
+        [(StayState.Back, StayEvent.NotSo)] = StayState.Returning,
     };
 
     public static StayState? After(StayState state, StayEvent happened) =>

@@ -25,6 +25,15 @@ public abstract record Due(DateTimeOffset At)
     /// <summary>Soon a site can no longer be brought back.</summary>
     public sealed record LossNear(DateTimeOffset At, Stay Stay, DateTimeOffset Until) : Due(At);
 
+    /// <summary>Whoever has an order by hand has left.</summary>
+    public sealed record HandLeft(DateTimeOffset At, Order Order, HandOrder Hand) : Due(At);
+
+    /// <summary>The last day of an order by hand has begun.</summary>
+    public sealed record HandNear(DateTimeOffset At, Order Order, HandOrder Hand) : Due(At);
+
+    /// <summary>An order by hand is neither done nor refused in time.</summary>
+    public sealed record HandOverdue(DateTimeOffset At, Order Order, HandOrder Hand) : Due(At);
+
     /// <summary>A leaver's last day is over.</summary>
     public sealed record PersonLeft(DateTimeOffset At, Person Person) : Due(At);
 }
@@ -37,7 +46,11 @@ public sealed record DueFacts(
     IReadOnlyList<Approval> Approvals,
     IReadOnlyList<(Stay Stay, Clock? Clock)> Clocks,
     Roll Roll,
-    IReadOnlySet<(PersonId, string)> Written);
+    IReadOnlySet<(PersonId, string)> Written)
+{
+    /// <summary>Orders that people have.</summary>
+    public IReadOnlyList<(Order Order, HandOrder Hand)> ByHand { get; init; } = [];
+}
 
 /// <summary>
 /// Everything due is a function of the moment: however long nobody asked, all that fell due meanwhile is found, once, in
@@ -58,6 +71,7 @@ public static class DueNow
         var due = facts.Offers.SelectMany(offer => OfOffer(offer, facts))
             .Concat(facts.Approvals.Where(approval => approval.State == ApprovalState.Asked).Select(approval => (Due)new Due.ApprovalEnds(time.EndOf(approval.Through), approval)))
             .Concat(facts.Clocks.SelectMany(pair => OfStay(pair.Stay, pair.Clock, facts)))
+            .Concat(facts.ByHand.SelectMany(pair => ByHand.DueOf(pair.Order, pair.Hand, facts.Roll, facts.Written)))
             .Concat(left);
 
         // At equal instants: who left first, for offers to them end with it.
@@ -73,6 +87,9 @@ public static class DueNow
             Due.StopTimeOver(_, var stay) => facts.Stay is { State: StayState.Announced } announced && announced.Id == stay.Id ? PutAway.Go(facts, announced, newOrder) : null,
             Due.ClockTurned(var at, _, var how) => facts.Stay is { } open && StayStates.After(open.State, how) is not null ? Turned(facts, open, how, at) : null,
             Due.LossNear(_, var stay, var until) => Near(facts, stay, until),
+            Due.HandLeft(_, var order, var hand) => Still(facts, order) is { } open ? ByHand.Left(open, hand, facts.Site, facts.Roll) : null,
+            Due.HandNear(_, var order, var hand) => Still(facts, order) is { } open ? ByHand.Near(open, hand, facts.Site) : null,
+            Due.HandOverdue(_, var order, var hand) => Still(facts, order) is { } open ? ByHand.Overdue(open, hand, facts.Site, facts.Administrators, facts.Roll) : null,
             _ => null,
         };
 
@@ -191,6 +208,8 @@ public static class DueNow
             new(person, NearKey(stay, until), $"{facts.Site.Title} can be brought back through {Day(day)}", [$"{facts.Site.Title} was put away and lies in the attic. After {Day(day)} it can no longer surely be brought back."], Link: new LetterLink(LinkPurpose.Yours, "", until, "Look at your sites"));
         return new Decision.Plan([], [], Effect.None) { Letters = [.. facts.Administrators.Append(by).Distinct().Select(To)] };
     }
+
+    private static Order? Still(DeedFacts facts, Order order) => facts.Lane.FirstOrDefault(one => one.Id == order.Id && one.State == OrderState.Sent && one.DueAt == order.DueAt);
 
     private static string ReminderKey(Offer offer) => $"remind:{offer.Id}";
 

@@ -33,12 +33,13 @@ public static class Lane
     public const int MostAttempts = 200;
 
     /// <summary>The oldest open order of a lane, if it may be taken now: not leased by a living worker and not waiting.</summary>
-    public static Order? Next(IEnumerable<Order> lane, DateTimeOffset now) =>
-        lane.Where(order => order.State.IsOpen()).OrderBy(order => order.Place).FirstOrDefault() is { } oldest
-        && oldest.NextTry <= now
-        && !(oldest.LeaseUntil > now)
-            ? oldest
-            : null;
+    public static Order? Next(IEnumerable<Order> lane, DateTimeOffset now) => Oldest(lane) is { } oldest && MayBeTaken(oldest) <= now ? oldest : null;
+
+    /// <summary>The order that all others of a lane wait behind.</summary>
+    public static Order? Oldest(IEnumerable<Order> lane) => lane.Where(order => order.State.IsOpen()).MinBy(order => order.Place);
+
+    /// <summary>From when on an order may be taken; one that a person has never comes up by itself.</summary>
+    public static DateTimeOffset MayBeTaken(Order order) => order.LeaseUntil > order.NextTry ? order.LeaseUntil.Value : order.NextTry;
 
     /// <summary>
     /// A last look before a host is first asked: an order may have waited long, and nobody who has left meanwhile is given a

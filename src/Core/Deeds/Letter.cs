@@ -16,6 +16,9 @@ public enum LinkPurpose : byte
 
     /// <summary>Looking at one's own sites; nothing to act on.</summary>
     Yours,
+
+    /// <summary>Looking at an order by hand; what is done there is done on its page.</summary>
+    ByHand,
 }
 
 /// <param name="Subject">The offer's id or the site's, as text.</param>

@@ -32,6 +32,12 @@ public enum OrderEvent : byte
     Withdraw,
     Supersede,
     GiveUp,
+
+    /// <summary>It was given to a person, who is told to leave it.</summary>
+    CallBack,
+
+    /// <summary>A person had done it, and it is not so: it goes back to them.</summary>
+    GiveBack,
 }
 
 public enum OrderPurpose : byte
@@ -55,8 +61,10 @@ public static class OrderStates
         [(OrderState.Sent, OrderEvent.Confirm)] = OrderState.Confirmed,
         [(OrderState.Sent, OrderEvent.Refuse)] = OrderState.Refused,
         [(OrderState.Sent, OrderEvent.GiveUp)] = OrderState.GivenUp,
+        [(OrderState.Sent, OrderEvent.CallBack)] = OrderState.Withdrawn,
         [(OrderState.Confirmed, OrderEvent.SeenSo)] = OrderState.Seen,
         [(OrderState.Confirmed, OrderEvent.SeenOtherwise)] = OrderState.Contradicted,
+        [(OrderState.Contradicted, OrderEvent.GiveBack)] = OrderState.Sent,
     };
 
     public static OrderState? After(OrderState state, OrderEvent happened) =>

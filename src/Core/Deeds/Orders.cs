@@ -25,7 +25,7 @@ internal static class Orders
             Reason = reason,
             AskedAt = facts.Now,
             NextTry = facts.Now,
-            DueAt = facts.Now + Lane.DueWithin,
+            DueAt = facts.House.HabitsOf(facts.Site.Host).ByHand is { } how ? facts.Roll.Time.EndOf(facts.Roll.Time.DayOf(facts.Now).AddDays(how.Days)) : facts.Now + Lane.DueWithin,
         };
 
     /// <summary>Orders not yet sent of which the new one settles every grant.</summary>

@@ -87,6 +87,9 @@ public abstract record Decision
         /// <summary>The hold that is placed, with id 0, or released.</summary>
         public Hold? Hold { get; init; }
 
+        /// <summary>The order by hand that has moved.</summary>
+        public HandOrder? Hand { get; init; }
+
         /// <summary>The person whose standing has changed with the days.</summary>
         public People.Person? Person { get; init; }
 

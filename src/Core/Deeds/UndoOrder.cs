@@ -50,7 +50,7 @@ public static class UndoOrder
         if (!undone.State.HadEffect() && undone.State != OrderState.Contradicted)
         {
             yield return undone.State == OrderState.Sent
-                ? "The order is with the host. It can be undone as soon as the host has answered."
+                ? facts.House.HabitsOf(facts.Site.Host).ByHand is not null ? "A person has the order. Call it back on its page." : "The order is with the host. It can be undone as soon as the host has answered."
                 : "The order had no effect, so there is nothing to undo.";
         }
 

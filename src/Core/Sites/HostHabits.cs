@@ -39,13 +39,16 @@ public sealed record HostHabits
     /// <summary>For how long its lists may not show what was deleted, neither in use nor in the bin: no site vanishes by that.</summary>
     public TimeSpan ListLag { get; init; }
 
+    /// <summary>Where people are its reader and its writer: how they are to go about it. Null where an adapter is.</summary>
+    public HandKept? ByHand { get; init; }
+
     /// <summary>Peculiarities that whoever reads the register has to know, a sentence each.</summary>
     public IReadOnlyList<string> Notes { get; init; } = [];
 
     public bool AtticIsOurs => Deletes == Deletion.ForGood;
 
     public bool Equals(HostHabits? other) =>
-        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && KnowsRepeats == other.KnowsRepeats && NamesPeople == other.NamesPeople && ListLag == other.ListLag && Powers.SequenceEqual(other.Powers) && Notes.SequenceEqual(other.Notes);
+        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && KnowsRepeats == other.KnowsRepeats && NamesPeople == other.NamesPeople && ListLag == other.ListLag && ByHand == other.ByHand && Powers.SequenceEqual(other.Powers) && Notes.SequenceEqual(other.Notes);
 
     public override int GetHashCode() => HashCode.Combine(Deletes, BinDays, KnowsRepeats, NamesPeople, ListLag, Notes.Count);
 }

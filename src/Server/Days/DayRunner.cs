@@ -61,7 +61,10 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
             await connection.OpenApprovals(),
             [.. stays.Select(stay => (stay, stay.State.IsInAttic() ? Clock.Of(stay.ClockFacts(sites[stay.Site], house, [.. holds[stay.Site]]), time, now) : null))],
             await database.Rolls.Of(connection, now, time),
-            await connection.Reminders()));
+            await connection.Reminders())
+        {
+            ByHand = await connection.HandOrdersSince(now),
+        });
     }
 
     private static async Task<bool> Carry(Change change, Due due)
@@ -107,6 +110,9 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
             Due.StopTimeOver(_, var stay) => stay.Site,
             Due.ClockTurned(_, var stay, _) => stay.Site,
             Due.LossNear(_, var stay, _) => stay.Site,
+            Due.HandLeft(_, var order, _) => order.Site,
+            Due.HandNear(_, var order, _) => order.Site,
+            Due.HandOverdue(_, var order, _) => order.Site,
             _ => throw new InvalidOperationException("This is not due on a site."),
         };
 }

@@ -70,6 +70,11 @@ internal static class Keeping
             await change.Put(site, hold);
         }
 
+        if (plan.Hand is { } hand)
+        {
+            await change.Put(hand);
+        }
+
         if (plan.Person is { } person)
         {
             await change.UpdatePerson(person);
@@ -109,6 +114,27 @@ internal static class Keeping
 
         await change.Write(after.Letters, time);
         return after.Entries;
+    }
+
+    /// <summary>Writes a step of an order by hand.</summary>
+    /// <param name="what">What happened, as the journal calls it.</param>
+    public static async Task Keep(this Change change, HandStep step, HouseTime time, string what, string actor)
+    {
+        await change.Append([await change.KeepAllBut(step, time, what, actor)]);
+    }
+
+    /// <summary>Writes a step, and gives back the entry that is still to be appended.</summary>
+    public static async Task<Draft> KeepAllBut(this Change change, HandStep step, HouseTime time, string what, string actor)
+    {
+        await change.Put(step.Order);
+        await change.Put(step.Hand);
+        if (step.Site is { } site)
+        {
+            await change.UpdateSite(site);
+        }
+
+        await change.Write(step.Letters, time);
+        return ByHand.Entry(what, actor, step.Order, step.Hand);
     }
 
     public static async Task Write(this Change change, IEnumerable<Letter> letters, HouseTime time)

@@ -63,9 +63,10 @@ internal static class JournalEndpoints
             "key.ask", "key.offered", "key.countersigned", "key.handed-over", "key.not-done", "key.declined", "key.withdrawn", "key.lapsed", "key.void",
             "approval.asked", "approval.given", "approval.turned-down", "approval.withdrawn", "approval.lapsed", "approval.renewed", "approval.void",
             "attic.announced", "attic.stopped", "site.put-away", "attic.kept", "attic.found", "attic.due", "attic.extended", "site.bring-back", "attic.back", "attic.not-done", "attic.not-back", "attic.cleared",
+            "by-hand.given", "by-hand.done", "by-hand.cannot", "by-hand.seen", "by-hand.returned", "by-hand.handed-on", "by-hand.called-back", "by-hand.overdue",
             "batch.started", "batch.stopped", "batch.resumed", "batch.ended",
             "hold.placed", "hold.released", "person.left",
-            "site.seen", "site.vanished", "register.loaded", "people.seen", "host.seen",
+            "site.seen", "site.vanished", "register.loaded", "people.seen", "host.seen", "host.by-hand", "list.taken",
             "session.began", "session.revoked", "password.chosen", "sign-in.refused", "link.refused", "refused", "clock.moved",
         ];
 

@@ -50,13 +50,13 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
             while (!stop.IsCancellationRequested)
             {
                 await RunDue(stop);
-                var waiting = await database.Read(connection => connection.OpenOrders(), stop);
+                var waiting = (await database.Read(connection => connection.OpenOrders(), stop)).GroupBy(order => order.Site).Select(lane => Lane.MayBeTaken(Lane.Oldest(lane)!)).Where(at => at < ByHand.Never).ToList();
                 if (waiting.Count == 0)
                 {
                     break;
                 }
 
-                var next = waiting.Min(order => order.LeaseUntil > order.NextTry ? order.LeaseUntil.Value : order.NextTry) - database.Now;
+                var next = waiting.Min() - database.Now;
                 await Task.Delay(next < TimeSpan.FromMilliseconds(20) ? TimeSpan.FromMilliseconds(20) : next < LongestSleep ? next : LongestSleep, stop);
             }
         }
@@ -108,6 +108,13 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
             return null;
         }
 
+        if ((await change.Connection.House()).HabitsOf(site.Host).ByHand is { } how)
+        {
+            var roll = await change.Roll(await change.Connection.HouseTime());
+            await change.Keep(ByHand.Give(order, site, how, roll), roll.Time, "given", "house");
+            return null;
+        }
+
         var taken = Lane.Take(order, worker, change.Now);
         await change.Put(taken);
         if (order.State == OrderState.Asked)
@@ -146,7 +153,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
     }
 
     // What follows for the deed that the order served is written with it.
-    private static async Task End(Change change, Order order, SiteFacts site, string actor)
+    internal static async Task End(Change change, Order order, SiteFacts site, string actor)
     {
         var roll = await change.Roll(await change.Connection.HouseTime());
         var stay = (await change.Connection.LatestStays([order.Site])).GetValueOrDefault(order.Site);

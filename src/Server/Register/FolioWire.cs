@@ -24,6 +24,7 @@ public sealed record KeyHolderWire(PersonWire Person, bool IsFit, bool IsGone, s
 public sealed record GrantWire(string Who, Power Power, string Detail, bool IsOutside);
 
 /// <param name="CanUndo">Whether the state table has a way back from here.</param>
+/// <param name="With">The person who has it to carry out, where its host has no writer.</param>
 public sealed record OrderWire(
     Guid Id,
     OrderState State,
@@ -41,7 +42,8 @@ public sealed record OrderWire(
     string? Words,
     Guid? UndoOf,
     bool CanUndo,
-    OrderPurpose Purpose);
+    OrderPurpose Purpose,
+    PersonWire? With);
 
 /// <summary>A site that stands above or below another.</summary>
 public sealed record RelatedWire(long Id, string Title, string? Address, Existence Existence, int? Pages, long? Bytes);

@@ -24,7 +24,7 @@ internal static class FolioWriter
 {
     private const int MostOrders = 20;
 
-    public static FolioWire Folio(JudgedLine judged, LedgerState state, IReadOnlyList<Order> orders, IEnumerable<Hold> holds, Family family, Since since, Viewer viewer, Uri? front, DateTimeOffset now)
+    public static FolioWire Folio(JudgedLine judged, LedgerState state, IReadOnlyList<Order> orders, IReadOnlyDictionary<OrderId, HandOrder> hands, IEnumerable<Hold> holds, Family family, Since since, Viewer viewer, Uri? front, DateTimeOffset now)
     {
         var line = judged.Line;
         var site = line.Site;
@@ -42,7 +42,7 @@ internal static class FolioWriter
             [.. line.Keys.Holders.Select(holder => Holder(holder, roll))],
             site.Sharing.Has(out var sharing) ? [.. sharing.Grants.OrderByDescending(grant => grant.Power).Select(grant => Grant(grant, roll))] : [],
             [.. judged.Findings.OrderBy(finding => finding.Verdict == Verdict.CannotTell).ThenBy(finding => finding.Rule.Level).Select(finding => Explained(finding, line, state, since))],
-            [.. orders.Reverse().Take(MostOrders).Select(order => OrderOf(order, roll, now))],
+            [.. orders.Reverse().Take(MostOrders).Select(order => OrderOf(order, hands.GetValueOrDefault(order.Id), roll, now))],
             NarrowReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? LimitsWire.Of(limits) : null,
             HandOver.NotFromHere(site, state.House, roll),
             viewer.MayAct,
@@ -185,7 +185,7 @@ internal static class FolioWriter
         return new ExplainedWire(LineWriter.Finding(finding.Site, finding.Rule, finding.Verdict == Verdict.CannotTell, since), explanation.Headline, explanation.Detail);
     }
 
-    private static OrderWire OrderOf(Order order, Roll roll, DateTimeOffset now)
+    private static OrderWire OrderOf(Order order, HandOrder? hand, Roll roll, DateTimeOffset now)
     {
         var before = order.Before.ToDictionary(change => change.Key, change => change.Wanted);
         return new OrderWire(
@@ -206,6 +206,7 @@ internal static class FolioWriter
             order.Words,
             order.UndoOf?.Value,
             order.Purpose == OrderPurpose.Reach && (OrderStates.After(order.State, OrderEvent.Withdraw) is not null || order.State.HadEffect()),
-            order.Purpose);
+            order.Purpose,
+            hand is null ? null : PersonWire.Of(hand.To, roll));
     }
 }

@@ -152,16 +152,17 @@ internal static class RegisterEndpoints
         var viewer = Viewer.Of(context);
         var id = new SiteId(site);
         var sight = viewer.SightOn(state.Roll);
-        var (found, orders, holds, since, family) = await database.Read(async connection =>
+        var (found, orders, hands, holds, since, family) = await database.Read(async connection =>
         {
             var (parents, children) = await connection.FamilyOf(id);
             var seen = (await connection.Sites(sight, [.. parents, .. children])).ToLookup(site => parents.Contains(site.Id));
+            var lane = await connection.OrdersOf(id);
             return (
-                await connection.Sites(sight, [id]), await connection.OrdersOf(id), (await connection.Holds([id]))[id], await connection.Since([id]),
+                await connection.Sites(sight, [id]), lane, await connection.HandOrders([.. lane.Select(order => order.Id)]), (await connection.Holds([id]))[id], await connection.Since([id]),
                 new Family(seen[true].FirstOrDefault(), [.. seen[false]], children.Count - seen[false].Count()));
         });
         return found is [var facts]
-            ? TypedResults.Ok(FolioWriter.Folio(state.Judge(facts), state, orders, holds, family, since, viewer, settings.Front, database.Now))
+            ? TypedResults.Ok(FolioWriter.Folio(state.Judge(facts), state, orders, hands, holds, family, since, viewer, settings.Front, database.Now))
             : Deeds.Carrying.NotThere();
     }
 }

@@ -19,6 +19,7 @@ namespace AtticLedger.Server.Sources;
 /// <param name="Vanished">How many of them its last complete read no longer listed.</param>
 /// <param name="Gaps">Facts that it does not give of all its sites.</param>
 /// <param name="Habits">How it behaves, a sentence each.</param>
+/// <param name="Hand">How it is worked by hand, where people are its reader and its writer; told to those who see everything.</param>
 public sealed record SourceWire(
     string Name,
     DateTimeOffset? Began,
@@ -33,7 +34,8 @@ public sealed record SourceWire(
     int Attic,
     int Vanished,
     IReadOnlyList<GapWire> Gaps,
-    IReadOnlyList<string> Habits);
+    IReadOnlyList<string> Habits,
+    HandKeptWire? Hand);
 
 /// <param name="Fact">In words.</param>
 /// <param name="Sites">Of how many sites in use it is not known.</param>
@@ -86,7 +88,8 @@ internal static class SourceEndpoints
                 sites?.And(seen.Where(Away)).CountYes ?? 0,
                 sites?.And(seen.Where(Vanished)).CountYes ?? 0,
                 sites is null ? [] : [.. Gaps(source.Name, sites.And(seen.Where(Here)), state)],
-                isHost ? [.. Habits(state.House.HabitsOf(source.Name))] : ["Says who is inside and who has left: whoever only a host knows is from outside."]);
+                isHost ? [.. Habits(state.House.HabitsOf(source.Name))] : ["Says who is inside and who has left: whoever only a host knows is from outside."],
+                seesAll && state.House.HabitsOf(source.Name).ByHand is { } kept ? HandKeptWire.Of(kept, state.Roll) : null);
         }
     }
 

@@ -17,6 +17,7 @@ namespace AtticLedger.Server.Sources;
 /// </summary>
 public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts, IServiceProvider services, ILogger<SourceReader> log)
 {
+    private const int ListPage = 200;
     private static readonly TimeSpan LeaseTime = TimeSpan.FromMinutes(1);
     private readonly string worker = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
     private int running;
@@ -65,18 +66,59 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
                 await ReadHost(hosts.Single(host => host.Name == name), refused, stop);
             }
         }
-        catch (HostException fault)
-        {
-            error = fault.Message;
-        }
         catch (Exception fault) when (fault is not OperationCanceledException)
         {
-            log.LogError(fault, "Reading {Source} failed", name);
-            error = $"Reading {name} failed here: {fault.Message}";
+            error = Words(name, fault);
         }
 
-        await database.Change(change => change.End(name, worker, error is null, [.. refused.Take(200)], error), CancellationToken.None);
+        await End(name, error is null, refused, error);
     }
+
+    /// <summary>Takes in a list that was kept by hand, unless one of the same name is being taken in now.</summary>
+    /// <param name="refused">Lines that are no sites: with any, nothing vanishes.</param>
+    /// <param name="problems">What else was not understood.</param>
+    /// <param name="asOf">When the list was true: what was confirmed since stands against it.</param>
+    /// <param name="isWhole">Whether it names all there is, so that what it leaves out has vanished.</param>
+    /// <returns>Why it was not taken in to the end; null where it was.</returns>
+    public async Task<string?> TakeList(string name, IReadOnlyList<HostSite> sites, IReadOnlyList<string> refused, IReadOnlyList<string> problems, bool isWhole, DateTimeOffset asOf, CancellationToken stop)
+    {
+        await database.Change(change => change.Declare(name, wanted: false), stop);
+        if (!await database.Change(change => change.Lease(name, worker, LeaseTime), stop))
+        {
+            return $"A list of {name} is being taken in now. Try again when it is done.";
+        }
+
+        string? error = null;
+        try
+        {
+            var seen = await TakeAll(name, AsPages(sites, refused), asOf, [], stop);
+            if (isWhole && refused.Count == 0)
+            {
+                await Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, stop);
+            }
+        }
+        catch (Exception fault)
+        {
+            error = Words(name, fault);
+        }
+
+        await End(name, error is null && isWhole, [.. refused, .. problems], error ?? (isWhole ? null : "The list named only a part of the sites there."));
+        return error;
+    }
+
+    private string Words(string name, Exception fault)
+    {
+        if (fault is HostException)
+        {
+            return fault.Message;
+        }
+
+        log.LogError(fault, "Reading {Source} failed", name);
+        return $"Reading {name} failed here: {fault.Message}";
+    }
+
+    private Task End(string name, bool complete, IReadOnlyList<string> refused, string? error) =>
+        database.Change(change => change.End(name, worker, complete, [.. refused.Take(200)], error), CancellationToken.None);
 
     /// <summary>Reads one site anew: what an order's confirmation is checked against.</summary>
     public async Task ReadSite(ISiteHost host, SiteId id, CancellationToken stop)
@@ -132,24 +174,42 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     {
         var began = database.Now;
         await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
-        var isFirst = !await database.Read(connection => connection.HasSitesOf(host.Name), stop);
+        var seen = await TakeAll(host.Name, host.ReadSites(stop), began, refused, stop);
+
+        // Only now, at the end of a complete read, may a site vanish; one that the host withheld has not.
+        if (refused.Count == 0)
+        {
+            await Vanish(host.Name, host.Habits.ListLag, key => host.ReadSite(key, stop), seen, began, stop);
+        }
+    }
+
+    /// <returns>The keys of all sites that were named.</returns>
+    private async Task<HashSet<string>> TakeAll(string host, IAsyncEnumerable<HostPage> pages, DateTimeOffset began, List<string> refused, CancellationToken stop)
+    {
+        var isFirst = !await database.Read(connection => connection.HasSitesOf(host), stop);
         var seen = new HashSet<string>();
-        await foreach (var page in host.ReadSites(stop))
+        await foreach (var page in pages.WithCancellation(stop))
         {
             refused.AddRange(page.Refused);
             seen.UnionWith(page.Sites.Select(site => site.Key));
-            await database.Change(change => Take(change, host.Name, page.Sites, began, isFirst), stop);
-            if (!await database.Change(change => change.Progress(host.Name, worker, seen.Count, page.Expected, LeaseTime), stop))
+            await database.Change(change => Take(change, host, page.Sites, began, isFirst), stop);
+            if (!await database.Change(change => change.Progress(host, worker, seen.Count, page.Expected, LeaseTime), stop))
             {
                 throw new HostException("Another server has taken over this read.");
             }
         }
 
-        // Only now, at the end of a complete read, may a site vanish; one that the host withheld has not.
-        if (refused.Count == 0)
+        return seen;
+    }
+
+    private static async IAsyncEnumerable<HostPage> AsPages(IReadOnlyList<HostSite> sites, IReadOnlyList<string> refused)
+    {
+        foreach (var page in sites.Chunk(ListPage))
         {
-            await Vanish(host, seen, began, stop);
+            yield return new HostPage(page, [], sites.Count + refused.Count);
         }
+
+        await Task.CompletedTask;
     }
 
     private async Task Take(Change change, string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst)
@@ -158,6 +218,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         var known = (await change.Connection.SitesByKey(host, [.. sites.Select(site => site.Key)])).ToDictionary(site => site.HostKey);
         var confirmed = (await change.Connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site);
         var stays = await change.Connection.LatestStays([.. known.Values.Select(site => site.Id)]);
+        var hands = await change.Connection.HandOrders([.. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id)]);
         var administrators = await change.Connection.Administrators();
         var time = await change.Connection.HouseTime();
         var drafts = new List<Draft>();
@@ -185,10 +246,19 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
                 await change.UpdateSite(taken.Site);
             }
 
+            var stay = stays.GetValueOrDefault(line.Id);
             foreach (var order in taken.Moved)
             {
                 await change.Put(order);
                 drafts.Add(OrderLanes.Entry($"order.{order.State.ToString().ToLowerInvariant()}", Draft.ActorOf(host), order));
+                if (order.State == OrderState.Contradicted && hands.TryGetValue(order.Id, out var hand))
+                {
+                    var back = ByHand.Disagrees(order, hand, taken.Site, await change.Roll(time));
+                    drafts.Add(await change.KeepAllBut(back, time, "returned", Draft.ActorOf(host)));
+                    var after = Aftermath.GivenBack(back.Order, taken.Site, stay, change.Now);
+                    drafts.AddRange(await change.KeepAllBut(after, time));
+                    stay = after.Stay ?? stay;
+                }
             }
 
             if (taken.Entry is { } changed)
@@ -196,7 +266,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
                 drafts.Add(changed);
             }
 
-            drafts.AddRange(await change.KeepAllBut(Aftermath.Seen(taken.Site, stays.GetValueOrDefault(line.Id), administrators, isFirst, change.Now), time));
+            drafts.AddRange(await change.KeepAllBut(Aftermath.Seen(taken.Site, stay, administrators, isFirst, change.Now), time));
         }
 
         if (isFirst && digest.Count > 0)
@@ -210,20 +280,20 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         await change.Append(drafts);
     }
 
-    private async Task Vanish(ISiteHost host, HashSet<string> seen, DateTimeOffset began, CancellationToken stop)
+    private async Task Vanish(string host, TimeSpan lag, Func<string, Task<HostSite?>> ask, HashSet<string> seen, DateTimeOffset began, CancellationToken stop)
     {
         var missing = await database.Change(
             async change =>
             {
                 // Where lists lag, a site that is in none of them may be on its way from one to the other.
-                List<SiteId> unlisted = [.. (await change.Connection.StandingSince(host.Name, began)).Where(site => !seen.Contains(site.Key)).Select(site => site.Id)];
-                return await change.Connection.Sites(new Sight.Everything(), host.Habits.ListLag == TimeSpan.Zero ? unlisted : await change.MissingFor(host.Name, unlisted, began, host.Habits.ListLag));
+                List<SiteId> unlisted = [.. (await change.Connection.StandingSince(host, began)).Where(site => !seen.Contains(site.Key)).Select(site => site.Id)];
+                return await change.Connection.Sites(new Sight.Everything(), lag == TimeSpan.Zero ? unlisted : await change.MissingFor(host, unlisted, began, lag));
             },
             stop);
         foreach (var site in missing)
         {
             // Clearing is for good, so a site that may have been restored while the lists were read is asked for by itself.
-            if (site.Existence == Existence.Attic && await host.ReadSite(site.HostKey, stop) is not null)
+            if (site.Existence == Existence.Attic && await ask(site.HostKey) is not null)
             {
                 continue;
             }

@@ -27,7 +27,7 @@ public class OrderFacts
         while (queue.TryDequeue(out var state))
         {
             var next = Enum.GetValues<OrderEvent>().Select(happened => OrderStates.After(state, happened)).OfType<OrderState>().Distinct().ToList();
-            Assert.True(state.IsOpen() || state == OrderState.Confirmed || next.Count == 0, $"{state} has ended and yet moves.");
+            Assert.True(state.IsOpen() || state is OrderState.Confirmed or OrderState.Contradicted || next.Count == 0, $"{state} has ended and yet moves.");
             foreach (var found in next.Where(reached.Add))
             {
                 queue.Enqueue(found);

@@ -140,6 +140,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/by-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Orders by hand that concern the viewer: to be done, to be seen, and those that ended of late. */
+        get: operations["handOrders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -1097,6 +1114,177 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{name}/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets how a host without reader and writer is worked: who does what is asked, with which account, in which steps. */
+        put: operations["setHandKept"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/list/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What taking in a list of such a host would come to; nothing is changed. */
+        post: operations["planList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a list in as planned; 409 with the new plan where it would come to something else by now. */
+        post: operations["takeList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/by-hand/{order}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An order by hand: what is to be so, the steps, how far it is. */
+        get: operations["handOrder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/by-hand/{order}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The picture that shows what was done. */
+        get: operations["handPicture"];
+        /** Adds a picture, PNG or JPEG, before it is said to be done. */
+        put: operations["setHandPicture"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/by-hand/{order}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says that it is done; it is seen by the next list or by a second person. */
+        post: operations["handDone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/by-hand/{order}/cannot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says that it cannot be done, and why. */
+        post: operations["handCannot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/by-hand/{order}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A second person says that they looked, and whether it is so; if not, it goes back. */
+        post: operations["handCheck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/by-hand/{order}/hand-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hands it on to somebody else. */
+        post: operations["handOn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/by-hand/{order}/call-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Calls it back: it is no longer to be done. */
+        post: operations["handCallBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1726,6 +1914,97 @@ export interface components {
             /** @description The first of the sites; Count says how many there are. */
             sites: components["schemas"]["SiteNameWire"][];
         };
+        HandCheckWire: {
+            isSo: boolean;
+            /** @description What was found; needed where it is not so. */
+            words?: null | string;
+        };
+        HandDoneWire: {
+            /** @description What was done and how it can be seen. */
+            proof?: null | string;
+        };
+        /** @description How a host is worked by hand. */
+        HandKeptWire: {
+            account: string;
+            support: string;
+            /** Format: int32 */
+            days: number;
+            reach: string;
+            key: string;
+            putAway: string;
+            bringBack: string;
+            /** @description The mail address of who carries orders out; null: whoever asks. */
+            doer?: null | string;
+        };
+        /** @description An order by hand in a list. */
+        HandLineWire: {
+            /** Format: uuid */
+            order: string;
+            title: string;
+            host: string;
+            state: components["schemas"]["OrderState"];
+            purpose: components["schemas"]["OrderPurpose"];
+            /** @description What is to be so in the end, a sentence each. */
+            wanted: string[];
+            to: components["schemas"]["PersonWire"];
+            by: components["schemas"]["PersonWire"];
+            /** Format: date */
+            through: string;
+            /** @description Whether it is neither done nor refused although its last day is over. */
+            isOverdue: boolean;
+            /**
+             * Format: int32
+             * @description How often it came back although it was said to be done.
+             */
+            returned: number;
+        };
+        HandOnWire: {
+            /** @description A mail address. */
+            to: string;
+        };
+        /** @description An order that a person carries out, for whom it concerns. */
+        HandOrderWire: {
+            line: components["schemas"]["HandLineWire"];
+            /**
+             * Format: int64
+             * @description The site's id, for those who may see its folio.
+             */
+            site: null | number;
+            address: null | string;
+            key: string;
+            reason: null | string;
+            /** Format: date-time */
+            askedAt: string;
+            /** Format: date-time */
+            givenAt: string;
+            /** @description How to go about it, in order. */
+            steps: string[];
+            /** @description Which account at the host can. */
+            account: string;
+            support: string;
+            /** @description What was last said of it: why it came back, or cannot be done. */
+            words: null | string;
+            doneBy: null | components["schemas"]["PersonWire"];
+            /** Format: date-time */
+            doneAt: null | string;
+            /** @description What whoever did it says of it. */
+            proof: null | string;
+            hasPicture: boolean;
+            checkedBy: null | components["schemas"]["PersonWire"];
+            /** Format: date-time */
+            seenAt: null | string;
+            /** @description Whether the viewer can say that it is done or cannot be. */
+            mayDo: boolean;
+            /** @description Whether the viewer can say that they looked; NoCheck says why they cannot although it is done. */
+            mayCheck: boolean;
+            noCheck: null | string;
+            mayHandOn: boolean;
+            mayCallBack: boolean;
+        };
+        HandWordsWire: {
+            /** @description Why it cannot be done, or why it is called back; needed for the former. */
+            words?: null | string;
+        };
         HoldPlanWire: {
             reason: string;
             /** Format: date */
@@ -1865,12 +2144,63 @@ export interface components {
          * @description What a link in a letter leads to. It acts once, after signing in, for the account it was sent to.
          * @enum {unknown}
          */
-        LinkPurpose: "password" | "offer" | "stop" | "yours";
+        LinkPurpose: "password" | "offer" | "stop" | "yours" | "by-hand";
         /** @description Where a link leads. */
         LinkWire: {
             purpose: components["schemas"]["LinkPurpose"];
             /** @description The offer's id or the site's. */
             subject: string;
+        };
+        ListChangeWire: {
+            /** Format: int64 */
+            site: number;
+            title: string;
+            /** @description Which facts change, in words. */
+            facts: string[];
+        };
+        ListOrderWire: {
+            /** Format: uuid */
+            order: string;
+            title: string;
+            by: null | components["schemas"]["PersonWire"];
+            /** @description Whether the list shows it. */
+            isSo: boolean;
+            difference: string;
+        };
+        /** @description What taking in a list would come to. */
+        ListPlanWire: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description How many sites it names.
+             */
+            sites: number;
+            /** Format: int32 */
+            new: number;
+            /** @description Names of sites that the register does not have yet, the first of them; New says how many. */
+            appeared: string[];
+            /** Format: int32 */
+            changed: number;
+            changes: components["schemas"]["ListChangeWire"][];
+            /** Format: int32 */
+            gone: number;
+            /** @description Likewise those that it no longer names; Gone says how many. */
+            vanished: string[];
+            /** @description Orders by hand that it shows done, or not. */
+            orders: components["schemas"]["ListOrderWire"][];
+            /** @description Lines that cannot be taken as sites: with any, no site vanishes. */
+            refused: string[];
+            /** @description Cells that are not understood: the fact is unknown then. */
+            problems: string[];
+            /** @description Columns that are not known here. */
+            notRead: string[];
+        };
+        ListTakenWire: {
+            /**
+             * Format: int64
+             * @description The place in the feed: whoever sends it back sees what was taken in.
+             */
+            place: number;
         };
         /** @description All that goes with a site that is put away; null where it is not known. */
         LossWire: {
@@ -2091,6 +2421,7 @@ export interface components {
             /** @description Whether the state table has a way back from here. */
             canUndo: boolean;
             purpose: components["schemas"]["OrderPurpose"];
+            with: null | components["schemas"]["PersonWire"];
         };
         OutcomeCountWire: {
             outcome: components["schemas"]["BatchOutcome"];
@@ -2399,6 +2730,7 @@ export interface components {
             gaps: components["schemas"]["GapWire"][];
             /** @description How it behaves, a sentence each. */
             habits: string[];
+            hand: null | components["schemas"]["HandKeptWire"];
         };
         /** @description A fact with where it comes from and since when it is known. */
         SourcedWire: {
@@ -2779,6 +3111,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeskWire"];
+                };
+            };
+        };
+    };
+    handOrders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandLineWire"][];
                 };
             };
         };
@@ -4578,6 +4930,351 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    setHandKept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandKeptWire"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planList: {
+        parameters: {
+            query?: {
+                whole?: boolean;
+                asOf?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPlanWire"];
+                };
+            };
+        };
+    };
+    takeList: {
+        parameters: {
+            query: {
+                fingerprint: string;
+                whole?: boolean;
+                asOf?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListTakenWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPlanWire"];
+                };
+            };
+        };
+    };
+    handOrder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOrderWire"];
+                };
+            };
+        };
+    };
+    handPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    setHandPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/png": string;
+                "image/jpeg": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOrderWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    handDone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandDoneWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOrderWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    handCannot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandWordsWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOrderWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    handCheck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandCheckWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOrderWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    handOn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOnWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOrderWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    handCallBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandWordsWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOrderWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
             };
         };
     };

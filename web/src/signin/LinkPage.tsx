@@ -11,6 +11,7 @@ const purposes: Record<Wire["LinkPurpose"], string> = {
   offer: "An offer of a key",
   stop: "Putting a site away",
   yours: "Your sites",
+  "by-hand": "Something to do by hand",
 };
 
 /** Where a link from a mail leads: to a page with a button. Opening the page does nothing by itself. */

@@ -1,0 +1,163 @@
+using System.Globalization;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Hosts;
+
+/// <param name="Line">Of the file that the list came in.</param>
+public sealed record ListedRow(int Line, IReadOnlyList<string> Cells);
+
+/// <summary>
+/// A list of sites that somebody keeps by hand, for a host without a reader. An empty cell says nothing; a dash says that
+/// there is none. <c>docs/formats.md</c> names the columns.
+/// </summary>
+/// <param name="Refused">Lines that could not be taken as a site, with their place and why: the list is then not whole.</param>
+/// <param name="Problems">Cells that say nothing that is understood, likewise: the fact is unknown, the site is taken all the same.</param>
+/// <param name="NotRead">Columns that are not known here.</param>
+public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<string> Refused, IReadOnlyList<string> Problems, IReadOnlyList<string> NotRead)
+{
+    public static readonly IReadOnlyList<string> Columns =
+        ["key", "name", "address", "unit", "class", "kind", "stage", "created", "edited", "visited", "visits", "pages", "owners", "editors", "viewers", "shut"];
+
+    private const int LongestCell = 2000;
+    private const string None = "-";
+    private static readonly (string Word, Stage Stage)[] Stages = [("never live", Stage.NeverLive), ("live", Stage.Live), ("offline", Stage.Offline)];
+    private static readonly string[] Dates = ["yyyy-MM-dd", "yyyy-MM-ddTHH:mm:ssK", "yyyy-MM-dd HH:mm:ss", "yyyy-MM-dd HH:mm"];
+
+    /// <param name="isPerson">Whether somebody on the register has a mail address.</param>
+    /// <param name="isUnit">Whether there is a unit of a code.</param>
+    /// <param name="time">The zone of the list's days.</param>
+    /// <exception cref="HostException">It is no list of sites; the message says what to do.</exception>
+    public static HandList Read(IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time)
+    {
+        var places = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
+        for (var place = 0; place < heads.Count; place++)
+        {
+            if (heads[place].Length > 0 && !places.TryAdd(heads[place], place))
+            {
+                throw new HostException($"The column \"{heads[place]}\" stands there twice. Keep one of them.");
+            }
+        }
+
+        if (!places.ContainsKey("key") && !places.ContainsKey("address"))
+        {
+            throw new HostException($"The list has neither a column \"key\" nor a column \"address\", so its sites cannot be told apart. Its columns are: {string.Join(", ", heads)}.");
+        }
+
+        var (sites, refused, problems) = (new List<HostSite>(), new List<string>(), new List<string>());
+        var lines = new Dictionary<string, int>(StringComparer.Ordinal);
+        foreach (var row in rows)
+        {
+            var cells = new Cells(row, places, problems, isPerson, isUnit, time);
+            if (cells.Key() is not { } key)
+            {
+                refused.Add($"Line {row.Line}: neither key nor address.");
+            }
+            else if (!lines.TryAdd(key, row.Line))
+            {
+                refused.Add($"Line {row.Line}: \"{key}\" stands in line {lines[key]} already.");
+            }
+            else
+            {
+                sites.Add(cells.Site(key));
+            }
+        }
+
+        return new HandList(sites, refused, problems, [.. places.Keys.Where(head => !Columns.Contains(head, StringComparer.OrdinalIgnoreCase))]);
+    }
+
+    /// <summary>One line, read column by column.</summary>
+    private sealed class Cells(ListedRow row, IReadOnlyDictionary<string, int> places, List<string> problems, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time)
+    {
+        // A dash is no key: the address then is one.
+        public string? Key() => new[] { Cell("key"), Cell("address") }.FirstOrDefault(text => text.Length > 0 && text != None);
+
+        public HostSite Site(string key) =>
+            new(key)
+            {
+                Name = Text("name"),
+                Address = Text("address"),
+                Unit = Text("unit") is var unit && unit.Has(out var code) && !isUnit(code) ? Wrong<string>("unit", $"there is no unit \"{code}\"") : unit,
+                Class = Text("class"),
+                Kind = Text("kind"),
+                Stage = Fact<Stage>("stage", text => Array.Find(Stages, pair => pair.Word == text.ToLowerInvariant()) is { Word: not null } pair ? pair.Stage : null, $"write one of {string.Join(", ", Stages.Select(pair => pair.Word))}"),
+                Created = Moment("created"),
+                LastEdit = Moment("edited"),
+                LastVisit = Moment("visited"),
+                Visits = Number("visits"),
+                Pages = Number("pages"),
+                Sharing = Sharing(),
+                Bin = Moment("shut").Has(out var since) ? new HostBin(since, null, Known<DateTimeOffset>.None, Known<DateTimeOffset>.None) : null,
+            };
+
+        private string Cell(string column) =>
+            places.TryGetValue(column, out var place) && place < row.Cells.Count
+                ? row.Cells[place] is { Length: > LongestCell } longer ? longer[..LongestCell] : row.Cells[place].Replace('\0', '\uFFFD')
+                : "";
+
+        private Known<string> Text(string column) =>
+            Cell(column) switch { "" => Known<string>.Unknown, None => Known<string>.None, var text => Known.Of(text) };
+
+        private Known<T> Fact<T>(string column, Func<string, T?> read, string remedy)
+            where T : struct =>
+            Text(column) is var said && said.Has(out var text)
+                ? read(text) is { } value ? Known.Of(value) : Wrong<T>(column, $"\"{text}\" is not understood; {remedy}")
+                : said.IsNone ? Known<T>.None : Known<T>.Unknown;
+
+        private Known<int> Number(string column) =>
+            Fact<int>(column, text => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : null, "write a whole number");
+
+        private Known<DateTimeOffset> Moment(string column) =>
+            Fact<DateTimeOffset>(
+                column,
+                text => DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? time.StartOf(day)
+                    : DateTimeOffset.TryParseExact(text, Dates, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant) ? instant.ToUniversalTime()
+                    : null,
+                "write a day as 2026-01-31");
+
+        // Who is let in is known only where all three are: one that is left open could hold anybody.
+        private Known<HostSharing> Sharing()
+        {
+            var grants = new Dictionary<string, HostGrant>(StringComparer.Ordinal);
+            var known = true;
+            foreach (var (column, power) in new[] { ("viewers", Power.View), ("editors", Power.Edit), ("owners", Power.Own) })
+            {
+                var said = Text(column);
+                known &= !said.IsUnknown;
+                foreach (var who in said.Or("").Split([';', ',', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+                {
+                    if (Subject(who) is not var (key, subject))
+                    {
+                        Wrong<string>(column, $"\"{who}\" is nobody on the register; write mail addresses, staff, partners, passers-by or unit:CODE");
+                        known = false;
+                        continue;
+                    }
+
+                    grants[key] = new HostGrant(key, power, subject, subject is HostSubject.PassersBy or HostSubject.Partners ? Proof.None : Proof.SignedIn);
+                }
+            }
+
+            return known ? Known.Of(new HostSharing([.. grants.Values], null)) : Known<HostSharing>.Unknown;
+        }
+
+        private (string Key, HostSubject Subject)? Subject(string who)
+        {
+            var word = who.ToLowerInvariant();
+            return word switch
+            {
+                "staff" => (word, new HostSubject.Staff()),
+                "partners" => (word, new HostSubject.Partners()),
+                "passers-by" => (word, new HostSubject.PassersBy()),
+                _ when word.StartsWith("unit:", StringComparison.Ordinal) => isUnit(who[5..]) ? ($"unit:{who[5..]}", new HostSubject.Unit(who[5..])) : null,
+                _ => isPerson(word) ? ($"person:{word}", new HostSubject.ByMail(word)) : null,
+            };
+        }
+
+        private Known<T> Wrong<T>(string column, string what)
+            where T : notnull
+        {
+            problems.Add($"Line {row.Line}, {column}: {what}.");
+            return Known<T>.Unknown;
+        }
+    }
+}

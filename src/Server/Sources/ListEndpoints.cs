@@ -1,0 +1,268 @@
+using System.Globalization;
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Formats.Csv;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Feed;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+using Npgsql;
+
+namespace AtticLedger.Server.Sources;
+
+/// <param name="Facts">Which facts change, in words.</param>
+public sealed record ListChangeWire(long Site, string Title, IReadOnlyList<string> Facts);
+
+/// <param name="By">Who had said that it is done.</param>
+/// <param name="IsSo">Whether the list shows it.</param>
+public sealed record ListOrderWire(Guid Order, string Title, PersonWire? By, bool IsSo, string Difference);
+
+/// <summary>What taking in a list would come to.</summary>
+/// <param name="Sites">How many sites it names.</param>
+/// <param name="Appeared">Names of sites that the register does not have yet, the first of them; <paramref name="New"/> says how many.</param>
+/// <param name="Vanished">Likewise those that it no longer names; <paramref name="Gone"/> says how many.</param>
+/// <param name="Orders">Orders by hand that it shows done, or not.</param>
+/// <param name="Refused">Lines that cannot be taken as sites: with any, no site vanishes.</param>
+/// <param name="Problems">Cells that are not understood: the fact is unknown then.</param>
+/// <param name="NotRead">Columns that are not known here.</param>
+public sealed record ListPlanWire(
+    string Fingerprint,
+    int Sites,
+    int New,
+    IReadOnlyList<string> Appeared,
+    int Changed,
+    IReadOnlyList<ListChangeWire> Changes,
+    int Gone,
+    IReadOnlyList<string> Vanished,
+    IReadOnlyList<ListOrderWire> Orders,
+    IReadOnlyList<string> Refused,
+    IReadOnlyList<string> Problems,
+    IReadOnlyList<string> NotRead);
+
+/// <param name="Place">The place in the feed: whoever sends it back sees what was taken in.</param>
+public sealed record ListTakenWire(long Place);
+
+/// <summary>How a host is worked by hand.</summary>
+/// <param name="Doer">The mail address of who carries orders out; null: whoever asks.</param>
+public sealed record HandKeptWire(string Account, string Support, int Days, string Reach, string Key, string PutAway, string BringBack, string? Doer = null)
+{
+    public static HandKeptWire Of(HandKept kept, Roll roll) =>
+        new(kept.Account, kept.Support, kept.Days, kept.Reach, kept.Key, kept.PutAway, kept.BringBack, kept.Doer is { } doer ? roll.Find(doer)?.Mail : null);
+}
+
+/// <summary>Lists that are kept by hand: tried out, taken in, and how orders to their hosts are done.</summary>
+internal static class ListEndpoints
+{
+    private const int LargestList = 16 * 1024 * 1024;
+    private const int First = 20;
+    private const int LongestName = 40;
+
+    public static void MapLists(this IEndpointRouteBuilder app)
+    {
+        var api = app.MapGroup("/api/sources/{name}").WithTags("Sources").RequireAuthorization(Policies.Administer);
+        api.MapPut("/hand", SetHand).WithName("setHandKept").WithSummary("Sets how a host without reader and writer is worked: who does what is asked, with which account, in which steps.");
+        api.MapPost("/list/plan", Plan).Accepts<string>("text/csv").WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("planList").WithSummary("What taking in a list of such a host would come to; nothing is changed.");
+        api.MapPost("/list", Take).Accepts<string>("text/csv").WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("takeList").WithSummary("Takes a list in as planned; 409 with the new plan where it would come to something else by now.");
+    }
+
+    private static async Task<Results<Ok<ListPlanWire>, ProblemHttpResult>> Plan(string name, HttpContext context, Database database, bool whole = true, DateTimeOffset? asOf = null) =>
+        await Read(name, context, database, asOf) is var (read, fault) && read is null ? fault! : TypedResults.Ok(await database.Read(connection => Foresee(name, read, whole, asOf ?? database.Now, connection, database)));
+
+    private static async Task<Results<Ok<ListTakenWire>, Conflict<ListPlanWire>, ProblemHttpResult>> Take(
+        string name, HttpContext context, Database database, SourceReader reader, LedgerSheet sheet, string fingerprint, bool whole = true, DateTimeOffset? asOf = null)
+    {
+        var (read, fault) = await Read(name, context, database, asOf);
+        if (read is null)
+        {
+            return fault!;
+        }
+
+        var at = asOf ?? database.Now;
+        if (await database.Read(connection => Foresee(name, read, whole, at, connection, database)) is var plan && plan.Fingerprint != fingerprint)
+        {
+            return TypedResults.Conflict(plan);
+        }
+
+        await database.Change(change => change.Append([new Draft("list.taken", Viewer.Of(context).InJournal, Draft.SubjectOf(name))
+        {
+            After = JournalValue.Of(("sites", JournalValue.Of(plan.Sites)), ("asOf", JournalValue.Of(at)), ("whole", new JournalValue.Flag(whole)), ("effect", JournalValue.Of(plan.Fingerprint))),
+        }]));
+        if (await reader.TakeList(name, read.Sites, read.Refused, read.Problems, whole, at, context.RequestAborted) is { } error)
+        {
+            return TypedResults.Problem(statusCode: 503, title: "The list was not taken in to its end.", detail: $"{error} What was taken in stays; take the list in again.");
+        }
+
+        var place = (await sheet.Refresh()).Place;
+        SheetAt.Say(context, place);
+        return TypedResults.Ok(new ListTakenWire(place));
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> SetHand(string name, HandKeptWire wish, HttpContext context, Database database, IEnumerable<ISiteHost> hosts)
+    {
+        var faults = Faults(name, wish, hosts).ToList();
+        if (faults.Count > 0)
+        {
+            return TypedResults.Problem(statusCode: 422, title: string.Join(" ", faults));
+        }
+
+        return await database.Change<Results<NoContent, ProblemHttpResult>>(async change =>
+        {
+            var roll = await change.Roll(await change.Connection.HouseTime());
+            PersonId? doer = null;
+            if (!string.IsNullOrWhiteSpace(wish.Doer))
+            {
+                if (!roll.ByMail.TryGetValue(wish.Doer.Trim().ToLowerInvariant(), out var person) || !ByHand.IsHere(person, roll))
+                {
+                    return TypedResults.Problem(statusCode: 422, title: $"Nobody of the staff has the mail address {wish.Doer.Trim()}.");
+                }
+
+                doer = person;
+            }
+
+            var kept = new HandKept(doer, wish.Account.Trim(), wish.Support.Trim(), wish.Days, wish.Reach, wish.Key, wish.PutAway, wish.BringBack);
+            await change.Declare(name, wanted: false);
+            if (await change.SetHabits(name, Habits(kept)))
+            {
+                await change.Append([new Draft("host.by-hand", Viewer.Of(context).InJournal, Draft.SubjectOf(name))
+                {
+                    After = JournalValue.Of(("doer", JournalValue.Of(doer is { } set ? $"person:{set.Value.ToString(CultureInfo.InvariantCulture)}" : null)), ("days", JournalValue.Of(kept.Days)), ("account", JournalValue.Of(kept.Account))),
+                }]);
+            }
+
+            return TypedResults.NoContent();
+        });
+    }
+
+    // Nothing can be done there but by people, who are told what the host is like in words; what is put away is shut and stays.
+    public static HostHabits Habits(HandKept kept) =>
+        new()
+        {
+            Deletes = Deletion.ForGood,
+            ByHand = kept,
+            Notes =
+            [
+                "Has no reader: what is known of it is what the list says that was last taken in.",
+                $"Has no writer: what is asked of it goes to a person, with {kept.Days} {(kept.Days == 1 ? "day" : "days")} to do it, and is seen by the next list or by somebody else who looks.",
+                "The attic is ours: a site that is put away is shut there, and nothing final is asked.",
+            ],
+        };
+
+    private static IEnumerable<string> Faults(string name, HandKeptWire wish, IEnumerable<ISiteHost> hosts)
+    {
+        if (name.Trim() != name || name.Length is 0 or > LongestName || name.Any(char.IsControl))
+        {
+            yield return $"A host's name is 1 to {LongestName} characters long, without spaces around it.";
+        }
+
+        if (name == StaffList.SourceName || hosts.Any(host => host.Name.Equals(name, StringComparison.OrdinalIgnoreCase)))
+        {
+            yield return $"{name} is connected: it is read and written by itself.";
+        }
+
+        if (wish.Days is < 1 or > HandKept.MostDays)
+        {
+            yield return $"An order by hand has 1 to {HandKept.MostDays} days to be done.";
+        }
+
+        foreach (var (what, text) in new[] { ("account", wish.Account), ("support contact", wish.Support) })
+        {
+            if (text.Length > HandOrder.LongestText || text.Contains('\0', StringComparison.Ordinal))
+            {
+                yield return $"The {what} has {text.Length} characters; {HandOrder.LongestText} is the most.";
+            }
+        }
+
+        foreach (var (what, text) in new[] { ("changing who is let in", wish.Reach), ("changing an owner", wish.Key), ("putting away", wish.PutAway), ("bringing back", wish.BringBack) })
+        {
+            if (string.IsNullOrWhiteSpace(text))
+            {
+                yield return $"Write down the steps for {what}: whoever does it reads nothing else.";
+            }
+            else if (text.Length > HandKept.LongestSteps || text.Contains('\0', StringComparison.Ordinal))
+            {
+                yield return $"The steps for {what} have {text.Length} characters; {HandKept.LongestSteps} is the most.";
+            }
+        }
+    }
+
+    private static async Task<(HandList? List, ProblemHttpResult? Fault)> Read(string name, HttpContext context, Database database, DateTimeOffset? asOf)
+    {
+        var (house, roll) = await database.Read(async connection =>
+        {
+            var time = await connection.HouseTime();
+            return (await connection.House(), await database.Rolls.Of(connection, database.Now, time));
+        });
+        if (house.HabitsOf(name).ByHand is null)
+        {
+            return (null, TypedResults.Problem(statusCode: 404, title: $"There is no list of \"{name}\".", detail: "First say how this host is worked by hand."));
+        }
+
+        if (asOf > database.Now)
+        {
+            return (null, TypedResults.Problem(statusCode: 422, title: "A list cannot be true as of a time to come."));
+        }
+
+        using var bytes = new MemoryStream();
+        await context.Request.Body.CopyToAsync(bytes, context.RequestAborted);
+        try
+        {
+            var table = CsvTable.Read(bytes.ToArray());
+            var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
+            return (HandList.Read(table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time), null);
+        }
+        catch (Exception fault) when (fault is FormatException or HostException)
+        {
+            return (null, TypedResults.Problem(statusCode: 422, title: fault.Message));
+        }
+    }
+
+    // The same intake decides here and when the list is taken in.
+    private static async Task<ListPlanWire> Foresee(string name, HandList list, bool whole, DateTimeOffset asOf, NpgsqlConnection connection, Database database)
+    {
+        var now = database.Now;
+        var resolution = await SourceReader.Resolution(connection, database.Rolls, now);
+        var roll = await database.Rolls.Of(connection, now, await connection.HouseTime());
+        var known = (await connection.SitesByKey(name, [.. list.Sites.Select(site => site.Key)])).ToDictionary(site => site.HostKey);
+        var confirmed = (await connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site);
+        var hands = await connection.HandOrders([.. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id)]);
+        var (appeared, changes, orders) = (new List<string>(), new List<ListChangeWire>(), new List<ListOrderWire>());
+        foreach (var said in list.Sites)
+        {
+            var line = known.GetValueOrDefault(said.Key);
+            var taken = Intake.Take(line, resolution.Site(name, said, asOf), line is null ? [] : [.. confirmed[line.Id]], asOf, now);
+            if (line is null)
+            {
+                appeared.Add(taken.Site.Title);
+                continue;
+            }
+
+            if (taken.Entry is { } entry)
+            {
+                changes.Add(new ListChangeWire(line.Id.Value, line.Title, Changed(entry)));
+            }
+
+            orders.AddRange(taken.Moved.Select(order => new ListOrderWire(
+                order.Id.Value, line.Title, hands.GetValueOrDefault(order.Id)?.DoneBy is { } by ? PersonWire.Of(by, roll) : null, order.State == OrderState.Seen, ByHand.Difference(order.Wish, taken.Site, roll))));
+        }
+
+        var keys = list.Sites.Select(site => site.Key).ToHashSet();
+        var gone = whole && list.Refused.Count == 0 ? (await connection.StandingSince(name, asOf)).Where(site => !keys.Contains(site.Key)).ToList() : [];
+        var vanished = (await connection.Sites(new Sight.Everything(), [.. gone.Select(site => site.Id)])).Select(site => site.Title).ToList();
+        var digest = JournalValue.Of(
+            ("new", JournalValue.Of(appeared.Select(title => JournalValue.Of(title)))),
+            ("changed", JournalValue.Of(changes.Select(change => JournalValue.Of([JournalValue.Of(change.Site.ToString(CultureInfo.InvariantCulture)), .. change.Facts.Select(fact => JournalValue.Of(fact))])))),
+            ("gone", JournalValue.Of(vanished.Select(title => JournalValue.Of(title)))),
+            ("orders", JournalValue.Of(orders.Select(order => JournalValue.Of($"{order.Order} {order.IsSo}")))));
+        return new ListPlanWire(
+            Head.HashOf(digest.Canonical()), list.Sites.Count, appeared.Count, [.. appeared.Take(First)], changes.Count, [.. changes.Take(First)], vanished.Count, [.. vanished.Take(First)], orders, list.Refused, list.Problems, list.NotRead);
+    }
+
+    private static IReadOnlyList<string> Changed(Draft entry) =>
+        [.. new[] { entry.Before, entry.After }.OfType<JournalValue.Fields>().SelectMany(fields => fields.All).Select(field => field.Name.StartsWith("grant ", StringComparison.Ordinal) ? "who is let in" : field.Name).Distinct()];
+}

@@ -1,0 +1,241 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Text;
+using System.Text.Json;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Days;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>A host without reader and writer, over HTTP: lists that are taken in again and again, and orders that people carry out.</summary>
+public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
+{
+    private const string List = "/api/sources/Foreshore/list";
+    private const string Head = "key,name,address,unit,owners,editors,viewers\n";
+    private const string Tide = "f1,Tide tables,foreshore.example/tides,PIL,i.vane@merrowby.example,-,staff; passers-by\n";
+    private const string Wrecks = "f2,Wrecks,foreshore.example/wrecks,PIL,i.vane@merrowby.example,-,unit:PIL\n";
+    private static readonly byte[] Png = [0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A, 0];
+    private WebApplication server = null!;
+    private Caller bell = null!;
+    private Caller vane = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        (server, var address) = await here.Beside(isDemo: true);
+        (bell, vane) = (await here.SignIn("n.bell", address), await here.SignIn("i.vane", address));
+        await bell.Put("/api/sources/Foreshore/hand", new { doer = "t.aske@merrowby.example", account = "webmaster", support = "yard desk", days = 5, reach = "Open {site}.\nTake them off.", key = "Ask.", putAway = "Rename.", bringBack = "Name it back." });
+    }
+
+    public async ValueTask DisposeAsync() => await server.StopAsync();
+
+    [Fact]
+    public async Task A_list_says_first_what_it_would_come_to_and_the_same_list_twice_writes_nothing()
+    {
+        var plan = await Plan(Head + Tide + Wrecks);
+        Assert.Equal((2, 2, 0, 0), Counts(plan));
+        await Take(Head + Tide + Wrecks);
+        Assert.Equal(["Tide tables", "Wrecks"], await Titles("host eq \"Foreshore\""));
+
+        var head = await JournalHead();
+        Assert.Equal((2, 0, 0, 0), Counts(await Take(Head + Tide + Wrecks)));
+        Assert.Equal("list.taken", await LatestDeed());
+        Assert.Equal(head + 1, await JournalHead());
+
+        // One is named otherwise, one is gone, one is new.
+        var next = await Take(Head + Tide.Replace("Tide tables", "Tides") + "f3,Knots,foreshore.example/knots,PIL,-,-,staff\n");
+        Assert.Equal((2, 1, 1, 1), Counts(next));
+        Assert.Equal(["name"], next.GetProperty("changes")[0].GetProperty("facts").EnumerateArray().Select(fact => fact.GetString()));
+        Assert.Equal(["Wrecks"], await Titles("vanished eq true"));
+
+        // Only a whole list lets a site vanish.
+        await Take(Head + Wrecks, "&whole=false");
+        Assert.Empty(await Titles("vanished eq true"));
+    }
+
+    [Fact]
+    public async Task Faults_name_their_place_and_what_to_do_and_lose_nothing()
+    {
+        await Take(Head + Tide + Wrecks);
+        async Task<string?> Refused(string list) => (await bell.Post($"{List}/plan", Csv(list), HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString();
+        Assert.StartsWith("The list has neither a column \"key\" nor a column \"address\"", await Refused("name,unit\nA,PIL\n"));
+        Assert.StartsWith("The list is empty.", await Refused(""));
+        Assert.StartsWith("The column \"Key\" stands there twice.", await Refused("key,Key\na,b\n"));
+
+        var plan = await Plan(Head + Tide.Replace("PIL", "NOWHERE") + "f1,Again,x,PIL,-,-,-\n,No key,-,PIL,-,-,-\n" + "f4,Who,foreshore.example/who,PIL,nobody@merrowby.example,-,-\n");
+        Assert.Equal(["Line 3: \"f1\" stands in line 2 already.", "Line 4: neither key nor address."], plan.GetProperty("refused").EnumerateArray().Select(words => words.GetString()));
+        Assert.Equal(
+            ["Line 2, unit: there is no unit \"NOWHERE\".", "Line 5, owners: \"nobody@merrowby.example\" is nobody on the register; write mail addresses, staff, partners, passers-by or unit:CODE."],
+            plan.GetProperty("problems").EnumerateArray().Select(words => words.GetString()));
+
+        // Wrecks is not in it, and does not vanish by a list of which lines were refused.
+        Assert.Equal(0, plan.GetProperty("gone").GetInt32());
+        await bell.Post($"/api/sources/Slipway/list/plan", Csv(Head), HttpStatusCode.NotFound);
+        await vane.Post($"{List}/plan", Csv(Head), HttpStatusCode.Forbidden);
+    }
+
+    [Fact]
+    public async Task An_order_is_given_done_with_proof_and_seen_by_the_next_list()
+    {
+        var (site, order) = await Narrow();
+        var given = await bell.Get($"/api/by-hand/{order}");
+        Assert.Equal(["Open Tide tables.", "Take them off."], given.GetProperty("steps").EnumerateArray().Select(step => step.GetString()));
+        Assert.Equal("t.aske@merrowby.example", given.GetProperty("line").GetProperty("to").GetProperty("mail").GetString());
+        Assert.Equal(1, (await bell.Get($"/api/sites/{site}")).GetProperty("line").GetProperty("underWay").GetInt32());
+
+        // Vane sees the order of his site and cannot say that it is done; Aske needs something to show.
+        var aske = await here.SignIn("t.aske", bell.Http.BaseAddress);
+        await vane.Post($"/api/by-hand/{order}/done", new { proof = "sure" }, HttpStatusCode.UnprocessableEntity);
+        await aske.Post($"/api/by-hand/{order}/done", new { }, HttpStatusCode.UnprocessableEntity);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Picture(aske, order, "no picture"u8.ToArray())).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await Picture(aske, order, Png)).StatusCode);
+        Assert.Equal(Png, await (await bell.Http.GetAsync($"/api/by-hand/{order}/picture")).Content.ReadAsByteArrayAsync());
+        Assert.Equal("confirmed", State(await aske.Post($"/api/by-hand/{order}/done", new { proof = (string?)null })));
+        await aske.Post($"/api/by-hand/{order}/done", new { proof = "again" }, HttpStatusCode.UnprocessableEntity);
+        Assert.Equal(0, (await bell.Get($"/api/sites/{site}")).GetProperty("line").GetProperty("underWay").GetInt32());
+
+        var plan = await Take(Head + Tide.Replace("staff; passers-by", "staff") + Wrecks);
+        Assert.True(plan.GetProperty("orders")[0].GetProperty("isSo").GetBoolean());
+        Assert.Equal("seen", State(await bell.Get($"/api/by-hand/{order}")));
+    }
+
+    [Fact]
+    public async Task Done_but_not_so_goes_back_with_the_difference_and_a_second_person_can_see_it()
+    {
+        var (_, order) = await Narrow();
+        var aske = await here.SignIn("t.aske", bell.Http.BaseAddress);
+        await aske.Post($"/api/by-hand/{order}/done", new { proof = "taken off" });
+
+        // A list from before it was done says nothing of it.
+        var before = Uri.EscapeDataString(DateTimeOffset.UtcNow.AddHours(-1).ToString("O"));
+        Assert.Equal(0, (await Take(Head + Tide + Wrecks, $"&asOf={before}")).GetProperty("orders").GetArrayLength());
+        Assert.Equal("confirmed", State(await bell.Get($"/api/by-hand/{order}")));
+
+        await Take(Head + Tide + Wrecks);
+        var back = await aske.Get($"/api/by-hand/{order}");
+        Assert.Equal(("sent", 1), (State(back), back.GetProperty("line").GetProperty("returned").GetInt32()));
+        Assert.EndsWith("says otherwise: Passers-by can still view.", back.GetProperty("words").GetString());
+
+        await aske.Post($"/api/by-hand/{order}/done", new { proof = "now" });
+        await aske.Post($"/api/by-hand/{order}/check", new { isSo = true }, HttpStatusCode.UnprocessableEntity);
+        Assert.Equal("seen", State(await bell.Post($"/api/by-hand/{order}/check", new { isSo = true })));
+        Assert.Equal(["by-hand.seen", "by-hand.done", "by-hand.returned", "by-hand.done", "by-hand.given"], (await Deeds()).Where(deed => deed.StartsWith("by-hand", StringComparison.Ordinal)));
+    }
+
+    [Fact]
+    public async Task A_site_is_put_away_by_hand_and_one_that_cannot_be_stays_in_use()
+    {
+        await Take(Head + Tide + Wrecks);
+        var site = await Id("Wrecks");
+        var order = await PutAway(site, "Wrecks");
+        var aske = await here.SignIn("t.aske", bell.Http.BaseAddress);
+        await aske.Post($"/api/by-hand/{order}/cannot", new { }, HttpStatusCode.UnprocessableEntity);
+        await aske.Post($"/api/by-hand/{order}/cannot", new { words = "the disk is read-only" });
+        var stay = (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay");
+        Assert.Equal(("not-done", "the disk is read-only"), (stay.GetProperty("state").GetString(), stay.GetProperty("words").GetString()));
+
+        order = await PutAway(site, "Wrecks");
+        await aske.Post($"/api/by-hand/{order}/done", new { proof = "renamed" });
+        Assert.Equal("kept", (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("state").GetString());
+
+        // The list still has it in use: it is on its way again, and back with the person.
+        await Take(Head + Tide + Wrecks);
+        Assert.Equal("going-away", (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("state").GetString());
+        await aske.Post($"/api/by-hand/{order}/done", new { proof = "renamed, really" });
+        await Take("key,name,address,unit,owners,editors,viewers,shut\n" + Tide.TrimEnd() + ",\n" + Wrecks.TrimEnd() + ",2026-01-01\n");
+        Assert.Equal("seen", State(await bell.Get($"/api/by-hand/{order}")));
+        Assert.Equal("kept", (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("state").GetString());
+    }
+
+    [Fact]
+    public async Task Overdue_is_told_handed_on_is_another_s_and_called_back_is_nobody_s()
+    {
+        var (site, order) = await Narrow();
+        await server.Services.GetRequiredService<Database>().Change(change => change.SetSetting(DemoClock.Setting, $"{6 * 86_400}"));
+        await server.Services.GetRequiredService<DemoTime>().Follow(CancellationToken.None);
+        await server.Services.GetRequiredService<DayRunner>().RunDue(CancellationToken.None);
+        (bell, vane) = (await here.SignIn("n.bell", bell.Http.BaseAddress), await here.SignIn("i.vane", bell.Http.BaseAddress));
+        Assert.True((await bell.Get("/api/by-hand"))[0].GetProperty("isOverdue").GetBoolean());
+        Assert.Single(await Deeds(), "by-hand.overdue");
+        Assert.Equal(0, await server.Services.GetRequiredService<DayRunner>().RunDue(CancellationToken.None));
+
+        await bell.Post($"/api/by-hand/{order}/hand-on", new { to = "nobody@merrowby.example" }, HttpStatusCode.UnprocessableEntity);
+        var on = await bell.Post($"/api/by-hand/{order}/hand-on", new { to = "i.vane@merrowby.example" });
+        Assert.Equal(("i.vane@merrowby.example", false), (on.GetProperty("line").GetProperty("to").GetProperty("mail").GetString(), on.GetProperty("line").GetProperty("isOverdue").GetBoolean()));
+        Assert.True((await vane.Get($"/api/by-hand/{order}")).GetProperty("mayDo").GetBoolean());
+
+        Assert.Equal("withdrawn", State(await bell.Post($"/api/by-hand/{order}/call-back", new { words = "not needed" })));
+        Assert.Equal(0, (await bell.Get($"/api/sites/{site}")).GetProperty("line").GetProperty("underWay").GetInt32());
+    }
+
+    [Fact]
+    public async Task Whom_it_does_not_concern_learns_nothing_of_it()
+    {
+        var (_, order) = await Narrow();
+        await bell.Post($"/api/by-hand/{Guid.NewGuid()}/done", new { proof = "x" }, HttpStatusCode.NotFound);
+        var sollis = await here.SignIn("g.sollis", bell.Http.BaseAddress);
+        await sollis.Post($"/api/by-hand/{order}/call-back", new { }, HttpStatusCode.Forbidden);
+        Assert.False((await sollis.Get($"/api/by-hand/{order}")).GetProperty("mayDo").GetBoolean());
+
+        await bell.Put("/api/sources/Foreshore/hand", new { account = "", support = "", days = 0, reach = "", key = "x", putAway = "x", bringBack = "x" }, HttpStatusCode.UnprocessableEntity);
+        await vane.Put("/api/sources/Foreshore/hand", new { account = "", support = "", days = 1, reach = "x", key = "x", putAway = "x", bringBack = "x" }, HttpStatusCode.Forbidden);
+    }
+
+    private static HttpContent Csv(string list) => new StringContent(list, Encoding.UTF8, "text/csv");
+
+    private static (int Sites, int New, int Changed, int Gone) Counts(JsonElement plan) =>
+        (plan.GetProperty("sites").GetInt32(), plan.GetProperty("new").GetInt32(), plan.GetProperty("changed").GetInt32(), plan.GetProperty("gone").GetInt32());
+
+    private static string? State(JsonElement order) => order.GetProperty("line").GetProperty("state").GetString();
+
+    private static async Task<HttpResponseMessage> Picture(Caller who, string order, byte[] bytes)
+    {
+        using var content = new ByteArrayContent(bytes) { Headers = { ContentType = new MediaTypeHeaderValue("image/png") } };
+        return await who.Http.PutAsync($"/api/by-hand/{order}/picture", content);
+    }
+
+    private Task<JsonElement> Plan(string list, string more = "") => bell.Post($"{List}/plan?x=1{more}", Csv(list));
+
+    private async Task<JsonElement> Take(string list, string more = "")
+    {
+        var plan = await Plan(list, more);
+        await bell.Post($"{List}?fingerprint={plan.GetProperty("fingerprint").GetString()}{more}", Csv(list));
+        return plan;
+    }
+
+    /// <summary>Passers-by are to be shut out of the tide tables: asked, and given to Aske.</summary>
+    private async Task<(long Site, string Order)> Narrow()
+    {
+        await Take(Head + Tide + Wrecks);
+        var site = await Id("Tide tables");
+        var named = new { inside = "staff", outside = "no-one", proof = "signed-in" };
+        var target = new { view = named, preview = named, edit = named };
+        var done = await bell.Post($"/api/sites/{site}/narrow", new { target, fingerprint = await bell.Plan($"/api/sites/{site}/narrow/plan", new { target }) });
+        return (site, await Given(done.GetProperty("order").GetString()!));
+    }
+
+    private async Task<string> PutAway(long site, string typed)
+    {
+        var done = await bell.Post($"/api/sites/{site}/put-away", new { typed, fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan") });
+        return await Given(done.GetProperty("order").GetString()!);
+    }
+
+    private async Task<string> Given(string order)
+    {
+        await Installation.Until(async () => (await bell.Http.GetAsync($"/api/by-hand/{order}")).IsSuccessStatusCode, "the order is given to a person");
+        return order;
+    }
+
+    private async Task<long> Id(string title) => (await bell.Get($"/api/register?filter={Uri.EscapeDataString($"title eq \"{title}\"")}")).GetProperty("lines")[0].GetProperty("id").GetInt64();
+
+    private async Task<List<string?>> Titles(string filter) =>
+        [.. (await bell.Get($"/api/register?filter={Uri.EscapeDataString(filter)}")).GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("title").GetString()).Order()];
+
+    private async Task<List<string>> Deeds() => [.. (await bell.Get("/api/journal?limit=100")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("deed").GetString()!)];
+
+    private async Task<string> LatestDeed() => (await Deeds())[0];
+
+    private async Task<long> JournalHead() => (await bell.Get("/api/journal?limit=1")).GetProperty("entries")[0].GetProperty("number").GetInt64();
+}
