@@ -22,6 +22,7 @@ export const emptyPlan: Wire["PlanWire"] = {
   needsSecond: null,
   loss: null,
   stopMinutes: null,
+  byHand: null,
 };
 export const plan: Wire["PlanWire"] = { ...emptyPlan, changes: [{ who: "Tomas Aske", from: null, to: "own" }] };
 export const done = { place: 9, order: null, offer: "o1", approval: null };

@@ -19,6 +19,7 @@ const source = (name: string, more: Partial<Wire["SourceWire"]> = {}): Wire["Sou
   vanished: 0,
   gaps: [],
   habits: [],
+  hand: null,
   ...more,
 });
 

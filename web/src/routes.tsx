@@ -99,6 +99,22 @@ const sources = createRoute({
   path: "/sources",
   component: lazyRouteComponent(() => import("./sources/SourcesPage"), "SourcesPage"),
 });
+const list = createRoute({
+  getParentRoute: () => books,
+  path: "/sources/$name/list",
+  component: lazyRouteComponent(() => import("./sources/ListPage"), "ListPage"),
+});
+const hand = createRoute({
+  getParentRoute: () => books,
+  path: "/sources/by-hand",
+  validateSearch: (search): { host?: string } => (typeof search.host === "string" ? { host: search.host } : {}),
+  component: lazyRouteComponent(() => import("./sources/HandKeptPage"), "HandKeptPage"),
+});
+const handOrder = createRoute({
+  getParentRoute: () => books,
+  path: "/by-hand/$order",
+  component: lazyRouteComponent(() => import("./by-hand/HandOrderPage"), "HandOrderPage"),
+});
 const yours = createRoute({
   getParentRoute: () => books,
   path: "/yours",
@@ -126,6 +142,9 @@ const routeTree = root.addChildren([
     attic,
     putAway,
     sources,
+    list,
+    hand,
+    handOrder,
     yours,
     folio,
     journal,

@@ -15,10 +15,16 @@ public static class ByHand
     /// <summary>The order never comes up by itself again: a person has it.</summary>
     public static readonly DateTimeOffset Never = new(9999, 1, 1, 0, 0, 0, TimeSpan.Zero);
 
+    /// <summary>What a preview says of an order to a host without a writer; null for other hosts.</summary>
+    public static string? Foretold(SiteFacts site, House house, PersonId asks, Roll roll) =>
+        house.HabitsOf(site.Host).ByHand is { } how
+            ? $"{site.Host} has no writer: {(To(how, asks, roll) is var to && to == asks ? "you get this to do" : $"{roll.Find(to)?.Name} gets this to do")} by hand, by the end of {Day(roll.Time.DayOf(roll.Now).AddDays(how.Days))}."
+            : null;
+
     /// <summary>Gives an order to whoever does what is asked of its host; where they have left or nobody is named, to whoever asked.</summary>
     public static HandStep Give(Order order, SiteFacts site, HandKept how, Roll roll)
     {
-        var to = how.Doer is { } doer && IsHere(doer, roll) ? doer : order.By;
+        var to = To(how, order.By, roll);
         var through = roll.Time.DayOf(roll.Now).AddDays(how.Days);
         var hand = new HandOrder
         {
@@ -66,9 +72,13 @@ public static class ByHand
         return new HandStep(confirmed, hand with { DoneBy = by, Proof = proof, CheckedBy = null }, said is null ? after with { Sharing = site.Sharing } : after, []);
     }
 
-    /// <summary>The person says that it cannot be done.</summary>
-    public static HandStep Cannot(Order order, HandOrder hand, PersonId by, string words) =>
-        new(order.Move(OrderEvent.Refuse) with { Words = words }, hand with { DoneBy = by, Proof = words }, null, []);
+    /// <summary>The person says that it cannot be done; whoever asked hears why.</summary>
+    public static HandStep Cannot(Order order, HandOrder hand, SiteFacts site, PersonId by, string words, Roll roll) =>
+        new(
+            order.Move(OrderEvent.Refuse) with { Words = words },
+            hand with { DoneBy = by, Proof = words },
+            null,
+            order.By == by ? [] : [To(order.By, order, hand, $"by-hand:{order.Id}:cannot:{roll.Now.UtcTicks}", $"Cannot be done: {site.Title}", $"{roll.Find(by)?.Name} says of what you asked for at {site.Host}: \"{words}\" Nothing has changed there.", urgent: true)]);
 
     /// <summary>Whoever asked, or an administrator, wants it no longer.</summary>
     public static HandStep CallBack(Order order, HandOrder hand, SiteFacts site, PersonId by, string? reason, Roll roll) =>
@@ -189,7 +199,7 @@ public static class ByHand
         var before = order.Before.ToDictionary(change => change.Key, change => change.Wanted);
         var sentences = order.Wish.Grants.Select(change => change.Wanted is { } grant
             ? $"{GrantWords.Who(grant, roll)} can {grant.Power.Word()}, and no more than that."
-            : $"{(before.GetValueOrDefault(change.Key) is { } was ? GrantWords.Who(was, roll) : change.Key)} can no longer get in by \"{change.Key}\".").ToList();
+            : before.GetValueOrDefault(change.Key) is { } was ? $"{GrantWords.Who(was, roll)} can no longer {was.Power.Word()}." : $"Nobody gets in by {change.Key}.").ToList();
         if (order.Wish.Existence is { } existence)
         {
             sentences.Add(existence == Existence.Attic ? "The site is shut to visitors; nothing of it is deleted." : "The site is open again to whoever may get in.");
@@ -241,6 +251,8 @@ public static class ByHand
         var order = contradicted.Move(OrderEvent.GiveBack) with { ConfirmedAt = null, SeenAt = null, NextTry = Never, DueAt = roll.Time.EndOf(through), Words = words };
         return new HandStep(order, back, null, [To(hand.To, order, back, $"by-hand:{order.Id}:back:{back.Returned}", $"Not so yet: {site.Title}", $"You said that it is done. {words}", urgent: true)]);
     }
+
+    private static PersonId To(HandKept how, PersonId asks, Roll roll) => how.Doer is { } doer && IsHere(doer, roll) ? doer : asks;
 
     private static Letter Given(Order order, HandOrder hand, SiteFacts site, string by) =>
         To(hand.To, order, hand, $"by-hand:{order.Id}:to:{hand.To.Value}:{hand.GivenAt.UtcTicks}", $"To do at {site.Host}: {site.Title}", $"{by} asks for something that only a person can do at {site.Host}. It is to be done by {Day(hand.Through)}.", urgent: true);

@@ -91,6 +91,7 @@ public sealed record OpenedWire(long Site, string Name, int People);
 /// <param name="Sure">How sure the deed wants to be.</param>
 /// <param name="StopMinutes">For how long an owner's deletion can be stopped; null where it goes at once.</param>
 /// <param name="NeedsSecond">Why a second person has to agree, or null.</param>
+/// <param name="ByHand">Who gets it to do, where its host has no writer; null where it has.</param>
 /// <param name="VisitsAffected">Measured visits in seven days that the shut doors served, or null where not measured.</param>
 public sealed record PlanWire(
     string Fingerprint,
@@ -104,7 +105,8 @@ public sealed record PlanWire(
     Sureness Sure,
     string? NeedsSecond,
     LossWire? Loss,
-    int? StopMinutes)
+    int? StopMinutes,
+    string? ByHand)
 {
     public static PlanWire Of(Decision.Plan plan, DeedFacts facts)
     {
@@ -127,7 +129,8 @@ public sealed record PlanWire(
             plan.Sure,
             plan.NeedsSecond,
             plan.Loss is { } loss ? LossWire.Of(loss) : null,
-            plan.Stay?.StoppableUntil is { } until ? (int)(until - facts.Now).TotalMinutes : null);
+            plan.Stay?.StoppableUntil is { } until ? (int)(until - facts.Now).TotalMinutes : null,
+            plan.Orders.LastOrDefault(order => order.State == OrderState.Asked) is { } asked ? Core.Deeds.ByHand.Foretold(facts.Site, facts.House, asked.By, facts.Roll) : null);
     }
 
     private static string Words(Door door) => door.Proof == Proof.None ? door.Who.Word() : $"{door.Who.Word()}, {door.Proof.Word()}";

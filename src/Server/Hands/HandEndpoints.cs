@@ -121,7 +121,7 @@ internal static class HandEndpoints
                 return Refused(words is null && fault.Length == 0 ? "Say why it cannot be done: whoever asked reads it." : fault);
             }
 
-            var step = ByHand.Cannot(found.Order, found.Hand, found.Viewer.Person, words!);
+            var step = ByHand.Cannot(found.Order, found.Hand, found.Site, found.Viewer.Person, words!, found.Roll);
             await change.Keep(step, found.Roll.Time, "cannot", found.Viewer.InJournal);
             await OrderLanes.End(change, step.Order, found.Site, found.Viewer.InJournal);
             return null;
@@ -270,9 +270,7 @@ internal static class HandEndpoints
 
         public bool MayCallBack => IsWithPerson && (Order.By == Viewer.Person || Answers);
 
-        public string? NoCheck => !Viewer.MayAct || !SeesSite ? "Only who may act on this site looks whether it is so." : SecondCheck;
-
-        private string? SecondCheck => ByHand.NoCheck(Order, Hand, Viewer.Person);
+        public string? NoCheck => ByHand.NoCheck(Order, Hand, Viewer.Person) ?? (Viewer.MayAct && SeesSite ? null : "Only who may act on this site looks whether it is so.");
 
         public HandOrderWire Wire() =>
             new(

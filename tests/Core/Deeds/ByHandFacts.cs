@@ -34,7 +34,7 @@ public class ByHandFacts
         Assert.Equal(["Sign in.", "Open Pilot boarding notes at slipway.example/pilot-boarding.", "Save."], hand.Steps);
         Assert.Equal((Aske, new DateOnly(2026, 11, 29)), (hand.To, hand.Through));
         Assert.Equal((OrderState.Sent, Time.EndOf(hand.Through)), (order.State, order.DueAt));
-        Assert.Equal(["Passers-by can no longer get in by \"world\"."], ByHand.Wanted(order, harbour.Roll));
+        Assert.Equal(["Passers-by can no longer view."], ByHand.Wanted(order, harbour.Roll));
         Assert.Equal((Aske, "To do at Slipway: Pilot boarding notes"), (Assert.Single(letters).To, letters[0].Title));
 
         // A person has it, so it never comes up by itself, and nothing else of the lane does before it.

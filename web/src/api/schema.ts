@@ -2525,6 +2525,8 @@ export interface components {
              * @description For how long an owner's deletion can be stopped; null where it goes at once.
              */
             stopMinutes: null | number;
+            /** @description Who gets it to do, where its host has no writer; null where it has. */
+            byHand: null | string;
         };
         /**
          * @description What a person may do at a site. Each power includes those before it.

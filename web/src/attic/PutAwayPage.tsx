@@ -105,6 +105,7 @@ function Confirm(props: { plan: Wire["PlanWire"]; folio: Wire["FolioWire"] }) {
             : "It takes two people"}
       </h2>
       {plan.needsSecond && <p className="mt-1">{plan.needsSecond}</p>}
+      {plan.byHand && <p className="mt-1 text-ochre">{plan.byHand}</p>}
       {plan.stopMinutes !== null && (
         <p className="mt-1">
           It is put away {soon(plan.stopMinutes)}, and can be stopped until then. An administrator hears of it.

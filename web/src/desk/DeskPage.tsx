@@ -4,6 +4,7 @@ import { useEffect, type ReactNode } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { stayWords } from "../attic/TimeBar";
 import { useMe } from "../api/useMe";
+import { handTitle, useHandOrders, type HandLine } from "../by-hand/useHandOrders";
 import { useBatches } from "../batches/useBatches";
 import { bulkDeeds, countOf, isOver, standing } from "../batches/words";
 import { capital, counted, inWords, listed, onDate, onDay } from "../ledger/words";
@@ -26,7 +27,10 @@ export function DeskPage() {
   const batches = (useBatches().data ?? []).filter(
     (batch) => batch.state !== "ended" || countOf(batch, "under-way", "changed", "host-refused", "contradicted") > 0,
   );
-  const requests = data ? data.approvals.length + data.offers.length + data.heard.length + batches.length : 0;
+  const byHand = (useHandOrders().data ?? []).filter((line) => wantsDesk(line, me?.mail));
+  const requests = data
+    ? data.approvals.length + data.offers.length + data.heard.length + batches.length + byHand.length
+    : 0;
   return (
     <>
       <div className="shrink-0 border-b border-rule-strong px-5 pt-3.5 pb-3">
@@ -61,6 +65,9 @@ export function DeskPage() {
             >
               {capital(standing(batch))}.{batch.reason && <span className="block text-second">“{batch.reason}”</span>}
             </Item>
+          ))}
+          {byHand.map((line) => (
+            <HandItem key={line.order} line={line} isMine={line.to.mail === me?.mail} />
           ))}
           {data?.approvals.map((approval) => (
             <Item
@@ -148,6 +155,34 @@ function Item(props: { when: string; since: string; title: string; deed: ReactNo
       </div>
       <p className="shrink-0 py-3 pr-5">{props.deed}</p>
     </li>
+  );
+}
+
+// What others are about to do in time needs nobody's decision.
+const wantsDesk = (line: HandLine, mine: string | undefined) =>
+  line.state === "sent"
+    ? line.to.mail === mine || line.isOverdue || line.returned > 0
+    : line.state === "confirmed" && line.to.mail !== mine;
+
+function HandItem({ line, isMine }: { line: HandLine; isMine: boolean }) {
+  return (
+    <Item
+      when={line.state === "confirmed" ? "to look at" : line.isOverdue ? "overdue" : isMine ? "to do" : "came back"}
+      since={line.state === "confirmed" ? "by somebody else" : `by ${onDate(line.through)}`}
+      title={handTitle(line)}
+      deed={
+        <Link to="/by-hand/$order" params={{ order: line.order }} className={deedLook(isMine)}>
+          {isMine ? "See the steps" : line.state === "confirmed" ? "Look whether it is so" : "Look at it"}
+        </Link>
+      }
+    >
+      {line.wanted.join(" ")}{" "}
+      {isMine
+        ? "You have it to do"
+        : `${line.to.name} ${line.state === "confirmed" ? "says that it is done" : "has it to do"}`}{" "}
+      at {line.host}
+      {line.returned > 0 ? "; it came back, because it was not so" : ""}.
+    </Item>
   );
 }
 

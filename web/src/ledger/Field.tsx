@@ -3,6 +3,10 @@ import { useId, type ComponentProps, type ReactNode } from "react";
 const box =
   "mt-1 block w-full rounded-[4px] border border-rule-strong bg-sheet px-2.5 py-2 font-normal disabled:opacity-60";
 
+/** A choice of a file, with its button as ours look. */
+export const fileLook =
+  "mt-1 block min-h-8 font-normal file:mr-3 file:rounded-[4px] file:border file:border-solid file:border-rule-strong file:bg-sheet file:px-3 file:py-1.5 file:text-[13px] file:font-semibold file:text-ink";
+
 /** A labelled line to type in; a hint stands under it and is read after its name. */
 export function Field({ label, hint, ...rest }: ComponentProps<"input"> & { label: string; hint?: ReactNode }) {
   const hintId = useId();
@@ -12,13 +16,31 @@ export function Field({ label, hint, ...rest }: ComponentProps<"input"> & { labe
         {label}
         <input {...rest} aria-describedby={hint ? hintId : undefined} className={box} />
       </label>
-      {hint && (
-        <p id={hintId} className="mt-0.5 text-[13px] text-second">
-          {hint}
-        </p>
-      )}
+      <Hint id={hintId}>{hint}</Hint>
     </div>
   );
+}
+
+/** Several lines to type in. */
+export function LongField({ label, hint, ...rest }: ComponentProps<"textarea"> & { label: string; hint?: ReactNode }) {
+  const hintId = useId();
+  return (
+    <div className="mt-3">
+      <label className="block font-semibold">
+        {label}
+        <textarea rows={3} {...rest} aria-describedby={hint ? hintId : undefined} className={box} />
+      </label>
+      <Hint id={hintId}>{hint}</Hint>
+    </div>
+  );
+}
+
+function Hint({ id, children }: { id: string; children: ReactNode }) {
+  return children ? (
+    <p id={id} className="mt-0.5 text-[13px] text-second">
+      {children}
+    </p>
+  ) : null;
 }
 
 /** A reason, kept with the deed and in the journal. */

@@ -42,6 +42,11 @@ export function EffectList({ plan, way }: { plan: Plan; way?: "away" | "back" })
           <bdi>{sentence}</bdi>
         </li>
       ))}
+      {plan.byHand && (
+        <li className="text-ochre">
+          <bdi>{plan.byHand}</bdi>
+        </li>
+      )}
       {plan.remains.map((sentence) => (
         <li key={sentence} className="text-ochre">
           Stays: <bdi>{sentence}</bdi>

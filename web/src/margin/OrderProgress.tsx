@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useState } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { Button } from "../ledger/Button";
-import { ago, atMinute, atSecond, listed } from "../ledger/words";
+import { ago, atMinute, atSecond, listed, onDay } from "../ledger/words";
 import { EffectList, powerWord } from "./EffectList";
 
 type Order = Wire["OrderWire"];
@@ -60,11 +61,21 @@ function OrderItem({ order, mayUndo }: { order: Order; mayUndo: boolean }) {
       {order.reason && <p className="text-second">“{order.reason}”</p>}
       <ol className="mt-1 flex flex-wrap gap-1" aria-label="How far it has come">
         <Stage name="asked" at={order.askedAt} />
-        <Stage name="sent" at={order.sentAt} />
-        {end ? <Ended words={end} /> : <Stage name="confirmed" at={order.confirmedAt} />}
+        <Stage name={order.with ? "given" : "sent"} at={order.sentAt} />
+        {end ? <Ended words={end} /> : <Stage name={order.with ? "said done" : "confirmed"} at={order.confirmedAt} />}
         {!end && <Stage name="seen" at={order.seenAt} />}
       </ol>
-      {(order.state === "sent" || order.state === "asked") && (
+      {order.with && (
+        <p className={clsx("mt-1", order.isOverdue ? "text-madder" : "text-second")} role="status">
+          {order.state === "sent"
+            ? `${order.with.name} has it to do by hand${order.isOverdue ? "; overdue since" : ", by"} the end of ${lastDay(order.dueAt)}. `
+            : "Done by hand. "}
+          <Link to="/by-hand/$order" params={{ order: order.id }} className="underline">
+            Look at it
+          </Link>
+        </p>
+      )}
+      {!order.with && (order.state === "sent" || order.state === "asked") && (
         <p className={clsx("mt-1", order.isOverdue ? "text-madder" : "text-second")} role="status">
           {order.isOverdue ? `Overdue since ${atMinute(order.dueAt)}. ` : ""}
           {order.attempts > 1
@@ -73,11 +84,18 @@ function OrderItem({ order, mayUndo }: { order: Order; mayUndo: boolean }) {
           {order.words ? `Last said: ${order.words}` : ""}
         </p>
       )}
-      {order.state === "refused" && order.words && <p className="mt-1 text-madder">The host said: {order.words}</p>}
+      {order.state === "refused" && order.words && (
+        <p className="mt-1 text-madder">
+          {order.with?.name ?? "The host"} said: {order.words}
+        </p>
+      )}
       {mayUndo && <Undo order={order} />}
     </li>
   );
 }
+
+// Days end at midnight; what is due then is due by the end of the day before.
+const lastDay = (dueAt: string) => onDay(new Date(Date.parse(dueAt) - 1).toISOString());
 
 function Stage({ name, at }: { name: string; at: string | null }) {
   return (

@@ -63,6 +63,7 @@ function GoOn({ token, purpose }: { token: string; purpose: Wire["LinkPurpose"] 
     onSuccess: (link) => {
       if (link.purpose === "offer")
         return navigate({ to: "/offers/$offer", params: { offer: link.subject }, search: { link: token } });
+      if (link.purpose === "by-hand") return navigate({ to: "/by-hand/$order", params: { order: link.subject } });
       if (link.purpose === "stop")
         return navigate({ to: "/yours", search: { link: token, site: Number(link.subject) } });
       return navigate({ to: "/yours", search: link.subject ? { site: Number(link.subject) } : {} });

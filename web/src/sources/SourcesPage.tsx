@@ -41,6 +41,13 @@ export function SourcesPage() {
           since={seesAll ? weekAgo : null}
         />
       ))}
+      {me.data.role === "administrator" && (
+        <p className="mt-7 border-t border-rule-strong pt-4">
+          <Link to="/sources/by-hand" className={plainLink}>
+            Add a host kept by hand
+          </Link>
+        </p>
+      )}
     </Sheet>
   );
 }
@@ -50,7 +57,7 @@ function One({ source, mayRead, since }: { source: Source; mayRead: boolean; sin
     <section aria-label={source.name} className="mt-7 border-t border-rule-strong pt-3">
       <div className="flex items-center justify-between gap-3">
         <h2 className="text-[18px]">{source.name}</h2>
-        {mayRead && <ReadNow source={source} />}
+        {mayRead && (source.hand ? <TakeIn name={source.name} /> : <ReadNow source={source} />)}
       </div>
       <p role="status">{lastRead(source)}</p>
       {source.error && <p className="mt-1 border-l-[3px] border-madder pl-3 text-madder">{source.error}</p>}
@@ -116,6 +123,22 @@ function One({ source, mayRead, since }: { source: Source; mayRead: boolean; sin
   );
 }
 
+function TakeIn({ name }: { name: string }) {
+  return (
+    <span className="flex items-center gap-4">
+      <Link to="/sources/by-hand" search={{ host: name }} className="text-[13px] underline">
+        How it is worked
+      </Link>
+      <Link to="/sources/$name/list" params={{ name }} className={plainLink}>
+        Take in a list
+      </Link>
+    </span>
+  );
+}
+
+const plainLink =
+  "inline-block rounded-[4px] border border-rule-strong bg-sheet px-3 py-1.5 text-[13px] font-semibold hover:bg-bar";
+
 function Part({ title, children }: { title: string; children: ReactNode }) {
   return (
     <>
@@ -128,6 +151,10 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
 function lastRead(source: Source): string {
   if (source.isReading)
     return source.expected ? `Being read: ${source.read} of ${source.expected} sites so far.` : "Being read.";
+  if (source.hand)
+    return source.ended
+      ? `Last list taken in ${ago(source.ended)}${source.complete ? "" : ", in part"}.`
+      : "No list has been taken in yet.";
   if (!source.ended) return "Not read yet.";
   const how = source.complete
     ? source.refused.length > 0

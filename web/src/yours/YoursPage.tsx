@@ -2,6 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useSearch } from "@tanstack/react-router";
 import { useEffect, useRef } from "react";
 import { api, ok, type Wire } from "../api/client";
+import { useMe } from "../api/useMe";
+import { HandLines } from "../by-hand/HandOrderPage";
+import { useHandOrders } from "../by-hand/useHandOrders";
 import { StayNotes, StopForm } from "../attic/StayNotes";
 import { stayWords } from "../attic/TimeBar";
 import { FindingChip } from "../ledger/Chip";
@@ -29,6 +32,8 @@ export function YoursPage() {
     refetchInterval: (query) =>
       query.state.data?.sites.some((one) => one.underWay > 0 || one.stay?.state === "announced") ? 2000 : false,
   });
+  const me = useMe();
+  const toDo = (useHandOrders().data ?? []).filter((line) => line.state === "sent" && line.to.mail === me?.mail);
   if (!yours.data) return <Waiting title="Your sites" error={yours.error} />;
   const open = yours.data.offers.filter((offer) => !ended[offer.state]);
   const answered = [...yours.data.offers, ...yours.data.given].filter((offer) => ended[offer.state]);
@@ -60,6 +65,7 @@ export function YoursPage() {
           ))}
         </section>
       )}
+      <HandLines label="To do by hand" lines={toDo} />
       <section className="mt-6" aria-label="In use">
         <h2 className="text-[17px]">In use</h2>
         {inUse.length === 0 && (

@@ -1,0 +1,80 @@
+using System.CommandLine;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text.Json;
+
+namespace AtticLedger.Cli;
+
+/// <summary>Lists kept by hand, taken in by a script: through the server's API, as whoever signs in.</summary>
+internal static class ListCommands
+{
+    private static readonly Option<string> Server = new("--server") { Description = "Where the server is.", DefaultValueFactory = _ => Environment.GetEnvironmentVariable("ATTIC_ADDRESS") ?? "http://127.0.0.1:7420" };
+    private static readonly Option<string> As = new("--as") { Required = true, Description = "The mail address to sign in with; the password stands in ATTIC_PASSWORD." };
+    private static readonly Option<string> Host = new("--host") { Required = true, Description = "The host that the list tells of." };
+
+    public static Command Commands() => new("list", "Lists kept by hand, for hosts without a reader.") { Take(), How() };
+
+    private static Command Take()
+    {
+        var file = new Argument<FileInfo>("file") { Description = "The list, as CSV in UTF-8." };
+        var part = new Option<bool>("--part") { Description = "It names only a part of the sites: what it leaves out does not vanish." };
+        var look = new Option<bool>("--look") { Description = "Say what it would come to, and change nothing." };
+        var command = new Command("take", "Says what a list would come to, and takes it in.") { Server, As, Host, part, look, file };
+        command.SetAction(async (parsed, stop) =>
+        {
+            using var http = await SignIn(parsed, stop);
+            var list = $"/api/sources/{Uri.EscapeDataString(parsed.GetRequiredValue(Host))}/list";
+            var whole = $"whole={(parsed.GetValue(part) ? "false" : "true")}";
+            var bytes = await File.ReadAllBytesAsync(parsed.GetRequiredValue(file).FullName, stop);
+            if (await Said(await http.PostAsync($"{list}/plan?{whole}", Csv(bytes), stop), stop) is not { } plan)
+            {
+                return 1;
+            }
+
+            Console.WriteLine($"{plan.GetProperty("sites")} sites: {plan.GetProperty("new")} new, {plan.GetProperty("changed")} changed, {plan.GetProperty("gone")} vanished.");
+            foreach (var words in plan.GetProperty("refused").EnumerateArray().Concat(plan.GetProperty("problems").EnumerateArray()))
+            {
+                await Console.Error.WriteLineAsync(words.GetString());
+            }
+
+            return parsed.GetValue(look) || await Said(await http.PostAsync($"{list}?{whole}&fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(bytes), stop), stop) is not null ? 0 : 1;
+        });
+        return command;
+    }
+
+    private static Command How()
+    {
+        var file = new Argument<FileInfo>("file") { Description = "Who does what is asked, with which account, in which steps: JSON as the API has it." };
+        var command = new Command("how", "Sets how a host without reader and writer is worked.") { Server, As, Host, file };
+        command.SetAction(async (parsed, stop) =>
+        {
+            using var http = await SignIn(parsed, stop);
+            using var json = new StringContent(await File.ReadAllTextAsync(parsed.GetRequiredValue(file).FullName, stop), new MediaTypeHeaderValue("application/json"));
+            return await Said(await http.PutAsync($"/api/sources/{Uri.EscapeDataString(parsed.GetRequiredValue(Host))}/hand", json, stop), stop) is not null ? 0 : 1;
+        });
+        return command;
+    }
+
+    private static async Task<HttpClient> SignIn(ParseResult parsed, CancellationToken stop)
+    {
+        var http = new HttpClient { BaseAddress = new Uri(parsed.GetRequiredValue(Server)), Timeout = TimeSpan.FromMinutes(10), DefaultRequestHeaders = { { "X-Attic-Ledger", "1" } } };
+        var answer = await http.PostAsJsonAsync("/api/session", new { mail = parsed.GetRequiredValue(As), password = Program.Setting("ATTIC_PASSWORD") }, stop);
+        return answer.IsSuccessStatusCode ? http : throw new InvalidOperationException($"{parsed.GetRequiredValue(As)} could not be signed in: {(int)answer.StatusCode} {answer.ReasonPhrase}.");
+    }
+
+    private static ByteArrayContent Csv(byte[] bytes) => new(bytes) { Headers = { ContentType = new MediaTypeHeaderValue("text/csv") } };
+
+    /// <returns>What was said; null, with the words written out, where it was refused.</returns>
+    private static async Task<JsonElement?> Said(HttpResponseMessage answer, CancellationToken stop)
+    {
+        var text = await answer.Content.ReadAsStringAsync(stop);
+        var json = text.StartsWith('{') ? JsonDocument.Parse(text).RootElement : JsonDocument.Parse("{}").RootElement;
+        if (answer.IsSuccessStatusCode)
+        {
+            return json;
+        }
+
+        await Console.Error.WriteLineAsync(json.TryGetProperty("title", out var title) ? title.GetString() : $"The server answered {(int)answer.StatusCode}.");
+        return null;
+    }
+}

@@ -1,0 +1,213 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Link, useParams } from "@tanstack/react-router";
+import { useState, type ReactNode } from "react";
+import { api, ok, type Wire } from "../api/client";
+import { DeedFault } from "../deeds/DeedFault";
+import { Button } from "../ledger/Button";
+import { Field, fileLook } from "../ledger/Field";
+import { Sheet } from "../ledger/Sheet";
+import { counted } from "../ledger/words";
+
+type ListPlan = Wire["ListPlanWire"];
+
+// The file goes as it is: what is not UTF-8 in it is found, and not covered up on the way.
+const csv = { bodySerializer: (body: unknown) => body as File, headers: { "Content-Type": "text/csv" } };
+
+/** A list kept by hand is taken in: chosen, tried out, and only then written into the register. */
+export function ListPage() {
+  const { name } = useParams({ from: "/books/sources/$name/list" });
+  const queries = useQueryClient();
+  const [file, setFile] = useState<File | null>(null);
+  const [isWhole, setWhole] = useState(true);
+  const [asOf, setAsOf] = useState("");
+  const query = { whole: isWhole, ...(asOf ? { asOf: new Date(asOf).toISOString() } : {}) };
+  const plan = useMutation({
+    mutationFn: (list: File) =>
+      ok(
+        api.POST("/api/sources/{name}/list/plan", {
+          params: { path: { name }, query },
+          body: list as unknown as string,
+          ...csv,
+        }),
+      ),
+  });
+  const take = useMutation({
+    mutationFn: ({ list, fingerprint }: { list: File; fingerprint: string }) =>
+      ok(
+        api.POST("/api/sources/{name}/list", {
+          params: { path: { name }, query: { ...query, fingerprint } },
+          body: list as unknown as string,
+          ...csv,
+        }),
+      ),
+    onSuccess: () => queries.invalidateQueries(),
+    onError: () => file && plan.mutate(file),
+  });
+  const again = () => {
+    plan.reset();
+    take.reset();
+  };
+  return (
+    <Sheet
+      title={`Take in a list of ${name}`}
+      lead="A spreadsheet saved as “CSV UTF-8”, its first line naming the columns. First it says what it would come to."
+    >
+      <label className="mt-4 block font-semibold">
+        The list
+        <input
+          type="file"
+          accept=".csv,text/csv"
+          className={fileLook}
+          onChange={(event) => {
+            again();
+            setFile(event.target.files?.[0] ?? null);
+          }}
+        />
+      </label>
+      <details className="mt-2 text-[14px]">
+        <summary className="cursor-pointer">Which columns are read</summary>
+        <p className="mt-1 text-second">
+          <code>key</code> or <code>address</code> (one of them is needed), <code>name</code>, <code>unit</code>,{" "}
+          <code>class</code>, <code>kind</code>, <code>stage</code> (never live, live, offline), <code>created</code>,{" "}
+          <code>edited</code>, <code>visited</code> (days, as 2026-01-31), <code>visits</code>, <code>pages</code>,{" "}
+          <code>owners</code>, <code>editors</code>, <code>viewers</code> (mail addresses, staff, partners, passers-by,
+          unit:CODE), <code>shut</code> (the day since when). An empty cell says nothing; a dash says that there is
+          none.
+        </p>
+      </details>
+      <Field
+        label="When the list was true (if not now)"
+        type="datetime-local"
+        value={asOf}
+        onChange={(event) => {
+          again();
+          setAsOf(event.target.value);
+        }}
+        hint="What was done since stands against it."
+      />
+      <label className="mt-3 flex items-center gap-2 font-semibold">
+        <input
+          type="checkbox"
+          className="h-6 w-6 accent-cover"
+          checked={isWhole}
+          onChange={(event) => {
+            again();
+            setWhole(event.target.checked);
+          }}
+        />
+        It names all sites there are: what it leaves out has vanished
+      </label>
+      {!plan.data && (
+        <Button
+          look="deed"
+          className="mt-4 py-2"
+          disabled={!file || plan.isPending}
+          onClick={() => file && plan.mutate(file)}
+        >
+          See what it would come to
+        </Button>
+      )}
+      <DeedFault error={plan.error} />
+      {plan.data && <Planned plan={plan.data} />}
+      <DeedFault error={take.error} />
+      {plan.data && file && !take.isSuccess && (
+        <div className="mt-4 flex gap-2">
+          <Button
+            look="deed"
+            className="py-2"
+            disabled={take.isPending || plan.isPending}
+            onClick={() => take.mutate({ list: file, fingerprint: plan.data.fingerprint })}
+          >
+            {take.isPending ? "Taking it in …" : `Take in ${counted(plan.data.sites, "site")}`}
+          </Button>
+          <Button className="py-2" onClick={again}>
+            Leave it
+          </Button>
+        </div>
+      )}
+      {take.isSuccess && (
+        <p role="status" className="mt-4 border-l-[3px] border-moss bg-moss-pale px-3 py-2 font-semibold">
+          Taken in.{" "}
+          <Link to="/" search={{ filter: `host eq "${name}"` }} className="underline">
+            See the sites of {name}
+          </Link>
+        </p>
+      )}
+      <p className="mt-6">
+        <Link to="/sources" className="underline">
+          To the sources
+        </Link>
+      </p>
+    </Sheet>
+  );
+}
+
+function Planned({ plan }: { plan: ListPlan }) {
+  const nothing = plan.new + plan.changed + plan.gone + plan.orders.length === 0;
+  return (
+    <section className="mt-5 border-l-[3px] border-slate pl-3" aria-label="What it would come to">
+      <h2 className="text-[17px]">What it would come to</h2>
+      <p role="status">
+        {counted(plan.sites, "site")} in the list
+        {nothing
+          ? "; the register says the same already."
+          : `: ${counted(plan.new, "new one")}, ${plan.changed.toLocaleString("en-GB")} changed, ${plan.gone.toLocaleString("en-GB")} vanished.`}
+      </p>
+      <Some title="New" items={plan.appeared} all={plan.new} />
+      <Some
+        title="Changed"
+        items={plan.changes.map((change) => `${change.title}: ${change.facts.join(", ")}`)}
+        all={plan.changed}
+      />
+      <Some title="Vanished (the register keeps them, marked)" items={plan.vanished} all={plan.gone} />
+      {plan.orders.length > 0 && (
+        <Part title="Orders by hand">
+          {plan.orders.map((order) => (
+            <li key={order.order}>
+              <Link to="/by-hand/$order" params={{ order: order.order }} className="underline">
+                <bdi>{order.title}</bdi>
+              </Link>
+              {order.isSo
+                ? ": the list shows it done."
+                : `: ${order.by?.name ?? "somebody"} said that it is done, and ${order.difference}. It goes back to them.`}
+            </li>
+          ))}
+        </Part>
+      )}
+      <Some
+        title="Lines that are no sites: with these, nothing vanishes"
+        items={plan.refused}
+        all={plan.refused.length}
+        isBad
+      />
+      <Some title="Not understood: unknown then" items={plan.problems} all={plan.problems.length} isBad />
+      {plan.notRead.length > 0 && <p className="mt-2 text-second">Columns not read: {plan.notRead.join(", ")}.</p>}
+    </section>
+  );
+}
+
+const MOST = 20;
+
+function Some(props: { title: string; items: string[]; all: number; isBad?: boolean }) {
+  if (props.all === 0) return null;
+  const shown = props.items.slice(0, MOST);
+  return (
+    <Part title={`${props.title} (${props.all.toLocaleString("en-GB")})`} {...(props.isBad ? { isBad: true } : {})}>
+      {shown.map((item) => (
+        <li key={item}>
+          <bdi>{item}</bdi>
+        </li>
+      ))}
+      {props.all > shown.length && <li>{(props.all - shown.length).toLocaleString("en-GB")} more</li>}
+    </Part>
+  );
+}
+
+function Part({ title, isBad, children }: { title: string; isBad?: boolean; children: ReactNode }) {
+  return (
+    <>
+      <h3 className={`mt-3 font-text text-[13px] font-semibold ${isBad ? "text-madder" : "text-second"}`}>{title}</h3>
+      <ul className="list-disc pl-4 text-[14px] marker:text-rule-strong">{children}</ul>
+    </>
+  );
+}
