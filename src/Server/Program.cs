@@ -11,6 +11,7 @@ using AtticLedger.Server.Deeds;
 using AtticLedger.Server.Desk;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Find;
+using AtticLedger.Server.FirstWeek;
 using AtticLedger.Server.Journal;
 using AtticLedger.Server.Keys;
 using AtticLedger.Server.Lanes;
@@ -88,6 +89,7 @@ public static class Program
         services.AddSingleton<DeedDesk>();
         services.AddSingleton<ApprovalDesk>();
         services.AddSingleton<BatchDesk>();
+        services.AddSingleton<FirstWeekDesk>();
         services.AddSingleton<BatchRunner>();
         services.AddSingleton<DayRunner>();
         services.AddSingleton<MailRoom>();
@@ -141,6 +143,7 @@ public static class Program
         app.MapSources();
         app.MapLists();
         app.MapByHand();
+        app.MapFirstWeek();
         app.MapEvents();
         app.MapWeb(settings);
         return app;

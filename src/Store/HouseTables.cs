@@ -9,6 +9,7 @@ namespace AtticLedger.Store;
 public static class HouseTables
 {
     private const string HostSetting = "host:";
+    private const string TermSetting = "terms";
 
     public static async Task<House> House(this NpgsqlConnection connection) =>
         new()
@@ -28,6 +29,7 @@ public static class HouseTables
                 row => new KeepRule(row.TextOrNull(0), row.TextOrNull(1), row.GetInt32(2), row.GetFieldValue<DateTimeOffset>(3), row.OrNull<DateTimeOffset>(4))),
             Hosts = (await connection.Rows("select name, value from house_setting where name like 'host:%'", row => (row.GetString(0), row.GetString(1))))
                 .ToDictionary(pair => pair.Item1[HostSetting.Length..], pair => Json.Habits(pair.Item2)),
+            Terms = Json.Terms(await connection.Setting(TermSetting, "[]")),
             StopTime = TimeSpan.FromMinutes(int.Parse(await connection.Setting("stop-minutes", "60"), CultureInfo.InvariantCulture)),
             OfferDays = int.Parse(await connection.Setting("offer-days", "14"), CultureInfo.InvariantCulture),
             ApprovalDays = int.Parse(await connection.Setting("approval-days", "7"), CultureInfo.InvariantCulture),
@@ -70,6 +72,8 @@ public static class HouseTables
         await change.SetSetting($"{HostSetting}{host}", Json.Of(habits));
         return true;
     }
+
+    public static Task SetTerms(this Change change, IReadOnlyList<Term> terms) => change.SetSetting(TermSetting, Json.Of(terms));
 
     public static Task AddKeepRule(this Change change, KeepRule rule) =>
         change.Connection.Run("insert into keep_rule (host, class, days, from_at, until_at) values ($1, $2, $3, $4, $5)", rule.Host, rule.Class, rule.Days, rule.From, Sql.Moment(rule.Until));

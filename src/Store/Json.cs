@@ -74,6 +74,19 @@ internal static class Json
         };
     }
 
+    public static string Of(IReadOnlyList<Term> terms) => JsonSerializer.Serialize(terms, Options);
+
+    public static IReadOnlyList<Term> Terms(string text) => JsonSerializer.Deserialize<Term[]>(text, Options)!;
+
+    public static string? Of(IReadOnlyList<Statement> said) =>
+        said.Count == 0 ? null : JsonSerializer.Serialize(said.Select(statement => new StoredStatement(statement.Fact, statement.Source, statement.Value, statement.Since, statement.By?.Value)), Options);
+
+    /// <summary>What the statements of a site contain where it was decided at an instant.</summary>
+    public static string SaidAt(SaidFact fact, DateTimeOffset at) => JsonSerializer.Serialize(new[] { new { fact, source = Statements.House, since = at } }, Options);
+
+    public static IReadOnlyList<Statement> Said(string text) =>
+        [.. JsonSerializer.Deserialize<StoredStatement[]>(text, Options)!.Select(stored => new Statement(stored.Fact, stored.Source, stored.Value, stored.Since, stored.By is { } by ? new PersonId(by) : null))];
+
     public static string Of(LineEffect effect) => JsonSerializer.Serialize(effect, Options);
 
     public static LineEffect LineEffect(string text) => JsonSerializer.Deserialize<LineEffect>(text, Options)!;
@@ -131,6 +144,8 @@ internal static class Json
 
     private sealed record StoredSnapshot(
         StoredFact<string> Name, StoredFact<string> Address, StoredFact<string> Unit, StoredFact<string> Class, StoredFact<Stage> Stage, StoredFact<int> Pages, StoredFact<StoredChange[]> Grants);
+
+    private sealed record StoredStatement(SaidFact Fact, string Source, string? Value, DateTimeOffset Since, long? By);
 
     private sealed record StoredChange(string Key, StoredGrant? Wanted);
 }

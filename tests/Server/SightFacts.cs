@@ -92,6 +92,10 @@ public partial class SightFacts(Installation here)
         ["handCheck"] = "administrator steward owner",
         ["handOn"] = "administrator steward owner",
         ["handCallBack"] = "administrator steward owner",
+        ["firstWeek"] = "administrator auditor",
+        ["planSay"] = "administrator",
+        ["say"] = "administrator",
+        ["takeBackSaid"] = "administrator",
         ["events"] = All,
     };
 
@@ -220,6 +224,8 @@ public partial class SightFacts(Installation here)
                     putAway = "",
                     bringBack = "",
                     isSo = true,
+                    fact = "class",
+                    wish = new { fact = "class", sites = Array.Empty<long>() },
                 });
             request.Headers.Add("Idempotency-Key", Guid.NewGuid().ToString());
         }

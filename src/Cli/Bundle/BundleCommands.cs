@@ -37,6 +37,7 @@ internal static class BundleCommands
     {
         var sites = new Option<int>("--sites") { Required = true, Description = "How many, from 1 to 1,000,000." };
         var seed = new Option<int>("--seed") { DefaultValueFactory = _ => 1, Description = "The same seed gives the same register." };
+        var dirty = new Option<FileInfo?>("--dirty") { Description = "As dirty as registers are found: no class, a third without unit, names in every spelling. What each site is in truth goes into this file, as CSV." };
         var folder = new Argument<DirectoryInfo>("folder") { Description = "A folder that is new or empty." };
         sites.Validators.Add(result =>
         {
@@ -45,11 +46,22 @@ internal static class BundleCommands
                 result.AddError("--sites is a number from 1 to 1,000,000.");
             }
         });
-        var command = new Command("generate", "Makes up a register of any size as a bundle, with the skew that real ones have.") { sites, seed, folder };
+        var command = new Command("generate", "Makes up a register of any size as a bundle, with the skew that real ones have.") { sites, seed, dirty, folder };
         command.SetAction((parsed, _) => Told(async () =>
         {
             var to = parsed.GetRequiredValue(folder);
-            await GeneratedRegister.Write(to, parsed.GetValue(sites), parsed.GetValue(seed), new DateOnly(2026, 11, 24));
+            var truths = new List<string> { "host,key,unit,class" };
+            await GeneratedRegister.Write(
+                to,
+                parsed.GetValue(sites),
+                parsed.GetValue(seed),
+                new DateOnly(2026, 11, 24),
+                parsed.GetValue(dirty) is null ? null : site => truths.Add($"{site.Host},{site.Key},{site.Unit},{site.Class}"));
+            if (parsed.GetValue(dirty) is { } truth)
+            {
+                await File.WriteAllLinesAsync(truth.FullName, truths);
+            }
+
             Console.WriteLine($"{parsed.GetValue(sites)} sites in {to.FullName}.");
         }));
         return command;

@@ -137,7 +137,9 @@ public sealed class BundleExport
             site.Content.MailAlias,
             site.Content.Obligations,
             site.Content.Records,
-            site.Content.Signals);
+            site.Content.Signals,
+            site.Purpose,
+            site.Said.Count == 0 ? null : [.. site.Said.Select(said => new StatementRow(said.Fact, said.Source, said.Since.ToUniversalTime(), said.Value, said.By is { } by ? people[by] : null))]);
 
     private GrantRow Row(Grant grant)
     {

@@ -178,6 +178,8 @@ public sealed class BundleImport
             Unit = Unit(row.Unit),
             Class = row.Class,
             Kind = row.Kind,
+            Purpose = row.Purpose,
+            Said = [.. (row.Said ?? []).Select(said => new Statement(said.Fact, said.Source, said.Value, said.Since, said.By is { } by ? Person(by) : null))],
             Stage = row.Stage,
             Created = row.Created,
             LastEdit = row.Edited,

@@ -28,6 +28,7 @@ public sealed class GeneratedRegister
     private readonly int groups;
     private readonly List<string> units = [];
     private readonly HashSet<int> teams = [];
+    private readonly Dictionary<string, List<string>> peopleOfUnit = [];
 
     private GeneratedRegister(int sites, int seed, DateOnly today)
     {
@@ -38,7 +39,8 @@ public sealed class GeneratedRegister
         groups = Math.Max(4, sites * 8 / 100);
     }
 
-    public static Task Write(DirectoryInfo folder, int sites, int seed, DateOnly today) =>
+    /// <param name="truth">Told what each site is in truth, where the register is to be a dirty one.</param>
+    public static Task Write(DirectoryInfo folder, int sites, int seed, DateOnly today, Action<SiteTruth>? truth = null) =>
         BundleFolder.Write(folder, new DateTimeOffset(today.ToDateTime(new TimeOnly(7, 0)), TimeSpan.Zero), writer =>
         {
             var register = new GeneratedRegister(sites, seed, today);
@@ -58,9 +60,15 @@ public sealed class GeneratedRegister
             }
 
             register.House(writer);
+            var dirt = truth is null ? null : new Dirt(seed, Topics, Classes, register.peopleOfUnit);
             foreach (var row in register.Sites())
             {
-                writer.Add("sites.jsonl", row);
+                (SiteRow said, SiteTruth? isTruly) = dirt is null ? (row, null) : dirt.On(row);
+                writer.Add("sites.jsonl", said);
+                if (isTruly is not null)
+                {
+                    truth!(isTruly);
+                }
             }
 
             return Task.CompletedTask;
@@ -91,9 +99,15 @@ public sealed class GeneratedRegister
                 Standing.Absent => Day(random.Next(1, 40)),
                 _ => null,
             };
+            var unit = random.Next(20) == 0 || kind == PersonKind.Guest ? Known<string>.None : Known.Of(Unit());
+            if (kind == PersonKind.Staff && unit.Has(out var of))
+            {
+                (peopleOfUnit.TryGetValue(of, out var there) ? there : peopleOfUnit[of] = []).Add(Mail(i));
+            }
+
             yield return new PersonRow(
                 Mail(i), kind, standing, $"{Firsts[i % Firsts.Length]} {Lasts[i / Firsts.Length % Lasts.Length]}", Mail(i), day,
-                random.Next(20) == 0 || kind == PersonKind.Guest ? Known<string>.None : Known.Of(Unit()), random.Next(50) == 0 ? "Trainee" : "", random.Next(400) == 0);
+                unit, random.Next(50) == 0 ? "Trainee" : "", random.Next(400) == 0);
         }
     }
 

@@ -37,6 +37,11 @@ public static class MerrowbyHouse
                 await change.SetKind(new SiteKind(kind[0].GetString()!, kind[1].GetString()!, kind[2].GetBoolean()));
             }
 
+            await change.SetTerms(
+            [
+                .. Decided.GetProperty("terms").EnumerateArray().Select(term => new Term(
+                    Enum.Parse<SaidFact>(term[0].GetString()!), term[1].GetString()!, term[2].GetString()!, [.. term[3].EnumerateArray().Select(word => word.GetString()!)])),
+            ]);
             foreach (var keep in Decided.GetProperty("keeping").EnumerateArray())
             {
                 await change.AddKeepRule(new KeepRule(keep[0].GetString(), keep[1].GetString(), keep[2].GetInt32(), change.Now.AddDays(keep[3].GetInt32())));

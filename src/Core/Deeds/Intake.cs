@@ -23,9 +23,8 @@ public static class Intake
             return new TakenIn(seen, true, [], new Draft(Deed, Actor(seen), Subject(seen)) { After = Facts(seen) });
         }
 
-        var merged = seen with
+        var merged = (seen with { Id = known.Id }).Beside(known.Said, readBegan) with
         {
-            Id = known.Id,
             Sharing = Newer(known.Sharing, seen.Sharing),
             UnderWay = known.UnderWay,
         };
@@ -74,6 +73,8 @@ public static class Intake
     private static Known<Sharing> Newer(Known<Sharing> known, Known<Sharing> seen) =>
         known.Has(out var old) && seen.Has(out var read) ? Known.Of(Sharings.Newer(old, read)) : seen.IsUnknown && !known.IsUnknown ? known : seen;
 
+    private static string Word(SaidFact fact) => fact.ToString().ToLowerInvariant();
+
     private static string Actor(SiteFacts site) => Draft.ActorOf(site.Host);
 
     private static string Subject(SiteFacts site) => $"site:{site.Id.Value}";
@@ -109,6 +110,13 @@ public static class Intake
             fields.Add(("mailAlias", Text(site.Content.MailAlias)));
         }
 
+        if (!site.Purpose.IsUnknown)
+        {
+            fields.Add(("purpose", Text(site.Purpose)));
+        }
+
+        // One field for each source of a fact: what stands may stay while somebody says something else.
+        fields.AddRange(site.Said.Select(statement => ($"{Word(statement.Fact)} by {statement.Source}", JournalValue.Of(statement.Value))));
         if (site.Sharing.Has(out var sharing))
         {
             // One field a grant, so that a difference names just what changed.

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Keys;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sheet;
@@ -34,6 +35,11 @@ public static class SiteAttributes
         new TextAttribute<string>("value", "the domain's name", Known.Text),
     ]);
 
+    private static readonly AttributeList<string> FactParts = new(
+    [
+        new TextAttribute<string>("value", "the fact", Known.Text),
+    ]);
+
     private static readonly AttributeList<string> SignalParts = new(
     [
         new TextAttribute<string>("value", "its kind", Known.Text),
@@ -49,6 +55,8 @@ public static class SiteAttributes
         new ListAttribute<SiteLine, UnitCode>("units", "the site's unit and all above it", UnitParts, line => new Listed<UnitCode>(line.UnitChain, !line.Site.Unit.IsUnknown)),
         new TextAttribute<SiteLine>("class", "how sensitive the content is", line => line.Site.Class),
         new TextAttribute<SiteLine>("kind", "the kind of site", line => line.Site.Kind),
+        new TextAttribute<SiteLine>("purpose", "what it is for", line => line.Site.Purpose),
+        new ListAttribute<SiteLine, string>("disputed", "facts of which sources say different things: unit, class, purpose", FactParts, line => new([.. line.Site.Disputed().Select(fact => fact.ToString().ToLowerInvariant())], true)),
         new WordAttribute<SiteLine>("stage", "what visitors can see", StageWords, line => line.Site.Stage.Select(stage => Span.Exactly((int)stage))),
         new WordAttribute<SiteLine>("existence", "whether it is in use, in the attic or cleared for good", ExistenceWords, line => Known.Of(Span.Exactly((int)line.Site.Existence))),
         new MomentAttribute<SiteLine>("created", "when the site was made", line => line.Site.Created),

@@ -45,6 +45,12 @@ public sealed record SiteFacts
 
     public Known<string> Kind { get; init; }
 
+    /// <summary>What it is for, as a code of the house's list.</summary>
+    public Known<string> Purpose { get; init; }
+
+    /// <summary>What sources say of facts that more than the host speaks of.</summary>
+    public IReadOnlyList<Statement> Said { get; init; } = [];
+
     public Known<Stage> Stage { get; init; }
 
     public Known<DateTimeOffset> Created { get; init; }

@@ -55,6 +55,9 @@ public sealed record SharingRow(DateTimeOffset At, SharingSource Source, IReadOn
 
 public sealed record BinRow(DateTimeOffset Since, string? By = null, Known<DateTimeOffset> Until = default, Known<DateTimeOffset> Erased = default);
 
+/// <summary>What a source says of a fact that more than the host speaks of; the source "house" is a decision.</summary>
+public sealed record StatementRow(SaidFact Fact, string Source, DateTimeOffset Since, string? Value = null, string? By = null);
+
 public sealed record SiteRow(
     string Host,
     string Key,
@@ -84,4 +87,6 @@ public sealed record SiteRow(
     Known<string> MailAlias = default,
     Known<IReadOnlyList<Obligation>> Obligations = default,
     Known<int> Records = default,
-    Known<IReadOnlyList<Signal>> Signals = default);
+    Known<IReadOnlyList<Signal>> Signals = default,
+    Known<string> Purpose = default,
+    IReadOnlyList<StatementRow>? Said = null);

@@ -157,6 +157,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/first-week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What nobody has said of sites, what is proposed and why, and the word that decides most sites next. */
+        get: operations["firstWeek"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -1285,6 +1302,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/said/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What saying a fact of some sites would come to; nothing is changed. */
+        post: operations["planSay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says a fact of some sites, as planned; 409 with the new plan where it would be said of others by now. */
+        post: operations["say"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/said/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes back what was said of sites, or of all of which it was said together: the most direct source stands again. */
+        post: operations["takeBackSaid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1555,6 +1623,10 @@ export interface components {
             line: null | number;
             what: null | string;
         };
+        ChoiceOfFactWire: {
+            code: string;
+            name: string;
+        };
         /** @description What a part of the sentence could say of an attribute. */
         ChoicesWire: {
             attribute: components["schemas"]["AttributeWire"];
@@ -1742,6 +1814,11 @@ export interface components {
             hash: string;
         };
         /**
+         * @description What a proposal rests on.
+         * @enum {unknown}
+         */
+        EvidenceKind: "owners" | "parent" | "word" | "neighbours" | "meaning";
+        /**
          * @description Whether there is a site: in use, put away and recoverable, or gone for good. Of the last a tombstone stays.
          * @enum {unknown}
          */
@@ -1770,6 +1847,25 @@ export interface components {
             cannotTell: boolean;
             /** Format: date-time */
             since: null | string;
+        };
+        FirstWeekWire: {
+            /** Format: int32 */
+            sites: number;
+            /**
+             * Format: int32
+             * @description Of how many sites in use a rule cannot be told.
+             */
+            unsure: number;
+            /**
+             * Format: int32
+             * @description Of how many sources say different things.
+             */
+            disputed: number;
+            lacks: components["schemas"]["LackWire"][];
+            fact: components["schemas"]["SaidFact"];
+            proposals: components["schemas"]["ProposalGroupWire"][];
+            next: components["schemas"]["NextFactWire"][];
+            choices: components["schemas"]["ChoiceOfFactWire"][];
         };
         FolioWire: {
             line: components["schemas"]["LineWire"];
@@ -2083,6 +2179,19 @@ export interface components {
              */
             whole: number;
         };
+        LackWire: {
+            fact: components["schemas"]["SaidFact"];
+            /**
+             * Format: int32
+             * @description Of how many sites in use nobody has said it.
+             */
+            missing: number;
+            /**
+             * Format: int32
+             * @description For how many of these something speaks.
+             */
+            proposed: number;
+        };
         /**
          * @description Where a limit is set, in the order in which layers are shown.
          * @enum {unknown}
@@ -2269,6 +2378,16 @@ export interface components {
         };
         NewPasswordWire: {
             password: string;
+        };
+        /** @description Sites with a word in common of which nothing speaks: somebody can say it of all of them at once. */
+        NextFactWire: {
+            key: string;
+            word: string;
+            /** Format: int32 */
+            count: number;
+            /** Format: int32 */
+            decides: number;
+            first: components["schemas"]["SiteNameWire"][];
         };
         /** @description An answer that changes nothing at the host, so there is nothing to have seen before. */
         NoWire: {
@@ -2550,6 +2669,32 @@ export interface components {
          * @enum {unknown}
          */
         Proof: "none" | "code" | "signed-in";
+        /** @description Proposals that are confirmed together: one value, as sure, for the same kinds of reasons. */
+        ProposalGroupWire: {
+            /** @description Names the group in other requests. */
+            key: string;
+            value: string;
+            name: string;
+            strength: components["schemas"]["Strength"];
+            kinds: components["schemas"]["EvidenceKind"][];
+            /** Format: int32 */
+            count: number;
+            /**
+             * Format: int32
+             * @description For how many of them a rule can be told then.
+             */
+            decides: number;
+            first: components["schemas"]["SiteNameWire"][];
+        };
+        ProposedSiteWire: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            host: string;
+            /** @description Why, a sentence each without its full stop. */
+            evidence: string[];
+        };
         PutAwayWire: {
             /** @description The site's name as it was typed; empty where none is asked for. */
             typed: string;
@@ -2637,11 +2782,68 @@ export interface components {
             /** Format: int32 */
             count: number;
         };
+        RuleMoveWire: {
+            rule: components["schemas"]["RuleWire"];
+            /**
+             * Format: int32
+             * @description How many of these sites break it now.
+             */
+            before: number;
+            /** Format: int32 */
+            after: number;
+        };
         RuleWire: {
             id: string;
             title: string;
             short: string;
             level: components["schemas"]["Level"];
+        };
+        /**
+         * @description Facts of a site that others than its host may say: what it is for, whose it is, how sensitive.
+         * @enum {unknown}
+         */
+        SaidFact: "unit" | "class" | "purpose";
+        SaidWire: {
+            /** Format: int64 */
+            place: number;
+            /** Format: int32 */
+            count: number;
+            /**
+             * Format: date-time
+             * @description The instant under which it was said of all of them: by it it can be taken back.
+             */
+            together: string;
+        };
+        SayDoneWishWire: {
+            wish: components["schemas"]["SayWire"];
+            /** @description Of the plan: sites and value. */
+            fingerprint: string;
+        };
+        SayPlanWire: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description How many sites it is said of.
+             */
+            count: number;
+            /**
+             * Format: int32
+             * @description How many of them have no rule left that cannot be told.
+             */
+            told: number;
+            rules: components["schemas"]["RuleMoveWire"][];
+            /** @description The first of them, each with its evidence. */
+            sites: components["schemas"]["ProposedSiteWire"][];
+            /** @description Why it cannot be said. */
+            refused: null | string;
+        };
+        SayWire: {
+            fact: components["schemas"]["SaidFact"];
+            /** @description A group of proposals, or of sites with a word in common; or else Sites. */
+            group?: null | string;
+            sites?: null | number[];
+            /** @description What it is; null for "there is none". A group of proposals has its own. */
+            value?: null | string;
         };
         /** @description The sentence as a request carries it. */
         SentenceQuery: {
@@ -2831,6 +3033,8 @@ export interface components {
             /** @description The token of the mail's link, where it is stopped through it. */
             link?: null | string;
         };
+        /** @enum {unknown} */
+        Strength: "sure" | "likely" | "split";
         SuccessorsWire: {
             candidates: components["schemas"]["CandidateWire"][];
             /** Format: int32 */
@@ -2843,6 +3047,12 @@ export interface components {
          * @enum {unknown}
          */
         Sureness: "undo-alone" | "type-the-name" | "second-person";
+        TakeBackWire: {
+            fact: components["schemas"]["SaidFact"];
+            /** Format: date-time */
+            together?: null | string;
+            sites?: null | number[];
+        };
         /**
          * @description Strong Kleene logic: what is so, what is not, and what nobody said.
          *     The order No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
@@ -3133,6 +3343,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HandLineWire"][];
+                };
+            };
+        };
+    };
+    firstWeek: {
+        parameters: {
+            query?: {
+                fact?: components["schemas"]["SaidFact"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstWeekWire"];
                 };
             };
         };
@@ -5276,6 +5508,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    planSay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SayPlanWire"];
+                };
+            };
+        };
+    };
+    say: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayDoneWishWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SayPlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    takeBackSaid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBackWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidWire"];
                 };
             };
         };

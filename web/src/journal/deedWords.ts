@@ -53,6 +53,7 @@ const words: Record<string, string> = {
   "password.chosen": "somebody chose a password",
   "link.refused": "a link from a mail was refused",
   "clock.moved": "the demo's clock was moved",
+  "site.said": "a fact of a site was decided",
   "site.seen": "a change at the host was seen",
   "site.vanished": "a site vanished from its host",
   "register.loaded": "sites were first read",

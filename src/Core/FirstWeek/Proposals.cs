@@ -1,0 +1,193 @@
+using System.Globalization;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.FirstWeek;
+
+/// <summary>What a proposal rests on.</summary>
+public enum EvidenceKind : byte
+{
+    /// <summary>Its owners, or most of them, are in one unit.</summary>
+    Owners,
+
+    /// <summary>The site above it says so.</summary>
+    Parent,
+
+    /// <summary>Most sites with a word of its name, or of its address, are so.</summary>
+    Word,
+
+    /// <summary>Most sites of the same unit and kind are so.</summary>
+    Neighbours,
+
+    /// <summary>A word of its name is one of those that mean it.</summary>
+    Meaning,
+}
+
+/// <param name="Words">Why, in a sentence without its full stop.</param>
+public sealed record Evidence(EvidenceKind Kind, string Value, string Words);
+
+public enum Strength : byte
+{
+    /// <summary>Several kinds of evidence agree, or several owners do, and none speaks against it.</summary>
+    Sure,
+
+    /// <summary>One kind of evidence, none against it.</summary>
+    Likely,
+
+    /// <summary>Evidence for different values: somebody has to look.</summary>
+    Split,
+}
+
+/// <summary>What a site is proposed to be, and why.</summary>
+public sealed record Proposal(Traits Site, SaidFact Fact, string Value, Strength Strength, IReadOnlyList<Evidence> Evidence);
+
+/// <summary>
+/// Proposes what nobody has said of sites from what is known of others. The same register gives the same proposals; what is
+/// confirmed becomes evidence for the rest.
+/// </summary>
+public sealed class Proposals
+{
+    // So many sites have to be known, and such a share of them has to be alike, before they speak for others. And half of
+    // all that have it in common have to be known: where only those are that somebody has just spoken of, they are no sample.
+    private const int LeastKnown = 8;
+    private const double LeastShare = 0.9;
+    private const double LeastPart = 0.5;
+    private const double OwnersAgree = 0.6;
+
+    private readonly SaidFact fact;
+    private readonly IReadOnlyList<Term> terms;
+    private readonly Dictionary<string, Tally> byWord = new(StringComparer.Ordinal);
+    private readonly Dictionary<(string Unit, string Kind), Tally> byNeighbours = [];
+    private readonly Dictionary<(string Host, string Key), Traits> byKey = [];
+
+    private Proposals(IReadOnlyList<Traits> sites, SaidFact fact, IReadOnlyList<Term> terms)
+    {
+        this.fact = fact;
+        this.terms = [.. terms.Where(term => term.Fact == fact)];
+        foreach (var site in sites)
+        {
+            if (site.Key is { } key)
+            {
+                byKey[(site.Host, key)] = site;
+            }
+
+            var value = site.Fact(fact).Has(out var known) ? known : null;
+            foreach (var word in site.Words)
+            {
+                Count(byWord, word, value);
+            }
+
+            if (fact != SaidFact.Unit && site.Unit.Has(out var unit) && site.Kind.Has(out var kind))
+            {
+                Count(byNeighbours, (unit, kind), value);
+            }
+        }
+    }
+
+    /// <summary>For each site that lacks the fact and of which something speaks.</summary>
+    /// <param name="terms">The house's list: words that mean a class or a purpose.</param>
+    public static IReadOnlyList<Proposal> Of(IReadOnlyList<Traits> sites, SaidFact fact, IReadOnlyList<Term> terms)
+    {
+        var known = new Proposals(sites, fact, terms);
+        return [.. sites.Where(site => site.Lacks(fact)).Select(known.For).OfType<Proposal>()];
+    }
+
+    /// <summary>What proposals are confirmed together by: one value, as sure, for the same kinds of reasons.</summary>
+    public static string GroupOf(Proposal proposal) =>
+        $"{proposal.Value}:{proposal.Strength.ToString().ToLowerInvariant()}:{string.Join('+', proposal.Evidence.Select(one => one.Kind.ToString().ToLowerInvariant()).Distinct().Order(StringComparer.Ordinal))}";
+
+    private Proposal? For(Traits site)
+    {
+        List<Evidence> evidence = [.. EvidenceFor(site)];
+        if (evidence.Count == 0)
+        {
+            return null;
+        }
+
+        var most = evidence.GroupBy(one => one.Value).OrderByDescending(same => same.Count()).ThenBy(same => same.Min(one => one.Kind)).ThenBy(same => same.Key, StringComparer.Ordinal).First();
+        var strength = most.Count() < evidence.Count ? Strength.Split
+            : evidence.Count > 1 || (evidence[0].Kind == EvidenceKind.Owners && site.OwnerUnits.Count > 1 && site.OwnerUnits.Distinct().Count() == 1) ? Strength.Sure
+            : Strength.Likely;
+        return new Proposal(site, fact, most.Key, strength, evidence);
+    }
+
+    private IEnumerable<Evidence> EvidenceFor(Traits site)
+    {
+        if (fact == SaidFact.Unit && site.OwnerUnits.GroupBy(unit => unit, StringComparer.Ordinal).OrderByDescending(same => same.Count()).ThenBy(same => same.Key, StringComparer.Ordinal).FirstOrDefault() is { } most && most.Count() >= OwnersAgree * site.OwnerUnits.Count)
+        {
+            yield return new Evidence(
+                EvidenceKind.Owners,
+                most.Key,
+                site.OwnerUnits.Count == 1 ? $"its owner is in {most.Key}" : Sentence($"{(most.Count() == site.OwnerUnits.Count ? "all " : $"{most.Count()} of ")}{site.OwnerUnits.Count} owners who have a unit are in {most.Key}"));
+        }
+
+        if (site.Parent.Has(out var parent) && byKey.TryGetValue((site.Host, parent), out var above) && above.Fact(fact).Has(out var its))
+        {
+            yield return new Evidence(EvidenceKind.Parent, its, $"the site above it, {above.Title}, is {its}");
+        }
+
+        var word = site.Words.Select(word => (Word: word, Tally: byWord.GetValueOrDefault(word))).Where(pair => pair.Tally is { Speaks: true }).OrderByDescending(pair => pair.Tally!.Share).ThenByDescending(pair => pair.Tally!.All).ThenBy(pair => pair.Word, StringComparer.Ordinal).FirstOrDefault();
+        if (word.Tally is { } tally)
+        {
+            yield return new Evidence(EvidenceKind.Word, tally.Top, Sentence($"{tally.Most} of {tally.All} known sites with \"{word.Word}\" are {tally.Top}"));
+        }
+
+        if (site.Unit.Has(out var unit) && site.Kind.Has(out var kind) && byNeighbours.TryGetValue((unit, kind), out var near) && near.Speaks)
+        {
+            yield return new Evidence(EvidenceKind.Neighbours, near.Top, Sentence($"{near.Most} of {near.All} known sites of {unit} that are of kind {kind} are {near.Top}"));
+        }
+
+        foreach (var term in terms.Where(term => term.Words.Any(site.Words.Contains)))
+        {
+            yield return new Evidence(EvidenceKind.Meaning, term.Code, $"\"{term.Words.First(site.Words.Contains)}\" means {term.Name}");
+        }
+    }
+
+    private static string Sentence(FormattableString words) => words.ToString(CultureInfo.InvariantCulture);
+
+    private static void Count<TKey>(Dictionary<TKey, Tally> tallies, TKey key, string? value)
+        where TKey : notnull
+    {
+        if (!tallies.TryGetValue(key, out var tally))
+        {
+            tallies[key] = tally = new Tally();
+        }
+
+        tally.Add(value);
+    }
+
+    /// <summary>How many known sites have which value.</summary>
+    private sealed class Tally
+    {
+        private readonly Dictionary<string, int> counts = new(StringComparer.Ordinal);
+
+        private int there;
+
+        /// <summary>How many are known.</summary>
+        public int All { get; private set; }
+
+        public int Most { get; private set; }
+
+        public string Top { get; private set; } = "";
+
+        public double Share => (double)Most / All;
+
+        public bool Speaks => All >= LeastKnown && Share >= LeastShare && All >= LeastPart * there;
+
+        public void Add(string? value)
+        {
+            there++;
+            if (value is null)
+            {
+                return;
+            }
+
+            All++;
+            var count = counts[value] = counts.GetValueOrDefault(value) + 1;
+            if (count > Most || (count == Most && string.CompareOrdinal(value, Top) < 0))
+            {
+                (Most, Top) = (count, value);
+            }
+        }
+    }
+}

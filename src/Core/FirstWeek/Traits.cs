@@ -1,0 +1,81 @@
+using AnyAscii;
+using AtticLedger.Core.Keys;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.FirstWeek;
+
+/// <summary>What of a line can be evidence for what nobody has said of it.</summary>
+/// <param name="Words">Of its title and of the last part of its address: lower case, without numbers and words of two letters; and each two that stand together.</param>
+/// <param name="OwnerUnits">The unit of each owner of the staff who has one.</param>
+/// <param name="IsUnsure">Whether a rule cannot be told of it.</param>
+/// <param name="IsShut">Whether who is let in is not known: no fact but this one decides it.</param>
+public sealed record Traits(
+    SiteId Id, string Title, string Host, IReadOnlyList<string> Words, Known<string> Kind, Known<string> Parent, string? Key, IReadOnlyList<string> OwnerUnits, Known<string> Unit, Known<string> Class, Known<string> Purpose, bool IsUnsure, bool IsShut)
+{
+    private const int ShortestWord = 3;
+
+    /// <param name="key">The host's key of the site, where others stand below it.</param>
+    public static Traits Of(SheetLine line, string? key)
+    {
+        var columns = line.Columns;
+        Known<string> Text(string name) => columns.Of<string>(name)[line.Place];
+        var keys = line.Keys;
+        return new Traits(
+            line.Id,
+            line.Title,
+            line.Host,
+            WordsOf(line.Title, line.Address.Or("")),
+            Text("kind"),
+            Text("parent"),
+            key,
+            [.. keys.Holders.Where(holder => !holder.Person.IsOutside && holder.Person.Unit.Has(out _)).Select(holder => holder.Person.Unit.Or(default).Value)],
+            Text("unit"),
+            Text("class"),
+            Text("purpose"),
+            line.Unsure.Count > 0,
+            !keys.Complete);
+    }
+
+    public Known<string> Fact(SaidFact fact) => fact switch { SaidFact.Unit => Unit, SaidFact.Class => Class, _ => Purpose };
+
+    public bool Lacks(SaidFact fact) => Fact(fact).IsUnknown;
+
+    /// <summary>The words of a name and of the end of an address, and each two that stand together, each once.</summary>
+    public static IReadOnlyList<string> WordsOf(string title, string address)
+    {
+        var end = address.TrimEnd('/');
+        var text = $"{title} {end[(end.LastIndexOf('/') + 1)..]}".Transliterate().ToLowerInvariant();
+        var words = new List<string>();
+        string? last = null;
+        var start = -1;
+        for (var i = 0; i <= text.Length; i++)
+        {
+            if (i < text.Length && char.IsAsciiLetter(text[i]))
+            {
+                start = start < 0 ? i : start;
+            }
+            else if (start >= 0)
+            {
+                if (i - start >= ShortestWord)
+                {
+                    var word = text[start..i];
+                    foreach (var said in last is null ? [word] : new[] { word, $"{last} {word}" })
+                    {
+                        if (!words.Contains(said))
+                        {
+                            words.Add(said);
+                        }
+                    }
+
+                    last = word;
+                }
+
+                start = -1;
+            }
+        }
+
+        return words;
+    }
+}
