@@ -7,28 +7,33 @@ namespace AtticLedger.Hosts;
 /// <param name="Line">Of the file that the list came in.</param>
 public sealed record ListedRow(int Line, IReadOnlyList<string> Cells);
 
+/// <summary>What a list says of a site on another host, which it names by that host's key or by its address.</summary>
+public sealed record ListedElsewhere(int Line, string Host, string Named, IReadOnlyDictionary<SaidFact, Known<string>> Facts);
+
 /// <summary>
 /// A list of sites that somebody keeps by hand, for a host without a reader. An empty cell says nothing; a dash says that
 /// there is none. <c>docs/formats.md</c> names the columns.
 /// </summary>
+/// <param name="Others">What it says of sites that have another host: what that host says itself is more direct.</param>
 /// <param name="Refused">Lines that could not be taken as a site, with their place and why: the list is then not whole.</param>
 /// <param name="Problems">Cells that say nothing that is understood, likewise: the fact is unknown, the site is taken all the same.</param>
 /// <param name="NotRead">Columns that are not known here.</param>
-public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<string> Refused, IReadOnlyList<string> Problems, IReadOnlyList<string> NotRead)
+public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<ListedElsewhere> Others, IReadOnlyList<string> Refused, IReadOnlyList<string> Problems, IReadOnlyList<string> NotRead)
 {
     public static readonly IReadOnlyList<string> Columns =
-        ["key", "name", "address", "unit", "class", "kind", "stage", "created", "edited", "visited", "visits", "pages", "owners", "editors", "viewers", "shut"];
+        ["host", "key", "name", "address", "unit", "class", "purpose", "kind", "stage", "created", "edited", "visited", "visits", "pages", "owners", "editors", "viewers", "shut"];
 
     private const int LongestCell = 2000;
     private const string None = "-";
     private static readonly (string Word, Stage Stage)[] Stages = [("never live", Stage.NeverLive), ("live", Stage.Live), ("offline", Stage.Offline)];
     private static readonly string[] Dates = ["yyyy-MM-dd", "yyyy-MM-ddTHH:mm:ssK", "yyyy-MM-dd HH:mm:ss", "yyyy-MM-dd HH:mm"];
 
+    /// <param name="host">The host that the list is of.</param>
     /// <param name="isPerson">Whether somebody on the register has a mail address.</param>
     /// <param name="isUnit">Whether there is a unit of a code.</param>
     /// <param name="time">The zone of the list's days.</param>
     /// <exception cref="HostException">It is no list of sites; the message says what to do.</exception>
-    public static HandList Read(IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time)
+    public static HandList Read(string host, IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time)
     {
         var places = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
         for (var place = 0; place < heads.Count; place++)
@@ -44,7 +49,7 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<strin
             throw new HostException($"The list has neither a column \"key\" nor a column \"address\", so its sites cannot be told apart. Its columns are: {string.Join(", ", heads)}.");
         }
 
-        var (sites, refused, problems) = (new List<HostSite>(), new List<string>(), new List<string>());
+        var (sites, others, refused, problems) = (new List<HostSite>(), new List<ListedElsewhere>(), new List<string>(), new List<string>());
         var lines = new Dictionary<string, int>(StringComparer.Ordinal);
         foreach (var row in rows)
         {
@@ -53,9 +58,13 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<strin
             {
                 refused.Add($"Line {row.Line}: neither key nor address.");
             }
-            else if (!lines.TryAdd(key, row.Line))
+            else if (!lines.TryAdd($"{cells.Host(host)} {key}", row.Line))
             {
-                refused.Add($"Line {row.Line}: \"{key}\" stands in line {lines[key]} already.");
+                refused.Add($"Line {row.Line}: \"{key}\" stands in line {lines[$"{cells.Host(host)} {key}"]} already.");
+            }
+            else if (cells.Host(host) is var its && its != host)
+            {
+                others.Add(new ListedElsewhere(row.Line, its, key, cells.Facts()));
             }
             else
             {
@@ -63,7 +72,7 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<strin
             }
         }
 
-        return new HandList(sites, refused, problems, [.. places.Keys.Where(head => !Columns.Contains(head, StringComparer.OrdinalIgnoreCase))]);
+        return new HandList(sites, others, refused, problems, [.. places.Keys.Where(head => !Columns.Contains(head, StringComparer.OrdinalIgnoreCase))]);
     }
 
     /// <summary>One line, read column by column.</summary>
@@ -72,13 +81,20 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<strin
         // A dash is no key: the address then is one.
         public string? Key() => new[] { Cell("key"), Cell("address") }.FirstOrDefault(text => text.Length > 0 && text != None);
 
+        public string Host(string otherwise) => Cell("host") is { Length: > 0 } named && named != None ? named : otherwise;
+
+        public IReadOnlyDictionary<SaidFact, Known<string>> Facts() => new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Unit(), [SaidFact.Class] = Text("class"), [SaidFact.Purpose] = Text("purpose") };
+
+        private Known<string> Unit() => Text("unit") is var unit && unit.Has(out var code) && !isUnit(code) ? Wrong<string>("unit", $"there is no unit \"{code}\"") : unit;
+
         public HostSite Site(string key) =>
             new(key)
             {
                 Name = Text("name"),
                 Address = Text("address"),
-                Unit = Text("unit") is var unit && unit.Has(out var code) && !isUnit(code) ? Wrong<string>("unit", $"there is no unit \"{code}\"") : unit,
+                Unit = Unit(),
                 Class = Text("class"),
+                Purpose = Text("purpose"),
                 Kind = Text("kind"),
                 Stage = Fact<Stage>("stage", text => Array.Find(Stages, pair => pair.Word == text.ToLowerInvariant()) is { Word: not null } pair ? pair.Stage : null, $"write one of {string.Join(", ", Stages.Select(pair => pair.Word))}"),
                 Created = Moment("created"),

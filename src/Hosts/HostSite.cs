@@ -38,6 +38,8 @@ public sealed record HostSite(string Key)
 
     public Known<string> Class { get; init; }
 
+    public Known<string> Purpose { get; init; }
+
     public Known<string> Kind { get; init; }
 
     public Known<Stage> Stage { get; init; }

@@ -18,6 +18,7 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
             Address = said.Address,
             Unit = said.Unit.Has(out var code) && !units.Contains(code) ? Known<UnitCode>.Unknown : said.Unit.Select(unit => new UnitCode(unit)),
             Class = said.Class,
+            Purpose = said.Purpose,
             Kind = said.Kind,
             Stage = said.Stage,
             Created = said.Created,

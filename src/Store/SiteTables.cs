@@ -35,6 +35,21 @@ public static class SiteTables
     public static async Task<IReadOnlyList<SiteFacts>> SitesByKey(this NpgsqlConnection connection, string host, IReadOnlyCollection<string> keys) =>
         await connection.Sites(new Sight.Everything(), await connection.Rows("select id from site where host = $1 and host_key = any($2)", row => new SiteId(row.GetInt64(0)), host, keys.ToArray()));
 
+    /// <summary>The sites that a list names by host and by that host's key or by address; one that two have in common is none.</summary>
+    public static async Task<Dictionary<(string Host, string Named), SiteFacts>> SitesNamed(this NpgsqlConnection connection, IReadOnlyCollection<(string Host, string Named)> names)
+    {
+        var found = await connection.Rows(
+            """
+            select n.host, n.named, s.id from unnest($1::text[], $2::text[]) as n(host, named)
+            join site s on s.host = n.host and (s.host_key = n.named or s.address = n.named)
+            """,
+            row => (Name: (row.GetString(0), row.GetString(1)), Site: new SiteId(row.GetInt64(2))),
+            names.Select(name => name.Host).ToArray(),
+            names.Select(name => name.Named).ToArray());
+        var sites = found.Count == 0 ? [] : (await connection.Sites(new Sight.Everything(), [.. found.Select(pair => pair.Site).Distinct()])).ToDictionary(site => site.Id);
+        return found.GroupBy(pair => pair.Name).Where(same => same.Count() == 1).ToDictionary(same => same.Key, same => sites[same.First().Site]);
+    }
+
     public static Task<bool> HasSitesOf(this NpgsqlConnection connection, string host) => connection.One<bool>("select exists (select from site where host = $1)", host);
 
     /// <summary>The sites of a host that are not gone and of which nothing has been seen or confirmed since an instant.</summary>

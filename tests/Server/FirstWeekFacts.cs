@@ -93,8 +93,8 @@ public sealed class FirstWeekFacts(Installation here) : IAsyncLifetime
         var plan = await bell.Post("/api/said/plan", wish);
         await bell.Post("/api/said", new { wish, fingerprint = "another" }, HttpStatusCode.Conflict);
         var done = await bell.Post("/api/said", new { wish, fingerprint = plan.GetProperty("fingerprint").GetString() });
-        Assert.Equal(group.GetProperty("count").GetInt32(), done.GetProperty("count").GetInt32());
-        await bell.Post("/api/said", new { wish, fingerprint = plan.GetProperty("fingerprint").GetString() }, HttpStatusCode.NotFound);
+        Assert.Equal(Math.Min(5000, group.GetProperty("count").GetInt32()), done.GetProperty("count").GetInt32());
+        await bell.Post("/api/said", new { wish, fingerprint = plan.GetProperty("fingerprint").GetString() }, Sites > 5000 ? HttpStatusCode.Conflict : HttpStatusCode.NotFound);
 
         // Each stands in the journal with its evidence.
         var entry = (await bell.Get("/api/journal?deed=site.said&limit=1")).GetProperty("entries")[0];
@@ -126,7 +126,7 @@ public sealed class FirstWeekFacts(Installation here) : IAsyncLifetime
             foreach (var group in look.GetProperty("proposals").EnumerateArray().Where(group => group.GetProperty("strength").GetString() != "split"))
             {
                 var key = group.GetProperty("key").GetString()!;
-                if (!skipped.Contains($"{fact} {key}") && (group.GetProperty("strength").GetString() == "sure" || await Clearly(fact, key) == group.GetProperty("value").GetString()))
+                if (!skipped.Contains($"{fact} {key}") && (group.GetProperty("strength").GetString() == "sure" || await AreTrue(fact, key)))
                 {
                     return (fact, key, null);
                 }
@@ -148,10 +148,20 @@ public sealed class FirstWeekFacts(Installation here) : IAsyncLifetime
         return null;
     }
 
+    private async Task<bool> AreTrue(string fact, string group)
+    {
+        var shown = (await Shown(fact, group)).ToList();
+        return shown.Count(site => site.GetProperty("value").GetString()!.Replace("Unit ", "U", StringComparison.Ordinal) == (fact == "unit" ? $"U{int.Parse(TruthOf(site).Unit[1..], CultureInfo.InvariantCulture)}" : TruthOf(site).Class)) >= 0.85 * shown.Count;
+    }
+
     private async Task<string?> Clearly(string fact, string group)
     {
-        var shown = (await bell.Post("/api/said/plan", new { fact, group })).GetProperty("sites").EnumerateArray().Take(50).Select(site => truthOf[site.GetProperty("id").GetInt64()]).Select(site => fact == "unit" ? site.Unit : site.Class).ToList();
+        var shown = (await Shown(fact, group)).Select(TruthOf).Select(site => fact == "unit" ? site.Unit : site.Class).ToList();
         var top = shown.GroupBy(value => value).MaxBy(same => same.Count())!;
         return top.Count() >= 0.85 * shown.Count ? top.Key : null;
     }
+
+    private async Task<IEnumerable<JsonElement>> Shown(string fact, string group) => (await bell.Post("/api/said/plan", new { fact, group })).GetProperty("sites").EnumerateArray().Take(50);
+
+    private SiteTruth TruthOf(JsonElement site) => truthOf[site.GetProperty("id").GetInt64()];
 }

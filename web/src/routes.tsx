@@ -8,6 +8,7 @@ import {
 import { Books } from "./Books";
 import {
   readAtticSearch,
+  readFirstWeekSearch,
   readJournalSearch,
   readKeysSearch,
   readOfferSearch,
@@ -110,6 +111,12 @@ const hand = createRoute({
   validateSearch: (search): { host?: string } => (typeof search.host === "string" ? { host: search.host } : {}),
   component: lazyRouteComponent(() => import("./sources/HandKeptPage"), "HandKeptPage"),
 });
+const firstWeek = createRoute({
+  getParentRoute: () => books,
+  path: "/first-week",
+  validateSearch: readFirstWeekSearch,
+  component: lazyRouteComponent(() => import("./first-week/FirstWeekPage"), "FirstWeekPage"),
+});
 const handOrder = createRoute({
   getParentRoute: () => books,
   path: "/by-hand/$order",
@@ -145,6 +152,7 @@ const routeTree = root.addChildren([
     list,
     hand,
     handOrder,
+    firstWeek,
     yours,
     folio,
     journal,

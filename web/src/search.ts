@@ -93,3 +93,11 @@ export const readOfferSearch = (raw: Raw): OfferSearch => text(raw, "link");
 export interface YoursSearch extends AtticSearch, OfferSearch {}
 
 export const readYoursSearch = (raw: Raw): YoursSearch => ({ ...whole(raw, "site"), ...text(raw, "link") });
+
+export interface FirstWeekSearch {
+  fact: "unit" | "class" | "purpose";
+}
+
+export const readFirstWeekSearch = (raw: Raw): FirstWeekSearch => ({
+  fact: raw.fact === "unit" || raw.fact === "purpose" ? raw.fact : "class",
+});

@@ -46,6 +46,16 @@ public static class Intake
         return new TakenIn(merged, true, moved, new Draft(Deed, Actor(merged), Subject(merged)) { Before = before, After = after });
     }
 
+    /// <summary>What a list says of a site that another host tells of. No entry where it says nothing new.</summary>
+    public static TakenIn Hear(SiteFacts known, string list, IReadOnlyDictionary<SaidFact, Known<string>> facts, DateTimeOffset at)
+    {
+        var told = known.Listed(list, facts, at);
+        var (before, after) = Difference(Facts(known), Facts(told));
+        return before.All.Count == 0 && after.All.Count == 0
+            ? new TakenIn(known, false, [], null)
+            : new TakenIn(told, true, [], new Draft(Deed, Draft.ActorOf(list), Subject(known)) { Before = before, After = after });
+    }
+
     /// <summary>
     /// Only a complete read lets a site vanish; vanished is not deleted. One that lay in the host's bin and is no longer
     /// there was cleared for good.

@@ -92,9 +92,12 @@ public sealed class Proposals
         return [.. sites.Where(site => site.Lacks(fact)).Select(known.For).OfType<Proposal>()];
     }
 
-    /// <summary>What proposals are confirmed together by: one value, as sure, for the same kinds of reasons.</summary>
+    /// <summary>
+    /// What proposals are confirmed together by: one value, as sure, for the same kinds of reasons. Units are many, and what
+    /// speaks for each is of the same kind: they are confirmed together, each site with its own.
+    /// </summary>
     public static string GroupOf(Proposal proposal) =>
-        $"{proposal.Value}:{proposal.Strength.ToString().ToLowerInvariant()}:{string.Join('+', proposal.Evidence.Select(one => one.Kind.ToString().ToLowerInvariant()).Distinct().Order(StringComparer.Ordinal))}";
+        $"{(proposal.Fact == SaidFact.Unit ? "each" : proposal.Value)}:{proposal.Strength.ToString().ToLowerInvariant()}:{string.Join('+', proposal.Evidence.Select(one => one.Kind.ToString().ToLowerInvariant()).Distinct().Order(StringComparer.Ordinal))}";
 
     private Proposal? For(Traits site)
     {
@@ -118,7 +121,7 @@ public sealed class Proposals
             yield return new Evidence(
                 EvidenceKind.Owners,
                 most.Key,
-                site.OwnerUnits.Count == 1 ? $"its owner is in {most.Key}" : Sentence($"{(most.Count() == site.OwnerUnits.Count ? "all " : $"{most.Count()} of ")}{site.OwnerUnits.Count} owners who have a unit are in {most.Key}"));
+                site.OwnerUnits.Count == 1 ? $"its owner is in {most.Key}" : Sentence($"{(most.Count() < site.OwnerUnits.Count ? $"{most.Count()} of {site.OwnerUnits.Count}" : most.Count() == 2 ? "both" : $"all {most.Count()}")} owners who have a unit are in {most.Key}"));
         }
 
         if (site.Parent.Has(out var parent) && byKey.TryGetValue((site.Host, parent), out var above) && above.Fact(fact).Has(out var its))

@@ -45,9 +45,18 @@ public sealed record Traits(
     /// <summary>The words of a name and of the end of an address, and each two that stand together, each once.</summary>
     public static IReadOnlyList<string> WordsOf(string title, string address)
     {
-        var end = address.TrimEnd('/');
-        var text = $"{title} {end[(end.LastIndexOf('/') + 1)..]}".Transliterate().ToLowerInvariant();
+        // The end of a path, or the first label of a name without one: the rest is the host's.
+        var path = address.TrimEnd('/');
+        var end = path.Contains('/', StringComparison.Ordinal) ? path[(path.LastIndexOf('/') + 1)..] : path.Split('.')[0];
         var words = new List<string>();
+        Read(title, words);
+        Read(end, words);
+        return words;
+    }
+
+    private static void Read(string said, List<string> words)
+    {
+        var text = said.Transliterate().ToLowerInvariant();
         string? last = null;
         var start = -1;
         for (var i = 0; i <= text.Length; i++)
@@ -61,21 +70,12 @@ public sealed record Traits(
                 if (i - start >= ShortestWord)
                 {
                     var word = text[start..i];
-                    foreach (var said in last is null ? [word] : new[] { word, $"{last} {word}" })
-                    {
-                        if (!words.Contains(said))
-                        {
-                            words.Add(said);
-                        }
-                    }
-
+                    words.AddRange((last is null ? [word] : new[] { word, $"{last} {word}" }).Except(words).ToList());
                     last = word;
                 }
 
                 start = -1;
             }
         }
-
-        return words;
     }
 }

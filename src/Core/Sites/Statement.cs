@@ -76,6 +76,10 @@ public static class Statements
         };
     }
 
+    /// <summary>What a list says of a site that has another host; the same said twice changes nothing.</summary>
+    public static SiteFacts Listed(this SiteFacts site, string list, IReadOnlyDictionary<SaidFact, Known<string>> facts, DateTimeOffset at) =>
+        facts.Aggregate(site, (told, fact) => told.Heard(fact.Key, list, fact.Value, at, null));
+
     /// <summary>The facts of which a source says something else than what stands, and said so after the last decision.</summary>
     public static IReadOnlyList<SaidFact> Disputed(this SiteFacts site) =>
         site.Said.Count == 0 ? []

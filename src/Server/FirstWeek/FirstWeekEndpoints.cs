@@ -64,8 +64,7 @@ internal static class FirstWeekEndpoints
             [
                 .. lacking.Groups.Take(MostGroups).Select(group => new ProposalGroupWire(
                     group.Key,
-                    group.First().Value,
-                    names.GetValueOrDefault(group.First().Value, group.First().Value),
+                    [.. group.GroupBy(proposal => proposal.Value).OrderByDescending(same => same.Count()).ThenBy(same => same.Key, StringComparer.Ordinal).Select(same => new ProposedValueWire(same.Key, names.GetValueOrDefault(same.Key, same.Key), same.Count()))],
                     group.First().Strength,
                     [.. group.First().Evidence.Select(one => one.Kind).Distinct().Order()],
                     group.Count(),
@@ -90,7 +89,7 @@ internal static class FirstWeekEndpoints
             return NoSuchGroup();
         }
 
-        if (Say.NotChosen(chosen.Fact, chosen.Value, state.House, state.Roll) is { } refused)
+        if (chosen.Refused(state) is { } refused)
         {
             return TypedResults.UnprocessableEntity(new RefusalWire([refused]));
         }
@@ -101,9 +100,9 @@ internal static class FirstWeekEndpoints
         }
 
         var (together, count) = (database.Now, 0);
-        foreach (var chunk in chosen.Sites.Select(site => (site.Site, Why(site.Evidence))).Chunk(Chunk))
+        foreach (var chunk in chosen.Sites.Select(site => (site.Site, site.Said, Why(site.Evidence))).Chunk(Chunk))
         {
-            count += await Write(chunk, chosen.Fact, chosen.Value is { } value ? Known.Of(value) : Known<string>.None, wish.Wish.Sites is null, together, context, database);
+            count += await Write(chunk, chosen.Fact, wish.Wish.Sites is null, together, context, database);
         }
 
         var after = await sheet.Refresh();
@@ -117,9 +116,9 @@ internal static class FirstWeekEndpoints
             ? await database.Read(connection => connection.SaidTogether(wish.Fact, at.ToUniversalTime()))
             : [.. (wish.Sites ?? []).Take(MostAtOnce).Select(id => new SiteId(id))];
         var count = 0;
-        foreach (var chunk in sites.Select(site => (site, (string?)null)).Chunk(Chunk))
+        foreach (var chunk in sites.Select(site => (site, Known<string>.Unknown, (string?)null)).Chunk(Chunk))
         {
-            count += await Write(chunk, wish.Fact, Known<string>.Unknown, false, database.Now, context, database);
+            count += await Write(chunk, wish.Fact, false, database.Now, context, database);
         }
 
         var after = await sheet.Refresh();
@@ -128,13 +127,13 @@ internal static class FirstWeekEndpoints
     }
 
     /// <param name="ifLacking">Whether only sites of which nobody has said it meanwhile are written.</param>
-    private static Task<int> Write(IReadOnlyList<(SiteId Site, string? Why)> sites, SaidFact fact, Known<string> value, bool ifLacking, DateTimeOffset at, HttpContext context, Database database) =>
+    private static Task<int> Write(IReadOnlyList<(SiteId Site, Known<string> Value, string? Why)> sites, SaidFact fact, bool ifLacking, DateTimeOffset at, HttpContext context, Database database) =>
         database.Change(async change =>
         {
-            var why = sites.ToDictionary(site => site.Site, site => site.Why);
-            var decided = (await change.Connection.Sites(Viewer.Of(context).SightOn(await change.Roll(await change.Connection.HouseTime())), [.. why.Keys]))
+            var wished = sites.ToDictionary(site => site.Site);
+            var decided = (await change.Connection.Sites(Viewer.Of(context).SightOn(await change.Roll(await change.Connection.HouseTime())), [.. wished.Keys]))
                 .Where(site => !ifLacking || site.Of(fact).IsUnknown)
-                .Select(site => Say.Decide(site, fact, value, Viewer.Of(context).Person, why[site.Id], at))
+                .Select(site => Say.Decide(site, fact, wished[site.Id].Value, Viewer.Of(context).Person, wished[site.Id].Why, at))
                 .OfType<(SiteFacts Site, Draft Entry)>()
                 .ToList();
             if (decided.Count > 0)
@@ -149,16 +148,16 @@ internal static class FirstWeekEndpoints
     private static async Task<SayPlanWire> Foresee(ChosenSites chosen, LedgerState state, Database database)
     {
         var (before, after) = (new List<JudgedLine>(), new List<JudgedLine>());
-        var known = chosen.Value is { } value ? Known.Of(value) : Known<string>.None;
+        var said = chosen.Sites.ToDictionary(site => site.Site);
         foreach (var chunk in chosen.Sites.Chunk(Chunk))
         {
             var sites = await database.Read(connection => connection.Sites(new Sight.Everything(), [.. chunk.Select(site => site.Site)]));
             before.AddRange(state.Judge(sites));
-            after.AddRange(state.Judge([.. sites.Select(site => site.Heard(chosen.Fact, Statements.House, known, database.Now, null))]));
+            after.AddRange(state.Judge([.. sites.Select(site => site.Heard(chosen.Fact, Statements.House, said[site.Id].Said, database.Now, null))]));
         }
 
         var effect = Say.Effect(before, after);
-        var why = chosen.Sites.ToDictionary(site => site.Site, site => site.Evidence);
+        var names = Say.Choices(chosen.Fact, state.House, state.Roll).ToDictionary(choice => choice.Code, choice => choice.Name);
         return new SayPlanWire(
             chosen.Fingerprint,
             before.Count,
@@ -166,28 +165,30 @@ internal static class FirstWeekEndpoints
             [.. effect.Rules.Select(move => new RuleMoveWire(RuleWire.Of(move.Rule.Id, state.Rules), move.Before, move.After))],
             [
                 .. before.Take(ShownSites).Select(line => line.Line.Site).Select(site => new ProposedSiteWire(
-                    site.Id.Value, site.Title, site.Address.Has(out var address) ? address : null, site.Host, [.. why[site.Id].Select(one => one.Words)])),
+                    site.Id.Value, site.Title, site.Address.Has(out var address) ? address : null, site.Host,
+                    said[site.Id].Value is { } value ? names.GetValueOrDefault(value, value) : null,
+                    [.. said[site.Id].Evidence.Select(one => one.Words)])),
             ],
-            Say.NotChosen(chosen.Fact, chosen.Value, state.House, state.Roll));
+            chosen.Refused(state));
     }
 
     private static async Task<ChosenSites?> Chosen(SayWire wish, LedgerState state, FirstWeekDesk desk)
     {
         if (wish.Sites is { } named)
         {
-            return new ChosenSites(wish.Fact, wish.Value, [.. named.Distinct().Take(MostAtOnce).Select(id => (new SiteId(id), (IReadOnlyList<Evidence>)[]))]);
+            return new ChosenSites(wish.Fact, [.. named.Distinct().Take(MostAtOnce).Select(id => new ChosenSite(new SiteId(id), wish.Value, []))]);
         }
 
         var lacking = await desk.Of(state, wish.Fact);
         if (wish.Group?.StartsWith(WordGroup, StringComparison.Ordinal) == true)
         {
             return lacking.Next.FirstOrDefault(next => next.Word == wish.Group[WordGroup.Length..]) is { } next
-                ? new ChosenSites(wish.Fact, wish.Value, [.. next.Sites.Take(MostAtOnce).Select(site => (site.Id, (IReadOnlyList<Evidence>)[]))])
+                ? new ChosenSites(wish.Fact, [.. next.Sites.Take(MostAtOnce).Select(site => new ChosenSite(site.Id, wish.Value, []))])
                 : null;
         }
 
         return lacking.Groups.FirstOrDefault(group => group.Key == wish.Group) is { } group
-            ? new ChosenSites(wish.Fact, group.First().Value, [.. group.Take(MostAtOnce).Select(proposal => (proposal.Site.Id, proposal.Evidence))])
+            ? new ChosenSites(wish.Fact, [.. group.Take(MostAtOnce).Select(proposal => new ChosenSite(proposal.Site.Id, proposal.Value, proposal.Evidence))])
             : null;
     }
 
@@ -196,9 +197,16 @@ internal static class FirstWeekEndpoints
     private static ProblemHttpResult NoSuchGroup() =>
         TypedResults.Problem(statusCode: 404, title: "There is no such group any more.", detail: "What it was made of has been said meanwhile. Look at what is left.");
 
-    /// <summary>Of which sites it is to be said, each with its evidence.</summary>
-    private sealed record ChosenSites(SaidFact Fact, string? Value, IReadOnlyList<(SiteId Site, IReadOnlyList<Evidence> Evidence)> Sites)
+    /// <summary>Of which sites what is to be said, and why.</summary>
+    private sealed record ChosenSites(SaidFact Fact, IReadOnlyList<ChosenSite> Sites)
     {
-        public string Fingerprint => Head.HashOf($"{Fact} {Value} {string.Join(' ', Sites.Select(site => site.Site.Value.ToString(CultureInfo.InvariantCulture)).Order(StringComparer.Ordinal))}");
+        public string Fingerprint => Head.HashOf($"{Fact} {string.Join(' ', Sites.OrderBy(site => site.Site.Value).Select(site => string.Create(CultureInfo.InvariantCulture, $"{site.Site.Value}={site.Value}")))}");
+
+        public string? Refused(LedgerState state) => Sites.Select(site => site.Value).Distinct().Select(value => Say.NotChosen(Fact, value, state.House, state.Roll)).FirstOrDefault(words => words is not null);
+    }
+
+    private sealed record ChosenSite(SiteId Site, string? Value, IReadOnlyList<Evidence> Evidence)
+    {
+        public Known<string> Said => Value is null ? Known<string>.None : Known.Of(Value);
     }
 }

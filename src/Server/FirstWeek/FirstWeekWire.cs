@@ -11,10 +11,13 @@ public sealed record ChoiceOfFactWire(string Code, string Name);
 /// <param name="Proposed">For how many of these something speaks.</param>
 public sealed record LackWire(SaidFact Fact, int Missing, int Proposed);
 
-/// <summary>Proposals that are confirmed together: one value, as sure, for the same kinds of reasons.</summary>
+/// <summary>Proposals that are confirmed together: as sure, for the same kinds of reasons, and one value; of units each site its own.</summary>
 /// <param name="Key">Names the group in other requests.</param>
+/// <param name="Values">The values in it, the most frequent first, with how many sites each.</param>
 /// <param name="Decides">For how many of them a rule can be told then.</param>
-public sealed record ProposalGroupWire(string Key, string Value, string Name, Strength Strength, IReadOnlyList<EvidenceKind> Kinds, int Count, int Decides, IReadOnlyList<SiteNameWire> First);
+public sealed record ProposalGroupWire(string Key, IReadOnlyList<ProposedValueWire> Values, Strength Strength, IReadOnlyList<EvidenceKind> Kinds, int Count, int Decides, IReadOnlyList<SiteNameWire> First);
+
+public sealed record ProposedValueWire(string Value, string Name, int Count);
 
 /// <summary>Sites with a word in common of which nothing speaks: somebody can say it of all of them at once.</summary>
 public sealed record NextFactWire(string Key, string Word, int Count, int Decides, IReadOnlyList<SiteNameWire> First);
@@ -24,8 +27,9 @@ public sealed record NextFactWire(string Key, string Word, int Count, int Decide
 public sealed record FirstWeekWire(
     int Sites, int Unsure, int Disputed, IReadOnlyList<LackWire> Lacks, SaidFact Fact, IReadOnlyList<ProposalGroupWire> Proposals, IReadOnlyList<NextFactWire> Next, IReadOnlyList<ChoiceOfFactWire> Choices);
 
+/// <param name="Value">What is said of it, as it is called.</param>
 /// <param name="Evidence">Why, a sentence each without its full stop.</param>
-public sealed record ProposedSiteWire(long Id, string Title, string? Address, string Host, IReadOnlyList<string> Evidence);
+public sealed record ProposedSiteWire(long Id, string Title, string? Address, string Host, string? Value, IReadOnlyList<string> Evidence);
 
 /// <param name="Before">How many of these sites break it now.</param>
 public sealed record RuleMoveWire(RuleWire Rule, int Before, int After);
@@ -37,7 +41,7 @@ public sealed record RuleMoveWire(RuleWire Rule, int Before, int After);
 public sealed record SayPlanWire(string Fingerprint, int Count, int Told, IReadOnlyList<RuleMoveWire> Rules, IReadOnlyList<ProposedSiteWire> Sites, string? Refused);
 
 /// <param name="Group">A group of proposals, or of sites with a word in common; or else <paramref name="Sites"/>.</param>
-/// <param name="Value">What it is; null for "there is none". A group of proposals has its own.</param>
+/// <param name="Value">What it is; null for "there is none". Proposals have their own.</param>
 public sealed record SayWire(SaidFact Fact, string? Group = null, IReadOnlyList<long>? Sites = null, string? Value = null);
 
 /// <param name="Fingerprint">Of the plan: sites and value.</param>

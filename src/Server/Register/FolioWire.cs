@@ -95,6 +95,17 @@ public sealed record SourcedWire(string Fact, string Source, DateTimeOffset At);
 
 public sealed record ExplainedWire(FindingWire Finding, string Headline, string Detail);
 
+/// <summary>A fact that more than the host speaks of.</summary>
+/// <param name="IsDisputed">Whether a source says something else than what stands, and said so after the last decision.</param>
+/// <param name="MayDecide">Whether the viewer can decide it.</param>
+public sealed record FactSaidWire(SaidFact Fact, bool IsDisputed, bool MayDecide, IReadOnlyList<StatementWire> Statements);
+
+/// <param name="Source">A host or a list; null for what was decided here.</param>
+/// <param name="Value">Its code; null where it says that there is none.</param>
+/// <param name="Since">Since when it has said just this.</param>
+/// <param name="Stands">Whether this is what the register goes by.</param>
+public sealed record StatementWire(string? Source, string? Value, string Words, DateTimeOffset Since, PersonWire? By, bool Stands);
+
 /// <param name="Remedy">The widest that the house permits; null where a layer is unknown.</param>
 /// <param name="NoHandOver">Why its host cannot have a key handed over from here, and what to do instead; null where it can.</param>
 /// <param name="Front">Where visitors find the live copy.</param>
@@ -121,4 +132,6 @@ public sealed record FolioWire(
     Existence Existence,
     IReadOnlyList<HoldWire> Holds,
     ContentWire Content,
-    IReadOnlyList<SourcedWire> Sources);
+    IReadOnlyList<SourcedWire> Sources,
+    string? Purpose,
+    IReadOnlyList<FactSaidWire> Said);

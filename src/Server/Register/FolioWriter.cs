@@ -2,6 +2,7 @@ using AtticLedger.Core.Attic;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Doors;
 using AtticLedger.Core.Filters;
+using AtticLedger.Core.FirstWeek;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
@@ -52,7 +53,32 @@ internal static class FolioWriter
             site.Existence,
             StayWriter.InForce(holds, roll, now),
             Content(site, family, roll),
-            [.. Sources(site)]);
+            [.. Sources(site)],
+            site.Purpose.Has(out var purpose) ? Say.Choices(SaidFact.Purpose, state.House, roll).FirstOrDefault(choice => choice.Code == purpose).Name ?? purpose : null,
+            [.. Said(site, state, viewer)]);
+    }
+
+    private static IEnumerable<FactSaidWire> Said(SiteFacts site, LedgerState state, Viewer viewer)
+    {
+        var disputed = site.Disputed();
+        foreach (var fact in site.Said.GroupBy(statement => statement.Fact))
+        {
+            var names = Say.Choices(fact.Key, state.House, state.Roll).ToDictionary(choice => choice.Code, choice => choice.Name);
+            var stands = site.Of(fact.Key).Has(out var value) ? value : null;
+            yield return new FactSaidWire(
+                fact.Key,
+                disputed.Contains(fact.Key),
+                viewer.Role == Store.Role.Administrator,
+                [
+                    .. fact.Select(statement => new StatementWire(
+                        statement.Source == Statements.House ? null : statement.Source,
+                        statement.Value,
+                        statement.Value is null ? "none" : names.GetValueOrDefault(statement.Value, statement.Value),
+                        statement.Since,
+                        statement.By is { } by ? PersonWire.Of(by, state.Roll) : null,
+                        statement.Value == stands)),
+                ]);
+        }
     }
 
     private static ContentWire Content(SiteFacts site, Family family, Roll roll)

@@ -93,7 +93,7 @@ internal static class ListEndpoints
         {
             After = JournalValue.Of(("sites", JournalValue.Of(plan.Sites)), ("asOf", JournalValue.Of(at)), ("whole", new JournalValue.Flag(whole)), ("effect", JournalValue.Of(plan.Fingerprint))),
         }]));
-        if (await reader.TakeList(name, read.Sites, read.Refused, read.Problems, whole, at, context.RequestAborted) is { } error)
+        if (await reader.TakeList(name, read, whole, at, context.RequestAborted) is { } error)
         {
             return TypedResults.Problem(statusCode: 503, title: "The list was not taken in to its end.", detail: $"{error} What was taken in stays; take the list in again.");
         }
@@ -214,7 +214,7 @@ internal static class ListEndpoints
         {
             var table = CsvTable.Read(bytes.ToArray());
             var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
-            return (HandList.Read(table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time), null);
+            return (HandList.Read(name, table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time), null);
         }
         catch (Exception fault) when (fault is FormatException or HostException)
         {
@@ -251,6 +251,20 @@ internal static class ListEndpoints
                 order.Id.Value, line.Title, hands.GetValueOrDefault(order.Id)?.DoneBy is { } by ? PersonWire.Of(by, roll) : null, order.State == OrderState.Seen, ByHand.Difference(order.Wish, taken.Site, roll))));
         }
 
+        var elsewhere = await connection.SitesNamed([.. list.Others.Select(other => (other.Host, other.Named))]);
+        var nowhere = new List<string>();
+        foreach (var other in list.Others)
+        {
+            if (!elsewhere.TryGetValue((other.Host, other.Named), out var site))
+            {
+                nowhere.Add($"Line {other.Line}: {other.Host} has no site, or more than one, at \"{other.Named}\".");
+            }
+            else if (Intake.Hear(site, name, other.Facts, asOf).Entry is { } entry)
+            {
+                changes.Add(new ListChangeWire(site.Id.Value, site.Title, Changed(entry)));
+            }
+        }
+
         var keys = list.Sites.Select(site => site.Key).ToHashSet();
         var gone = whole && list.Refused.Count == 0 ? (await connection.StandingSince(name, asOf)).Where(site => !keys.Contains(site.Key)).ToList() : [];
         var vanished = (await connection.Sites(new Sight.Everything(), [.. gone.Select(site => site.Id)])).Select(site => site.Title).ToList();
@@ -260,7 +274,7 @@ internal static class ListEndpoints
             ("gone", JournalValue.Of(vanished.Select(title => JournalValue.Of(title)))),
             ("orders", JournalValue.Of(orders.Select(order => JournalValue.Of($"{order.Order} {order.IsSo}")))));
         return new ListPlanWire(
-            Head.HashOf(digest.Canonical()), list.Sites.Count, appeared.Count, [.. appeared.Take(First)], changes.Count, [.. changes.Take(First)], vanished.Count, [.. vanished.Take(First)], orders, list.Refused, list.Problems, list.NotRead);
+            Head.HashOf(digest.Canonical()), list.Sites.Count + elsewhere.Count, appeared.Count, [.. appeared.Take(First)], changes.Count, [.. changes.Take(First)], vanished.Count, [.. vanished.Take(First)], orders, list.Refused, [.. list.Problems, .. nowhere], list.NotRead);
     }
 
     private static IReadOnlyList<string> Changed(Draft entry) =>

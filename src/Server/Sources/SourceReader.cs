@@ -75,12 +75,10 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     }
 
     /// <summary>Takes in a list that was kept by hand, unless one of the same name is being taken in now.</summary>
-    /// <param name="refused">Lines that are no sites: with any, nothing vanishes.</param>
-    /// <param name="problems">What else was not understood.</param>
     /// <param name="asOf">When the list was true: what was confirmed since stands against it.</param>
     /// <param name="isWhole">Whether it names all there is, so that what it leaves out has vanished.</param>
     /// <returns>Why it was not taken in to the end; null where it was.</returns>
-    public async Task<string?> TakeList(string name, IReadOnlyList<HostSite> sites, IReadOnlyList<string> refused, IReadOnlyList<string> problems, bool isWhole, DateTimeOffset asOf, CancellationToken stop)
+    public async Task<string?> TakeList(string name, HandList list, bool isWhole, DateTimeOffset asOf, CancellationToken stop)
     {
         await database.Change(change => change.Declare(name, wanted: false), stop);
         if (!await database.Change(change => change.Lease(name, worker, LeaseTime), stop))
@@ -91,8 +89,14 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         string? error = null;
         try
         {
-            var seen = await TakeAll(name, AsPages(sites, refused), asOf, [], stop);
-            if (isWhole && refused.Count == 0)
+            var seen = await TakeAll(name, AsPages(list.Sites, list.Refused), asOf, [], stop);
+            foreach (var others in list.Others.Chunk(ListPage))
+            {
+                await database.Change(change => Hear(change, name, others, asOf), stop);
+            }
+
+            // Only a list of which every line is a site is whole.
+            if (isWhole && list.Refused.Count == 0)
             {
                 await Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, stop);
             }
@@ -102,7 +106,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             error = Words(name, fault);
         }
 
-        await End(name, error is null && isWhole, [.. refused, .. problems], error ?? (isWhole ? null : "The list named only a part of the sites there."));
+        await End(name, error is null && isWhole, [.. list.Refused, .. list.Problems], error ?? (isWhole ? null : "The list named only a part of the sites there."));
         return error;
     }
 
@@ -200,6 +204,19 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
 
         return seen;
+    }
+
+    private static async Task Hear(Change change, string list, IReadOnlyList<ListedElsewhere> others, DateTimeOffset asOf)
+    {
+        var sites = await change.Connection.SitesNamed([.. others.Select(other => (other.Host, other.Named))]);
+        foreach (var other in others)
+        {
+            if (sites.TryGetValue((other.Host, other.Named), out var site) && Intake.Hear(site, list, other.Facts, asOf) is { Entry: { } entry } heard)
+            {
+                await change.UpdateSite(heard.Site);
+                await change.Append([entry]);
+            }
+        }
     }
 
     private static async IAsyncEnumerable<HostPage> AsPages(IReadOnlyList<HostSite> sites, IReadOnlyList<string> refused)

@@ -1828,6 +1828,15 @@ export interface components {
             headline: string;
             detail: string;
         };
+        /** @description A fact that more than the host speaks of. */
+        FactSaidWire: {
+            fact: components["schemas"]["SaidFact"];
+            /** @description Whether a source says something else than what stands, and said so after the last decision. */
+            isDisputed: boolean;
+            /** @description Whether the viewer can decide it. */
+            mayDecide: boolean;
+            statements: components["schemas"]["StatementWire"][];
+        };
         /** @description What is wrong with a sentence, and where. */
         FilterProblemWire: {
             /** @description filter for what is written by hand; where, sort, show, reach or stage for the other parts. */
@@ -1897,6 +1906,8 @@ export interface components {
             holds: components["schemas"]["HoldWire"][];
             content: components["schemas"]["ContentWire"];
             sources: components["schemas"]["SourcedWire"][];
+            purpose: null | string;
+            said: components["schemas"]["FactSaidWire"][];
         };
         FoundPersonWire: {
             person: components["schemas"]["PersonWire"];
@@ -2669,12 +2680,12 @@ export interface components {
          * @enum {unknown}
          */
         Proof: "none" | "code" | "signed-in";
-        /** @description Proposals that are confirmed together: one value, as sure, for the same kinds of reasons. */
+        /** @description Proposals that are confirmed together: as sure, for the same kinds of reasons, and one value; of units each site its own. */
         ProposalGroupWire: {
             /** @description Names the group in other requests. */
             key: string;
-            value: string;
-            name: string;
+            /** @description The values in it, the most frequent first, with how many sites each. */
+            values: components["schemas"]["ProposedValueWire"][];
             strength: components["schemas"]["Strength"];
             kinds: components["schemas"]["EvidenceKind"][];
             /** Format: int32 */
@@ -2692,8 +2703,16 @@ export interface components {
             title: string;
             address: null | string;
             host: string;
+            /** @description What is said of it, as it is called. */
+            value: null | string;
             /** @description Why, a sentence each without its full stop. */
             evidence: string[];
+        };
+        ProposedValueWire: {
+            value: string;
+            name: string;
+            /** Format: int32 */
+            count: number;
         };
         PutAwayWire: {
             /** @description The site's name as it was typed; empty where none is asked for. */
@@ -2842,7 +2861,7 @@ export interface components {
             /** @description A group of proposals, or of sites with a word in common; or else Sites. */
             group?: null | string;
             sites?: null | number[];
-            /** @description What it is; null for "there is none". A group of proposals has its own. */
+            /** @description What it is; null for "there is none". Proposals have their own. */
             value?: null | string;
         };
         /** @description The sentence as a request carries it. */
@@ -2956,6 +2975,21 @@ export interface components {
          * @enum {unknown}
          */
         Standing: "current" | "absent" | "leaving" | "left";
+        StatementWire: {
+            /** @description A host or a list; null for what was decided here. */
+            source: null | string;
+            /** @description Its code; null where it says that there is none. */
+            value: null | string;
+            words: string;
+            /**
+             * Format: date-time
+             * @description Since when it has said just this.
+             */
+            since: string;
+            by: null | components["schemas"]["PersonWire"];
+            /** @description Whether this is what the register goes by. */
+            stands: boolean;
+        };
         /** @description The latest stay of one site, and after it came back what is not as it was. */
         StayPageWire: {
             stay: components["schemas"]["StayWire"];
@@ -3350,7 +3384,7 @@ export interface operations {
     firstWeek: {
         parameters: {
             query?: {
-                fact?: components["schemas"]["SaidFact"];
+                fact?: string;
             };
             header?: never;
             path?: never;

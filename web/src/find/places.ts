@@ -5,7 +5,7 @@ export interface Place {
   words: string;
   hint: string;
   synonyms: string;
-  to: "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/sources" | "/yours";
+  to: "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/sources" | "/first-week" | "/yours";
   search?: RegisterSearch;
   /** Not for owners, whose pages are fewer. */
   isDesk?: boolean;
@@ -39,6 +39,13 @@ const places: Place[] = [
     hint: "where the register has it from, and how complete that is",
     synonyms: "hosts connectors import sync read coverage missing why not here",
     to: "/sources",
+    isDesk: true,
+  },
+  {
+    words: "The first week",
+    hint: "what nobody has said of sites: unit, class, purpose",
+    synonyms: "classify classification onboarding triage untagged unknown missing cannot tell proposals",
+    to: "/first-week",
     isDesk: true,
   },
   { words: "Your sites", hint: "your own sites and offers", synonyms: "mine my own accept", to: "/yours" },

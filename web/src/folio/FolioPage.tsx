@@ -7,6 +7,7 @@ import { Entries } from "../journal/Entries";
 import { Arithmetic } from "../margin/Arithmetic";
 import { Notes, useFolio } from "../margin/Margin";
 import { Content, Sources } from "./Content";
+import { Said } from "./Said";
 import { Section } from "./Section";
 import { ago, capital, counted, listed, onDay, underTitle } from "../ledger/words";
 import { Passage } from "./Passage";
@@ -48,6 +49,7 @@ export function FolioPage() {
           <Grants folio={folio.data} />
           <Content folio={folio.data} />
           <Sources folio={folio.data} />
+          <Said folio={folio.data} />
         </div>
         <SiteJournal site={folio.data.line.id} />
       </main>

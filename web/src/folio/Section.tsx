@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 /** A part of the folio, one fact a line. */
 export function Section({ title, children }: { title: string; children: ReactNode }) {
   return (
-    <section>
+    <section aria-label={title}>
       <h2 className="text-[16px]">{title}</h2>
       <ul className="mt-1 border-t border-rule">{children}</ul>
     </section>

@@ -32,6 +32,13 @@ export function SourcesPage() {
             : `The register knows what these ${inWords(sources.data.length)} say, and nothing else.`
       }
     >
+      {seesAll && (
+        <p className="mt-2">
+          <Link to="/first-week" search={{ fact: "class" }} className="underline">
+            What nobody has said of sites, and what is proposed
+          </Link>
+        </p>
+      )}
       <WhyNot />
       {sources.data.map((source) => (
         <One
