@@ -14,8 +14,16 @@ var work = Directory.CreateTempSubdirectory("attic-bench");
 var report = new Report();
 try
 {
+    if (args is [_, "reads", var count])
+    {
+        await Reads(int.Parse(count, System.Globalization.CultureInfo.InvariantCulture));
+        report.End();
+        return report.IsKept ? 0 : 1;
+    }
+
     var small = await Measured(Small);
     var large = await Measured(Large);
+    await Reads(Large);
     Report.Table($"growth from {Small:N0} to {Large:N0} sites");
     report.Within("rebuild from rows", large.Rebuild, "at the small size", small.Rebuild, 12);
     report.Within("start from the snapshot", large.Snapshot, "at the small size", small.Snapshot, 12);
@@ -29,6 +37,15 @@ finally
 
 report.End();
 return report.IsKept ? 0 : 1;
+
+async Task Reads(int sites)
+{
+    var empty = await BenchRegister.Empty(server, $"reads_{sites}");
+    var (first, second, written) = await ReadBench.Of(empty.Database, sites);
+    Report.Table($"a host with {sites:N0} sites, read twice over HTTP");
+    report.Within("the second read", second, "the first", first, 1 / 3.0);
+    Report.Say($"| rows and entries that the second read wrote | {written} | | | 0 |");
+}
 
 async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Measured(int sites)
 {

@@ -142,6 +142,7 @@ public static class Program
         app.MapJournal();
         app.MapSources();
         app.MapLists();
+        app.MapMoves();
         app.MapByHand();
         app.MapFirstWeek();
         app.MapEvents();

@@ -11,7 +11,7 @@ public sealed record SiteGrant(SiteId Site, Power Power, Subject Subject);
 public static class SiteTables
 {
     internal const string Columns =
-        "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing, rarer, purpose, said";
+        "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing, rarer, purpose, said, moved_to";
 
     /// <summary>The sites that a viewer may see, or those of them with the given ids, with grants and what is under way.</summary>
     public static async Task<IReadOnlyList<SiteFacts>> Sites(this NpgsqlConnection connection, Sight sight, IReadOnlyCollection<SiteId>? only = null)
@@ -72,6 +72,10 @@ public static class SiteTables
         return await change.Connection.Rows("select id from site where id = any($1) and missing_since <= $2", row => new SiteId(row.GetInt64(0)), ids, began - lag);
     }
 
+    /// <summary>The lines of sites that somebody said are this one now.</summary>
+    public static Task<List<SiteId>> MovedHere(this NpgsqlConnection connection, SiteId site) =>
+        connection.Rows("select id from site where moved_to = $1 order by id", row => new SiteId(row.GetInt64(0)), site.Value);
+
     /// <summary>The site above one, and those below it that are not gone for good.</summary>
     public static async Task<(IReadOnlyList<SiteId> Parents, IReadOnlyList<SiteId> Children)> FamilyOf(this NpgsqlConnection connection, SiteId site)
     {
@@ -124,8 +128,8 @@ public static class SiteTables
             update site set host = $1, host_key = $2, name = $3, address = $4, unit = $5, class = $6, kind = $7, stage = $8, created = $9, edited = $10,
                 visited = $11, visits = $12, own_limit = $13, sharing_at = $14, sharing_source = $15, unknowns = $16, seen_at = $17, vanished = $18,
                 existence = $19, stands_at = $20, bin_since = $21, bin_by = $22, bin_until = $23, bin_erased = $24,
-                pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30, rarer = $31, purpose = $32, said = $33
-            where id = $34
+                pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30, rarer = $31, purpose = $32, said = $33, moved_to = $34
+            where id = $35
             """,
             [.. Values(site), site.Id.Value]);
         await change.SetGrants(site.Id, site);
@@ -221,6 +225,7 @@ public static class SiteTables
             Sql.Json(Json.Rarer(site.Content)),
             Text("purpose", site.Purpose),
             Sql.Json(Json.Of(site.Said)),
+            Sql.Id(site.MovedTo?.Value),
         ];
         return [.. facts, unknowns.ToArray(), site.SeenAt, site.Vanished, .. stands];
     }
@@ -260,6 +265,7 @@ public static class SiteTables
                 : null,
             Content = row.TextOrNull(31) is { } rarer ? content.WithRarer(rarer) : content,
             Purpose = row.Fact<string>(32, "purpose", unknowns),
+            MovedTo = row.OrNull<long>(34) is { } elsewhere ? new SiteId(elsewhere) : null,
             Said = row.TextOrNull(33) is { } said ? Json.Said(said) : [],
         };
     }

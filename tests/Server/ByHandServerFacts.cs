@@ -171,6 +171,71 @@ public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_site_that_moves_is_found_elsewhere_and_a_person_says_that_it_is_one()
+    {
+        await Take(Head + Tide + Wrecks);
+        var gone = await Id("Wrecks");
+        var wish = new { fact = "class", sites = new[] { gone }, value = "Guarded" };
+        await bell.Post("/api/said", new { wish, fingerprint = (await bell.Post("/api/said/plan", wish)).GetProperty("fingerprint").GetString() });
+        await bell.Put("/api/sources/Strand/hand", new { account = "", support = "", days = 5, reach = "x", key = "x", putAway = "x", bringBack = "x" });
+        const string Other = "/api/sources/Strand/list";
+        var list = Head + "x9,WRECKS (new),strand.example/wrecks,PIL,i.vane@merrowby.example,-,unit:PIL\n";
+        await bell.Post($"{Other}?fingerprint={(await bell.Post($"{Other}/plan", Csv(list))).GetProperty("fingerprint").GetString()}", Csv(list));
+        var now = await Id("WRECKS (new)");
+
+        // While it is still listed it is at two places, and no moved one.
+        Assert.Equal(0, (await bell.Get($"/api/sites/{gone}/moves")).GetProperty("candidates").GetArrayLength());
+        var refused = await bell.Post($"/api/sites/{gone}/moved", new { to = now }, HttpStatusCode.UnprocessableEntity);
+        Assert.Equal("Foreshore still lists Wrecks: a site that is at two places is no moved one.", refused.GetProperty("reasons")[0].GetString());
+
+        await Take(Head + Tide);
+        var candidate = Assert.Single((await bell.Get($"/api/sites/{gone}/moves")).GetProperty("candidates").EnumerateArray());
+        Assert.Equal((now, "its name says the same; somebody owns both"), (candidate.GetProperty("id").GetInt64(), string.Join("; ", candidate.GetProperty("because").EnumerateArray().Select(why => why.GetString()))));
+        await bell.Post($"/api/sites/{gone}/moved", new { to = now });
+        Assert.Equal(now, (await bell.Get($"/api/sites/{gone}/moves")).GetProperty("to").GetProperty("id").GetInt64());
+        Assert.Equal(gone, (await bell.Get($"/api/sites/{now}/moves")).GetProperty("was")[0].GetProperty("id").GetInt64());
+        Assert.Equal("Guarded", (await bell.Get($"/api/sites/{now}")).GetProperty("class").GetString());
+
+        // Another list that still lacks it changes nothing; taken back, they are two again.
+        await Take(Head + Tide);
+        Assert.Equal(now, (await bell.Get($"/api/sites/{gone}/moves")).GetProperty("to").GetProperty("id").GetInt64());
+        await bell.Post($"/api/sites/{gone}/moved/undo", new { });
+        Assert.Equal(JsonValueKind.Null, (await bell.Get($"/api/sites/{gone}/moves")).GetProperty("to").ValueKind);
+    }
+
+    [Fact]
+    public async Task What_a_list_says_of_a_site_elsewhere_stands_beside_what_its_host_says_with_times()
+    {
+        await Take(Head + Tide);
+        await bell.Put("/api/sources/Strand/hand", new { account = "", support = "", days = 5, reach = "x", key = "x", putAway = "x", bringBack = "x" });
+        const string Other = "/api/sources/Strand/list";
+        async Task Hear(string list, int changed)
+        {
+            var plan = await bell.Post($"{Other}/plan", Csv(list));
+            Assert.Equal(changed, plan.GetProperty("changed").GetInt32());
+            await bell.Post($"{Other}?fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(list));
+        }
+
+        var said = "host,key,address,unit,class\nForeshore,f1,,YRD,Guarded\nForeshore,f77,,YRD,Guarded\n";
+        Assert.Equal("Line 3: Foreshore has no site, or more than one, at \"f77\".", (await bell.Post($"{Other}/plan", Csv(said))).GetProperty("problems")[0].GetString());
+        await Hear(said, 1);
+        var site = await Id("Tide tables");
+        var facts = (await bell.Get($"/api/sites/{site}")).GetProperty("said");
+        Assert.Equal(("unit", true), (facts[0].GetProperty("fact").GetString(), facts[0].GetProperty("isDisputed").GetBoolean()));
+        Assert.Equal(["Foreshore: PIL stands", "Strand: YRD"], facts[0].GetProperty("statements").EnumerateArray().Select(one => $"{one.GetProperty("source").GetString()}: {one.GetProperty("value").GetString()}{(one.GetProperty("stands").GetBoolean() ? " stands" : "")}"));
+        Assert.Equal("Guarded", (await bell.Get($"/api/sites/{site}")).GetProperty("class").GetString());
+
+        // The same again for a week from both writes nothing of the site; a decision settles it; what is new disputes it.
+        await Hear(said, 0);
+        await Take(Head + Tide);
+        var wish = new { fact = "unit", sites = new[] { site }, value = "PIL" };
+        await bell.Post("/api/said", new { wish, fingerprint = (await bell.Post("/api/said/plan", wish)).GetProperty("fingerprint").GetString() });
+        Assert.Empty(await Titles("disputed.value eq \"unit\""));
+        await Hear(said.Replace("YRD", "TUG"), 1);
+        Assert.Equal(["Tide tables"], await Titles("disputed.value eq \"unit\""));
+    }
+
+    [Fact]
     public async Task Whom_it_does_not_concern_learns_nothing_of_it()
     {
         var (_, order) = await Narrow();

@@ -96,6 +96,9 @@ public partial class SightFacts(Installation here)
         ["planSay"] = "administrator",
         ["say"] = "administrator",
         ["takeBackSaid"] = "administrator",
+        ["moves"] = All,
+        ["siteMoved"] = "administrator",
+        ["siteNotMoved"] = "administrator",
         ["events"] = All,
     };
 

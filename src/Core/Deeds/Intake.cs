@@ -27,6 +27,7 @@ public static class Intake
         {
             Sharing = Newer(known.Sharing, seen.Sharing),
             UnderWay = known.UnderWay,
+            MovedTo = known.MovedTo,
         };
         if (known.StandsAt > readBegan)
         {

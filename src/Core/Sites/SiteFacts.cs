@@ -83,6 +83,9 @@ public sealed record SiteFacts
     /// <summary>The last complete read no longer listed it. Vanished is not deleted.</summary>
     public bool Vanished { get; init; }
 
+    /// <summary>The line that its site is now, where somebody said that it moved.</summary>
+    public SiteId? MovedTo { get; init; }
+
     public string Title => Name.Has(out var name) ? name : Address.Or(HostKey);
 
     /// <summary>The grants as they will be once the host has confirmed all that is under way.</summary>

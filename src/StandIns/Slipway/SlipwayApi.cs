@@ -19,18 +19,18 @@ public static class SlipwayApi
             ["binDays"] = records.Workspace.BinDays,
         })));
         api.MapGet("/people", (string? cursor, int? limit) => Page(
-            state.Read(records => records.People.Values.OrderBy(person => person.Id, StringComparer.Ordinal).ToList()),
+            state.Read(records => records.People.Values.ToList()),
             person => person.Id,
             person => new JsonObject { ["id"] = person.Id, ["name"] = person.Name, ["mail"] = person.Mail, ["guest"] = person.Guest, ["active"] = person.Active },
             cursor, limit));
         api.MapGet("/groups", (string? cursor, int? limit) => Page(
-            state.Read(records => records.Groups.Values.OrderBy(group => group.Id, StringComparer.Ordinal).ToList()), group => group.Id, Group, cursor, limit));
+            state.Read(records => records.Groups.Values.ToList()), group => group.Id, Group, cursor, limit));
         foreach (var (list, of) in new (string, Func<SlipwayRecords, Dictionary<string, SlipwaySite>>)[] { ("sites", records => records.Sites), ("bin", records => records.Bin) })
         {
             api.MapGet($"/{list}", (string? cursor, int? limit) =>
             {
                 state.ClearBin(clock.GetUtcNow());
-                return Page(state.Read(records => of(records).Values.OrderBy(site => site.Id, StringComparer.Ordinal).ToList()), site => site.Id, state.Json, cursor, limit);
+                return Page(state.Read(records => of(records).Values.ToList()), site => site.Id, state.Json, cursor, limit);
             });
             api.MapGet($"/{list}/{{id}}", (string id) =>
             {
@@ -41,7 +41,7 @@ public static class SlipwayApi
 
         api.MapGet("/sites/{id}/states", (string id, string? cursor, int? limit) => state.Read(records => records.Sites.GetValueOrDefault(id)) is { } site
             ? Page(
-                [.. site.States.OrderBy(one => one.At)],
+                [.. site.States],
                 one => Answers.Instant(one.At),
                 one => new JsonObject { ["at"] = Answers.Instant(one.At), ["by"] = state.Read(records => records.People.GetValueOrDefault(one.By)?.Mail) },
                 cursor, limit)
@@ -91,13 +91,13 @@ public static class SlipwayApi
 
     private static IResult Page<T>(List<T> all, Func<T, string> id, Func<T, JsonObject> write, string? cursor, int? limit)
     {
+        // One more than asked for tells whether there is a next page; only the least are put in order.
         var size = Math.Clamp(limit ?? 100, 1, 200);
-        var rest = cursor is null ? all : all.FindAll(item => string.CompareOrdinal(id(item), cursor) > 0);
-        var page = rest.Take(size).ToList();
+        var page = all.Where(item => cursor is null || string.CompareOrdinal(id(item), cursor) > 0).OrderBy(id, StringComparer.Ordinal).Take(size + 1).ToList();
         return Results.Json(new JsonObject
         {
-            ["items"] = new JsonArray([.. page.Select(item => (JsonNode)write(item))]),
-            ["next"] = rest.Count > size ? id(page[^1]) : null,
+            ["items"] = new JsonArray([.. page.Take(size).Select(item => (JsonNode)write(item))]),
+            ["next"] = page.Count > size ? id(page[size - 1]) : null,
             ["total"] = all.Count,
         });
     }

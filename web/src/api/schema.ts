@@ -140,6 +140,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a site has moved to, what it was before, and what a vanished one may be now. */
+        get: operations["moves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/by-hand": {
         parameters: {
             query?: never;
@@ -1176,6 +1193,40 @@ export interface paths {
         put?: never;
         /** Takes a list in as planned; 409 with the new plan where it would come to something else by now. */
         post: operations["takeList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/moved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says that a vanished site is another line now: what was decided of it goes along. */
+        post: operations["siteMoved"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/moved/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes that back: they are two sites. */
+        post: operations["siteNotMoved"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2376,6 +2427,29 @@ export interface components {
              */
             hours: number;
         };
+        /** @description A line that another one is, was, or may be. */
+        MoveWire: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            host: string;
+            /** @description Why it may be, a sentence each without its full stop. */
+            because: string[];
+        };
+        MovedWire: {
+            /** Format: int64 */
+            to: number;
+            reason?: null | string;
+        };
+        MovesWire: {
+            to: null | components["schemas"]["MoveWire"];
+            /** @description The lines of which somebody said that they are this one now. */
+            was: components["schemas"]["MoveWire"][];
+            /** @description For a vanished site of which nobody has said it: what it may be now, the likeliest first. */
+            candidates: components["schemas"]["MoveWire"][];
+            mayDecide: boolean;
+        };
         NarrowPlanWire: {
             /** @description The widest that the site may ask for. */
             target: components["schemas"]["LimitsWire"];
@@ -3357,6 +3431,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeskWire"];
+                };
+            };
+        };
+    };
+    moves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovesWire"];
                 };
             };
         };
@@ -5289,6 +5385,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListPlanWire"];
+                };
+            };
+        };
+    };
+    siteMoved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovedWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    siteNotMoved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
                 };
             };
         };

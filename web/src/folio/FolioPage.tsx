@@ -7,6 +7,7 @@ import { Entries } from "../journal/Entries";
 import { Arithmetic } from "../margin/Arithmetic";
 import { Notes, useFolio } from "../margin/Margin";
 import { Content, Sources } from "./Content";
+import { Moves } from "./Moves";
 import { Said } from "./Said";
 import { Section } from "./Section";
 import { ago, capital, counted, listed, onDay, underTitle } from "../ledger/words";
@@ -43,6 +44,7 @@ export function FolioPage() {
       <main className="min-w-0 flex-1 overflow-auto px-5 pt-4 pb-8">
         <Head folio={folio.data} />
         <Facts folio={folio.data} />
+        <Moves site={folio.data.line.id} />
         <WhoGetsIn passages={folio.data.passages} />
         <div className="mt-6 grid grid-cols-1 gap-x-7 gap-y-6 xl:grid-cols-2">
           <KeyHolders folio={folio.data} />

@@ -54,6 +54,8 @@ const words: Record<string, string> = {
   "link.refused": "a link from a mail was refused",
   "clock.moved": "the demo's clock was moved",
   "site.said": "a fact of a site was decided",
+  "site.moved": "a vanished site was found elsewhere",
+  "site.not-moved": "that a site had moved was taken back",
   "site.seen": "a change at the host was seen",
   "site.vanished": "a site vanished from its host",
   "register.loaded": "sites were first read",

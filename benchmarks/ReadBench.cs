@@ -1,0 +1,77 @@
+using AtticLedger.Core.People;
+using AtticLedger.Core.Terms;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Sources;
+using AtticLedger.StandIns.Slipway;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Hosting.Server;
+using Microsoft.AspNetCore.Hosting.Server.Features;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging;
+using Microsoft.Extensions.Logging.Abstractions;
+
+namespace AtticLedger.Bench;
+
+/// <summary>A host that is read twice, over HTTP, into a register that knew nothing of it: the second read finds nothing new.</summary>
+internal static class ReadBench
+{
+    private const string Token = "bench";
+
+    /// <returns>How long each read took, in milliseconds, and how many rows of the register and entries the second wrote.</returns>
+    public static async Task<(double First, double Second, long Written)> Of(Database database, int sites)
+    {
+        var random = new Random(7);
+        var people = Enumerable.Range(1, Math.Max(100, sites / 2)).Select(number => new SlipwayPerson($"{number}", $"Person {number}", $"p{number}@merrowby.example", false, true, null)).ToDictionary(person => person.Id);
+        await database.Change(async change =>
+        {
+            foreach (var person in people.Values)
+            {
+                await change.AddPerson(new Person(default, PersonKind.Staff, person.Name, person.Mail, Standing.Current, null, Known<UnitCode>.None));
+            }
+
+            await change.Append([new Core.Journal.Draft("people.seen", "host:bench", "source:bench")]);
+        });
+        var now = DateTimeOffset.UtcNow;
+        var books = new SlipwayBooks(
+            new SlipwayRecords { Workspace = new SlipwayWorkspace("Bench", "world", false, "everyone: edit"), People = people, Groups = [], DirectoryGroups = new Dictionary<string, IReadOnlyList<string>>() },
+            file: null);
+        books.Edit(records =>
+        {
+            for (var number = 1; number <= sites; number++)
+            {
+                records.Sites[$"s{number:D7}"] = new SlipwaySite
+                {
+                    Id = $"s{number:D7}",
+                    Slug = $"site-{number}",
+                    Title = $"Site {number}",
+                    Created = now.AddDays(-random.Next(900)),
+                    Edited = now.AddDays(-random.Next(90)),
+                    Entries = [.. Enumerable.Range(0, 14).Select(_ => random.Next(people.Count) + 1).Distinct().Select((person, place) => new SlipwayEntry($"p:{person}", place == 0 ? "own" : "edit")), new("everyone", "read")],
+                };
+            }
+        });
+        var builder = WebApplication.CreateSlimBuilder();
+        builder.Logging.ClearProviders();
+        builder.WebHost.UseUrls("http://127.0.0.1:0");
+        await using var app = builder.Build();
+        app.MapSlipway(books, Token, TimeProvider.System);
+        await app.StartAsync();
+        var address = new Uri(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single());
+        using var http = new HttpClient { BaseAddress = new Uri(address, "/api/"), DefaultRequestHeaders = { { "Authorization", $"Bearer {Token}" } } };
+        var reader = new SourceReader(database, [new SlipwayHost(http)], app.Services, NullLogger<SourceReader>.Instance);
+        var first = await Timing.Once(() => reader.Read("Slipway", CancellationToken.None));
+        var before = await Written(database);
+        var second = await Timing.Once(() => reader.Read("Slipway", CancellationToken.None));
+        await app.StopAsync();
+        return (first, second, await Written(database) - before);
+    }
+
+    // Rows that were written anew have another transaction in their head.
+    private static async Task<long> Written(Database database)
+    {
+        await using var command = database.Source.CreateCommand("select (select number from journal_head) + (select coalesce(max(xmin::text::bigint), 0) from site)");
+        return Convert.ToInt64(await command.ExecuteScalarAsync(), System.Globalization.CultureInfo.InvariantCulture);
+    }
+}
