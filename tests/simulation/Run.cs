@@ -1,6 +1,7 @@
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Doors;
+using AtticLedger.Core.FirstWeek;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sheet;
@@ -22,9 +23,23 @@ public sealed partial class Simulation
         private readonly Random chance = new(seed);
         private readonly string key = $"sim{seed}";
         private readonly Dictionary<OrderId, (Decision.Plan Plan, DeedFacts Facts)> predictions = [];
+        private const string List = "Yard list";
         private SmallWorld world = null!;
+        private string listed = "YRD";
+        private string? decided;
 
         public async Task Play()
+        {
+            await Begin();
+            for (var step = 0; step < Steps; step++)
+            {
+                await Advance();
+            }
+
+            await End();
+        }
+
+        public async Task Begin()
         {
             at.Add(key);
             at.Faults = new Faults(seed, loseBefore: 15, loseAfter: 15, refuse: 2, busy: 10, TimeSpan.Zero);
@@ -38,12 +53,16 @@ public sealed partial class Simulation
                 Rules = Judging,
                 Site = (await at.Read(key, Start)) with { Id = new SiteId(1) },
             };
-            for (var step = 0; step < Steps; step++)
-            {
-                world = world.Pass(TimeSpan.FromSeconds(chance.Next(1, 20)));
-                await Step();
-            }
+        }
 
+        public Task Advance()
+        {
+            world = world.Pass(TimeSpan.FromSeconds(chance.Next(1, 20)));
+            return Step();
+        }
+
+        public async Task End()
+        {
             // The faults end; what is open is worked off, and a last read sees it.
             at.Faults = Faults.None;
             for (var patience = 0; world.OpenOrders.Any(); patience++)
@@ -60,7 +79,7 @@ public sealed partial class Simulation
 
         private Task Step()
         {
-            switch (chance.Next(14))
+            switch (chance.Next(16))
             {
                 case 0:
                     var target = PowerLimits.Same(Limit.Open with { Widest = (OutsideLevel)chance.Next(3), Inside = chance.Next(6) == 0 ? InsideLimit.Named : InsideLimit.Staff });
@@ -86,6 +105,12 @@ public sealed partial class Simulation
                     return Task.CompletedTask;
                 case 8 or 9:
                     return Read();
+                case 10:
+                    Hear();
+                    return Task.CompletedTask;
+                case 11:
+                    DecideUnit();
+                    return Task.CompletedTask;
                 default:
                     return Work(mayBeKilled: true);
             }
@@ -133,6 +158,26 @@ public sealed partial class Simulation
             }
         }
 
+        /// <summary>A list kept by hand says of the site what it says, week after week; now and then something else.</summary>
+        private void Hear()
+        {
+            listed = chance.Next(4) == 0 ? new[] { "PIL", "YRD" }[chance.Next(2)] : listed;
+            var heard = Intake.Hear(world.Site, List, new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Core.Terms.Known.Of(listed) }, world.Now);
+            var again = Intake.Hear(heard.Site, List, new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Core.Terms.Known.Of(listed) }, world.Now.AddDays(1));
+            Assert.False(again.IsNews, "The same said twice is no news.");
+            had.Disputed += heard.Site.Disputed().Count;
+            world = (world with { Site = heard.Site }).Write(heard.Entry is { } entry ? [entry] : []);
+        }
+
+        private void DecideUnit()
+        {
+            decided = chance.Next(3) == 0 ? null : new[] { "PIL", "YRD" }[chance.Next(2)];
+            if (Say.Decide(world.Site, SaidFact.Unit, decided is null ? Known<string>.Unknown : Core.Terms.Known.Of(decided), Bell, null, world.Now) is { } said)
+            {
+                world = (world with { Site = said.Site }).Write([said.Entry]);
+            }
+        }
+
         private void ChangeAtHost()
         {
             had.ChangedMeanwhile++;
@@ -171,6 +216,12 @@ public sealed partial class Simulation
             }
 
             world = world.Answered(taken, SmallHouse.Known.Answer(reply, world.Site.Expected.Or([])));
+            if (reply is HostReply.Refused)
+            {
+                // It may have had half its effect in an earlier try: the site is read back, as the lanes do.
+                await Read();
+            }
+
             if (reply is HostReply.Done && !hadEffect)
             {
                 CheckPrediction(taken, before);
@@ -228,6 +279,11 @@ public sealed partial class Simulation
             Assert.Equal(actual.Sharing.Or(null!).Grants, world.Site.Sharing.Or(null!).Grants);
             Assert.Equal(actual.Existence, world.Site.Existence);
             Assert.Equal(actual.Existence == Existence.Attic, world.Open is not null);
+
+            // What was decided here stands, then what the host says, then the list; whoever has said something is still there.
+            var said = actual.Unit.Select(unit => unit.Value);
+            var heard = world.Site.Said.Any(statement => statement.Source == List);
+            Assert.Equal(decided is { } unit ? Core.Terms.Known.Of(unit) : !said.IsUnknown ? said : heard ? Core.Terms.Known.Of(listed) : Known<string>.Unknown, world.Site.Unit.Select(own => own.Value));
 
             // No offer hangs on an order that is over, and there was never a moment without exactly one owner.
             Assert.DoesNotContain(world.Offers.Values, offer => offer.State == OfferState.Switching);

@@ -7,7 +7,8 @@ namespace AtticLedger.Simulation.Tests;
 public sealed partial class Simulation
 {
     private const int Runs = 1_000;
-    private const int Steps = 40;
+    private const int TogetherRuns = 300;
+    private const int Steps = 45;
 
     [Fact]
     public async Task Nothing_is_lost_nothing_is_done_twice_and_the_prediction_is_the_outcome_at_a_host_that_knows_repeats()
@@ -28,6 +29,43 @@ public sealed partial class Simulation
     {
         await using var quay = await SimulatedQuay.Start();
         await Play(quay, Runs);
+    }
+
+    [Fact]
+    public async Task Likewise_at_three_hosts_at_once_with_faults_in_all()
+    {
+        await using var slipway = await SimulatedSlipway.Start();
+        await using var lantern = await SimulatedLantern.Start();
+        await using var quay = await SimulatedQuay.Start();
+        var had = new Tally();
+        for (var seed = 1; seed <= TogetherRuns; seed++)
+        {
+            var order = new Random(seed);
+            Run[] runs = [new(slipway, seed, had), new(lantern, seed, had), new(quay, seed, had)];
+            try
+            {
+                foreach (var run in runs)
+                {
+                    await run.Begin();
+                }
+
+                for (var step = 0; step < Steps * runs.Length; step++)
+                {
+                    await runs[order.Next(runs.Length)].Advance();
+                }
+
+                foreach (var run in runs)
+                {
+                    await run.End();
+                }
+            }
+            catch (Exception broken)
+            {
+                Assert.Fail($"Seed {seed} broke an invariant: {broken.Message}");
+            }
+        }
+
+        Assert.True(had.Seen > TogetherRuns && had.Lost > 500 && had.Killed > 500 && had.Disputed > 500, had.ToString());
     }
 
     private static async Task Play(SimulatedHost host, int runs)

@@ -16,7 +16,7 @@ internal static class SmallHouse
     public static readonly PersonId Aske = new(3);
     public static readonly ImmutableList<Person> Staffed = [Staff(Bell, "Nora Bell", "n.bell"), Staff(Quist, "Renata Quist", "r.quist"), Staff(Aske, "Tomas Aske", "t.aske")];
     public static readonly Group Keepers = new(new GroupId(1), "Keepers", [Member.Of(Bell), Member.Of(Quist)]);
-    public static readonly Resolution Known = new(Staffed.ToDictionary(person => person.Mail, person => person.Id), new Dictionary<(string, string), GroupId> { [("Quay", "keepers")] = Keepers.Id }, new HashSet<string> { "PIL" });
+    public static readonly Resolution Known = new(Staffed.ToDictionary(person => person.Mail, person => person.Id), new Dictionary<(string, string), GroupId> { [("Quay", "keepers")] = Keepers.Id }, new HashSet<string> { "PIL", "YRD" });
     public static readonly House Limited = new()
     {
         Limits = [new LimitSetting(LayerKind.Organisation, "", Enforcer.House, Core.Terms.Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests })))],

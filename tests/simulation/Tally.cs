@@ -24,4 +24,6 @@ internal sealed record Tally
     public int BroughtBack { get; set; }
 
     public int Clean { get; set; }
+
+    public int Disputed { get; set; }
 }

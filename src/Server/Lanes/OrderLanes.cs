@@ -85,8 +85,8 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         HostReply reply = host is null
             ? new HostReply.Later(TimeSpan.FromMinutes(1), $"{taken.Site.Host} is not connected to this server.")
             : await host.Bring(taken.Order, taken.Site.HostKey, () => database.Read(connection => SourceReader.Resolution(connection, database.Rolls, database.Now), stop), database.Now, stop);
-        var confirmed = await database.Change(change => Answer(change, id, reply), stop);
-        if (confirmed && host is not null)
+        var isOver = await database.Change(change => Answer(change, id, reply), stop);
+        if (isOver && host is not null)
         {
             await sources.ReadSite(host, taken.Site.Id, stop);
         }
@@ -149,7 +149,8 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
             await End(change, answered, site, Draft.ActorOf(site.Host));
         }
 
-        return answered.State == OrderState.Confirmed;
+        // What was refused may have had half its effect before; what was confirmed is to be seen.
+        return !answered.State.IsOpen();
     }
 
     // What follows for the deed that the order served is written with it.
