@@ -27,6 +27,9 @@ public sealed record HostGrant(string Key, Power Power, HostSubject Subject, Pro
 
 public sealed record HostSharing(IReadOnlyList<HostGrant> Grants, PowerLimits? OwnLimit);
 
+/// <summary>A part of a site with permissions of its own, in the host's words.</summary>
+public sealed record HostSection(string Key, string Name, PartTie Tie, HostSharing Sharing);
+
 /// <summary>A site as its host described it; what it did not say is unknown.</summary>
 public sealed record HostSite(string Key)
 {
@@ -78,6 +81,8 @@ public sealed record HostSite(string Key)
     public Known<int> Records { get; init; }
 
     public Known<IReadOnlyList<Signal>> Signals { get; init; }
+
+    public Known<IReadOnlyList<HostSection>> Sections { get; init; }
 
     /// <summary>Its place in the host's bin, where it lies there; also where a host that deletes for good keeps it shut.</summary>
     public HostBin? Bin { get; init; }

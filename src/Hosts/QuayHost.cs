@@ -37,6 +37,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             "Lets people in through circles alone: who owns a site is changed in its circle, at Quay.",
             "Counts storage at night, so it is up to a day old.",
             "Has no working copy of its own: what is saved is seen.",
+            "Sections of a site may have a door of their own: they are read and shown here, and shut at Quay.",
         ],
     };
 
@@ -177,7 +178,29 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
                 ? new HostBin(at, removed.Text("by"), removed.Instant("farUntil"), removed.Instant("farUntil"))
                 : null,
             Sharing = Sharing(id, site, refused),
+            Sections = Sections(id, site, refused),
         };
+
+    private static Known<IReadOnlyList<HostSection>> Sections(string id, JsonElement site, List<string> refused)
+    {
+        if (!site.TryGetProperty("sections", out var said) || said.ValueKind != JsonValueKind.Array)
+        {
+            return Known<IReadOnlyList<HostSection>>.Unknown;
+        }
+
+        var sections = new List<HostSection>();
+        foreach (var section in said.EnumerateArray())
+        {
+            if (section.Text("id") is not { } key || section.Flag("ownDoor") is not { } ownDoor || !Sharing($"{id}, section {section.Text("name") ?? key}", section, refused).Has(out var sharing))
+            {
+                return Known<IReadOnlyList<HostSection>>.Unknown;
+            }
+
+            sections.Add(new HostSection(key, section.Text("name") ?? key, ownDoor ? PartTie.StandingFree : PartTie.Nested, sharing));
+        }
+
+        return sections.Count == 0 ? Known<IReadOnlyList<HostSection>>.None : Known<IReadOnlyList<HostSection>>.Of(sections);
+    }
 
     private static Known<HostSharing> Sharing(string id, JsonElement site, List<string> refused)
     {

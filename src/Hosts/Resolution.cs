@@ -41,6 +41,7 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
                 Obligations = said.Obligations,
                 Records = said.Records,
                 Signals = said.Signals,
+                Sections = Sections(said.Sections),
                 Editing = said.Editing.Select(mails => (IReadOnlyList<PersonId>)[.. mails.Select(Person).OfType<PersonId>()]),
             },
             Sharing = said.Sharing.Has(out var sharing) && Grants(sharing) is { } grants
@@ -63,6 +64,18 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
     public PersonId? Person(string mail) => byMail.TryGetValue(mail.ToLowerInvariant(), out var person) ? person : null;
 
     private Bin Bin(HostBin said) => new(said.Since, said.ByMail is { } mail ? Person(mail) : null, said.RecoverableUntil, said.ErasedBy);
+
+    // One section of which somebody is not on the register makes all of them unknown: they are judged together.
+    private Known<IReadOnlyList<SiteSection>> Sections(Known<IReadOnlyList<HostSection>> said)
+    {
+        if (!said.Has(out var sections))
+        {
+            return said.IsNone ? Known<IReadOnlyList<SiteSection>>.None : Known<IReadOnlyList<SiteSection>>.Unknown;
+        }
+
+        var resolved = sections.Select(section => Grants(section.Sharing) is { } grants ? new SiteSection(section.Key, section.Name, section.Tie, grants) : null).ToList();
+        return resolved.Contains(null) ? Known<IReadOnlyList<SiteSection>>.Unknown : Known<IReadOnlyList<SiteSection>>.Of([.. resolved.OfType<SiteSection>()]);
+    }
 
     private List<Grant>? Grants(HostSharing sharing)
     {

@@ -55,6 +55,7 @@ internal static class Json
         Say("obligations", content.Obligations);
         Say("records", content.Records);
         Say("signals", content.Signals);
+        Say("sections", content.Sections.Select(sections => sections.Select(section => new StoredSection(section.Key, section.Name, section.Tie, [.. section.Grants.Select(grant => new StoredChange(grant.Key, StoredGrant.Of(grant)))])).ToArray()));
         return said.Count == 0 ? null : said.ToJsonString(Options);
     }
 
@@ -71,6 +72,7 @@ internal static class Json
             Obligations = Fact<IReadOnlyList<Obligation>>("obligations"),
             Records = Fact<int>("records"),
             Signals = Fact<IReadOnlyList<Signal>>("signals"),
+            Sections = Fact<StoredSection[]>("sections").Select(sections => (IReadOnlyList<SiteSection>)[.. sections.Select(section => new SiteSection(section.Key, section.Name, section.Tie, [.. section.Grants.Select(grant => grant.Wanted!.Grant(grant.Key))]))]),
         };
     }
 
@@ -144,6 +146,8 @@ internal static class Json
 
     private sealed record StoredSnapshot(
         StoredFact<string> Name, StoredFact<string> Address, StoredFact<string> Unit, StoredFact<string> Class, StoredFact<Stage> Stage, StoredFact<int> Pages, StoredFact<StoredChange[]> Grants);
+
+    private sealed record StoredSection(string Key, string Name, PartTie Tie, StoredChange[] Grants);
 
     private sealed record StoredStatement(SaidFact Fact, string Source, string? Value, DateTimeOffset Since, long? By);
 

@@ -52,6 +52,24 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     public async ValueTask DisposeAsync() => await server.StopAsync();
 
     [Fact]
+    public async Task A_section_that_stands_free_is_open_under_a_shut_site_and_stays_so_when_the_site_is_put_away()
+    {
+        var site = await Id("council-room");
+        Assert.Equal(["Works council"], await Titles("ajar pr"));
+        Assert.Equal(["Works council"], await Titles("sections.value eq \"Drafts\""));
+        var sections = (await bell.Get($"/api/sites/{site}")).GetProperty("content").GetProperty("sections").EnumerateArray().ToDictionary(section => section.GetProperty("name").GetString()!);
+        Assert.Equal(("standing-free", "yes", "staff"), (sections["Ballots 2026"].GetProperty("tie").GetString(), sections["Ballots 2026"].GetProperty("isAjar").GetString(), sections["Ballots 2026"].GetProperty("view").GetProperty("insideWords").GetString()));
+        Assert.Equal(("nested", "no"), (sections["Drafts"].GetProperty("tie").GetString(), sections["Drafts"].GetProperty("isAjar").GetString()));
+
+        // Putting the site away says that this door stays open; when the door is shut at the host, the next read sees it.
+        var plan = (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("plan");
+        Assert.Contains("\"Ballots 2026\" stands free and goes on letting in whoever its own door lets in. Shut it at Quay.", plan.GetProperty("remains").EnumerateArray().Select(one => one.GetString()));
+        books.Edit(records => records.Sites["council-room"] = records.Sites["council-room"] with { Sections = [] });
+        await Reader.Read("Quay", CancellationToken.None);
+        Assert.Empty(await Titles("ajar pr"));
+    }
+
+    [Fact]
     public async Task Rooms_stand_under_each_other_and_their_keys_lie_in_circles_that_may_run_round()
     {
         var top = await bell.Get($"/api/sites/{await Id("pil")}");
@@ -154,4 +172,7 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
 
         public override DateTimeOffset GetUtcNow() => DateTimeOffset.UtcNow + Ahead;
     }
+
+    private async Task<List<string?>> Titles(string filter) =>
+        [.. (await bell.Get($"/api/register?filter={Uri.EscapeDataString(filter)}")).GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("title").GetString())];
 }

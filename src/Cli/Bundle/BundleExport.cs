@@ -139,7 +139,8 @@ public sealed class BundleExport
             site.Content.Records,
             site.Content.Signals,
             site.Purpose,
-            site.Said.Count == 0 ? null : [.. site.Said.Select(said => new StatementRow(said.Fact, said.Source, said.Since.ToUniversalTime(), said.Value, said.By is { } by ? people[by] : null))]);
+            site.Said.Count == 0 ? null : [.. site.Said.Select(said => new StatementRow(said.Fact, said.Source, said.Since.ToUniversalTime(), said.Value, said.By is { } by ? people[by] : null))],
+            site.Content.Sections.Select(sections => (IReadOnlyList<SectionRow>)[.. sections.Select(section => new SectionRow(section.Key, section.Name, section.Tie, [.. section.Grants.Select(Row)]))]));
 
     private GrantRow Row(Grant grant)
     {

@@ -199,6 +199,7 @@ public sealed class BundleImport
                 Obligations = row.Obligations,
                 Records = row.Records,
                 Signals = row.Signals,
+                Sections = row.Sections.Select(sections => (IReadOnlyList<SiteSection>)[.. sections.Select(section => new SiteSection(section.Key, section.Name, section.Tie, Grants(section.Grants)))]),
             },
             Existence = row.Existence,
             StandsAt = row.StandsAt,
@@ -207,20 +208,19 @@ public sealed class BundleImport
             Vanished = row.Vanished,
         };
 
-    private Sharing Sharing(SharingRow row)
+    private Sharing Sharing(SharingRow row) => new(Grants(row.Grants), row.OwnLimit?.Limits, row.At, row.Source);
+
+    private List<Grant> Grants(IReadOnlyList<GrantRow> rows)
     {
         var keys = new HashSet<string>();
-        return new Sharing(
-            [
-                .. row.Grants.Select(grant =>
-                {
-                    Must(keys.Add(grant.Key), $"there are two grants \"{grant.Key}\"");
-                    return new Grant(grant.Key, grant.Power, SubjectOf(grant), grant.Proof, grant.Link, grant.Through);
-                }),
-            ],
-            row.OwnLimit?.Limits,
-            row.At,
-            row.Source);
+        return
+        [
+            .. rows.Select(grant =>
+            {
+                Must(keys.Add(grant.Key), $"there are two grants \"{grant.Key}\"");
+                return new Grant(grant.Key, grant.Power, SubjectOf(grant), grant.Proof, grant.Link, grant.Through);
+            }),
+        ];
     }
 
     private Subject SubjectOf(GrantRow row) =>

@@ -121,6 +121,12 @@ public static class Intake
             fields.Add(("mailAlias", Text(site.Content.MailAlias)));
         }
 
+        if (!site.Content.Sections.IsUnknown)
+        {
+            fields.AddRange(site.Content.Sections.Or([]).Select(section => ($"section {section.Key}", JournalValue.Of(
+                ("name", JournalValue.Of(section.Name)), ("tie", JournalValue.Of(section.Tie.ToString())), ("grants", JournalValue.Of(section.Grants.Select(GrantWords.InJournal)))))));
+        }
+
         if (!site.Purpose.IsUnknown)
         {
             fields.Add(("purpose", Text(site.Purpose)));

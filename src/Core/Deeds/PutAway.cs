@@ -60,6 +60,7 @@ public static class PutAway
             Foresee.PutAway(site, facts.House, facts.Rules, facts.Roll))
         {
             Stay = stay,
+            Remains = [.. StayingOpen(facts.Site)],
             Along = [.. facts.Offers.Where(IsOpen).Select(offer => $"The offer of its key to {facts.Roll.Find(offer.To)?.Name ?? "somebody"} comes to nothing.")],
             Loss = loss,
             Sure = sure,
@@ -137,6 +138,11 @@ public static class PutAway
             yield return $"{facts.Roll.Find(person)?.Name ?? "Somebody"} is editing it now.";
         }
     }
+
+    // Shutting the site shuts nothing that has a door of its own.
+    private static IEnumerable<string> StayingOpen(SiteFacts site) =>
+        site.Content.Sections.Or([]).Where(section => section.Tie == PartTie.StandingFree && section.Grants.Count > 0)
+            .Select(section => $"\"{section.Name}\" stands free and goes on letting in whoever its own door lets in. Shut it at {site.Host}.");
 
     private static bool IsOpen(Offer offer) => offer.State == OfferState.Offered;
 

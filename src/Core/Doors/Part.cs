@@ -1,17 +1,8 @@
 using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Doors;
-
-/// <summary>How a part of a site with permissions of its own hangs on the site.</summary>
-public enum PartTie : byte
-{
-    /// <summary>Whoever gets into the site at all, met with what the part lets in.</summary>
-    Nested,
-
-    /// <summary>Content with its own door: whoever may view the site may view it too; shutting the site shuts nothing.</summary>
-    StandingFree,
-}
 
 public static class Parts
 {

@@ -40,6 +40,11 @@ public static class SiteAttributes
         new TextAttribute<string>("value", "the fact", Known.Text),
     ]);
 
+    private static readonly AttributeList<string> SectionParts = new(
+    [
+        new TextAttribute<string>("value", "its name", Known.Text),
+    ]);
+
     private static readonly AttributeList<string> SignalParts = new(
     [
         new TextAttribute<string>("value", "its kind", Known.Text),
@@ -72,6 +77,8 @@ public static class SiteAttributes
         new TextAttribute<SiteLine>("mail", "the mail address that goes with it", line => line.Site.Content.MailAlias),
         new TruthAttribute<SiteLine>("owes", "whether somebody outside can still claim something from it: an order, a voucher", line => line.Site.Content.Obligations.IsUnknown ? Truth.Unknown : Truths.Of(line.Site.Content.Obligations.Or([]).Count > 0)),
         new ListAttribute<SiteLine, string>("signals", "kinds of things in it that are worth a look where it is open: tracker, form", SignalParts, line => line.Site.Content.Signals.Has(out var signals) ? new([.. signals.Select(signal => signal.Kind).Distinct()], true) : new([], line.Site.Content.Signals.IsNone)),
+        new ListAttribute<SiteLine, string>("sections", "parts with permissions of their own", SectionParts, line => line.Site.Content.Sections.Has(out var sections) ? new([.. sections.Select(section => section.Name)], true) : new([], line.Site.Content.Sections.IsNone)),
+        new ListAttribute<SiteLine, string>("ajar", "free-standing parts that let in somebody whom the site does not", SectionParts, line => new([.. line.Sections.Where(section => section.IsAjar == Truth.Yes).Select(section => section.Section.Name)], !line.Site.Content.Sections.IsUnknown && line.Sections.All(section => section.IsAjar != Truth.Unknown))),
         new TextAttribute<SiteLine>("parent", "the host's key of the site above it", line => line.Site.Content.Parent, IsExact: true),
         new MomentAttribute<SiteLine>("bin.since", "since when it lies in the host's bin", line => line.Site.Bin is { } bin ? Known.Of(bin.Since) : Known<DateTimeOffset>.None),
         new MomentAttribute<SiteLine>("bin.until", "until when the host can bring it back", line => line.Site.Bin is { } bin ? bin.RecoverableUntil : Known<DateTimeOffset>.None),

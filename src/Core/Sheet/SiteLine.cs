@@ -41,6 +41,7 @@ public sealed class SiteLine
         var editors = byPower[Place(Power.Edit)].Actual;
         EditorCount = ReferenceEquals(editors.AtLeast, editors.AtMost) ? Span.Exactly(editors.AtLeast.PeopleCount) : new Span(editors.AtLeast.PeopleCount, editors.AtMost.PeopleCount);
         Keys = KeyHolders.Of(site, roll, house.FitDays);
+        Sections = SectionReach.Of(site, byPower[Place(Power.View)].Actual, house, roll);
         UnitChain = site.Unit.Has(out var unit) ? roll.CodesOf(unit) : [];
     }
 
@@ -50,6 +51,9 @@ public sealed class SiteLine
     public Known<DateTimeOffset> PlanEnds { get; }
 
     public KeyHolders Keys { get; }
+
+    /// <summary>Its parts with permissions of their own, where the host speaks of them.</summary>
+    public IReadOnlyList<SectionReach> Sections { get; }
 
     /// <summary>The site's unit and those above it, the root first.</summary>
     public IReadOnlyList<UnitCode> UnitChain { get; }

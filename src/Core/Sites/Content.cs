@@ -38,10 +38,13 @@ public sealed record Content
 
     public Known<IReadOnlyList<Signal>> Signals { get; init; }
 
+    /// <summary>Parts with permissions of their own.</summary>
+    public Known<IReadOnlyList<SiteSection>> Sections { get; init; }
+
     public bool Equals(Content? other) =>
         other is not null && Pages == other.Pages && Bytes == other.Bytes && Parent == other.Parent && Group == other.Group
         && Plan == other.Plan && MailAlias == other.MailAlias && Records == other.Records
-        && Same(Domains, other.Domains) && Same(Editing, other.Editing) && Same(Obligations, other.Obligations) && Same(Signals, other.Signals);
+        && Same(Domains, other.Domains) && Same(Editing, other.Editing) && Same(Obligations, other.Obligations) && Same(Signals, other.Signals) && Same(Sections, other.Sections);
 
     public override int GetHashCode() => HashCode.Combine(Pages, Bytes, Parent, Group);
 

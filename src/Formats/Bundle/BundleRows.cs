@@ -55,6 +55,9 @@ public sealed record SharingRow(DateTimeOffset At, SharingSource Source, IReadOn
 
 public sealed record BinRow(DateTimeOffset Since, string? By = null, Known<DateTimeOffset> Until = default, Known<DateTimeOffset> Erased = default);
 
+/// <summary>A part with permissions of its own: nested, or standing-free.</summary>
+public sealed record SectionRow(string Key, string Name, PartTie Tie, IReadOnlyList<GrantRow> Grants);
+
 /// <summary>What a source says of a fact that more than the host speaks of; the source "house" is a decision.</summary>
 public sealed record StatementRow(SaidFact Fact, string Source, DateTimeOffset Since, string? Value = null, string? By = null);
 
@@ -89,4 +92,5 @@ public sealed record SiteRow(
     Known<int> Records = default,
     Known<IReadOnlyList<Signal>> Signals = default,
     Known<string> Purpose = default,
-    IReadOnlyList<StatementRow>? Said = null);
+    IReadOnlyList<StatementRow>? Said = null,
+    Known<IReadOnlyList<SectionRow>> Sections = default);

@@ -69,6 +69,7 @@ public sealed record ContentWire(
     IReadOnlyList<string> Owed,
     int? Records,
     IReadOnlyList<SignalWire> Signals,
+    IReadOnlyList<SectionWire> Sections,
     IReadOnlyList<RarerFact> Says,
     IReadOnlyList<string> Unknowns);
 
@@ -80,7 +81,13 @@ public enum RarerFact
     Owed,
     Records,
     Signals,
+    Sections,
 }
+
+/// <summary>A part of a site with permissions of its own.</summary>
+/// <param name="View">Who can view it in fact.</param>
+/// <param name="IsAjar">Whether it lets in somebody whom its site does not.</param>
+public sealed record SectionWire(string Name, PartTie Tie, AccessWire View, Truth IsAjar);
 
 /// <param name="Cost">"96.00 EUR a year".</param>
 /// <param name="Next">What comes next, as a sentence without its full stop.</param>

@@ -52,7 +52,7 @@ internal static class FolioWriter
             site.Vanished,
             site.Existence,
             StayWriter.InForce(holds, roll, now),
-            Content(site, family, roll),
+            Content(line, family, roll),
             [.. Sources(site)],
             site.Purpose.Has(out var purpose) ? Say.Choices(SaidFact.Purpose, state.House, roll).FirstOrDefault(choice => choice.Code == purpose).Name ?? purpose : null,
             [.. Said(site, state, viewer)]);
@@ -81,16 +81,17 @@ internal static class FolioWriter
         }
     }
 
-    private static ContentWire Content(SiteFacts site, Family family, Roll roll)
+    private static ContentWire Content(SiteLine line, Family family, Roll roll)
     {
-        var content = site.Content;
+        var content = line.Site.Content;
+        var ownUnit = line.Site.Unit.Has(out var unit) ? roll.OfUnit(unit) : PeopleSet.Empty;
         (string Name, bool IsUnknown)[] facts =
         [
             ("pages", content.Pages.IsUnknown), ("storage", content.Bytes.IsUnknown), ("web domains", content.Domains.IsUnknown), ("the site above it", content.Parent.IsUnknown), ("who edits it now", content.Editing.IsUnknown),
         ];
         (RarerFact Fact, bool IsUnknown)[] rarer =
         [
-            (RarerFact.Plan, content.Plan.IsUnknown), (RarerFact.MailAlias, content.MailAlias.IsUnknown), (RarerFact.Owed, content.Obligations.IsUnknown), (RarerFact.Records, content.Records.IsUnknown), (RarerFact.Signals, content.Signals.IsUnknown),
+            (RarerFact.Plan, content.Plan.IsUnknown), (RarerFact.MailAlias, content.MailAlias.IsUnknown), (RarerFact.Owed, content.Obligations.IsUnknown), (RarerFact.Records, content.Records.IsUnknown), (RarerFact.Signals, content.Signals.IsUnknown), (RarerFact.Sections, content.Sections.IsUnknown),
         ];
         return new ContentWire(
             content.Pages.Has(out var pages) ? pages : null,
@@ -106,6 +107,7 @@ internal static class FolioWriter
             [.. content.Obligations.Or([]).Select(obligation => obligation.Words)],
             content.Records.Has(out var records) ? records : null,
             [.. content.Signals.Or([]).Select(signal => new SignalWire(signal.Kind, signal.Evidence))],
+            [.. line.Sections.Select(section => new SectionWire(section.Section.Name, section.Section.Tie, Access(section.View, roll, ownUnit), section.IsAjar))],
             [.. rarer.Where(fact => !fact.IsUnknown).Select(fact => fact.Fact)],
             [.. facts.Where(fact => fact.IsUnknown).Select(fact => fact.Name)]);
     }

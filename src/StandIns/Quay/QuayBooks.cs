@@ -62,7 +62,8 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
             ["kind"] = site.Kind,
             ["under"] = site.Under,
             ["circle"] = site.Circle,
-            ["rights"] = new JsonArray([.. site.Rights.Select(right => (JsonNode)new JsonObject { ["who"] = right.Who, ["may"] = right.May })]),
+            ["rights"] = Rights(site.Rights),
+            ["sections"] = new JsonArray([.. site.Sections.Select(section => (JsonNode)new JsonObject { ["id"] = section.Id, ["name"] = section.Name, ["ownDoor"] = section.OwnDoor, ["rights"] = Rights(section.Rights) })]),
             ["made"] = Answers.Instant(site.Made),
             ["saved"] = Answers.Instant(site.Saved),
             ["pages"] = site.Pages,
@@ -81,6 +82,8 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
 
         return json;
     }
+
+    private static JsonArray Rights(IReadOnlyList<QuayRight> rights) => new([.. rights.Select(right => (JsonNode)new JsonObject { ["who"] = right.Who, ["may"] = right.May })]);
 
     private List<QuayRight> Changed(IReadOnlyList<QuayRight> rights, JsonObject wanted, out string? wrong)
     {

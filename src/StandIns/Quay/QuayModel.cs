@@ -10,6 +10,9 @@ public sealed record QuayCircle(string Id, string Name, IReadOnlyList<string> Pe
 /// <param name="May">read, contribute, run or answer for.</param>
 public sealed record QuayRight(string Who, string May);
 
+/// <summary>A part of a site with rights of its own: behind the site's door, or with a door of its own that the site only arranges.</summary>
+public sealed record QuaySection(string Id, string Name, bool OwnDoor, IReadOnlyList<QuayRight> Rights);
+
 public sealed record QuayState(DateTimeOffset At, string? By);
 
 public sealed record QuaySite
@@ -33,6 +36,8 @@ public sealed record QuaySite
     public string? Circle { get; init; }
 
     public IReadOnlyList<QuayRight> Rights { get; init; } = [];
+
+    public IReadOnlyList<QuaySection> Sections { get; init; } = [];
 
     public DateTimeOffset Made { get; init; }
 

@@ -1780,6 +1780,7 @@ export interface components {
             /** Format: int32 */
             records: null | number;
             signals: components["schemas"]["SignalWire"][];
+            sections: components["schemas"]["SectionWire"][];
             /** @description Which of the facts that few hosts speak of this one does: screens leave out the others. */
             says: components["schemas"]["RarerFact"][];
             unknowns: string[];
@@ -2642,6 +2643,11 @@ export interface components {
          * @enum {unknown}
          */
         OwnershipState: "none" | "single" | "fit";
+        /**
+         * @description How a part of a site with permissions of its own hangs on the site.
+         * @enum {unknown}
+         */
+        PartTie: "nested" | "standing-free";
         PassageWire: {
             power: components["schemas"]["Power"];
             asked: components["schemas"]["AccessWire"];
@@ -2802,7 +2808,7 @@ export interface components {
          * @description Facts that few hosts speak of.
          * @enum {unknown}
          */
-        RarerFact: "plan" | "mail-alias" | "owed" | "records" | "signals";
+        RarerFact: "plan" | "mail-alias" | "owed" | "records" | "signals" | "sections";
         /**
          * @description Three cells inside and three outside: how far a power reaches in fact, and how far the house allows. Where the
          *     bounds differ nobody can tell more; allowed is null where a layer is unknown.
@@ -2937,6 +2943,15 @@ export interface components {
             sites?: null | number[];
             /** @description What it is; null for "there is none". Proposals have their own. */
             value?: null | string;
+        };
+        /** @description A part of a site with permissions of its own. */
+        SectionWire: {
+            name: string;
+            tie: components["schemas"]["PartTie"];
+            /** @description Who can view it in fact. */
+            view: components["schemas"]["AccessWire"];
+            /** @description Whether it lets in somebody whom its site does not. */
+            isAjar: components["schemas"]["Truth"];
         };
         /** @description The sentence as a request carries it. */
         SentenceQuery: {

@@ -68,6 +68,21 @@ export function Content({ folio }: { folio: Folio }) {
           }
         />
       )}
+      {content.sections.map((section) => (
+        <Line
+          key={section.name}
+          term={`Section “${section.name}”`}
+          value={
+            <>
+              {section.tie === "standing-free" ? "stands free" : "behind the site's door"}; viewed inside by{" "}
+              {section.view.insideWords}, outside by {section.view.outsideWords}
+              {section.isAjar === "yes" && (
+                <span className="block font-semibold text-madder">open to some whom the site shuts out</span>
+              )}
+            </>
+          }
+        />
+      ))}
       {content.editing.length > 0 && (
         <Line term="Open for editing" value={listed(content.editing.map((person) => person.name))} />
       )}
