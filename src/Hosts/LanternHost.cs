@@ -24,6 +24,7 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
     {
         Deletes = Deletion.ForGood,
         KnowsRepeats = false,
+        StateDays = 0,
         Powers = [.. Roles.Select(role => role.Power)],
         Notes =
         [

@@ -26,6 +26,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
     {
         Deletes = Deletion.ToBin,
         BinDays = 30,
+        StateDays = 60,
         KnowsRepeats = true,
         NamesPeople = false,
         Powers = [.. Mays.Select(one => one.Power)],

@@ -46,7 +46,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         }
 
         var workspace = await json.Get("workspace", stop) ?? throw new HostException("Slipway has no workspace settings.");
-        return new HostSetting(people, groups, WorkspaceLimit(workspace), Habits with { BinDays = workspace.Number("binDays") });
+        return new HostSetting(people, groups, WorkspaceLimit(workspace), Habits with { BinDays = workspace.Number("binDays"), StateDays = workspace.Number("stateDays") });
     }
 
     public IAsyncEnumerable<HostPage> ReadSites(CancellationToken stop) =>

@@ -105,7 +105,7 @@ public class AtticServerFacts(Installation here)
         Assert.Equal([HttpStatusCode.OK, HttpStatusCode.UnprocessableEntity], answers.Select(answer => answer.Status).Order());
         await Comes(bell, site, "kept");
         Assert.Single(here.Slipway.Read(records => records.Effects.Where(effect => effect.Site == "t-attic-two").ToList()));
-        await second.StopAsync();
+        await here.Leave(second);
     }
 
     [Fact]

@@ -29,7 +29,7 @@ public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
         await bell.Put("/api/sources/Foreshore/hand", new { doer = "t.aske@merrowby.example", account = "webmaster", support = "yard desk", days = 5, reach = "Open {site}.\nTake them off.", key = "Ask.", putAway = "Rename.", bringBack = "Name it back." });
     }
 
-    public async ValueTask DisposeAsync() => await server.StopAsync();
+    public async ValueTask DisposeAsync() => await here.Leave(server);
 
     [Fact]
     public async Task A_list_says_first_what_it_would_come_to_and_the_same_list_twice_writes_nothing()
@@ -85,8 +85,21 @@ public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
         Assert.Equal("t.aske@merrowby.example", given.GetProperty("line").GetProperty("to").GetProperty("mail").GetString());
         Assert.Equal(1, (await bell.Get($"/api/sites/{site}")).GetProperty("line").GetProperty("underWay").GetInt32());
 
+        // The letter's link leads there, for the one who has it.
+        StandIns.Mail.KeptMail? mail = null;
+        await Installation.Until(
+            async () =>
+            {
+                await server.Services.GetRequiredService<Mail.MailRoom>().SendDue(CancellationToken.None);
+                mail = here.Mailbox.To("t.aske@merrowby.example").FirstOrDefault(one => one.Text.Contains("To do at Foreshore: Tide tables", StringComparison.Ordinal));
+                return mail is not null;
+            },
+            "Aske has a mail about it");
+
         // Vane sees the order of his site and cannot say that it is done; Aske needs something to show.
         var aske = await here.SignIn("t.aske", bell.Http.BaseAddress);
+        var link = await aske.Post($"/api/links/{mail!.Token("Look at what is to be done")}/open", new { });
+        Assert.Equal(("by-hand", order), (link.GetProperty("purpose").GetString(), link.GetProperty("subject").GetString()));
         await vane.Post($"/api/by-hand/{order}/done", new { proof = "sure" }, HttpStatusCode.UnprocessableEntity);
         await aske.Post($"/api/by-hand/{order}/done", new { }, HttpStatusCode.UnprocessableEntity);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Picture(aske, order, "no picture"u8.ToArray())).StatusCode);
@@ -245,6 +258,7 @@ public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
         Assert.False((await sollis.Get($"/api/by-hand/{order}")).GetProperty("mayDo").GetBoolean());
 
         await bell.Put("/api/sources/Foreshore/hand", new { account = "", support = "", days = 0, reach = "", key = "x", putAway = "x", bringBack = "x" }, HttpStatusCode.UnprocessableEntity);
+        await bell.Put("/api/sources/House/hand", new { account = "", support = "", days = 5, reach = "x", key = "x", putAway = "x", bringBack = "x" }, HttpStatusCode.UnprocessableEntity);
         await vane.Put("/api/sources/Foreshore/hand", new { account = "", support = "", days = 1, reach = "x", key = "x", putAway = "x", bringBack = "x" }, HttpStatusCode.Forbidden);
     }
 

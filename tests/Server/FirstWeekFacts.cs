@@ -44,7 +44,7 @@ public sealed class FirstWeekFacts(Installation here) : IAsyncLifetime
 
     public async ValueTask DisposeAsync()
     {
-        await server.StopAsync();
+        await here.Leave(server);
         folder.Delete(recursive: true);
     }
 

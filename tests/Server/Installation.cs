@@ -93,6 +93,14 @@ public sealed class Installation : IAsyncLifetime
         return (server, address);
     }
 
+    /// <summary>Stops a server and lets go of its connections, for a cluster has only so many.</summary>
+    public async Task Leave(WebApplication server)
+    {
+        running.Remove(server);
+        await server.StopAsync();
+        await server.DisposeAsync();
+    }
+
     /// <summary>Anything that answers HTTP, on a port of its own.</summary>
     public async Task<Uri> Run(Action<WebApplication> map)
     {

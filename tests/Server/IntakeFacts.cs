@@ -130,7 +130,7 @@ public class IntakeFacts(Installation here)
         Assert.Equal(5, lines.Count);
         Assert.Contains(lines, line => line.GetProperty("title").GetString() == "<script>alert(1)</script><img src=x onerror=alert(1)>");
         Assert.All(lines, line => Assert.InRange(line.GetProperty("title").GetString()!.Length, 1, 2001));
-        await server.StopAsync();
+        await here.Leave(server);
     }
 
     [Theory]
@@ -149,7 +149,7 @@ public class IntakeFacts(Installation here)
         var source = (await bell.Get("/api/sources")).EnumerateArray().Single();
         Assert.False(source.GetProperty("complete").GetBoolean());
         Assert.Contains(words, source.GetProperty("error").GetString());
-        await server.StopAsync();
+        await here.Leave(server);
     }
 
     private static object Site(string id, string title) =>

@@ -43,7 +43,7 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
         bell = await here.SignIn("n.bell", address);
     }
 
-    public async ValueTask DisposeAsync() => await server.StopAsync();
+    public async ValueTask DisposeAsync() => await here.Leave(server);
 
     [Fact]
     public async Task Putting_a_site_away_suspends_it_there_keeps_it_ours_says_what_it_costs_and_sends_nothing_final()

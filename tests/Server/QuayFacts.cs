@@ -49,7 +49,7 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
         bell = await here.SignIn("n.bell", address);
     }
 
-    public async ValueTask DisposeAsync() => await server.StopAsync();
+    public async ValueTask DisposeAsync() => await here.Leave(server);
 
     [Fact]
     public async Task A_section_that_stands_free_is_open_under_a_shut_site_and_stays_so_when_the_site_is_put_away()

@@ -24,6 +24,9 @@ public sealed record HostHabits
     /// <summary>How many days its bin keeps what is deleted, where it has one and says so.</summary>
     public int? BinDays { get; init; }
 
+    /// <summary>For how many days back it keeps earlier states of a site; 0 where it keeps none, null where it does not say.</summary>
+    public int? StateDays { get; init; }
+
     /// <summary>
     /// Whether it knows an order that comes a second time. Where it does not, the site is read back before an order is
     /// tried again.
@@ -48,7 +51,7 @@ public sealed record HostHabits
     public bool AtticIsOurs => Deletes == Deletion.ForGood;
 
     public bool Equals(HostHabits? other) =>
-        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && KnowsRepeats == other.KnowsRepeats && NamesPeople == other.NamesPeople && ListLag == other.ListLag && ByHand == other.ByHand && Powers.SequenceEqual(other.Powers) && Notes.SequenceEqual(other.Notes);
+        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && StateDays == other.StateDays && KnowsRepeats == other.KnowsRepeats && NamesPeople == other.NamesPeople && ListLag == other.ListLag && ByHand == other.ByHand && Powers.SequenceEqual(other.Powers) && Notes.SequenceEqual(other.Notes);
 
     public override int GetHashCode() => HashCode.Combine(Deletes, BinDays, KnowsRepeats, NamesPeople, ListLag, Notes.Count);
 }

@@ -22,6 +22,7 @@ internal abstract record FeedNews
         deed switch
         {
             "people.seen" or "account.given" or "person.left" => new People(),
+            "list.taken" => new Nothing(),
             _ when subject.StartsWith("site:", StringComparison.Ordinal) => new Site(new SiteId(long.Parse(subject["site:".Length..], CultureInfo.InvariantCulture))),
             _ when subject == "house" || subject.StartsWith("source:", StringComparison.Ordinal) => new House(),
             _ => new Nothing(),

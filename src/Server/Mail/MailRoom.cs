@@ -37,10 +37,7 @@ public sealed class MailRoom(Database database, Settings settings, IServiceProvi
             var sent = 0;
             foreach (var person in await database.Read(connection => connection.Addressees(database.Now), stop))
             {
-                if (await database.Change(change => Compose(change, person), stop) is { } mail && await Send(mailer, mail, stop))
-                {
-                    sent++;
-                }
+                sent += await SendTo(mailer, person, stop) ? 1 : 0;
             }
 
             return sent;
@@ -53,6 +50,20 @@ public sealed class MailRoom(Database database, Settings settings, IServiceProvi
         finally
         {
             sending.Release();
+        }
+    }
+
+    // What is wrong with one person's letters keeps nobody else's back.
+    private async Task<bool> SendTo(Mailer mailer, PersonId person, CancellationToken stop)
+    {
+        try
+        {
+            return await database.Change(change => Compose(change, person), stop) is { } mail && await Send(mailer, mail, stop);
+        }
+        catch (Exception fault) when (fault is not OperationCanceledException)
+        {
+            log.LogError(fault, "The letters to person {Person} could not be sent; the schedule tries again", person.Value);
+            return false;
         }
     }
 

@@ -160,6 +160,11 @@ internal static class ListEndpoints
             yield return $"A host's name is 1 to {LongestName} characters long, without spaces around it.";
         }
 
+        if (name.Equals(Statements.House, StringComparison.OrdinalIgnoreCase))
+        {
+            yield return "\"house\" stands for what is decided here. Call the host otherwise.";
+        }
+
         if (name == StaffList.SourceName || hosts.Any(host => host.Name.Equals(name, StringComparison.OrdinalIgnoreCase)))
         {
             yield return $"{name} is connected: it is read and written by itself.";

@@ -154,6 +154,11 @@ internal static class SourceEndpoints
             yield return habits.BinDays is { } days ? $"Keeps what is deleted in its bin for {days} days." : "Has a bin, and does not say for how long it keeps what is deleted.";
         }
 
+        if (habits.StateDays is { } states)
+        {
+            yield return states == 0 ? "Keeps no earlier states of a site." : $"Keeps earlier states of a site for {states} days.";
+        }
+
         foreach (var note in habits.Notes)
         {
             yield return note;

@@ -27,7 +27,7 @@ public static class QuayApi
             return books.Read(all => all.Sites.GetValueOrDefault(id)) is { } site && !(site.Removed + QuayBooks.ListLag > clock.GetUtcNow()) ? Results.Json(books.Json(site)) : Results.NotFound();
         });
         api.MapGet("/sites/{id}/states", (string id) => books.Read(all => all.Sites.GetValueOrDefault(id)) is { } site
-            ? Results.Json(new JsonObject { ["states"] = new JsonArray([.. site.States.Select(state => (JsonNode)new JsonObject { ["at"] = Answers.Instant(state.At), ["by"] = state.By })]) })
+            ? Results.Json(new JsonObject { ["states"] = new JsonArray([.. site.States.Where(state => state.At > clock.GetUtcNow().AddDays(-QuayBooks.StateDays)).Select(state => (JsonNode)new JsonObject { ["at"] = Answers.Instant(state.At), ["by"] = state.By })]) })
             : Results.NotFound());
         api.MapPatch("/sites/{id}/rights", (string id, JsonObject body, HttpContext http) => Change(http, key => books.SetRights(id, key, body["rights"] as JsonObject ?? [])));
         api.MapPost("/sites/{id}/remove", (string id, HttpContext http) => Change(http, key => books.Remove(id, key, null, clock.GetUtcNow())));

@@ -8,6 +8,9 @@ namespace AtticLedger.StandIns.Quay;
 /// </summary>
 public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRecords>(records, file)
 {
+    /// <summary>For how many days back it keeps earlier states.</summary>
+    public const int StateDays = 60;
+
     public const int NearDays = 20;
     public const int FarDays = 10;
     public static readonly TimeSpan ListLag = TimeSpan.FromMinutes(4);

@@ -17,6 +17,7 @@ public static class SlipwayApi
             ["signIn"] = records.Workspace.SignIn,
             ["newSites"] = records.Workspace.DefaultEntry,
             ["binDays"] = records.Workspace.BinDays,
+            ["stateDays"] = records.Workspace.StateDays,
         })));
         api.MapGet("/people", (string? cursor, int? limit) => Page(
             state.Read(records => records.People.Values.ToList()),
@@ -41,7 +42,7 @@ public static class SlipwayApi
 
         api.MapGet("/sites/{id}/states", (string id, string? cursor, int? limit) => state.Read(records => records.Sites.GetValueOrDefault(id)) is { } site
             ? Page(
-                [.. site.States],
+                [.. site.States.Where(one => one.At > clock.GetUtcNow().AddDays(-state.Read(records => records.Workspace.StateDays)))],
                 one => Answers.Instant(one.At),
                 one => new JsonObject { ["at"] = Answers.Instant(one.At), ["by"] = state.Read(records => records.People.GetValueOrDefault(one.By)?.Mail) },
                 cursor, limit)

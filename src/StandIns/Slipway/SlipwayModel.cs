@@ -79,7 +79,7 @@ public sealed record SlipwaySite
     public int Unpublished => Working.Zip(Live).Count(pair => pair.First != pair.Second) + Math.Abs(Working.Count - Live.Count);
 }
 
-public sealed record SlipwayWorkspace(string Name, string Outside, bool SignIn, string DefaultEntry, int BinDays = 30);
+public sealed record SlipwayWorkspace(string Name, string Outside, bool SignIn, string DefaultEntry, int BinDays = 30, int StateDays = 180);
 
 /// <summary>An order that had its effect, by the key it came with: what makes doing it twice doing it once.</summary>
 public sealed record SlipwayEffect(string Key, string Site, string Request, DateTimeOffset At);

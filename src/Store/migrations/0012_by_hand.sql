@@ -18,3 +18,6 @@ create table hand_order (
 create index hand_order_to on hand_order (to_person);
 
 grant select, insert, update, delete on hand_order to attic_server;
+
+-- A link in a letter may lead to an order by hand.
+alter table link drop constraint link_purpose_check, add constraint link_purpose_check check (purpose between 0 and 4);

@@ -1,0 +1,92 @@
+using System.Text;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Formats.Csv;
+using AtticLedger.Hosts;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>Lists kept by hand, as spreadsheets write them: bytes to a table, a table to sites.</summary>
+public class HandListFacts
+{
+    private static readonly HouseTime Time = new(TimeZoneInfo.FindSystemTimeZoneById("Europe/London"));
+
+    [Theory]
+    [InlineData("key,name\nf1,Tides\n")]
+    [InlineData("key;name\r\nf1;Tides\r\n")]
+    [InlineData("\uFEFFkey\tname\nf1\tTides")]
+    [InlineData("key,name\n\n,\n\"f1\",\"Tides\"\n")]
+    public void Whatever_a_spreadsheet_writes_between_its_fields_is_read(string text)
+    {
+        var table = CsvTable.Read(Encoding.UTF8.GetBytes(text));
+        Assert.Equal(["key", "name"], table.Heads);
+        Assert.Equal(["f1", "Tides"], Assert.Single(table.Rows).Cells);
+    }
+
+    [Fact]
+    public void What_is_no_table_is_refused_with_its_line_and_what_to_do()
+    {
+        Assert.Equal("Line 2: this is not UTF-8. Save the list as \"CSV UTF-8\".", Assert.Throws<FormatException>(() => CsvTable.Read([.. "key,name\nf1,Caf"u8, 0xE9])).Message);
+        Assert.StartsWith("Line 2: ", Assert.Throws<FormatException>(() => CsvTable.Read("key,name\nf1,\"never ends\n"u8.ToArray())).Message);
+    }
+
+    [Fact]
+    public void An_empty_cell_says_nothing_and_a_dash_says_that_there_is_none()
+    {
+        var site = Single("key,name,address,class,visits,edited\nf1,,-,Open,12,2026-06-30\n");
+        Assert.True(site.Name.IsUnknown);
+        Assert.True(site.Address.IsNone);
+        Assert.Equal(("Open", 12), (site.Class.Or(""), site.Visits.Or(0)));
+
+        // Days are the house's: midnight in summer is an hour before that of UTC.
+        Assert.Equal(new DateTimeOffset(2026, 6, 29, 23, 0, 0, TimeSpan.Zero), site.LastEdit.Or(default));
+        Assert.True(site.Stage.IsUnknown);
+    }
+
+    [Fact]
+    public void Who_is_let_in_is_known_where_owners_editors_and_viewers_all_are()
+    {
+        const string Head = "key,owners,editors,viewers\n";
+        var sharing = Single(Head + "f1,Ada@merrowby.example,unit:PIL,\"staff; passers-by; ada@merrowby.example\"\n").Sharing.Or(null!);
+        Assert.Equal(
+            [("passers-by", Power.View, Proof.None), ("person:ada@merrowby.example", Power.Own, Proof.SignedIn), ("staff", Power.View, Proof.SignedIn), ("unit:PIL", Power.Edit, Proof.SignedIn)],
+            sharing.Grants.Select(grant => (grant.Key, grant.Power, grant.Proof)).OrderBy(grant => grant.Key, StringComparer.Ordinal));
+        Assert.True(Single(Head + "f1,ada@merrowby.example,-,\n").Sharing.IsUnknown);
+        Assert.True(Single("key,owners\nf1,ada@merrowby.example\n").Sharing.IsUnknown);
+        Assert.Empty(Single(Head + "f1,-,-,-\n").Sharing.Or(null!).Grants);
+    }
+
+    [Fact]
+    public void A_cell_that_is_not_understood_makes_one_fact_unknown_and_is_named()
+    {
+        var list = Read("key,stage,visits,created,unit\nf1,sometimes,many,31.1.2026,ABC\n");
+        Assert.True(list.Sites[0].Stage.IsUnknown && list.Sites[0].Visits.IsUnknown && list.Sites[0].Created.IsUnknown && list.Sites[0].Unit.IsUnknown);
+        Assert.Equal(
+            [
+                "Line 2, created: \"31.1.2026\" is not understood; write a day as 2026-01-31.",
+                "Line 2, stage: \"sometimes\" is not understood; write one of never live, live, offline.",
+                "Line 2, unit: there is no unit \"ABC\".",
+                "Line 2, visits: \"many\" is not understood; write a whole number.",
+            ],
+            list.Problems.Order(StringComparer.Ordinal));
+    }
+
+    [Fact]
+    public void Lines_of_other_hosts_are_told_apart_and_may_share_their_keys()
+    {
+        var list = Read("host,key,address,unit,class,colour\n,f1,,PIL,Open,red\nQuay,f1,,PIL,,\nSlipway,,slipway.example/a,,-,\n");
+        Assert.Equal("f1", Assert.Single(list.Sites).Key);
+        Assert.Equal([("Quay", "f1"), ("Slipway", "slipway.example/a")], list.Others.Select(other => (other.Host, other.Named)));
+        Assert.True(list.Others[0].Facts[SaidFact.Class].IsUnknown && list.Others[1].Facts[SaidFact.Class].IsNone && list.Others[1].Facts[SaidFact.Unit].IsUnknown);
+        Assert.Equal(["colour"], list.NotRead);
+        Assert.Empty(list.Refused);
+    }
+
+    private static HostSite Single(string text) => Assert.Single(Read(text).Sites);
+
+    private static HandList Read(string text)
+    {
+        var table = CsvTable.Read(Encoding.UTF8.GetBytes(text));
+        return HandList.Read("Foreshore", table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), mail => mail == "ada@merrowby.example", unit => unit == "PIL", Time);
+    }
+}
