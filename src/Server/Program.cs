@@ -100,6 +100,7 @@ public static class Program
         services.AddHealthChecks();
         services.AddProblemDetails();
         services.AddExceptionHandler<Busy>();
+        services.AddExceptionHandler<TooLarge>();
         services.AddOpenApi("v1", OpenApiShape.Configure);
         services.ConfigureHttpJsonOptions(json =>
         {

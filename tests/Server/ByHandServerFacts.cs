@@ -64,6 +64,12 @@ public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
         Assert.StartsWith("The list is empty.", await Refused(""));
         Assert.StartsWith("The column \"Key\" stands there twice.", await Refused("key,Key\na,b\n"));
 
+        // Asked first, the server says so before anything is sent.
+        using var large = new HttpRequestMessage(HttpMethod.Post, $"{List}/plan") { Content = Csv(new string('x', 17 * 1024 * 1024)), Headers = { ExpectContinue = true } };
+        using var answer = await bell.Http.SendAsync(large);
+        Assert.Equal(HttpStatusCode.RequestEntityTooLarge, answer.StatusCode);
+        Assert.Contains("This is larger than 16 MB, the most that is taken here. Send it in parts.", await answer.Content.ReadAsStringAsync());
+
         var plan = await Plan(Head + Tide.Replace("PIL", "NOWHERE") + "f1,Again,x,PIL,-,-,-\n,No key,-,PIL,-,-,-\n" + "f4,Who,foreshore.example/who,PIL,nobody@merrowby.example,-,-\n");
         Assert.Equal(["Line 3: \"f1\" stands in line 2 already.", "Line 4: neither key nor address."], plan.GetProperty("refused").EnumerateArray().Select(words => words.GetString()));
         Assert.Equal(
