@@ -254,5 +254,7 @@ test("what the sentence finds is a file", async ({ page }) => {
   ]);
   expect(download.suggestedFilename()).toMatch(/^register-\d{4}-\d{2}-\d{2}\.csv$/);
   const text = await readFile(await download.path(), "utf8");
-  expect(text.split("\r\n").filter((line) => /,(Slipway|Quay|Lantern|Foreshore),PIL,/.test(line))).toHaveLength(Number(lines));
+  expect(text.split("\r\n").filter((line) => /,(Slipway|Quay|Lantern|Foreshore),PIL,/.test(line))).toHaveLength(
+    Number(lines),
+  );
 });
