@@ -125,7 +125,8 @@ public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
     {
         var (_, order) = await Narrow();
         var aske = await here.SignIn("t.aske", bell.Http.BaseAddress);
-        await aske.Post($"/api/by-hand/{order}/done", new { proof = "taken off" });
+        Assert.Equal(HttpStatusCode.OK, (await Picture(aske, order, Png)).StatusCode);
+        await aske.Post($"/api/by-hand/{order}/done", new { });
 
         // A list from before it was done says nothing of it.
         var before = Uri.EscapeDataString(DateTimeOffset.UtcNow.AddHours(-1).ToString("O"));
@@ -137,6 +138,9 @@ public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
         Assert.Equal(("sent", 1), (State(back), back.GetProperty("line").GetProperty("returned").GetInt32()));
         Assert.EndsWith("says otherwise: Passers-by can still view.", back.GetProperty("words").GetString());
 
+        // The picture from before shows nothing of what was done since.
+        var again = await aske.Post($"/api/by-hand/{order}/done", new { }, HttpStatusCode.UnprocessableEntity);
+        Assert.Equal("It came back, so say what you did since and how it can be seen.", again.GetProperty("reasons")[0].GetString());
         await aske.Post($"/api/by-hand/{order}/done", new { proof = "now" });
         await aske.Post($"/api/by-hand/{order}/check", new { isSo = true }, HttpStatusCode.UnprocessableEntity);
         Assert.Equal("seen", State(await bell.Post($"/api/by-hand/{order}/check", new { isSo = true })));

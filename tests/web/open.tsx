@@ -1,6 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createMemoryHistory, RouterProvider } from "@tanstack/react-router";
 import { render } from "@testing-library/react";
+import type { ReactNode } from "react";
 import { vi } from "vitest";
 
 /** What the server answers, by method and path; a function sees what was sent. */
@@ -20,8 +21,7 @@ export class Problem {
 
 /** Opens the whole application at an address, with a server that answers as told. Returns what was sent to it. */
 export async function openAt(path: string, answers: Answers, me: Record<string, unknown> = {}): Promise<Sent[]> {
-  const sent: Sent[] = [];
-  const all: Answers = {
+  const sent = answering({
     "GET /api/session": {
       name: "Nora Bell",
       mail: "n.bell@merrowby.example",
@@ -32,7 +32,25 @@ export async function openAt(path: string, answers: Answers, me: Record<string, 
       ...me,
     },
     ...answers,
-  };
+  });
+  const { makeRouter } = await import("../../web/src/routes");
+  const router = makeRouter(createMemoryHistory({ initialEntries: [path] }));
+  show(<RouterProvider router={router} />);
+  return sent;
+}
+
+/** Puts a part on the screen that asks a server. */
+export function show(part: ReactNode) {
+  render(
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+      {part}
+    </QueryClientProvider>,
+  );
+}
+
+/** A server that answers as told, for modules that are imported after it. Returns what is sent to it. */
+export function answering(all: Answers): Sent[] {
+  const sent: Sent[] = [];
   // Node's own requests know no page that an address could be relative to.
   const Whole = Request;
   vi.stubGlobal(
@@ -52,20 +70,14 @@ export async function openAt(path: string, answers: Answers, me: Record<string, 
   vi.stubGlobal("fetch", async (request: Request) => {
     const call = `${request.method} ${new URL(request.url).pathname}`;
     const text = await request.text();
-    sent.push({ call, body: text ? JSON.parse(text) : null });
+    const isJson = request.headers.get("Content-Type")?.startsWith("application/json");
+    sent.push({ call, body: text ? (isJson ? JSON.parse(text) : text) : null });
     const answer = all[call];
     if (answer === undefined) return new Response("{}", { status: 404 });
     if (answer instanceof Problem) return json(answer.body, answer.status);
     return answer === null ? new Response(null, { status: 204 }) : json(answer, 200);
   });
   vi.resetModules();
-  const { makeRouter } = await import("../../web/src/routes");
-  const router = makeRouter(createMemoryHistory({ initialEntries: [path] }));
-  render(
-    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
-      <RouterProvider router={router} />
-    </QueryClientProvider>,
-  );
   return sent;
 }
 

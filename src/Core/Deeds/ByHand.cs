@@ -133,14 +133,14 @@ public static class ByHand
             yield break;
         }
 
-        if (hand.To != order.By && !IsHere(hand.To, roll) && IsHere(order.By, roll))
+        if (hand.To != order.By && !roll.IsHere(hand.To) && roll.IsHere(order.By))
         {
             yield return new Due.HandLeft(roll.Now, order, hand);
             yield break;
         }
 
         var near = roll.Time.StartOf(hand.Through);
-        if (near > hand.GivenAt && roll.Now < order.DueAt && IsHere(hand.To, roll) && !written.Contains((hand.To, NearKey(order, hand))))
+        if (near > hand.GivenAt && roll.Now < order.DueAt && roll.IsHere(hand.To) && !written.Contains((hand.To, NearKey(order, hand))))
         {
             yield return new Due.HandNear(near, order, hand);
         }
@@ -188,10 +188,6 @@ public static class ByHand
                 ("proof", JournalValue.Of(hand.Proof)),
                 ("words", JournalValue.Of(order.Words))),
         };
-
-    /// <summary>Whether somebody is still here to do it.</summary>
-    public static bool IsHere(PersonId person, Roll roll) =>
-        roll.PlaceOf(person) is { } place && roll.People[place].Kind == PersonKind.Staff && roll.Standings[place] != Standing.Left;
 
     /// <summary>What is to be so in the end, a sentence each.</summary>
     public static IReadOnlyList<string> Wanted(Order order, Roll roll)
@@ -252,7 +248,7 @@ public static class ByHand
         return new HandStep(order, back, null, [To(hand.To, order, back, $"by-hand:{order.Id}:back:{back.Returned}", $"Not so yet: {site.Title}", $"You said that it is done. {words}", urgent: true)]);
     }
 
-    private static PersonId To(HandKept how, PersonId asks, Roll roll) => how.Doer is { } doer && IsHere(doer, roll) ? doer : asks;
+    private static PersonId To(HandKept how, PersonId asks, Roll roll) => how.Doer is { } doer && roll.IsHere(doer) ? doer : asks;
 
     private static Letter Given(Order order, HandOrder hand, SiteFacts site, string by) =>
         To(hand.To, order, hand, $"by-hand:{order.Id}:to:{hand.To.Value}:{hand.GivenAt.UtcTicks}", $"To do at {site.Host}: {site.Title}", $"{by} asks for something that only a person can do at {site.Host}. It is to be done by {Day(hand.Through)}.", urgent: true);

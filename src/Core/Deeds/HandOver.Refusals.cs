@@ -76,8 +76,7 @@ public static partial class HandOver
     }
 
     // Gone, outside or a service: somebody who cannot sign in and offer it.
-    private static bool CanGive(Roll roll, PersonId person) =>
-        roll.PlaceOf(person) is { } place && roll.People[place].Kind == PersonKind.Staff && roll.Standings[place] != Standing.Left;
+    private static bool CanGive(Roll roll, PersonId person) => roll.IsHere(person);
 
     private static IEnumerable<string> NotFit(DeedFacts facts, PersonId to)
     {

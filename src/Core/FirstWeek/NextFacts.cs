@@ -33,9 +33,12 @@ public static class NextFacts
         return named;
     }
 
-    /// <summary>Whether a rule can be told of a site once a fact is known: nothing else that rules stand on is lacking.</summary>
+    /// <summary>
+    /// Whether a rule can be told of a site once a fact is known: nothing else that rules stand on is lacking. Layers hang
+    /// on unit and class; on a purpose hangs none.
+    /// </summary>
     public static bool Decides(Traits site, SaidFact fact) =>
-        site.IsUnsure && site.Fact(fact).IsUnknown && !site.IsShut && (fact == SaidFact.Unit || !site.Unit.IsUnknown) && (fact == SaidFact.Class || !site.Class.IsUnknown);
+        site.IsUnsure && fact != SaidFact.Purpose && site.Lacks(fact) && !site.OwnersUnknown && (fact == SaidFact.Unit || !site.Lacks(SaidFact.Unit)) && (fact == SaidFact.Class || !site.Lacks(SaidFact.Class));
 
     // A word beside which always the same other stands says what a site is about; one that stands beside anything ("old")
     // does not. The share of the sites with it that have the most frequent of its companions too.

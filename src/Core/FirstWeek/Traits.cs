@@ -10,9 +10,9 @@ namespace AtticLedger.Core.FirstWeek;
 /// <param name="Words">Of its title and of the last part of its address: lower case, without numbers and words of two letters; and each two that stand together.</param>
 /// <param name="OwnerUnits">The unit of each owner of the staff who has one.</param>
 /// <param name="IsUnsure">Whether a rule cannot be told of it.</param>
-/// <param name="IsShut">Whether who is let in is not known: no fact but this one decides it.</param>
+/// <param name="OwnersUnknown">Whether it is not known who all its owners are: what else is said of it then decides no rule.</param>
 public sealed record Traits(
-    SiteId Id, string Title, string Host, IReadOnlyList<string> Words, Known<string> Kind, Known<string> Parent, string? Key, IReadOnlyList<string> OwnerUnits, Known<string> Unit, Known<string> Class, Known<string> Purpose, bool IsUnsure, bool IsShut)
+    SiteId Id, string Title, string Host, IReadOnlyList<string> Words, Known<string> Kind, Known<string> Parent, string? Key, IReadOnlyList<string> OwnerUnits, Known<string> Unit, Known<string> Class, Known<string> Purpose, bool IsUnsure, bool OwnersUnknown)
 {
     private const int ShortestWord = 3;
 

@@ -76,6 +76,9 @@ public sealed class Roll
         return same;
     }
 
+    /// <summary>Whether somebody is of the staff and has not left.</summary>
+    public bool IsHere(PersonId person) => PlaceOf(person) is { } place && People[place].Kind == PersonKind.Staff && Standings[place] != Standing.Left;
+
     public int? PlaceOf(PersonId person) => places.TryGetValue(person, out var place) ? place : null;
 
     /// <summary>Who has a mail address, in lower case.</summary>

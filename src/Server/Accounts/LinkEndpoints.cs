@@ -159,8 +159,7 @@ internal static class LinkEndpoints
             new LetterLink(LinkPurpose.Password, "", now + PasswordLinkTime, "Choose a password"));
 
     // All of the staff who are still here; guests and services have no account.
-    public static bool MayHaveAccount(Person person, Roll roll) =>
-        person.Kind == PersonKind.Staff && roll.PlaceOf(person.Id) is { } place && roll.Standings[place] != Standing.Left;
+    public static bool MayHaveAccount(Person person, Roll roll) => roll.IsHere(person.Id);
 
     private static async Task Refuse(Change change, LinkRow? link, LinkFault fault)
     {

@@ -92,14 +92,15 @@ internal static class HandEndpoints
                 return Refused(NotToDo(found));
             }
 
-            if (Carrying.Reason(wish.Proof) is not { } proof && !found.Hand.HasPicture)
+            if (TooLong(wish.Proof) is { } fault)
             {
-                return Refused("Say what you did and how it can be seen, or add a picture.");
+                return fault;
             }
 
-            if (wish.Proof?.Length > HandOrder.LongestText)
+            // A picture that was there before it came back shows nothing of what was done since.
+            if (Carrying.Reason(wish.Proof) is null && (!found.Hand.HasPicture || found.Hand.Returned > 0))
             {
-                return Refused($"What you say has {wish.Proof.Length} characters; {HandOrder.LongestText} is the most.");
+                return Refused(found.Hand.Returned > 0 ? "It came back, so say what you did since and how it can be seen." : "Say what you did and how it can be seen, or add a picture.");
             }
 
             var step = ByHand.Done(found.Order, found.Hand, found.Site, found.Viewer.Person, Carrying.Reason(wish.Proof), change.Now);
@@ -116,12 +117,17 @@ internal static class HandEndpoints
                 return Refused(NotToDo(found));
             }
 
-            if (Words(wish.Words, out var words) is { } fault)
+            if (TooLong(wish.Words) is { } fault)
             {
-                return Refused(words is null && fault.Length == 0 ? "Say why it cannot be done: whoever asked reads it." : fault);
+                return fault;
             }
 
-            var step = ByHand.Cannot(found.Order, found.Hand, found.Site, found.Viewer.Person, words!, found.Roll);
+            if (Carrying.Reason(wish.Words) is not { } words)
+            {
+                return Refused("Say why it cannot be done: whoever asked reads it.");
+            }
+
+            var step = ByHand.Cannot(found.Order, found.Hand, found.Site, found.Viewer.Person, words, found.Roll);
             await change.Keep(step, found.Roll.Time, "cannot", found.Viewer.InJournal);
             await OrderLanes.End(change, step.Order, found.Site, found.Viewer.InJournal);
             return null;
@@ -142,12 +148,17 @@ internal static class HandEndpoints
                 return null;
             }
 
-            if (Words(wish.Words, out var words) is { } fault)
+            if (TooLong(wish.Words) is { } fault)
             {
-                return Refused(words is null && fault.Length == 0 ? "Say what you found: whoever did it reads it." : fault);
+                return fault;
             }
 
-            var back = ByHand.NotSo(found.Order, found.Hand, found.Site, found.Viewer.Person, words!, found.Roll);
+            if (Carrying.Reason(wish.Words) is not { } words)
+            {
+                return Refused("Say what you found: whoever did it reads it.");
+            }
+
+            var back = ByHand.NotSo(found.Order, found.Hand, found.Site, found.Viewer.Person, words, found.Roll);
             var entry = await change.KeepAllBut(back, found.Roll.Time, "returned", found.Viewer.InJournal);
             var stay = (await change.Connection.LatestStays([found.Site.Id])).GetValueOrDefault(found.Site.Id);
             await change.Keep(Aftermath.GivenBack(back.Order, back.Site!, stay, change.Now), found.Roll.Time, [entry]);
@@ -162,7 +173,7 @@ internal static class HandEndpoints
                 return Refused(NotToDo(found));
             }
 
-            if (!found.Roll.ByMail.TryGetValue(wish.To.Trim().ToLowerInvariant(), out var to) || !ByHand.IsHere(to, found.Roll))
+            if (!found.Roll.ByMail.TryGetValue(wish.To.Trim().ToLowerInvariant(), out var to) || !found.Roll.IsHere(to))
             {
                 return Refused($"Nobody of the staff has the mail address {wish.To.Trim()}.");
             }
@@ -184,12 +195,12 @@ internal static class HandEndpoints
                 return Refused(found.Order.State == OrderState.Sent ? "Whoever asked calls it back, or an administrator." : "It is not to be done any more.");
             }
 
-            if (Words(wish.Words, out var words) is { Length: > 0 } fault)
+            if (TooLong(wish.Words) is { } fault)
             {
-                return Refused(fault);
+                return fault;
             }
 
-            var step = ByHand.CallBack(found.Order, found.Hand, found.Site, found.Viewer.Person, words, found.Roll);
+            var step = ByHand.CallBack(found.Order, found.Hand, found.Site, found.Viewer.Person, Carrying.Reason(wish.Words), found.Roll);
             await change.Keep(step, found.Roll.Time, "called-back", found.Viewer.InJournal);
             await OrderLanes.End(change, step.Order, found.Site, found.Viewer.InJournal);
             return null;
@@ -246,12 +257,8 @@ internal static class HandEndpoints
     private static string NotToDo(Concerned found) =>
         found.Order.State == OrderState.Sent ? $"It was given to {found.Roll.Find(found.Hand.To)?.Name}. Have it handed on to you first." : "It is not to be done any more.";
 
-    /// <returns>What is wrong with the words; empty where there are none.</returns>
-    private static string? Words(string? text, out string? words)
-    {
-        words = Carrying.Reason(text);
-        return words is null ? "" : words.Length > HandOrder.LongestText ? $"What you say has {words.Length} characters; {HandOrder.LongestText} is the most." : null;
-    }
+    private static StepResult? TooLong(string? text) =>
+        text?.Length > HandOrder.LongestText ? Refused($"What you say has {text.Length} characters; {HandOrder.LongestText} is the most.") : null;
 
     private static StepResult Refused(string reason) => TypedResults.UnprocessableEntity(new RefusalWire([reason]));
 

@@ -89,15 +89,15 @@ internal static class ListEndpoints
             return TypedResults.Conflict(plan);
         }
 
-        await database.Change(change => change.Append([new Draft("list.taken", Viewer.Of(context).InJournal, Draft.SubjectOf(name))
-        {
-            After = JournalValue.Of(("sites", JournalValue.Of(plan.Sites)), ("asOf", JournalValue.Of(at)), ("whole", new JournalValue.Flag(whole)), ("effect", JournalValue.Of(plan.Fingerprint))),
-        }]));
         if (await reader.TakeList(name, read, whole, at, context.RequestAborted) is { } error)
         {
             return TypedResults.Problem(statusCode: 503, title: "The list was not taken in to its end.", detail: $"{error} What was taken in stays; take the list in again.");
         }
 
+        await database.Change(change => change.Append([new Draft("list.taken", Viewer.Of(context).InJournal, Draft.SubjectOf(name))
+        {
+            After = JournalValue.Of(("sites", JournalValue.Of(plan.Sites)), ("asOf", JournalValue.Of(at)), ("whole", new JournalValue.Flag(whole)), ("effect", JournalValue.Of(plan.Fingerprint))),
+        }]));
         var place = (await sheet.Refresh()).Place;
         SheetAt.Say(context, place);
         return TypedResults.Ok(new ListTakenWire(place));
@@ -117,7 +117,7 @@ internal static class ListEndpoints
             PersonId? doer = null;
             if (!string.IsNullOrWhiteSpace(wish.Doer))
             {
-                if (!roll.ByMail.TryGetValue(wish.Doer.Trim().ToLowerInvariant(), out var person) || !ByHand.IsHere(person, roll))
+                if (!roll.ByMail.TryGetValue(wish.Doer.Trim().ToLowerInvariant(), out var person) || !roll.IsHere(person))
                 {
                     return TypedResults.Problem(statusCode: 422, title: $"Nobody of the staff has the mail address {wish.Doer.Trim()}.");
                 }

@@ -60,6 +60,9 @@ public class ProposalFacts
         Assert.Equal((6, 6), (next[0].Sites.Count, next[0].Decides));
         Assert.Equal("old", next[1].Word);
 
+        // No layer hangs on a purpose, so saying it decides nothing: what most sites have in common comes first.
+        Assert.Equal(("old", 0), (NextFacts.Of(sites, SaidFact.Purpose, new HashSet<SiteId>(), 1)[0].Word, NextFacts.Of(sites, SaidFact.Purpose, new HashSet<SiteId>(), 1)[0].Decides));
+
         // Where the unit is unknown too, the class alone decides nothing; what is surely proposed is not asked about.
         Assert.Equal(0, NextFacts.Of([.. Enumerable.Range(0, 4).Select(_ => Site("Tug rota", unsure: true))], SaidFact.Class, new HashSet<SiteId>(), 1)[0].Decides);
         Assert.Empty(NextFacts.Of(sites, SaidFact.Class, sites.Select(site => site.Id).ToHashSet(), 5));

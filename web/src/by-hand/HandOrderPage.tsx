@@ -70,13 +70,11 @@ export function HandOrderPage() {
           <dd>{order.support || "not written down"}</dd>
         </dl>
       </Part>
-      {(order.proof ?? order.doneBy) && (
+      {order.proof && (
         <Part title={`What ${order.doneBy?.name ?? "they"} said`}>
-          {order.proof && (
-            <p className="whitespace-pre-wrap">
-              <bdi>“{order.proof}”</bdi>
-            </p>
-          )}
+          <p className="whitespace-pre-wrap">
+            <bdi>“{order.proof}”</bdi>
+          </p>
         </Part>
       )}
       {order.hasPicture && (
@@ -135,29 +133,4 @@ function standing({ line, checkedBy }: HandOrder): string {
     default:
       return `It was ${line.state}.`;
   }
-}
-
-/** Orders by hand in a list, each with where it stands. */
-export function HandLines({ lines, label }: { lines: Wire["HandLineWire"][]; label: string }) {
-  if (lines.length === 0) return null;
-  return (
-    <section className="mt-5" aria-label={label}>
-      <h2 className="text-[17px]">{label}</h2>
-      <ul>
-        {lines.map((line) => (
-          <li key={line.order} className="mt-2 border-l-[6px] border-brass bg-bookmark px-3 py-2">
-            <Link to="/by-hand/$order" params={{ order: line.order }} className="font-semibold underline">
-              <bdi>{handTitle(line)}</bdi>
-            </Link>
-            <p className="text-[13px]">
-              {line.wanted.join(" ")}{" "}
-              <span className={line.isOverdue ? "font-semibold text-madder" : ""}>
-                {line.isOverdue ? "Overdue since" : "By the end of"} {onDate(line.through)}.
-              </span>
-            </p>
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
 }

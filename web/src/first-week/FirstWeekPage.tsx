@@ -8,10 +8,9 @@ import { Button } from "../ledger/Button";
 import { Sheet, Waiting } from "../ledger/Sheet";
 import { counted, inWords, listed } from "../ledger/words";
 import { SayPlan } from "./SayPlan";
-import { useTakeBack } from "./useSay";
+import { useTakeBack, type SaidFact } from "./useSay";
 
 type FirstWeek = Wire["FirstWeekWire"];
-export type SaidFact = Wire["SaidFact"];
 
 export const factWords: Record<SaidFact, string> = { unit: "unit", class: "class", purpose: "purpose" };
 

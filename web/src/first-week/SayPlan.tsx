@@ -4,8 +4,7 @@ import { api, ok, type Wire } from "../api/client";
 import { DeedFault } from "../deeds/DeedFault";
 import { Button } from "../ledger/Button";
 import { counted } from "../ledger/words";
-import type { SaidFact } from "./FirstWeekPage";
-import { useSay } from "./useSay";
+import { useSay, type SaidFact } from "./useSay";
 
 const MOST_SHOWN = 12;
 

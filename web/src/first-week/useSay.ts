@@ -1,6 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, ok, type Wire } from "../api/client";
 
+export type SaidFact = Wire["SaidFact"];
+
 /** Says a fact of sites as it was planned. */
 export function useSay(onDone: (said: Wire["SaidWire"]) => void) {
   const queries = useQueryClient();
@@ -15,7 +17,7 @@ export function useSay(onDone: (said: Wire["SaidWire"]) => void) {
 export function useTakeBack(onDone?: () => void) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (wish: { fact: Wire["SaidFact"]; together?: string; sites?: number[] }) =>
+    mutationFn: (wish: { fact: SaidFact; together?: string; sites?: number[] }) =>
       ok(
         api.POST("/api/said/take-back", {
           body: { fact: wish.fact, together: wish.together ?? null, sites: wish.sites ?? null },

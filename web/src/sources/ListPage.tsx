@@ -1,12 +1,13 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
-import { useState, type ReactNode } from "react";
+import { useState } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { DeedFault } from "../deeds/DeedFault";
 import { Button } from "../ledger/Button";
 import { Field, fileLook } from "../ledger/Field";
 import { Sheet } from "../ledger/Sheet";
 import { counted } from "../ledger/words";
+import { Part } from "./Part";
 
 type ListPlan = Wire["ListPlanWire"];
 
@@ -200,14 +201,5 @@ function Some(props: { title: string; items: string[]; all: number; isBad?: bool
       ))}
       {props.all > shown.length && <li>{(props.all - shown.length).toLocaleString("en-GB")} more</li>}
     </Part>
-  );
-}
-
-function Part({ title, isBad, children }: { title: string; isBad?: boolean; children: ReactNode }) {
-  return (
-    <>
-      <h3 className={`mt-3 font-text text-[13px] font-semibold ${isBad ? "text-madder" : "text-second"}`}>{title}</h3>
-      <ul className="list-disc pl-4 text-[14px] marker:text-rule-strong">{children}</ul>
-    </>
   );
 }

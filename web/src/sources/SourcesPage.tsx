@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
-import { useState, type ReactNode } from "react";
+import { useState } from "react";
 import type { Wire } from "../api/client";
 import { meQuery } from "../api/useMe";
 import { Sheet, Waiting } from "../ledger/Sheet";
 import { ago, counted, inWords, listed } from "../ledger/words";
+import { Part } from "./Part";
 import { ReadNow } from "./ReadNow";
 import { useSources } from "./useSources";
 import { WhyNot } from "./WhyNot";
@@ -145,15 +146,6 @@ function TakeIn({ name }: { name: string }) {
 
 const plainLink =
   "inline-block rounded-[4px] border border-rule-strong bg-sheet px-3 py-1.5 text-[13px] font-semibold hover:bg-bar";
-
-function Part({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <>
-      <h3 className="mt-2 font-text text-[13px] font-semibold text-second">{title}</h3>
-      <ul className="list-disc pl-4 text-[14px] marker:text-rule-strong">{children}</ul>
-    </>
-  );
-}
 
 function lastRead(source: Source): string {
   if (source.isReading)

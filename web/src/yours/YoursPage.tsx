@@ -3,7 +3,7 @@ import { Link, useSearch } from "@tanstack/react-router";
 import { useEffect, useRef } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { useMe } from "../api/useMe";
-import { HandLines } from "../by-hand/HandOrderPage";
+import { HandLines } from "../by-hand/HandLines";
 import { useHandOrders } from "../by-hand/useHandOrders";
 import { StayNotes, StopForm } from "../attic/StayNotes";
 import { stayWords } from "../attic/TimeBar";

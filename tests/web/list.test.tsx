@@ -1,0 +1,90 @@
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { describe, expect, it } from "vitest";
+import type { Wire } from "../../web/src/api/client";
+import { openAt, Problem } from "./open";
+
+const planned: Wire["ListPlanWire"] = {
+  fingerprint: "fp",
+  sites: 2,
+  new: 1,
+  appeared: ["Newly found"],
+  changed: 1,
+  changes: [{ site: 4, title: "Tide tables", facts: ["name", "who is let in"] }],
+  gone: 0,
+  vanished: [],
+  orders: [],
+  refused: ['Line 4: "f1" stands in line 2 already.'],
+  problems: ['Line 2, unit: there is no unit "VTX".'],
+  notRead: ["colour"],
+};
+const nothing = { ...planned, new: 0, appeared: [], changed: 0, changes: [], refused: [], problems: [], notRead: [] };
+const list = "POST /api/sources/Foreshore/list";
+
+async function choose(answers: Record<string, unknown>) {
+  const sent = await openAt("/sources/Foreshore/list", answers);
+  const look = await screen.findByRole("button", { name: "See what it would come to" }, { timeout: 5000 });
+  expect(look).toHaveProperty("disabled", true);
+  // What stands in the file does not matter here: the server reads it, and it is asked in its own tests.
+  fireEvent.change(screen.getByLabelText("The list"), { target: { files: [new File(["{}"], "list.csv")] } });
+  fireEvent.click(look);
+  return sent;
+}
+
+describe("taking in a list", () => {
+  it("says what it would come to, with every fault by its place, before anything is written", async () => {
+    const sent = await choose({ [`${list}/plan`]: planned });
+    const come = await screen.findByRole("region", { name: "What it would come to" });
+    expect(within(come).getByRole("status").textContent).toBe("2 sites in the list: 1 new one, 1 changed, 0 vanished.");
+    expect(within(come).getByText("Tide tables: name, who is let in")).toBeTruthy();
+    expect(within(come).getByText('Line 4: "f1" stands in line 2 already.')).toBeTruthy();
+    expect(within(come).getByText('Line 2, unit: there is no unit "VTX".')).toBeTruthy();
+    expect(within(come).getByText("Columns not read: colour.")).toBeTruthy();
+    expect(sent.some(({ call }) => call === list)).toBe(false);
+  });
+
+  it("is taken in as it was planned, and leads to what was taken in", async () => {
+    const sent = await choose({ [`${list}/plan`]: nothing, [list]: { place: 7 } });
+    expect(await screen.findByText(/the register says the same already/)).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Take in 2 sites" }));
+    expect(await screen.findByText("Taken in.")).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Take in 2 sites" })).toBeNull();
+    expect(sent.filter(({ call }) => call === list)).toHaveLength(1);
+  });
+
+  it("is planned anew where it would come to something else by now, and nothing is taken in", async () => {
+    const sent = await choose({ [`${list}/plan`]: nothing, [list]: new Problem(409, planned) });
+    fireEvent.click(await screen.findByRole("button", { name: "Take in 2 sites" }));
+    expect((await screen.findByRole("alert")).textContent).toContain("Something has changed since you looked");
+    await waitFor(() => expect(sent.filter(({ call }) => call === `${list}/plan`)).toHaveLength(2));
+    expect(screen.queryByText("Taken in.")).toBeNull();
+  });
+
+  it("says why a file is no list, and another choice forgets what was planned", async () => {
+    await choose({
+      [`${list}/plan`]: new Problem(422, { title: 'Line 2: this is not UTF-8. Save the list as "CSV UTF-8".' }),
+    });
+    expect((await screen.findByRole("alert")).textContent).toContain("Line 2: this is not UTF-8.");
+    fireEvent.click(screen.getByLabelText(/^It names all sites there are/));
+    expect(screen.queryByRole("alert")).toBeNull();
+  });
+});
+
+describe("how a host is worked by hand", () => {
+  it("keeps what is written, and what it is refused for stands beside it", async () => {
+    const sent = await openAt("/sources/by-hand", {
+      "GET /api/sources": [],
+      "PUT /api/sources/Strand/hand": new Problem(422, {
+        title: "Nobody of the staff has the mail address x@merrowby.example.",
+      }),
+    });
+    fireEvent.change(await screen.findByLabelText("The host's name"), { target: { value: "Strand" } });
+    fireEvent.change(screen.getByLabelText("Who does what is asked"), { target: { value: " x@merrowby.example " } });
+    fireEvent.click(screen.getByRole("button", { name: "Keep it so" }));
+    expect((await screen.findByRole("alert")).textContent).toContain("Nobody of the staff has");
+    expect(sent.find(({ call }) => call.startsWith("PUT"))?.body).toMatchObject({
+      days: 5,
+      doer: "x@merrowby.example",
+    });
+    expect(screen.getByLabelText("The host's name")).toHaveProperty("value", "Strand");
+  });
+});

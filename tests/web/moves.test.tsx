@@ -1,0 +1,56 @@
+import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { describe, expect, it, vi } from "vitest";
+import { answering, Problem } from "./open";
+
+// Only where a link leads matters here, and that is told by its text.
+vi.mock("@tanstack/react-router", () => ({
+  Link: ({ children }: { children: React.ReactNode }) => <a href="#site">{children}</a>,
+}));
+
+const there = {
+  id: 9,
+  title: "Pilots",
+  address: null,
+  host: "Quay",
+  because: ["its name says the same", "somebody owns both"],
+};
+const none = { to: null, was: [], candidates: [], mayDecide: true };
+
+async function open(moves: unknown, more: Record<string, unknown> = {}) {
+  const sent = answering({ "GET /api/sites/7/moves": moves, ...more });
+  const { Moves } = await import("../../web/src/folio/Moves");
+  const { show } = await import("./open");
+  show(<Moves site={7} />);
+  await waitFor(() => expect(sent).not.toHaveLength(0));
+  return sent;
+}
+
+describe("where a site moved", () => {
+  it("takes no room for a site that is where it was", async () => {
+    await open(none);
+    expect(screen.queryByRole("region")).toBeNull();
+  });
+
+  it("names what a vanished site may be now, with the reasons, and lets a person say so", async () => {
+    const sent = await open({ ...none, candidates: [there] }, { "POST /api/sites/7/moved": { place: 3 } });
+    expect(await screen.findByText("its name says the same; somebody owns both")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "It is this one now" }));
+    await waitFor(() => expect(sent.find(({ call }) => call === "POST /api/sites/7/moved")?.body).toEqual({ to: 9 }));
+  });
+
+  it("says why it cannot be so", async () => {
+    await open(
+      { ...none, candidates: [there] },
+      { "POST /api/sites/7/moved": new Problem(422, { reasons: ["Slipway still lists it."] }) },
+    );
+    fireEvent.click(await screen.findByRole("button", { name: "It is this one now" }));
+    expect((await screen.findByRole("alert")).textContent).toBe("Slipway still lists it.");
+  });
+
+  it("leads both ways once it is said, and only who may decide takes it back", async () => {
+    await open({ ...none, to: there, was: [{ ...there, id: 2, title: "Old pilots" }], mayDecide: false });
+    expect((await screen.findByRole("region")).textContent).toContain("it is now Pilots on Quay.");
+    expect(screen.getByText("Old pilots")).toBeTruthy();
+    expect(screen.queryByRole("button")).toBeNull();
+  });
+});
