@@ -21,7 +21,7 @@ public sealed record ListedElsewhere(int Line, string Host, string Named, IReadO
 public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<ListedElsewhere> Others, IReadOnlyList<string> Refused, IReadOnlyList<string> Problems, IReadOnlyList<string> NotRead)
 {
     public static readonly IReadOnlyList<string> Columns =
-        ["host", "key", "name", "address", "unit", "class", "purpose", "kind", "stage", "created", "edited", "visited", "visits", "pages", "owners", "editors", "viewers", "shut"];
+        ["host", "key", "name", "address", "unit", "class", "purpose", "tags", "description", "language", "kind", "stage", "created", "edited", "visited", "visits", "pages", "owners", "editors", "viewers", "shut"];
 
     private const int LongestCell = 2000;
     private const string None = "-";
@@ -83,7 +83,9 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<Liste
 
         public string Host(string otherwise) => Cell("host") is { Length: > 0 } named && named != None ? named : otherwise;
 
-        public IReadOnlyDictionary<SaidFact, Known<string>> Facts() => new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Unit(), [SaidFact.Class] = Text("class"), [SaidFact.Purpose] = Text("purpose") };
+        public IReadOnlyDictionary<SaidFact, Known<string>> Facts() => new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Unit(), [SaidFact.Class] = Text("class"), [SaidFact.Purpose] = Text("purpose"), [SaidFact.Tags] = Tags() };
+
+        private Known<string> Tags() => Text("tags") is var said && said.Has(out var text) ? TagWords.Of([text]) : said;
 
         private Known<string> Unit() => Text("unit") is var unit && unit.Has(out var code) && !isUnit(code) ? Wrong<string>("unit", $"there is no unit \"{code}\"") : unit;
 
@@ -95,6 +97,9 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<Liste
                 Unit = Unit(),
                 Class = Text("class"),
                 Purpose = Text("purpose"),
+                Tags = Tags(),
+                Description = Text("description"),
+                Language = Text("language"),
                 Kind = Text("kind"),
                 Stage = Fact<Stage>("stage", text => Array.Find(Stages, pair => pair.Word == text.ToLowerInvariant()) is { Word: not null } pair ? pair.Stage : null, $"write one of {string.Join(", ", Stages.Select(pair => pair.Word))}"),
                 Created = Moment("created"),

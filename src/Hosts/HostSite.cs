@@ -43,6 +43,13 @@ public sealed record HostSite(string Key)
 
     public Known<string> Purpose { get; init; }
 
+    /// <summary>Free words.</summary>
+    public Known<string> Tags { get; init; }
+
+    public Known<string> Description { get; init; }
+
+    public Known<string> Language { get; init; }
+
     public Known<string> Kind { get; init; }
 
     public Known<Stage> Stage { get; init; }

@@ -162,6 +162,8 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             Name = site.Fact("name"),
             Address = site.Fact("host"),
             Kind = site.Fact("theme"),
+            Description = site.Fact("teaser"),
+            Language = site.Fact("language"),
             Stage = site.Flag("online") is not { } online || site.Instant("firstOnline") is not { IsUnknown: false } first ? Known<Stage>.Unknown
                 : Known.Of(first.IsNone ? Stage.NeverLive : online ? Stage.Live : Stage.Offline),
             Created = site.Instant("created"),

@@ -167,6 +167,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             Unit = site.Fact("department"),
             Class = site.Fact("label"),
             Kind = site.Fact("kind"),
+            Tags = site.Fact("keywords") is var keywords && keywords.Has(out var words) ? TagWords.Of([words]) : keywords,
             Stage = Known.Of(Stage.Live),
             Created = site.Instant("made"),
             LastEdit = site.Instant("saved"),

@@ -19,6 +19,7 @@ using AtticLedger.Server.Mail;
 using AtticLedger.Server.People;
 using AtticLedger.Server.Register;
 using AtticLedger.Server.Sources;
+using AtticLedger.Server.Words;
 using AtticLedger.Server.Yours;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.OpenApi;
@@ -146,6 +147,7 @@ public static class Program
         app.MapMoves();
         app.MapByHand();
         app.MapFirstWeek();
+        app.MapWords();
         app.MapEvents();
         app.MapWeb(settings);
         return app;

@@ -79,6 +79,9 @@ public static class BulkTables
         await SiteTables.CopyGrants(change, sites);
     }
 
+    /// <summary>The site that a loaded one has moved to.</summary>
+    public static Task SetMoved(this Change change, SiteId from, SiteId to) => change.Connection.Run("update site set moved_to = $2 where id = $1", from.Value, to.Value);
+
     /// <summary>After the last part: ids go on, and the database knows how much there is of everything.</summary>
     public static async Task Loaded(this Change change)
     {

@@ -63,6 +63,10 @@ public static class JournalTable
             query.Actor,
             Sql.Moment(query.Since));
 
+    /// <summary>One entry, or null where there is none.</summary>
+    public static async Task<JournalRow?> JournalEntry(this NpgsqlConnection connection, long number) =>
+        (await connection.Rows($"select {Columns} from journal where number = $1", Read, number)).SingleOrDefault();
+
     /// <summary>What was written after a place: the feed that keeps sheets current.</summary>
     public static Task<List<(long Number, string Subject, string Deed)>> Feed(this NpgsqlConnection connection, long after) =>
         connection.Rows("select number, subject, deed from journal where number > $1 order by number", row => (row.GetInt64(0), row.GetString(1), row.GetString(2)), after);

@@ -50,6 +50,8 @@ internal static class Json
             }
         }
 
+        Say("description", content.Description);
+        Say("language", content.Language);
         Say("plan", content.Plan);
         Say("mailAlias", content.MailAlias);
         Say("obligations", content.Obligations);
@@ -67,6 +69,8 @@ internal static class Json
 
         return content with
         {
+            Description = Fact<string>("description"),
+            Language = Fact<string>("language"),
             Plan = Fact<SitePlan>("plan"),
             MailAlias = Fact<string>("mailAlias"),
             Obligations = Fact<IReadOnlyList<Obligation>>("obligations"),

@@ -11,7 +11,7 @@ public sealed record SiteGrant(SiteId Site, Power Power, Subject Subject);
 public static class SiteTables
 {
     internal const string Columns =
-        "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing, rarer, purpose, said, moved_to";
+        "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing, rarer, purpose, said, moved_to, tags";
 
     /// <summary>The sites that a viewer may see, or those of them with the given ids, with grants and what is under way.</summary>
     public static async Task<IReadOnlyList<SiteFacts>> Sites(this NpgsqlConnection connection, Sight sight, IReadOnlyCollection<SiteId>? only = null)
@@ -128,8 +128,8 @@ public static class SiteTables
             update site set host = $1, host_key = $2, name = $3, address = $4, unit = $5, class = $6, kind = $7, stage = $8, created = $9, edited = $10,
                 visited = $11, visits = $12, own_limit = $13, sharing_at = $14, sharing_source = $15, unknowns = $16, seen_at = $17, vanished = $18,
                 existence = $19, stands_at = $20, bin_since = $21, bin_by = $22, bin_until = $23, bin_erased = $24,
-                pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30, rarer = $31, purpose = $32, said = $33, moved_to = $34
-            where id = $35
+                pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30, rarer = $31, purpose = $32, said = $33, moved_to = $34, tags = $35
+            where id = $36
             """,
             [.. Values(site), site.Id.Value]);
         await change.SetGrants(site.Id, site);
@@ -226,6 +226,7 @@ public static class SiteTables
             Text("purpose", site.Purpose),
             Sql.Json(Json.Of(site.Said)),
             Sql.Id(site.MovedTo?.Value),
+            Text("tags", site.Tags),
         ];
         return [.. facts, unknowns.ToArray(), site.SeenAt, site.Vanished, .. stands];
     }
@@ -265,6 +266,7 @@ public static class SiteTables
                 : null,
             Content = row.TextOrNull(31) is { } rarer ? content.WithRarer(rarer) : content,
             Purpose = row.Fact<string>(32, "purpose", unknowns),
+            Tags = row.Fact<string>(35, "tags", unknowns),
             MovedTo = row.OrNull<long>(34) is { } elsewhere ? new SiteId(elsewhere) : null,
             Said = row.TextOrNull(33) is { } said ? Json.Said(said) : [],
         };

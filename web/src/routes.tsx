@@ -9,6 +9,7 @@ import { Books } from "./Books";
 import {
   readAtticSearch,
   readFirstWeekSearch,
+  readWordsSearch,
   readJournalSearch,
   readKeysSearch,
   readOfferSearch,
@@ -117,6 +118,12 @@ const firstWeek = createRoute({
   validateSearch: readFirstWeekSearch,
   component: lazyRouteComponent(() => import("./first-week/FirstWeekPage"), "FirstWeekPage"),
 });
+const words = createRoute({
+  getParentRoute: () => books,
+  path: "/words",
+  validateSearch: readWordsSearch,
+  component: lazyRouteComponent(() => import("./words/WordsPage"), "WordsPage"),
+});
 const handOrder = createRoute({
   getParentRoute: () => books,
   path: "/by-hand/$order",
@@ -153,6 +160,7 @@ const routeTree = root.addChildren([
     hand,
     handOrder,
     firstWeek,
+    words,
     yours,
     folio,
     journal,

@@ -94,6 +94,14 @@ export interface YoursSearch extends AtticSearch, OfferSearch {}
 
 export const readYoursSearch = (raw: Raw): YoursSearch => ({ ...whole(raw, "site"), ...text(raw, "link") });
 
+export interface WordsSearch {
+  fact: "class" | "purpose" | "tags";
+}
+
+export const readWordsSearch = (raw: Raw): WordsSearch => ({
+  fact: raw.fact === "class" || raw.fact === "purpose" ? raw.fact : "tags",
+});
+
 export interface FirstWeekSearch {
   fact: "unit" | "class" | "purpose";
 }

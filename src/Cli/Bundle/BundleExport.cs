@@ -99,9 +99,10 @@ public sealed class BundleExport
         foreach (var ids in (await connection.SiteIdsByKey()).Chunk(Batch))
         {
             var sites = (await connection.Sites(new Sight.Everything(), ids)).ToDictionary(site => site.Id);
+            var now = (await connection.Sites(new Sight.Everything(), [.. sites.Values.Select(site => site.MovedTo).OfType<SiteId>()])).ToDictionary(site => site.Id, site => new SiteName(site.Host, site.HostKey));
             foreach (var id in ids)
             {
-                writer.Add("sites.jsonl", Row(sites[id]));
+                writer.Add("sites.jsonl", Row(sites[id]) with { Moved = sites[id].MovedTo is { } to ? now[to] : null });
             }
         }
     }
@@ -140,7 +141,10 @@ public sealed class BundleExport
             site.Content.Signals,
             site.Purpose,
             site.Said.Count == 0 ? null : [.. site.Said.Select(said => new StatementRow(said.Fact, said.Source, said.Since.ToUniversalTime(), said.Value, said.By is { } by ? people[by] : null))],
-            site.Content.Sections.Select(sections => (IReadOnlyList<SectionRow>)[.. sections.Select(section => new SectionRow(section.Key, section.Name, section.Tie, [.. section.Grants.Select(Row)]))]));
+            site.Content.Sections.Select(sections => (IReadOnlyList<SectionRow>)[.. sections.Select(section => new SectionRow(section.Key, section.Name, section.Tie, [.. section.Grants.Select(Row)]))]),
+            site.Tags,
+            site.Content.Description,
+            site.Content.Language);
 
     private GrantRow Row(Grant grant)
     {

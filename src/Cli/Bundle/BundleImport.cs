@@ -150,12 +150,19 @@ public sealed class BundleImport
 
     private async Task Sites()
     {
-        var keys = new HashSet<(string, string)>();
+        var keys = new Dictionary<SiteName, SiteId>();
+        var moved = new List<(long Line, SiteId From, SiteName To)>();
         var batch = new List<SiteFacts>(Batch);
         foreach (var row in Rows<SiteRow>("sites.jsonl"))
         {
-            Must(keys.Add((row.Host, row.Key)), $"there are two sites \"{row.Key}\" on {row.Host}");
-            batch.Add(Site(row, new SiteId(keys.Count)));
+            var id = new SiteId(keys.Count + 1);
+            Must(keys.TryAdd(new SiteName(row.Host, row.Key), id), $"there are two sites \"{row.Key}\" on {row.Host}");
+            batch.Add(Site(row, id));
+            if (row.Moved is { } to)
+            {
+                moved.Add((line, id, to));
+            }
+
             if (batch.Count == Batch)
             {
                 await change.LoadSites(batch);
@@ -164,6 +171,13 @@ public sealed class BundleImport
         }
 
         await change.LoadSites(batch);
+        foreach (var (at, from, to) in moved)
+        {
+            // The site that it is now may stand further down.
+            line = at;
+            await change.SetMoved(from, keys.TryGetValue(to, out var now) ? now : throw Error($"there is no site \"{to.Key}\" on {to.Host} that it could have moved to"));
+        }
+
         await change.Loaded();
     }
 
@@ -179,6 +193,7 @@ public sealed class BundleImport
             Class = row.Class,
             Kind = row.Kind,
             Purpose = row.Purpose,
+            Tags = row.Tags,
             Said = [.. (row.Said ?? []).Select(said => new Statement(said.Fact, said.Source, said.Value, said.Since, said.By is { } by ? Person(by) : null))],
             Stage = row.Stage,
             Created = row.Created,
@@ -194,6 +209,8 @@ public sealed class BundleImport
                 Parent = row.Parent,
                 Group = row.OwnGroup.Select(Group),
                 Editing = row.Editing.Select(editing => (IReadOnlyList<PersonId>)[.. editing.Select(Person)]),
+                Description = row.Description,
+                Language = row.Language,
                 Plan = row.Plan,
                 MailAlias = row.MailAlias,
                 Obligations = row.Obligations,

@@ -150,5 +150,5 @@ public sealed record Stay
             : throw new InvalidOperationException($"A stay that is {State} cannot {happened}.");
 
     public ClockFacts ClockFacts(SiteFacts site, House house, IReadOnlyList<Hold> holds) =>
-        new(site.Host, PutAwayAt ?? AskedAt, Classes, house.Keeping, holds, site.Bin?.RecoverableUntil ?? Known<DateTimeOffset>.Unknown);
+        new(site.Host, PutAwayAt ?? AskedAt, [.. Classes.Select(since => since with { Class = house.Words.Read(SaidFact.Class, since.Class) })], house.Keeping, holds, site.Bin?.RecoverableUntil ?? Known<DateTimeOffset>.Unknown);
 }

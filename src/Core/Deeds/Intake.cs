@@ -132,6 +132,11 @@ public static class Intake
             fields.Add(("purpose", Text(site.Purpose)));
         }
 
+        foreach (var (name, fact) in new[] { ("tags", site.Tags), ("description", site.Content.Description), ("language", site.Content.Language) }.Where(pair => !pair.Item2.IsUnknown))
+        {
+            fields.Add((name, Text(fact)));
+        }
+
         // One field for each source of a fact: what stands may stay while somebody says something else.
         fields.AddRange(site.Said.Select(statement => ($"{Word(statement.Fact)} by {statement.Source}", JournalValue.Of(statement.Value))));
         if (site.Sharing.Has(out var sharing))

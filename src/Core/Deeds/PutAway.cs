@@ -185,7 +185,7 @@ public static class PutAway
         var people = group is null ? PeopleSet.Empty : facts.Roll.Expand(group.Id).People;
         var habits = facts.House.HabitsOf(site.Host);
         var clock = Clock.Of(
-            new ClockFacts(site.Host, facts.Now, [new ClassSince(site.Class.Has(out var @class) ? @class : null, facts.Now)], facts.House.Keeping, facts.Holds, Known<DateTimeOffset>.Unknown),
+            new ClockFacts(site.Host, facts.Now, [new ClassSince(facts.House.Words.Read(SaidFact.Class, site.Class.Has(out var @class) ? @class : null), facts.Now)], facts.House.Keeping, facts.Holds, Known<DateTimeOffset>.Unknown),
             facts.Roll.Time,
             facts.Now);
         return new Loss(

@@ -47,6 +47,9 @@ public sealed record Proposal(Traits Site, SaidFact Fact, string Value, Strength
 /// </summary>
 public sealed class Proposals
 {
+    /// <summary>The facts that are proposed: of each a site has one.</summary>
+    public static readonly IReadOnlyList<SaidFact> Facts = [SaidFact.Unit, SaidFact.Class, SaidFact.Purpose];
+
     // So many sites have to be known, and such a share of them has to be alike, before they speak for others. And half of
     // all that have it in common have to be known: where only those are that somebody has just spoken of, they are no sample.
     private const int LeastKnown = 8;

@@ -27,8 +27,9 @@ public static class Say
 
     /// <summary>Why a value cannot be said, or null.</summary>
     public static string? NotChosen(SaidFact fact, string? value, House house, Roll roll) =>
-        value is null || Choices(fact, house, roll) is var choices && choices.Any(choice => choice.Code == value) ? null
-        : $"\"{value}\" is no {fact.ToString().ToLowerInvariant()} of the house. There are: {string.Join(", ", choices.Take(30).Select(choice => choice.Code))}{(choices.Count > 30 ? ", …" : "")}.";
+        Parts(fact, value).FirstOrDefault(part => Choices(fact, house, roll).All(choice => choice.Code != part)) is not { } other ? null
+        : Choices(fact, house, roll) is var choices && choices.Count == 0 ? $"\"{other}\" cannot be said: the house has no {Word(fact)} yet."
+        : $"\"{other}\" is no {Word(fact)} of the house. There are: {string.Join(", ", choices.Take(30).Select(choice => choice.Code))}{(choices.Count > 30 ? ", …" : "")}.";
 
     /// <summary>The site with the decision and what is written down; null where it stands so already.</summary>
     /// <param name="value">Unknown takes the decision back.</param>
@@ -59,6 +60,11 @@ public static class Say
             before.Zip(after).Count(pair => IsUnsure(pair.First) && !IsUnsure(pair.Second)),
             [.. rules.Select(rule => (rule, Before: Count(before, Verdict.Breaks, rule), After: Count(after, Verdict.Breaks, rule))).Where(one => one.Before != one.After)]);
     }
+
+    // Of tags a site may have several.
+    private static IReadOnlyList<string> Parts(SaidFact fact, string? value) => value is null ? [] : fact == SaidFact.Tags ? TagWords.Split(value) : [value];
+
+    private static string Word(SaidFact fact) => fact == SaidFact.Tags ? "tag" : fact.ToString().ToLowerInvariant();
 
     private static bool IsUnsure(JudgedLine line) => line.Findings.Any(finding => finding.Verdict == Verdict.CannotTell);
 

@@ -38,7 +38,7 @@ public sealed record Traits(
             !keys.Complete);
     }
 
-    public Known<string> Fact(SaidFact fact) => fact switch { SaidFact.Unit => Unit, SaidFact.Class => Class, _ => Purpose };
+    public Known<string> Fact(SaidFact fact) => fact switch { SaidFact.Unit => Unit, SaidFact.Class => Class, SaidFact.Purpose => Purpose, _ => throw new ArgumentOutOfRangeException(nameof(fact), "Of tags a site may have several: none is proposed.") };
 
     public bool Lacks(SaidFact fact) => Fact(fact).IsUnknown;
 

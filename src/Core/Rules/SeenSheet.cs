@@ -23,6 +23,9 @@ public sealed class SeenSheet(JudgedSheet sheet, Mask seen)
     /// <summary>The lines that may be seen and for which a filter holds; of the others it is not told whether it does.</summary>
     public Mask Where(Filter<JudgedLine> filter) => seen.And(Columns.Evaluate(filter));
 
+    /// <summary>Which site stands at a place of the sheet.</summary>
+    public SiteId IdAt(int place) => sheet[place].Id;
+
     public SheetLine? Find(SiteId site) => sheet.PlaceOf(site) is { } place && seen[place] == Truth.Yes ? sheet[place] : null;
 
     public IEnumerable<SheetLine> Lines(Mask of) => of.And(seen).Lines().Select(place => sheet[place]);

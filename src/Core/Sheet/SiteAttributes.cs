@@ -35,6 +35,11 @@ public static class SiteAttributes
         new TextAttribute<string>("value", "the domain's name", Known.Text),
     ]);
 
+    private static readonly AttributeList<string> TagParts = new(
+    [
+        new TextAttribute<string>("value", "the tag's code, or the word", Known.Text),
+    ]);
+
     private static readonly AttributeList<string> FactParts = new(
     [
         new TextAttribute<string>("value", "the fact", Known.Text),
@@ -61,7 +66,11 @@ public static class SiteAttributes
         new TextAttribute<SiteLine>("class", "how sensitive the content is", line => line.Site.Class),
         new TextAttribute<SiteLine>("kind", "the kind of site", line => line.Site.Kind),
         new TextAttribute<SiteLine>("purpose", "what it is for", line => line.Site.Purpose),
-        new ListAttribute<SiteLine, string>("disputed", "facts of which sources say different things: unit, class, purpose", FactParts, line => new([.. line.Site.Disputed().Select(fact => fact.ToString().ToLowerInvariant())], true)),
+        new ListAttribute<SiteLine, string>("tags", "the approved tags that it has", TagParts, line => new(line.Tags, !line.Site.Tags.IsUnknown)),
+        new ListAttribute<SiteLine, string>("words", "what it is tagged with beside: words that mean no approved tag", TagParts, line => new(line.LooseWords, !line.Site.Tags.IsUnknown)),
+        new TextAttribute<SiteLine>("description", "what its makers write that it is", line => line.Site.Content.Description),
+        new TextAttribute<SiteLine>("language", "the language that it is written in, as a tag of BCP 47", line => line.Site.Content.Language),
+        new ListAttribute<SiteLine, string>("disputed", "facts of which sources say different things: unit, class, purpose, tags", FactParts, line => new([.. line.Site.Disputed().Select(fact => fact.ToString().ToLowerInvariant())], true)),
         new WordAttribute<SiteLine>("stage", "what visitors can see", StageWords, line => line.Site.Stage.Select(stage => Span.Exactly((int)stage))),
         new WordAttribute<SiteLine>("existence", "whether it is in use, in the attic or cleared for good", ExistenceWords, line => Known.Of(Span.Exactly((int)line.Site.Existence))),
         new MomentAttribute<SiteLine>("created", "when the site was made", line => line.Site.Created),

@@ -16,7 +16,7 @@ public sealed class SiteLine
 
     public SiteLine(SiteFacts site, House house, Roll roll)
     {
-        Site = site;
+        Site = site = house.Words.Read(site);
         PlanEnds = site.Content.Plan.Select(plan => roll.Time.EndOf(plan.Through));
         var passages = Passages.Of(site, house, roll);
         byPower = passages.OfAll(site.Sharing.Select(sharing => sharing.Grants));
@@ -42,15 +42,23 @@ public sealed class SiteLine
         EditorCount = ReferenceEquals(editors.AtLeast, editors.AtMost) ? Span.Exactly(editors.AtLeast.PeopleCount) : new Span(editors.AtLeast.PeopleCount, editors.AtMost.PeopleCount);
         Keys = KeyHolders.Of(site, roll, house.FitDays);
         Sections = SectionReach.Of(site, byPower[Place(Power.View)].Actual, house, roll);
+        (Tags, LooseWords) = house.Words.Tags(site.Tags);
         UnitChain = site.Unit.Has(out var unit) ? roll.CodesOf(unit) : [];
     }
 
+    /// <summary>In the house's words.</summary>
     public SiteFacts Site { get; }
 
     /// <summary>The first instant that its paid plan no longer covers.</summary>
     public Known<DateTimeOffset> PlanEnds { get; }
 
     public KeyHolders Keys { get; }
+
+    /// <summary>The approved tags that it has, by their codes.</summary>
+    public IReadOnlyList<string> Tags { get; }
+
+    /// <summary>What it is tagged with beside: words that mean no approved tag.</summary>
+    public IReadOnlyList<string> LooseWords { get; }
 
     /// <summary>Its parts with permissions of their own, where the host speaks of them.</summary>
     public IReadOnlyList<SectionReach> Sections { get; }

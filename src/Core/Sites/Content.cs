@@ -25,6 +25,12 @@ public sealed record Content
     /// <summary>Who has the site open for editing now.</summary>
     public Known<IReadOnlyList<PersonId>> Editing { get; init; }
 
+    /// <summary>What its makers write that it is.</summary>
+    public Known<string> Description { get; init; }
+
+    /// <summary>The language that it is written in, as a tag of BCP 47: "en", "cy-GB".</summary>
+    public Known<string> Language { get; init; }
+
     /// <summary>The paid plan that keeps it going.</summary>
     public Known<SitePlan> Plan { get; init; }
 
@@ -43,7 +49,7 @@ public sealed record Content
 
     public bool Equals(Content? other) =>
         other is not null && Pages == other.Pages && Bytes == other.Bytes && Parent == other.Parent && Group == other.Group
-        && Plan == other.Plan && MailAlias == other.MailAlias && Records == other.Records
+        && Description == other.Description && Language == other.Language && Plan == other.Plan && MailAlias == other.MailAlias && Records == other.Records
         && Same(Domains, other.Domains) && Same(Editing, other.Editing) && Same(Obligations, other.Obligations) && Same(Signals, other.Signals) && Same(Sections, other.Sections);
 
     public override int GetHashCode() => HashCode.Combine(Pages, Bytes, Parent, Group);

@@ -38,8 +38,19 @@ public sealed record House
     /// <summary>How long put-away sites are kept: all rules that ever were, for a clock counts those since its site was put away.</summary>
     public IReadOnlyList<KeepRule> Keeping { get; init; } = [];
 
-    /// <summary>The classes and purposes that can be chosen.</summary>
-    public IReadOnlyList<Term> Terms { get; init; } = [];
+    /// <summary>The classes, purposes and tags that can be chosen.</summary>
+    public IReadOnlyList<Term> Terms
+    {
+        get;
+        init
+        {
+            field = value;
+            Words = new Vocabulary(value);
+        }
+    } = [];
+
+    /// <summary>The same, to be looked up.</summary>
+    public Vocabulary Words { get; private init; } = Vocabulary.Empty;
 
     /// <summary>How the hosts behave that have been read.</summary>
     public IReadOnlyDictionary<string, HostHabits> Hosts { get; init; } = new Dictionary<string, HostHabits>();

@@ -48,6 +48,10 @@ public sealed record SiteFacts
     /// <summary>What it is for, as a code of the house's list.</summary>
     public Known<string> Purpose { get; init; }
 
+    /// <summary>What it is tagged with, in the words of the sources.</summary>
+    /// <seealso cref="TagWords"/>
+    public Known<string> Tags { get; init; }
+
     /// <summary>What sources say of facts that more than the host speaks of.</summary>
     public IReadOnlyList<Statement> Said { get; init; } = [];
 

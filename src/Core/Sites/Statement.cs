@@ -2,12 +2,13 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sites;
 
-/// <summary>Facts of a site that others than its host may say: what it is for, whose it is, how sensitive.</summary>
+/// <summary>Facts of a site that others than its host may say: what it is for, whose it is, how sensitive, what it is tagged with.</summary>
 public enum SaidFact : byte
 {
     Unit,
     Class,
     Purpose,
+    Tags,
 }
 
 /// <summary>What a source says of one fact of a site.</summary>
@@ -32,7 +33,8 @@ public static class Statements
         {
             SaidFact.Unit => site.Unit.Select(unit => unit.Value),
             SaidFact.Class => site.Class,
-            _ => site.Purpose,
+            SaidFact.Purpose => site.Purpose,
+            _ => site.Tags,
         };
 
     public static SiteFacts With(this SiteFacts site, SaidFact fact, Known<string> value) =>
@@ -40,7 +42,8 @@ public static class Statements
         {
             SaidFact.Unit => site with { Unit = value.Select(code => new UnitCode(code)) },
             SaidFact.Class => site with { Class = value },
-            _ => site with { Purpose = value },
+            SaidFact.Purpose => site with { Purpose = value },
+            _ => site with { Tags = value },
         };
 
     /// <summary>What the host says now, beside what others say: the facts are those of the most direct.</summary>

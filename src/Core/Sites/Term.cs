@@ -1,8 +1,8 @@
 namespace AtticLedger.Core.Sites;
 
 /// <summary>
-/// A word of the house's own list: a class or a purpose that can be chosen. Other words that mean it, in names of sites,
-/// are evidence for it.
+/// A word of the house's own list: a class, a purpose or a tag that can be chosen. Other words that mean it are read as
+/// it where a source says them; in names of sites they are evidence for it.
 /// </summary>
 /// <param name="Words">In lower case.</param>
 public sealed record Term(SaidFact Fact, string Code, string Name, IReadOnlyList<string> Words)

@@ -16,6 +16,9 @@ public sealed record PersonRow(
 /// <summary>What other lines call a group: its source and that source's key.</summary>
 public sealed record GroupName(string Source, string Key);
 
+/// <summary>What other lines call a site: its host and that host's key.</summary>
+public sealed record SiteName(string Host, string Key);
+
 /// <summary>Exactly one of the three.</summary>
 public sealed record MemberRow(string? Person = null, GroupName? Group = null, string? Unit = null);
 
@@ -93,4 +96,8 @@ public sealed record SiteRow(
     Known<IReadOnlyList<Signal>> Signals = default,
     Known<string> Purpose = default,
     IReadOnlyList<StatementRow>? Said = null,
-    Known<IReadOnlyList<SectionRow>> Sections = default);
+    Known<IReadOnlyList<SectionRow>> Sections = default,
+    Known<string> Tags = default,
+    Known<string> Description = default,
+    Known<string> Language = default,
+    SiteName? Moved = null);

@@ -38,7 +38,7 @@ internal static class FirstWeekEndpoints
 
     private static async Task<Results<Ok<FirstWeekWire>, ProblemHttpResult>> Look(HttpContext context, LedgerSheet sheet, FirstWeekDesk desk, [FromQuery(Name = "fact")] string asked = "class")
     {
-        if (!Enum.TryParse<SaidFact>(asked, ignoreCase: true, out var fact) || !Enum.IsDefined(fact))
+        if (!Enum.TryParse<SaidFact>(asked, ignoreCase: true, out var fact) || !Proposals.Facts.Contains(fact))
         {
             return TypedResults.Problem(statusCode: 400, title: $"There is no fact \"{asked}\": ask for unit, class or purpose.");
         }
@@ -47,7 +47,7 @@ internal static class FirstWeekEndpoints
         SheetAt.Say(context, state.Place);
         var seen = state.Seen(new Sight.Everything());
         var lacks = new List<LackWire>();
-        foreach (var one in Enum.GetValues<SaidFact>())
+        foreach (var one in Proposals.Facts)
         {
             var of = await desk.Of(state, one);
             lacks.Add(new LackWire(one, of.Sites.Count(site => site.Lacks(one)), of.Groups.Sum(group => group.Count())));
@@ -177,6 +177,11 @@ internal static class FirstWeekEndpoints
         if (wish.Sites is { } named)
         {
             return new ChosenSites(wish.Fact, [.. named.Distinct().Take(MostAtOnce).Select(id => new ChosenSite(new SiteId(id), wish.Value, []))]);
+        }
+
+        if (!Proposals.Facts.Contains(wish.Fact))
+        {
+            return null;
         }
 
         var lacking = await desk.Of(state, wish.Fact);

@@ -115,6 +115,7 @@ public sealed record StatementWire(string? Source, string? Value, string Words, 
 
 /// <param name="Remedy">The widest that the house permits; null where a layer is unknown.</param>
 /// <param name="NoHandOver">Why its host cannot have a key handed over from here, and what to do instead; null where it can.</param>
+/// <param name="Tags">Null where nobody has spoken of any.</param>
 /// <param name="Front">Where visitors find the live copy.</param>
 public sealed record FolioWire(
     LineWire Line,
@@ -141,4 +142,11 @@ public sealed record FolioWire(
     ContentWire Content,
     IReadOnlyList<SourcedWire> Sources,
     string? Purpose,
-    IReadOnlyList<FactSaidWire> Said);
+    IReadOnlyList<FactSaidWire> Said,
+    TagsWire? Tags,
+    string? Description,
+    string? Language);
+
+/// <param name="Approved">By their names.</param>
+/// <param name="Loose">Words that mean no tag.</param>
+public sealed record TagsWire(IReadOnlyList<string> Approved, IReadOnlyList<string> Loose);

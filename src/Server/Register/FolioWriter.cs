@@ -55,7 +55,10 @@ internal static class FolioWriter
             Content(line, family, roll),
             [.. Sources(site)],
             site.Purpose.Has(out var purpose) ? Say.Choices(SaidFact.Purpose, state.House, roll).FirstOrDefault(choice => choice.Code == purpose).Name ?? purpose : null,
-            [.. Said(site, state, viewer)]);
+            [.. Said(site, state, viewer)],
+            site.Tags.IsUnknown ? null : new TagsWire([.. Say.Choices(SaidFact.Tags, state.House, roll).Where(choice => line.Tags.Contains(choice.Code)).Select(choice => choice.Name)], line.LooseWords),
+            site.Content.Description.Has(out var description) ? description : null,
+            site.Content.Language.Has(out var language) ? language : null);
     }
 
     private static IEnumerable<FactSaidWire> Said(SiteFacts site, LedgerState state, Viewer viewer)
@@ -64,6 +67,7 @@ internal static class FolioWriter
         foreach (var fact in site.Said.GroupBy(statement => statement.Fact))
         {
             var names = Say.Choices(fact.Key, state.House, state.Roll).ToDictionary(choice => choice.Code, choice => choice.Name);
+            string Words(string value) => fact.Key == SaidFact.Tags ? string.Join(TagWords.Separator, TagWords.Split(value).Select(word => names.GetValueOrDefault(word, word))) : names.GetValueOrDefault(value, value);
             var stands = site.Of(fact.Key).Has(out var value) ? value : null;
             yield return new FactSaidWire(
                 fact.Key,
@@ -73,7 +77,7 @@ internal static class FolioWriter
                     .. fact.Select(statement => new StatementWire(
                         statement.Source == Statements.House ? null : statement.Source,
                         statement.Value,
-                        statement.Value is null ? "none" : names.GetValueOrDefault(statement.Value, statement.Value),
+                        statement.Value is null ? "none" : Words(statement.Value),
                         statement.Since,
                         statement.By is { } by ? PersonWire.Of(by, state.Roll) : null,
                         statement.Value == stands)),

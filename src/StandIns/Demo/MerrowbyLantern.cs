@@ -45,7 +45,7 @@ internal sealed class MerrowbyLantern(DateOnly today, int seed, IReadOnlyList<St
 
     private IEnumerable<LanternSite> Sites()
     {
-        yield return Site("Lightship shop", "lightship-shop", "P-shop", ["o.farrow", "n.bell"], visits: 410) with { OrdersOpen = 3, OrdersDone = 218, Vouchers = new(12, Day(96)), Mailbox = "shop@lightship.example", Trackers = ["basket page: countwise.example", "order page: countwise.example"], Forms = ["order page: name, address, phone"], Domains = ["shop.lightship.example"] };
+        yield return Site("Lightship shop", "lightship-shop", "P-shop", ["o.farrow", "n.bell"], visits: 410) with { Teaser = "Lamps, charts and mugs from the lightship; every penny goes into her paint.", OrdersOpen = 3, OrdersDone = 218, Vouchers = new(12, Day(96)), Mailbox = "shop@lightship.example", Trackers = ["basket page: countwise.example", "order page: countwise.example"], Forms = ["order page: name, address, phone"], Domains = ["shop.lightship.example"] };
         yield return Site("Open harbour day", "open-harbour-day", "P-pair", ["n.bell", "t.aske"], visits: 95) with { Forms = ["sign-up page: name, mail, age"], Mailbox = "openday@merrowby.example" };
         yield return Site("Regatta results", "regatta-results", "P-pair", ["greta.moss@private-mail.example", "n.bell"], visits: 12);
         yield return Site("Winter lights", "winter-lights", "P-unused", ["t.aske"], visits: 0) with { FirstOnline = null, Online = false, LastVisit = null };

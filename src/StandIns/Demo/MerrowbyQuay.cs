@@ -80,6 +80,7 @@ internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<Staff
             Department = department,
             Label = label,
             Under = under,
+            Keywords = department switch { "HER" or "WIL" => "Helpers; history", "BER" => "ships", "PEO" => "courses", _ => "" },
             Circle = circle,
             Rights = rights,
             Made = saved.AddDays(-random.Next(30, 1200)),

@@ -32,6 +32,9 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
     private readonly List<SlipwayPerson> inside = [.. people.Where(person => !person.Guest)];
     private readonly List<SlipwayPerson> guests = [.. people.Where(person => person.Guest)];
     private readonly HashSet<string> slugs = [];
+
+    // Of its own, so that what else is made up stays as it is.
+    private readonly Random wordy = new(28);
     private int next = 1;
 
     public IEnumerable<SlipwaySite> Make()
@@ -78,11 +81,41 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
         var site = Site(title, Slug($"{topic}-{thing}"), random.Next(100) < 5 ? null : unit, label, Entries(unit, label));
         return Stage(site) with
         {
+            Topics = TopicsOf(unit, thing),
+            About = wordy.Next(3) == 0 ? $"{title}: what {Merrowby.Units[wordy.Next(Merrowby.Units.Count)].Name} and we need to know." : null,
+            Language = wordy.Next(40) == 0 ? "cy" : "en",
             Template = random.Next(6) switch { 0 => "noticeboard", 1 => "project", _ => "pages" },
             Visits7 = random.Next(10) == 0 ? null : (int)Math.Pow(random.NextDouble() * 30, 2),
             Withheld = random.Next(100) switch { < 3 => ["sharing"], < 6 => ["label"], < 8 => ["team"], < 9 => ["published"], _ => [] },
             Limit = random.Next(20) switch { 0 => "none", 1 => "guests", _ => null },
         };
+    }
+
+    // Makers spell as they like, and some write what means nothing.
+    private List<string> TopicsOf(string unit, string thing)
+    {
+        string[] spelt = (unit, thing) switch
+        {
+            ("HER" or "WIL", _) => ["volunteers", "Volunteer", "VOLUNTEERS", "helpers"],
+            ("VIS" or "CRU", _) => ["visitors", "For the public", "for-the-public"],
+            ("PIL" or "TUG" or "BER", _) => ["Ships", "vessels", "ship s", "boats"],
+            (_, "incidents" or "survey") => ["Safety", "safety at work", "H&S"],
+            (_, "training") => ["training", "Courses"],
+            (_, "archive" or "photos") => ["history", "old stuff"],
+            _ => [],
+        };
+        var words = new List<string>();
+        if (spelt.Length > 0 && wordy.Next(3) > 0)
+        {
+            words.Add(spelt[wordy.Next(spelt.Length)]);
+        }
+
+        if (wordy.Next(12) == 0)
+        {
+            words.Add(new[] { "tbc", "weather", "New!" }[wordy.Next(3)]);
+        }
+
+        return words;
     }
 
     private List<SlipwayEntry> Entries(string unit, string? label)

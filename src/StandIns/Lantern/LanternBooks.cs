@@ -64,6 +64,8 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
             ["host"] = site.Host,
             ["name"] = site.Name,
             ["theme"] = site.Theme,
+            ["teaser"] = site.Teaser,
+            ["language"] = site.Language,
             ["members"] = new JsonObject(site.Members.Select(member => KeyValuePair.Create(member.Key, (JsonNode?)member.Value))),
             ["open"] = site.Open,
             ["online"] = site.Online,

@@ -18,6 +18,11 @@ public sealed record LanternSite
 
     public string Theme { get; init; } = "leaflet";
 
+    /// <summary>What search engines are shown.</summary>
+    public string? Teaser { get; init; }
+
+    public string Language { get; init; } = "en";
+
     /// <summary>Who works on it, by mail address: reader, reviewer, writer, builder or holder.</summary>
     public IReadOnlyDictionary<string, string> Members { get; init; } = new Dictionary<string, string>();
 

@@ -63,6 +63,7 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
             ["department"] = site.Department,
             ["label"] = site.Label,
             ["kind"] = site.Kind,
+            ["keywords"] = site.Keywords,
             ["under"] = site.Under,
             ["circle"] = site.Circle,
             ["rights"] = Rights(site.Rights),

@@ -29,6 +29,9 @@ public sealed record QuaySite
 
     public string Kind { get; init; } = "room";
 
+    /// <summary>Free words, semicolons between them.</summary>
+    public string Keywords { get; init; } = "";
+
     /// <summary>The site that it stands under.</summary>
     public string? Under { get; init; }
 

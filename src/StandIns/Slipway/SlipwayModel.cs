@@ -31,6 +31,14 @@ public sealed record SlipwaySite
 
     public string Template { get; init; } = "pages";
 
+    /// <summary>Free words of its makers.</summary>
+    public IReadOnlyList<string> Topics { get; init; } = [];
+
+    public string? About { get; init; }
+
+    /// <summary>A language tag.</summary>
+    public string? Language { get; init; } = "en";
+
     public DateTimeOffset Created { get; init; }
 
     public DateTimeOffset Edited { get; init; }

@@ -18,7 +18,7 @@ async function choosePassword(page: Page, link: string | undefined, mail: string
   await page.getByLabel("Mail address").fill(mail);
   await page.getByLabel("Password").fill(password);
   await page.getByRole("button", { name: "Sign in" }).click();
-  await expect(page.getByRole("button", { name: /^Account:/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /^Account:/ })).toBeVisible({ timeout: 60_000 });
 }
 
 const total = async (page: Page) =>

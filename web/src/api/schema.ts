@@ -191,6 +191,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The house's classes, purposes and tags, with the words that mean them; and words that sources say and that mean none. */
+        get: operations["words"];
+        put?: never;
+        /** Changes the list as planned; 409 with the new plan where the list is another by now. */
+        post: operations["changeWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -1404,6 +1422,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a change of the list would come to; nothing is changed. */
+        post: operations["planWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a change back by its entry in the journal; 409 where what it changed is another by now. */
+        post: operations["takeBackWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1960,6 +2012,9 @@ export interface components {
             sources: components["schemas"]["SourcedWire"][];
             purpose: null | string;
             said: components["schemas"]["FactSaidWire"][];
+            tags: null | components["schemas"]["TagsWire"];
+            description: null | string;
+            language: null | string;
         };
         FoundPersonWire: {
             person: components["schemas"]["PersonWire"];
@@ -2373,6 +2428,13 @@ export interface components {
              * @description The place in the feed: whoever sends it back sees what was taken in.
              */
             place: number;
+        };
+        /** @description A word that sources say and that means no term. */
+        LooseWordWire: {
+            fact: components["schemas"]["SaidFact"];
+            word: string;
+            /** Format: int32 */
+            count: number;
         };
         /** @description All that goes with a site that is put away; null where it is not known. */
         LossWire: {
@@ -2874,6 +2936,15 @@ export interface components {
         ReleaseWire: {
             reason: string;
         };
+        /** @description A site that reads otherwise then. */
+        RereadWire: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            /** @description What is read of it now; null for nothing. */
+            before: null | string;
+            after: null | string;
+        };
         /** @enum {unknown} */
         Role: "administrator" | "steward" | "owner" | "auditor";
         RuleCountWire: {
@@ -2898,10 +2969,10 @@ export interface components {
             level: components["schemas"]["Level"];
         };
         /**
-         * @description Facts of a site that others than its host may say: what it is for, whose it is, how sensitive.
+         * @description Facts of a site that others than its host may say: what it is for, whose it is, how sensitive, what it is tagged with.
          * @enum {unknown}
          */
-        SaidFact: "unit" | "class" | "purpose";
+        SaidFact: "unit" | "class" | "purpose" | "tags";
         SaidWire: {
             /** Format: int64 */
             place: number;
@@ -3170,11 +3241,30 @@ export interface components {
          * @enum {unknown}
          */
         Sureness: "undo-alone" | "type-the-name" | "second-person";
+        TagsWire: {
+            /** @description By their names. */
+            approved: string[];
+            /** @description Words that mean no tag. */
+            loose: string[];
+        };
         TakeBackWire: {
             fact: components["schemas"]["SaidFact"];
             /** Format: date-time */
             together?: null | string;
             sites?: null | number[];
+        };
+        /** @description A class, purpose or tag of the house. */
+        TermWire: {
+            fact: components["schemas"]["SaidFact"];
+            code: string;
+            name: string;
+            /** @description What means it beside its code and its name. */
+            words: string[];
+            /**
+             * Format: int32
+             * @description How many sites in use have it, of those that the viewer may see.
+             */
+            count: number;
         };
         /**
          * @description Strong Kleene logic: what is so, what is not, and what nobody said.
@@ -3237,6 +3327,64 @@ export interface components {
             refused: string[];
             /** @description What can be said where nothing is found, a sentence each. */
             words: string[];
+        };
+        /**
+         * @description What can be done to the house's own list of classes, purposes and tags.
+         * @enum {unknown}
+         */
+        WordDeed: "add" | "mean" | "part" | "rename" | "merge" | "drop";
+        WordDoneWishWire: {
+            wish: components["schemas"]["WordWish"];
+            fingerprint: string;
+        };
+        /** @description What a change of the list would come to. */
+        WordPlanWire: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description How many sites read otherwise then.
+             */
+            count: number;
+            /** @description The first of them. */
+            sites: components["schemas"]["RereadWire"][];
+            /**
+             * Format: int32
+             * @description How many of them have no rule left that cannot be told.
+             */
+            told: number;
+            rules: components["schemas"]["RuleMoveWire"][];
+            /** @description Why it cannot be done. */
+            refused: null | string;
+        };
+        WordWish: {
+            deed: components["schemas"]["WordDeed"];
+            fact: components["schemas"]["SaidFact"];
+            /** @description Of the term; null for a new one. */
+            code?: null | string;
+            /** @description The word, or the new name. */
+            word?: null | string;
+            /** @description The term that it is merged into. */
+            into?: null | string;
+        };
+        WordsBackWire: {
+            /** Format: int64 */
+            entry: number;
+        };
+        WordsChangedWire: {
+            /**
+             * Format: int64
+             * @description The place in the feed: whoever sends it back sees the change.
+             */
+            place: number;
+            /**
+             * Format: int64
+             * @description Its entry in the journal: by it, it can be taken back.
+             */
+            entry: number;
+        };
+        WordsWire: {
+            terms: components["schemas"]["TermWire"][];
+            loose: components["schemas"]["LooseWordWire"][];
         };
         /** @description A site to which the viewer holds a key. */
         YourSiteWire: {
@@ -3510,6 +3658,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FirstWeekWire"];
+                };
+            };
+        };
+    };
+    words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsWire"];
+                };
+            };
+        };
+    };
+    changeWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordDoneWishWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsChangedWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordPlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
                 };
             };
         };
@@ -5809,6 +6019,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SaidWire"];
+                };
+            };
+        };
+    };
+    planWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordPlanWire"];
+                };
+            };
+        };
+    };
+    takeBackWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsBackWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsChangedWire"];
                 };
             };
         };

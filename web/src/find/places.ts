@@ -5,7 +5,7 @@ export interface Place {
   words: string;
   hint: string;
   synonyms: string;
-  to: "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/sources" | "/first-week" | "/yours";
+  to: "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/sources" | "/first-week" | "/words" | "/yours";
   search?: RegisterSearch;
   /** Not for owners, whose pages are fewer. */
   isDesk?: boolean;
@@ -46,6 +46,13 @@ const places: Place[] = [
     hint: "what nobody has said of sites: unit, class, purpose",
     synonyms: "classify classification onboarding triage untagged unknown missing cannot tell proposals",
     to: "/first-week",
+    isDesk: true,
+  },
+  {
+    words: "Words",
+    hint: "the house's classes, purposes and tags, and what else means them",
+    synonyms: "tag label synonym vocabulary merge rename glossary classification approved list",
+    to: "/words",
     isDesk: true,
   },
   { words: "Your sites", hint: "your own sites and offers", synonyms: "mine my own accept", to: "/yours" },

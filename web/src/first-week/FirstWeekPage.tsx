@@ -1,18 +1,19 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
-import clsx from "clsx";
 import { useState } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { useMe } from "../api/useMe";
 import { Button } from "../ledger/Button";
+import { OneOf } from "../ledger/OneOf";
 import { Sheet, Waiting } from "../ledger/Sheet";
 import { counted, inWords, listed } from "../ledger/words";
+import type { FirstWeekSearch } from "../search";
 import { SayPlan } from "./SayPlan";
 import { useTakeBack, type SaidFact } from "./useSay";
 
 type FirstWeek = Wire["FirstWeekWire"];
 
-export const factWords: Record<SaidFact, string> = { unit: "unit", class: "class", purpose: "purpose" };
+const factWords: Record<SaidFact, string> = { unit: "unit", class: "class", purpose: "purpose", tags: "tags" };
 
 const kindWords: Record<Wire["EvidenceKind"], string> = {
   owners: "their owners",
@@ -48,6 +49,12 @@ export function FirstWeekPage() {
       }
     >
       <Told sites={sites} unsure={unsure} />
+      <p className="mt-2 text-[13px]">
+        <Link to="/words" search={{ fact: fact === "unit" ? "class" : fact }} className="underline">
+          The house's words
+        </Link>{" "}
+        <span className="text-second">are what can be chosen here.</span>
+      </p>
       {disputed > 0 && (
         <p className="mt-3">
           Sources say different things of{" "}
@@ -57,22 +64,15 @@ export function FirstWeekPage() {
           .
         </p>
       )}
-      <div role="group" aria-label="Which fact" className="mt-4 flex gap-5 border-b border-rule-strong">
-        {lacks.map((lack) => (
-          <button
-            key={lack.fact}
-            type="button"
-            aria-pressed={lack.fact === fact}
-            onClick={() => void navigate({ to: "/first-week", search: { fact: lack.fact } })}
-            className={clsx(
-              "-mb-px border-b-[3px] px-1 py-1.5",
-              lack.fact === fact ? "border-brass font-semibold" : "border-transparent text-second",
-            )}
-          >
-            {factWords[lack.fact]}: {lack.missing.toLocaleString("en-GB")} not said
-          </button>
-        ))}
-      </div>
+      <OneOf
+        label="Which fact"
+        value={fact}
+        choices={lacks.map((lack) => ({
+          value: lack.fact as FirstWeekSearch["fact"],
+          words: `${factWords[lack.fact]}: ${lack.missing.toLocaleString("en-GB")} not said`,
+        }))}
+        onChoose={(value) => void navigate({ to: "/first-week", search: { fact: value } })}
+      />
       {done && <Done done={done} onTakenBack={() => setDone(null)} />}
       <Proposed week={week.data} maySay={maySay} onSaid={setDone} />
       <Next week={week.data} maySay={maySay} onSaid={setDone} />

@@ -4,6 +4,7 @@ import { api, ok, type Wire } from "../api/client";
 import { DeedFault } from "../deeds/DeedFault";
 import { Button } from "../ledger/Button";
 import { counted } from "../ledger/words";
+import { RuleMoves } from "./RuleMoves";
 import { useSay, type SaidFact } from "./useSay";
 
 const MOST_SHOWN = 12;
@@ -52,13 +53,7 @@ export function SayPlan(props: {
           {told > 0
             ? `Every rule can be told of ${counted(told, "more site")} then.`
             : "No more sites can be told by it alone."}
-          {rules.map((move) => (
-            <span key={move.rule.id}>
-              {" "}
-              {move.rule.short} ({move.rule.id}): {move.before.toLocaleString("en-GB")} before,{" "}
-              {move.after.toLocaleString("en-GB")} after.
-            </span>
-          ))}
+          <RuleMoves moves={rules} />
         </p>
       )}
       {props.note && <p className="mt-2 text-ochre">{props.note}</p>}

@@ -136,7 +136,8 @@ export function Sources({ folio }: { folio: Folio }) {
   );
 }
 
-function Line({ term, value }: { term: string; value: React.ReactNode }) {
+/** One fact. */
+export function Line({ term, value }: { term: string; value: React.ReactNode }) {
   return (
     <li className="flex items-baseline justify-between gap-3 border-b border-rule py-1.5">
       <span className="shrink-0 text-second">{term}</span>

@@ -6,6 +6,7 @@ import { api, ApiError, ok, type Wire } from "../api/client";
 import { Entries } from "../journal/Entries";
 import { Arithmetic } from "../margin/Arithmetic";
 import { Notes, useFolio } from "../margin/Margin";
+import { About } from "./About";
 import { Content, Sources } from "./Content";
 import { Moves } from "./Moves";
 import { Said } from "./Said";
@@ -49,6 +50,7 @@ export function FolioPage() {
         <div className="mt-6 grid grid-cols-1 gap-x-7 gap-y-6 xl:grid-cols-2">
           <KeyHolders folio={folio.data} />
           <Grants folio={folio.data} />
+          <About folio={folio.data} />
           <Content folio={folio.data} />
           <Sources folio={folio.data} />
           <Said folio={folio.data} />

@@ -54,6 +54,7 @@ const words: Record<string, string> = {
   "link.refused": "a link from a mail was refused",
   "clock.moved": "the demo's clock was moved",
   "site.said": "a fact of a site was decided",
+  "words.changed": "the list of words was changed",
   "site.moved": "a vanished site was found elsewhere",
   "site.not-moved": "that a site had moved was taken back",
   "site.seen": "a change at the host was seen",

@@ -1,0 +1,19 @@
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Sites;
+
+/// <summary>
+/// Tags as sources write them: free words, kept as they were said, in one text: each once, in order of their letters, a
+/// comma and a blank between them.
+/// </summary>
+public static class TagWords
+{
+    public const string Separator = ", ";
+    private static readonly char[] Marks = [',', ';', '|', '\n'];
+
+    /// <summary>Words in one text; none where there is no word.</summary>
+    public static Known<string> Of(IEnumerable<string> words) =>
+        string.Join(Separator, words.SelectMany(Split).Distinct(StringComparer.Ordinal).Order(StringComparer.Ordinal)) is { Length: > 0 } text ? Known.Of(text) : Known<string>.None;
+
+    public static IReadOnlyList<string> Split(string text) => text.Split(Marks, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+}
