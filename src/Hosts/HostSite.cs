@@ -89,6 +89,10 @@ public sealed record HostSite(string Key)
 
     public Known<IReadOnlyList<Signal>> Signals { get; init; }
 
+    public Known<Joining> Joining { get; init; }
+
+    public Known<IReadOnlyList<Shared>> Shared { get; init; }
+
     public Known<IReadOnlyList<HostSection>> Sections { get; init; }
 
     /// <summary>Its place in the host's bin, where it lies there; also where a host that deletes for good keeps it shut.</summary>
@@ -111,7 +115,16 @@ public sealed record HostGroup(string Key, string Name, IReadOnlyList<HostMember
 public sealed record HostSetting(IReadOnlyList<HostPerson> People, IReadOnlyList<HostGroup> Groups, Known<PowerLimits> Limit, HostHabits Habits);
 
 /// <summary>A page of sites, and what the host would not tell of.</summary>
-public sealed record HostPage(IReadOnlyList<HostSite> Sites, IReadOnlyList<string> Refused, int? Expected);
+/// <param name="Next">Where a read that breaks off after this page goes on, in the host's own words; null after the last.</param>
+public sealed record HostPage(IReadOnlyList<HostSite> Sites, IReadOnlyList<string> Refused, int? Expected, string? Next = null);
+
+/// <summary>How many requests a host allows in its span of time, and how many of them are left.</summary>
+public sealed record HostBudget(int Allowed, int Left);
+
+/// <summary>What became other at a host since a mark.</summary>
+/// <param name="Gone">Keys of sites that it no longer has, neither in use nor in the bin.</param>
+/// <param name="Mark">What to ask from the next time.</param>
+public sealed record HostChanges(IReadOnlyList<HostSite> Sites, IReadOnlyList<string> Gone, IReadOnlyList<string> Refused, string Mark);
 
 /// <summary>What a host replied to an order.</summary>
 public abstract record HostReply
@@ -139,8 +152,17 @@ public interface ISiteHost
     Task<HostSetting> ReadSetting(CancellationToken stop);
 
     /// <summary>All sites, those in the host's bin too, page by page. Ending without an exception means that the read was complete.</summary>
+    /// <param name="from">Where an earlier read broke off; null for the whole.</param>
+    /// <exception cref="BeginAgainException">It does not go on from there any more.</exception>
     /// <exception cref="HostException">The host could not be read to the end; the message says why.</exception>
-    IAsyncEnumerable<HostPage> ReadSites(CancellationToken stop);
+    IAsyncEnumerable<HostPage> ReadSites(string? from, CancellationToken stop);
+
+    /// <summary>As its last answer said; null where it says nothing of it.</summary>
+    HostBudget? Budget => null;
+
+    /// <summary>What changed since a mark, where the host's habits say that it tells; with no mark, the mark of now and nothing else.</summary>
+    /// <exception cref="BeginAgainException">The mark is too old: all of it is to be read.</exception>
+    Task<HostChanges> ReadChanges(string? mark, CancellationToken stop) => throw new NotSupportedException($"{Name} does not tell what changed.");
 
     /// <summary>One site, in use or in the bin, or null where the host has no such site.</summary>
     Task<HostSite?> ReadSite(string key, CancellationToken stop);

@@ -14,6 +14,9 @@ internal sealed class JsonHttp(HttpClient http, string name)
     private const int MostWaits = 5;
     private static readonly JsonDocumentOptions Strict = new() { MaxDepth = 64 };
 
+    /// <summary>What the fields RateLimit-Limit and RateLimit-Remaining of the last answer said (the IETF's draft of RateLimit fields).</summary>
+    public HostBudget? Budget { get; private set; }
+
     public async Task<JsonElement?> Get(string path, CancellationToken stop)
     {
         for (var wait = 0; ; wait++)
@@ -21,6 +24,7 @@ internal sealed class JsonHttp(HttpClient http, string name)
             try
             {
                 using var response = await http.GetAsync(path, HttpCompletionOption.ResponseHeadersRead, stop);
+                Budget = Whole(response, "RateLimit-Limit") is { } allowed && Whole(response, "RateLimit-Remaining") is { } left ? new HostBudget(allowed, left) : Budget;
                 if (response.StatusCode == HttpStatusCode.NotFound)
                 {
                     return null;
@@ -51,8 +55,8 @@ internal sealed class JsonHttp(HttpClient http, string name)
         }
     }
 
-    /// <summary>Follows <paramref name="next"/> from page to page; a host that goes in a circle or never ends is stopped.</summary>
-    public async IAsyncEnumerable<JsonElement> Pages(string first, Func<JsonElement, string?> next, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
+    /// <summary>Follows <paramref name="next"/> from page to page, each with the path of the one after it; a host that goes in a circle or never ends is stopped.</summary>
+    public async IAsyncEnumerable<JsonPage> Pages(string first, Func<JsonElement, string?> next, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
     {
         var seen = new HashSet<string>();
         for (string? path = first; path is not null;)
@@ -68,8 +72,8 @@ internal sealed class JsonHttp(HttpClient http, string name)
             }
 
             var page = await Get(path, stop) ?? throw new HostException($"{name} has no page {path}.");
-            yield return page;
             path = next(page);
+            yield return new JsonPage(page, path);
         }
     }
 
@@ -123,6 +127,9 @@ internal sealed class JsonHttp(HttpClient http, string name)
         }
     }
 
+    private static int? Whole(HttpResponseMessage response, string field) =>
+        response.Headers.TryGetValues(field, out var values) && int.TryParse(values.First(), System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var number) ? number : null;
+
     private static TimeSpan RetryAfter(HttpResponseMessage response) =>
         response.Headers.RetryAfter switch
         {
@@ -131,6 +138,9 @@ internal sealed class JsonHttp(HttpClient http, string name)
             _ => TimeSpan.FromSeconds(1),
         };
 }
+
+/// <summary>A page of a list, and where the list goes on; null at its end.</summary>
+internal readonly record struct JsonPage(JsonElement Json, string? Next);
 
 /// <summary>Reads fields out of a host's JSON: what is missing or of another type is unknown, what is null or empty is none.</summary>
 internal static class JsonFields

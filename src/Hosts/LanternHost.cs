@@ -48,10 +48,10 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
         return new HostSetting(people, [], Known.Of(PowerLimits.Same(Limit.Open)), Habits);
     }
 
-    public async IAsyncEnumerable<HostPage> ReadSites([EnumeratorCancellation] CancellationToken stop)
+    public async IAsyncEnumerable<HostPage> ReadSites(string? from, [EnumeratorCancellation] CancellationToken stop)
     {
         var plans = await Plans(stop);
-        await foreach (var page in new[] { Pages("sites", stop) }.Sites("data", "count", (id, site, refused) => Site(id, site, plans, refused), stop: stop))
+        await foreach (var page in SiteLists.Read([Path("sites", 1)], path => json.Pages(path, page => Next("sites", page), stop), from, "data", "count", (id, site, refused) => Site(id, site, plans, refused), stop: stop))
         {
             yield return page;
         }
@@ -135,16 +135,14 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
 
     private async IAsyncEnumerable<JsonElement> Items(string what, [EnumeratorCancellation] CancellationToken stop)
     {
-        await foreach (var page in Pages(what, stop))
+        await foreach (var page in json.Pages(Path(what, 1), page => Next(what, page), stop))
         {
-            foreach (var item in page.Items("data"))
+            foreach (var item in page.Json.Items("data"))
             {
                 yield return item;
             }
         }
     }
-
-    private IAsyncEnumerable<JsonElement> Pages(string what, CancellationToken stop) => json.Pages(Path(what, 1), page => Next(what, page), stop);
 
     private static string Path(string what, int page) => $"{what}?page={page}&per=50";
 

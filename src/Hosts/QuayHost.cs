@@ -70,8 +70,8 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
         return new HostSetting(people, circles, Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests, LeastProof = Proof.SignedIn })), Habits);
     }
 
-    public IAsyncEnumerable<HostPage> ReadSites(CancellationToken stop) =>
-        new[] { "sites", "removed" }.Select(list => Pages(list, stop)).Sites("entries", "all", Site, stop: stop);
+    public IAsyncEnumerable<HostPage> ReadSites(string? from, CancellationToken stop) =>
+        SiteLists.Read(["sites", "removed"], path => Pages(path, stop), from, "entries", "all", Site, stop: stop);
 
     public async Task<HostSite?> ReadSite(string key, CancellationToken stop) =>
         await json.Get($"sites/{Uri.EscapeDataString(key)}", stop) is { } site ? Site(key, site, []) : null;
@@ -124,7 +124,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
     {
         await foreach (var page in Pages(what, stop))
         {
-            foreach (var entry in page.Items("entries"))
+            foreach (var entry in page.Json.Items("entries"))
             {
                 yield return entry;
             }
@@ -132,11 +132,12 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
     }
 
     // A bookmark that has run out begins the list again; what was taken in is then taken in once more, which changes nothing.
-    private async IAsyncEnumerable<JsonElement> Pages(string what, [EnumeratorCancellation] CancellationToken stop)
+    private async IAsyncEnumerable<JsonPage> Pages(string first, [EnumeratorCancellation] CancellationToken stop)
     {
         for (var restarts = 0; ; restarts++)
         {
-            await using var pages = json.Pages(what, page => page.Text("bookmark") is { Length: > 0 } bookmark ? $"{what}?bookmark={Uri.EscapeDataString(bookmark)}" : null, stop).GetAsyncEnumerator(stop);
+            var what = first.Split('?')[0];
+            await using var pages = json.Pages(restarts == 0 ? first : what, page => page.Text("bookmark") is { Length: > 0 } bookmark ? $"{what}?bookmark={Uri.EscapeDataString(bookmark)}" : null, stop).GetAsyncEnumerator(stop);
             while (true)
             {
                 bool isThere;
@@ -180,8 +181,14 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
                 ? new HostBin(at, removed.Text("by"), removed.Instant("farUntil"), removed.Instant("farUntil"))
                 : null,
             Sharing = Sharing(id, site, refused),
+            Shared = Shared(site),
             Sections = Sections(id, site, refused),
         };
+
+    private static Known<IReadOnlyList<Shared>> Shared(JsonElement site) =>
+        !site.TryGetProperty("alsoShown", out var said) || said.ValueKind != JsonValueKind.Array ? Known<IReadOnlyList<Shared>>.Unknown
+        : said.GetArrayLength() == 0 ? Known<IReadOnlyList<Shared>>.None
+        : Known<IReadOnlyList<Shared>>.Of([.. said.EnumerateArray().Select(page => new Shared(page.Text("page") ?? "a page", page.Texts("in").Or([]))).Where(page => page.In.Count > 0)]);
 
     private static Known<IReadOnlyList<HostSection>> Sections(string id, JsonElement site, List<string> refused)
     {

@@ -44,6 +44,8 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
                 Obligations = said.Obligations,
                 Records = said.Records,
                 Signals = said.Signals,
+                Joining = said.Joining,
+                Shared = said.Shared,
                 Sections = Sections(said.Sections),
                 Editing = said.Editing.Select(mails => (IReadOnlyList<PersonId>)[.. mails.Select(Person).OfType<PersonId>()]),
             },

@@ -21,7 +21,9 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
 
     public string Name => HostName;
 
-    public HostHabits Habits { get; } = new() { Deletes = Deletion.ToBin, KnowsRepeats = true };
+    public HostBudget? Budget => json.Budget;
+
+    public HostHabits Habits { get; } = new() { Deletes = Deletion.ToBin, KnowsRepeats = true, TellsChanges = true };
 
     public async Task<HostSetting> ReadSetting(CancellationToken stop)
     {
@@ -49,10 +51,26 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         return new HostSetting(people, groups, WorkspaceLimit(workspace), Habits with { BinDays = workspace.Number("binDays"), StateDays = workspace.Number("stateDays") });
     }
 
-    public IAsyncEnumerable<HostPage> ReadSites(CancellationToken stop) =>
-        new[] { "sites", "bin" }
-            .Select(list => json.Pages($"{list}?limit=100", page => Next(list, page), stop))
-            .Sites("items", "total", Site, page => page.Items("withheld").Select(site => $"{site.Text("id")}: {site.Text("why")}"), stop);
+    public IAsyncEnumerable<HostPage> ReadSites(string? from, CancellationToken stop) =>
+        SiteLists.Read(["sites?limit=100", "bin?limit=100"], path => json.Pages(path, page => Next(path.Split('?')[0], page), stop), from, "items", "total", Site, Withheld, stop);
+
+    public async Task<HostChanges> ReadChanges(string? mark, CancellationToken stop)
+    {
+        var (sites, gone, refused) = (new List<HostSite>(), new List<string>(), new List<string>());
+        var path = mark is null ? "changes" : $"changes?since={Uri.EscapeDataString(mark)}";
+        var changes = await json.Get(path, stop) ?? throw new BeginAgainException("Slipway does not tell what changed.");
+        foreach (var item in changes.Items("items"))
+        {
+            if (item.Text("id") is { Length: > 0 } id)
+            {
+                sites.Add(Site(id, item, refused));
+            }
+        }
+
+        refused.AddRange(Withheld(changes));
+        gone.AddRange(changes.Items("gone").Select(key => key.GetString()).OfType<string>());
+        return new HostChanges(sites, gone, refused, changes.Text("mark") ?? throw new HostException("Slipway told what changed without a mark to go on from."));
+    }
 
     public async Task<HostSite?> ReadSite(string key, CancellationToken stop)
     {
@@ -73,7 +91,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         var states = new List<HostState>();
         await foreach (var page in json.Pages($"{path}?limit=200", page => Next(path, page), stop))
         {
-            states.AddRange(page.Items("items").Select(state => state.Instant("at").Has(out var at) ? new HostState(at, state.Text("by")) : null).OfType<HostState>().Where(state => state.At >= since));
+            states.AddRange(page.Json.Items("items").Select(state => state.Instant("at").Has(out var at) ? new HostState(at, state.Text("by")) : null).OfType<HostState>().Where(state => state.At >= since));
         }
 
         return states;
@@ -108,12 +126,31 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
     {
         await foreach (var page in json.Pages($"{what}?limit=200", page => Next(what, page), stop))
         {
-            foreach (var item in page.Items("items"))
+            foreach (var item in page.Json.Items("items"))
             {
                 yield return item;
             }
         }
     }
+
+    private static Known<Joining> Joining(JsonElement site, List<string> refused)
+    {
+        if (!site.TryGetProperty("joining", out var said) || said.ValueKind != JsonValueKind.Object)
+        {
+            return Known<Joining>.Unknown;
+        }
+
+        JoinWay? way = said.Text("way") switch { "self" => JoinWay.Open, "request" => JoinWay.Asked, "none" => JoinWay.Invited, _ => null };
+        if (way is not { } known)
+        {
+            refused.Add($"{site.Text("id")}: Slipway lets people join in a way that is not known here: \"{said.Text("way")}\".");
+            return Known<Joining>.Unknown;
+        }
+
+        return Known.Of(new Joining(known, Math.Max(0, said.Number("requests") ?? 0), said.Instant("oldest").Has(out var since) ? since : null));
+    }
+
+    private static IEnumerable<string> Withheld(JsonElement page) => page.Items("withheld").Select(site => $"{site.Text("id")}: {site.Text("why")}");
 
     private static string? Next(string what, JsonElement page) =>
         page.Text("next") is { Length: > 0 } cursor ? $"{what}?cursor={Uri.EscapeDataString(cursor)}" : null;
@@ -177,6 +214,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             Class = site.Fact("label"),
             Kind = site.Fact("template"),
             Tags = site.Texts("topics") is var topics && topics.Has(out var words) ? TagWords.Of(words) : topics.IsNone ? Known<string>.None : Known<string>.Unknown,
+            Joining = Joining(site, refused),
             Description = site.Fact("about"),
             Language = site.Fact("language"),
             Stage = StageOf(site),

@@ -52,7 +52,7 @@ public sealed class StaffList(HttpClient http)
     {
         await foreach (var page in json.Pages($"{what}?startIndex=1&count={PageSize}", Next, stop))
         {
-            foreach (var resource in page.Items("Resources"))
+            foreach (var resource in page.Json.Items("Resources"))
             {
                 yield return resource;
             }

@@ -57,6 +57,8 @@ internal static class Json
         Say("obligations", content.Obligations);
         Say("records", content.Records);
         Say("signals", content.Signals);
+        Say("joining", content.Joining);
+        Say("shared", content.Shared);
         Say("sections", content.Sections.Select(sections => sections.Select(section => new StoredSection(section.Key, section.Name, section.Tie, [.. section.Grants.Select(grant => new StoredChange(grant.Key, StoredGrant.Of(grant)))])).ToArray()));
         return said.Count == 0 ? null : said.ToJsonString(Options);
     }
@@ -76,6 +78,8 @@ internal static class Json
             Obligations = Fact<IReadOnlyList<Obligation>>("obligations"),
             Records = Fact<int>("records"),
             Signals = Fact<IReadOnlyList<Signal>>("signals"),
+            Joining = Fact<Joining>("joining"),
+            Shared = Fact<IReadOnlyList<Shared>>("shared"),
             Sections = Fact<StoredSection[]>("sections").Select(sections => (IReadOnlyList<SiteSection>)[.. sections.Select(section => new SiteSection(section.Key, section.Name, section.Tie, [.. section.Grants.Select(grant => grant.Wanted!.Grant(grant.Key))]))]),
         };
     }

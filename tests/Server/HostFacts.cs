@@ -170,7 +170,7 @@ public class HostFacts(Installation here)
         async Task<List<(string, string?)>> Sites()
         {
             var sites = new List<(string, string?)>();
-            await foreach (var page in host.ReadSites(default))
+            await foreach (var page in host.ReadSites(null, default))
             {
                 sites.AddRange(page.Sites.Select(site => (site.Key, site.Bin?.ByMail)));
             }
@@ -184,6 +184,43 @@ public class HostFacts(Installation here)
         Assert.Null(await host.ReadSite("t", default));
         clock.Ahead(TimeSpan.Zero);
         Assert.True(clock.GetUtcNow() > DateTimeOffset.UtcNow.AddDays(30));
+    }
+
+    [Theory]
+    [InlineData("self", JoinWay.Open)]
+    [InlineData("request", JoinWay.Asked)]
+    [InlineData("none", JoinWay.Invited)]
+    [InlineData("by-lot", null)]
+    public async Task How_people_join_and_who_waits_is_read_and_a_way_that_is_not_known_is_unknown(string way, JoinWay? read)
+    {
+        var first = new DateTimeOffset(2026, 10, 20, 9, 20, 0, TimeSpan.Zero);
+        var (host, _) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Join = way, JoinRequests = [first.AddDays(9), first] });
+        var joining = (await host.ReadSite("s", default))!.Joining;
+        Assert.Equal(read is { } known ? Known.Of(new Joining(known, 2, first)) : Known<Joining>.Unknown, joining);
+    }
+
+    [Fact]
+    public async Task What_a_host_writes_of_a_site_is_read_free_words_as_they_are()
+    {
+        var (host, _) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Topics = ["Ships", "H&S; old"], About = "Of ships", Language = "cy" });
+        var site = (await host.ReadSite("s", default))!;
+        Assert.Equal(("H&S, Ships, old", "Of ships", "cy"), (site.Tags.Or(""), site.Description.Or(""), site.Language.Or("")));
+    }
+
+    [Fact]
+    public async Task A_host_says_how_many_requests_are_left_and_refuses_more_until_its_hour_is_over()
+    {
+        var clock = new StandIns.MovableClock(null, TimeSpan.Zero);
+        var (host, _) = await Host(clock, new SlipwaySite { Id = "s", Slug = "s", Title = "S" });
+        await host.ReadSite("s", default);
+        Assert.Equal(new HostBudget(6000, 5999), host.Budget);
+
+        var budget = new StandIns.RequestBudget(1, TimeSpan.FromHours(1), clock);
+        var response = new Microsoft.AspNetCore.Http.DefaultHttpContext().Response;
+        Assert.Equal((true, false), (budget.Spend(response), budget.Spend(response)));
+        Assert.Equal(("1", "0", "3600"), (response.Headers["RateLimit-Limit"].ToString(), response.Headers["RateLimit-Remaining"].ToString(), response.Headers.RetryAfter.ToString()));
+        clock.Ahead(TimeSpan.FromHours(1));
+        Assert.True(budget.Spend(response));
     }
 
     [Fact]

@@ -52,6 +52,19 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     public async ValueTask DisposeAsync() => await here.Leave(server);
 
     [Fact]
+    public async Task A_page_that_stands_in_several_sites_is_told_where_it_is_kept_and_before_it_goes()
+    {
+        var site = await Id("noticeboard");
+        var shared = (await bell.Get($"/api/sites/{site}")).GetProperty("content").GetProperty("shared").EnumerateArray().ToDictionary(piece => piece.GetProperty("what").GetString()!);
+        Assert.Equal("""["Pilotage","Berths"]""", shared["Tide times"].GetProperty("in").GetRawText());
+        Assert.Equal(1, shared["Who to call at night"].GetProperty("count").GetInt32());
+        Assert.Equal(["Notice board"], await Titles("shared ge 2"));
+
+        var loss = (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("plan").GetProperty("loss");
+        Assert.Equal("""[{"what":"Tide times","sites":2},{"what":"Who to call at night","sites":1}]""", loss.GetProperty("shared").GetRawText());
+    }
+
+    [Fact]
     public async Task A_section_that_stands_free_is_open_under_a_shut_site_and_stays_so_when_the_site_is_put_away()
     {
         var site = await Id("council-room");

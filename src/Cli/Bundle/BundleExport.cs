@@ -144,7 +144,9 @@ public sealed class BundleExport
             site.Content.Sections.Select(sections => (IReadOnlyList<SectionRow>)[.. sections.Select(section => new SectionRow(section.Key, section.Name, section.Tie, [.. section.Grants.Select(Row)]))]),
             site.Tags,
             site.Content.Description,
-            site.Content.Language);
+            site.Content.Language,
+            Joining: site.Content.Joining.Select(joining => joining with { Since = joining.Since?.ToUniversalTime() }),
+            Shared: site.Content.Shared);
 
     private GrantRow Row(Grant grant)
     {

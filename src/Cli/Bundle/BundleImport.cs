@@ -209,6 +209,8 @@ public sealed class BundleImport
                 Parent = row.Parent,
                 Group = row.OwnGroup.Select(Group),
                 Editing = row.Editing.Select(editing => (IReadOnlyList<PersonId>)[.. editing.Select(Person)]),
+                Joining = row.Joining,
+                Shared = row.Shared,
                 Description = row.Description,
                 Language = row.Language,
                 Plan = row.Plan,

@@ -121,6 +121,12 @@ public static class Intake
             fields.Add(("mailAlias", Text(site.Content.MailAlias)));
         }
 
+        if (!site.Content.Joining.IsUnknown)
+        {
+            // Who waits moves by itself.
+            fields.Add(("joining", Text(site.Content.Joining.Select(joining => joining.Way.ToString().ToLowerInvariant()))));
+        }
+
         if (!site.Content.Sections.IsUnknown)
         {
             fields.AddRange(site.Content.Sections.Or([]).Select(section => ($"section {section.Key}", JournalValue.Of(

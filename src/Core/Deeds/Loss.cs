@@ -22,6 +22,7 @@ public sealed record OpenedSite(SiteId Site, string Name, int People);
 
 /// <summary>All that goes with a site that is put away, item by item; unknown marked unknown.</summary>
 /// <param name="IsOurs">The host deletes for good, so the site is only shut there: it stays, and goes on costing.</param>
+/// <param name="Shared">Pieces of it that go from other sites too.</param>
 /// <param name="LookAlikes">Other sites whose names say the same: is it the right one?</param>
 public sealed record Loss(
     Known<int> Pages,
@@ -37,7 +38,8 @@ public sealed record Loss(
     bool IsOurs = false,
     SitePlan? Plan = null,
     string? MailAlias = null,
-    Known<int> Records = default)
+    Known<int> Records = default,
+    IReadOnlyList<Shared>? Shared = null)
 {
     /// <summary>Visits, sizes and days move by themselves, so they are not part of what must stay the same.</summary>
     public JournalValue InJournal =>
@@ -45,5 +47,6 @@ public sealed record Loss(
             ("domains", JournalValue.Of(Domains.Select(domain => JournalValue.Of(domain)))),
             ("opened", JournalValue.Of(Opened.Select(site => JournalValue.Of($"site:{site.Site.Value}")))),
             ("kept", JournalValue.Of(KeptBecause)),
+            ("shared", JournalValue.Of((Shared ?? []).Select(shared => JournalValue.Of(shared.What)))),
             ("plan", JournalValue.Of(Plan is null ? null : $"{Plan.Name}, {Plan.Cost}")));
 }

@@ -202,7 +202,8 @@ public static class PutAway
             habits.AtticIsOurs,
             site.Content.Plan.Has(out var plan) ? plan : null,
             site.Content.MailAlias.Has(out var alias) ? alias : null,
-            site.Content.Records);
+            site.Content.Records,
+            site.Content.Shared.Or([]));
     }
 
     // Who gets into the other site through the group and through nothing else.

@@ -12,6 +12,7 @@ public static class SiteAttributes
     public static readonly IReadOnlyList<string> OutsideWords = ["no-one", "named-guests", "partners", "passers-by"];
     public static readonly IReadOnlyList<string> StageWords = ["never-live", "live", "changed", "offline"];
     public static readonly IReadOnlyList<string> ExistenceWords = ["here", "attic", "cleared"];
+    public static readonly IReadOnlyList<string> JoiningWords = ["invited", "asked", "open"];
     public static readonly IReadOnlyList<string> StandingWords = ["current", "absent", "leaving", "left"];
 
     private static readonly AttributeList<UnitCode> UnitParts = new(
@@ -86,6 +87,9 @@ public static class SiteAttributes
         new TextAttribute<SiteLine>("mail", "the mail address that goes with it", line => line.Site.Content.MailAlias),
         new TruthAttribute<SiteLine>("owes", "whether somebody outside can still claim something from it: an order, a voucher", line => line.Site.Content.Obligations.IsUnknown ? Truth.Unknown : Truths.Of(line.Site.Content.Obligations.Or([]).Count > 0)),
         new ListAttribute<SiteLine, string>("signals", "kinds of things in it that are worth a look where it is open: tracker, form", SignalParts, line => line.Site.Content.Signals.Has(out var signals) ? new([.. signals.Select(signal => signal.Kind).Distinct()], true) : new([], line.Site.Content.Signals.IsNone)),
+        new WordAttribute<SiteLine>("joining", "how somebody gets in who is not let in", JoiningWords, line => line.Site.Content.Joining.Select(joining => Span.Exactly((int)joining.Way))),
+        new NumberAttribute<SiteLine>("joining.waiting", "how many have asked to get in and wait for an answer", line => line.Site.Content.Joining.Select(joining => Span.Exactly(joining.Waiting))),
+        new NumberAttribute<SiteLine>("shared", "how many pieces of it stand in other sites too", line => line.Site.Content.Shared.Select(shared => Span.Exactly(shared.Count))),
         new ListAttribute<SiteLine, string>("sections", "parts with permissions of their own", SectionParts, line => line.Site.Content.Sections.Has(out var sections) ? new([.. sections.Select(section => section.Name)], true) : new([], line.Site.Content.Sections.IsNone)),
         new ListAttribute<SiteLine, string>("ajar", "free-standing parts that let in somebody whom the site does not", SectionParts, line => new([.. line.Sections.Where(section => section.IsAjar == Truth.Yes).Select(section => section.Section.Name)], !line.Site.Content.Sections.IsUnknown && line.Sections.All(section => section.IsAjar != Truth.Unknown))),
         new TextAttribute<SiteLine>("parent", "the host's key of the site above it", line => line.Site.Content.Parent, IsExact: true),

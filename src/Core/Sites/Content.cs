@@ -44,13 +44,18 @@ public sealed record Content
 
     public Known<IReadOnlyList<Signal>> Signals { get; init; }
 
+    public Known<Joining> Joining { get; init; }
+
+    /// <summary>Pieces that stand in other sites too.</summary>
+    public Known<IReadOnlyList<Shared>> Shared { get; init; }
+
     /// <summary>Parts with permissions of their own.</summary>
     public Known<IReadOnlyList<SiteSection>> Sections { get; init; }
 
     public bool Equals(Content? other) =>
         other is not null && Pages == other.Pages && Bytes == other.Bytes && Parent == other.Parent && Group == other.Group
-        && Description == other.Description && Language == other.Language && Plan == other.Plan && MailAlias == other.MailAlias && Records == other.Records
-        && Same(Domains, other.Domains) && Same(Editing, other.Editing) && Same(Obligations, other.Obligations) && Same(Signals, other.Signals) && Same(Sections, other.Sections);
+        && Description == other.Description && Language == other.Language && Plan == other.Plan && MailAlias == other.MailAlias && Records == other.Records && Joining == other.Joining
+        && Same(Domains, other.Domains) && Same(Editing, other.Editing) && Same(Obligations, other.Obligations) && Same(Signals, other.Signals) && Same(Sections, other.Sections) && Same(Shared, other.Shared);
 
     public override int GetHashCode() => HashCode.Combine(Pages, Bytes, Parent, Group);
 

@@ -33,6 +33,9 @@ public sealed record HostHabits
     /// </summary>
     public bool KnowsRepeats { get; init; }
 
+    /// <summary>Whether it can be asked for what changed since the last time, so that not all of it has to be read.</summary>
+    public bool TellsChanges { get; init; }
+
     /// <summary>Whether single people can be let in by name; otherwise only through groups that the host keeps.</summary>
     public bool NamesPeople { get; init; } = true;
 
@@ -51,7 +54,7 @@ public sealed record HostHabits
     public bool AtticIsOurs => Deletes == Deletion.ForGood;
 
     public bool Equals(HostHabits? other) =>
-        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && StateDays == other.StateDays && KnowsRepeats == other.KnowsRepeats && NamesPeople == other.NamesPeople && ListLag == other.ListLag && ByHand == other.ByHand && Powers.SequenceEqual(other.Powers) && Notes.SequenceEqual(other.Notes);
+        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && StateDays == other.StateDays && KnowsRepeats == other.KnowsRepeats && TellsChanges == other.TellsChanges && NamesPeople == other.NamesPeople && ListLag == other.ListLag && ByHand == other.ByHand && Powers.SequenceEqual(other.Powers) && Notes.SequenceEqual(other.Notes);
 
     public override int GetHashCode() => HashCode.Combine(Deletes, BinDays, KnowsRepeats, NamesPeople, ListLag, Notes.Count);
 }

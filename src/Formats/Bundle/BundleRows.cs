@@ -100,4 +100,6 @@ public sealed record SiteRow(
     Known<string> Tags = default,
     Known<string> Description = default,
     Known<string> Language = default,
-    SiteName? Moved = null);
+    SiteName? Moved = null,
+    Known<Joining> Joining = default,
+    Known<IReadOnlyList<Shared>> Shared = default);

@@ -62,10 +62,11 @@ public sealed record RuleWire(string Id, string Title, string Short, Level Level
 /// <param name="HostKeepsThrough">The last day on which the host itself can bring it back.</param>
 /// <param name="IsOurs">Whether the host deletes for good, so that the site is only shut there.</param>
 /// <param name="Cost">What goes on being paid for it, and what comes next; null where nothing is known to be.</param>
+/// <param name="Shared">Pieces of it that stand in other sites too.</param>
 /// <param name="Records">How many records it holds that must be kept; null where none or not known.</param>
 public sealed record LossWire(
     int? Pages, long? Bytes, IReadOnlyList<string> Domains, string? Group, IReadOnlyList<OpenedWire> Opened, int? Visits, IReadOnlyList<string> LookAlikes, DateOnly KeptThrough, string KeptBecause, DateOnly? HostKeepsThrough,
-    bool IsOurs, string? Cost, string? MailAlias, int? Records)
+    bool IsOurs, string? Cost, string? MailAlias, int? Records, IReadOnlyList<SharedLossWire> Shared)
 {
     public static LossWire Of(Loss loss) =>
         new(
@@ -82,8 +83,12 @@ public sealed record LossWire(
             loss.IsOurs,
             loss.Plan is { } plan ? $"{plan.Name}: {plan.Cost}; {plan.Next}" : null,
             loss.MailAlias,
-            loss.Records.Has(out var records) ? records : null);
+            loss.Records.Has(out var records) ? records : null,
+            [.. (loss.Shared ?? []).Select(shared => new SharedLossWire(shared.What, shared.In.Count))]);
 }
+
+/// <param name="Sites">How many other sites it goes from too.</param>
+public sealed record SharedLossWire(string What, int Sites);
 
 public sealed record OpenedWire(long Site, string Name, int People);
 

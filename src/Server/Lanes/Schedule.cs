@@ -47,7 +47,7 @@ internal sealed class LanesJob(OrderLanes lanes, BatchRunner batches) : IJob
 [DisallowConcurrentExecution]
 internal sealed class SourcesJob(SourceReader sources) : IJob
 {
-    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) => await sources.ReadAll(cancellationToken);
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) => await sources.ReadDue(cancellationToken);
 }
 
 /// <summary>What falls due with the days, and the letters that are to go out.</summary>

@@ -70,6 +70,8 @@ public sealed record ContentWire(
     int? Records,
     IReadOnlyList<SignalWire> Signals,
     IReadOnlyList<SectionWire> Sections,
+    JoiningWire? Joining,
+    IReadOnlyList<SharedWire> Shared,
     IReadOnlyList<RarerFact> Says,
     IReadOnlyList<string> Unknowns);
 
@@ -82,7 +84,17 @@ public enum RarerFact
     Records,
     Signals,
     Sections,
+    Joining,
+    Shared,
 }
+
+/// <param name="Waiting">How many wait for an answer, and <paramref name="Since"/> when the first of them does.</param>
+/// <param name="NobodyAnswers">Whether there is no fit owner who could.</param>
+public sealed record JoiningWire(JoinWay Way, int Waiting, DateTimeOffset? Since, bool NobodyAnswers);
+
+/// <param name="Count">In how many other sites it stands.</param>
+/// <param name="In">How they are called at the host; told to those who see everything.</param>
+public sealed record SharedWire(string What, int Count, IReadOnlyList<string> In);
 
 /// <summary>A part of a site with permissions of its own.</summary>
 /// <param name="View">Who can view it in fact.</param>

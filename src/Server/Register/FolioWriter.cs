@@ -52,7 +52,7 @@ internal static class FolioWriter
             site.Vanished,
             site.Existence,
             StayWriter.InForce(holds, roll, now),
-            Content(line, family, roll),
+            Content(line, family, roll, viewer),
             [.. Sources(site)],
             site.Purpose.Has(out var purpose) ? Say.Choices(SaidFact.Purpose, state.House, roll).FirstOrDefault(choice => choice.Code == purpose).Name ?? purpose : null,
             [.. Said(site, state, viewer)],
@@ -85,7 +85,7 @@ internal static class FolioWriter
         }
     }
 
-    private static ContentWire Content(SiteLine line, Family family, Roll roll)
+    private static ContentWire Content(SiteLine line, Family family, Roll roll, Viewer viewer)
     {
         var content = line.Site.Content;
         var ownUnit = line.Site.Unit.Has(out var unit) ? roll.OfUnit(unit) : PeopleSet.Empty;
@@ -95,7 +95,7 @@ internal static class FolioWriter
         ];
         (RarerFact Fact, bool IsUnknown)[] rarer =
         [
-            (RarerFact.Plan, content.Plan.IsUnknown), (RarerFact.MailAlias, content.MailAlias.IsUnknown), (RarerFact.Owed, content.Obligations.IsUnknown), (RarerFact.Records, content.Records.IsUnknown), (RarerFact.Signals, content.Signals.IsUnknown), (RarerFact.Sections, content.Sections.IsUnknown),
+            (RarerFact.Plan, content.Plan.IsUnknown), (RarerFact.MailAlias, content.MailAlias.IsUnknown), (RarerFact.Owed, content.Obligations.IsUnknown), (RarerFact.Records, content.Records.IsUnknown), (RarerFact.Signals, content.Signals.IsUnknown), (RarerFact.Sections, content.Sections.IsUnknown), (RarerFact.Joining, content.Joining.IsUnknown), (RarerFact.Shared, content.Shared.IsUnknown),
         ];
         return new ContentWire(
             content.Pages.Has(out var pages) ? pages : null,
@@ -112,6 +112,8 @@ internal static class FolioWriter
             content.Records.Has(out var records) ? records : null,
             [.. content.Signals.Or([]).Select(signal => new SignalWire(signal.Kind, signal.Evidence))],
             [.. line.Sections.Select(section => new SectionWire(section.Section.Name, section.Section.Tie, Access(section.View, roll, ownUnit), section.IsAjar))],
+            content.Joining.Has(out var joining) ? new JoiningWire(joining.Way, joining.Waiting, joining.Since, line.Keys.FitAtMost == 0) : null,
+            [.. content.Shared.Or([]).Select(shared => new SharedWire(shared.What, shared.In.Count, viewer.Role is Store.Role.Administrator or Store.Role.Auditor ? shared.In : []))],
             [.. rarer.Where(fact => !fact.IsUnknown).Select(fact => fact.Fact)],
             [.. facts.Where(fact => fact.IsUnknown).Select(fact => fact.Name)]);
     }

@@ -19,6 +19,9 @@ namespace AtticLedger.Server.Sources;
 /// <param name="Vanished">How many of them its last complete read no longer listed.</param>
 /// <param name="Gaps">Facts that it does not give of all its sites.</param>
 /// <param name="Habits">How it behaves, a sentence each.</param>
+/// <param name="AskedAt">When it was last asked for what changed since it was read as a whole; null where it was not.</param>
+/// <param name="Changes">How many sites it has named since.</param>
+/// <param name="GoesOn">Whether the next read goes on where the last one broke off.</param>
 /// <param name="Hand">How it is worked by hand, where people are its reader and its writer; told to those who see everything.</param>
 public sealed record SourceWire(
     string Name,
@@ -35,7 +38,14 @@ public sealed record SourceWire(
     int Vanished,
     IReadOnlyList<GapWire> Gaps,
     IReadOnlyList<string> Habits,
-    HandKeptWire? Hand);
+    HandKeptWire? Hand,
+    DateTimeOffset? AskedAt,
+    int Changes,
+    bool GoesOn,
+    BudgetWire? Budget);
+
+/// <param name="Allowed">How many requests it allows in its span of time.</param>
+public sealed record BudgetWire(int Allowed, int Left);
 
 /// <param name="Fact">In words.</param>
 /// <param name="Sites">Of how many sites in use it is not known.</param>
@@ -89,7 +99,11 @@ internal static class SourceEndpoints
                 sites?.And(seen.Where(Vanished)).CountYes ?? 0,
                 sites is null ? [] : [.. Gaps(source.Name, sites.And(seen.Where(Here)), state)],
                 isHost ? [.. Habits(state.House.HabitsOf(source.Name))] : ["Says who is inside and who has left: whoever only a host knows is from outside."],
-                seesAll && state.House.HabitsOf(source.Name).ByHand is { } kept ? HandKeptWire.Of(kept, state.Roll) : null);
+                seesAll && state.House.HabitsOf(source.Name).ByHand is { } kept ? HandKeptWire.Of(kept, state.Roll) : null,
+                source.AskedAt,
+                seesAll ? source.Changes : 0,
+                source.Resume is not null,
+                seesAll && source is { RequestsAllowed: { } allowed, RequestsLeft: { } left } ? new BudgetWire(allowed, left) : null);
         }
     }
 
@@ -152,6 +166,11 @@ internal static class SourceEndpoints
         if (!habits.AtticIsOurs)
         {
             yield return habits.BinDays is { } days ? $"Keeps what is deleted in its bin for {days} days." : "Has a bin, and does not say for how long it keeps what is deleted.";
+        }
+
+        if (habits.TellsChanges)
+        {
+            yield return "Tells what changed, so it is asked for that every few minutes, and read as a whole twice a day.";
         }
 
         if (habits.StateDays is { } states)

@@ -18,7 +18,14 @@ namespace AtticLedger.Server.Sources;
 public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts, IServiceProvider services, ILogger<SourceReader> log)
 {
     private const int ListPage = 200;
+    private const int MostRefused = 200;
     private static readonly TimeSpan LeaseTime = TimeSpan.FromMinutes(1);
+
+    // What a host tells of changes is believed for so long; then all of it is read anew.
+    private static readonly TimeSpan WholeEvery = TimeSpan.FromHours(12);
+
+    // A list that broke off longer ago may have shifted too far to go on with.
+    private static readonly TimeSpan GoOnWithin = TimeSpan.FromHours(1);
     private readonly string worker = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
     private int running;
 
@@ -44,16 +51,37 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
     }
 
-    /// <summary>Reads one source to its end, unless another server does so now.</summary>
+    /// <summary>
+    /// What is due of each source: hosts that tell what changed are asked for that, and read as a whole only now and then;
+    /// all others are read.
+    /// </summary>
+    public async Task ReadDue(CancellationToken stop)
+    {
+        var rows = (await database.Read(connection => connection.Sources(database.Now), stop)).ToDictionary(source => source.Name);
+        foreach (var name in Names)
+        {
+            if (hosts.FirstOrDefault(host => host.Name == name) is { Habits.TellsChanges: true } host
+                && rows.GetValueOrDefault(name) is { Wanted: false, Mark: { } mark, WholeAt: { } whole } && whole > database.Now - WholeEvery)
+            {
+                await Ask(host, mark, stop);
+            }
+            else
+            {
+                await Read(name, stop);
+            }
+        }
+    }
+
+    /// <summary>Reads one source to its end, unless another server does so now. A read that broke off lately goes on.</summary>
     public async Task Read(string name, CancellationToken stop)
     {
         await database.Change(change => change.Declare(name), stop);
-        if (!await database.Change(change => change.Lease(name, worker, LeaseTime), stop))
+        if (await database.Change(change => change.Lease(name, worker, LeaseTime, GoOnWithin), stop) is not { } lease)
         {
             return;
         }
 
-        var refused = new List<string>();
+        List<string> refused = [.. lease.Refused];
         string? error = null;
         try
         {
@@ -63,7 +91,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             }
             else
             {
-                await ReadHost(hosts.Single(host => host.Name == name), refused, stop);
+                await ReadHost(hosts.Single(host => host.Name == name), lease, refused, stop);
             }
         }
         catch (Exception fault) when (fault is not OperationCanceledException)
@@ -72,6 +100,53 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
 
         await End(name, error is null, refused, error);
+        await KeepBudget(hosts.FirstOrDefault(host => host.Name == name));
+    }
+
+    // Whatever fails here is caught up with by the next question or by the next whole read: the mark stays until it is answered.
+    private async Task Ask(ISiteHost host, string mark, CancellationToken stop)
+    {
+        if (!await database.Change(change => change.LeaseToAsk(host.Name, worker, LeaseTime), stop))
+        {
+            return;
+        }
+
+        try
+        {
+            var began = database.Now;
+            await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
+            var changes = await host.ReadChanges(mark, stop);
+            foreach (var page in changes.Sites.Chunk(ListPage))
+            {
+                await database.Change(change => Take(change, host.Name, page, began, isFirst: false), stop);
+            }
+
+            var gone = await database.Read(connection => connection.SitesByKey(host.Name, changes.Gone), stop);
+            await Vanish([.. gone.Where(site => !site.Vanished && site.Existence != Existence.Cleared)], key => host.ReadSite(key, stop), stop);
+            await Asked(changes.Mark, changes.Sites.Count + changes.Gone.Count, null, false);
+        }
+        catch (BeginAgainException)
+        {
+            await Asked(null, 0, null, true);
+            await Read(host.Name, stop);
+        }
+        catch (Exception fault) when (fault is not OperationCanceledException)
+        {
+            await Asked(null, 0, Words(host.Name, fault), false);
+        }
+
+        await KeepBudget(host);
+
+        Task Asked(string? then, int count, string? error, bool isSpent) =>
+            database.Change(change => change.Asked(host.Name, worker, then, count, error, isSpent), CancellationToken.None);
+    }
+
+    private async Task KeepBudget(ISiteHost? host)
+    {
+        if (host?.Budget is { } budget)
+        {
+            await database.Change(change => change.Budget(host.Name, budget.Allowed, budget.Left), CancellationToken.None);
+        }
     }
 
     /// <summary>Takes in a list that was kept by hand, unless one of the same name is being taken in now.</summary>
@@ -81,7 +156,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     public async Task<string?> TakeList(string name, HandList list, bool isWhole, DateTimeOffset asOf, CancellationToken stop)
     {
         await database.Change(change => change.Declare(name, wanted: false), stop);
-        if (!await database.Change(change => change.Lease(name, worker, LeaseTime), stop))
+        if (await database.Change(change => change.Lease(name, worker, LeaseTime, TimeSpan.Zero), stop) is null)
         {
             return $"A list of {name} is being taken in now. Try again when it is done.";
         }
@@ -89,7 +164,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         string? error = null;
         try
         {
-            var seen = await TakeAll(name, AsPages(list.Sites, list.Refused), asOf, [], stop);
+            var seen = await TakeAll(name, AsPages(list.Sites, list.Refused), asOf, [], [], stop);
             foreach (var others in list.Others.Chunk(ListPage))
             {
                 await database.Change(change => Hear(change, name, others, asOf), stop);
@@ -122,7 +197,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     }
 
     private Task End(string name, bool complete, IReadOnlyList<string> refused, string? error) =>
-        database.Change(change => change.End(name, worker, complete, [.. refused.Take(200)], error), CancellationToken.None);
+        database.Change(change => change.End(name, worker, complete, [.. refused.Take(MostRefused)], error), CancellationToken.None);
 
     /// <summary>Reads one site anew: what an order's confirmation is checked against.</summary>
     public async Task ReadSite(ISiteHost host, SiteId id, CancellationToken stop)
@@ -174,11 +249,29 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
     }
 
-    private async Task ReadHost(ISiteHost host, List<string> refused, CancellationToken stop)
+    private async Task ReadHost(ISiteHost host, SourceLease lease, List<string> refused, CancellationToken stop)
     {
-        var began = database.Now;
         await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
-        var seen = await TakeAll(host.Name, host.ReadSites(stop), began, refused, stop);
+        if (lease.Resume is null && host.Habits.TellsChanges)
+        {
+            // From before the first page on, so that nothing falls between this read and the first question.
+            var mark = await MarkOf(host, stop);
+            await database.Change(change => change.Mark(host.Name, mark), stop);
+        }
+
+        HashSet<string> seen = [.. lease.Seen];
+        var began = lease.Began;
+        try
+        {
+            await TakeAll(host.Name, host.ReadSites(lease.Resume, stop), began, seen, refused, stop);
+        }
+        catch (BeginAgainException) when (lease.Resume is not null)
+        {
+            // It does not go on from there: then from the start.
+            (began, seen) = (database.Now, []);
+            refused.Clear();
+            await TakeAll(host.Name, host.ReadSites(null, stop), began, seen, refused, stop);
+        }
 
         // Only now, at the end of a complete read, may a site vanish; one that the host withheld has not.
         if (refused.Count == 0)
@@ -187,17 +280,29 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
     }
 
-    /// <returns>The keys of all sites that were named.</returns>
-    private async Task<HashSet<string>> TakeAll(string host, IAsyncEnumerable<HostPage> pages, DateTimeOffset began, List<string> refused, CancellationToken stop)
+    private static async Task<string?> MarkOf(ISiteHost host, CancellationToken stop)
     {
-        var isFirst = !await database.Read(connection => connection.HasSitesOf(host), stop);
-        var seen = new HashSet<string>();
+        try
+        {
+            return (await host.ReadChanges(null, stop)).Mark;
+        }
+        catch (HostException)
+        {
+            // It can be read as a whole all the same.
+            return null;
+        }
+    }
+
+    /// <param name="seen">The keys of all sites that were named; those of this read are added.</param>
+    private async Task<HashSet<string>> TakeAll(string host, IAsyncEnumerable<HostPage> pages, DateTimeOffset began, HashSet<string> seen, List<string> refused, CancellationToken stop)
+    {
+        var isFirst = seen.Count == 0 && !await database.Read(connection => connection.HasSitesOf(host), stop);
         await foreach (var page in pages.WithCancellation(stop))
         {
             refused.AddRange(page.Refused);
             seen.UnionWith(page.Sites.Select(site => site.Key));
             await database.Change(change => Take(change, host, page.Sites, began, isFirst), stop);
-            if (!await database.Change(change => change.Progress(host, worker, seen.Count, page.Expected, LeaseTime), stop))
+            if (!await database.Change(change => change.Progress(host, worker, seen.Count, page.Expected, page.Next, [.. refused.Take(MostRefused)], [.. page.Sites.Select(site => site.Key)], LeaseTime), stop))
             {
                 throw new HostException("Another server has taken over this read.");
             }
@@ -307,6 +412,11 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
                 return await change.Connection.Sites(new Sight.Everything(), lag == TimeSpan.Zero ? unlisted : await change.MissingFor(host, unlisted, began, lag));
             },
             stop);
+        await Vanish(missing, ask, stop);
+    }
+
+    private async Task Vanish(IReadOnlyList<SiteFacts> missing, Func<string, Task<HostSite?>> ask, CancellationToken stop)
+    {
         foreach (var site in missing)
         {
             // Clearing is for good, so a site that may have been restored while the lists were read is asked for by itself.

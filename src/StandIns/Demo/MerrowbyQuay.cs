@@ -33,6 +33,9 @@ internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<Staff
         // A part of the council's room stands free, and everybody reads it; one of the hall is for its writers alone.
         records.Sites["council-room"] = records.Sites["council-room"] with { Rights = [new("circle:council", "answer for")], Sections = [new("c1", "Ballots 2026", true, [new("house", "read")]), new("c2", "Drafts", false, [new("circle:council", "contribute")])] };
 
+        // Tide times are kept in one place and stand in three.
+        records.Sites["noticeboard"] = records.Sites["noticeboard"] with { AlsoShown = new Dictionary<string, IReadOnlyList<string>> { ["Tide times"] = ["pil", "ber"], ["Who to call at night"] = ["pil"] } };
+
         // Two that somebody removed: one lies in the near bin, one in the far one.
         Removed("dredge-2023", "Dredging plan 2023", "DRE", 6);
         Removed("yard-swap", "Yard swap shop", "YRD", 24);

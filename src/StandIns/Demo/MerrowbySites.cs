@@ -65,7 +65,7 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
         yield return Site("Berth planning", "berth-planning", "BER", "Internal", [Person("t.aske", "own"), Person("n.bell", "own"), Group("39", "edit")]);
         yield return Site("Ship agents' corner", "agents", "BER", "Internal", [Person("t.aske", "own"), Person("h.nair", "own"), Group("34", "read"), Group("09", "edit")]) with { Visits7 = 410 };
         yield return Site("Holm contract room", "holm-room", "DRE", "Guarded", [Person("i.vane", "own"), Person("r.quist", "own"), Group("35", "read"), Group("05", "edit")]);
-        yield return Site("Storm desk 2023", "storm-23", "CMS", "Internal", [Person("p.lund", "own"), new("everyone", "read"), new("link:storm", "read", "none", "world", today.AddDays(40).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)), World("read")]) with { Visits7 = 0 };
+        yield return Site("Storm desk 2023", "storm-23", "CMS", "Internal", [Person("p.lund", "own"), new("everyone", "read"), new("link:storm", "read", "none", "world", today.AddDays(40).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)), World("read")]) with { Visits7 = 0, Join = "request", JoinRequests = [Morning(-33), Morning(-12), Morning(-2)] };
         yield return Site("Payroll questions", "payroll", "PEO", "Sealed", [Person("g.sollis", "own"), Person("i.vane", "own"), Group("15", "edit")]) with { Withheld = ["sharing"] };
         yield return Site("Regatta 2027", "regatta-27", "CMS", "Open", [Person("n.bell", "own"), Person("t.aske", "own"), Group("25", "edit"), World("read")]) with { Published = null, Live = [], Visits7 = null };
         yield return Site("Pilot exam bank", "pilot-exam", "PIL", "Sealed", [Person("i.vane", "own"), Person("r.quist", "own"), new("everyone", "read"), World("read")]) with { Limit = "none" };
@@ -82,6 +82,7 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
         return Stage(site) with
         {
             Topics = TopicsOf(unit, thing),
+            Join = wordy.Next(14) switch { 0 => "self", 1 or 2 => "request", _ => "none" },
             About = wordy.Next(3) == 0 ? $"{title}: what {Merrowby.Units[wordy.Next(Merrowby.Units.Count)].Name} and we need to know." : null,
             Language = wordy.Next(40) == 0 ? "cy" : "en",
             Template = random.Next(6) switch { 0 => "noticeboard", 1 => "project", _ => "pages" },
@@ -210,6 +211,8 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
     }
 
     private DateTimeOffset At(int days) => new DateTimeOffset(today.AddDays(days), new TimeOnly(random.Next(7, 18), random.Next(60)), TimeSpan.Zero);
+
+    private DateTimeOffset Morning(int days) => new(today.AddDays(days), new TimeOnly(9, 20), TimeSpan.Zero);
 
     private SlipwayEntry Person(string local, string role) => new($"p:{inside.Find(person => person.Mail == $"{local}@merrowby.example")!.Id}", role);
 

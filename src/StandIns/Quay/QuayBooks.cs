@@ -64,6 +64,7 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
             ["label"] = site.Label,
             ["kind"] = site.Kind,
             ["keywords"] = site.Keywords,
+            ["alsoShown"] = new JsonArray([.. site.AlsoShown.Select(page => (JsonNode)new JsonObject { ["page"] = page.Key, ["in"] = Answers.Texts(page.Value.Select(key => Records.Sites.GetValueOrDefault(key)?.Name ?? key)) })]),
             ["under"] = site.Under,
             ["circle"] = site.Circle,
             ["rights"] = Rights(site.Rights),

@@ -32,6 +32,9 @@ public sealed record QuaySite
     /// <summary>Free words, semicolons between them.</summary>
     public string Keywords { get; init; } = "";
 
+    /// <summary>Pages that other sites show too, by their titles, with the keys of those sites.</summary>
+    public IReadOnlyDictionary<string, IReadOnlyList<string>> AlsoShown { get; init; } = new Dictionary<string, IReadOnlyList<string>>();
+
     /// <summary>The site that it stands under.</summary>
     public string? Under { get; init; }
 

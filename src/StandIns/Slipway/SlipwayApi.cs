@@ -7,8 +7,11 @@ public static class SlipwayApi
 {
     public static void MapSlipway(this WebApplication app, SlipwayBooks state, string token, TimeProvider clock)
     {
+        var budget = new RequestBudget(6000, TimeSpan.FromHours(1), clock);
         var api = app.MapGroup("/api").AddEndpointFilter(async (context, next) =>
-            context.HttpContext.Request.Headers.Authorization == $"Bearer {token}" ? await next(context) : Results.Json(new { problem = "Sign in with a token." }, statusCode: 401));
+            context.HttpContext.Request.Headers.Authorization != $"Bearer {token}" ? Results.Json(new { problem = "Sign in with a token." }, statusCode: 401)
+            : budget.Spend(context.HttpContext.Response) ? await next(context)
+            : Results.Json(new { problem = "That is too many requests for this hour." }, statusCode: 429));
 
         api.MapGet("/workspace", () => Results.Json(state.Read(records => new JsonObject
         {
@@ -47,6 +50,12 @@ public static class SlipwayApi
                 one => new JsonObject { ["at"] = Answers.Instant(one.At), ["by"] = state.Read(records => records.People.GetValueOrDefault(one.By)?.Mail) },
                 cursor, limit)
             : Results.NotFound());
+        api.MapGet("/changes", (string? since) =>
+        {
+            state.ClearBin(clock.GetUtcNow());
+            return state.Changes(since) is not var (sites, gone, mark) ? Results.Json(new { problem = "That mark is no longer known: read the lists." }, statusCode: 410)
+                : Results.Json(new JsonObject { ["items"] = new JsonArray([.. sites.Select(site => (JsonNode)state.Json(site))]), ["gone"] = Answers.Texts(gone), ["mark"] = mark });
+        });
         api.MapGet("/effects", () => Results.Json(state.Read(records => records.Effects.ToList())));
         api.MapPatch("/sites/{id}/sharing", (string id, JsonObject body, HttpContext http) =>
             Change(http, state, key => state.SetSharing(id, key, body["changes"] as JsonArray ?? [], clock.GetUtcNow())));

@@ -7,6 +7,11 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
 {
     public static readonly IReadOnlyList<string> Roles = ["read", "preview", "edit", "publish", "invite", "run", "own"];
 
+    // What Changes tells is remembered from its first call on, and only while this process runs.
+    private readonly string run = Guid.NewGuid().ToString("N");
+    private readonly Dictionary<string, (SlipwaySite? Site, long At)> told = [];
+    private long last;
+
     public static SlipwayBooks Load(string file, Func<SlipwayRecords> first) => new(Kept(file, first), file);
 
     /// <summary>Sets entries of a site's sharing to the wanted end states. The same key a second time has no second effect.</summary>
@@ -80,6 +85,38 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
         }
     }
 
+    /// <summary>What became other since a mark; null where it is none of this run. With no mark, nothing but the mark of now.</summary>
+    public (IReadOnlyList<SlipwaySite> Sites, IReadOnlyList<string> Gone, string Mark)? Changes(string? since)
+    {
+        lock (Gate)
+        {
+            var now = Records.Sites.Values.Concat(Records.Bin.Values).ToDictionary(site => site.Id);
+            foreach (var site in now.Values.Where(site => !ReferenceEquals(told.GetValueOrDefault(site.Id).Site, site)))
+            {
+                told[site.Id] = (site, ++last);
+            }
+
+            foreach (var id in told.Where(pair => pair.Value.Site is not null && !now.ContainsKey(pair.Key)).Select(pair => pair.Key).ToList())
+            {
+                told[id] = (null, ++last);
+            }
+
+            var mark = $"{run}-{last}";
+            if (since is null)
+            {
+                return ([], [], mark);
+            }
+
+            if (!since.StartsWith($"{run}-", StringComparison.Ordinal) || !long.TryParse(since.AsSpan(run.Length + 1), out var from))
+            {
+                return null;
+            }
+
+            var news = told.Where(pair => pair.Value.At > from).OrderBy(pair => pair.Value.At).ToList();
+            return ([.. news.Select(pair => pair.Value.Site).OfType<SlipwaySite>()], [.. news.Where(pair => pair.Value.Site is null).Select(pair => pair.Key)], mark);
+        }
+    }
+
     public DateTimeOffset RecoverableUntil(SlipwaySite site) => site.Deleted!.Value.AddDays(Records.Workspace.BinDays);
 
     /// <summary>A site as the API gives it.</summary>
@@ -93,6 +130,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             ["team"] = site.Team,
             ["label"] = site.Label,
             ["template"] = site.Template,
+            ["joining"] = new JsonObject { ["way"] = site.Join, ["requests"] = site.JoinRequests.Count, ["oldest"] = site.JoinRequests.Count > 0 ? Answers.Instant(site.JoinRequests.Min()) : null },
             ["topics"] = Answers.Texts(site.Topics),
             ["about"] = site.About,
             ["language"] = site.Language,

@@ -31,6 +31,11 @@ public sealed record SlipwaySite
 
     public string Template { get; init; } = "pages";
 
+    /// <summary>How people join: <c>none</c>, <c>request</c> or <c>self</c>; and since when each who asked waits.</summary>
+    public string Join { get; init; } = "none";
+
+    public IReadOnlyList<DateTimeOffset> JoinRequests { get; init; } = [];
+
     /// <summary>Free words of its makers.</summary>
     public IReadOnlyList<string> Topics { get; init; } = [];
 

@@ -1696,6 +1696,15 @@ export interface components {
             address?: null | string;
             reason?: null | string;
         };
+        BudgetWire: {
+            /**
+             * Format: int32
+             * @description How many requests it allows in its span of time.
+             */
+            allowed: number;
+            /** Format: int32 */
+            left: number;
+        };
         /** @description What speaks for a successor; null where nobody could say. */
         CandidateWire: {
             person: components["schemas"]["PersonWire"];
@@ -1833,6 +1842,8 @@ export interface components {
             records: null | number;
             signals: components["schemas"]["SignalWire"][];
             sections: components["schemas"]["SectionWire"][];
+            joining: null | components["schemas"]["JoiningWire"];
+            shared: components["schemas"]["SharedWire"][];
             /** @description Which of the facts that few hosts speak of this one does: screens leave out the others. */
             says: components["schemas"]["RarerFact"][];
             unknowns: string[];
@@ -2242,6 +2253,23 @@ export interface components {
         };
         /** @enum {unknown} */
         InsideWord: "staff" | "unit" | "named" | "named-in-unit" | "nobody";
+        /**
+         * @description How somebody who is not let in becomes one who is.
+         * @enum {unknown}
+         */
+        JoinWay: "invited" | "asked" | "open";
+        JoiningWire: {
+            way: components["schemas"]["JoinWay"];
+            /**
+             * Format: int32
+             * @description How many wait for an answer, and Since when the first of them does.
+             */
+            waiting: number;
+            /** Format: date-time */
+            since: null | string;
+            /** @description Whether there is no fit owner who could. */
+            nobodyAnswers: boolean;
+        };
         JournalWire: {
             entries: components["schemas"]["EntryWire"][];
             /** Format: int64 */
@@ -2469,6 +2497,8 @@ export interface components {
              * @description How many records it holds that must be kept; null where none or not known.
              */
             records: null | number;
+            /** @description Pieces of it that stand in other sites too. */
+            shared: components["schemas"]["SharedLossWire"][];
         };
         MailWire: {
             mail: string;
@@ -2870,7 +2900,7 @@ export interface components {
          * @description Facts that few hosts speak of.
          * @enum {unknown}
          */
-        RarerFact: "plan" | "mail-alias" | "owed" | "records" | "signals" | "sections";
+        RarerFact: "plan" | "mail-alias" | "owed" | "records" | "signals" | "sections" | "joining" | "shared";
         /**
          * @description Three cells inside and three outside: how far a power reaches in fact, and how far the house allows. Where the
          *     bounds differ nobody can tell more; allowed is null where a layer is unknown.
@@ -3051,6 +3081,24 @@ export interface components {
             agent: string;
             isThis: boolean;
         };
+        SharedLossWire: {
+            what: string;
+            /**
+             * Format: int32
+             * @description How many other sites it goes from too.
+             */
+            sites: number;
+        };
+        SharedWire: {
+            what: string;
+            /**
+             * Format: int32
+             * @description In how many other sites it stands.
+             */
+            count: number;
+            /** @description How they are called at the host; told to those who see everything. */
+            in: string[];
+        };
         SignalWire: {
             kind: string;
             /** @description Where it was seen. */
@@ -3114,6 +3162,19 @@ export interface components {
             /** @description How it behaves, a sentence each. */
             habits: string[];
             hand: null | components["schemas"]["HandKeptWire"];
+            /**
+             * Format: date-time
+             * @description When it was last asked for what changed since it was read as a whole; null where it was not.
+             */
+            askedAt: null | string;
+            /**
+             * Format: int32
+             * @description How many sites it has named since.
+             */
+            changes: number;
+            /** @description Whether the next read goes on where the last one broke off. */
+            goesOn: boolean;
+            budget: null | components["schemas"]["BudgetWire"];
         };
         /** @description A fact with where it comes from and since when it is known. */
         SourcedWire: {

@@ -46,6 +46,11 @@ export function Loss({ plan, host }: { plan: Wire["PlanWire"]; host: string }) {
           {loss.records !== null && (
             <li>{counted(loss.records, "record")} that must be kept; nobody can claim anything by them</li>
           )}
+          {loss.shared.map((piece) => (
+            <li key={piece.what}>
+              “<bdi>{piece.what}</bdi>” goes from {counted(piece.sites, "other site")} too, where it also stands
+            </li>
+          ))}
           {loss.mailAlias && <li>Mail to {loss.mailAlias} no longer arrives</li>}
         </ul>
         <EffectList plan={plan} way="away" />

@@ -1,6 +1,6 @@
 import { Link } from "@tanstack/react-router";
 import type { Wire } from "../api/client";
-import { ago, capital, counted, listed } from "../ledger/words";
+import { ago, capital, counted, listed, onDay } from "../ledger/words";
 import { inBytes } from "../attic/TimeBar";
 import { Section } from "./Section";
 
@@ -83,6 +83,18 @@ export function Content({ folio }: { folio: Folio }) {
           }
         />
       ))}
+      {content.joining && <Line term="Joining" value={<JoiningWords joining={content.joining} />} />}
+      {content.shared.map((piece) => (
+        <Line
+          key={piece.what}
+          term={`“${piece.what}”`}
+          value={
+            piece.in.length > 0
+              ? `also stands in ${listed(piece.in)}`
+              : `also stands in ${counted(piece.count, "other site")}`
+          }
+        />
+      ))}
       {content.editing.length > 0 && (
         <Line term="Open for editing" value={listed(content.editing.map((person) => person.name))} />
       )}
@@ -122,6 +134,23 @@ export function Content({ folio }: { folio: Folio }) {
         </li>
       )}
     </Section>
+  );
+}
+
+const joinWays = { invited: "only by being let in", asked: "on request; an owner answers", open: "open to join" };
+
+function JoiningWords({ joining }: { joining: NonNullable<Folio["content"]["joining"]> }) {
+  return (
+    <>
+      {joinWays[joining.way]}
+      {joining.waiting > 0 && (
+        <span className={joining.nobodyAnswers ? "block font-semibold text-madder" : "block"}>
+          {counted(joining.waiting, "request waits", "requests wait")}
+          {joining.since && `, the first since ${onDay(joining.since)}`}
+          {joining.nobodyAnswers && "; no owner is there to answer"}
+        </span>
+      )}
+    </>
   );
 }
 

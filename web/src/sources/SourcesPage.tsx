@@ -68,6 +68,12 @@ function One({ source, mayRead, since }: { source: Source; mayRead: boolean; sin
         {mayRead && (source.hand ? <TakeIn name={source.name} /> : <ReadNow source={source} />)}
       </div>
       <p role="status">{lastRead(source)}</p>
+      {source.budget && (
+        <p className="text-[13px] text-second">
+          Of the {counted(source.budget.allowed, "request")} that it allows,{" "}
+          {source.budget.left.toLocaleString("en-GB")} are left.
+        </p>
+      )}
       {source.error && <p className="mt-1 border-l-[3px] border-madder pl-3 text-madder">{source.error}</p>}
       {source.sites !== null && (
         <p className="mt-1">
@@ -159,6 +165,12 @@ function lastRead(source: Source): string {
     ? source.refused.length > 0
       ? `to the end, ${counted(source.refused.length, "site")} withheld`
       : "to the end"
-    : "not to the end";
-  return `Read ${ago(source.ended)}, ${how}.`;
+    : source.goesOn
+      ? "not to the end; the next read goes on from there"
+      : "not to the end";
+  const since =
+    source.askedAt && !source.error
+      ? ` ${source.changes === 0 ? "Nothing has changed" : `${counted(source.changes, "site has", "sites have")} changed`} since, as it said ${ago(source.askedAt)}.`
+      : "";
+  return `Read ${ago(source.ended)}, ${how}.${since}`;
 }

@@ -1,0 +1,154 @@
+using AtticLedger.Core.Sites;
+using AtticLedger.Server.Sources;
+using AtticLedger.StandIns.Slipway;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Http;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>Reads that break off and go on, and hosts that tell what changed instead of all they have.</summary>
+public sealed class ReadFacts(Installation here) : IAsyncLifetime
+{
+    private readonly SlipwayBooks slipway = new(
+        new SlipwayRecords { Workspace = new("Shed", "world", false, "everyone") },
+        file: null);
+
+    private readonly List<string> asked = [];
+    private string? failsAt;
+    private WebApplication server = null!;
+
+    private Database database = null!;
+
+    private SourceReader Reader => server.Services.GetRequiredService<SourceReader>();
+
+    public async ValueTask InitializeAsync()
+    {
+        slipway.Edit(records =>
+        {
+            foreach (var number in Enumerable.Range(1, 250))
+            {
+                records.Sites[$"w{number:000}"] = new SlipwaySite { Id = $"w{number:000}", Slug = $"s{number}", Title = $"Site {number}", Entries = [new("everyone", "read")] };
+            }
+        });
+        var host = await here.Run(app =>
+        {
+            app.Use(async (http, next) =>
+            {
+                var path = $"{http.Request.Path}{http.Request.QueryString}";
+                asked.Add(path[5..]);
+                if (failsAt is { } part && path.Contains(part, StringComparison.Ordinal))
+                {
+                    http.Response.StatusCode = 500;
+                    return;
+                }
+
+                await next();
+            });
+            app.MapSlipway(slipway, Installation.Token, TimeProvider.System);
+        });
+        (server, _) = await here.Start(host, null, await Databases.Migrated());
+        database = server.Services.GetRequiredService<Database>();
+    }
+
+    public async ValueTask DisposeAsync() => await here.Leave(server);
+
+    [Fact]
+    public async Task A_read_that_breaks_off_goes_on_where_it_was_and_knows_what_it_had_seen()
+    {
+        await Reader.Read("Slipway", default);
+        Assert.Equal((250, 0), await Count());
+        slipway.Edit(records =>
+        {
+            records.Sites.Remove("w010");
+            records.Sites.Remove("w240");
+        });
+
+        // The third page fails: nothing has vanished yet, and the next read asks for that page first.
+        failsAt = "cursor=w201";
+        await Reader.Read("Slipway", default);
+        var broken = await Source();
+        Assert.Equal((false, 200, "sites?cursor=w201"), (broken.Complete, broken.Read, broken.Resume));
+        Assert.Equal((250, 0), await Count());
+
+        failsAt = null;
+        asked.Clear();
+        await Reader.Read("Slipway", default);
+        Assert.Equal(["sites?cursor=w201", "bin?limit=100"], asked.Where(path => path.StartsWith("sites", StringComparison.Ordinal) || path.StartsWith("bin?", StringComparison.Ordinal)));
+        var whole = await Source();
+        Assert.Equal((true, 248, null, broken.Began), (whole.Complete, whole.Read, whole.Resume, whole.Began));
+        Assert.Equal((248, 2), await Count());
+
+        // The next one begins anew.
+        asked.Clear();
+        await Reader.Read("Slipway", default);
+        Assert.Contains("sites?limit=100", asked);
+    }
+
+    [Fact]
+    public async Task A_host_that_tells_what_changed_is_asked_for_that_and_read_whole_where_its_mark_has_run_out()
+    {
+        await Reader.ReadDue(default);
+        asked.Clear();
+        slipway.Edit(records =>
+        {
+            records.Sites["w007"] = records.Sites["w007"] with { Title = "Otherwise" };
+            records.Sites.Remove("w008");
+        });
+        slipway.Delete("w009", null, null, DateTimeOffset.UtcNow);
+        await Reader.ReadDue(default);
+        Assert.DoesNotContain(asked, path => path.StartsWith("sites?", StringComparison.Ordinal));
+        Assert.Equal((249, 1), await Count());
+        var sites = await Sites();
+        Assert.Equal(("Otherwise", Existence.Attic), (sites["w007"].Title, sites["w009"].Existence));
+        var source = await Source();
+        Assert.Equal((true, 3, 250), (source.Complete, source.Changes, source.Read));
+
+        // Nothing changed: nothing is written down.
+        var head = await database.Read(connection => connection.JournalHead());
+        await Reader.ReadDue(default);
+        Assert.Equal(head, await database.Read(connection => connection.JournalHead()));
+
+        // It fails once: said, and caught up with.
+        failsAt = "changes?since";
+        slipway.Edit(records => records.Sites["w011"] = records.Sites["w011"] with { Title = "Late" });
+        await Reader.ReadDue(default);
+        Assert.Contains("500", (await Source()).Error);
+        failsAt = null;
+        await Reader.ReadDue(default);
+        Assert.Equal(("Late", null), ((await Sites())["w011"].Title, (await Source()).Error));
+
+        // A mark of another run of the host is none: all of it is read.
+        await database.Change(async change =>
+        {
+            await change.LeaseToAsk("Slipway", "somebody", TimeSpan.FromMinutes(1));
+            await change.Asked("Slipway", "somebody", "long-ago-1", 0, null, false);
+            return 0;
+        });
+        asked.Clear();
+        await Reader.ReadDue(default);
+        Assert.Contains("sites?limit=100", asked);
+        Assert.Equal((true, 0), ((await Source()).Complete, (await Source()).Changes));
+
+        // Somebody who asks for a read gets a whole one.
+        await database.Change(change => change.Want("Slipway"));
+        asked.Clear();
+        await Reader.ReadDue(default);
+        Assert.Contains("sites?limit=100", asked);
+    }
+
+    private async Task<SourceRow> Source()
+    {
+        return (await database.Read(connection => connection.Sources(database.Now))).Single(source => source.Name == "Slipway");
+    }
+
+    private async Task<Dictionary<string, SiteFacts>> Sites() =>
+        (await database.Read(connection => connection.Sites(new Sight.Everything()))).ToDictionary(site => site.HostKey);
+
+    private async Task<(int There, int Vanished)> Count()
+    {
+        var sites = await Sites();
+        return (sites.Values.Count(site => !site.Vanished), sites.Values.Count(site => site.Vanished));
+    }
+}
