@@ -83,7 +83,7 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<Liste
 
         public string Host(string otherwise) => Cell("host") is { Length: > 0 } named && named != None ? named : otherwise;
 
-        public IReadOnlyDictionary<SaidFact, Known<string>> Facts() => new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Unit(), [SaidFact.Class] = Text("class"), [SaidFact.Purpose] = Text("purpose"), [SaidFact.Tags] = Tags() };
+        public IReadOnlyDictionary<SaidFact, Known<string>> Facts() => new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Unit(), [SaidFact.Class] = Text("class"), [SaidFact.Purpose] = Text("purpose"), [SaidFact.Tags] = Tags(), [SaidFact.Name] = Text("name"), [SaidFact.Address] = Key() == Cell("address") ? Known<string>.Unknown : Text("address") };
 
         private Known<string> Tags() => Text("tags") is var said && said.Has(out var text) ? TagWords.Of([text]) : said;
 

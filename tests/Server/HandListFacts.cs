@@ -77,6 +77,7 @@ public class HandListFacts
         var list = Read("host,key,address,unit,class,colour\n,f1,,PIL,Open,red\nQuay,f1,,PIL,,\nSlipway,,slipway.example/a,,-,\n");
         Assert.Equal("f1", Assert.Single(list.Sites).Key);
         Assert.Equal([("Quay", "f1"), ("Slipway", "slipway.example/a")], list.Others.Select(other => (other.Host, other.Named)));
+        Assert.True(list.Others.All(other => other.Facts[SaidFact.Address].IsUnknown));
         Assert.True(list.Others[0].Facts[SaidFact.Class].IsUnknown && list.Others[1].Facts[SaidFact.Class].IsNone && list.Others[1].Facts[SaidFact.Unit].IsUnknown);
         Assert.Equal(["colour"], list.NotRead);
         Assert.Empty(list.Refused);

@@ -48,9 +48,9 @@ public static class WordDeeds
     {
         var terms = house.Terms;
         WordPlan Refuse(string why) => new(terms, why);
-        if (wish.Fact == SaidFact.Unit)
+        if (wish.Fact is not (SaidFact.Class or SaidFact.Purpose or SaidFact.Tags))
         {
-            return Refuse("Units come from the staff list: they are named and merged there.");
+            return Refuse(wish.Fact == SaidFact.Unit ? "Units come from the staff list: they are named and merged there." : $"There is no list of words for the {Word(wish.Fact)} of a site.");
         }
 
         // A class that only limits name is one all the same.

@@ -27,7 +27,8 @@ public static class Say
 
     /// <summary>Why a value cannot be said, or null.</summary>
     public static string? NotChosen(SaidFact fact, string? value, House house, Roll roll) =>
-        Parts(fact, value).FirstOrDefault(part => Choices(fact, house, roll).All(choice => choice.Code != part)) is not { } other ? null
+        !fact.IsDecidedHere() ? $"The {Word(fact)} is what its host says. Correct it there, or in the list that says otherwise."
+        : Parts(fact, value).FirstOrDefault(part => Choices(fact, house, roll).All(choice => choice.Code != part)) is not { } other ? null
         : Choices(fact, house, roll) is var choices && choices.Count == 0 ? $"\"{other}\" cannot be said: the house has no {Word(fact)} yet."
         : $"\"{other}\" is no {Word(fact)} of the house. There are: {string.Join(", ", choices.Take(30).Select(choice => choice.Code))}{(choices.Count > 30 ? ", …" : "")}.";
 

@@ -71,7 +71,7 @@ public static class SiteAttributes
         new ListAttribute<SiteLine, string>("words", "what it is tagged with beside: words that mean no approved tag", TagParts, line => new(line.LooseWords, !line.Site.Tags.IsUnknown)),
         new TextAttribute<SiteLine>("description", "what its makers write that it is", line => line.Site.Content.Description),
         new TextAttribute<SiteLine>("language", "the language that it is written in, as a tag of BCP 47", line => line.Site.Content.Language),
-        new ListAttribute<SiteLine, string>("disputed", "facts of which sources say different things: unit, class, purpose, tags", FactParts, line => new([.. line.Site.Disputed().Select(fact => fact.ToString().ToLowerInvariant())], true)),
+        new ListAttribute<SiteLine, string>("disputed", "facts of which sources say different things: unit, class, purpose, tags, name, address", FactParts, line => new([.. line.Site.Disputed().Select(fact => fact.ToString().ToLowerInvariant())], true)),
         new WordAttribute<SiteLine>("stage", "what visitors can see", StageWords, line => line.Site.Stage.Select(stage => Span.Exactly((int)stage))),
         new WordAttribute<SiteLine>("existence", "whether it is in use, in the attic or cleared for good", ExistenceWords, line => Known.Of(Span.Exactly((int)line.Site.Existence))),
         new MomentAttribute<SiteLine>("created", "when the site was made", line => line.Site.Created),

@@ -9,6 +9,10 @@ public enum SaidFact : byte
     Class,
     Purpose,
     Tags,
+
+    /// <summary>What the host itself calls it: what else is said of it is never decided here, but corrected at its source.</summary>
+    Name,
+    Address,
 }
 
 /// <summary>What a source says of one fact of a site.</summary>
@@ -34,7 +38,9 @@ public static class Statements
             SaidFact.Unit => site.Unit.Select(unit => unit.Value),
             SaidFact.Class => site.Class,
             SaidFact.Purpose => site.Purpose,
-            _ => site.Tags,
+            SaidFact.Tags => site.Tags,
+            SaidFact.Name => site.Name,
+            _ => site.Address,
         };
 
     public static SiteFacts With(this SiteFacts site, SaidFact fact, Known<string> value) =>
@@ -43,7 +49,9 @@ public static class Statements
             SaidFact.Unit => site with { Unit = value.Select(code => new UnitCode(code)) },
             SaidFact.Class => site with { Class = value },
             SaidFact.Purpose => site with { Purpose = value },
-            _ => site with { Tags = value },
+            SaidFact.Tags => site with { Tags = value },
+            SaidFact.Name => site with { Name = value },
+            _ => site with { Address = value },
         };
 
     /// <summary>What the host says now, beside what others say: the facts are those of the most direct.</summary>
@@ -82,6 +90,9 @@ public static class Statements
     /// <summary>What a list says of a site that has another host; the same said twice changes nothing.</summary>
     public static SiteFacts Listed(this SiteFacts site, string list, IReadOnlyDictionary<SaidFact, Known<string>> facts, DateTimeOffset at) =>
         facts.Aggregate(site, (told, fact) => told.Heard(fact.Key, list, fact.Value, at, null));
+
+    /// <summary>Whether somebody here can decide it.</summary>
+    public static bool IsDecidedHere(this SaidFact fact) => fact is not (SaidFact.Name or SaidFact.Address);
 
     /// <summary>The facts of which a source says something else than what stands, and said so after the last decision.</summary>
     public static IReadOnlyList<SaidFact> Disputed(this SiteFacts site) =>

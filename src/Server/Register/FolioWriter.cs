@@ -72,7 +72,7 @@ internal static class FolioWriter
             yield return new FactSaidWire(
                 fact.Key,
                 disputed.Contains(fact.Key),
-                viewer.Role == Store.Role.Administrator,
+                fact.Key.IsDecidedHere() && viewer.Role == Store.Role.Administrator,
                 [
                     .. fact.Select(statement => new StatementWire(
                         statement.Source == Statements.House ? null : statement.Source,

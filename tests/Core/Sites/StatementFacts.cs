@@ -1,3 +1,4 @@
+using AtticLedger.Core.FirstWeek;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -26,6 +27,18 @@ public class StatementFacts
         Assert.Equal((Known.Of("Guarded"), Known.Of(Pilotage)), (site.Class, site.Unit));
         Assert.Equal([SaidFact.Unit], site.Disputed());
         Assert.Equal([("Slipway", "PIL"), ("Yard list", "YRD")], site.Said.Where(said => said.Fact == SaidFact.Unit).Select(said => (said.Source, said.Value!)));
+    }
+
+    [Fact]
+    public void Another_name_and_address_in_a_list_are_kept_beside_the_hosts_and_never_stand_before_them()
+    {
+        var site = Here.Listed("Yard list", new Dictionary<SaidFact, Known<string>> { [SaidFact.Name] = Known.Of("Boarding"), [SaidFact.Address] = Known.Of("slipway.example/boarding") }, Now);
+        Assert.Equal((Here.Name, Here.Address), (site.Name, site.Address));
+        Assert.Equal([SaidFact.Name, SaidFact.Address], site.Disputed());
+        Assert.Equal("The name is what its host says. Correct it there, or in the list that says otherwise.", Say.NotChosen(SaidFact.Name, "Boarding", new House(), new Harbour().Roll));
+
+        // The list comes round: nothing is disputed any more.
+        Assert.Empty(site.Listed("Yard list", new Dictionary<SaidFact, Known<string>> { [SaidFact.Name] = Here.Name, [SaidFact.Address] = Here.Address }, Now.AddDays(1)).Disputed());
     }
 
     [Fact]

@@ -3002,7 +3002,7 @@ export interface components {
          * @description Facts of a site that others than its host may say: what it is for, whose it is, how sensitive, what it is tagged with.
          * @enum {unknown}
          */
-        SaidFact: "unit" | "class" | "purpose" | "tags";
+        SaidFact: "unit" | "class" | "purpose" | "tags" | "name" | "address";
         SaidWire: {
             /** Format: int64 */
             place: number;

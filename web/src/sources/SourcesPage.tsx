@@ -37,6 +37,10 @@ export function SourcesPage() {
         <p className="mt-2">
           <Link to="/first-week" search={{ fact: "class" }} className="underline">
             What nobody has said of sites, and what is proposed
+          </Link>{" "}
+          ·{" "}
+          <Link to="/words" search={{ fact: "tags" }} className="underline">
+            What the words of sources mean
           </Link>
         </p>
       )}
