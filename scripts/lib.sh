@@ -53,6 +53,11 @@ need_postgres() {
     fi
 }
 
+# An independent reader and writer of tables, for the tests alone.
+need_office() {
+    [ -x /usr/bin/soffice ] || apt_install libreoffice-calc-nogui
+}
+
 need_chromium() {
     [ -x /usr/bin/chromium ] || apt_install chromium
 }

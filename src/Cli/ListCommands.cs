@@ -16,7 +16,7 @@ internal static class ListCommands
 
     private static Command Take()
     {
-        var file = new Argument<FileInfo>("file") { Description = "The list, as CSV in UTF-8." };
+        var file = new Argument<FileInfo>("file") { Description = "The list, as CSV or as a workbook." };
         var part = new Option<bool>("--part") { Description = "It names only a part of the sites: what it leaves out does not vanish." };
         var look = new Option<bool>("--look") { Description = "Say what it would come to, and change nothing." };
         var command = new Command("take", "Says what a list would come to, and takes it in.") { Server, As, Host, part, look, file };
@@ -26,7 +26,7 @@ internal static class ListCommands
             var list = $"/api/sources/{Uri.EscapeDataString(parsed.GetRequiredValue(Host))}/list";
             var whole = $"whole={(parsed.GetValue(part) ? "false" : "true")}";
             var bytes = await File.ReadAllBytesAsync(parsed.GetRequiredValue(file).FullName, stop);
-            if (await Said(await http.PostAsync($"{list}/plan?{whole}", Csv(bytes), stop), stop) is not { } plan)
+            if (await Said(await http.PostAsync($"{list}/plan?{whole}", Body(bytes), stop), stop) is not { } plan)
             {
                 return 1;
             }
@@ -37,7 +37,7 @@ internal static class ListCommands
                 await Console.Error.WriteLineAsync(words.GetString());
             }
 
-            return parsed.GetValue(look) || await Said(await http.PostAsync($"{list}?{whole}&fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(bytes), stop), stop) is not null ? 0 : 1;
+            return parsed.GetValue(look) || await Said(await http.PostAsync($"{list}?{whole}&fingerprint={plan.GetProperty("fingerprint").GetString()}", Body(bytes), stop), stop) is not null ? 0 : 1;
         });
         return command;
     }
@@ -62,7 +62,8 @@ internal static class ListCommands
         return answer.IsSuccessStatusCode ? http : throw new InvalidOperationException($"{parsed.GetRequiredValue(As)} could not be signed in: {(int)answer.StatusCode} {answer.ReasonPhrase}.");
     }
 
-    private static ByteArrayContent Csv(byte[] bytes) => new(bytes) { Headers = { ContentType = new MediaTypeHeaderValue("text/csv") } };
+    // The server looks at the bytes, not at what they are called.
+    private static ByteArrayContent Body(byte[] bytes) => new(bytes) { Headers = { ContentType = new MediaTypeHeaderValue("text/csv") } };
 
     /// <returns>What was said; null, with the words written out, where it was refused.</returns>
     private static async Task<JsonElement?> Said(HttpResponseMessage answer, CancellationToken stop)

@@ -88,7 +88,7 @@ public class ViewFacts(Installation here)
         var all = await bell.Http.GetStringAsync("/api/register/export?unit=PIL&sort=title&show=class&show=edit.inside");
         var lines = await bell.Get("/api/register?unit=PIL&sort=title&limit=500");
 
-        Assert.StartsWith("title,address,host,unit,stage,owners,class,edit.inside\r\n", all);
+        Assert.StartsWith("title,address,host,unit,stage,owners,class,edit.inside,link\r\n", all);
         Assert.Contains("\"'=HYPERLINK(\"\"x\"\"),", all);
         foreach (var address in lines.GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("address").GetString()))
         {

@@ -4,10 +4,11 @@ using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
-using AtticLedger.Formats.Csv;
+using AtticLedger.Formats.Tables;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
 
 namespace AtticLedger.Server.Register;
 
@@ -25,7 +26,7 @@ internal static class RegisterEndpoints
         api.MapGet("/register", List).WithName("register").WithSummary("A window of the register, filtered by a sentence, with what each of its parts could be.");
         api.MapGet("/register/places/{site:long}", Place).WithName("place").WithSummary("Where a site stands in the list that a sentence makes.");
         api.MapGet("/register/range", Range).WithName("range").WithSummary("The ids of a range of lines of the list that a sentence makes, 5,000 at the most.");
-        api.MapGet("/register/export", Export).WithName("exportRegister").WithSummary("The whole list that a sentence makes as CSV, with the columns that are shown.").Produces<string>(contentType: "text/csv");
+        api.MapGet("/register/export", Export).WithName("exportRegister").WithSummary("The whole list that a sentence makes, with the columns that are shown and a link to each line: as CSV, as a workbook or as JSON Lines.").Produces<string>(contentType: "text/csv");
         api.MapGet("/register/choices", Choose).WithName("choices").WithSummary("What a clause could say of an attribute, counted over what the rest of the sentence leaves.");
         api.MapGet("/register/attributes", () => TypedResults.Ok(AttributeWords.All)).WithName("attributes").WithSummary("Every attribute that a sentence can speak of.");
         api.MapGet("/sites/{site:long}", Folio).WithName("folio").WithSummary("Everything known of one site: facts, arithmetic, findings, keys, orders and the remedy.");
@@ -92,7 +93,8 @@ internal static class RegisterEndpoints
         }
     }
 
-    private static async Task<Results<PushStreamHttpResult, BadRequest<FilterProblemWire>>> Export(HttpContext context, LedgerSheet sheet, [AsParameters] SentenceQuery query, string[]? show = null)
+    private static async Task<Results<PushStreamHttpResult, BadRequest<FilterProblemWire>>> Export(
+        HttpContext context, LedgerSheet sheet, Settings settings, [AsParameters] SentenceQuery query, string[]? show = null, [FromQuery(Name = "as")] string form = "csv")
     {
         var state = await sheet.Current();
         try
@@ -101,10 +103,23 @@ internal static class RegisterEndpoints
             var found = Found(Sentence.Of(query, state.Roll).Evaluate(seen.Columns), query);
             var order = Sentence.Order(query.Sort ?? "worst");
             List<Attribute<JudgedLine>> columns = [.. Columns([.. ListColumns, .. show ?? []]).DistinctBy(column => column.Name)];
-            context.Response.Headers.ContentDisposition = $"attachment; filename=\"register-{state.Roll.Time.DayOf(state.Roll.Now):yyyy-MM-dd}.csv\"";
-            return TypedResults.Stream(
-                body => CsvList.Write(body, [.. columns.Select(column => column.Name)], seen.Lines(found, order).Select(line => (IReadOnlyList<string>)[.. columns.Select(column => CellWords.Exact(line, column))]), context.RequestAborted),
-                CsvList.ContentType);
+            IReadOnlyList<string> heads = [.. columns.Select(column => column.Name), "link"];
+            var rows = seen.Lines(found, order).Select(line => (IReadOnlyList<string>)[.. columns.Select(column => CellWords.Exact(line, column)), new Uri(settings.Address, $"/sites/{line.Id.Value}").ToString()]);
+            var stop = context.RequestAborted;
+            (string Type, Func<Stream, Task> Write)? file = form switch
+            {
+                "csv" => (CsvList.ContentType, body => CsvList.Write(body, heads, rows, stop)),
+                "xlsx" => (XlsxList.ContentType, body => XlsxList.Write(body, "Register", heads, columns.Index().Where(pair => pair.Item is NumberAttribute<JudgedLine>).Select(pair => pair.Index).ToHashSet(), rows, stop)),
+                "jsonl" => (JsonLinesList.ContentType, body => JsonLinesList.Write(body, heads, rows, stop)),
+                _ => null,
+            };
+            if (file is not var (type, write))
+            {
+                return TypedResults.BadRequest(new FilterProblemWire("as", 1, $"\"{form}\" is no form of a file: ask for csv, xlsx or jsonl"));
+            }
+
+            context.Response.Headers.ContentDisposition = $"attachment; filename=\"register-{state.Roll.Time.DayOf(state.Roll.Now):yyyy-MM-dd}.{form}\"";
+            return TypedResults.Stream(write, type);
         }
         catch (SentenceError error)
         {

@@ -4,7 +4,7 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Formats.Csv;
+using AtticLedger.Formats.Tables;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Deeds;
@@ -67,8 +67,8 @@ internal static class ListEndpoints
     {
         var api = app.MapGroup("/api/sources/{name}").WithTags("Sources").RequireAuthorization(Policies.Administer);
         api.MapPut("/hand", SetHand).WithName("setHandKept").WithSummary("Sets how a host without reader and writer is worked: who does what is asked, with which account, in which steps.");
-        api.MapPost("/list/plan", Plan).Accepts<string>("text/csv").WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("planList").WithSummary("What taking in a list of such a host would come to; nothing is changed.");
-        api.MapPost("/list", Take).Accepts<string>("text/csv").WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("takeList").WithSummary("Takes a list in as planned; 409 with the new plan where it would come to something else by now.");
+        api.MapPost("/list/plan", Plan).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("planList").WithSummary("What taking in a list of such a host would come to; nothing is changed.");
+        api.MapPost("/list", Take).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("takeList").WithSummary("Takes a list in as planned; 409 with the new plan where it would come to something else by now.");
     }
 
     private static async Task<Results<Ok<ListPlanWire>, ProblemHttpResult>> Plan(string name, HttpContext context, Database database, bool whole = true, DateTimeOffset? asOf = null) =>
@@ -217,7 +217,7 @@ internal static class ListEndpoints
         await context.Request.Body.CopyToAsync(bytes, context.RequestAborted);
         try
         {
-            var table = CsvTable.Read(bytes.ToArray());
+            var table = ListTable.Read(bytes.ToArray());
             var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
             return (HandList.Read(name, table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time), null);
         }

@@ -337,7 +337,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The whole list that a sentence makes as CSV, with the columns that are shown. */
+        /** The whole list that a sentence makes, with the columns that are shown and a link to each line: as CSV, as a workbook or as JSON Lines. */
         get: operations["exportRegister"];
         put?: never;
         post?: never;
@@ -4038,6 +4038,7 @@ export interface operations {
                 verdict?: string;
                 sort?: string;
                 show?: string[];
+                as?: string;
             };
             header?: never;
             path?: never;
@@ -5622,6 +5623,7 @@ export interface operations {
         requestBody: {
             content: {
                 "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
             };
         };
         responses: {
@@ -5652,6 +5654,7 @@ export interface operations {
         requestBody: {
             content: {
                 "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
             };
         };
         responses: {

@@ -13,7 +13,14 @@ import { useTakeBack, type SaidFact } from "./useSay";
 
 type FirstWeek = Wire["FirstWeekWire"];
 
-const factWords: Record<SaidFact, string> = { unit: "unit", class: "class", purpose: "purpose", tags: "tags", name: "name", address: "address" };
+const factWords: Record<SaidFact, string> = {
+  unit: "unit",
+  class: "class",
+  purpose: "purpose",
+  tags: "tags",
+  name: "name",
+  address: "address",
+};
 
 const kindWords: Record<Wire["EvidenceKind"], string> = {
   owners: "their owners",

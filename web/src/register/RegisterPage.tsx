@@ -7,6 +7,7 @@ import { MarkBar } from "./MarkBar";
 import { marks, useMarks } from "./marks";
 import { rangeOf, useLines, usePlace, useRegister } from "./useRegister";
 import { Columns } from "./Columns";
+import { Files } from "./Files";
 import { Coverage } from "./Coverage";
 import { Sentence, type SentenceChange } from "./Sentence";
 import { LedgerTable } from "./LedgerTable";
@@ -14,7 +15,6 @@ import { Margin } from "../margin/Margin";
 import { Sources } from "./Sources";
 import { Views } from "./Views";
 import { counted } from "../ledger/words";
-import type { RegisterSearch } from "../search";
 
 export function RegisterPage() {
   const me = useMe();
@@ -118,15 +118,7 @@ export function RegisterPage() {
           </p>
           {register.data && <Coverage search={search} register={register.data} onChange={restart} />}
           <Columns search={search} onChange={(next) => change(next, true)} />
-          {register.data && total > 0 && (
-            <a
-              href={exportOf(search)}
-              download
-              className="ml-3 inline-block min-h-6 underline decoration-rule-strong underline-offset-4"
-            >
-              As CSV
-            </a>
-          )}
+          {register.data && total > 0 && <Files search={search} />}
         </div>
       </div>
       <main className="flex min-h-0 flex-1">
@@ -175,15 +167,6 @@ export function RegisterPage() {
       </footer>
     </>
   );
-}
-
-/** The whole list with its columns, as a file. */
-function exportOf(search: RegisterSearch): string {
-  const query = new URLSearchParams();
-  for (const [key, value] of Object.entries(search)) {
-    if (key !== "site") for (const one of Array.isArray(value) ? value : [value]) query.append(key, String(one));
-  }
-  return `/api/register/export?${query}`;
 }
 
 function Key({ name, does }: { name: string; does: string }) {

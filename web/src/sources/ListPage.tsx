@@ -51,13 +51,13 @@ export function ListPage() {
   return (
     <Sheet
       title={`Take in a list of ${name}`}
-      lead="A spreadsheet saved as “CSV UTF-8”, its first line naming the columns. First it says what it would come to."
+      lead="A workbook (.xlsx) or CSV, its first line naming the columns. First it says what it would come to."
     >
       <label className="mt-4 block font-semibold">
         The list
         <input
           type="file"
-          accept=".csv,text/csv"
+          accept=".csv,.xlsx,text/csv"
           className={fileLook}
           onChange={(event) => {
             again();
