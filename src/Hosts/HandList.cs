@@ -10,16 +10,29 @@ public sealed record ListedRow(int Line, IReadOnlyList<string> Cells);
 /// <summary>What a list says of a site on another host, which it names by that host's key or by its address.</summary>
 public sealed record ListedElsewhere(int Line, string Host, string Named, IReadOnlyDictionary<SaidFact, Known<string>> Facts);
 
+/// <summary>What is wrong with a line of a list.</summary>
+/// <param name="IsRefused">Whether the whole line is; otherwise one fact of it is unknown.</param>
+/// <param name="Why">Without the line: "created: …".</param>
+public sealed record ListFault(int Line, bool IsRefused, string Why)
+{
+    public string Words => IsRefused ? $"Line {Line}: {Why}" : $"Line {Line}, {Why}";
+}
+
 /// <summary>
 /// A list of sites that somebody keeps by hand, for a host without a reader. An empty cell says nothing; a dash says that
 /// there is none. <c>docs/formats.md</c> names the columns.
 /// </summary>
 /// <param name="Others">What it says of sites that have another host: what that host says itself is more direct.</param>
-/// <param name="Refused">Lines that could not be taken as a site, with their place and why: the list is then not whole.</param>
-/// <param name="Problems">Cells that say nothing that is understood, likewise: the fact is unknown, the site is taken all the same.</param>
+/// <param name="Faults">Lines that could not be taken as a site, and cells that say nothing that is understood.</param>
 /// <param name="NotRead">Columns that are not known here.</param>
-public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<ListedElsewhere> Others, IReadOnlyList<string> Refused, IReadOnlyList<string> Problems, IReadOnlyList<string> NotRead)
+public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<ListedElsewhere> Others, IReadOnlyList<ListFault> Faults, IReadOnlyList<string> NotRead)
 {
+    /// <summary>Lines that are no site, with their place and why: the list is then not whole.</summary>
+    public IReadOnlyList<string> Refused => [.. Faults.Where(fault => fault.IsRefused).Select(fault => fault.Words)];
+
+    /// <summary>Cells that say nothing that is understood, likewise: the fact is unknown, the site is taken all the same.</summary>
+    public IReadOnlyList<string> Problems => [.. Faults.Where(fault => !fault.IsRefused).Select(fault => fault.Words)];
+
     public static readonly IReadOnlyList<string> Columns =
         ["host", "key", "name", "address", "unit", "class", "purpose", "tags", "description", "language", "kind", "stage", "created", "edited", "visited", "visits", "pages", "owners", "editors", "viewers", "shut"];
 
@@ -32,8 +45,9 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<Liste
     /// <param name="isPerson">Whether somebody on the register has a mail address.</param>
     /// <param name="isUnit">Whether there is a unit of a code.</param>
     /// <param name="time">The zone of the list's days.</param>
+    /// <param name="days">How days are written that do not begin with the year.</param>
     /// <exception cref="HostException">It is no list of sites; the message says what to do.</exception>
-    public static HandList Read(string host, IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time)
+    public static HandList Read(string host, IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days = DayOrder.YearFirst)
     {
         var places = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
         for (var place = 0; place < heads.Count; place++)
@@ -49,18 +63,18 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<Liste
             throw new HostException($"The list has neither a column \"key\" nor a column \"address\", so its sites cannot be told apart. Its columns are: {string.Join(", ", heads)}.");
         }
 
-        var (sites, others, refused, problems) = (new List<HostSite>(), new List<ListedElsewhere>(), new List<string>(), new List<string>());
+        var (sites, others, faults) = (new List<HostSite>(), new List<ListedElsewhere>(), new List<ListFault>());
         var lines = new Dictionary<string, int>(StringComparer.Ordinal);
         foreach (var row in rows)
         {
-            var cells = new Cells(row, places, problems, isPerson, isUnit, time);
+            var cells = new Cells(row, places, faults, isPerson, isUnit, time, days);
             if (cells.Key() is not { } key)
             {
-                refused.Add($"Line {row.Line}: neither key nor address.");
+                faults.Add(new ListFault(row.Line, true, "neither key nor address."));
             }
             else if (!lines.TryAdd($"{cells.Host(host)} {key}", row.Line))
             {
-                refused.Add($"Line {row.Line}: \"{key}\" stands in line {lines[$"{cells.Host(host)} {key}"]} already.");
+                faults.Add(new ListFault(row.Line, true, $"\"{key}\" stands in line {lines[$"{cells.Host(host)} {key}"]} already."));
             }
             else if (cells.Host(host) is var its && its != host)
             {
@@ -72,11 +86,11 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<Liste
             }
         }
 
-        return new HandList(sites, others, refused, problems, [.. places.Keys.Where(head => !Columns.Contains(head, StringComparer.OrdinalIgnoreCase))]);
+        return new HandList(sites, others, faults, [.. places.Keys.Where(head => !Columns.Contains(head, StringComparer.OrdinalIgnoreCase))]);
     }
 
     /// <summary>One line, read column by column.</summary>
-    private sealed class Cells(ListedRow row, IReadOnlyDictionary<string, int> places, List<string> problems, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time)
+    private sealed class Cells(ListedRow row, IReadOnlyDictionary<string, int> places, List<ListFault> faults, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days)
     {
         // A dash is no key: the address then is one.
         public string? Key() => new[] { Cell("key"), Cell("address") }.FirstOrDefault(text => text.Length > 0 && text != None);
@@ -133,6 +147,7 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<Liste
                 column,
                 text => DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? time.StartOf(day)
                     : DateTimeOffset.TryParseExact(text, Dates, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant) ? instant.ToUniversalTime()
+                    : days != DayOrder.YearFirst && ListReading.Day(text, days) is { } written ? time.StartOf(written)
                     : null,
                 "write a day as 2026-01-31");
 
@@ -177,7 +192,7 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<Liste
         private Known<T> Wrong<T>(string column, string what)
             where T : notnull
         {
-            problems.Add($"Line {row.Line}, {column}: {what}.");
+            faults.Add(new ListFault(row.Line, false, $"{column}: {what}."));
             return Known<T>.Unknown;
         }
     }

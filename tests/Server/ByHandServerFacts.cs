@@ -3,6 +3,7 @@ using System.Net.Http.Headers;
 using System.Text;
 using System.Text.Json;
 using AtticLedger.Core.Terms;
+using AtticLedger.Formats.Tables;
 using AtticLedger.Server.Days;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Builder;
@@ -191,6 +192,39 @@ public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
 
         Assert.Equal("withdrawn", State(await bell.Post($"/api/by-hand/{order}/call-back", new { words = "not needed" })));
         Assert.Equal(0, (await bell.Get($"/api/sites/{site}")).GetProperty("line").GetProperty("underWay").GetInt32());
+    }
+
+    [Fact]
+    public async Task A_workbook_with_headings_of_its_own_is_read_as_corrected_kept_for_the_next_time_and_its_faults_come_back_as_a_file()
+    {
+        using var workbook = new MemoryStream();
+        await XlsxList.Write(
+            workbook, "Sites", ["Nr", "What it is called", "Dept", "Made"], new HashSet<int>(),
+            [["f1", "Tides", "PIL", "03.02.2026"], ["f2", "=Wrecks", "XYZ", "31.02.2026"], ["", "Nowhere", "", ""]], default);
+        HttpContent Book() => new ByteArrayContent(workbook.ToArray()) { Headers = { ContentType = new(XlsxList.ContentType) } };
+
+        // A line with an address alone is the site that has it already, whatever its key.
+        await Take(Head + Tide);
+        var byAddress = await bell.Post($"{List}/plan?whole=false", Csv("address,name\nforeshore.example/tides,Tide tables again\n"));
+        Assert.Equal((0, 1), (byAddress.GetProperty("new").GetInt32(), byAddress.GetProperty("changed").GetInt32()));
+
+        // No heading says what the sites are told apart by.
+        var refused = await bell.Post($"{List}/plan?columns=Nr=", Book(), HttpStatusCode.UnprocessableEntity);
+        Assert.Contains("neither a column \"key\" nor a column \"address\"", refused.GetProperty("title").GetString());
+
+        const string How = "columns=Nr=key&columns=What it is called=name&columns=Dept=unit&columns=Made=created";
+        var plan = await bell.Post($"{List}/plan?{How}", Book());
+        Assert.Equal((2, "a workbook's first sheet", "day-first", true), (plan.GetProperty("sites").GetInt32(), plan.GetProperty("readAs").GetString(), plan.GetProperty("days").GetString(), plan.GetProperty("daysAreSure").GetBoolean()));
+        Assert.Equal("Line 4: neither key nor address.", plan.GetProperty("refused")[0].GetString());
+
+        var mend = await (await bell.Http.PostAsync($"{List}/faults?{How}", Book())).Content.ReadAsStringAsync();
+        Assert.Equal("Nr,What it is called,Dept,Made,what is wrong\r\nf2,'=Wrecks,XYZ,31.02.2026,\"unit: there is no unit \"\"XYZ\"\". created: \"\"31.02.2026\"\" is not understood; write a day as 2026-01-31.\"\r\n,Nowhere,,,neither key nor address.\r\n", mend);
+
+        await bell.Post($"{List}?{How}&fingerprint={plan.GetProperty("fingerprint").GetString()}", Book());
+        Assert.True(await Id("=Wrecks") > 0);
+        var again = await bell.Post($"{List}/plan", Book());
+        Assert.All(again.GetProperty("columns").EnumerateArray(), column => Assert.Equal("as the last time", column.GetProperty("because").GetString()));
+        Assert.Equal((0, 0), (again.GetProperty("new").GetInt32(), again.GetProperty("changed").GetInt32()));
     }
 
     [Fact]

@@ -85,6 +85,52 @@ Assert.Equal("Line 2: this is neither UTF-8 nor Windows-1252. Save the list as \
 
     private static HostSite Single(string text) => Assert.Single(Read(text).Sites);
 
+    [Fact]
+    public void What_a_column_holds_is_proposed_from_its_heading_and_from_what_stands_in_it()
+    {
+        var columns = Columns("Site Name,URL,Dept code,Who,Where,Remark,created\nTides,f.example/t,PIL,ada@merrowby.example,x.example/y,kept,2026-01-01\n");
+        Assert.Equal(
+            [
+                ("Site Name", "name", "its heading means it"), ("URL", "address", "its heading means it"), ("Dept code", null, "nothing speaks for a fact"), ("Who", "owners", "mail addresses stand in it"),
+                ("Where", null, "nothing speaks for a fact"), ("Remark", null, "nothing speaks for a fact"), ("created", "created", "its heading says so"),
+            ],
+            columns.Select(choice => (choice.Head, choice.Column, choice.Because)));
+        Assert.Equal(["name", "address", "", "owners", "", "", "created"], ListReading.Heads(columns));
+    }
+
+    [Fact]
+    public void What_somebody_chose_goes_before_what_is_remembered_and_both_before_what_is_proposed()
+    {
+        const string List = "Title,Dept,Note\nTides,PIL,a\n";
+        var columns = Columns(List, new() { ["Dept"] = "unit" }, new() { ["Dept"] = "class", ["Note"] = "description", ["Title"] = null });
+        Assert.Equal([(null, "as the last time"), ("unit", "chosen"), ("description", "as the last time")], columns.Select(choice => (choice.Column, choice.Because)));
+
+        var twice = Columns(List, new() { ["Dept"] = "name", ["Title"] = "name" });
+        Assert.Equal("\"Title\" and \"Dept\" are both read as name. Choose one of them.", Assert.Throws<HostException>(() => ListReading.Heads(twice)).Message);
+    }
+
+    [Theory]
+    [InlineData("2026-02-03", null, DayOrder.YearFirst, true, "2026-02-03")]
+    [InlineData("03.02.2026", null, DayOrder.DayFirst, false, "2026-02-03")]
+    [InlineData("03/02/2026", DayOrder.MonthFirst, DayOrder.MonthFirst, false, "2026-03-02")]
+    [InlineData("23/02/2026", null, DayOrder.DayFirst, true, "2026-02-23")]
+    [InlineData("2-23-2026", null, DayOrder.MonthFirst, true, "2026-02-23")]
+    [InlineData("31.02.2026", null, DayOrder.DayFirst, true, null)]
+    public void Days_are_read_as_the_list_tells_or_as_somebody_chose(string cell, DayOrder? chosen, DayOrder order, bool isSure, string? day)
+    {
+        IReadOnlyList<ListedRow> rows = [new(2, ["f1", cell])];
+        var days = ListReading.Days(["key", "created"], rows, chosen);
+        Assert.Equal((order, isSure), (days.Order, days.IsSure));
+        var site = HandList.Read("Foreshore", ["key", "created"], rows, _ => true, _ => true, Time, days.Order).Sites[0];
+        Assert.Equal(day, site.Created.Has(out var at) ? Time.DayOf(at).ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) : null);
+    }
+
+    private static IReadOnlyList<ColumnChoice> Columns(string text, Dictionary<string, string?>? chosen = null, Dictionary<string, string?>? remembered = null)
+    {
+        var table = CsvTable.Read(Encoding.UTF8.GetBytes(text));
+        return ListReading.Columns(table.Heads, [.. table.Rows.Select(row => new ListedRow(row.Line, row.Cells))], chosen ?? [], remembered ?? []);
+    }
+
     private static HandList Read(string text)
     {
         var table = CsvTable.Read(Encoding.UTF8.GetBytes(text));

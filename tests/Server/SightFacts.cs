@@ -83,6 +83,7 @@ public partial class SightFacts(Installation here)
         ["setHandKept"] = "administrator",
         ["planList"] = "administrator",
         ["takeList"] = "administrator",
+        ["listFaults"] = "administrator",
         ["handOrders"] = All,
         ["handOrder"] = All,
         ["handPicture"] = All,

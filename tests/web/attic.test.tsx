@@ -119,6 +119,7 @@ describe("what goes with a site", () => {
     isOurs: false,
     cost: null,
     mailAlias: null,
+    shared: [{ what: "Tide times", sites: 2 }],
     records: null,
   };
   const plan: Wire["PlanWire"] = { ...emptyPlan, sure: "type-the-name", stopMinutes: 60, loss };
@@ -130,6 +131,7 @@ describe("what goes with a site", () => {
     expect(screen.getByText(/Another site is called almost the same: Silt survey \(old\)/)).toBeTruthy();
     expect(screen.getByText(/opens 1 other site: Seal survey \(1 person loses it\)/)).toBeTruthy();
     expect(screen.getByText(/through 25 Dec.*because Slipway clears its bin then.*through 9 Jan 2027/)).toBeTruthy();
+    expect(screen.getByText(/goes from 2 other sites too/)).toBeTruthy();
     expect(screen.queryByText(/costing/)).toBeNull();
   });
 

@@ -16,6 +16,15 @@ const planned: Wire["ListPlanWire"] = {
   refused: ['Line 4: "f1" stands in line 2 already.'],
   problems: ['Line 2, unit: there is no unit "VTX".'],
   notRead: ["colour"],
+  readAs: "UTF-8, separated by commas",
+  columns: [
+    { head: "Title", column: "name", because: "its heading means it" },
+    { head: "colour", column: null, because: "nothing speaks for a fact" },
+  ],
+  facts: ["key", "name", "description"],
+  days: "day-first",
+  daysAreSure: false,
+  dayExample: "03.02.2026",
 };
 const nothing = { ...planned, new: 0, appeared: [], changed: 0, changes: [], refused: [], problems: [], notRead: [] };
 const list = "POST /api/sources/Foreshore/list";
@@ -38,7 +47,6 @@ describe("taking in a list", () => {
     expect(within(come).getByText("Tide tables: name, who is let in")).toBeTruthy();
     expect(within(come).getByText('Line 4: "f1" stands in line 2 already.')).toBeTruthy();
     expect(within(come).getByText('Line 2, unit: there is no unit "VTX".')).toBeTruthy();
-    expect(within(come).getByText("Columns not read: colour.")).toBeTruthy();
     expect(sent.some(({ call }) => call === list)).toBe(false);
   });
 
@@ -49,6 +57,18 @@ describe("taking in a list", () => {
     expect(await screen.findByText("Taken in.")).toBeTruthy();
     expect(screen.queryByRole("button", { name: "Take in 2 sites" })).toBeNull();
     expect(sent.filter(({ call }) => call === list)).toHaveLength(1);
+  });
+
+  it("shows how each column is read, and plans anew with what is corrected", async () => {
+    const sent = await choose({ [`${list}/plan`]: planned });
+    const how = await screen.findByRole("region", { name: "How it is read" });
+    expect(how.textContent).toContain("As UTF-8, separated by commas.");
+    expect(how.textContent).toContain("its heading means it");
+    fireEvent.change(within(how).getByLabelText("colour is read as"), { target: { value: "description" } });
+    await waitFor(() => expect(sent.filter(({ call }) => call === `${list}/plan`)).toHaveLength(2));
+    fireEvent.change(await screen.findByLabelText(/^03.02.2026 is read with/), { target: { value: "month-first" } });
+    await waitFor(() => expect(sent.filter(({ call }) => call === `${list}/plan`)).toHaveLength(3));
+    expect(sent.at(-1)?.query).toEqual({ whole: "true", columns: "colour=description", days: "month-first" });
   });
 
   it("is planned anew where it would come to something else by now, and nothing is taken in", async () => {

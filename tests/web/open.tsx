@@ -9,6 +9,8 @@ export type Answers = Record<string, unknown>;
 
 export interface Sent {
   call: string;
+  /** Where there is one. */
+  query?: Record<string, string>;
   body: unknown;
 }
 
@@ -68,10 +70,11 @@ export function answering(all: Answers): Sent[] {
     },
   );
   vi.stubGlobal("fetch", async (request: Request) => {
-    const call = `${request.method} ${new URL(request.url).pathname}`;
+    const url = new URL(request.url);
+    const call = `${request.method} ${url.pathname}`;
     const text = await request.text();
     const isJson = request.headers.get("Content-Type")?.startsWith("application/json");
-    sent.push({ call, body: text ? (isJson ? JSON.parse(text) : text) : null });
+    sent.push({ call, ...(url.search ? { query: Object.fromEntries(url.searchParams) } : {}), body: text ? (isJson ? JSON.parse(text) : text) : null });
     const answer = all[call];
     if (answer === undefined) return new Response("{}", { status: 404 });
     if (answer instanceof Problem) return json(answer.body, answer.status);

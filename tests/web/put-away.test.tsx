@@ -36,6 +36,7 @@ describe("putting a site away", () => {
     isOurs: false,
     cost: null,
     mailAlias: null,
+    shared: [],
     records: null,
   };
   const at = (preview: unknown, answers = {}, role = "owner") =>

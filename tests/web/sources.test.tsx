@@ -20,6 +20,10 @@ const source = (name: string, more: Partial<Wire["SourceWire"]> = {}): Wire["Sou
   gaps: [],
   habits: [],
   hand: null,
+  askedAt: null,
+  changes: 0,
+  goesOn: false,
+  budget: null,
   ...more,
 });
 
@@ -45,6 +49,16 @@ describe("the sources", () => {
     expect(
       within(screen.getByRole("region", { name: "Quay" })).getByText("Quay did not answer sites?page=2."),
     ).toBeTruthy();
+  });
+
+  it("says what a host has told since it was read, how a read goes on, and how many requests are left", async () => {
+    const told = source("Slipway", { askedAt: new Date().toISOString(), changes: 3, budget: { allowed: 6000, left: 5200 } });
+    const cut = source("Quay", { complete: false, goesOn: true });
+    await openAt("/sources", { "GET /api/sources": [told, cut] });
+    const one = await screen.findByRole("region", { name: "Slipway" }, { timeout: 5000 });
+    expect(within(one).getByText(/3 sites have changed since, as it said just now\./)).toBeTruthy();
+    expect(within(one).getByText(/Of the 6,000 requests that it allows, 5,200 are left\./)).toBeTruthy();
+    expect(screen.getByText(/not to the end; the next read goes on from there\./)).toBeTruthy();
   });
 
   it("says where a site is that somebody misses, or what can be said of it", async () => {

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
@@ -31,6 +32,10 @@ public sealed record ListOrderWire(Guid Order, string Title, PersonWire? By, boo
 /// <param name="Refused">Lines that cannot be taken as sites: with any, no site vanishes.</param>
 /// <param name="Problems">Cells that are not understood: the fact is unknown then.</param>
 /// <param name="NotRead">Columns that are not known here.</param>
+/// <param name="ReadAs">How the file was understood.</param>
+/// <param name="Facts">What a column can be read as.</param>
+/// <param name="Days">How days are read that do not begin with the year; null where there are none.</param>
+/// <param name="DaysAreSure">Whether the list leaves no other reading.</param>
 public sealed record ListPlanWire(
     string Fingerprint,
     int Sites,
@@ -43,7 +48,22 @@ public sealed record ListPlanWire(
     IReadOnlyList<ListOrderWire> Orders,
     IReadOnlyList<string> Refused,
     IReadOnlyList<string> Problems,
-    IReadOnlyList<string> NotRead);
+    IReadOnlyList<string> NotRead,
+    string ReadAs,
+    IReadOnlyList<ColumnChoiceWire> Columns,
+    IReadOnlyList<string> Facts,
+    DayOrder? Days,
+    bool DaysAreSure,
+    string? DayExample);
+
+/// <param name="Column">The fact that is read from it; null where it is not read.</param>
+/// <param name="Because">Why, in a few words.</param>
+public sealed record ColumnChoiceWire(string Head, string? Column, string Because);
+
+/// <summary>How a list is to be understood, where somebody corrects what is proposed.</summary>
+/// <param name="Columns">"Heading=fact" each; nothing behind the sign for a column that is not read.</param>
+/// <param name="Days">How days are written that do not begin with the year.</param>
+public sealed record ListReadingQuery([property: FromQuery(Name = "columns")] string[]? Columns = null, [property: FromQuery(Name = "days")] string? Days = null);
 
 /// <param name="Place">The place in the feed: whoever sends it back sees what was taken in.</param>
 public sealed record ListTakenWire(long Place);
@@ -61,6 +81,7 @@ internal static class ListEndpoints
 {
     private const int LargestList = 16 * 1024 * 1024;
     private const int First = 20;
+    private const string ColumnSetting = "columns:";
     private const int LongestName = 40;
 
     public static void MapLists(this IEndpointRouteBuilder app)
@@ -68,16 +89,17 @@ internal static class ListEndpoints
         var api = app.MapGroup("/api/sources/{name}").WithTags("Sources").RequireAuthorization(Policies.Administer);
         api.MapPut("/hand", SetHand).WithName("setHandKept").WithSummary("Sets how a host without reader and writer is worked: who does what is asked, with which account, in which steps.");
         api.MapPost("/list/plan", Plan).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("planList").WithSummary("What taking in a list of such a host would come to; nothing is changed.");
+        api.MapPost("/list/faults", Faulty).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("listFaults").WithSummary("The lines of a list with which something is wrong, as CSV, as they stand there with a column that says what: to be mended and taken in again as a part.").Produces<string>(contentType: "text/csv");
         api.MapPost("/list", Take).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("takeList").WithSummary("Takes a list in as planned; 409 with the new plan where it would come to something else by now.");
     }
 
-    private static async Task<Results<Ok<ListPlanWire>, ProblemHttpResult>> Plan(string name, HttpContext context, Database database, bool whole = true, DateTimeOffset? asOf = null) =>
-        await Read(name, context, database, asOf) is var (read, fault) && read is null ? fault! : TypedResults.Ok(await database.Read(connection => Foresee(name, read, whole, asOf ?? database.Now, connection, database)));
+    private static async Task<Results<Ok<ListPlanWire>, ProblemHttpResult>> Plan(string name, HttpContext context, Database database, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null) =>
+        await Read(name, how, context, database, asOf) is var (read, fault) && read is null ? fault! : TypedResults.Ok(await database.Read(connection => Foresee(name, read, whole, asOf ?? database.Now, connection, database)));
 
     private static async Task<Results<Ok<ListTakenWire>, Conflict<ListPlanWire>, ProblemHttpResult>> Take(
-        string name, HttpContext context, Database database, SourceReader reader, LedgerSheet sheet, string fingerprint, bool whole = true, DateTimeOffset? asOf = null)
+        string name, HttpContext context, Database database, SourceReader reader, LedgerSheet sheet, string fingerprint, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null)
     {
-        var (read, fault) = await Read(name, context, database, asOf);
+        var (read, fault) = await Read(name, how, context, database, asOf);
         if (read is null)
         {
             return fault!;
@@ -89,11 +111,12 @@ internal static class ListEndpoints
             return TypedResults.Conflict(plan);
         }
 
-        if (await reader.TakeList(name, read, whole, at, context.RequestAborted) is { } error)
+        if (await reader.TakeList(name, read.List, whole, at, context.RequestAborted) is { } error)
         {
             return TypedResults.Problem(statusCode: 503, title: "The list was not taken in to its end.", detail: $"{error} What was taken in stays; take the list in again.");
         }
 
+        await database.Change(change => change.SetSetting($"{ColumnSetting}{name}", JsonSerializer.Serialize(read.Columns.DistinctBy(choice => choice.Head).ToDictionary(choice => choice.Head, choice => choice.Column))));
         await database.Change(change => change.Append([new Draft("list.taken", Viewer.Of(context).InJournal, Draft.SubjectOf(name))
         {
             After = JournalValue.Of(("sites", JournalValue.Of(plan.Sites)), ("asOf", JournalValue.Of(at)), ("whole", new JournalValue.Flag(whole)), ("effect", JournalValue.Of(plan.Fingerprint))),
@@ -101,6 +124,19 @@ internal static class ListEndpoints
         var place = (await sheet.Refresh()).Place;
         SheetAt.Say(context, place);
         return TypedResults.Ok(new ListTakenWire(place));
+    }
+
+    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Faulty(string name, HttpContext context, Database database, [AsParameters] ListReadingQuery how)
+    {
+        var (read, fault) = await Read(name, how, context, database, null);
+        if (read is null)
+        {
+            return fault!;
+        }
+
+        var why = read.List.Faults.ToLookup(one => one.Line, one => one.Why);
+        var rows = read.Table.Rows.Where(row => why.Contains(row.Line)).Select(row => (IReadOnlyList<string>)[.. read.Table.Heads.Select((_, place) => place < row.Cells.Count ? row.Cells[place] : ""), string.Join(" ", why[row.Line])]);
+        return TypedResults.Stream(body => CsvList.Write(body, [.. read.Table.Heads, "what is wrong"], rows, context.RequestAborted), CsvList.ContentType);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> SetHand(string name, HandKeptWire wish, HttpContext context, Database database, IEnumerable<ISiteHost> hosts)
@@ -196,7 +232,7 @@ internal static class ListEndpoints
         }
     }
 
-    private static async Task<(HandList? List, ProblemHttpResult? Fault)> Read(string name, HttpContext context, Database database, DateTimeOffset? asOf)
+    private static async Task<(ReadList? List, ProblemHttpResult? Fault)> Read(string name, ListReadingQuery how, HttpContext context, Database database, DateTimeOffset? asOf)
     {
         var (house, roll) = await database.Read(async connection =>
         {
@@ -218,8 +254,14 @@ internal static class ListEndpoints
         try
         {
             var table = ListTable.Read(bytes.ToArray());
+            List<ListedRow> rows = [.. table.Rows.Select(row => new ListedRow(row.Line, row.Cells))];
+            var remembered = JsonSerializer.Deserialize<Dictionary<string, string?>>(await database.Read(connection => connection.Setting($"{ColumnSetting}{name}", "{}")))!;
+            var columns = ListReading.Columns(table.Heads, rows, Chosen(how.Columns ?? []), remembered);
+            var heads = ListReading.Heads(columns);
+            var days = ListReading.Days(heads, rows, Order(how.Days));
             var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
-            return (HandList.Read(name, table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time), null);
+            var list = HandList.Read(name, heads, rows, mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time, days.Order);
+            return (new ReadList(list with { Sites = await Recognised(name, list.Sites, database) }, table, columns, days), null);
         }
         catch (Exception fault) when (fault is FormatException or HostException)
         {
@@ -227,10 +269,45 @@ internal static class ListEndpoints
         }
     }
 
-    // The same intake decides here and when the list is taken in.
-    private static async Task<ListPlanWire> Foresee(string name, HandList list, bool whole, DateTimeOffset asOf, NpgsqlConnection connection, Database database)
+    // A line that names a site by its address alone is the site that has this address already, whatever key it has.
+    private static async Task<IReadOnlyList<HostSite>> Recognised(string name, IReadOnlyList<HostSite> sites, Database database)
     {
-        var now = database.Now;
+        var named = sites.Where(site => site.Address.Or("") == site.Key).Select(site => (name, site.Key)).ToList();
+        var known = await database.Read(connection => connection.SitesNamed(named));
+        return known.Count == 0 ? sites : [.. sites.Select(site => known.TryGetValue((name, site.Key), out var line) && site.Address.Or("") == site.Key ? site with { Key = line.HostKey } : site)];
+    }
+
+    private static Dictionary<string, string?> Chosen(string[] columns)
+    {
+        var chosen = new Dictionary<string, string?>();
+        foreach (var choice in columns)
+        {
+            // The heading may have the sign in it; a fact has none.
+            var at = choice.LastIndexOf('=');
+            var fact = choice[(at + 1)..];
+            chosen[at < 0 ? throw new FormatException($"\"{choice}\" names no column: write heading=fact.") : choice[..at]] =
+                fact.Length == 0 ? null : HandList.Columns.Contains(fact) ? fact : throw new FormatException($"There is no fact \"{fact}\" that a column could be read as. There are: {string.Join(", ", HandList.Columns)}.");
+        }
+
+        return chosen;
+    }
+
+    private static DayOrder? Order(string? days) =>
+        days switch
+        {
+            null or "" or "year-first" => null,
+            "day-first" => DayOrder.DayFirst,
+            "month-first" => DayOrder.MonthFirst,
+            _ => throw new FormatException($"\"{days}\" is no order of days: it is day-first or month-first."),
+        };
+
+    /// <summary>A list with how it was understood.</summary>
+    private sealed record ReadList(HandList List, ListTable Table, IReadOnlyList<ColumnChoice> Columns, DayChoice Days);
+
+    // The same intake decides here and when the list is taken in.
+    private static async Task<ListPlanWire> Foresee(string name, ReadList read, bool whole, DateTimeOffset asOf, NpgsqlConnection connection, Database database)
+    {
+        var (now, list) = (database.Now, read.List);
         var resolution = await SourceReader.Resolution(connection, database.Rolls, now);
         var roll = await database.Rolls.Of(connection, now, await connection.HouseTime());
         var known = (await connection.SitesByKey(name, [.. list.Sites.Select(site => site.Key)])).ToDictionary(site => site.HostKey);
@@ -279,7 +356,8 @@ internal static class ListEndpoints
             ("gone", JournalValue.Of(vanished.Select(title => JournalValue.Of(title)))),
             ("orders", JournalValue.Of(orders.Select(order => JournalValue.Of($"{order.Order} {order.IsSo}")))));
         return new ListPlanWire(
-            Head.HashOf(digest.Canonical()), list.Sites.Count + elsewhere.Count, appeared.Count, [.. appeared.Take(First)], changes.Count, [.. changes.Take(First)], vanished.Count, [.. vanished.Take(First)], orders, list.Refused, [.. list.Problems, .. nowhere], list.NotRead);
+            Head.HashOf(digest.Canonical()), list.Sites.Count + elsewhere.Count, appeared.Count, [.. appeared.Take(First)], changes.Count, [.. changes.Take(First)], vanished.Count, [.. vanished.Take(First)], orders, list.Refused, [.. list.Problems, .. nowhere], [.. read.Columns.Where(choice => choice.Column is null).Select(choice => choice.Head)],
+            read.Table.ReadAs, [.. read.Columns.Select(choice => new ColumnChoiceWire(choice.Head, choice.Column, choice.Because))], HandList.Columns, read.Days.Example is null ? null : read.Days.Order, read.Days.IsSure, read.Days.Example);
     }
 
     private static IReadOnlyList<string> Changed(Draft entry) =>

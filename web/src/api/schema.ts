@@ -1200,6 +1200,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{name}/list/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The lines of a list with which something is wrong, as CSV, as they stand there with a column that says what: to be mended and taken in again as a part. */
+        post: operations["listFaults"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sources/{name}/list": {
         parameters: {
             query?: never;
@@ -1811,6 +1828,13 @@ export interface components {
             /** Format: date-time */
             recoverableUntil: null | string;
         };
+        ColumnChoiceWire: {
+            head: string;
+            /** @description The fact that is read from it; null where it is not read. */
+            column: null | string;
+            /** @description Why, in a few words. */
+            because: string;
+        };
         /** @description A column that was asked for besides those that are always there. */
         ColumnWire: {
             name: string;
@@ -1865,6 +1889,8 @@ export interface components {
             mail: string;
             password: string;
         };
+        /** @enum {unknown} */
+        DayOrder: "year-first" | "day-first" | "month-first";
         DeedDoneWire: {
             /** Format: int64 */
             place: number;
@@ -2449,6 +2475,15 @@ export interface components {
             problems: string[];
             /** @description Columns that are not known here. */
             notRead: string[];
+            /** @description How the file was understood. */
+            readAs: string;
+            columns: components["schemas"]["ColumnChoiceWire"][];
+            /** @description What a column can be read as. */
+            facts: string[];
+            days: null | components["schemas"]["DayOrder"];
+            /** @description Whether the list leaves no other reading. */
+            daysAreSure: boolean;
+            dayExample: null | string;
         };
         ListTakenWire: {
             /**
@@ -5611,6 +5646,8 @@ export interface operations {
     planList: {
         parameters: {
             query?: {
+                columns?: string[];
+                days?: string;
                 whole?: boolean;
                 asOf?: string;
             };
@@ -5620,6 +5657,7 @@ export interface operations {
             };
             cookie?: never;
         };
+        /** @description How days are written that do not begin with the year. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -5638,10 +5676,43 @@ export interface operations {
             };
         };
     };
+    listFaults: {
+        parameters: {
+            query?: {
+                columns?: string[];
+                days?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        /** @description How days are written that do not begin with the year. */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
     takeList: {
         parameters: {
             query: {
                 fingerprint: string;
+                columns?: string[];
+                days?: string;
                 whole?: boolean;
                 asOf?: string;
             };
@@ -5651,6 +5722,7 @@ export interface operations {
             };
             cookie?: never;
         };
+        /** @description How days are written that do not begin with the year. */
         requestBody: {
             content: {
                 "text/csv": string;

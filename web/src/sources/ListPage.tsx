@@ -7,6 +7,7 @@ import { Button } from "../ledger/Button";
 import { Field, fileLook } from "../ledger/Field";
 import { Sheet } from "../ledger/Sheet";
 import { counted } from "../ledger/words";
+import { asQuery, HowRead, type Reading } from "./HowRead";
 import { Part } from "./Part";
 
 type ListPlan = Wire["ListPlanWire"];
@@ -21,12 +22,17 @@ export function ListPage() {
   const [file, setFile] = useState<File | null>(null);
   const [isWhole, setWhole] = useState(true);
   const [asOf, setAsOf] = useState("");
-  const query = { whole: isWhole, ...(asOf ? { asOf: new Date(asOf).toISOString() } : {}) };
+  const [how, setHow] = useState<Reading>({ columns: {}, days: "" });
+  const query = {
+    whole: isWhole,
+    ...(asOf ? { asOf: new Date(asOf).toISOString() } : {}),
+    ...asQuery(how),
+  };
   const plan = useMutation({
-    mutationFn: (list: File) =>
+    mutationFn: ({ list, reading }: { list: File; reading: Reading }) =>
       ok(
         api.POST("/api/sources/{name}/list/plan", {
-          params: { path: { name }, query },
+          params: { path: { name }, query: { ...query, ...asQuery(reading) } },
           body: list as unknown as string,
           ...csv,
         }),
@@ -42,11 +48,16 @@ export function ListPage() {
         }),
       ),
     onSuccess: () => queries.invalidateQueries(),
-    onError: () => file && plan.mutate(file),
+    onError: () => file && plan.mutate({ list: file, reading: how }),
   });
   const again = () => {
     plan.reset();
     take.reset();
+  };
+  const readAs = (reading: Reading) => {
+    setHow(reading);
+    take.reset();
+    if (file) plan.mutate({ list: file, reading });
   };
   return (
     <Sheet
@@ -61,6 +72,7 @@ export function ListPage() {
           className={fileLook}
           onChange={(event) => {
             again();
+            setHow({ columns: {}, days: "" });
             setFile(event.target.files?.[0] ?? null);
           }}
         />
@@ -103,13 +115,15 @@ export function ListPage() {
           look="deed"
           className="mt-4 py-2"
           disabled={!file || plan.isPending}
-          onClick={() => file && plan.mutate(file)}
+          onClick={() => file && plan.mutate({ list: file, reading: how })}
         >
           See what it would come to
         </Button>
       )}
       <DeedFault error={plan.error} />
+      {plan.data && <HowRead plan={plan.data} how={how} onChange={readAs} />}
       {plan.data && <Planned plan={plan.data} />}
+      {plan.data && file && <Faults plan={plan.data} name={name} file={file} how={how} />}
       <DeedFault error={take.error} />
       {plan.data && file && !take.isSuccess && (
         <div className="mt-4 flex gap-2">
@@ -140,6 +154,40 @@ export function ListPage() {
         </Link>
       </p>
     </Sheet>
+  );
+}
+
+/** The lines with which something is wrong, as a file: to be mended and taken in again. */
+function Faults({ plan, name, file, how }: { plan: ListPlan; name: string; file: File; how: Reading }) {
+  const fetched = useMutation({
+    mutationFn: () =>
+      ok(
+        api.POST("/api/sources/{name}/list/faults", {
+          params: { path: { name }, query: asQuery(how) },
+          body: file as unknown as string,
+          ...csv,
+          parseAs: "blob",
+        }),
+      ),
+    onSuccess: (blob) => {
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(blob);
+      link.download = `${name}, to mend.csv`;
+      link.click();
+      URL.revokeObjectURL(link.href);
+    },
+  });
+  if (plan.refused.length + plan.problems.length === 0) return null;
+  return (
+    <p className="mt-3">
+      <Button disabled={fetched.isPending} onClick={() => fetched.mutate()}>
+        Fetch the lines to mend
+      </Button>{" "}
+      <span className="text-[13px] text-second">
+        A file of them alone, with what is wrong in a column of its own. Take it in as a part when it is mended.
+      </span>
+      {fetched.error && <span className="text-madder">{fetched.error.message}</span>}
+    </p>
   );
 }
 
@@ -182,7 +230,6 @@ function Planned({ plan }: { plan: ListPlan }) {
         isBad
       />
       <Some title="Not understood: unknown then" items={plan.problems} all={plan.problems.length} isBad />
-      {plan.notRead.length > 0 && <p className="mt-2 text-second">Columns not read: {plan.notRead.join(", ")}.</p>}
     </section>
   );
 }

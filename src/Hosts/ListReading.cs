@@ -1,0 +1,156 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+using AtticLedger.Core.Sites;
+
+namespace AtticLedger.Hosts;
+
+/// <summary>Which part of a written day stands first.</summary>
+public enum DayOrder : byte
+{
+    YearFirst,
+    DayFirst,
+    MonthFirst,
+}
+
+/// <summary>How a column of a list is read.</summary>
+/// <param name="Head">As the list calls it.</param>
+/// <param name="Column">The fact that it holds; null where it is not read.</param>
+/// <param name="Because">Why, in a few words.</param>
+public sealed record ColumnChoice(string Head, string? Column, string Because);
+
+/// <summary>How the days of a list are read, where some are not written year first.</summary>
+/// <param name="IsSure">Whether the list leaves no other reading: some number above twelve tells.</param>
+/// <param name="Example">Such a cell.</param>
+public sealed record DayChoice(DayOrder Order, bool IsSure, string? Example);
+
+/// <summary>
+/// How a list that somebody keeps is to be understood: which column holds which fact, and how its days are written. What was
+/// chosen is asked for again the next time; the rest is proposed from headings and from what stands below them.
+/// </summary>
+public static partial class ListReading
+{
+    private const int Sample = 200;
+    private const double MostAreSo = 0.8;
+
+    private static readonly Dictionary<string, string> Meanings = new()
+    {
+        ["title"] = "name", ["site"] = "name", ["sitename"] = "name", ["pagetitle"] = "name",
+        ["url"] = "address", ["link"] = "address", ["webaddress"] = "address", ["website"] = "address", ["path"] = "address",
+        ["id"] = "key", ["siteid"] = "key", ["number"] = "key", ["no"] = "key",
+        ["department"] = "unit", ["dept"] = "unit", ["team"] = "unit", ["division"] = "unit", ["section"] = "unit",
+        ["classification"] = "class", ["sensitivity"] = "class", ["label"] = "class",
+        ["use"] = "purpose", ["usedfor"] = "purpose", ["whatfor"] = "purpose",
+        ["keywords"] = "tags", ["topics"] = "tags", ["labels"] = "tags", ["tag"] = "tags",
+        ["about"] = "description", ["summary"] = "description", ["comment"] = "description",
+        ["lang"] = "language", ["type"] = "kind", ["template"] = "kind", ["status"] = "stage", ["state"] = "stage",
+        ["made"] = "created", ["madeon"] = "created", ["createdon"] = "created", ["creationdate"] = "created", ["since"] = "created",
+        ["lastedit"] = "edited", ["lastchanged"] = "edited", ["lastchange"] = "edited", ["modified"] = "edited", ["updated"] = "edited",
+        ["lastvisit"] = "visited", ["lastvisited"] = "visited", ["hits"] = "visits", ["pagecount"] = "pages",
+        ["owner"] = "owners", ["ownedby"] = "owners", ["siteowner"] = "owners", ["responsible"] = "owners", ["contact"] = "owners",
+        ["editor"] = "editors", ["authors"] = "editors", ["viewer"] = "viewers", ["audience"] = "viewers", ["visibleto"] = "viewers", ["sharedwith"] = "viewers",
+        ["closed"] = "shut", ["deleted"] = "shut", ["shuton"] = "shut", ["system"] = "host", ["platform"] = "host",
+    };
+
+    private static readonly string[] Moments = ["created", "edited", "visited", "shut"];
+
+    /// <param name="chosen">What somebody has just chosen, by heading; null for not read.</param>
+    /// <param name="remembered">What was chosen for this list the last time.</param>
+    public static IReadOnlyList<ColumnChoice> Columns(IReadOnlyList<string> heads, IReadOnlyList<ListedRow> rows, IReadOnlyDictionary<string, string?> chosen, IReadOnlyDictionary<string, string?> remembered)
+    {
+        var choices = new ColumnChoice?[heads.Count];
+        var taken = new HashSet<string>();
+        void Choose(int place, string? column, string because)
+        {
+            // A fact is proposed for one column only; what somebody chose twice is theirs to mend.
+            if (choices[place] is null && (column is null || taken.Add(column) || because == "chosen"))
+            {
+                choices[place] = new ColumnChoice(heads[place], column, because);
+            }
+        }
+
+        void Each(Func<string, int, (bool Is, string? Column, string Because)> propose)
+        {
+            for (var place = 0; place < heads.Count; place++)
+            {
+                if (propose(heads[place], place) is (true, var column, var because))
+                {
+                    Choose(place, column, because);
+                }
+            }
+        }
+
+        Each((head, _) => (chosen.TryGetValue(head, out var column), column, "chosen"));
+        Each((head, _) => (remembered.TryGetValue(head, out var column), column, "as the last time"));
+        Each((head, _) => (HandList.Columns.Contains(head.ToLowerInvariant()), head.ToLowerInvariant(), "its heading says so"));
+        Each((head, _) => (HandList.Columns.Contains(Vocabulary.Spelling(head)), Vocabulary.Spelling(head), "its heading says so"));
+        Each((head, _) => (Meanings.TryGetValue(Vocabulary.Spelling(head), out var column), column, "its heading means it"));
+        Each((_, place) => (Most(rows, place, cell => Mail().IsMatch(cell)), "owners", "mail addresses stand in it"));
+        Each((_, place) => (Most(rows, place, cell => Address().IsMatch(cell)), "address", "web addresses stand in it"));
+        Each((_, _) => (true, null, "nothing speaks for a fact"));
+        return [.. choices.OfType<ColumnChoice>()];
+    }
+
+    /// <summary>The headings as facts; a column that is not read has none.</summary>
+    /// <exception cref="HostException">Two columns are called alike, or are read as one fact.</exception>
+    public static IReadOnlyList<string> Heads(IReadOnlyList<ColumnChoice> choices)
+    {
+        if (choices.Where(choice => choice.Head.Length > 0).GroupBy(choice => choice.Head, StringComparer.OrdinalIgnoreCase).FirstOrDefault(same => same.Count() > 1) is { } twice)
+        {
+            throw new HostException($"The column \"{twice.Last().Head}\" stands there twice. Keep one of them.");
+        }
+
+        foreach (var same in choices.Where(choice => choice.Column is not null).GroupBy(choice => choice.Column))
+        {
+            if (same.Count() > 1)
+            {
+                throw new HostException($"{string.Join(" and ", same.Select(choice => $"\"{choice.Head}\""))} are both read as {same.Key}. Choose one of them.");
+            }
+        }
+
+        return [.. choices.Select(choice => choice.Column ?? "")];
+    }
+
+    /// <param name="heads">As facts.</param>
+    /// <param name="chosen">What somebody has chosen, or null.</param>
+    public static DayChoice Days(IReadOnlyList<string> heads, IReadOnlyList<ListedRow> rows, DayOrder? chosen)
+    {
+        var places = heads.Index().Where(head => Moments.Contains(head.Item)).Select(head => head.Index).ToList();
+        var cells = rows.SelectMany(row => places.Where(place => place < row.Cells.Count).Select(place => row.Cells[place])).Select(cell => (Cell: cell, Match: Numbers().Match(cell))).Where(one => one.Match.Success).ToList();
+        if (cells.Count == 0)
+        {
+            return new DayChoice(DayOrder.YearFirst, true, null);
+        }
+
+        int Number((string Cell, Match Match) one, int group) => int.Parse(one.Match.Groups[group].ValueSpan, CultureInfo.InvariantCulture);
+        var (dayFirst, monthFirst) = (cells.Exists(one => Number(one, 1) > 12), cells.Exists(one => Number(one, 2) > 12));
+        return new DayChoice(chosen is DayOrder.DayFirst or DayOrder.MonthFirst ? chosen.Value : monthFirst && !dayFirst ? DayOrder.MonthFirst : DayOrder.DayFirst, dayFirst != monthFirst, cells[0].Cell);
+    }
+
+    /// <summary>A day that is not written year first; null where it is none, as the 31st of February.</summary>
+    internal static DateOnly? Day(string text, DayOrder order)
+    {
+        if (Numbers().Match(text) is not { Success: true } match)
+        {
+            return null;
+        }
+
+        int Part(int group) => int.Parse(match.Groups[group].ValueSpan, CultureInfo.InvariantCulture);
+        var (day, month, year) = order == DayOrder.MonthFirst ? (Part(2), Part(1), Part(3)) : (Part(1), Part(2), Part(3));
+        return year is >= 1 and <= 9999 && month is >= 1 and <= 12 && day >= 1 && day <= DateTime.DaysInMonth(year, month) ? new DateOnly(year, month, day) : null;
+    }
+
+    private static bool Most(IReadOnlyList<ListedRow> rows, int place, Func<string, bool> isSo)
+    {
+        var cells = rows.Take(Sample).Where(row => place < row.Cells.Count && row.Cells[place].Length > 1).Select(row => row.Cells[place]).ToList();
+        return cells.Count > 0 && cells.Count(isSo) >= MostAreSo * cells.Count;
+    }
+
+    [GeneratedRegex(@"^[^@\s;,]+@[^@\s;,]+\.[^@\s;,]+([;,]\s*[^@\s;,]+@[^@\s;,]+)*$")]
+    private static partial Regex Mail();
+
+    [GeneratedRegex(@"^(https?://)?[\w-]+(\.[\w-]+)+(/\S*)?$")]
+    private static partial Regex Address();
+
+    [GeneratedRegex(@"^(\d{1,2})[./-](\d{1,2})[./-](\d{4})$")]
+    private static partial Regex Numbers();
+}
