@@ -58,11 +58,6 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<Liste
             }
         }
 
-        if (!places.ContainsKey("key") && !places.ContainsKey("address"))
-        {
-            throw new HostException($"The list has neither a column \"key\" nor a column \"address\", so its sites cannot be told apart. Its columns are: {string.Join(", ", heads)}.");
-        }
-
         var (sites, others, faults) = (new List<HostSite>(), new List<ListedElsewhere>(), new List<ListFault>());
         var lines = new Dictionary<string, int>(StringComparer.Ordinal);
         foreach (var row in rows)

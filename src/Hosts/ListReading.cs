@@ -91,7 +91,7 @@ public static partial class ListReading
     }
 
     /// <summary>The headings as facts; a column that is not read has none.</summary>
-    /// <exception cref="HostException">Two columns are called alike, or are read as one fact.</exception>
+    /// <exception cref="HostException">Two columns are called alike, or are read as one fact; or none tells sites apart.</exception>
     public static IReadOnlyList<string> Heads(IReadOnlyList<ColumnChoice> choices)
     {
         if (choices.Where(choice => choice.Head.Length > 0).GroupBy(choice => choice.Head, StringComparer.OrdinalIgnoreCase).FirstOrDefault(same => same.Count() > 1) is { } twice)
@@ -107,7 +107,9 @@ public static partial class ListReading
             }
         }
 
-        return [.. choices.Select(choice => choice.Column ?? "")];
+        return choices.Any(choice => choice.Column is "key" or "address")
+            ? [.. choices.Select(choice => choice.Column ?? "")]
+            : throw new HostException($"The list has neither a column \"key\" nor a column \"address\", so its sites cannot be told apart. Its columns are: {string.Join(", ", choices.Select(choice => choice.Head))}.");
     }
 
     /// <param name="heads">As facts.</param>

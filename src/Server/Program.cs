@@ -5,6 +5,7 @@ using AtticLedger.Hosts;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Attic;
 using AtticLedger.Server.Batches;
+using AtticLedger.Server.Calendar;
 using AtticLedger.Server.Hands;
 using AtticLedger.Server.Days;
 using AtticLedger.Server.Deeds;
@@ -148,6 +149,7 @@ public static class Program
         app.MapByHand();
         app.MapFirstWeek();
         app.MapWords();
+        app.MapCalendar();
         app.MapEvents();
         app.MapWeb(settings);
         return app;

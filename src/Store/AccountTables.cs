@@ -96,6 +96,6 @@ public static class AccountTables
         change.Connection.Run(
             "insert into answered (account, key, request_hash, status, body, at) values ($1, $2, $3, $4, $5, $6)", account, key, requestHash, status, body, change.Now);
 
-    private static Account Read(Npgsql.NpgsqlDataReader row) =>
+    internal static Account Read(Npgsql.NpgsqlDataReader row) =>
         new(row.GetInt64(0), new PersonId(row.GetInt64(1)), (Role)row.GetInt16(2), row.TextOrNull(3) is { } part ? new UnitCode(part) : null, row.TextOrNull(4));
 }

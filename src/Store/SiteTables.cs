@@ -101,6 +101,10 @@ public static class SiteTables
             groups.Select(group => group.Value).ToArray(),
             units.Select(unit => unit.Value).ToArray());
 
+    /// <summary>Sites with a way in that ends by itself on a day or after it.</summary>
+    public static Task<List<SiteId>> SitesWithEndingGrants(this NpgsqlConnection connection, DateOnly from) =>
+        connection.Rows("select distinct site from site_grant where through >= $1", row => new SiteId(row.GetInt64(0)), Sql.Day(from));
+
     internal static string Select(string which) => $"select {Columns} from site {which}";
 
     // Orders that have had no effect yet are what is under way.

@@ -51,6 +51,30 @@ public class CommandLineFacts(Installation here)
     }
 
     [Fact]
+    public async Task A_list_is_checked_against_the_houses_rules_before_it_is_taken_in_anywhere()
+    {
+        var folder = Directory.CreateTempSubdirectory();
+        string File(string text)
+        {
+            var path = Path.Combine(folder.FullName, "list.csv");
+            System.IO.File.WriteAllText(path, text);
+            return path;
+        }
+
+        const string Wide = "Site name,URL,Dept,Class,Owner,Editors,Viewers\nTide tables,x.example/t,VTS,Guarded,h.nair@merrowby.example,-,staff; passers-by\n";
+        var (broken, said) = await Attic("check", File(Wide));
+        Assert.Equal(1, broken);
+        Assert.Contains("Tide tables: R-07 (must) Passers-by get in; the house allows nobody outside.", said);
+        Assert.Contains("1 sites, 2 broken rules, 0 that cannot be told.", said);
+        var lines = (await Attic("check", "--as", "jsonl", File(Wide))).Said.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => JsonDocument.Parse(line).RootElement).ToList();
+        Assert.Equal([("R-07", "must"), ("R-03", "should")], lines.Select(line => (line.GetProperty("rule").GetString()!, line.GetProperty("level").GetString()!)));
+
+        Assert.Equal(0, (await Attic("check", File(Wide.Replace("staff; passers-by", "staff", StringComparison.Ordinal)))).Code);
+        Assert.Equal(2, (await Attic("check", File("a,b\n1,2\n"))).Code);
+        folder.Delete(recursive: true);
+    }
+
+    [Fact]
     public async Task A_first_administrator_comes_in_by_a_link_that_is_printed_and_good_once()
     {
         var (code, link) = await Attic("account", "add", "--mail", "first@localhost", "--name", "First administrator", "--role", "Administrator", "--address", "https://ledger.example");

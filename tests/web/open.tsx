@@ -74,7 +74,11 @@ export function answering(all: Answers): Sent[] {
     const call = `${request.method} ${url.pathname}`;
     const text = await request.text();
     const isJson = request.headers.get("Content-Type")?.startsWith("application/json");
-    sent.push({ call, ...(url.search ? { query: Object.fromEntries(url.searchParams) } : {}), body: text ? (isJson ? JSON.parse(text) : text) : null });
+    sent.push({
+      call,
+      ...(url.search ? { query: Object.fromEntries(url.searchParams) } : {}),
+      body: text ? (isJson ? JSON.parse(text) : text) : null,
+    });
     const answer = all[call];
     if (answer === undefined) return new Response("{}", { status: 404 });
     if (answer instanceof Problem) return json(answer.body, answer.status);

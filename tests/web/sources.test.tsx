@@ -52,7 +52,11 @@ describe("the sources", () => {
   });
 
   it("says what a host has told since it was read, how a read goes on, and how many requests are left", async () => {
-    const told = source("Slipway", { askedAt: new Date().toISOString(), changes: 3, budget: { allowed: 6000, left: 5200 } });
+    const told = source("Slipway", {
+      askedAt: new Date().toISOString(),
+      changes: 3,
+      budget: { allowed: 6000, left: 5200 },
+    });
     const cut = source("Quay", { complete: false, goesOn: true });
     await openAt("/sources", { "GET /api/sources": [told, cut] });
     const one = await screen.findByRole("region", { name: "Slipway" }, { timeout: 5000 });

@@ -124,6 +124,11 @@ const words = createRoute({
   validateSearch: readWordsSearch,
   component: lazyRouteComponent(() => import("./words/WordsPage"), "WordsPage"),
 });
+const calendar = createRoute({
+  getParentRoute: () => books,
+  path: "/calendar",
+  component: lazyRouteComponent(() => import("./calendar/CalendarPage"), "CalendarPage"),
+});
 const handOrder = createRoute({
   getParentRoute: () => books,
   path: "/by-hand/$order",
@@ -161,6 +166,7 @@ const routeTree = root.addChildren([
     handOrder,
     firstWeek,
     words,
+    calendar,
     yours,
     folio,
     journal,

@@ -67,7 +67,7 @@ internal static class JournalEndpoints
             "batch.started", "batch.stopped", "batch.resumed", "batch.ended",
             "hold.placed", "hold.released", "words.changed", "person.left",
             "site.said", "site.moved", "site.not-moved", "site.seen", "site.vanished", "register.loaded", "people.seen", "host.seen", "host.by-hand", "list.taken",
-            "session.began", "session.revoked", "password.chosen", "sign-in.refused", "link.refused", "refused", "clock.moved",
+            "calendar.made", "calendar.revoked", "session.began", "session.revoked", "password.chosen", "sign-in.refused", "link.refused", "refused", "clock.moved",
         ];
 
     private static List<string>? Subjects(Viewer viewer, LedgerState state, long? site)

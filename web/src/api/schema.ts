@@ -209,6 +209,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calendar/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The days to come as a calendar (RFC 5545), for whoever has the link; as its owner may see them now. */
+        get: operations["readCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -1473,6 +1490,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The days to come of what the viewer may see, and whether a calendar reads them. */
+        get: operations["calendar"];
+        put?: never;
+        /** Makes the link under which a calendar reads them, in place of one from before. */
+        post: operations["makeCalendarLink"];
+        /** Revokes the link: a calendar that has it reads nothing any more. */
+        delete: operations["revokeCalendarLink"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1722,6 +1758,24 @@ export interface components {
             /** Format: int32 */
             left: number;
         };
+        CalendarLinkWire: {
+            /** @description It is said once, and not kept here. */
+            link: string;
+        };
+        CalendarWire: {
+            /**
+             * Format: date-time
+             * @description When the link was made; null where there is none.
+             */
+            madeAt: null | string;
+            /**
+             * Format: date-time
+             * @description When a calendar last read under it; null where none has yet.
+             */
+            readAt: null | string;
+            /** @description The days to come, the soonest first. */
+            days: components["schemas"]["DeadlineWire"][];
+        };
         /** @description What speaks for a successor; null where nobody could say. */
         CandidateWire: {
             person: components["schemas"]["PersonWire"];
@@ -1891,6 +1945,25 @@ export interface components {
         };
         /** @enum {unknown} */
         DayOrder: "year-first" | "day-first" | "month-first";
+        /** @enum {unknown} */
+        DeadlineKind: "bring-back" | "offer" | "approval" | "leaver" | "plan" | "way-in" | "by-hand";
+        DeadlineWire: {
+            kind: components["schemas"]["DeadlineKind"];
+            /** Format: date */
+            day: string;
+            title: string;
+            words: string;
+            /**
+             * Format: int64
+             * @description The site that it is about; null where it is about a person.
+             */
+            site: null | number;
+            /**
+             * Format: int64
+             * @description Whose last day it is.
+             */
+            person: null | number;
+        };
         DeedDoneWire: {
             /** Format: int64 */
             place: number;
@@ -3816,6 +3889,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    readCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
         };
@@ -6204,6 +6299,64 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WordsChangedWire"];
                 };
+            };
+        };
+    };
+    calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarWire"];
+                };
+            };
+        };
+    };
+    makeCalendarLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarLinkWire"];
+                };
+            };
+        };
+    };
+    revokeCalendarLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

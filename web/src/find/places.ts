@@ -5,7 +5,7 @@ export interface Place {
   words: string;
   hint: string;
   synonyms: string;
-  to: "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/sources" | "/first-week" | "/words" | "/yours";
+  to: "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/sources" | "/first-week" | "/words" | "/calendar" | "/yours";
   search?: RegisterSearch;
   /** Not for owners, whose pages are fewer. */
   isDesk?: boolean;
@@ -54,6 +54,12 @@ const places: Place[] = [
     synonyms: "tag label synonym vocabulary merge rename glossary classification approved list",
     to: "/words",
     isDesk: true,
+  },
+  {
+    words: "Days to come",
+    hint: "what ends and when, and a link for your calendar",
+    synonyms: "calendar deadlines dates ical subscribe feed due lapse",
+    to: "/calendar",
   },
   { words: "Your sites", hint: "your own sites and offers", synonyms: "mine my own accept", to: "/yours" },
   {

@@ -54,6 +54,8 @@ const words: Record<string, string> = {
   "link.refused": "a link from a mail was refused",
   "clock.moved": "the demo's clock was moved",
   "site.said": "a fact of a site was decided",
+  "calendar.made": "a calendar's link was made",
+  "calendar.revoked": "a calendar's link was revoked",
   "words.changed": "the list of words was changed",
   "site.moved": "a vanished site was found elsewhere",
   "site.not-moved": "that a site had moved was taken back",

@@ -96,6 +96,13 @@ function Account({ me }: { me: Wire["Me"] }) {
             Signed in as {roleWords[me.role]}
             {me.part ? ` of ${me.part}` : ""}.
           </p>
+          <p className="mt-2">
+            <Popover.Close asChild>
+              <Link to="/calendar" className="underline">
+                Days to come
+              </Link>
+            </Popover.Close>
+          </p>
           {me.isDemo && me.role === "administrator" && (
             <p className="mt-2">
               <Link to="/demo-clock" className="underline">

@@ -1,0 +1,45 @@
+using System.Net;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>The link under which a calendar reads: as its owner may see, said once, revoked at once.</summary>
+public sealed class CalendarFacts(Installation here)
+{
+    [Fact]
+    public async Task A_calendar_reads_under_the_link_alone_what_its_owner_may_see_until_it_is_revoked()
+    {
+        var (bell, vane) = (await here.SignIn("n.bell"), await here.SignIn("i.vane"));
+        var links = new List<string>();
+        foreach (var caller in new[] { bell, vane })
+        {
+            links.Add(new Uri((await caller.Post("/api/calendar", new { })).GetProperty("link").GetString()!).AbsolutePath);
+        }
+
+        using var nobody = new HttpClient { BaseAddress = bell.Http.BaseAddress };
+        var (whole, part) = (await nobody.GetStringAsync(links[0]), await nobody.GetStringAsync(links[1]));
+        Assert.StartsWith("BEGIN:VCALENDAR", whole);
+        Assert.Contains("Storm desk 2023", whole);
+        Assert.DoesNotContain("Storm desk 2023", part);
+        Assert.All(whole.Split("\r\n"), line => Assert.True(System.Text.Encoding.UTF8.GetByteCount(line) <= 75, line));
+        Assert.Equal((await vane.Get("/api/calendar")).GetProperty("days").GetArrayLength(), part.Split("BEGIN:VEVENT").Length - 1);
+
+        // Another link takes the place of the first; revoked, it leads nowhere.
+        var next = new Uri((await bell.Post("/api/calendar", new { })).GetProperty("link").GetString()!).AbsolutePath;
+        Assert.Equal(HttpStatusCode.NotFound, (await nobody.GetAsync(links[0])).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await nobody.GetAsync(next)).StatusCode);
+        Assert.NotEqual(System.Text.Json.JsonValueKind.Null, (await bell.Get("/api/calendar")).GetProperty("readAt").ValueKind);
+        Assert.Equal(HttpStatusCode.NoContent, (await bell.Send(HttpMethod.Delete, "/api/calendar")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await nobody.GetAsync(next)).StatusCode);
+        Assert.Equal(System.Text.Json.JsonValueKind.Null, (await bell.Get("/api/calendar")).GetProperty("madeAt").ValueKind);
+        Assert.Equal("calendar.revoked", (await bell.Get("/api/journal?deed=calendar.revoked")).GetProperty("entries")[0].GetProperty("deed").GetString());
+        await vane.Send(HttpMethod.Delete, "/api/calendar");
+    }
+
+    [Fact]
+    public async Task A_link_that_there_is_not_says_so_to_nobody_and_is_no_way_in()
+    {
+        using var nobody = new HttpClient { BaseAddress = (await here.SignIn("n.bell")).Http.BaseAddress };
+        Assert.Equal(HttpStatusCode.NotFound, (await nobody.GetAsync("/calendar/not-a-token.ics")).StatusCode);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await nobody.GetAsync("/api/calendar")).StatusCode);
+    }
+}
