@@ -26,7 +26,7 @@ public class HandListFacts
     [Fact]
     public void What_is_no_table_is_refused_with_its_line_and_what_to_do()
     {
-Assert.Equal("Line 2: this is neither UTF-8 nor Windows-1252. Save the list as \"CSV UTF-8\".", Assert.Throws<FormatException>(() => CsvTable.Read([.. "key,name\nf1,Caf"u8, 0x81])).Message);
+        Assert.Equal("Line 2: this is neither UTF-8 nor Windows-1252. Save the list as \"CSV UTF-8\".", Assert.Throws<FormatException>(() => CsvTable.Read([.. "key,name\nf1,Caf"u8, 0x81])).Message);
         Assert.StartsWith("Line 2: ", Assert.Throws<FormatException>(() => CsvTable.Read("key,name\nf1,\"never ends\n"u8.ToArray())).Message);
     }
 

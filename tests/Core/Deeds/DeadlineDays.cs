@@ -62,7 +62,13 @@ public class DeadlineDays
 
     private static Offer Offered(SiteFacts site, int days) => new()
     {
-        Id = new OfferId(Guid.NewGuid()), Site = site.Id, State = OfferState.Offered, To = Vane, Through = Day(days), By = Aske, OfferedAt = Now,
+        Id = new OfferId(Guid.NewGuid()),
+        Site = site.Id,
+        State = OfferState.Offered,
+        To = Vane,
+        Through = Day(days),
+        By = Aske,
+        OfferedAt = Now,
     };
 
     private IReadOnlyList<Deadline> Of(IReadOnlyList<SiteFacts> sites, IReadOnlyList<SiteId> seen, IReadOnlyList<Offer>? offers = null, IReadOnlyList<(Person, int)>? leavers = null) =>
