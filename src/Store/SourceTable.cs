@@ -98,14 +98,16 @@ public static class SourceTable
 
     /// <summary>What changed was asked for: taken in up to a mark, or not.</summary>
     /// <param name="mark">Null leaves the mark where it was; with <paramref name="isSpent"/> there is none any more.</param>
-    public static Task Asked(this Change change, string source, string worker, string? mark, int changes, string? error, bool isSpent) =>
+    /// <param name="refused">What it did not tell of, or told in a way that is not understood; said beside what its last whole read left out.</param>
+    public static Task Asked(this Change change, string source, string worker, string? mark, int changes, IReadOnlyList<string> refused, string? error, bool isSpent) =>
         change.Connection.Run(
             """
             update source set lease = null, lease_until = null, asked_at = $3, changes = case when $7 then 0 else changes + $5 end, error = $6,
-                mark = case when $7 then null else coalesce($4, mark) end
+                mark = case when $7 then null else coalesce($4, mark) end,
+                refused = (select coalesce(jsonb_agg(distinct word), '[]') from jsonb_array_elements(refused || $8) as word)
             where name = $1 and lease = $2
             """,
-            source, worker, change.Now, mark, changes, error, isSpent);
+            source, worker, change.Now, mark, changes, error, isSpent, Sql.Json(System.Text.Json.JsonSerializer.Serialize(refused)));
 
     /// <summary>How many requests the host allows, and how many are left.</summary>
     public static Task Budget(this Change change, string source, int allowed, int left) =>

@@ -213,7 +213,7 @@ public class HostFacts(Installation here)
         var clock = new StandIns.MovableClock(null, TimeSpan.Zero);
         var (host, _) = await Host(clock, new SlipwaySite { Id = "s", Slug = "s", Title = "S" });
         await host.ReadSite("s", default);
-        Assert.Equal(new HostBudget(6000, 5999), host.Budget);
+        Assert.Equal(new HostBudget(60_000, 59_999), host.Budget);
 
         var budget = new StandIns.RequestBudget(1, TimeSpan.FromHours(1), clock);
         var response = new Microsoft.AspNetCore.Http.DefaultHttpContext().Response;

@@ -105,6 +105,11 @@ public sealed class ReadFacts(Installation here) : IAsyncLifetime
         var source = await Source();
         Assert.Equal((true, 3, 250), (source.Complete, source.Changes, source.Read));
 
+        // What is not understood of a change is said beside what the whole read left out.
+        slipway.Edit(records => records.Sites["w012"] = records.Sites["w012"] with { Join = "by-lot" });
+        await Reader.ReadDue(default);
+        Assert.Equal(["w012: Slipway lets people join in a way that is not known here: \"by-lot\"."], (await Source()).Refused);
+
         // Nothing changed: nothing is written down.
         var head = await database.Read(connection => connection.JournalHead());
         await Reader.ReadDue(default);
@@ -123,7 +128,7 @@ public sealed class ReadFacts(Installation here) : IAsyncLifetime
         await database.Change(async change =>
         {
             await change.LeaseToAsk("Slipway", "somebody", TimeSpan.FromMinutes(1));
-            await change.Asked("Slipway", "somebody", "long-ago-1", 0, null, false);
+            await change.Asked("Slipway", "somebody", "long-ago-1", 0, [], null, false);
             return 0;
         });
         asked.Clear();

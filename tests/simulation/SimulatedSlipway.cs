@@ -30,7 +30,7 @@ internal sealed class SimulatedSlipway : SimulatedHost
     public static async Task<SimulatedSlipway> Start()
     {
         var slipway = new SimulatedSlipway();
-        slipway.host = new SlipwayHost(await slipway.Serve("/api/", app => app.MapSlipway(slipway.books, "token", new StandingClock())));
+        slipway.host = new SlipwayHost(await slipway.Serve("/api/", app => app.MapSlipway(slipway.books, "token", new StandingClock(), requestsAnHour: int.MaxValue)));
         return slipway;
     }
 

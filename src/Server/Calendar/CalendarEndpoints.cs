@@ -77,7 +77,7 @@ internal static class CalendarEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<ContentHttpResult, ProblemHttpResult>> Read(string token, LedgerSheet sheet, Database database, Settings settings)
+    private static async Task<Results<ContentHttpResult, ProblemHttpResult>> Read(string token, HttpContext context, LedgerSheet sheet, Database database, Settings settings)
     {
         var state = await sheet.Current();
         if (await database.Change(change => change.CalendarReader(LinkTokens.HashOf(token))) is not { } account || !state.Roll.IsHere(account.Person))
@@ -85,6 +85,7 @@ internal static class CalendarEndpoints
             return TypedResults.Problem(statusCode: 404, title: "There is no such calendar.", detail: "Its link was revoked, or replaced by a later one.");
         }
 
+        context.Response.Headers.CacheControl = "no-store";
         var days = await database.Read(connection => DaysOf(Viewer.Of(account), state, connection, database.Now));
         return TypedResults.Text(
             CalendarFeed.Write(

@@ -123,22 +123,22 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
 
             var gone = await database.Read(connection => connection.SitesByKey(host.Name, changes.Gone), stop);
             await Vanish([.. gone.Where(site => !site.Vanished && site.Existence != Existence.Cleared)], key => host.ReadSite(key, stop), stop);
-            await Asked(changes.Mark, changes.Sites.Count + changes.Gone.Count, null, false);
+            await Asked(changes.Mark, changes.Sites.Count + changes.Gone.Count, [.. changes.Refused.Take(MostRefused)], null, false);
         }
         catch (BeginAgainException)
         {
-            await Asked(null, 0, null, true);
+            await Asked(null, 0, [], null, true);
             await Read(host.Name, stop);
         }
         catch (Exception fault) when (fault is not OperationCanceledException)
         {
-            await Asked(null, 0, Words(host.Name, fault), false);
+            await Asked(null, 0, [], Words(host.Name, fault), false);
         }
 
         await KeepBudget(host);
 
-        Task Asked(string? then, int count, string? error, bool isSpent) =>
-            database.Change(change => change.Asked(host.Name, worker, then, count, error, isSpent), CancellationToken.None);
+        Task Asked(string? then, int count, IReadOnlyList<string> refused, string? error, bool isSpent) =>
+            database.Change(change => change.Asked(host.Name, worker, then, count, refused, error, isSpent), CancellationToken.None);
     }
 
     private async Task KeepBudget(ISiteHost? host)

@@ -5,9 +5,9 @@ namespace AtticLedger.StandIns.Slipway;
 /// <summary>Slipway's API: JSON over HTTP with a bearer token, lists paged by cursor.</summary>
 public static class SlipwayApi
 {
-    public static void MapSlipway(this WebApplication app, SlipwayBooks state, string token, TimeProvider clock)
+    public static void MapSlipway(this WebApplication app, SlipwayBooks state, string token, TimeProvider clock, int requestsAnHour = 60_000)
     {
-        var budget = new RequestBudget(6000, TimeSpan.FromHours(1), clock);
+        var budget = new RequestBudget(requestsAnHour, TimeSpan.FromHours(1), clock);
         var api = app.MapGroup("/api").AddEndpointFilter(async (context, next) =>
             context.HttpContext.Request.Headers.Authorization != $"Bearer {token}" ? Results.Json(new { problem = "Sign in with a token." }, statusCode: 401)
             : budget.Spend(context.HttpContext.Response) ? await next(context)
