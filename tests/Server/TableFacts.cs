@@ -96,10 +96,8 @@ public sealed class TableFacts : IDisposable
         }
 
         empty.Append("<row r=\"1000000\"><c r=\"A1000000\" t=\"inlineStr\"><is><t>f1</t></is></c></row>");
-        var before = GC.GetTotalAllocatedBytes();
         var table = ListTable.Read(Sheet(empty.ToString(), "", await Xlsx(Heads, Rows)));
         Assert.Equal((1_000_000, "f1"), (table.Rows.Single().Line, table.Rows[0].Cells[0]));
-        Assert.True(GC.GetTotalAllocatedBytes() > before);
     }
 
     private static void Refused(string words, byte[] bytes) => Assert.StartsWith(words, Assert.Throws<FormatException>(() => ListTable.Read(bytes)).Message);

@@ -144,7 +144,8 @@ public static class WordDeeds
         : rules.FirstOrDefault(rule => $"{rule.Scope} {rule.Demand.Expression}".Contains($"\"{term.Code}\"", StringComparison.OrdinalIgnoreCase)) is { } rule ? $"The rule {rule.Id.Value} ({rule.Title}) speaks of \"{term.Code}\". The rule comes first."
         : null;
 
-    private static string CodeOf(string name) => string.Join('-', name.ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(Vocabulary.Spelling).Where(part => part.Length > 0));
+    // A name of marks and foreign letters alone may leave nothing over: then it is its own code.
+    private static string CodeOf(string name) => string.Join('-', name.ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(Vocabulary.Spelling).Where(part => part.Length > 0)) is { Length: > 0 } code ? code : name;
 
     private static string Word(SaidFact fact) => fact == SaidFact.Tags ? "tag" : fact.ToString().ToLowerInvariant();
 

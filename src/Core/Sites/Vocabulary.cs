@@ -13,13 +13,20 @@ public sealed class Vocabulary
     public static readonly Vocabulary Empty = new([]);
     private readonly FrozenDictionary<(SaidFact Fact, string Spelt), Term> terms;
 
-    public Vocabulary(IReadOnlyList<Term> list) =>
+    // Most sites say a code as it stands: found without asking how it is spelt.
+    private readonly FrozenDictionary<(SaidFact Fact, string Code), Term> codes;
+
+    public Vocabulary(IReadOnlyList<Term> list)
+    {
         terms = list
             .SelectMany(term => new[] { term.Code, term.Name }.Concat(term.Words).Select(word => (Key: (term.Fact, Spelling(word)), Term: term)))
             .DistinctBy(pair => pair.Key)
             .ToFrozenDictionary(pair => pair.Key, pair => pair.Term);
+        codes = terms.Values.DistinctBy(term => (term.Fact, term.Code)).ToFrozenDictionary(term => (term.Fact, term.Code));
+    }
 
-    public Term? Meant(SaidFact fact, string word) => terms.GetValueOrDefault((fact, Spelling(word)));
+    public Term? Meant(SaidFact fact, string word) =>
+        terms.Count == 0 ? null : codes.TryGetValue((fact, word), out var term) ? term : terms.GetValueOrDefault((fact, Spelling(word)));
 
     /// <summary>What sources write of a site, by the codes of the terms that are meant; words that mean none as they were said.</summary>
     public string? Read(SaidFact fact, string? said) =>

@@ -138,7 +138,7 @@ internal static class KeyEndpoints
         try
         {
             var states = await host.ReadStates(site.HostKey, database.Now.AddDays(-Successors.EvidenceDays), patience.Token);
-            var resolution = await database.Read(connection => SourceReader.Resolution(connection, database.Rolls, database.Now), stop);
+            var resolution = await database.Read(connection => SiteIntake.Resolution(connection, database.Rolls, database.Now), stop);
             return (
                 Known<IReadOnlyList<EditsBy>>.Of(
                 [

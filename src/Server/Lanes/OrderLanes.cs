@@ -84,7 +84,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         var host = hosts.FirstOrDefault(host => host.Name == taken.Site.Host);
         HostReply reply = host is null
             ? new HostReply.Later(TimeSpan.FromMinutes(1), $"{taken.Site.Host} is not connected to this server.")
-            : await host.Bring(taken.Order, taken.Site.HostKey, () => database.Read(connection => SourceReader.Resolution(connection, database.Rolls, database.Now), stop), database.Now, stop);
+            : await host.Bring(taken.Order, taken.Site.HostKey, () => database.Read(connection => SiteIntake.Resolution(connection, database.Rolls, database.Now), stop), database.Now, stop);
         var isOver = await database.Change(change => Answer(change, id, reply), stop);
         if (isOver && host is not null)
         {
@@ -135,7 +135,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         }
 
         var site = (await change.Connection.Sites(new Sight.Everything(), [order.Site])).Single();
-        var answer = (await SourceReader.Resolution(change)).Answer(reply, site.Expected.Or([]));
+        var answer = (await SiteIntake.Resolution(change)).Answer(reply, site.Expected.Or([]));
         var answered = Lane.Answered(order, answer, change.Now);
         await change.Put(answered);
         if (answer is HostAnswer.Done done)

@@ -1,11 +1,6 @@
-using System.Globalization;
-using AtticLedger.Core.Deeds;
-using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
-using AtticLedger.Server.Lanes;
-using AtticLedger.Server.Deeds;
 using AtticLedger.Store;
 using Npgsql;
 
@@ -27,6 +22,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     // A list that broke off longer ago may have shifted too far to go on with.
     private static readonly TimeSpan GoOnWithin = TimeSpan.FromHours(1);
     private readonly string worker = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
+    private readonly SiteIntake intake = new(database);
     private int running;
 
     private StaffList? Staff => services.GetService<StaffList>();
@@ -118,11 +114,11 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             var changes = await host.ReadChanges(mark, stop);
             foreach (var page in changes.Sites.Chunk(ListPage))
             {
-                await database.Change(change => Take(change, host.Name, page, began, isFirst: false), stop);
+                await database.Change(change => intake.Take(change, host.Name, page, began, isFirst: false), stop);
             }
 
             var gone = await database.Read(connection => connection.SitesByKey(host.Name, changes.Gone), stop);
-            await Vanish([.. gone.Where(site => !site.Vanished && site.Existence != Existence.Cleared)], key => host.ReadSite(key, stop), stop);
+            await intake.Vanish([.. gone.Where(site => !site.Vanished && site.Existence != Existence.Cleared)], key => host.ReadSite(key, stop), stop);
             await Asked(changes.Mark, changes.Sites.Count + changes.Gone.Count, [.. changes.Refused.Take(MostRefused)], null, false);
         }
         catch (BeginAgainException)
@@ -167,13 +163,13 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             var seen = await TakeAll(name, AsPages(list.Sites, list.Refused), asOf, [], [], stop);
             foreach (var others in list.Others.Chunk(ListPage))
             {
-                await database.Change(change => Hear(change, name, others, asOf), stop);
+                await database.Change(change => SiteIntake.Hear(change, name, others, asOf), stop);
             }
 
             // Only a list of which every line is a site is whole.
             if (isWhole && list.Refused.Count == 0)
             {
-                await Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, stop);
+                await intake.Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, stop);
             }
         }
         catch (Exception fault)
@@ -208,21 +204,13 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             var key = (await database.Read(connection => connection.Sites(new Sight.Everything(), [id]), stop)).Single().HostKey;
             if (await host.ReadSite(key, stop) is { } site)
             {
-                await database.Change(change => Take(change, host.Name, [site], began, isFirst: false), stop);
+                await database.Change(change => intake.Take(change, host.Name, [site], began, isFirst: false), stop);
             }
         }
         catch (HostException fault)
         {
             log.LogInformation("{Host} could not be read back: {Why}. The next read will see it", host.Name, fault.Message);
         }
-    }
-
-    public static Task<Resolution> Resolution(Change change) => Resolution(change.Connection, change.Rolls, change.Now);
-
-    public static async Task<Resolution> Resolution(NpgsqlConnection connection, Rolls rolls, DateTimeOffset now)
-    {
-        var roll = await rolls.Of(connection, now, await connection.HouseTime());
-        return new(roll.ByMail, await connection.GroupKeys(), roll.Units.Select(unit => unit.Code.Value).ToHashSet());
     }
 
     private async Task ReadWanted(CancellationToken stop)
@@ -276,7 +264,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         // Only now, at the end of a complete read, may a site vanish; one that the host withheld has not.
         if (refused.Count == 0)
         {
-            await Vanish(host.Name, host.Habits.ListLag, key => host.ReadSite(key, stop), seen, began, stop);
+            await intake.Vanish(host.Name, host.Habits.ListLag, key => host.ReadSite(key, stop), seen, began, stop);
         }
     }
 
@@ -301,7 +289,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         {
             refused.AddRange(page.Refused);
             seen.UnionWith(page.Sites.Select(site => site.Key));
-            await database.Change(change => Take(change, host, page.Sites, began, isFirst), stop);
+            await database.Change(change => intake.Take(change, host, page.Sites, began, isFirst), stop);
             if (!await database.Change(change => change.Progress(host, worker, seen.Count, page.Expected, page.Next, [.. refused.Take(MostRefused)], [.. page.Sites.Select(site => site.Key)], LeaseTime), stop))
             {
                 throw new HostException("Another server has taken over this read.");
@@ -309,19 +297,6 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
 
         return seen;
-    }
-
-    private static async Task Hear(Change change, string list, IReadOnlyList<ListedElsewhere> others, DateTimeOffset asOf)
-    {
-        var sites = await change.Connection.SitesNamed([.. others.Select(other => (other.Host, other.Named))]);
-        foreach (var other in others)
-        {
-            if (sites.TryGetValue((other.Host, other.Named), out var site) && Intake.Hear(site, list, other.Facts, asOf) is { Entry: { } entry } heard)
-            {
-                await change.UpdateSite(heard.Site);
-                await change.Append([entry]);
-            }
-        }
     }
 
     private static async IAsyncEnumerable<HostPage> AsPages(IReadOnlyList<HostSite> sites, IReadOnlyList<string> refused)
@@ -332,108 +307,5 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
 
         await Task.CompletedTask;
-    }
-
-    private async Task Take(Change change, string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst)
-    {
-        var resolution = await Resolution(change);
-        var known = (await change.Connection.SitesByKey(host, [.. sites.Select(site => site.Key)])).ToDictionary(site => site.HostKey);
-        var confirmed = (await change.Connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site);
-        var stays = await change.Connection.LatestStays([.. known.Values.Select(site => site.Id)]);
-        var hands = await change.Connection.HandOrders([.. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id)]);
-        var administrators = await change.Connection.Administrators();
-        var time = await change.Connection.HouseTime();
-        var drafts = new List<Draft>();
-        var digest = new List<JournalValue>();
-        foreach (var said in sites.DistinctBy(site => site.Key))
-        {
-            var line = known.GetValueOrDefault(said.Key);
-            var taken = Intake.Take(line, resolution.Site(host, said, began), line is null ? [] : [.. confirmed[line.Id]], began, change.Now);
-            if (line is null)
-            {
-                var id = await change.AddSite(taken.Site);
-                var entry = taken.Entry! with { Subject = $"site:{id.Value.ToString(CultureInfo.InvariantCulture)}" };
-                digest.Add(entry.After);
-                if (!isFirst)
-                {
-                    drafts.Add(entry);
-                }
-
-                drafts.AddRange(await change.KeepAllBut(Aftermath.Seen(taken.Site with { Id = id }, null, administrators, isFirst, change.Now), time));
-                continue;
-            }
-
-            if (taken.IsNews)
-            {
-                await change.UpdateSite(taken.Site);
-            }
-
-            var stay = stays.GetValueOrDefault(line.Id);
-            foreach (var order in taken.Moved)
-            {
-                await change.Put(order);
-                drafts.Add(OrderLanes.Entry($"order.{order.State.ToString().ToLowerInvariant()}", Draft.ActorOf(host), order));
-                if (order.State == OrderState.Contradicted && hands.TryGetValue(order.Id, out var hand))
-                {
-                    var back = ByHand.Disagrees(order, hand, taken.Site, await change.Roll(time));
-                    drafts.Add(await change.KeepAllBut(back, time, "returned", Draft.ActorOf(host)));
-                    var after = Aftermath.GivenBack(back.Order, taken.Site, stay, change.Now);
-                    drafts.AddRange(await change.KeepAllBut(after, time));
-                    stay = after.Stay ?? stay;
-                }
-            }
-
-            if (taken.Entry is { } changed)
-            {
-                drafts.Add(changed);
-            }
-
-            drafts.AddRange(await change.KeepAllBut(Aftermath.Seen(taken.Site, stay, administrators, isFirst, change.Now), time));
-        }
-
-        if (isFirst && digest.Count > 0)
-        {
-            drafts.Add(new Draft("register.loaded", Draft.ActorOf(host), Draft.SubjectOf(host))
-            {
-                After = JournalValue.Of(("sites", JournalValue.Of(digest.Count)), ("digest", JournalValue.Of(Head.HashOf(JournalValue.Of(digest).Canonical())))),
-            });
-        }
-
-        await change.Append(drafts);
-    }
-
-    private async Task Vanish(string host, TimeSpan lag, Func<string, Task<HostSite?>> ask, HashSet<string> seen, DateTimeOffset began, CancellationToken stop)
-    {
-        var missing = await database.Change(
-            async change =>
-            {
-                // Where lists lag, a site that is in none of them may be on its way from one to the other.
-                List<SiteId> unlisted = [.. (await change.Connection.StandingSince(host, began)).Where(site => !seen.Contains(site.Key)).Select(site => site.Id)];
-                return await change.Connection.Sites(new Sight.Everything(), lag == TimeSpan.Zero ? unlisted : await change.MissingFor(host, unlisted, began, lag));
-            },
-            stop);
-        await Vanish(missing, ask, stop);
-    }
-
-    private async Task Vanish(IReadOnlyList<SiteFacts> missing, Func<string, Task<HostSite?>> ask, CancellationToken stop)
-    {
-        foreach (var site in missing)
-        {
-            // Clearing is for good, so a site that may have been restored while the lists were read is asked for by itself.
-            if (site.Existence == Existence.Attic && await ask(site.HostKey) is not null)
-            {
-                continue;
-            }
-
-            await database.Change(
-                async change =>
-                {
-                    var gone = Intake.Vanish(site, change.Now);
-                    await change.UpdateSite(gone.Site);
-                    var stay = (await change.Connection.LatestStays([site.Id])).GetValueOrDefault(site.Id);
-                    await change.Keep(Aftermath.Seen(gone.Site, stay, [], false, change.Now), await change.Connection.HouseTime(), gone.Entry is { } entry ? [entry] : []);
-                },
-                stop);
-        }
     }
 }

@@ -1,0 +1,66 @@
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Deeds;
+using Microsoft.AspNetCore.Mvc;
+
+namespace AtticLedger.Server.Sources;
+
+/// <param name="Facts">Which facts change, in words.</param>
+public sealed record ListChangeWire(long Site, string Title, IReadOnlyList<string> Facts);
+
+/// <param name="By">Who had said that it is done.</param>
+/// <param name="IsSo">Whether the list shows it.</param>
+public sealed record ListOrderWire(Guid Order, string Title, PersonWire? By, bool IsSo, string Difference);
+
+/// <summary>What taking in a list would come to.</summary>
+/// <param name="Sites">How many sites it names.</param>
+/// <param name="Appeared">Names of sites that the register does not have yet, the first of them; <paramref name="New"/> says how many.</param>
+/// <param name="Vanished">Likewise those that it no longer names; <paramref name="Gone"/> says how many.</param>
+/// <param name="Orders">Orders by hand that it shows done, or not.</param>
+/// <param name="Refused">Lines that cannot be taken as sites: with any, no site vanishes.</param>
+/// <param name="Problems">Cells that are not understood: the fact is unknown then.</param>
+/// <param name="NotRead">Columns that are not known here.</param>
+/// <param name="ReadAs">How the file was understood.</param>
+/// <param name="Facts">What a column can be read as.</param>
+/// <param name="Days">How days are read that do not begin with the year; null where there are none.</param>
+/// <param name="DaysAreSure">Whether the list leaves no other reading.</param>
+public sealed record ListPlanWire(
+    string Fingerprint,
+    int Sites,
+    int New,
+    IReadOnlyList<string> Appeared,
+    int Changed,
+    IReadOnlyList<ListChangeWire> Changes,
+    int Gone,
+    IReadOnlyList<string> Vanished,
+    IReadOnlyList<ListOrderWire> Orders,
+    IReadOnlyList<string> Refused,
+    IReadOnlyList<string> Problems,
+    IReadOnlyList<string> NotRead,
+    string ReadAs,
+    IReadOnlyList<ColumnChoiceWire> Columns,
+    IReadOnlyList<string> Facts,
+    DayOrder? Days,
+    bool DaysAreSure,
+    string? DayExample);
+
+/// <param name="Column">The fact that is read from it; null where it is not read.</param>
+/// <param name="Because">Why, in a few words.</param>
+public sealed record ColumnChoiceWire(string Head, string? Column, string Because);
+
+/// <summary>How a list is to be understood, where somebody corrects what is proposed.</summary>
+/// <param name="Columns">"Heading=fact" each; nothing behind the sign for a column that is not read.</param>
+/// <param name="Days">How days are written that do not begin with the year.</param>
+public sealed record ListReadingQuery([property: FromQuery(Name = "columns")] string[]? Columns = null, [property: FromQuery(Name = "days")] string? Days = null);
+
+/// <param name="Place">The place in the feed: whoever sends it back sees what was taken in.</param>
+public sealed record ListTakenWire(long Place);
+
+/// <summary>How a host is worked by hand.</summary>
+/// <param name="Doer">The mail address of who carries orders out; null: whoever asks.</param>
+public sealed record HandKeptWire(string Account, string Support, int Days, string Reach, string Key, string PutAway, string BringBack, string? Doer = null)
+{
+    public static HandKeptWire Of(HandKept kept, Roll roll) =>
+        new(kept.Account, kept.Support, kept.Days, kept.Reach, kept.Key, kept.PutAway, kept.BringBack, kept.Doer is { } doer ? roll.Find(doer)?.Mail : null);
+}
