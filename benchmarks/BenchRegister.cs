@@ -42,9 +42,10 @@ internal sealed class BenchRegister(Database database, string connection)
     public Task<(Roll Roll, House House, RuleBook Rules, JudgedSheet Sheet)> ReadAll() =>
         database.Read(async open =>
         {
+            await using var rows = await SheetFromRows.Begin(database, open);
             var time = await open.HouseTime();
             var (roll, house, rules) = (await open.Roll(database.Now, time), await open.House(), await open.Rules(time.DayOf(database.Now)));
-            return (roll, house, rules, await database.WholeSheet(open, roll, house, rules));
+            return (roll, house, rules, await rows.Made(roll, house, rules));
         });
 
     /// <summary>A bare COPY TO of the tables, to nowhere.</summary>

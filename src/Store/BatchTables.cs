@@ -6,13 +6,19 @@ using NpgsqlTypes;
 namespace AtticLedger.Store;
 
 /// <summary>A line of a batch with what became of its order.</summary>
-public sealed record BatchLineRow(BatchLine Line, OrderState? Order, string? HostWords, ApprovalState? Approval);
+public sealed record BatchLineRow(BatchLine Line, OrderState? Order, string? HostWords, ApprovalState? Approval)
+{
+    public BatchOutcome Outcome => BatchOutcomes.Of(Line.State, Order, Approval);
+
+    /// <summary>Whether something of it was done or is being done, so that it can be taken back.</summary>
+    public bool WasDone => Outcome is BatchOutcome.Done or BatchOutcome.UnderWay or BatchOutcome.Contradicted;
+}
 
 /// <summary>Deeds on many sites, with a line for each.</summary>
 public static class BatchTables
 {
-    private const string BatchColumns = "id, deed, state, by_person, reason, planned_at, started_at, ended_at, words, gain, lose";
-    private const string LineColumns = "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.words, l.order_id, l.approval_id";
+    private const string BatchColumns = "id, deed, state, by_person, reason, planned_at, started_at, ended_at, words, gain, lose, undoes";
+    private const string LineColumns = "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.words, l.order_id, l.approval_id, l.undoes";
 
     public static async Task<Batch?> Batch(this NpgsqlConnection connection, BatchId id) =>
         (await connection.Rows($"select {BatchColumns} from batch where id = $1", ReadBatch, id.Value)).SingleOrDefault();
@@ -24,6 +30,10 @@ public static class BatchTables
     /// <summary>Batches that were started and have not ended, and those that ended since an instant; the latest first.</summary>
     public static Task<List<Batch>> BatchesSince(this NpgsqlConnection connection, DateTimeOffset since) =>
         connection.Rows($"select {BatchColumns} from batch where state in (1, 2) or ended_at >= $1 order by started_at desc, id", ReadBatch, since);
+
+    /// <summary>The batch that took another back, once it was started; the latest.</summary>
+    public static async Task<BatchId?> UndoneBy(this NpgsqlConnection connection, BatchId batch) =>
+        (await connection.Rows($"select id from batch where undoes = $1 and state <> {(short)BatchState.Planned} order by started_at desc limit 1", row => new BatchId?(new(row.GetGuid(0))), batch.Value)).SingleOrDefault();
 
     /// <summary>A running batch, held for this transaction; null where it runs no more or another server is at it.</summary>
     public static async Task<Batch?> Claim(this Change change, BatchId id) =>
@@ -39,7 +49,7 @@ public static class BatchTables
             left join host_order o on o.id = l.order_id left join approval a on a.id = l.approval_id
             where l.batch = $1 order by l.place
             """,
-            row => new BatchLineRow(ReadLine(row), (OrderState?)row.OrNull<short>(9), row.TextOrNull(10), (ApprovalState?)row.OrNull<short>(11)),
+            row => new BatchLineRow(ReadLine(row), (OrderState?)row.OrNull<short>(10), row.TextOrNull(11), (ApprovalState?)row.OrNull<short>(12)),
             batch.Value);
 
     /// <summary>How many lines of some batches stand where, without reading them.</summary>
@@ -61,14 +71,14 @@ public static class BatchTables
     public static Task Put(this Change change, Batch batch) =>
         change.Connection.Run(
             $"""
-            insert into batch ({BatchColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
+            insert into batch ({BatchColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
             on conflict (id) do update set state = excluded.state, reason = excluded.reason, started_at = excluded.started_at, ended_at = excluded.ended_at, words = excluded.words
             """,
-            batch.Id.Value, batch.Deed, (short)batch.State, batch.By.Value, batch.Reason, batch.PlannedAt, Sql.Moment(batch.StartedAt), Sql.Moment(batch.EndedAt), batch.Words, batch.Gain, batch.Lose);
+            batch.Id.Value, batch.Deed, (short)batch.State, batch.By.Value, batch.Reason, batch.PlannedAt, Sql.Moment(batch.StartedAt), Sql.Moment(batch.EndedAt), batch.Words, batch.Gain, batch.Lose, Sql.Id(batch.Undoes?.Value));
 
     public static async Task AddLines(this Change change, IReadOnlyList<BatchLine> lines)
     {
-        await using var copy = await change.Connection.BeginBinaryImportAsync("copy batch_line (batch, place, site, state, fingerprint, effect, words) from stdin (format binary)");
+        await using var copy = await change.Connection.BeginBinaryImportAsync("copy batch_line (batch, place, site, state, fingerprint, effect, words, undoes) from stdin (format binary)");
         foreach (var line in lines)
         {
             await copy.StartRowAsync();
@@ -79,6 +89,7 @@ public static class BatchTables
             await (line.Fingerprint is null ? copy.WriteNullAsync() : copy.WriteAsync(line.Fingerprint));
             await copy.WriteAsync(Json.Of(line.Effect), NpgsqlDbType.Jsonb);
             await copy.WriteAsync(line.Words.ToArray());
+            await (line.Target.Undoes is { } order ? copy.WriteAsync(order.Value) : copy.WriteNullAsync());
         }
 
         await copy.CompleteAsync();
@@ -107,13 +118,14 @@ public static class BatchTables
             Words = row.TextOrNull(8),
             Gain = row.GetInt32(9),
             Lose = row.GetInt32(10),
+            Undoes = row.OrNull<Guid>(11) is { } undone ? new BatchId(undone) : null,
         };
 
     private static BatchLine ReadLine(NpgsqlDataReader row) =>
         new(
             new BatchId(row.GetGuid(0)),
             row.GetInt32(1),
-            new SiteId(row.GetInt64(2)),
+            new BatchTarget(new SiteId(row.GetInt64(2)), row.OrNull<Guid>(9) is { } undone ? new OrderId(undone) : null),
             (BatchLineState)row.GetInt16(3),
             row.TextOrNull(4),
             Json.LineEffect(row.GetString(5)),

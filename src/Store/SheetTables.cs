@@ -1,4 +1,3 @@
-using System.Runtime.CompilerServices;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
@@ -9,61 +8,9 @@ using NpgsqlTypes;
 
 namespace AtticLedger.Store;
 
-/// <summary>What the sheet reads: all sites in a stream, and which sites a change of people touches.</summary>
+/// <summary>What the sheet asks: which sites there are, and which of them a change of people touches.</summary>
 public static class SheetTables
 {
-    private const int Batch = 4096;
-
-    /// <summary>
-    /// All sites in the order of their ids, in batches, in the snapshot of a connection. A second connection streams their
-    /// grants beside them. Grants come without keys, for nothing that the sheet computes asks for them.
-    /// </summary>
-    private static async IAsyncEnumerable<IReadOnlyList<SiteFacts>> AllSites(this Database database, NpgsqlConnection connection, [EnumeratorCancellation] CancellationToken stop = default)
-    {
-        var underWay = await connection.UnderWayBySite();
-        var snapshot = await connection.One<string>("select pg_export_snapshot()");
-        await using var beside = await database.Source.OpenConnectionAsync(stop);
-        await using var transaction = await beside.BeginTransactionAsync(System.Data.IsolationLevel.RepeatableRead, stop);
-        await beside.Run($"set transaction snapshot '{snapshot}'");
-        await using var grants = await GrantStream.Open(beside, stop);
-        await using var command = new NpgsqlCommand(SiteTables.Select("order by id"), connection);
-        await using var reader = await command.ExecuteReaderAsync(stop);
-        var batch = new List<SiteFacts>(Batch);
-        while (await reader.ReadAsync(stop))
-        {
-            var id = reader.GetInt64(0);
-            batch.Add(SiteTables.Read(reader, grants.Of(id), underWay.TryGetValue(id, out var orders) ? orders : []));
-            if (batch.Count == Batch)
-            {
-                yield return batch;
-                batch = new List<SiteFacts>(Batch);
-            }
-        }
-
-        if (batch.Count > 0)
-        {
-            yield return batch;
-        }
-    }
-
-    /// <summary>The sheet made anew from all rows, in the snapshot of a connection. While a batch is computed the next is read.</summary>
-    public static async Task<JudgedSheet> WholeSheet(this Database database, NpgsqlConnection connection, Roll roll, House house, RuleBook rules)
-    {
-        var sheet = JudgedSheet.Empty;
-        await using var batches = database.AllSites(connection).GetAsyncEnumerator();
-        var reading = batches.MoveNextAsync().AsTask();
-        while (await reading)
-        {
-            var sites = batches.Current;
-            reading = Task.Run(async () => await batches.MoveNextAsync());
-            var lines = new SiteLine[sites.Count];
-            Parallel.For(0, lines.Length, place => lines[place] = new SiteLine(sites[place], house, roll));
-            sheet = sheet.With(rules.Judge(lines));
-        }
-
-        return sheet;
-    }
-
     /// <summary>All sites in the order of their hosts and keys, which are the same in every installation.</summary>
     public static Task<List<SiteId>> SiteIdsByKey(this NpgsqlConnection connection) =>
         connection.Rows("select id from site order by host collate \"C\", host_key collate \"C\"", row => new SiteId(row.GetInt64(0)));

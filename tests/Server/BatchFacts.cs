@@ -69,6 +69,46 @@ public class BatchFacts(Installation here)
     }
 
     [Fact]
+    public async Task A_batch_is_taken_back_as_one_where_nobody_has_changed_the_same_since()
+    {
+        var bell = await here.SignIn("n.bell");
+        var (kept, changed) = (await Wide("batch-u"), await Wide("batch-v"));
+        var batch = await Plan(bell, "site.narrow", kept, changed);
+        Assert.Equal("It has not been started.", await Refusal(bell, $"/api/batches/{batch}/undo/plan"));
+        await bell.Post($"/api/batches/{batch}/start", new { });
+        await Installation.Until(async () => Counts(await bell.Get($"/api/batches/{batch}")) is [("done", 2)], "both sites are narrowed");
+        here.Slipway.Edit(records => records.Sites["t-batch-v"] = records.Sites["t-batch-v"] with { Entries = [.. records.Sites["t-batch-v"].Entries, new SlipwayEntry("world", "edit", "none")] });
+        await here.ReadSlipway();
+
+        var undo = (await bell.Post($"/api/batches/{batch}/undo/plan", new { })).GetProperty("id").GetGuid();
+        var plan = await bell.Get($"/api/batches/{undo}");
+        Assert.Equal(("order.undo", batch), (plan.GetProperty("deed").GetString(), plan.GetProperty("undoes").GetGuid()));
+        Assert.Equal([("waiting", 1), ("refused", 1)], Counts(plan));
+        Assert.False(IsOpen("batch-u"));
+
+        await bell.Post($"/api/batches/{undo}/start", new { reason = "too soon" });
+        await Installation.Until(async () => Counts(await bell.Get($"/api/batches/{undo}")) is [("done", 1), ("refused", 1)], "one is as it was");
+        Assert.True(IsOpen("batch-u"));
+        var first = await bell.Get($"/api/batches/{batch}");
+        Assert.Equal(undo, first.GetProperty("undoneBy").GetGuid());
+        Assert.Equal(HttpStatusCode.NotFound, (await (await here.SignIn("i.vane")).Send(HttpMethod.Post, $"/api/batches/{batch}/undo/plan", new { })).Status);
+    }
+
+    [Fact]
+    public async Task Sites_that_were_put_away_together_come_back_together()
+    {
+        var bell = await here.SignIn("n.bell");
+        var batch = await Plan(bell, "site.put-away", await here.NewSite("batch-w", Vane), await here.NewSite("batch-x", Vane));
+        await bell.Post($"/api/batches/{batch}/start", new { number = 2 });
+        await Installation.Until(async () => Counts(await bell.Get($"/api/batches/{batch}")) is [("done", 2)], "both are put away");
+
+        var undo = (await bell.Post($"/api/batches/{batch}/undo/plan", new { })).GetProperty("id").GetGuid();
+        await bell.Post($"/api/batches/{undo}/start", new { });
+        await Installation.Until(async () => Counts(await bell.Get($"/api/batches/{undo}")) is [("done", 2)], "both are back");
+        Assert.All(["batch-w", "batch-x"], slug => Assert.True(here.Slipway.Read(records => records.Sites[$"t-{slug}"].Deleted is null)));
+    }
+
+    [Fact]
     public async Task A_part_bounds_what_a_steward_can_plan_and_nobody_else_steers_or_sees_a_plan()
     {
         var (bell, nair) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"));

@@ -59,7 +59,7 @@ public sealed class BatchWork : IAsyncLifetime
             return added;
         });
         bell = Viewer.Of((await Database.Read(connection => connection.AccountByMail("n.bell@merrowby.example")))!);
-        batch = Assert.IsType<BatchResult.Done>(await Desk.Plan(bell, NarrowReach.Deed, sites)).Id;
+        batch = Assert.IsType<BatchResult.Done>(await Desk.Plan(bell, NarrowReach.Deed, sites.ConvertAll(site => new BatchTarget(site)))).Id;
     }
 
     public async ValueTask DisposeAsync()

@@ -48,11 +48,12 @@ public class BundleFacts
 
         var (streamed, whole) = await here.Read(async connection =>
         {
+            await using var rows = await SheetFromRows.Begin(here, connection);
             var time = await connection.HouseTime();
             var roll = await connection.Roll(here.Now, time);
             var (house, rules) = (await connection.House(), await connection.Rules(time.DayOf(here.Now)));
             var sites = await connection.Sites(new Sight.Everything());
-            return (await here.WholeSheet(connection, roll, house, rules), JudgedSheet.Empty.With(rules.Judge([.. sites.Select(site => new Core.Sheet.SiteLine(site, house, roll))])));
+            return (await rows.Made(roll, house, rules), JudgedSheet.Empty.With(rules.Judge([.. sites.Select(site => new Core.Sheet.SiteLine(site, house, roll))])));
         });
 
         var (one, other) = (streamed.Seen(new Sight.Everything()), whole.Seen(new Sight.Everything()));

@@ -60,6 +60,7 @@ public partial class SightFacts(Installation here)
         ["stopBatch"] = "administrator steward owner",
         ["resumeBatch"] = "administrator steward owner",
         ["planBatchAgain"] = "administrator steward owner",
+        ["planBatchUndo"] = "administrator steward owner",
         ["planPutAway"] = "administrator steward owner",
         ["putAway"] = "administrator steward owner",
         ["stopPutAway"] = "administrator steward owner",

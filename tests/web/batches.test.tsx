@@ -20,6 +20,9 @@ const batch = {
     { outcome: "refused", count: 1 },
   ],
   effect: { gain: 0, lose: 12, doorsShut: 1, cleared: [], opened: [], seconds: 1, remains: 0 },
+  mayUndo: false,
+  undoes: null,
+  undoneBy: null,
 };
 const line = {
   site: 7,
@@ -54,6 +57,9 @@ const open = (more: object = {}, lines: object[] = [line, refused]) =>
     "POST /api/batches/b1/stop": { id: "b1" },
     "POST /api/batches/b1/resume": { id: "b1" },
     "POST /api/batches/b1/again": { id: "b2" },
+    "POST /api/batches/b1/undo/plan": { id: "b2" },
+    "GET /api/batches/b2": { ...batch, id: "b2", deed: "site.bring-back", wantsNumber: false, undoes: "b1" },
+    "GET /api/batches/b2/lines": { total: 1, lines: [line] },
   });
 
 describe("a deed on many sites", () => {
@@ -87,6 +93,20 @@ describe("a deed on many sites", () => {
     const stopped = await open({ state: "stopped", startedAt: "2026-11-26T08:01:00Z" });
     fireEvent.click(await screen.findByRole("button", { name: "Go on with 2 sites" }));
     await waitFor(() => expect(stopped.map((one) => one.call)).toContain("POST /api/batches/b1/resume"));
+  });
+
+  it("plans to take back what was done, and says of which deed it is the undoing", async () => {
+    const ended = { state: "ended", startedAt: "2026-11-26T08:01:00Z", endedAt: "2026-11-26T08:02:00Z" };
+    await open({ ...ended, counts: [{ outcome: "done", count: 2 }], mayUndo: true });
+    fireEvent.click(await screen.findByRole("button", { name: "Take it all back…" }));
+    expect(await screen.findByRole("heading", { level: 1, name: "Bring 2 sites back" })).toBeTruthy();
+    expect(screen.getByRole("link", { name: "Takes back what another deed did" }).getAttribute("href")).toBe(
+      "/batches/b1",
+    );
+    cleanup();
+    await open({ ...ended, undoneBy: "b2" });
+    expect((await screen.findByRole("link", { name: /Taken back since/ })).getAttribute("href")).toBe("/batches/b2");
+    expect(screen.queryByRole("button", { name: /Take it all back/ })).toBeNull();
   });
 
   it("offers to plan again for what was left alone, and only to whoever planned it", async () => {

@@ -60,6 +60,9 @@ public sealed record Batch
 
     public string? Reason { get; init; }
 
+    /// <summary>The batch that it takes back.</summary>
+    public BatchId? Undoes { get; init; }
+
     /// <summary>How many different people by name the plan lets in somewhere; <see cref="Lose"/> whom it takes something from.</summary>
     public int Gain { get; init; }
 
@@ -83,6 +86,7 @@ public sealed record Batch
     public Draft Entry(string what, string actor, int sites) =>
         new($"batch.{what}", actor, $"batch:{Id}")
         {
+            Before = Undoes is { } undone ? JournalValue.Of(("batch", JournalValue.Of(undone.ToString()))) : JournalValue.Null,
             After = JournalValue.Of(("deed", JournalValue.Of(Deed)), ("sites", JournalValue.Of(sites))),
             Reason = what == "started" ? Reason : Words,
         };
@@ -122,16 +126,22 @@ public sealed record LineEffect(
             plan.Remains);
 }
 
+/// <summary>A site that a batch is planned for.</summary>
+/// <param name="Undoes">The order that is to be taken back there, where that is the deed.</param>
+public sealed record BatchTarget(SiteId Site, OrderId? Undoes = null);
+
 /// <summary>One site of a batch.</summary>
 /// <param name="Fingerprint">Of the plan that was shown; null where there was none.</param>
 /// <param name="Words">Why it was refused, in sentences.</param>
-public sealed record BatchLine(BatchId Batch, int Place, SiteId Site, BatchLineState State, string? Fingerprint, LineEffect Effect, IReadOnlyList<string> Words, OrderId? Order = null, ApprovalId? Approval = null)
+public sealed record BatchLine(BatchId Batch, int Place, BatchTarget Target, BatchLineState State, string? Fingerprint, LineEffect Effect, IReadOnlyList<string> Words, OrderId? Order = null, ApprovalId? Approval = null)
 {
-    public static BatchLine Planned(BatchId batch, int place, SiteId site, Decision decision) =>
+    public SiteId Site => Target.Site;
+
+    public static BatchLine Planned(BatchId batch, int place, BatchTarget target, Decision decision) =>
         decision switch
         {
-            Decision.Plan plan => new BatchLine(batch, place, site, BatchLineState.Waiting, plan.Fingerprint, LineEffect.Of(plan), []),
-            Decision.Refusal(var reasons) => new BatchLine(batch, place, site, BatchLineState.Refused, null, LineEffect.None, reasons),
+            Decision.Plan plan => new BatchLine(batch, place, target, BatchLineState.Waiting, plan.Fingerprint, LineEffect.Of(plan), []),
+            Decision.Refusal(var reasons) => new BatchLine(batch, place, target, BatchLineState.Refused, null, LineEffect.None, reasons),
             _ => throw new InvalidOperationException("A decision is a plan or a refusal."),
         };
 
@@ -142,7 +152,7 @@ public sealed record BatchLine(BatchId Batch, int Place, SiteId Site, BatchLineS
             Decision.Refusal(var reasons) => this with { State = BatchLineState.Refused, Words = reasons },
             Decision.Plan plan when plan.Fingerprint != Fingerprint => this with { State = BatchLineState.Changed, Effect = LineEffect.Of(plan) },
             Decision.Plan { NeedsSecond: not null } => this with { State = BatchLineState.AsksSecond },
-            Decision.Plan plan => this with { State = BatchLineState.Carried, Order = plan.Orders.Count == 0 ? null : plan.Orders[^1].Id },
+            Decision.Plan plan => this with { State = BatchLineState.Carried, Order = plan.Orders is [.., { State: not OrderState.Withdrawn } order] ? order.Id : null },
             _ => throw new InvalidOperationException("A decision is a plan or a refusal."),
         };
 }

@@ -12,11 +12,25 @@ public static class BulkDeeds
     public static bool WantsNumber(string deed) => deed == PutAway.Deed;
 
     /// <summary>Whether it has to do with the other sites on a site's host.</summary>
-    public static bool LooksAround(string deed) => deed == PutAway.Deed;
+    public static bool LooksAround(string deed) => deed is PutAway.Deed or BringBack.Deed;
 
-    public static Decision Decide(string deed, DeedFacts facts, string? reason, Guid newOrder, Doer doer) =>
+    /// <summary>The deed that takes another back on every site where it was done; null where nothing could.</summary>
+    public static string? UndoOf(string deed) =>
         deed switch
         {
+            NarrowReach.Deed or UndoOrder.Deed => UndoOrder.Deed,
+            PutAway.Deed => BringBack.Deed,
+            _ => null,
+        };
+
+    /// <param name="undone">The order that is to be taken back, where that is the deed.</param>
+    public static Decision Decide(string deed, DeedFacts facts, string? reason, Guid newOrder, Doer doer, OrderId? undone = null) =>
+        deed switch
+        {
+            UndoOrder.Deed => facts.Lane.FirstOrDefault(order => order.Id == undone) is { } order
+                ? UndoOrder.Decide(facts, order, new OrderId(newOrder), doer, reason)
+                : new Decision.Refusal(["Nothing was asked of the host here, so there is nothing to take back."]),
+            BringBack.Deed => BringBack.Decide(facts, new BringBackWish(reason), new OrderId(newOrder), doer),
             NarrowReach.Deed => NarrowReach.Remedy(new SiteLine(facts.Site, facts.House, facts.Roll)).Has(out var permitted)
                 ? NarrowReach.Decide(facts, new NarrowWish(permitted, reason), new OrderId(newOrder), doer)
                 : new Decision.Refusal(["A limit over this site is not known, so it cannot be told how far to narrow it. Narrow it by itself."]),

@@ -15,11 +15,13 @@ public sealed class LayerBook
     private readonly ConcurrentDictionary<(string Host, Known<UnitCode> Unit, Known<string> Class, Known<string> Kind), LayerSet> sets = new();
     private readonly House house;
     private readonly Roll roll;
+    private readonly IReadOnlyList<LimitSetting> byOwners;
 
     private LayerBook(House house, Roll roll)
     {
         this.house = house;
         this.roll = roll;
+        byOwners = [.. house.Limits.Where(limit => limit.Kind == LayerKind.OwnersClass)];
     }
 
     public static LayerBook Of(House house, Roll roll) =>
@@ -28,7 +30,7 @@ public sealed class LayerBook
     public LayerSet Over(SiteFacts site)
     {
         var shared = sets.GetOrAdd((site.Host, site.Unit, site.Class, site.Kind), key => new LayerSet([.. OfHouse(key.Host, key.Unit, key.Class, key.Kind)]));
-        List<Layer> own = [.. OfOwners(site)];
+        List<Layer> own = byOwners.Count == 0 ? [] : [.. OfOwners(site)];
         if (site.Sharing.Has(out var sharing) && sharing.OwnLimit is { } limit)
         {
             own.Add(new Layer(LayerKind.Site, "The site's own setting", Enforcer.Host, Known.Of(limit)));
@@ -78,12 +80,6 @@ public sealed class LayerBook
     // The strictest among the present owners binds: as layers meet, each owner's class is one.
     private IEnumerable<Layer> OfOwners(SiteFacts site)
     {
-        var settings = house.Limits.Where(limit => limit.Kind == LayerKind.OwnersClass).ToList();
-        if (settings.Count == 0)
-        {
-            return [];
-        }
-
         if (!site.Sharing.Has(out var sharing))
         {
             return [new Layer(LayerKind.OwnersClass, "Owners unknown", Enforcer.House, Known<PowerLimits>.Unknown)];
@@ -95,6 +91,6 @@ public sealed class LayerBook
             .Aggregate(PeopleSet.Empty, (all, some) => all.Union(some))
             .Except(roll.Left);
         var classes = owners.Places().Select(place => roll.People[place].Class).ToHashSet();
-        return settings.Where(limit => classes.Contains(limit.Code)).Select(limit => Named(limit, $"Owners: {limit.Code}"));
+        return byOwners.Where(limit => classes.Contains(limit.Code)).Select(limit => Named(limit, $"Owners: {limit.Code}"));
     }
 }

@@ -17,8 +17,8 @@ public sealed record JudgedLine(SiteLine Line, IReadOnlyList<Finding> Findings)
     public static readonly AttributeList<JudgedLine> Attributes = new(
     [
         .. SiteAttributes.List.All.Select(attribute => attribute.Of<JudgedLine>(judged => judged.Line)),
-        new ListAttribute<JudgedLine, Rule>("breaks", "the rules that the site breaks", RuleParts, judged => new([.. judged.With(Verdict.Breaks)], true)),
-        new ListAttribute<JudgedLine, Rule>("unsure", "the rules of which it cannot be told", RuleParts, judged => new([.. judged.With(Verdict.CannotTell)], true)),
+        new ListAttribute<JudgedLine, Rule>("breaks", "the rules that the site breaks", RuleParts, judged => new(judged.With(Verdict.Breaks), true)),
+        new ListAttribute<JudgedLine, Rule>("unsure", "the rules of which it cannot be told", RuleParts, judged => new(judged.With(Verdict.CannotTell), true)),
         new NumberAttribute<JudgedLine>("gravity", "how bad it stands: by broken rules that must be kept, then by how far outside it reaches, then by rules that should be kept, by those worth a look, by what cannot be told", judged => Known.Of(Span.Exactly(judged.Gravity))),
     ]);
 
@@ -54,5 +54,5 @@ public sealed record JudgedLine(SiteLine Line, IReadOnlyList<Finding> Findings)
         }
     }
 
-    private IEnumerable<Rule> With(Verdict verdict) => Findings.Where(finding => finding.Verdict == verdict).Select(finding => finding.Rule);
+    private Rule[] With(Verdict verdict) => Findings.Count == 0 ? [] : [.. Findings.Where(finding => finding.Verdict == verdict).Select(finding => finding.Rule)];
 }

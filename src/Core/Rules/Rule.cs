@@ -82,21 +82,21 @@ public sealed class RuleBook
     /// <summary>The verdicts on several sites at once, by their places.</summary>
     public IReadOnlyList<JudgedLine> Judge(IReadOnlyList<SiteLine> lines)
     {
-        var findings = lines.Select(_ => new List<Finding>()).ToArray();
+        var findings = new List<Finding>?[lines.Count];
         foreach (var (rule, breaks) in Judge(new ColumnsOfLines<SiteLine>(lines)))
         {
             foreach (var line in breaks.Lines())
             {
-                findings[line].Add(new Finding(lines[line].Site.Id, rule, Verdict.Breaks));
+                (findings[line] ??= []).Add(new Finding(lines[line].Site.Id, rule, Verdict.Breaks));
             }
 
             foreach (var line in breaks.Lines(Truth.Unknown))
             {
-                findings[line].Add(new Finding(lines[line].Site.Id, rule, Verdict.CannotTell));
+                (findings[line] ??= []).Add(new Finding(lines[line].Site.Id, rule, Verdict.CannotTell));
             }
         }
 
-        return [.. lines.Zip(findings, (line, found) => new JudgedLine(line, found))];
+        return [.. lines.Zip(findings, (line, found) => new JudgedLine(line, found ?? []))];
     }
 
     private static Filter<SiteLine> BreaksOf(Rule rule)

@@ -10,7 +10,8 @@ namespace AtticLedger.Core.Sheet;
 /// </summary>
 public sealed class KeptColumns<TLine> : Columns<TLine>
 {
-    private const int ManyChanges = 256;
+    private const int LinesAtHand = 256;
+    private const int ColumnsTogether = 8;
 
     private readonly IReadOnlyDictionary<string, Column> columns;
     private readonly ConcurrentDictionary<string, TextIndex> indexes;
@@ -59,10 +60,20 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
     /// <summary>Other lines at some places; the places after the last one are new, in order.</summary>
     public KeptColumns<TLine> With(IReadOnlyList<(int Place, TLine Line)> changes)
     {
-        // Columns know nothing of each other, so where there is much to do they do it side by side.
-        var changed = new Column[Attributes.All.Count];
-        Parallel.For(0, changed.Length, new ParallelOptions { MaxDegreeOfParallelism = changes.Count < ManyChanges ? 1 : -1 }, at =>
-            changed[at] = With(Attributes.All[at], columns[Attributes.All[at].Name], changes));
+        // Columns know nothing of each other, so where there is much to do they do it side by side. A line is a large thing
+        // that few columns read much of: several columns together go over a few lines at a time, while those are at hand.
+        var changed = Attributes.All.Select(attribute => columns[attribute.Name]).ToArray();
+        var fews = changes.Chunk(LinesAtHand).ToArray();
+        Parallel.For(0, (changed.Length + ColumnsTogether - 1) / ColumnsTogether, new ParallelOptions { MaxDegreeOfParallelism = fews.Length == 1 ? 1 : -1 }, part =>
+        {
+            foreach (var few in fews)
+            {
+                for (var at = part * ColumnsTogether; at < Math.Min(changed.Length, (part + 1) * ColumnsTogether); at++)
+                {
+                    changed[at] = With(Attributes.All[at], changed[at], few);
+                }
+            }
+        });
         return new KeptColumns<TLine>(
             Attributes,
             changes.Aggregate(Count, (count, change) => Math.Max(count, change.Place + 1)),

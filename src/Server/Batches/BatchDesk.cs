@@ -21,21 +21,23 @@ public abstract record BatchResult
 public sealed class BatchDesk(Database database)
 {
     /// <summary>Decides the deed for every site in one state of the database, and keeps the plan. Nothing is changed by it.</summary>
-    public async Task<BatchResult> Plan(Viewer viewer, string deed, IReadOnlyList<SiteId> sites)
+    /// <param name="undoes">The batch that this one is to take back.</param>
+    public async Task<BatchResult> Plan(Viewer viewer, string deed, IReadOnlyList<BatchTarget> targets, BatchId? undoes = null)
     {
+        List<SiteId> sites = [.. targets.Select(target => target.Site)];
         var facts = await database.Read(connection => database.Facts(connection, viewer.SightOn, sites, BulkDeeds.LooksAround(deed)));
         if (facts.Count < sites.Count)
         {
             return new BatchResult.Refused(sites.Count - facts.Count == 1 ? "One of these sites is not there." : $"{sites.Count - facts.Count} of these sites are not there.");
         }
 
-        var batch = new Batch { Id = new BatchId(Guid.NewGuid()), Deed = deed, By = viewer.Person, PlannedAt = database.Now };
+        var batch = new Batch { Id = new BatchId(Guid.NewGuid()), Deed = deed, By = viewer.Person, PlannedAt = database.Now, Undoes = undoes };
         var bySite = facts.ToDictionary(one => one.Site.Id);
         var (gain, lose, lines) = (new HashSet<PersonId>(), new HashSet<PersonId>(), new List<BatchLine>(sites.Count));
-        foreach (var (place, site) in sites.Index())
+        foreach (var (place, target) in targets.Index())
         {
-            var decision = BulkDeeds.Decide(deed, bySite[site], null, Guid.Empty, viewer.Doer());
-            lines.Add(BatchLine.Planned(batch.Id, place, site, decision));
+            var decision = BulkDeeds.Decide(deed, bySite[target.Site], null, Guid.Empty, viewer.Doer(), target.Undoes);
+            lines.Add(BatchLine.Planned(batch.Id, place, target, decision));
             foreach (var power in (decision as Decision.Plan)?.Effect.Powers ?? [])
             {
                 gain.UnionWith(power.Gain);
@@ -51,6 +53,9 @@ public sealed class BatchDesk(Database database)
             return new BatchResult.Done(batch.Id, null);
         });
     }
+
+    /// <summary>The batch that took it back, or is doing so.</summary>
+    public Task<BatchId?> UndoneBy(BatchId id) => database.Read(connection => connection.UndoneBy(id));
 
     /// <summary>The batch, for whoever planned it and for those who see everything.</summary>
     public Task<(Batch Batch, IReadOnlyList<BatchLineRow> Lines)?> Look(BatchId id, Viewer viewer) =>
@@ -92,13 +97,35 @@ public sealed class BatchDesk(Database database)
             return new BatchResult.NotThere();
         }
 
-        List<SiteId> left =
+        List<BatchTarget> left =
         [
-            .. lines.Where(row => BatchOutcomes.Of(row.Line.State, row.Order, row.Approval) is BatchOutcome.Changed or BatchOutcome.Refused or BatchOutcome.HostRefused or BatchOutcome.Contradicted
+            .. lines.Where(row => row.Outcome is BatchOutcome.Changed or BatchOutcome.Refused or BatchOutcome.HostRefused or BatchOutcome.Contradicted
                     || (batch.State == BatchState.Planned && row.Line.State == BatchLineState.Waiting))
-                .Select(row => row.Line.Site),
+                .Select(row => row.Line.Target),
         ];
-        return left.Count == 0 ? new BatchResult.Refused("No site is left on which it was not done.") : await Plan(viewer, batch.Deed, left);
+        return left.Count == 0 ? new BatchResult.Refused("No site is left on which it was not done.") : await Plan(viewer, batch.Deed, left, batch.Undoes);
+    }
+
+    /// <summary>Plans to take a batch back on every site where it was done: a batch of its own, decided on today's facts.</summary>
+    public async Task<BatchResult> PlanUndo(BatchId id, Viewer viewer)
+    {
+        if (await Look(id, viewer) is not var (batch, lines))
+        {
+            return new BatchResult.NotThere();
+        }
+
+        if (BulkDeeds.UndoOf(batch.Deed) is not { } deed)
+        {
+            return new BatchResult.Refused("What it did cannot be taken back: letters are sent, and sites that came back are put away one by one.");
+        }
+
+        if (batch.State is BatchState.Planned or BatchState.Running)
+        {
+            return new BatchResult.Refused(batch.State == BatchState.Running ? "It is still under way. Stop it first." : Standing(batch));
+        }
+
+        List<BatchTarget> done = [.. lines.Where(row => row.WasDone).Select(row => new BatchTarget(row.Line.Site, row.Line.Order))];
+        return done.Count == 0 ? new BatchResult.Refused("Nothing of it was done, so there is nothing to take back.") : await Plan(viewer, deed, done, id);
     }
 
     private Task<BatchResult> Steer(BatchId id, Viewer viewer, BatchEvent happened, string what, Func<Change, Batch, Task<string?>>? refuse = null, string? reason = null) =>

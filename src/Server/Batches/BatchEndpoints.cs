@@ -25,6 +25,7 @@ internal static class BatchEndpoints
         api.MapPost("/{batch:guid}/stop", Stop).RequireAuthorization(Policies.Act).WithName("stopBatch").WithSummary("Stops before the next line. What was done stays done.");
         api.MapPost("/{batch:guid}/resume", Resume).RequireAuthorization(Policies.Act).WithName("resumeBatch").WithSummary("Goes on with the lines that wait.");
         api.MapPost("/{batch:guid}/again", Again).RequireAuthorization(Policies.Act).WithName("planBatchAgain").WithSummary("Plans the deed anew for the sites on which it was not done.");
+        api.MapPost("/{batch:guid}/undo/plan", PlanUndo).RequireAuthorization(Policies.Act).WithName("planBatchUndo").WithSummary("Plans a batch that takes this one back on every site where it was done; nothing is changed.");
     }
 
     private static async Task<BatchAnswer> Plan(BatchPlanWire wish, HttpContext context, BatchDesk desk)
@@ -34,7 +35,7 @@ internal static class BatchEndpoints
             return Problem($"The deed \"{wish.Deed}\" is not done on many sites at once.", $"Choose one of {string.Join(", ", BulkDeeds.All)}.");
         }
 
-        List<SiteId> sites = [.. wish.Sites.Distinct().Select(site => new SiteId(site))];
+        List<BatchTarget> sites = [.. wish.Sites.Distinct().Select(site => new BatchTarget(new SiteId(site)))];
         return sites.Count switch
         {
             0 => Problem("No site is named.", "Name one at least."),
@@ -56,7 +57,9 @@ internal static class BatchEndpoints
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
         var viewer = Viewer.Of(context);
-        return await desk.Look(new BatchId(batch), viewer) is var (found, lines) ? TypedResults.Ok(BatchWire.Of(found, lines, state, viewer)) : NotThere();
+        return await desk.Look(new BatchId(batch), viewer) is var (found, lines)
+            ? TypedResults.Ok(BatchWire.Of(found, lines, await desk.UndoneBy(found.Id), state, viewer))
+            : NotThere();
     }
 
     private static async Task<Results<Ok<BatchLinesWire>, ProblemHttpResult>> Lines(Guid batch, HttpContext context, BatchDesk desk, LedgerSheet sheet, string? outcome = null, int offset = 0, int limit = 100)
@@ -80,7 +83,7 @@ internal static class BatchEndpoints
             return NotThere();
         }
 
-        var wanted = BatchLineWire.Seen(lines, state, viewer).Where(one => only is null || BatchLineWire.OutcomeOf(one.Row) == only).ToList();
+        var wanted = BatchLineWire.Seen(lines, state, viewer).Where(one => only is null || one.Row.Outcome == only).ToList();
         return TypedResults.Ok(new BatchLinesWire(
             wanted.Count,
             [.. wanted.Skip(Math.Max(0, offset)).Take(Math.Clamp(limit, 0, MostLines)).Select(one => BatchLineWire.Of(one.Row, one.Site, state))]));
@@ -97,6 +100,9 @@ internal static class BatchEndpoints
 
     private static async Task<BatchAnswer> Again(Guid batch, HttpContext context, BatchDesk desk) =>
         Answer(await desk.Again(new BatchId(batch), Viewer.Of(context)), context);
+
+    private static async Task<BatchAnswer> PlanUndo(Guid batch, HttpContext context, BatchDesk desk) =>
+        Answer(await desk.PlanUndo(new BatchId(batch), Viewer.Of(context)), context);
 
     private static BatchAnswer Answer(BatchResult result, HttpContext context)
     {

@@ -81,7 +81,7 @@ public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom ro
         var lines = await change.Connection.WaitingLines(id, LinesAtOnce);
         var facts = (await change.Facts(viewer.SightOn, [.. lines.Select(line => line.Site)], BulkDeeds.LooksAround(batch.Deed))).ToDictionary(one => one.Site.Id);
         List<(BatchLine Line, Decision Decision)> decisions = [.. lines.Select(line => (line, facts.TryGetValue(line.Site, out var known)
-            ? BulkDeeds.Decide(batch.Deed, known, batch.Reason, Guid.NewGuid(), viewer.Doer())
+            ? BulkDeeds.Decide(batch.Deed, known, batch.Reason, Guid.NewGuid(), viewer.Doer(), line.Target.Undoes)
             : new Decision.Refusal(["The site is not there any more, or no longer in your part."])))];
         foreach (var (line, decision) in decisions)
         {

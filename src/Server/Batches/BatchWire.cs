@@ -1,5 +1,6 @@
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Rules;
+using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Deeds;
 using AtticLedger.Server.Feed;
@@ -41,6 +42,9 @@ public sealed record BatchSummaryWire(Guid Id, string Deed, BatchState State, Pe
 /// <param name="WantsNumber">Whether the number of sites has to be typed to start it.</param>
 /// <param name="Words">Why it was stopped, where it was not by hand.</param>
 /// <param name="Counts">How many lines stand where; outcomes that none has are left out.</param>
+/// <param name="MayUndo">Whether the viewer can plan to take back what was done.</param>
+/// <param name="Undoes">The batch that this one takes back.</param>
+/// <param name="UndoneBy">The batch that took this one back, or is doing so.</param>
 public sealed record BatchWire(
     Guid Id,
     string Deed,
@@ -55,9 +59,12 @@ public sealed record BatchWire(
     int Sites,
     bool WantsNumber,
     IReadOnlyList<OutcomeCountWire> Counts,
-    BatchEffectWire Effect)
+    BatchEffectWire Effect,
+    bool MayUndo,
+    Guid? Undoes,
+    Guid? UndoneBy)
 {
-    public static BatchWire Of(Batch batch, IReadOnlyList<BatchLineRow> lines, LedgerState state, Viewer viewer)
+    public static BatchWire Of(Batch batch, IReadOnlyList<BatchLineRow> lines, BatchId? undoneBy, LedgerState state, Viewer viewer)
     {
         var seen = BatchLineWire.Seen(lines, state, viewer).ToList();
         return new BatchWire(
@@ -73,14 +80,17 @@ public sealed record BatchWire(
             batch.Words,
             seen.Count,
             BulkDeeds.WantsNumber(batch.Deed),
-            [.. seen.CountBy(one => BatchLineWire.OutcomeOf(one.Row)).OrderBy(pair => pair.Key).Select(pair => new OutcomeCountWire(pair.Key, pair.Value))],
-            EffectOf(batch, [.. seen.Select(one => one.Row.Line)], state));
+            [.. seen.CountBy(one => one.Row.Outcome).OrderBy(pair => pair.Key).Select(pair => new OutcomeCountWire(pair.Key, pair.Value))],
+            EffectOf(batch, [.. seen.Select(one => one.Row.Line)], state),
+            viewer.MayAct && batch.State is BatchState.Stopped or BatchState.Ended && BulkDeeds.UndoOf(batch.Deed) is not null && seen.Any(one => one.Row.WasDone),
+            batch.Undoes?.Value,
+            undoneBy?.Value);
     }
 
     private static BatchEffectWire EffectOf(Batch batch, IReadOnlyList<BatchLine> all, LedgerState state)
     {
         var lines = all.Where(line => line.State is not (BatchLineState.Refused or BatchLineState.Changed)).Select(line => line.Effect).ToList();
-        IReadOnlyList<RuleCountWire> Rules(Func<LineEffect, IEnumerable<Core.Terms.RuleId>> of) =>
+        IReadOnlyList<RuleCountWire> Rules(Func<LineEffect, IEnumerable<RuleId>> of) =>
             [.. lines.SelectMany(of).CountBy(rule => rule).OrderByDescending(pair => pair.Value).ThenBy(pair => pair.Key.Value, StringComparer.Ordinal).Select(pair => new RuleCountWire(RuleWire.Of(pair.Key, state.Rules), pair.Value))];
         return new BatchEffectWire(
             batch.Gain,
@@ -99,8 +109,6 @@ public sealed record BatchWire(
 public sealed record BatchLineWire(
     long Site, string Title, string? Address, BatchOutcome Outcome, int Gain, int Lose, bool ShutsDoors, IReadOnlyList<RuleWire> Cleared, IReadOnlyList<RuleWire> Opened, string? NeedsSecond, IReadOnlyList<string> Remains, IReadOnlyList<string> Words, Guid? Order, Guid? Approval)
 {
-    public static BatchOutcome OutcomeOf(BatchLineRow row) => BatchOutcomes.Of(row.Line.State, row.Order, row.Approval);
-
     /// <summary>The lines whose sites the viewer may see.</summary>
     public static IEnumerable<(BatchLineRow Row, SheetLine Site)> Seen(IReadOnlyList<BatchLineRow> lines, LedgerState state, Viewer viewer)
     {
@@ -121,7 +129,7 @@ public sealed record BatchLineWire(
             line.Site.Value,
             site.Title,
             site.Address.Has(out var address) ? address : null,
-            OutcomeOf(row),
+            row.Outcome,
             line.Effect.Gain,
             line.Effect.Lose,
             line.Effect.ShutsDoors,

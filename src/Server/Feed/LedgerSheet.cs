@@ -159,10 +159,11 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
     private async Task<LedgerState> Rebuilt(NpgsqlConnection connection, DateTimeOffset now)
     {
         var watch = System.Diagnostics.Stopwatch.StartNew();
+        await using var rows = await SheetFromRows.Begin(database, connection);
         var time = await connection.HouseTime();
         var head = await connection.JournalHead();
         var empty = new LedgerState(head.Number, await database.Rolls.Of(connection, now, time), await connection.House(), await connection.Rules(time.DayOf(now)), JudgedSheet.Empty);
-        var sheet = await database.WholeSheet(connection, empty.Roll, empty.House, empty.Rules);
+        var sheet = await rows.Made(empty.Roll, empty.House, empty.Rules);
         log.LogInformation("The sheet was made from all rows: {Sites} sites at place {Place} in {Milliseconds} ms", sheet.Count, head.Number, watch.ElapsedMilliseconds);
         return empty with { Sheet = sheet };
     }

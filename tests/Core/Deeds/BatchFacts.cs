@@ -76,13 +76,35 @@ public class BatchFacts
     public void What_all_of_the_staff_use_waits_for_a_second_person_when_it_is_put_away()
     {
         var facts = Facts(Site(ToStaff(Power.View), ToPerson(Power.Own, Vane)), new Harbour());
-        var planned = BatchLine.Planned(Batch, 0, facts.Site.Id, BulkDeeds.Decide(PutAway.Deed, facts, "tidy", Guid.Empty, Administrator));
+        var planned = BatchLine.Planned(Batch, 0, new BatchTarget(facts.Site.Id), BulkDeeds.Decide(PutAway.Deed, facts, "tidy", Guid.Empty, Administrator));
         var turn = planned.Decided(BulkDeeds.Decide(PutAway.Deed, facts, "tidy", Order, Administrator));
 
         Assert.Contains("two people", planned.Effect.NeedsSecond);
         Assert.Equal(BatchLineState.AsksSecond, turn.State);
         Assert.Equal(new PutAwayWish("tidy"), BulkDeeds.Wish(PutAway.Deed, "tidy"));
     }
+
+    [Fact]
+    public void Taking_a_batch_back_counters_the_order_of_each_site_or_withdraws_it()
+    {
+        var wide = Site(ToPassersBy(Power.View), ToPerson(Power.Own, Vane));
+        var asked = Assert.IsType<Decision.Plan>(Decide(Facts(wide), Order)).Orders.Single();
+        var done = Lane.Answered(Lane.Take(asked, "w", Now), new HostAnswer.Done([], null), Now);
+        var target = new BatchTarget(wide.Id, asked.Id);
+
+        var countered = Undone(Facts(Site(ToPerson(Power.Own, Vane))) with { Lane = [done] });
+        Assert.Equal((BatchLineState.Carried, new OrderId(Order)), (countered.State, countered.Order));
+        var withdrawn = Undone(Facts(wide with { UnderWay = [new UnderWay(asked.Id, asked.Wish)] }) with { Lane = [asked] });
+        Assert.Equal((BatchLineState.Carried, null), (withdrawn.State, withdrawn.Order));
+        Assert.Equal(["Nothing was asked of the host here, so there is nothing to take back."], Undone(Facts(wide)).Words);
+
+        BatchLine Undone(DeedFacts facts) =>
+            BatchLine.Planned(Batch, 0, target, Undoing(facts, Guid.Empty)).Decided(Undoing(facts, Order));
+        Decision Undoing(DeedFacts facts, Guid order) => BulkDeeds.Decide(BulkDeeds.UndoOf(NarrowReach.Deed)!, facts, null, order, Administrator, target.Undoes);
+    }
+
+    [Fact]
+    public void Letters_that_were_sent_are_not_taken_back() => Assert.Null(BulkDeeds.UndoOf(AskOwners.Deed));
 
     [Fact]
     public void Owners_put_their_sites_away_one_by_one()
@@ -114,7 +136,7 @@ public class BatchFacts
         Assert.Equal(BatchOutcome.Withdrawn, BatchOutcomes.Of(BatchLineState.AsksSecond, null, ApprovalState.TurnedDown));
     }
 
-    private static BatchLine Planned(DeedFacts facts) => BatchLine.Planned(Batch, 0, facts.Site.Id, Decide(facts, Guid.Empty));
+    private static BatchLine Planned(DeedFacts facts) => BatchLine.Planned(Batch, 0, new BatchTarget(facts.Site.Id), Decide(facts, Guid.Empty));
 
     private static Decision Decide(DeedFacts facts, Guid order) => BulkDeeds.Decide(NarrowReach.Deed, facts, null, order, Administrator);
 

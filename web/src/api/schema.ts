@@ -723,6 +723,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/{batch}/undo/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plans a batch that takes this one back on every site where it was done; nothing is changed. */
+        post: operations["planBatchUndo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/offer/plan": {
         parameters: {
             query?: never;
@@ -1729,6 +1746,18 @@ export interface components {
             /** @description How many lines stand where; outcomes that none has are left out. */
             counts: components["schemas"]["OutcomeCountWire"][];
             effect: components["schemas"]["BatchEffectWire"];
+            /** @description Whether the viewer can plan to take back what was done. */
+            mayUndo: boolean;
+            /**
+             * Format: uuid
+             * @description The batch that this one takes back.
+             */
+            undoes: null | string;
+            /**
+             * Format: uuid
+             * @description The batch that took this one back, or is doing so.
+             */
+            undoneBy: null | string;
         };
         BoundsWire: {
             /** Format: int32 */
@@ -4825,6 +4854,28 @@ export interface operations {
         };
     };
     planBatchAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchIdWire"];
+                };
+            };
+        };
+    };
+    planBatchUndo: {
         parameters: {
             query?: never;
             header?: never;

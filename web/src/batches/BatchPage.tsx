@@ -65,6 +65,8 @@ export function BatchPage() {
         <div className="px-5 pt-3.5 pb-3">
           <h1 className="text-[21px]">{title}</h1>
           <p className="mt-1 text-second">{told(data)}</p>
+          {data.undoes && <Other batch={data.undoes}>Takes back what another deed did</Other>}
+          {data.undoneBy && <Other batch={data.undoneBy}>Taken back since, site by site</Other>}
           <BatchTally batch={data} chosen={outcome} onChoose={setOutcome} />
         </div>
         <BatchLines
@@ -80,6 +82,7 @@ export function BatchPage() {
       >
         <BatchEffect batch={data} />
         {data.maySteer && <Steer batch={data} />}
+        {data.mayUndo && <TakeBack batch={data} />}
       </aside>
     </main>
   );
@@ -99,6 +102,38 @@ function told(batch: Batch): string {
     default:
       return `${batch.by.name} started it ${atMinute(batch.startedAt ?? batch.plannedAt)}; the last site had its turn ${atMinute(batch.endedAt ?? batch.plannedAt)}.${reason}`;
   }
+}
+
+function Other({ batch, children }: { batch: string; children: string }) {
+  return (
+    <p className="mt-1">
+      <Link to="/batches/$batch" params={{ batch }} className="underline">
+        {children}
+      </Link>
+    </p>
+  );
+}
+
+/** Taking it back is a deed on many sites too: planned first, and each site on today's facts. */
+function TakeBack({ batch }: { batch: Batch }) {
+  const navigate = useNavigate();
+  const plan = useMutation({
+    mutationFn: () => ok(api.POST("/api/batches/{batch}/undo/plan", { params: { path: { batch: batch.id } } })),
+    onSuccess: ({ id }) => navigate({ to: "/batches/$batch", params: { batch: id } }),
+  });
+  return (
+    <div className="mt-5 border-t border-rule-strong pt-3">
+      <p>What it did can be taken back on all its sites at once. You see first what that comes to.</p>
+      <Button className="mt-2" disabled={plan.isPending} onClick={() => plan.mutate()}>
+        Take it all back…
+      </Button>
+      {plan.error && (
+        <p role="alert" className="mt-2 text-madder">
+          {plan.error.message}
+        </p>
+      )}
+    </div>
+  );
 }
 
 /** What whoever planned it can do with it now. */

@@ -7,13 +7,13 @@ type Counted = Pick<Wire["BatchWire"], "counts">;
 
 interface Deed {
   /** On a button, for sites that are marked. */
-  button: string;
+  button?: string;
   title: (sites: number) => string;
   /** While it is under way. */
   doing: (sites: number) => string;
 }
 
-/** The deeds that can be done on many sites at once. */
+/** The deeds that can be done on many sites at once; those without a button take another back. */
 export const bulkDeeds: Record<string, Deed> = {
   "site.narrow": {
     button: "Narrow to what is allowed",
@@ -29,6 +29,14 @@ export const bulkDeeds: Record<string, Deed> = {
     button: "Put away",
     title: (sites) => `Put ${counted(sites, "site")} away`,
     doing: (sites) => `Putting ${counted(sites, "site")} away`,
+  },
+  "order.undo": {
+    title: (sites) => `Take back what was changed on ${counted(sites, "site")}`,
+    doing: (sites) => `Taking back on ${counted(sites, "site")}`,
+  },
+  "site.bring-back": {
+    title: (sites) => `Bring ${counted(sites, "site")} back`,
+    doing: (sites) => `Bringing ${counted(sites, "site")} back`,
   },
 };
 

@@ -25,11 +25,14 @@ export function MarkBar({ note }: { note: string | null }) {
         {note && <span className="font-normal text-second">. {note}</span>}
       </p>
       <div className="flex flex-wrap gap-2">
-        {Object.entries(bulkDeeds).map(([deed, { button }]) => (
-          <Button key={deed} disabled={plan.isPending} onClick={() => plan.mutate(deed)}>
-            {button} …
-          </Button>
-        ))}
+        {Object.entries(bulkDeeds).map(
+          ([deed, { button }]) =>
+            button && (
+              <Button key={deed} disabled={plan.isPending} onClick={() => plan.mutate(deed)}>
+                {button} …
+              </Button>
+            ),
+        )}
       </div>
       <button
         type="button"
