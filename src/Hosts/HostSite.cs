@@ -46,6 +46,11 @@ public sealed record HostSite(string Key)
     /// <summary>Free words.</summary>
     public Known<string> Tags { get; init; }
 
+    /// <summary>The name that its pages carry.</summary>
+    public Known<string> ShownName { get; init; }
+
+    public Known<string> HomeTitle { get; init; }
+
     public Known<string> Description { get; init; }
 
     public Known<string> Language { get; init; }

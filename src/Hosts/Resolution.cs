@@ -37,6 +37,8 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
                 Domains = said.Domains,
                 Parent = said.Parent,
                 Group = said.Group.Has(out var key) ? groups.TryGetValue((host, key), out var group) ? Known.Of(group) : Known<GroupId>.Unknown : said.Group.Select(_ => default(GroupId)),
+                ShownName = said.ShownName,
+                HomeTitle = said.HomeTitle,
                 Description = said.Description,
                 Language = said.Language,
                 Plan = said.Plan,

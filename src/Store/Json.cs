@@ -50,6 +50,8 @@ internal static class Json
             }
         }
 
+        Say("shownName", content.ShownName);
+        Say("homeTitle", content.HomeTitle);
         Say("description", content.Description);
         Say("language", content.Language);
         Say("plan", content.Plan);
@@ -71,6 +73,8 @@ internal static class Json
 
         return content with
         {
+            ShownName = Fact<string>("shownName"),
+            HomeTitle = Fact<string>("homeTitle"),
             Description = Fact<string>("description"),
             Language = Fact<string>("language"),
             Plan = Fact<SitePlan>("plan"),

@@ -202,9 +202,10 @@ public class HostFacts(Installation here)
     [Fact]
     public async Task What_a_host_writes_of_a_site_is_read_free_words_as_they_are()
     {
-        var (host, _) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Topics = ["Ships", "H&S; old"], About = "Of ships", Language = "cy" });
+        var (host, _) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Topics = ["Ships", "H&S; old"], About = "Of ships", Language = "cy", Header = "S of old", Working = [new SlipwayPage("Welcome", "")] });
         var site = (await host.ReadSite("s", default))!;
         Assert.Equal(("H&S, Ships, old", "Of ships", "cy"), (site.Tags.Or(""), site.Description.Or(""), site.Language.Or("")));
+        Assert.Equal(("S of old", "Welcome"), (site.ShownName.Or(""), site.HomeTitle.Or("")));
     }
 
     [Fact]

@@ -146,7 +146,9 @@ public sealed class BundleExport
             site.Content.Description,
             site.Content.Language,
             Joining: site.Content.Joining.Select(joining => joining with { Since = joining.Since?.ToUniversalTime() }),
-            Shared: site.Content.Shared);
+            Shared: site.Content.Shared,
+            ShownName: site.Content.ShownName,
+            HomeTitle: site.Content.HomeTitle);
 
     private GrantRow Row(Grant grant)
     {

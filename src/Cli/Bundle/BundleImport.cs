@@ -211,6 +211,8 @@ public sealed class BundleImport
                 Editing = row.Editing.Select(editing => (IReadOnlyList<PersonId>)[.. editing.Select(Person)]),
                 Joining = row.Joining,
                 Shared = row.Shared,
+                ShownName = row.ShownName,
+                HomeTitle = row.HomeTitle,
                 Description = row.Description,
                 Language = row.Language,
                 Plan = row.Plan,

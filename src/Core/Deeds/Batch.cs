@@ -111,7 +111,7 @@ public enum BatchLineState : byte
 /// <param name="Cleared">Rules that the site keeps afterwards.</param>
 /// <param name="Remains">What the deed cannot reach, in sentences.</param>
 public sealed record LineEffect(
-    int Gain, int Lose, bool ShutsDoors, IReadOnlyList<RuleId> Cleared, IReadOnlyList<RuleId> Opened, string? NeedsSecond, IReadOnlyList<string> Remains)
+    int Gain, int Lose, bool ShutsDoors, IReadOnlyList<RuleId> Cleared, IReadOnlyList<RuleId> Opened, string? NeedsSecond, IReadOnlyList<string> Remains, bool OpensDoors = false)
 {
     public static LineEffect None { get; } = new(0, 0, false, [], [], null, []);
 
@@ -123,7 +123,8 @@ public sealed record LineEffect(
             plan.Effect.Cleared,
             plan.Effect.Opened,
             plan.NeedsSecond,
-            plan.Remains);
+            plan.Remains,
+            plan.Effect.Powers.Any(power => power.Opened.Count > 0));
 }
 
 /// <summary>A site that a batch is planned for.</summary>

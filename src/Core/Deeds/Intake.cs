@@ -138,7 +138,7 @@ public static class Intake
             fields.Add(("purpose", Text(site.Purpose)));
         }
 
-        foreach (var (name, fact) in new[] { ("tags", site.Tags), ("description", site.Content.Description), ("language", site.Content.Language) }.Where(pair => !pair.Item2.IsUnknown))
+        foreach (var (name, fact) in new[] { ("tags", site.Tags), ("shownName", site.Content.ShownName), ("homeTitle", site.Content.HomeTitle), ("description", site.Content.Description), ("language", site.Content.Language) }.Where(pair => !pair.Item2.IsUnknown))
         {
             fields.Add((name, Text(fact)));
         }

@@ -13,10 +13,13 @@ public static class LookAlikes
     public static bool LookAlike(string one, string other) => Bare(one) is { Length: > 0 } bare && bare == Bare(other);
 
     /// <summary>What a name says; empty where it says nothing.</summary>
-    public static string Bare(string name)
+    public static string Bare(string name) => string.Join(' ', Words(name).Where(word => !Noise.Contains(word)));
+
+    /// <summary>The words of a name without case, accents and punctuation.</summary>
+    public static List<string> Words(string name)
     {
         // To ASCII by a library, so that accents and other scripts fold without the machine's own tables.
         var letters = name.Transliterate().ToLowerInvariant().Select(letter => char.IsAsciiLetterOrDigit(letter) ? letter : ' ');
-        return string.Join(' ', string.Concat(letters).Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(word => !Noise.Contains(word)));
+        return [.. string.Concat(letters).Split(' ', StringSplitOptions.RemoveEmptyEntries)];
     }
 }

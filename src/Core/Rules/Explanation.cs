@@ -45,7 +45,8 @@ public sealed record Explanation(string Headline, string Detail)
         var passage = line.Passage(power);
         var beyond = passage.Beyond.Certain;
         var who = beyond.Doors.IsEmpty ? $"{People(beyond.Inside.Count)} inside" : Capital(beyond.Doors.Widest.Word());
-        var verb = power switch { Power.View => "get in", Power.Preview => "read the working copy", _ => "can edit" };
+        var isOne = beyond.Doors.IsEmpty && beyond.Inside.Count == 1;
+        var verb = power switch { Power.View => isOne ? "gets in" : "get in", Power.Preview => isOne ? "reads the working copy" : "read the working copy", _ => "can edit" };
         if (beyond.Doors.IsEmpty && roll.Left.Includes(beyond.Inside))
         {
             return new Explanation($"{Capital(People(beyond.Inside.Count))} who left still {verb}", $"{line.Site.Host} has not dropped them. People who have left count as nothing in what the house allows.");

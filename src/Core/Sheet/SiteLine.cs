@@ -1,6 +1,7 @@
 using AtticLedger.Core.Doors;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Keys;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -10,6 +11,7 @@ namespace AtticLedger.Core.Sheet;
 /// <summary>One site with all that is computed of it: what the columns of the sheet are read from.</summary>
 public sealed class SiteLine
 {
+    private static readonly string[] DriftWords = ["shown", "home", "address"];
     private readonly IReadOnlyList<Passage> byPower;
     private readonly Known<Span>[] inside;
     private readonly Known<Span>[] outside;
@@ -65,6 +67,26 @@ public sealed class SiteLine
 
     /// <summary>The site's unit and those above it, the root first.</summary>
     public IReadOnlyList<UnitCode> UnitChain { get; }
+
+    /// <summary>Which names say something else than the stored one, as filters name them.</summary>
+    public Listed<string> Drift
+    {
+        get
+        {
+            var (drifted, complete) = (new List<string>(), true);
+            for (var met = MetName.Shown; met <= MetName.Address; met++)
+            {
+                var truth = NameDrift.Of(Site, met);
+                complete &= truth != Truth.Unknown;
+                if (truth == Truth.Yes)
+                {
+                    drifted.Add(DriftWords[(int)met]);
+                }
+            }
+
+            return new(drifted, complete);
+        }
+    }
 
     /// <summary>How many people by name or group can edit in fact.</summary>
     public Span EditorCount { get; }

@@ -25,6 +25,12 @@ public sealed record Content
     /// <summary>Who has the site open for editing now.</summary>
     public Known<IReadOnlyList<PersonId>> Editing { get; init; }
 
+    /// <summary>The name that its pages carry, which need not be the stored one.</summary>
+    public Known<string> ShownName { get; init; }
+
+    /// <summary>What its home page is called.</summary>
+    public Known<string> HomeTitle { get; init; }
+
     /// <summary>What its makers write that it is.</summary>
     public Known<string> Description { get; init; }
 
@@ -54,7 +60,7 @@ public sealed record Content
 
     public bool Equals(Content? other) =>
         other is not null && Pages == other.Pages && Bytes == other.Bytes && Parent == other.Parent && Group == other.Group
-        && Description == other.Description && Language == other.Language && Plan == other.Plan && MailAlias == other.MailAlias && Records == other.Records && Joining == other.Joining
+        && ShownName == other.ShownName && HomeTitle == other.HomeTitle && Description == other.Description && Language == other.Language && Plan == other.Plan && MailAlias == other.MailAlias && Records == other.Records && Joining == other.Joining
         && Same(Domains, other.Domains) && Same(Editing, other.Editing) && Same(Obligations, other.Obligations) && Same(Signals, other.Signals) && Same(Sections, other.Sections) && Same(Shared, other.Shared);
 
     public override int GetHashCode() => HashCode.Combine(Pages, Bytes, Parent, Group);

@@ -102,4 +102,6 @@ public sealed record SiteRow(
     Known<string> Language = default,
     SiteName? Moved = null,
     Known<Joining> Joining = default,
-    Known<IReadOnlyList<Shared>> Shared = default);
+    Known<IReadOnlyList<Shared>> Shared = default,
+    Known<string> ShownName = default,
+    Known<string> HomeTitle = default);

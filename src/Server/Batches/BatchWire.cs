@@ -23,10 +23,10 @@ public sealed record RuleCountWire(RuleWire Rule, int Count);
 
 /// <summary>What the deed comes to over all sites for which it is planned or was done.</summary>
 /// <param name="Gain">Different people by name who were planned to gain some power on some site; <paramref name="Lose"/> likewise.</param>
-/// <param name="DoorsShut">On how many sites a door to the outside is shut.</param>
+/// <param name="DoorsShut">On how many sites a door to the outside is shut, and <paramref name="DoorsOpened"/> on how many one is opened.</param>
 /// <param name="Seconds">On how many a second person has to agree.</param>
 /// <param name="Remains">On how many something is left that the deed cannot reach.</param>
-public sealed record BatchEffectWire(int Gain, int Lose, int DoorsShut, IReadOnlyList<RuleCountWire> Cleared, IReadOnlyList<RuleCountWire> Opened, int Seconds, int Remains);
+public sealed record BatchEffectWire(int Gain, int Lose, int DoorsShut, int DoorsOpened, IReadOnlyList<RuleCountWire> Cleared, IReadOnlyList<RuleCountWire> Opened, int Seconds, int Remains);
 
 /// <summary>A batch in a list.</summary>
 public sealed record BatchSummaryWire(Guid Id, string Deed, BatchState State, PersonWire By, string? Reason, DateTimeOffset PlannedAt, DateTimeOffset? StartedAt, int Sites, IReadOnlyList<OutcomeCountWire> Counts)
@@ -96,6 +96,7 @@ public sealed record BatchWire(
             batch.Gain,
             batch.Lose,
             lines.Count(line => line.ShutsDoors),
+            lines.Count(line => line.OpensDoors),
             Rules(line => line.Cleared),
             Rules(line => line.Opened),
             lines.Count(line => line.NeedsSecond is not null),
@@ -107,7 +108,7 @@ public sealed record BatchWire(
 /// <param name="Words">Why it was refused, by the rules of the deed or by the host, in sentences.</param>
 /// <param name="Remains">What the deed cannot reach, in sentences.</param>
 public sealed record BatchLineWire(
-    long Site, string Title, string? Address, BatchOutcome Outcome, int Gain, int Lose, bool ShutsDoors, IReadOnlyList<RuleWire> Cleared, IReadOnlyList<RuleWire> Opened, string? NeedsSecond, IReadOnlyList<string> Remains, IReadOnlyList<string> Words, Guid? Order, Guid? Approval)
+    long Site, string Title, string? Address, BatchOutcome Outcome, int Gain, int Lose, bool ShutsDoors, bool OpensDoors, IReadOnlyList<RuleWire> Cleared, IReadOnlyList<RuleWire> Opened, string? NeedsSecond, IReadOnlyList<string> Remains, IReadOnlyList<string> Words, Guid? Order, Guid? Approval)
 {
     /// <summary>The lines whose sites the viewer may see.</summary>
     public static IEnumerable<(BatchLineRow Row, SheetLine Site)> Seen(IReadOnlyList<BatchLineRow> lines, LedgerState state, Viewer viewer)
@@ -133,6 +134,7 @@ public sealed record BatchLineWire(
             line.Effect.Gain,
             line.Effect.Lose,
             line.Effect.ShutsDoors,
+            line.Effect.OpensDoors,
             [.. line.Effect.Cleared.Select(rule => RuleWire.Of(rule, state.Rules))],
             [.. line.Effect.Opened.Select(rule => RuleWire.Of(rule, state.Rules))],
             line.Effect.NeedsSecond,

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Attic;
@@ -109,6 +110,9 @@ public sealed record SitePlanWire(string Name, string Cost, string Next, DateOnl
 /// <param name="Evidence">Where it was seen.</param>
 public sealed record SignalWire(string Kind, string Evidence);
 
+/// <summary>What a site is called beside its stored name, null where nobody said; and which of these names say something else than that.</summary>
+public sealed record NamesWire(string? Shown, string? Home, IReadOnlyList<MetName> Drift);
+
 /// <summary>A fact with where it comes from and since when it is known.</summary>
 public sealed record SourcedWire(string Fact, string Source, DateTimeOffset At);
 
@@ -156,6 +160,7 @@ public sealed record FolioWire(
     string? Purpose,
     IReadOnlyList<FactSaidWire> Said,
     TagsWire? Tags,
+    NamesWire Names,
     string? Description,
     string? Language);
 

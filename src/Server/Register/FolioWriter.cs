@@ -3,6 +3,7 @@ using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Doors;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.FirstWeek;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
@@ -57,6 +58,10 @@ internal static class FolioWriter
             site.Purpose.Has(out var purpose) ? Say.Choices(SaidFact.Purpose, state.House, roll).FirstOrDefault(choice => choice.Code == purpose).Name ?? purpose : null,
             [.. Said(site, state, viewer)],
             site.Tags.IsUnknown ? null : new TagsWire([.. Say.Choices(SaidFact.Tags, state.House, roll).Where(choice => line.Tags.Contains(choice.Code)).Select(choice => choice.Name)], line.LooseWords),
+            new NamesWire(
+                site.Content.ShownName.Has(out var shown) ? shown : null,
+                site.Content.HomeTitle.Has(out var home) ? home : null,
+                [.. Enum.GetValues<MetName>().Where(met => NameDrift.Of(site, met) == Truth.Yes)]),
             site.Content.Description.Has(out var description) ? description : null,
             site.Content.Language.Has(out var language) ? language : null);
     }

@@ -35,6 +35,7 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
 
     // Of its own, so that what else is made up stays as it is.
     private readonly Random wordy = new(28);
+    private readonly Random named = new(31);
     private int next = 1;
 
     public IEnumerable<SlipwaySite> Make()
@@ -79,18 +80,26 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
         var title = random.Next(12) switch { 0 => $"{topic} {thing} {today.Year - random.Next(0, 4)}", 1 => $"{topic} {thing} (copy)", _ => $"{topic} {thing}" };
         var label = random.Next(100) switch { < 34 => "Open", < 72 => "Internal", < 86 => "Guarded", < 91 => "Sealed", _ => null };
         var site = Site(title, Slug($"{topic}-{thing}"), random.Next(100) < 5 ? null : unit, label, Entries(unit, label));
+        if (named.Next(18) == 0)
+        {
+            site = site with { Working = Welcoming(site.Working), Live = Welcoming(site.Live) };
+        }
+
         return Stage(site) with
         {
             Topics = TopicsOf(unit, thing),
             Join = wordy.Next(14) switch { 0 => "self", 1 or 2 => "request", _ => "none" },
             About = wordy.Next(3) == 0 ? $"{title}: what {Merrowby.Units[wordy.Next(Merrowby.Units.Count)].Name} and we need to know." : null,
             Language = wordy.Next(40) == 0 ? "cy" : "en",
+            Header = named.Next(15) == 0 ? $"{topic} {thing} {today.Year - 2}" : null,
             Template = random.Next(6) switch { 0 => "noticeboard", 1 => "project", _ => "pages" },
             Visits7 = random.Next(10) == 0 ? null : (int)Math.Pow(random.NextDouble() * 30, 2),
             Withheld = random.Next(100) switch { < 3 => ["sharing"], < 6 => ["label"], < 8 => ["team"], < 9 => ["published"], _ => [] },
             Limit = random.Next(20) switch { 0 => "none", 1 => "guests", _ => null },
         };
     }
+
+    private static List<SlipwayPage> Welcoming(IReadOnlyList<SlipwayPage> pages) => [pages[0] with { Title = "Welcome" }, .. pages.Skip(1)];
 
     // Makers spell as they like, and some write what means nothing.
     private List<string> TopicsOf(string unit, string thing)

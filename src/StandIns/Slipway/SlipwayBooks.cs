@@ -132,6 +132,8 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             ["template"] = site.Template,
             ["joining"] = new JsonObject { ["way"] = site.Join, ["requests"] = site.JoinRequests.Count, ["oldest"] = site.JoinRequests.Count > 0 ? Answers.Instant(site.JoinRequests.Min()) : null },
             ["topics"] = Answers.Texts(site.Topics),
+            ["header"] = site.Header ?? site.Title,
+            ["homeTitle"] = (site.Live.Count > 0 ? site.Live : site.Working) is [var home, ..] ? home.Title : null,
             ["about"] = site.About,
             ["language"] = site.Language,
             ["created"] = Answers.Instant(site.Created),

@@ -39,6 +39,9 @@ public sealed record SlipwaySite
     /// <summary>Free words of its makers.</summary>
     public IReadOnlyList<string> Topics { get; init; } = [];
 
+    /// <summary>What stands at the head of its pages; null where that is the title.</summary>
+    public string? Header { get; init; }
+
     public string? About { get; init; }
 
     /// <summary>A language tag.</summary>

@@ -94,6 +94,7 @@ public class BatchFacts
 
         var countered = Undone(Facts(Site(ToPerson(Power.Own, Vane))) with { Lane = [done] });
         Assert.Equal((BatchLineState.Carried, new OrderId(Order)), (countered.State, countered.Order));
+        Assert.True(countered.Effect.OpensDoors);
         var withdrawn = Undone(Facts(wide with { UnderWay = [new UnderWay(asked.Id, asked.Wish)] }) with { Lane = [asked] });
         Assert.Equal((BatchLineState.Carried, null), (withdrawn.State, withdrawn.Order));
         Assert.Equal(["Nothing was asked of the host here, so there is nothing to take back."], Undone(Facts(wide)).Words);

@@ -1635,9 +1635,11 @@ export interface components {
             lose: number;
             /**
              * Format: int32
-             * @description On how many sites a door to the outside is shut.
+             * @description On how many sites a door to the outside is shut, and DoorsOpened on how many one is opened.
              */
             doorsShut: number;
+            /** Format: int32 */
+            doorsOpened: number;
             cleared: components["schemas"]["RuleCountWire"][];
             opened: components["schemas"]["RuleCountWire"][];
             /**
@@ -1667,6 +1669,7 @@ export interface components {
             /** Format: int32 */
             lose: number;
             shutsDoors: boolean;
+            opensDoors: boolean;
             cleared: components["schemas"]["RuleWire"][];
             opened: components["schemas"]["RuleWire"][];
             needsSecond: null | string;
@@ -2152,6 +2155,7 @@ export interface components {
             purpose: null | string;
             said: components["schemas"]["FactSaidWire"][];
             tags: null | components["schemas"]["TagsWire"];
+            names: components["schemas"]["NamesWire"];
             description: null | string;
             language: null | string;
         };
@@ -2650,6 +2654,11 @@ export interface components {
             /** @description Whether this is the demo, whose clock can be moved. */
             isDemo: boolean;
         };
+        /**
+         * @description A name of a site that visitors meet, beside the stored one.
+         * @enum {unknown}
+         */
+        MetName: "shown" | "home" | "address";
         MoveClockWire: {
             /**
              * Format: int32
@@ -2679,6 +2688,12 @@ export interface components {
             /** @description For a vanished site of which nobody has said it: what it may be now, the likeliest first. */
             candidates: components["schemas"]["MoveWire"][];
             mayDecide: boolean;
+        };
+        /** @description What a site is called beside its stored name, null where nobody said; and which of these names say something else than that. */
+        NamesWire: {
+            shown: null | string;
+            home: null | string;
+            drift: components["schemas"]["MetName"][];
         };
         NarrowPlanWire: {
             /** @description The widest that the site may ask for. */

@@ -9,9 +9,10 @@ export function BatchEffect({ batch }: { batch: Wire["BatchWire"] }) {
   const { effect, state } = batch;
   const sentences = [
     effect.cleared.length > 0 && `Clears ${named(effect.cleared)}.`,
-    effect.opened.length > 0 && `Opens ${named(effect.opened)}.`,
-    effect.cleared.length === 0 && effect.opened.length === 0 && "No finding clears and none opens.",
+    effect.opened.length > 0 && `Findings come up: ${named(effect.opened)}.`,
+    effect.cleared.length === 0 && effect.opened.length === 0 && "No finding clears and none comes up.",
     effect.doorsShut > 0 && `A door to the outside shuts on ${counted(effect.doorsShut, "site")}.`,
+    effect.doorsOpened > 0 && `A door to the outside opens on ${counted(effect.doorsOpened, "site")}.`,
     effect.lose > 0 && `${counted(effect.lose, "person", "people")} by name lose something somewhere.`,
     effect.gain > 0 && `${counted(effect.gain, "person", "people")} by name gain something somewhere.`,
     effect.seconds > 0 && `${counted(effect.seconds, "site waits", "sites wait")} for a second person.`,

@@ -76,8 +76,9 @@ function effectWords(line: Line) {
   const named = (rules: Wire["RuleWire"][]) => listed(rules.map((rule) => rule.short));
   const parts = [
     line.cleared.length > 0 && `clears ${named(line.cleared)}`,
-    line.opened.length > 0 && `opens ${named(line.opened)}`,
+    line.opened.length > 0 && `brings up ${named(line.opened)}`,
     line.shutsDoors && "shuts a door to the outside",
+    line.opensDoors && "opens a door to the outside",
     line.lose > 0 && `${counted(line.lose, "person loses", "people lose")} something`,
     line.gain > 0 && `${counted(line.gain, "person gains", "people gain")} something`,
   ].filter((part) => part !== false);

@@ -39,9 +39,35 @@ export function About({ folio }: { folio: Folio }) {
         }
       />
       {isChoosing && <ChooseTags folio={folio} onChosen={() => setChoosing(false)} />}
+      <Names folio={folio} />
       {folio.description && <Line term="Description" value={<bdi>{folio.description}</bdi>} />}
       {folio.language && <Line term="Language" value={inWords(folio.language)} />}
     </Section>
+  );
+}
+
+/** The names that visitors meet, where they are known, and whether they say something else than the stored one. */
+function Names({ folio }: { folio: Folio }) {
+  const { shown, home, drift } = folio.names;
+  const met = [
+    { term: "Shown as", name: shown, drifts: drift.includes("shown") },
+    { term: "Home page", name: home, drifts: drift.includes("home") },
+    { term: "Address", name: drift.includes("address") ? folio.line.address : null, drifts: true },
+  ];
+  return met.map(
+    ({ term, name, drifts }) =>
+      name && (
+        <Line
+          key={term}
+          term={term}
+          value={
+            <>
+              <bdi>{name}</bdi>
+              {drifts && <span className="block text-[13px] text-ochre">says something else than the stored name</span>}
+            </>
+          }
+        />
+      ),
   );
 }
 
