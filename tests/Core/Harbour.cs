@@ -2,6 +2,7 @@ using AtticLedger.Core.Doors;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using CsCheck;
 
 namespace AtticLedger.Core.Tests;
 
@@ -48,6 +49,9 @@ internal sealed class Harbour
     public Dictionary<string, HostHabits> Hosts { get; } = [];
 
     public House House => new() { Limits = Limits, Hosts = Hosts };
+
+    /// <summary>One of some values.</summary>
+    public static Gen<T> Among<T>(params T[] values) => Gen.Int[0, values.Length - 1].Select(which => values[which]);
 
     public static SiteFacts Site(params IReadOnlyList<Grant> grants) =>
         new()

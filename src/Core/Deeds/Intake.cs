@@ -12,6 +12,7 @@ public sealed record TakenIn(SiteFacts Site, bool IsNews, IReadOnlyList<Order> M
 public static class Intake
 {
     public const string Deed = "site.seen";
+    public const string VanishedDeed = "site.vanished";
 
     /// <param name="known">The line so far, or null for a site that is new.</param>
     /// <param name="seen">What the host said; its id is not yet given where the site is new.</param>
@@ -20,7 +21,7 @@ public static class Intake
     {
         if (known is null)
         {
-            return new TakenIn(seen, true, [], new Draft(Deed, Actor(seen), Subject(seen)) { After = Facts(seen) });
+            return new TakenIn(seen, true, [], new Draft(Deed, Actor(seen), Subject(seen)) { After = SiteRecord.Of(seen) });
         }
 
         var merged = (seen with { Id = known.Id }).Beside(known.Said, readBegan) with
@@ -36,7 +37,7 @@ public static class Intake
         }
 
         var moved = confirmed.Select(order => Lane.Seen(order, seen, readBegan, now)).Where(order => order.State != OrderState.Confirmed).ToList();
-        var (before, after) = Difference(Facts(known), Facts(merged));
+        var (before, after) = SiteRecord.Difference(known, merged);
         if (before.All.Count == 0 && after.All.Count == 0)
         {
             // Nothing new in the facts: the line stays as it is, down to the instant of its sharing.
@@ -51,7 +52,7 @@ public static class Intake
     public static TakenIn Hear(SiteFacts known, string list, IReadOnlyDictionary<SaidFact, Known<string>> facts, DateTimeOffset at)
     {
         var told = known.Listed(list, facts, at);
-        var (before, after) = Difference(Facts(known), Facts(told));
+        var (before, after) = SiteRecord.Difference(known, told);
         return before.All.Count == 0 && after.All.Count == 0
             ? new TakenIn(known, false, [], null)
             : new TakenIn(told, true, [], new Draft(Deed, Draft.ActorOf(list), Subject(known)) { Before = before, After = after });
@@ -63,8 +64,14 @@ public static class Intake
     /// </summary>
     public static TakenIn Vanish(SiteFacts known, DateTimeOffset now) =>
         known.Existence == Existence.Attic
-            ? new(known with { Existence = Existence.Cleared, Bin = null, StandsAt = now }, true, [], null)
-            : new(known with { Vanished = true }, true, [], new Draft("site.vanished", Actor(known), Subject(known)));
+            ? Gone(known, known with { Existence = Existence.Cleared, Bin = null, StandsAt = now }, Deed)
+            : Gone(known, known with { Vanished = true }, VanishedDeed);
+
+    private static TakenIn Gone(SiteFacts known, SiteFacts now, string deed)
+    {
+        var (before, after) = SiteRecord.Difference(known, now);
+        return new(now, true, [], new Draft(deed, Actor(known), Subject(known)) { Before = before, After = after });
+    }
 
     /// <summary>What the host confirmed with its answer to an order. The order's own entry tells of it.</summary>
     public static SiteFacts Confirm(SiteFacts site, Wish wish, HostAnswer.Done done, DateTimeOffset now)
@@ -84,88 +91,7 @@ public static class Intake
     private static Known<Sharing> Newer(Known<Sharing> known, Known<Sharing> seen) =>
         known.Has(out var old) && seen.Has(out var read) ? Known.Of(Sharings.Newer(old, read)) : seen.IsUnknown && !known.IsUnknown ? known : seen;
 
-    private static string Word(SaidFact fact) => fact.ToString().ToLowerInvariant();
-
     private static string Actor(SiteFacts site) => Draft.ActorOf(site.Host);
 
     private static string Subject(SiteFacts site) => $"site:{site.Id.Value}";
-
-    private static JournalValue.Fields Facts(SiteFacts site)
-    {
-        var fields = new List<(string, JournalValue)>
-        {
-            ("name", Text(site.Name)),
-            ("address", Text(site.Address)),
-            ("unit", Text(site.Unit.Select(unit => unit.Value))),
-            ("class", Text(site.Class)),
-            ("kind", Text(site.Kind)),
-            ("stage", Text(site.Stage.Select(stage => stage.ToString()))),
-            ("created", Instant(site.Created)),
-            ("edited", Instant(site.LastEdit)),
-            ("vanished", new JournalValue.Flag(site.Vanished)),
-            ("existence", JournalValue.Of(site.Existence.ToString().ToLowerInvariant())),
-            ("binUntil", site.Bin is { } bin ? Instant(bin.RecoverableUntil) : JournalValue.Null),
-            ("domains", site.Content.Domains.IsUnknown ? JournalValue.Unknown : JournalValue.Of(site.Content.Domains.Or([]).Select(domain => JournalValue.Of(domain)))),
-            ("parent", Text(site.Content.Parent)),
-            ("ownGroup", Text(site.Content.Group.Select(group => $"group:{group.Value}"))),
-            ("ownLimit", site.Sharing.Has(out var own) ? JournalValue.Of(own.OwnLimit?.ToString()) : JournalValue.Unknown),
-        };
-        // Few hosts speak of these, so they stand here only where one does. Records and signals move by themselves.
-        if (!site.Content.Plan.IsUnknown)
-        {
-            fields.Add(("plan", Text(site.Content.Plan.Select(plan => $"{plan.Name}, {plan.Cost}, {plan.Next}"))));
-        }
-
-        if (!site.Content.MailAlias.IsUnknown)
-        {
-            fields.Add(("mailAlias", Text(site.Content.MailAlias)));
-        }
-
-        if (!site.Content.Joining.IsUnknown)
-        {
-            // Who waits moves by itself.
-            fields.Add(("joining", Text(site.Content.Joining.Select(joining => joining.Way.ToString().ToLowerInvariant()))));
-        }
-
-        if (!site.Content.Sections.IsUnknown)
-        {
-            fields.AddRange(site.Content.Sections.Or([]).Select(section => ($"section {section.Key}", JournalValue.Of(
-                ("name", JournalValue.Of(section.Name)), ("tie", JournalValue.Of(section.Tie.ToString())), ("grants", JournalValue.Of(section.Grants.Select(GrantWords.InJournal)))))));
-        }
-
-        if (!site.Purpose.IsUnknown)
-        {
-            fields.Add(("purpose", Text(site.Purpose)));
-        }
-
-        foreach (var (name, fact) in new[] { ("tags", site.Tags), ("shownName", site.Content.ShownName), ("homeTitle", site.Content.HomeTitle), ("description", site.Content.Description), ("language", site.Content.Language) }.Where(pair => !pair.Item2.IsUnknown))
-        {
-            fields.Add((name, Text(fact)));
-        }
-
-        // One field for each source of a fact: what stands may stay while somebody says something else.
-        fields.AddRange(site.Said.Select(statement => ($"{Word(statement.Fact)} by {statement.Source}", JournalValue.Of(statement.Value))));
-        if (site.Sharing.Has(out var sharing))
-        {
-            // One field a grant, so that a difference names just what changed.
-            fields.AddRange(sharing.Grants.Select(grant => ($"grant {grant.Key}", GrantWords.InJournal(grant))));
-        }
-
-        return new JournalValue.Fields(fields);
-    }
-
-    private static (JournalValue.Fields Before, JournalValue.Fields After) Difference(JournalValue.Fields before, JournalValue.Fields after)
-    {
-        var was = before.All.ToDictionary(field => field.Name, field => field.Value.Canonical());
-        var now = after.All.ToDictionary(field => field.Name, field => field.Value.Canonical());
-        return (
-            new([.. before.All.Where(field => now.GetValueOrDefault(field.Name) != was[field.Name])]),
-            new([.. after.All.Where(field => was.GetValueOrDefault(field.Name) != now[field.Name])]));
-    }
-
-    private static JournalValue Text(Known<string> fact) =>
-        fact.Has(out var value) ? JournalValue.Of(value) : fact.IsNone ? JournalValue.Null : JournalValue.Unknown;
-
-    private static JournalValue Instant(Known<DateTimeOffset> fact) =>
-        fact.Has(out var value) ? JournalValue.Of(value) : fact.IsNone ? JournalValue.Null : JournalValue.Unknown;
 }

@@ -59,11 +59,11 @@ public static class Moving
     {
         var decided = gone.Said.Where(statement => statement.Source == Statements.House && now.Said.All(other => other.Fact != statement.Fact || other.Source != Statements.House));
         var with = decided.Aggregate(now, (site, statement) => site.Heard(statement.Fact, Statements.House, statement.Value is { } value ? Known.Of(value) : Known<string>.None, at, statement.By));
-        return new Moved(gone with { MovedTo = now.Id }, with, Entries(Deed, gone, now, by, reason));
+        return new Moved(gone with { MovedTo = now.Id }, with, Entries(Deed, gone, now, with, by, reason));
     }
 
     /// <summary>They are two after all. What was decided meanwhile stays where it is.</summary>
-    public static Moved Undo(SiteFacts gone, SiteFacts now, PersonId by, string? reason) => new(gone with { MovedTo = null }, now, Entries(UndoDeed, gone, now, by, reason));
+    public static Moved Undo(SiteFacts gone, SiteFacts now, PersonId by, string? reason) => new(gone with { MovedTo = null }, now, Entries(UndoDeed, gone, now, now, by, reason));
 
     private static IEnumerable<string> Because(SiteFacts gone, SiteFacts site)
     {
@@ -98,9 +98,9 @@ public static class Moving
     private static HashSet<PersonId> Owners(SiteFacts site) =>
         [.. site.Sharing.Has(out var sharing) ? sharing.Grants.Where(grant => grant.Power == Power.Own).Select(grant => grant.Subject).OfType<Subject.OnePerson>().Select(one => one.Person) : []];
 
-    private static IReadOnlyList<Draft> Entries(string deed, SiteFacts gone, SiteFacts now, PersonId by, string? reason) =>
+    private static IReadOnlyList<Draft> Entries(string deed, SiteFacts gone, SiteFacts now, SiteFacts with, PersonId by, string? reason) =>
     [
         new Draft(deed, $"person:{by.Value}", $"site:{gone.Id.Value}") { After = JournalValue.Of(("to", JournalValue.Of($"site:{now.Id.Value}"))), Reason = reason },
-        new Draft(deed, $"person:{by.Value}", $"site:{now.Id.Value}") { Before = JournalValue.Of(("was", JournalValue.Of($"site:{gone.Id.Value}"))), Reason = reason },
+        new Draft(deed, $"person:{by.Value}", $"site:{now.Id.Value}") { Before = JournalValue.Of(("was", JournalValue.Of($"site:{gone.Id.Value}"))), Reason = reason }.Telling(now, with),
     ];
 }

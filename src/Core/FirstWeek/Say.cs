@@ -49,7 +49,7 @@ public static class Say
             Before = Of(fact, site.Of(fact), null),
             After = Of(fact, said.Of(fact), value.IsUnknown ? null : at),
             Reason = why,
-        });
+        }.Telling(site, said));
     }
 
     /// <summary>What follows for rules: how many sites can be told at last, and which rules clear and open for how many.</summary>

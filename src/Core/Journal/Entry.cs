@@ -119,7 +119,7 @@ public sealed class ChainChecker(string? knownHead = null)
         try
         {
             using var json = JsonDocument.Parse(text);
-            value = Read(json.RootElement);
+            value = JournalValue.Read(json.RootElement);
             previous = json.RootElement.GetProperty("previous").GetString();
             number = json.RootElement.GetProperty("number").GetString();
         }
@@ -142,16 +142,4 @@ public sealed class ChainChecker(string? knownHead = null)
             : line == 1 ? "the first entry does not start a chain"
             : $"this entry does not follow from the one before it: entry {line - 1} or its place was changed";
     }
-
-    private static JournalValue Read(JsonElement json) =>
-        json.ValueKind switch
-        {
-            JsonValueKind.String => JournalValue.Of(json.GetString()),
-            JsonValueKind.True => new JournalValue.Flag(true),
-            JsonValueKind.False => new JournalValue.Flag(false),
-            JsonValueKind.Null => JournalValue.Null,
-            JsonValueKind.Array => JournalValue.Of(json.EnumerateArray().Select(Read)),
-            JsonValueKind.Object => JournalValue.Of([.. json.EnumerateObject().Select(field => (field.Name, Read(field.Value)))]),
-            _ => throw new JsonException("Numbers are written as decimal strings."),
-        };
 }

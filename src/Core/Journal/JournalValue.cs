@@ -1,4 +1,5 @@
 using System.Text;
+using System.Text.Json;
 
 namespace AtticLedger.Core.Journal;
 
@@ -37,6 +38,19 @@ public abstract record JournalValue
     /// <summary>An instant in UTC to the microsecond: <c>2026-11-24T07:02:03.123456Z</c>.</summary>
     public static JournalValue Of(DateTimeOffset instant) =>
         new Text(instant.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.ffffff'Z'", System.Globalization.CultureInfo.InvariantCulture));
+
+/// <exception cref="JsonException">It is no value of a journal.</exception>
+    public static JournalValue Read(JsonElement json) =>
+        json.ValueKind switch
+        {
+            JsonValueKind.String => Of(json.GetString()),
+            JsonValueKind.True => new Flag(true),
+            JsonValueKind.False => new Flag(false),
+            JsonValueKind.Null => Null,
+            JsonValueKind.Array => Of(json.EnumerateArray().Select(Read)),
+            JsonValueKind.Object => Of([.. json.EnumerateObject().Select(field => (field.Name, Read(field.Value)))]),
+            _ => throw new JsonException("Numbers are written as decimal strings."),
+        };
 
     public string Canonical()
     {

@@ -128,13 +128,16 @@ internal static class Keeping
     {
         await change.Put(step.Order);
         await change.Put(step.Hand);
-        if (step.Site is { } site)
+        await change.Write(step.Letters, time);
+        var entry = ByHand.Entry(what, actor, step.Order, step.Hand);
+        if (step.Site is not { } site)
         {
-            await change.UpdateSite(site);
+            return entry;
         }
 
-        await change.Write(step.Letters, time);
-        return ByHand.Entry(what, actor, step.Order, step.Hand);
+        var before = (await change.Connection.Sites(new Sight.Everything(), [site.Id])).Single();
+        await change.UpdateSite(site);
+        return entry.Telling(before, site);
     }
 
     public static async Task Write(this Change change, IEnumerable<Letter> letters, HouseTime time)

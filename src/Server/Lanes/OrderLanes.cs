@@ -138,6 +138,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         var answer = (await SiteIntake.Resolution(change)).Answer(reply, site.Expected.Or([]));
         var answered = Lane.Answered(order, answer, change.Now);
         await change.Put(answered);
+        var before = site;
         if (answer is HostAnswer.Done done)
         {
             site = Intake.Confirm(site, order.Wish, done, change.Now);
@@ -146,20 +147,21 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
 
         if (!answered.State.IsOpen())
         {
-            await End(change, answered, site, Draft.ActorOf(site.Host));
+            await End(change, answered, site, Draft.ActorOf(site.Host), before);
         }
 
         // What was refused may have had half its effect before; what was confirmed is to be seen.
         return !answered.State.IsOpen();
     }
 
-    // What follows for the deed that the order served is written with it.
-    internal static async Task End(Change change, Order order, SiteFacts site, string actor)
+    /// <summary>What follows for the deed that the order served is written with it.</summary>
+    /// <param name="before">The site before the answer, where the entry of the order is what tells of its change.</param>
+    internal static async Task End(Change change, Order order, SiteFacts site, string actor, SiteFacts? before = null)
     {
         var roll = await change.Roll(await change.Connection.HouseTime());
         var stay = (await change.Connection.LatestStays([order.Site])).GetValueOrDefault(order.Site);
         var after = Aftermath.Answered(order, site, await change.Connection.OfferOfOrder(order.Id), stay, roll, change.Now);
-        await change.Keep(after, roll.Time, [Entry($"order.{order.State.ToString().ToLowerInvariant()}", actor, order)]);
+        await change.Keep(after, roll.Time, [Entry($"order.{order.State.ToString().ToLowerInvariant()}", actor, order).Telling(before ?? site, site)]);
     }
 
     public static Draft Entry(string deed, string actor, Order order) =>

@@ -236,8 +236,6 @@ public class SheetFollows
 
     internal static JudgedSheet Anew(IEnumerable<SiteFacts> sites, Roll roll) => JudgedSheet.Empty.With(Judged(sites.OrderBy(site => site.Id.Value), roll));
 
-    private static Gen<T> Among<T>(params T[] values) => Gen.Int[0, values.Length - 1].Select(which => values[which]);
-
     private static SortKey Key(string text) => new(text.TrimStart('-'), text.StartsWith('-'));
 
     private static List<SiteId> Naive(JudgedSheet sheet, IReadOnlyList<SortKey> keys)
