@@ -22,10 +22,11 @@ public sealed record ListFault(int Line, bool IsRefused, string Why)
 /// A list of sites that somebody keeps by hand, for a host without a reader. An empty cell says nothing; a dash says that
 /// there is none. <c>docs/formats.md</c> names the columns.
 /// </summary>
+/// <param name="Lines">The line of each of the sites, in their order.</param>
 /// <param name="Others">What it says of sites that have another host: what that host says itself is more direct.</param>
 /// <param name="Faults">Lines that could not be taken as a site, and cells that say nothing that is understood.</param>
 /// <param name="NotRead">Columns that are not known here.</param>
-public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<ListedElsewhere> Others, IReadOnlyList<ListFault> Faults, IReadOnlyList<string> NotRead)
+public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<int> Lines, IReadOnlyList<ListedElsewhere> Others, IReadOnlyList<ListFault> Faults, IReadOnlyList<string> NotRead)
 {
     /// <summary>Lines that are no site, with their place and why: the list is then not whole.</summary>
     public IReadOnlyList<string> Refused => [.. Faults.Where(fault => fault.IsRefused).Select(fault => fault.Words)];
@@ -58,7 +59,7 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<Liste
             }
         }
 
-        var (sites, others, faults) = (new List<HostSite>(), new List<ListedElsewhere>(), new List<ListFault>());
+        var (sites, siteLines, others, faults) = (new List<HostSite>(), new List<int>(), new List<ListedElsewhere>(), new List<ListFault>());
         var lines = new Dictionary<string, int>(StringComparer.Ordinal);
         foreach (var row in rows)
         {
@@ -78,10 +79,11 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<Liste
             else
             {
                 sites.Add(cells.Site(key));
+                siteLines.Add(row.Line);
             }
         }
 
-        return new HandList(sites, others, faults, [.. places.Keys.Where(head => !Columns.Contains(head, StringComparer.OrdinalIgnoreCase))]);
+        return new HandList(sites, siteLines, others, faults, [.. places.Keys.Where(head => !Columns.Contains(head, StringComparer.OrdinalIgnoreCase))]);
     }
 
     /// <summary>One line, read column by column.</summary>

@@ -19,6 +19,7 @@ using AtticLedger.Server.Lanes;
 using AtticLedger.Server.Mail;
 using AtticLedger.Server.People;
 using AtticLedger.Server.Register;
+using AtticLedger.Server.Reports;
 using AtticLedger.Server.Sources;
 using AtticLedger.Server.Words;
 using AtticLedger.Server.Yours;
@@ -150,6 +151,7 @@ public static class Program
         app.MapFirstWeek();
         app.MapWords();
         app.MapCalendar();
+        app.MapReports();
         app.MapEvents();
         app.MapWeb(settings);
         return app;

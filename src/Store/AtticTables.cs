@@ -33,6 +33,9 @@ public static class AtticTables
     public static Task<List<Stay>> StaysOf(this NpgsqlConnection connection, SiteId site) =>
         connection.Rows($"select {StayColumns} from stay where site = $1 order by id desc", ReadStay, site.Value);
 
+    /// <summary>Every stay that there was, the latest first.</summary>
+    public static Task<List<Stay>> AllStays(this NpgsqlConnection connection) => connection.Rows($"select {StayColumns} from stay order by id desc", ReadStay);
+
     /// <summary>Stays that ended since an instant, the latest first.</summary>
     public static Task<List<Stay>> StaysEndedSince(this NpgsqlConnection connection, DateTimeOffset since) =>
         connection.Rows($"select {StayColumns} from stay where ended_at >= $1 order by ended_at desc", ReadStay, since);

@@ -1,10 +1,19 @@
+using System.Globalization;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Terms;
 using Npgsql;
 
 namespace AtticLedger.Store;
 
 /// <summary>An entry as it stands in the journal: the text that is hashed, and its projections.</summary>
-public sealed record JournalRow(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string Text, string Hash);
+public sealed record JournalRow(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string Text, string Hash)
+{
+    /// <summary>The site that it is about; null where it is about something else.</summary>
+    public SiteId? Site => Subject.Split(':', 2) is ["site", var id] ? new SiteId(long.Parse(id, CultureInfo.InvariantCulture)) : null;
+
+    /// <summary>The person who did it; null where a host or the house did.</summary>
+    public PersonId? Person => Actor.Split(':', 2) is ["person", var id] ? new PersonId(long.Parse(id, CultureInfo.InvariantCulture)) : null;
+}
 
 /// <summary>What to list: newest first, before a number, about some subjects, of one deed, by one actor, since an instant.</summary>
 public sealed record JournalQuery(IReadOnlyCollection<string>? Subjects, string? Deed, long? Before, int Limit, string? Actor = null, DateTimeOffset? Since = null);
@@ -62,6 +71,24 @@ public static class JournalTable
             query.Limit,
             query.Actor,
             Sql.Moment(query.Since));
+
+    /// <summary>What people did between two instants, the earliest first; by one of them, or by anybody.</summary>
+    public static Task<List<JournalRow>> DeedsOfPeople(this NpgsqlConnection connection, DateTimeOffset from, DateTimeOffset until, PersonId? by, int most) =>
+        connection.Rows(
+            $"select {Columns} from journal where at >= $1 and at < $2 and actor like 'person:%' and ($3::text is null or actor = $3) order by number limit $4",
+            Read,
+            from,
+            until,
+            by is { } person ? $"person:{person.Value}" : null,
+            most);
+
+    /// <summary>Entries of some deeds on sites since an instant, the latest first.</summary>
+    public static Task<List<JournalRow>> OnSitesSince(this NpgsqlConnection connection, DateTimeOffset since, IReadOnlyCollection<string> deeds) =>
+        connection.Rows($"select {Columns} from journal where at >= $1 and subject like 'site:%' and deed = any($2) order by number desc", Read, since, deeds.ToArray());
+
+    /// <summary>When each source was first loaded whole, by the subject of the entry.</summary>
+    public static async Task<Dictionary<string, DateTimeOffset>> FirstLoads(this NpgsqlConnection connection) =>
+        (await connection.Rows("select subject, min(at) from journal where deed = 'register.loaded' group by subject", row => (row.GetString(0), row.GetFieldValue<DateTimeOffset>(1)))).ToDictionary();
 
     /// <summary>One entry, or null where there is none.</summary>
     public static async Task<JournalRow?> JournalEntry(this NpgsqlConnection connection, long number) =>

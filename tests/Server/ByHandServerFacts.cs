@@ -48,12 +48,34 @@ public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
         // One is named otherwise, one is gone, one is new.
         var next = await Take(Head + Tide.Replace("Tide tables", "Tides") + "f3,Knots,foreshore.example/knots,PIL,-,-,staff\n");
         Assert.Equal((2, 1, 1, 1), Counts(next));
-        Assert.Equal(["name"], next.GetProperty("changes")[0].GetProperty("facts").EnumerateArray().Select(fact => fact.GetString()));
+        Assert.Equal((1, 0), (next.GetProperty("same").GetInt32() + next.GetProperty("changed").GetInt32(), next.GetProperty("refusals").GetInt32()));
         Assert.Equal(["Wrecks"], await Titles("vanished eq true"));
 
         // Only a whole list lets a site vanish.
         await Take(Head + Wrecks, "&whole=false");
         Assert.Empty(await Titles("vanished eq true"));
+    }
+
+    [Fact]
+    public async Task Every_line_has_its_verdict_with_what_changes_and_the_findings_that_move_are_foreseen()
+    {
+        await Take(Head + Tide + Wrecks);
+        var list = Head + Tide.Replace("Tide tables", "Tides") + Wrecks + "f3,Knots,foreshore.example/knots,PIL,-,-,staff\n" + "f1,Again,x,PIL,-,-,-\n";
+        var rows = (await bell.Post($"{List}/rows", Csv(list))).GetProperty("rows").EnumerateArray().ToList();
+        Assert.Equal([(2, "changed"), (3, "same"), (4, "new"), (5, "refused")], rows.Select(row => (row.GetProperty("line").GetInt32(), row.GetProperty("verdict").GetString()!)));
+        Assert.Equal("""[{"fact":"name","before":"Tide tables","after":"Tides"}]""", rows[0].GetProperty("changes").GetRawText());
+        Assert.Equal("\"f1\" stands in line 2 already.", rows[3].GetProperty("why")[0].GetString());
+        var only = await bell.Post($"{List}/rows?verdict=new&limit=1", Csv(list));
+        Assert.Equal((1, "Knots"), (only.GetProperty("total").GetInt32(), only.GetProperty("rows")[0].GetProperty("title").GetString()));
+        Assert.Equal(HttpStatusCode.BadRequest, (await bell.Send(HttpMethod.Post, $"{List}/rows?verdict=odd", Csv(list))).Status);
+
+        // A new site without a second owner is a finding more.
+        var moves = (await Plan(list)).GetProperty("rules").EnumerateArray().Select(move => (move.GetProperty("rule").GetProperty("id").GetString(), move.GetProperty("after").GetInt32() - move.GetProperty("before").GetInt32())).ToList();
+        var before = await Breaking();
+        await Take(Head + Tide.Replace("Tide tables", "Tides") + Wrecks + "f3,Knots,foreshore.example/knots,PIL,-,-,staff\n");
+        var after = await Breaking();
+        Assert.NotEmpty(moves);
+        Assert.Equal(moves.Where(move => move.Item2 != 0).Order(), after.Keys.Union(before.Keys).Select(rule => ((string?)rule, after.GetValueOrDefault(rule) - before.GetValueOrDefault(rule))).Where(move => move.Item2 != 0).Order());
     }
 
     [Fact]
@@ -352,6 +374,11 @@ public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
     }
 
     private async Task<long> Id(string title) => (await bell.Get($"/api/register?filter={Uri.EscapeDataString($"title eq \"{title}\"")}")).GetProperty("lines")[0].GetProperty("id").GetInt64();
+
+    // How many sites in use break each rule.
+    private async Task<Dictionary<string, int>> Breaking() =>
+        (await bell.Get("/api/register?limit=0")).GetProperty("rules").EnumerateArray().Where(rule => rule.GetProperty("key").GetString()!.StartsWith("R-", StringComparison.Ordinal))
+            .ToDictionary(rule => rule.GetProperty("key").GetString()!, rule => rule.GetProperty("count").GetInt32());
 
     private async Task<List<string?>> Titles(string filter) =>
         [.. (await bell.Get($"/api/register?filter={Uri.EscapeDataString(filter)}")).GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("title").GetString()).Order()];

@@ -60,6 +60,9 @@ public partial class SightFacts(Installation here)
         ["stopBatch"] = "administrator steward owner",
         ["resumeBatch"] = "administrator steward owner",
         ["planBatchAgain"] = "administrator steward owner",
+        ["reports"] = "administrator auditor",
+        ["report"] = "administrator auditor",
+        ["exportReport"] = "administrator auditor",
         ["planBatchUndo"] = "administrator steward owner",
         ["planPutAway"] = "administrator steward owner",
         ["putAway"] = "administrator steward owner",
@@ -84,6 +87,7 @@ public partial class SightFacts(Installation here)
         ["setHandKept"] = "administrator",
         ["planList"] = "administrator",
         ["takeList"] = "administrator",
+        ["listRows"] = "administrator",
         ["listFaults"] = "administrator",
         ["handOrders"] = All,
         ["handOrder"] = All,
@@ -202,7 +206,7 @@ public partial class SightFacts(Installation here)
             .Replace("{offer}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{approval}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{token}", "nothing", StringComparison.Ordinal).Replace("{hold}", "0", StringComparison.Ordinal)
             .Replace("{session}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{name}", "Nowhere", StringComparison.Ordinal)
-            .Replace("{person}", "1", StringComparison.Ordinal).Replace("{view}", "0", StringComparison.Ordinal).Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
+            .Replace("{person}", "1", StringComparison.Ordinal).Replace("{view}", "0", StringComparison.Ordinal).Replace("{report}", "owners", StringComparison.Ordinal).Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
         var limit = new { inside = "staff", outside = "no-one", proof = "none" };
         using var request = new HttpRequestMessage(new HttpMethod(method), address);
         if (path.EndsWith("/picture", StringComparison.Ordinal) || path.Contains("/list", StringComparison.Ordinal))

@@ -7,12 +7,13 @@ const planned: Wire["ListPlanWire"] = {
   fingerprint: "fp",
   sites: 2,
   new: 1,
-  appeared: ["Newly found"],
   changed: 1,
-  changes: [{ site: 4, title: "Tide tables", facts: ["name", "who is let in"] }],
+  same: 0,
+  refusals: 1,
   gone: 0,
   vanished: [],
   orders: [],
+  rules: [{ rule: { id: "R-07", title: "No wider", short: "too wide", level: "must" }, before: 3, after: 2 }],
   refused: ['Line 4: "f1" stands in line 2 already.'],
   problems: ['Line 2, unit: there is no unit "VTX".'],
   notRead: ["colour"],
@@ -26,7 +27,7 @@ const planned: Wire["ListPlanWire"] = {
   daysAreSure: false,
   dayExample: "03.02.2026",
 };
-const nothing = { ...planned, new: 0, appeared: [], changed: 0, changes: [], refused: [], problems: [], notRead: [] };
+const nothing = { ...planned, new: 0, changed: 0, refusals: 0, rules: [], refused: [], problems: [], notRead: [] };
 const list = "POST /api/sources/Foreshore/list";
 
 async function choose(answers: Record<string, unknown>) {
@@ -41,17 +42,31 @@ async function choose(answers: Record<string, unknown>) {
 
 describe("taking in a list", () => {
   it("says what it would come to, with every fault by its place, before anything is written", async () => {
-    const sent = await choose({ [`${list}/plan`]: planned });
+    const row = { line: 2, verdict: "changed", title: "Tide tables", site: 4, why: [] };
+    const changes = [{ fact: "name", before: "Tides", after: "Tide tables" }];
+    const sent = await choose({
+      [`${list}/plan`]: planned,
+      [`${list}/rows`]: { total: 1, rows: [{ ...row, changes }] },
+    });
     const come = await screen.findByRole("region", { name: "What it would come to" });
     expect(within(come).getByRole("status").textContent).toBe("2 sites in the list: 1 new one, 1 changed, 0 vanished.");
-    expect(within(come).getByText("Tide tables: name, who is let in")).toBeTruthy();
+    expect(come.textContent).toContain("too wide (R-07): 3 before, 2 after.");
+    const lines = await screen.findByRole("region", { name: "Line by line" });
+    expect((await within(lines).findByRole("link", { name: "Tide tables" })).getAttribute("href")).toBe("/sites/4");
+    expect(lines.textContent).toContain("name: Tides becomes Tide tables");
+    fireEvent.click(within(lines).getByRole("button", { name: "1 new" }));
+    await waitFor(() => expect(sent.at(-1)?.query).toMatchObject({ verdict: "new" }));
     expect(within(come).getByText('Line 4: "f1" stands in line 2 already.')).toBeTruthy();
     expect(within(come).getByText('Line 2, unit: there is no unit "VTX".')).toBeTruthy();
     expect(sent.some(({ call }) => call === list)).toBe(false);
   });
 
   it("is taken in as it was planned, and leads to what was taken in", async () => {
-    const sent = await choose({ [`${list}/plan`]: nothing, [list]: { place: 7 } });
+    const sent = await choose({
+      [`${list}/plan`]: nothing,
+      [`${list}/rows`]: { total: 0, rows: [] },
+      [list]: { place: 7 },
+    });
     expect(await screen.findByText(/the register says the same already/)).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Take in 2 sites" }));
     expect(await screen.findByText("Taken in.")).toBeTruthy();
@@ -60,7 +75,7 @@ describe("taking in a list", () => {
   });
 
   it("shows how each column is read, and plans anew with what is corrected", async () => {
-    const sent = await choose({ [`${list}/plan`]: planned });
+    const sent = await choose({ [`${list}/plan`]: planned, [`${list}/rows`]: { total: 0, rows: [] } });
     const how = await screen.findByRole("region", { name: "How it is read" });
     expect(how.textContent).toContain("As UTF-8, separated by commas.");
     expect(how.textContent).toContain("its heading means it");
@@ -68,11 +83,19 @@ describe("taking in a list", () => {
     await waitFor(() => expect(sent.filter(({ call }) => call === `${list}/plan`)).toHaveLength(2));
     fireEvent.change(await screen.findByLabelText(/^03.02.2026 is read with/), { target: { value: "month-first" } });
     await waitFor(() => expect(sent.filter(({ call }) => call === `${list}/plan`)).toHaveLength(3));
-    expect(sent.at(-1)?.query).toEqual({ whole: "true", columns: "colour=description", days: "month-first" });
+    expect(sent.filter(({ call }) => call === `${list}/plan`).at(-1)?.query).toEqual({
+      whole: "true",
+      columns: "colour=description",
+      days: "month-first",
+    });
   });
 
   it("is planned anew where it would come to something else by now, and nothing is taken in", async () => {
-    const sent = await choose({ [`${list}/plan`]: nothing, [list]: new Problem(409, planned) });
+    const sent = await choose({
+      [`${list}/plan`]: nothing,
+      [`${list}/rows`]: { total: 0, rows: [] },
+      [list]: new Problem(409, planned),
+    });
     fireEvent.click(await screen.findByRole("button", { name: "Take in 2 sites" }));
     expect((await screen.findByRole("alert")).textContent).toContain("Something has changed since you looked");
     await waitFor(() => expect(sent.filter(({ call }) => call === `${list}/plan`)).toHaveLength(2));

@@ -19,7 +19,7 @@ export function Books() {
 function Open({ me }: { me: Parameters<typeof Cover>[0]["me"] }) {
   useFeed();
   return (
-    <div className="flex h-full flex-col">
+    <div className="flex h-full flex-col print:block print:h-auto">
       <Cover me={me} />
       <Outlet />
     </div>

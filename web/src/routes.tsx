@@ -9,6 +9,7 @@ import { Books } from "./Books";
 import {
   readAtticSearch,
   readFirstWeekSearch,
+  readReportSearch,
   readWordsSearch,
   readJournalSearch,
   readKeysSearch,
@@ -129,6 +130,17 @@ const calendar = createRoute({
   path: "/calendar",
   component: lazyRouteComponent(() => import("./calendar/CalendarPage"), "CalendarPage"),
 });
+const reports = createRoute({
+  getParentRoute: () => books,
+  path: "/reports",
+  component: lazyRouteComponent(() => import("./reports/ReportsPage"), "ReportsPage"),
+});
+const report = createRoute({
+  getParentRoute: () => books,
+  path: "/reports/$report",
+  validateSearch: readReportSearch,
+  component: lazyRouteComponent(() => import("./reports/ReportPage"), "ReportPage"),
+});
 const handOrder = createRoute({
   getParentRoute: () => books,
   path: "/by-hand/$order",
@@ -167,6 +179,8 @@ const routeTree = root.addChildren([
     firstWeek,
     words,
     calendar,
+    reports,
+    report,
     yours,
     folio,
     journal,

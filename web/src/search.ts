@@ -109,3 +109,19 @@ export interface FirstWeekSearch {
 export const readFirstWeekSearch = (raw: Raw): FirstWeekSearch => ({
   fact: raw.fact === "unit" || raw.fact === "purpose" ? raw.fact : "class",
 });
+
+export interface ReportSearch {
+  on?: string;
+  from?: string;
+  through?: string;
+  by?: number;
+}
+
+const isDay = (value: unknown): value is string => typeof value === "string" && /^\d{4}-\d{2}-\d{2}$/.test(value);
+
+export const readReportSearch = (raw: Raw): ReportSearch => ({
+  ...(isDay(raw.on) && { on: raw.on }),
+  ...(isDay(raw.from) && { from: raw.from }),
+  ...(isDay(raw.through) && { through: raw.through }),
+  ...(typeof raw.by === "number" && { by: raw.by }),
+});

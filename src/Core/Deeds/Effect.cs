@@ -114,6 +114,25 @@ public static class GrantWords
             _ => "Passers-by",
         };
 
+    /// <summary>A grant in the journal: "Idris Vane (own)".</summary>
+    public static string InWords(JournalValue grant, Roll roll) => $"{Who(Field(grant, "subject"), roll)} ({Field(grant, "power")})";
+
+    /// <summary>A field of a grant in the journal; empty where there is none.</summary>
+    public static string Field(JournalValue grant, string name) =>
+        grant is JournalValue.Fields(var fields) && fields.FirstOrDefault(field => field.Name == name).Value is JournalValue.Text(var text) ? text : "";
+
+    /// <summary>Whom a grant in the journal is for, where that is a person or group by the name they have today.</summary>
+    public static string Who(string subject, Roll roll) =>
+        subject.Split(':', 2) switch
+        {
+            ["person", var id] => roll.Find(new PersonId(long.Parse(id, System.Globalization.CultureInfo.InvariantCulture)))?.Name ?? "somebody",
+            ["group", var id] => roll.Find(new GroupId(long.Parse(id, System.Globalization.CultureInfo.InvariantCulture)))?.Name ?? "a group",
+            ["unit", var code] => $"all of {roll.Find(new UnitCode(code))?.Name ?? code}",
+            ["staff"] => "all of the staff",
+            [var other, ..] => other,
+            _ => subject,
+        };
+
     public static JournalValue InJournal(GrantChange change) =>
         JournalValue.Of(("key", JournalValue.Of(change.Key)), ("wanted", change.Wanted is { } grant ? InJournal(grant) : JournalValue.Null));
 

@@ -10,6 +10,7 @@ namespace AtticLedger.Core.Deeds;
 /// </summary>
 public static class SiteRecord
 {
+    public const string SaidDeed = "site.said";
     private const string InEntry = "facts";
 
     /// <summary>An entry that tells of something else, with the facts of its site that change by it.</summary>
@@ -52,6 +53,9 @@ public static class SiteRecord
         value is JournalValue.Fields(var fields) && fields.FirstOrDefault(field => field.Name == InEntry) is { Value: { } facts } ? facts : JournalValue.Null;
 
     private static string Word(SaidFact fact) => fact.ToString().ToLowerInvariant();
+
+    /// <summary>The deeds whose entries may tell of facts that changed.</summary>
+    public static IReadOnlyList<string> Deeds { get; } = [Intake.Deed, Intake.VanishedDeed, SaidDeed, Moving.Deed, Moving.UndoDeed, "order.confirmed", "by-hand.done", "by-hand.returned"];
 
     /// <summary>All facts of a site that only move when something happens.</summary>
     public static JournalValue.Fields Of(SiteFacts site)

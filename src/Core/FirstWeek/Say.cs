@@ -10,7 +10,7 @@ namespace AtticLedger.Core.FirstWeek;
 /// <summary>Somebody decides a fact of a site: a proposal is confirmed, a word is said, or a decision is taken back.</summary>
 public static class Say
 {
-    public const string Deed = "site.said";
+    public const string Deed = SiteRecord.SaidDeed;
 
     /// <summary>The values that can be chosen, with their names.</summary>
     public static IReadOnlyList<(string Code, string Name)> Choices(SaidFact fact, House house, Roll roll)

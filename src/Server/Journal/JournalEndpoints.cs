@@ -121,11 +121,10 @@ internal static class JournalEndpoints
     private static EntryWire Entry(JournalRow row, Roll roll, SeenSheet seen)
     {
         using var json = JsonDocument.Parse(row.Text);
-        var site = row.Subject.StartsWith("site:", StringComparison.Ordinal) ? long.Parse(row.Subject["site:".Length..], CultureInfo.InvariantCulture) : (long?)null;
         return new EntryWire(
-            row.Number, row.At, Name(row.Actor, roll), row.Deed, row.Subject,
-            site is { } id ? seen.Find(new SiteId(id))?.Title ?? row.Subject : SubjectWords(row.Subject),
-            site, json.RootElement.GetProperty("reason").GetString(), row.Deed == Intake.Deed ? Changed(json.RootElement) : [], row.Text, row.Hash);
+            row.Number, row.At, EntryWords.Actor(row, roll), row.Deed, row.Subject,
+            EntryWords.Subject(row, seen),
+            row.Site?.Value, json.RootElement.GetProperty("reason").GetString(), row.Deed == Intake.Deed ? Changed(json.RootElement) : [], row.Text, row.Hash);
     }
 
     // Which facts a read found changed; of a site that is new, none.
@@ -133,22 +132,4 @@ internal static class JournalEndpoints
         entry.GetProperty("before") is { ValueKind: JsonValueKind.Object } before && entry.GetProperty("after") is { ValueKind: JsonValueKind.Object } after
             ? [.. before.EnumerateObject().Concat(after.EnumerateObject()).Select(field => field.Name).Distinct().Take(MostFacts)]
             : [];
-
-    private static string Name(string actor, Roll roll) =>
-        actor.Split(':', 2) switch
-        {
-            ["person", var id] => roll.Find(new PersonId(long.Parse(id, CultureInfo.InvariantCulture)))?.Name ?? actor,
-            ["host", var host] => SourceWords(host),
-            _ => actor,
-        };
-
-    private static string SubjectWords(string subject) =>
-        subject.Split(':', 2) switch
-        {
-            ["source", var source] => SourceWords(source),
-            ["account", _] => "an account",
-            _ => subject,
-        };
-
-    private static string SourceWords(string source) => char.ToUpperInvariant(source[0]) + source[1..].Replace('-', ' ');
 }

@@ -105,21 +105,10 @@ internal static class RegisterEndpoints
             List<Attribute<JudgedLine>> columns = [.. Columns([.. ListColumns, .. show ?? []]).DistinctBy(column => column.Name)];
             IReadOnlyList<string> heads = [.. columns.Select(column => column.Name), "link"];
             var rows = seen.Lines(found, order).Select(line => (IReadOnlyList<string>)[.. columns.Select(column => CellWords.Exact(line, column)), new Uri(settings.Address, $"/sites/{line.Id.Value}").ToString()]);
-            var stop = context.RequestAborted;
-            (string Type, Func<Stream, Task> Write)? file = form switch
-            {
-                "csv" => (CsvList.ContentType, body => CsvList.Write(body, heads, rows, stop)),
-                "xlsx" => (XlsxList.ContentType, body => XlsxList.Write(body, "Register", heads, columns.Index().Where(pair => pair.Item is NumberAttribute<JudgedLine>).Select(pair => pair.Index).ToHashSet(), rows, stop)),
-                "jsonl" => (JsonLinesList.ContentType, body => JsonLinesList.Write(body, heads, rows, stop)),
-                _ => null,
-            };
-            if (file is not var (type, write))
-            {
-                return TypedResults.BadRequest(new FilterProblemWire("as", 1, $"\"{form}\" is no form of a file: ask for csv, xlsx or jsonl"));
-            }
-
-            context.Response.Headers.ContentDisposition = $"attachment; filename=\"register-{state.Roll.Time.DayOf(state.Roll.Now):yyyy-MM-dd}.{form}\"";
-            return TypedResults.Stream(write, type);
+            var numbers = columns.Index().Where(pair => pair.Item is NumberAttribute<JudgedLine>).Select(pair => pair.Index).ToHashSet();
+            return ListFile.Of(form, "Register", heads, numbers, rows, context.RequestAborted) is { } file
+                ? file.Answer(context, $"register-{state.Roll.Time.DayOf(state.Roll.Now):yyyy-MM-dd}")
+                : TypedResults.BadRequest(new FilterProblemWire("as", 1, ListFile.NoSuchForm(form)));
         }
         catch (SentenceError error)
         {

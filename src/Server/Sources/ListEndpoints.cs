@@ -21,7 +21,7 @@ namespace AtticLedger.Server.Sources;
 internal static class ListEndpoints
 {
     private const int LargestList = 16 * 1024 * 1024;
-    private const int First = 20;
+    private const int MostRows = 500;
     private const string ColumnSetting = "columns:";
     private const int LongestName = 40;
 
@@ -30,12 +30,32 @@ internal static class ListEndpoints
         var api = app.MapGroup("/api/sources/{name}").WithTags("Sources").RequireAuthorization(Policies.Administer);
         api.MapPut("/hand", SetHand).WithName("setHandKept").WithSummary("Sets how a host without reader and writer is worked: who does what is asked, with which account, in which steps.");
         api.MapPost("/list/plan", Plan).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("planList").WithSummary("What taking in a list of such a host would come to; nothing is changed.");
+        api.MapPost("/list/rows", Rows).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("listRows").WithSummary("A list line by line, with what would become of each: new, changed and how, the same, or refused and why; a window of all or of one verdict.");
         api.MapPost("/list/faults", Faulty).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("listFaults").WithSummary("The lines of a list with which something is wrong, as CSV, as they stand there with a column that says what: to be mended and taken in again as a part.").Produces<string>(contentType: "text/csv");
         api.MapPost("/list", Take).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("takeList").WithSummary("Takes a list in as planned; 409 with the new plan where it would come to something else by now.");
     }
 
     private static async Task<Results<Ok<ListPlanWire>, ProblemHttpResult>> Plan(string name, HttpContext context, Database database, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null) =>
-        await Read(name, how, context, database, asOf) is var (read, fault) && read is null ? fault! : TypedResults.Ok(await database.Read(connection => Foresee(name, read, whole, asOf ?? database.Now, connection, database)));
+        await Read(name, how, context, database, asOf) is var (read, fault) && read is null ? fault! : TypedResults.Ok((await database.Read(connection => ListForesight.Of(name, read, whole, asOf ?? database.Now, connection, database))).Wire(read));
+
+    private static async Task<Results<Ok<ListRowsWire>, ProblemHttpResult>> Rows(
+        string name, HttpContext context, Database database, [AsParameters] ListReadingQuery how, DateTimeOffset? asOf = null, string? verdict = null, int offset = 0, int limit = 100)
+    {
+        ListVerdict? only = Enum.TryParse<ListVerdict>(verdict, ignoreCase: true, out var word) ? word : null;
+        if (verdict is not null && only is null)
+        {
+            return TypedResults.Problem(statusCode: 400, title: $"There is no verdict \"{verdict}\".", detail: "Leave it out, or ask for new, changed, same or refused.");
+        }
+
+        var (read, fault) = await Read(name, how, context, database, asOf);
+        if (read is null)
+        {
+            return fault!;
+        }
+
+        var rows = (await database.Read(connection => ListForesight.Of(name, read, false, asOf ?? database.Now, connection, database))).Rows.Where(row => only is null || row.Verdict == only).ToList();
+        return TypedResults.Ok(new ListRowsWire(rows.Count, [.. rows.Skip(Math.Max(0, offset)).Take(Math.Clamp(limit, 0, MostRows))]));
+    }
 
     private static async Task<Results<Ok<ListTakenWire>, Conflict<ListPlanWire>, ProblemHttpResult>> Take(
         string name, HttpContext context, Database database, SourceReader reader, LedgerSheet sheet, string fingerprint, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null)
@@ -47,9 +67,9 @@ internal static class ListEndpoints
         }
 
         var at = asOf ?? database.Now;
-        if (await database.Read(connection => Foresee(name, read, whole, at, connection, database)) is var plan && plan.Fingerprint != fingerprint)
+        if (await database.Read(connection => ListForesight.Of(name, read, whole, at, connection, database)) is var plan && plan.Fingerprint != fingerprint)
         {
-            return TypedResults.Conflict(plan);
+            return TypedResults.Conflict(plan.Wire(read));
         }
 
         if (await reader.TakeList(name, read.List, whole, at, context.RequestAborted) is { } error)
@@ -242,65 +262,4 @@ internal static class ListEndpoints
             _ => throw new FormatException($"\"{days}\" is no order of days: it is day-first or month-first."),
         };
 
-    /// <summary>A list with how it was understood.</summary>
-    private sealed record ReadList(HandList List, ListTable Table, IReadOnlyList<ColumnChoice> Columns, DayChoice Days);
-
-    // The same intake decides here and when the list is taken in.
-    private static async Task<ListPlanWire> Foresee(string name, ReadList read, bool whole, DateTimeOffset asOf, NpgsqlConnection connection, Database database)
-    {
-        var (now, list) = (database.Now, read.List);
-        var resolution = await SiteIntake.Resolution(connection, database.Rolls, now);
-        var roll = await database.Rolls.Of(connection, now, await connection.HouseTime());
-        var known = (await connection.SitesByKey(name, [.. list.Sites.Select(site => site.Key)])).ToDictionary(site => site.HostKey);
-        var confirmed = (await connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site);
-        var hands = await connection.HandOrders([.. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id)]);
-        var (appeared, changes, orders) = (new List<string>(), new List<ListChangeWire>(), new List<ListOrderWire>());
-        foreach (var said in list.Sites)
-        {
-            var line = known.GetValueOrDefault(said.Key);
-            var taken = Intake.Take(line, resolution.Site(name, said, asOf), line is null ? [] : [.. confirmed[line.Id]], asOf, now);
-            if (line is null)
-            {
-                appeared.Add(taken.Site.Title);
-                continue;
-            }
-
-            if (taken.Entry is { } entry)
-            {
-                changes.Add(new ListChangeWire(line.Id.Value, line.Title, Changed(entry)));
-            }
-
-            orders.AddRange(taken.Moved.Select(order => new ListOrderWire(
-                order.Id.Value, line.Title, hands.GetValueOrDefault(order.Id)?.DoneBy is { } by ? PersonWire.Of(by, roll) : null, order.State == OrderState.Seen, ByHand.Difference(order.Wish, taken.Site, roll))));
-        }
-
-        var elsewhere = await connection.SitesNamed([.. list.Others.Select(other => (other.Host, other.Named))]);
-        var nowhere = new List<string>();
-        foreach (var other in list.Others)
-        {
-            if (!elsewhere.TryGetValue((other.Host, other.Named), out var site))
-            {
-                nowhere.Add($"Line {other.Line}: {other.Host} has no site, or more than one, at \"{other.Named}\".");
-            }
-            else if (Intake.Hear(site, name, other.Facts, asOf).Entry is { } entry)
-            {
-                changes.Add(new ListChangeWire(site.Id.Value, site.Title, Changed(entry)));
-            }
-        }
-
-        var keys = list.Sites.Select(site => site.Key).ToHashSet();
-        var gone = whole && list.Refused.Count == 0 ? (await connection.StandingSince(name, asOf)).Where(site => !keys.Contains(site.Key)).ToList() : [];
-        var vanished = (await connection.Sites(new Sight.Everything(), [.. gone.Select(site => site.Id)])).Select(site => site.Title).ToList();
-        var digest = JournalValue.Of(
-            ("new", JournalValue.Of(appeared.Select(title => JournalValue.Of(title)))),
-            ("changed", JournalValue.Of(changes.Select(change => JournalValue.Of([JournalValue.Of(change.Site.ToString(CultureInfo.InvariantCulture)), .. change.Facts.Select(fact => JournalValue.Of(fact))])))),
-            ("gone", JournalValue.Of(vanished.Select(title => JournalValue.Of(title)))),
-            ("orders", JournalValue.Of(orders.Select(order => JournalValue.Of($"{order.Order} {order.IsSo}")))));
-        return new ListPlanWire(
-            Head.HashOf(digest.Canonical()), list.Sites.Count + elsewhere.Count, appeared.Count, [.. appeared.Take(First)], changes.Count, [.. changes.Take(First)], vanished.Count, [.. vanished.Take(First)], orders, list.Refused, [.. list.Problems, .. nowhere], [.. read.Columns.Where(choice => choice.Column is null).Select(choice => choice.Head)],
-            read.Table.ReadAs, [.. read.Columns.Select(choice => new ColumnChoiceWire(choice.Head, choice.Column, choice.Because))], HandList.Columns, read.Days.Example is null ? null : read.Days.Order, read.Days.IsSure, read.Days.Example);
-    }
-
-    private static IReadOnlyList<string> Changed(Draft entry) =>
-        [.. new[] { entry.Before, entry.After }.OfType<JournalValue.Fields>().SelectMany(fields => fields.All).Select(field => field.Name.StartsWith("grant ", StringComparison.Ordinal) ? "who is let in" : field.Name).Distinct()];
 }

@@ -2,12 +2,30 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Deeds;
+using AtticLedger.Server.FirstWeek;
 using Microsoft.AspNetCore.Mvc;
 
 namespace AtticLedger.Server.Sources;
 
-/// <param name="Facts">Which facts change, in words.</param>
-public sealed record ListChangeWire(long Site, string Title, IReadOnlyList<string> Facts);
+/// <summary>What becomes of a line of a list.</summary>
+public enum ListVerdict
+{
+    New,
+    Changed,
+    Same,
+    Refused,
+}
+
+/// <param name="Before">As the register has it; null where it says nothing, or that there is none.</param>
+/// <param name="After">As the list has it.</param>
+public sealed record FactChangeWire(string Fact, string? Before, string? After);
+
+/// <param name="Line">Of the file.</param>
+/// <param name="Site">The site on the register; null where it has none yet.</param>
+/// <param name="Why">Why it is refused, or which of its cells are not understood.</param>
+public sealed record ListRowWire(int Line, ListVerdict Verdict, string Title, long? Site, IReadOnlyList<FactChangeWire> Changes, IReadOnlyList<string> Why);
+
+public sealed record ListRowsWire(int Total, IReadOnlyList<ListRowWire> Rows);
 
 /// <param name="By">Who had said that it is done.</param>
 /// <param name="IsSo">Whether the list shows it.</param>
@@ -15,8 +33,9 @@ public sealed record ListOrderWire(Guid Order, string Title, PersonWire? By, boo
 
 /// <summary>What taking in a list would come to.</summary>
 /// <param name="Sites">How many sites it names.</param>
-/// <param name="Appeared">Names of sites that the register does not have yet, the first of them; <paramref name="New"/> says how many.</param>
-/// <param name="Vanished">Likewise those that it no longer names; <paramref name="Gone"/> says how many.</param>
+/// <param name="New">How many lines are of sites that the register does not have yet; <paramref name="Changed"/>, <paramref name="Same"/> and <paramref name="Refusals"/> likewise.</param>
+/// <param name="Vanished">Names of sites that it no longer names, the first of them; <paramref name="Gone"/> says how many.</param>
+/// <param name="Rules">Which findings there would be more or fewer of.</param>
 /// <param name="Orders">Orders by hand that it shows done, or not.</param>
 /// <param name="Refused">Lines that cannot be taken as sites: with any, no site vanishes.</param>
 /// <param name="Problems">Cells that are not understood: the fact is unknown then.</param>
@@ -29,12 +48,13 @@ public sealed record ListPlanWire(
     string Fingerprint,
     int Sites,
     int New,
-    IReadOnlyList<string> Appeared,
     int Changed,
-    IReadOnlyList<ListChangeWire> Changes,
+    int Same,
+    int Refusals,
     int Gone,
     IReadOnlyList<string> Vanished,
     IReadOnlyList<ListOrderWire> Orders,
+    IReadOnlyList<RuleMoveWire> Rules,
     IReadOnlyList<string> Refused,
     IReadOnlyList<string> Problems,
     IReadOnlyList<string> NotRead,

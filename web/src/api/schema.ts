@@ -1234,6 +1234,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{name}/list/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A list line by line, with what would become of each: new, changed and how, the same, or refused and why; a window of all or of one verdict. */
+        post: operations["listRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sources/{name}/list/faults": {
         parameters: {
             query?: never;
@@ -1521,6 +1538,57 @@ export interface paths {
         post: operations["makeCalendarLink"];
         /** Revokes the link: a calendar that has it reads nothing any more. */
         delete: operations["revokeCalendarLink"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The reports that there are. */
+        get: operations["reports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A report, up to 2,000 rows of it. */
+        get: operations["report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A whole report as CSV, as a workbook or as JSON Lines, with a link to each site. */
+        get: operations["exportReport"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2074,6 +2142,13 @@ export interface components {
             headline: string;
             detail: string;
         };
+        FactChangeWire: {
+            fact: string;
+            /** @description As the register has it; null where it says nothing, or that there is none. */
+            before: null | string;
+            /** @description As the list has it. */
+            after: null | string;
+        };
         /** @description A fact that more than the host speaks of. */
         FactSaidWire: {
             fact: components["schemas"]["SaidFact"];
@@ -2538,13 +2613,6 @@ export interface components {
             /** @description The offer's id or the site's. */
             subject: string;
         };
-        ListChangeWire: {
-            /** Format: int64 */
-            site: number;
-            title: string;
-            /** @description Which facts change, in words. */
-            facts: string[];
-        };
         ListOrderWire: {
             /** Format: uuid */
             order: string;
@@ -2562,19 +2630,25 @@ export interface components {
              * @description How many sites it names.
              */
             sites: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description How many lines are of sites that the register does not have yet; Changed, Same and Refusals likewise.
+             */
             new: number;
-            /** @description Names of sites that the register does not have yet, the first of them; New says how many. */
-            appeared: string[];
             /** Format: int32 */
             changed: number;
-            changes: components["schemas"]["ListChangeWire"][];
+            /** Format: int32 */
+            same: number;
+            /** Format: int32 */
+            refusals: number;
             /** Format: int32 */
             gone: number;
-            /** @description Likewise those that it no longer names; Gone says how many. */
+            /** @description Names of sites that it no longer names, the first of them; Gone says how many. */
             vanished: string[];
             /** @description Orders by hand that it shows done, or not. */
             orders: components["schemas"]["ListOrderWire"][];
+            /** @description Which findings there would be more or fewer of. */
+            rules: components["schemas"]["RuleMoveWire"][];
             /** @description Lines that cannot be taken as sites: with any, no site vanishes. */
             refused: string[];
             /** @description Cells that are not understood: the fact is unknown then. */
@@ -2591,6 +2665,28 @@ export interface components {
             daysAreSure: boolean;
             dayExample: null | string;
         };
+        ListRowWire: {
+            /**
+             * Format: int32
+             * @description Of the file.
+             */
+            line: number;
+            verdict: components["schemas"]["ListVerdict"];
+            title: string;
+            /**
+             * Format: int64
+             * @description The site on the register; null where it has none yet.
+             */
+            site: null | number;
+            changes: components["schemas"]["FactChangeWire"][];
+            /** @description Why it is refused, or which of its cells are not understood. */
+            why: string[];
+        };
+        ListRowsWire: {
+            /** Format: int32 */
+            total: number;
+            rows: components["schemas"]["ListRowWire"][];
+        };
         ListTakenWire: {
             /**
              * Format: int64
@@ -2598,6 +2694,11 @@ export interface components {
              */
             place: number;
         };
+        /**
+         * @description What becomes of a line of a list.
+         * @enum {unknown}
+         */
+        ListVerdict: "new" | "changed" | "same" | "refused";
         /** @description A word that sources say and that means no term. */
         LooseWordWire: {
             fact: components["schemas"]["SaidFact"];
@@ -3117,6 +3218,54 @@ export interface components {
         };
         ReleaseWire: {
             reason: string;
+        };
+        ReportColumnWire: {
+            head: string;
+            /** @description Whether its cells are numbers. */
+            isNumber: boolean;
+        };
+        /** @description A report that there is. */
+        ReportKindWire: {
+            name: string;
+            title: string;
+            says: string;
+            span: components["schemas"]["ReportSpan"];
+        };
+        ReportRowWire: {
+            /** Format: int64 */
+            site: null | number;
+            cells: string[];
+        };
+        /**
+         * @description What a report is asked by.
+         * @enum {unknown}
+         */
+        ReportSpan: "now" | "day" | "days";
+        ReportWire: {
+            report: components["schemas"]["ReportKindWire"];
+            /**
+             * Format: date
+             * @description The day, and From and Through the days, that it was made for.
+             */
+            on: string;
+            /** Format: date */
+            from: string;
+            /** Format: date */
+            through: string;
+            by: null | components["schemas"]["PersonWire"];
+            /**
+             * Format: date-time
+             * @description By the server's clock.
+             */
+            madeAt: string;
+            notes: string[];
+            columns: components["schemas"]["ReportColumnWire"][];
+            /**
+             * Format: int32
+             * @description How many rows there are in all.
+             */
+            total: number;
+            rows: components["schemas"]["ReportRowWire"][];
         };
         /** @description A site that reads otherwise then. */
         RereadWire: {
@@ -5837,6 +5986,41 @@ export interface operations {
             };
         };
     };
+    listRows: {
+        parameters: {
+            query?: {
+                columns?: string[];
+                days?: string;
+                asOf?: string;
+                verdict?: string;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        /** @description How days are written that do not begin with the year. */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRowsWire"];
+                };
+            };
+        };
+    };
     listFaults: {
         parameters: {
             query?: {
@@ -6423,6 +6607,82 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    reports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportKindWire"][];
+                };
+            };
+        };
+    };
+    report: {
+        parameters: {
+            query?: {
+                on?: string;
+                from?: string;
+                through?: string;
+                by?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportWire"];
+                };
+            };
+        };
+    };
+    exportReport: {
+        parameters: {
+            query?: {
+                on?: string;
+                from?: string;
+                through?: string;
+                by?: number;
+                as?: string;
+            };
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
             };
         };
     };

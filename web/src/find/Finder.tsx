@@ -36,7 +36,7 @@ export function Finder({ me, onClose }: { me: Wire["Me"]; onClose: () => void })
     placeholderData: keepPreviousData,
   });
   const answer = wanted === "" ? undefined : found.data;
-  const there = placesFor(wanted, me.role === "owner");
+  const there = placesFor(wanted, me.role);
   const go = (where: () => Promise<void>) => {
     onClose();
     void where();

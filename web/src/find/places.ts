@@ -1,3 +1,4 @@
+import type { Wire } from "../api/client";
 import type { RegisterSearch } from "../search";
 
 /** A screen or a deed as people ask for it: by its name here, or by whatever they call it elsewhere. */
@@ -5,10 +6,23 @@ export interface Place {
   words: string;
   hint: string;
   synonyms: string;
-  to: "/" | "/desk" | "/keys" | "/attic" | "/journal" | "/sources" | "/first-week" | "/words" | "/calendar" | "/yours";
+  to:
+    | "/"
+    | "/desk"
+    | "/keys"
+    | "/attic"
+    | "/journal"
+    | "/sources"
+    | "/first-week"
+    | "/words"
+    | "/calendar"
+    | "/reports"
+    | "/yours";
   search?: RegisterSearch;
   /** Not for owners, whose pages are fewer. */
   isDesk?: boolean;
+  /** For those who see everything. */
+  isEvidence?: boolean;
 }
 
 const places: Place[] = [
@@ -61,6 +75,13 @@ const places: Place[] = [
     synonyms: "calendar deadlines dates ical subscribe feed due lapse",
     to: "/calendar",
   },
+  {
+    words: "Reports",
+    hint: "outside access, owners, holds, deeds, the register as it stood on a day",
+    synonyms: "report audit evidence print pdf export as of date history compliance coverage",
+    to: "/reports",
+    isEvidence: true,
+  },
   { words: "Your sites", hint: "your own sites and offers", synonyms: "mine my own accept", to: "/yours" },
   {
     words: "Put a site away",
@@ -98,11 +119,12 @@ const places: Place[] = [
 ];
 
 /** The places that have every word of a text in them, those that begin with it first. */
-export function placesFor(text: string, isOwner: boolean): Place[] {
+export function placesFor(text: string, role: Wire["Me"]["role"]): Place[] {
   const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
   const start = text.trim().toLowerCase();
   return places
-    .filter((place) => !(isOwner && place.isDesk))
+    .filter((place) => !(role === "owner" && place.isDesk))
+    .filter((place) => !place.isEvidence || role === "administrator" || role === "auditor")
     .filter((place) => {
       const all = `${place.words} ${place.hint} ${place.synonyms}`.toLowerCase().split(/\s+/);
       return wanted.every((word) => all.some((one) => one.startsWith(word)));

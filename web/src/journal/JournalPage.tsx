@@ -38,7 +38,12 @@ export function JournalPage() {
             <p className="text-[14px] text-second">
               {seesAll
                 ? "Everything that was done, asked and seen; nothing in it can be changed."
-                : "What was done to the sites that you may see."}
+                : "What was done to the sites that you may see."}{" "}
+              {seesAll && (
+                <Link to="/reports" className="underline">
+                  Reports
+                </Link>
+              )}
             </p>
           </div>
           <div className="flex flex-wrap items-center gap-1.5 text-[16px]" role="group" aria-label="The sentence">

@@ -13,7 +13,7 @@ const roleWords = { administrator: "administrator", steward: "steward", owner: "
 export function Cover({ me }: { me: Wire["Me"] }) {
   const pathname = useLocation({ select: (location) => location.pathname });
   return (
-    <header className="cover flex min-h-[50px] shrink-0 flex-wrap items-stretch gap-x-8 bg-cover px-3 text-cover-ink sm:px-5">
+    <header className="cover flex print:hidden min-h-[50px] shrink-0 flex-wrap items-stretch gap-x-8 bg-cover px-3 text-cover-ink sm:px-5">
       <Link to="/" className="flex items-center gap-2 font-title text-[17px] font-semibold">
         <img src="/icon.svg" alt="" width="24" height="24" />
         Attic Ledger

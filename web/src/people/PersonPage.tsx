@@ -3,6 +3,7 @@ import { Link, useParams } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useEffect, useState } from "react";
 import { api, ApiError, ok, type Wire } from "../api/client";
+import { useMe } from "../api/useMe";
 import { SiteName } from "../ledger/SiteName";
 import { capital, counted, onDate } from "../ledger/words";
 import { writeClause } from "../register/clause";
@@ -29,6 +30,8 @@ export function PersonPage() {
     queryFn: () => ok(api.GET("/api/people/{person}", { params: { path: { person: Number(id) } } })),
   });
   const data = person.data;
+  const role = useMe()?.role;
+  const seesAll = role === "administrator" || role === "auditor";
   useEffect(() => {
     if (data) document.title = `${data.person.name} · Attic Ledger`;
   }, [data]);
@@ -66,6 +69,16 @@ export function PersonPage() {
               className="underline"
             >
               See the owned ones in the register
+            </Link>
+          )}{" "}
+          {seesAll && (
+            <Link
+              to="/reports/$report"
+              params={{ report: "deeds" }}
+              search={{ by: data.person.id }}
+              className="underline"
+            >
+              What they did here
             </Link>
           )}
         </p>

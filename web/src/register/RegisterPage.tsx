@@ -7,7 +7,8 @@ import { MarkBar } from "./MarkBar";
 import { marks, useMarks } from "./marks";
 import { rangeOf, useLines, usePlace, useRegister } from "./useRegister";
 import { Columns } from "./Columns";
-import { Files } from "./Files";
+import type { RegisterSearch } from "../search";
+import { Files } from "../ledger/Files";
 import { Coverage } from "./Coverage";
 import { Sentence, type SentenceChange } from "./Sentence";
 import { LedgerTable } from "./LedgerTable";
@@ -118,7 +119,7 @@ export function RegisterPage() {
           </p>
           {register.data && <Coverage search={search} register={register.data} onChange={restart} />}
           <Columns search={search} onChange={(next) => change(next, true)} />
-          {register.data && total > 0 && <Files search={search} />}
+          {register.data && total > 0 && <Files hrefOf={(form) => fileOf(search, form)} />}
         </div>
       </div>
       <main className="flex min-h-0 flex-1">
@@ -193,4 +194,13 @@ function Empty({ whole, onClear }: { whole: number; onClear: () => void }) {
       )}
     </div>
   );
+}
+
+function fileOf(search: RegisterSearch, form: string): string {
+  const query = new URLSearchParams();
+  for (const [key, value] of Object.entries(search)) {
+    if (key !== "site") for (const one of Array.isArray(value) ? value : [value]) query.append(key, String(one));
+  }
+  query.set("as", form);
+  return `/api/register/export?${query}`;
 }

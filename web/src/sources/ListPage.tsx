@@ -7,13 +7,13 @@ import { Button } from "../ledger/Button";
 import { Field, fileLook } from "../ledger/Field";
 import { Sheet } from "../ledger/Sheet";
 import { counted } from "../ledger/words";
+import { RuleMoves } from "../first-week/RuleMoves";
+import { asItIs } from "./listFile";
+import { ListRows } from "./ListRows";
 import { asQuery, HowRead, type Reading } from "./HowRead";
 import { Part } from "./Part";
 
 type ListPlan = Wire["ListPlanWire"];
-
-// The file goes as it is: what is not UTF-8 in it is found, and not covered up on the way.
-const csv = { bodySerializer: (body: unknown) => body as File, headers: { "Content-Type": "text/csv" } };
 
 /** A list kept by hand is taken in: chosen, tried out, and only then written into the register. */
 export function ListPage() {
@@ -33,8 +33,7 @@ export function ListPage() {
       ok(
         api.POST("/api/sources/{name}/list/plan", {
           params: { path: { name }, query: { ...query, ...asQuery(reading) } },
-          body: list as unknown as string,
-          ...csv,
+          ...asItIs(list),
         }),
       ),
   });
@@ -43,8 +42,7 @@ export function ListPage() {
       ok(
         api.POST("/api/sources/{name}/list", {
           params: { path: { name }, query: { ...query, fingerprint } },
-          body: list as unknown as string,
-          ...csv,
+          ...asItIs(list),
         }),
       ),
     onSuccess: () => queries.invalidateQueries(),
@@ -123,6 +121,9 @@ export function ListPage() {
       <DeedFault error={plan.error} />
       {plan.data && <HowRead plan={plan.data} how={how} onChange={readAs} />}
       {plan.data && <Planned plan={plan.data} />}
+      {plan.data && file && (
+        <ListRows key={plan.data.fingerprint} plan={plan.data} name={name} file={file} query={query} />
+      )}
       {plan.data && file && <Faults plan={plan.data} name={name} file={file} how={how} />}
       <DeedFault error={take.error} />
       {plan.data && file && !take.isSuccess && (
@@ -164,8 +165,7 @@ function Faults({ plan, name, file, how }: { plan: ListPlan; name: string; file:
       ok(
         api.POST("/api/sources/{name}/list/faults", {
           params: { path: { name }, query: asQuery(how) },
-          body: file as unknown as string,
-          ...csv,
+          ...asItIs(file),
           parseAs: "blob",
         }),
       ),
@@ -202,12 +202,12 @@ function Planned({ plan }: { plan: ListPlan }) {
           ? "; the register says the same already."
           : `: ${counted(plan.new, "new one")}, ${plan.changed.toLocaleString("en-GB")} changed, ${plan.gone.toLocaleString("en-GB")} vanished.`}
       </p>
-      <Some title="New" items={plan.appeared} all={plan.new} />
-      <Some
-        title="Changed"
-        items={plan.changes.map((change) => `${change.title}: ${change.facts.join(", ")}`)}
-        all={plan.changed}
-      />
+      {plan.rules.length > 0 && (
+        <p>
+          Findings:
+          <RuleMoves moves={plan.rules} />
+        </p>
+      )}
       <Some title="Vanished (the register keeps them, marked)" items={plan.vanished} all={plan.gone} />
       {plan.orders.length > 0 && (
         <Part title="Orders by hand">
@@ -223,30 +223,26 @@ function Planned({ plan }: { plan: ListPlan }) {
           ))}
         </Part>
       )}
-      <Some
-        title="Lines that are no sites: with these, nothing vanishes"
-        items={plan.refused}
-        all={plan.refused.length}
-        isBad
-      />
-      <Some title="Not understood: unknown then" items={plan.problems} all={plan.problems.length} isBad />
+      <Some title="Lines that are no sites: with these, nothing vanishes" items={plan.refused} isBad />
+      <Some title="Not understood: unknown then" items={plan.problems} isBad />
     </section>
   );
 }
 
 const MOST = 20;
 
-function Some(props: { title: string; items: string[]; all: number; isBad?: boolean }) {
-  if (props.all === 0) return null;
+function Some(props: { title: string; items: string[]; all?: number; isBad?: boolean }) {
+  const all = props.all ?? props.items.length;
+  if (all === 0) return null;
   const shown = props.items.slice(0, MOST);
   return (
-    <Part title={`${props.title} (${props.all.toLocaleString("en-GB")})`} {...(props.isBad ? { isBad: true } : {})}>
+    <Part title={`${props.title} (${all.toLocaleString("en-GB")})`} {...(props.isBad ? { isBad: true } : {})}>
       {shown.map((item) => (
         <li key={item}>
           <bdi>{item}</bdi>
         </li>
       ))}
-      {props.all > shown.length && <li>{(props.all - shown.length).toLocaleString("en-GB")} more</li>}
+      {all > shown.length && <li>{(all - shown.length).toLocaleString("en-GB")} more</li>}
     </Part>
   );
 }

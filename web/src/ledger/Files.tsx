@@ -1,6 +1,5 @@
 import { Popover } from "radix-ui";
-import type { RegisterSearch } from "../search";
-import { popoverLook } from "./SentencePart";
+import { popoverLook } from "../register/SentencePart";
 
 const forms = [
   { as: "csv", name: "CSV", hint: "for any spreadsheet" },
@@ -8,8 +7,8 @@ const forms = [
   { as: "jsonl", name: "JSON Lines", hint: "for scripts" },
 ];
 
-/** The whole list with its columns, as a file. */
-export function Files({ search }: { search: RegisterSearch }) {
+/** A whole list with its columns, as a file: where it is, by the form that is asked for. */
+export function Files({ hrefOf }: { hrefOf: (form: string) => string }) {
   return (
     <Popover.Root>
       <Popover.Trigger className="ml-3 min-h-6 underline decoration-rule-strong underline-offset-4">
@@ -22,7 +21,7 @@ export function Files({ search }: { search: RegisterSearch }) {
               <li key={form.as}>
                 <Popover.Close asChild>
                   <a
-                    href={fileOf(search, form.as)}
+                    href={hrefOf(form.as)}
                     download
                     className="flex justify-between gap-3 rounded-[3px] px-2 py-1.5 hover:bg-bar"
                   >
@@ -37,13 +36,4 @@ export function Files({ search }: { search: RegisterSearch }) {
       </Popover.Portal>
     </Popover.Root>
   );
-}
-
-function fileOf(search: RegisterSearch, form: string): string {
-  const query = new URLSearchParams();
-  for (const [key, value] of Object.entries(search)) {
-    if (key !== "site") for (const one of Array.isArray(value) ? value : [value]) query.append(key, String(one));
-  }
-  query.set("as", form);
-  return `/api/register/export?${query}`;
 }

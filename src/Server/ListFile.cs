@@ -1,0 +1,28 @@
+using AtticLedger.Formats.Tables;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace AtticLedger.Server;
+
+/// <summary>A list as a file in one of the forms that are offered, written as it is sent.</summary>
+internal sealed record ListFile(string Form, string ContentType, Func<Stream, Task> Write)
+{
+    /// <param name="numbers">Which columns are numbers.</param>
+    /// <returns>Null where there is no such form.</returns>
+    public static ListFile? Of(string form, string title, IReadOnlyList<string> heads, IReadOnlySet<int> numbers, IEnumerable<IReadOnlyList<string>> rows, CancellationToken stop) =>
+        form switch
+        {
+            "csv" => new ListFile(form, CsvList.ContentType, body => CsvList.Write(body, heads, rows, stop)),
+            "xlsx" => new ListFile(form, XlsxList.ContentType, body => XlsxList.Write(body, title, heads, numbers, rows, stop)),
+            "jsonl" => new ListFile(form, JsonLinesList.ContentType, body => JsonLinesList.Write(body, heads, rows, stop)),
+            _ => null,
+        };
+
+    public static string NoSuchForm(string form) => $"\"{form}\" is no form of a file: ask for csv, xlsx or jsonl";
+
+    /// <param name="name">Of the file, without its ending.</param>
+    public PushStreamHttpResult Answer(HttpContext context, string name)
+    {
+        context.Response.Headers.ContentDisposition = $"attachment; filename=\"{name}.{Form}\"";
+        return TypedResults.Stream(Write, ContentType);
+    }
+}

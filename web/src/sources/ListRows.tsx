@@ -1,0 +1,146 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
+import clsx from "clsx";
+import { useState } from "react";
+import { api, ok, type Wire } from "../api/client";
+import { Button } from "../ledger/Button";
+import { asItIs } from "./listFile";
+
+type Row = Wire["ListRowWire"];
+type Verdict = Row["verdict"];
+
+const AT_ONCE = 100;
+
+const looks: Record<Verdict, string> = {
+  refused: "text-madder",
+  changed: "text-slate",
+  new: "text-moss",
+  same: "text-second",
+};
+
+/** The list line by line, with what would become of each. */
+export function ListRows(props: {
+  plan: Wire["ListPlanWire"];
+  name: string;
+  file: File;
+  query: { columns?: string[]; days?: string; asOf?: string };
+}) {
+  const { plan, name, file, query } = props;
+  const counts: Record<Verdict, number> = {
+    refused: plan.refusals,
+    changed: plan.changed,
+    new: plan.new,
+    same: plan.same,
+  };
+  const there = (Object.keys(counts) as Verdict[]).filter((verdict) => counts[verdict] > 0);
+  const [verdict, setVerdict] = useState<Verdict | undefined>(there[0]);
+  const { columns, days, asOf } = query;
+  const rows = useInfiniteQuery({
+    queryKey: ["list-rows", name, plan.fingerprint, query, verdict],
+    queryFn: ({ pageParam }) =>
+      ok(
+        api.POST("/api/sources/{name}/list/rows", {
+          params: {
+            path: { name },
+            query: {
+              ...(columns && { columns }),
+              ...(days && { days }),
+              ...(asOf && { asOf }),
+              ...(verdict && { verdict }),
+              offset: pageParam,
+              limit: AT_ONCE,
+            },
+          },
+          ...asItIs(file),
+        }),
+      ),
+    initialPageParam: 0,
+    getNextPageParam: (last, pages) => {
+      const read = pages.reduce((sum, page) => sum + page.rows.length, 0);
+      return read < last.total ? read : undefined;
+    },
+    staleTime: Infinity,
+  });
+  if (there.length === 0) return null;
+  return (
+    <section className="mt-5" aria-label="Line by line">
+      <h2 className="text-[17px]">Line by line</h2>
+      <div role="group" aria-label="Which lines" className="mt-1 flex flex-wrap gap-x-4">
+        {there.map((one) => (
+          <button
+            key={one}
+            type="button"
+            aria-pressed={verdict === one}
+            onClick={() => setVerdict(one)}
+            className={clsx(
+              "min-h-6 border-b-2",
+              verdict === one ? "border-brass font-semibold" : "border-transparent",
+            )}
+          >
+            {counts[one].toLocaleString("en-GB")} {one}
+          </button>
+        ))}
+      </div>
+      <table className="mt-2 w-full text-[13.5px]">
+        <thead>
+          <tr className="text-left text-[12px] text-second">
+            <th scope="col" className="w-[52px] pr-2 text-right">
+              Line
+            </th>
+            <th scope="col" className="w-[34%] px-2">
+              Site
+            </th>
+            <th scope="col">What becomes of it</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.data?.pages
+            .flatMap((page) => page.rows)
+            .map((row) => (
+              <RowLine key={row.line} row={row} />
+            ))}
+        </tbody>
+      </table>
+      {rows.error && (
+        <p role="alert" className="text-madder">
+          {rows.error.message}
+        </p>
+      )}
+      {rows.hasNextPage && (
+        <Button className="mt-2" disabled={rows.isFetchingNextPage} onClick={() => void rows.fetchNextPage()}>
+          Show more
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function RowLine({ row }: { row: Row }) {
+  return (
+    <tr className="border-t border-rule align-top">
+      <td className="py-1 pr-2 text-right text-[12px] text-second">{row.line}</td>
+      <td className="px-2 py-1 break-words">
+        {row.site ? (
+          <Link to="/sites/$site" params={{ site: String(row.site) }} className="underline">
+            <bdi>{row.title}</bdi>
+          </Link>
+        ) : (
+          <bdi>{row.title || "no site"}</bdi>
+        )}
+      </td>
+      <td className="py-1">
+        <span className={clsx("font-semibold", looks[row.verdict])}>{row.verdict}</span>
+        {row.changes.map((change, at) => (
+          <span key={at} className="block">
+            {change.fact}: <bdi>{change.before ?? "nothing"}</bdi> becomes <bdi>{change.after ?? "nothing"}</bdi>
+          </span>
+        ))}
+        {row.why.map((why) => (
+          <span key={why} className="block text-madder">
+            <bdi>{why}</bdi>
+          </span>
+        ))}
+      </td>
+    </tr>
+  );
+}
