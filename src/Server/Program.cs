@@ -146,6 +146,7 @@ public static class Program
         app.MapJournal();
         app.MapSources();
         app.MapLists();
+        app.MapListUndo();
         app.MapMoves();
         app.MapByHand();
         app.MapFirstWeek();

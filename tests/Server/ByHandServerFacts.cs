@@ -79,6 +79,36 @@ public sealed class ByHandServerFacts(Installation here) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task The_latest_list_is_taken_back_but_for_what_has_changed_since()
+    {
+        await Take(Head + Tide + Wrecks);
+        var before = (await bell.Get("/api/reports/register")).GetProperty("rows").GetRawText();
+        await Take(Head + Tide.Replace("Tide tables", "Tides").Replace("PIL", "YRD") + "f3,Knots,foreshore.example/knots,PIL,-,-,staff\n");
+        var takings = (await bell.Get($"{List}/takings")).EnumerateArray().ToList();
+        Assert.Equal([(3, true), (2, false)], takings.Select(taking => (taking.GetProperty("sites").GetInt32(), taking.GetProperty("mayUndo").GetBoolean())));
+        Assert.Equal("A later list was taken in. Take that one back first.", (await bell.Post($"{List}/takings/{takings[1].GetProperty("id")}/undo/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString());
+
+        var latest = $"{List}/takings/{takings[0].GetProperty("id")}/undo";
+        var plan = await bell.Post($"{latest}/plan", new { });
+        Assert.Equal((2, 1, "[]"), (plan.GetProperty("restored").GetInt32(), plan.GetProperty("gone").GetInt32(), plan.GetProperty("left").GetRawText()));
+        await bell.Post(latest, new { fingerprint = "another" }, HttpStatusCode.Conflict);
+        await bell.Post(latest, new { fingerprint = plan.GetProperty("fingerprint").GetString() });
+        Assert.Equal(["Tide tables", "Wrecks"], await Titles("host eq \"Foreshore\" and vanished eq false"));
+        Assert.Equal(["Knots"], await Titles("vanished eq true"));
+        Assert.Equal("It was taken back already.", (await bell.Post($"{latest}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString());
+        var rows = JsonSerializer.Deserialize<JsonElement>(before).EnumerateArray().Select(row => row.GetRawText()).ToList();
+        Assert.Equal(rows, (await bell.Get("/api/reports/register")).GetProperty("rows").EnumerateArray().Where(row => !row.GetRawText().Contains("Knots", StringComparison.Ordinal)).Select(row => row.GetRawText()));
+        Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
+
+        // What somebody decided since is theirs, and is left.
+        await Take(Head + Tide.Replace("Tide tables", "Tides") + Wrecks);
+        var wish = new { fact = "purpose", sites = new[] { await Id("Tides") }, value = (string?)null };
+        await bell.Post("/api/said", new { wish, fingerprint = (await bell.Post("/api/said/plan", wish)).GetProperty("fingerprint").GetString() });
+        var again = (await bell.Get($"{List}/takings")).EnumerateArray().First();
+        Assert.Equal("""["Tides"]""", (await bell.Post($"{List}/takings/{again.GetProperty("id")}/undo/plan", new { })).GetProperty("left").GetRawText());
+    }
+
+    [Fact]
     public async Task Faults_name_their_place_and_what_to_do_and_lose_nothing()
     {
         await Take(Head + Tide + Wrecks);

@@ -88,6 +88,9 @@ public partial class SightFacts(Installation here)
         ["planList"] = "administrator",
         ["takeList"] = "administrator",
         ["listRows"] = "administrator",
+        ["listTakings"] = "administrator",
+        ["planListUndo"] = "administrator",
+        ["undoList"] = "administrator",
         ["listFaults"] = "administrator",
         ["handOrders"] = All,
         ["handOrder"] = All,
@@ -206,10 +209,10 @@ public partial class SightFacts(Installation here)
             .Replace("{offer}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{approval}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{token}", "nothing", StringComparison.Ordinal).Replace("{hold}", "0", StringComparison.Ordinal)
             .Replace("{session}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{name}", "Nowhere", StringComparison.Ordinal)
-            .Replace("{person}", "1", StringComparison.Ordinal).Replace("{view}", "0", StringComparison.Ordinal).Replace("{report}", "owners", StringComparison.Ordinal).Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
+            .Replace("{person}", "1", StringComparison.Ordinal).Replace("{view}", "0", StringComparison.Ordinal).Replace("{report}", "owners", StringComparison.Ordinal).Replace("{taking}", "0", StringComparison.Ordinal).Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
         var limit = new { inside = "staff", outside = "no-one", proof = "none" };
         using var request = new HttpRequestMessage(new HttpMethod(method), address);
-        if (path.EndsWith("/picture", StringComparison.Ordinal) || path.Contains("/list", StringComparison.Ordinal))
+        if (path.EndsWith("/picture", StringComparison.Ordinal) || (path.Contains("/list", StringComparison.Ordinal) && !path.Contains("/takings", StringComparison.Ordinal)))
         {
             request.Content = method == "get" ? null : new StringContent("key,name\n", System.Text.Encoding.UTF8, path.EndsWith("/picture", StringComparison.Ordinal) ? "image/png" : "text/csv");
         }

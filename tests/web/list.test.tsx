@@ -31,7 +31,7 @@ const nothing = { ...planned, new: 0, changed: 0, refusals: 0, rules: [], refuse
 const list = "POST /api/sources/Foreshore/list";
 
 async function choose(answers: Record<string, unknown>) {
-  const sent = await openAt("/sources/Foreshore/list", answers);
+  const sent = await openAt("/sources/Foreshore/list", { "GET /api/sources/Foreshore/list/takings": [], ...answers });
   const look = await screen.findByRole("button", { name: "See what it would come to" }, { timeout: 5000 });
   expect(look).toHaveProperty("disabled", true);
   // What stands in the file does not matter here: the server reads it, and it is asked in its own tests.
@@ -109,6 +109,33 @@ describe("taking in a list", () => {
     expect((await screen.findByRole("alert")).textContent).toContain("Line 2: this is not UTF-8.");
     fireEvent.click(screen.getByLabelText(/^It names all sites there are/));
     expect(screen.queryByRole("alert")).toBeNull();
+  });
+});
+
+describe("taking a list back", () => {
+  const taking: Wire["ListTakingWire"] = {
+    id: 3,
+    takenAt: "2026-11-26T08:00:00Z",
+    by: { id: 1, name: "Nora Bell", mail: "n.bell@merrowby.example", isOutside: false },
+    sites: 4,
+    undoneAt: null,
+    mayUndo: true,
+  };
+  const undo = `POST /api/sources/Foreshore/list/takings/3/undo`;
+
+  it("says first what becomes of its sites and what is left, and then does just that", async () => {
+    const sent = await openAt("/sources/Foreshore/list", {
+      "GET /api/sources/Foreshore/list/takings": [taking, { ...taking, id: 2, mayUndo: false }],
+      [`${undo}/plan`]: { fingerprint: "fp", restored: 2, gone: 1, left: ["Tides"] },
+      [undo]: { place: 9 },
+    });
+    const before = await screen.findByRole("region", { name: "Taken in before" }, { timeout: 5000 });
+    expect(within(before).getAllByRole("button")).toHaveLength(1);
+    fireEvent.click(within(before).getByRole("button", { name: "Take it back …" }));
+    expect(await within(before).findByText(/2 sites become what they were before the list/)).toBeTruthy();
+    expect(before.textContent).toContain("Changed since, and left as they are: Tides.");
+    fireEvent.click(within(before).getByRole("button", { name: "Take the list back" }));
+    await waitFor(() => expect(sent).toContainEqual({ call: undo, body: { fingerprint: "fp" } }));
   });
 });
 

@@ -11,6 +11,7 @@ namespace AtticLedger.Core.Deeds;
 public static class SiteRecord
 {
     public const string SaidDeed = "site.said";
+    public const string ListUndone = "list.undone";
     private const string InEntry = "facts";
 
     /// <summary>An entry that tells of something else, with the facts of its site that change by it.</summary>
@@ -55,7 +56,7 @@ public static class SiteRecord
     private static string Word(SaidFact fact) => fact.ToString().ToLowerInvariant();
 
     /// <summary>The deeds whose entries may tell of facts that changed.</summary>
-    public static IReadOnlyList<string> Deeds { get; } = [Intake.Deed, Intake.VanishedDeed, SaidDeed, Moving.Deed, Moving.UndoDeed, "order.confirmed", "by-hand.done", "by-hand.returned"];
+    public static IReadOnlyList<string> Deeds { get; } = [Intake.Deed, Intake.VanishedDeed, SaidDeed, Moving.Deed, Moving.UndoDeed, "order.confirmed", "by-hand.done", "by-hand.returned", ListUndone];
 
     /// <summary>All facts of a site that only move when something happens.</summary>
     public static JournalValue.Fields Of(SiteFacts site)

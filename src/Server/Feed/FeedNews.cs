@@ -1,4 +1,5 @@
 using System.Globalization;
+using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Server.Feed;
@@ -23,6 +24,7 @@ internal abstract record FeedNews
         {
             "people.seen" or "account.given" or "person.left" => new People(),
             "list.taken" => new Nothing(),
+            SiteRecord.ListUndone when subject.StartsWith("source:", StringComparison.Ordinal) => new Nothing(),
             _ when subject.StartsWith("site:", StringComparison.Ordinal) => new Site(new SiteId(long.Parse(subject["site:".Length..], CultureInfo.InvariantCulture))),
             _ when subject == "house" || subject.StartsWith("source:", StringComparison.Ordinal) => new House(),
             _ => new Nothing(),

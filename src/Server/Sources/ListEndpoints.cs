@@ -72,7 +72,7 @@ internal static class ListEndpoints
             return TypedResults.Conflict(plan.Wire(read));
         }
 
-        if (await reader.TakeList(name, read.List, whole, at, context.RequestAborted) is { } error)
+        if (await reader.TakeList(name, read.List, whole, at, Viewer.Of(context).Person, context.RequestAborted) is { } error)
         {
             return TypedResults.Problem(statusCode: 503, title: "The list was not taken in to its end.", detail: $"{error} What was taken in stays; take the list in again.");
         }

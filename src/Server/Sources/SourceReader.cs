@@ -148,8 +148,9 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     /// <summary>Takes in a list that was kept by hand, unless one of the same name is being taken in now.</summary>
     /// <param name="asOf">When the list was true: what was confirmed since stands against it.</param>
     /// <param name="isWhole">Whether it names all there is, so that what it leaves out has vanished.</param>
+    /// <param name="by">Who takes it in.</param>
     /// <returns>Why it was not taken in to the end; null where it was.</returns>
-    public async Task<string?> TakeList(string name, HandList list, bool isWhole, DateTimeOffset asOf, CancellationToken stop)
+    public async Task<string?> TakeList(string name, HandList list, bool isWhole, DateTimeOffset asOf, PersonId by, CancellationToken stop)
     {
         await database.Change(change => change.Declare(name, wanted: false), stop);
         if (await database.Change(change => change.Lease(name, worker, LeaseTime, TimeSpan.Zero), stop) is null)
@@ -160,6 +161,8 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         string? error = null;
         try
         {
+            var taking = await database.Change(
+                async change => await change.BeginTaking(name, by, isWhole, [.. (await change.Connection.SitesNamed([.. list.Others.Select(other => (other.Host, other.Named))])).Values.Select(site => site.Id)]), stop);
             var seen = await TakeAll(name, AsPages(list.Sites, list.Refused), asOf, [], [], stop);
             foreach (var others in list.Others.Chunk(ListPage))
             {
@@ -171,6 +174,8 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             {
                 await intake.Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, stop);
             }
+
+            await database.Change(change => change.EndTaking(taking), stop);
         }
         catch (Exception fault)
         {

@@ -1285,6 +1285,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{name}/list/takings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lists of such a host that were taken in last, the latest first. */
+        get: operations["listTakings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/list/takings/{taking}/undo/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What taking a list back would come to; nothing is changed. */
+        post: operations["planListUndo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/list/takings/{taking}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes the sites that a list changed what they were before it; 409 with the new plan where it would come to something else by now. */
+        post: operations["undoList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/moved": {
         parameters: {
             query?: never;
@@ -2693,6 +2744,42 @@ export interface components {
              * @description The place in the feed: whoever sends it back sees what was taken in.
              */
             place: number;
+        };
+        /** @description A list that was taken in. */
+        ListTakingWire: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            takenAt: string;
+            by: components["schemas"]["PersonWire"];
+            /**
+             * Format: int32
+             * @description How many sites it changed or brought.
+             */
+            sites: number;
+            /** Format: date-time */
+            undoneAt: null | string;
+            /** @description Whether it can be taken back: the latest one can, once. */
+            mayUndo: boolean;
+        };
+        /** @description What taking a list back would come to. */
+        ListUndoPlanWire: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description How many sites become what they were before it.
+             */
+            restored: number;
+            /**
+             * Format: int32
+             * @description How many it brought: they stay, marked as vanished.
+             */
+            gone: number;
+            /** @description Sites that have changed since, and are left as they are. */
+            left: string[];
+        };
+        ListUndoWire: {
+            fingerprint: string;
         };
         /**
          * @description What becomes of a line of a list.
@@ -6091,6 +6178,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListPlanWire"];
+                };
+            };
+        };
+    };
+    listTakings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListTakingWire"][];
+                };
+            };
+        };
+    };
+    planListUndo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                taking: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListUndoPlanWire"];
+                };
+            };
+        };
+    };
+    undoList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                taking: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListUndoWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListTakenWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListUndoPlanWire"];
                 };
             };
         };

@@ -66,6 +66,7 @@ const words: Record<string, string> = {
   "host.seen": "a host's limit or habits changed",
   "host.by-hand": "how a host is worked by hand was set",
   "list.taken": "a list kept by hand was taken in",
+  "list.undone": "a list kept by hand was taken back",
   "house.founded": "the house was set up",
   "account.given": "an account was given",
   "session.began": "somebody signed in",

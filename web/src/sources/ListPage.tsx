@@ -12,6 +12,7 @@ import { asItIs } from "./listFile";
 import { ListRows } from "./ListRows";
 import { asQuery, HowRead, type Reading } from "./HowRead";
 import { Part } from "./Part";
+import { Takings } from "./Takings";
 
 type ListPlan = Wire["ListPlanWire"];
 
@@ -149,6 +150,7 @@ export function ListPage() {
           </Link>
         </p>
       )}
+      <Takings name={name} />
       <p className="mt-6">
         <Link to="/sources" className="underline">
           To the sources
