@@ -74,7 +74,7 @@ internal static class ListUndo
             return TypedResults.Ok(new ListTakenWire(numbers[^1]));
         });
 
-    private static bool MayUndo(ListTaking taking, IReadOnlyList<ListTaking> all) => taking is { IsEnded: true, UndoneAt: null, Sites: > 0 } && all.First(other => other.UndoneAt is null).Id == taking.Id;
+    private static bool MayUndo(ListTaking taking, IReadOnlyList<ListTaking> all) => taking is { IsEnded: true, UndoneAt: null, Sites: > 0 } && all.First(other => other is { UndoneAt: null, Sites: > 0 }).Id == taking.Id;
 
     private static async Task<ProblemHttpResult?> Refused(string name, long wanted, NpgsqlConnection connection)
     {

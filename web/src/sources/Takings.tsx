@@ -19,7 +19,8 @@ export function Takings({ name }: { name: string }) {
       <ul className="mt-1 divide-y divide-rule">
         {takings.data.map((taking) => (
           <li key={taking.id} className="py-2">
-            {atMinute(taking.takenAt)} by <bdi>{taking.by.name}</bdi>: {counted(taking.sites, "site")} changed or new.
+            {atMinute(taking.takenAt)} by <bdi>{taking.by.name}</bdi>:{" "}
+            {taking.sites > 0 ? `${counted(taking.sites, "site")} changed or new.` : "nothing changed."}
             {taking.undoneAt && <span className="text-second"> Taken back {atMinute(taking.undoneAt)}.</span>}
             {taking.mayUndo && <TakeBack name={name} taking={taking} />}
           </li>
@@ -52,10 +53,10 @@ function TakeBack({ name, taking }: { name: string; taking: Taking }) {
       {plan.data && (
         <div className="mt-2 border-l-[3px] border-slate pl-3">
           <p>
-            {capital(counted(plan.data.restored, "site becomes", "sites become"))} what{" "}
-            {plan.data.restored === 1 ? "it was" : "they were"} before the list.
+            {plan.data.restored > 0 &&
+              `${capital(counted(plan.data.restored, "site becomes", "sites become"))} what ${plan.data.restored === 1 ? "it was" : "they were"} before the list. `}
             {plan.data.gone > 0 &&
-              ` ${capital(counted(plan.data.gone, "site that it brought is", "sites that it brought are"))} marked as vanished.`}{" "}
+              `${capital(counted(plan.data.gone, "site that it brought is", "sites that it brought are"))} marked as vanished. `}
             Orders that it showed done stay as they are.
           </p>
           {plan.data.left.length > 0 && (
