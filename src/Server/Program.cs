@@ -187,6 +187,7 @@ public static class Program
 
         services.AddSingleton<OrderLanes>();
         services.AddSingleton<SourceReader>();
+        services.AddSingleton<ListDesk>();
     }
 
     private static HttpClient Client(Uri address, string token) =>

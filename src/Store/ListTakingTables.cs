@@ -5,8 +5,14 @@ namespace AtticLedger.Store;
 
 /// <summary>A list that was taken in.</summary>
 /// <param name="IsEnded">Whether it was taken in to its end.</param>
+/// <param name="IsOpen">Whether it is still being taken in, by whichever server.</param>
 /// <param name="Sites">How many sites it changed or brought.</param>
-public sealed record ListTaking(long Id, string Source, DateTimeOffset TakenAt, PersonId By, bool IsEnded, DateTimeOffset? UndoneAt, int Sites);
+public sealed record ListTaking(long Id, string Source, DateTimeOffset TakenAt, PersonId By, bool IsEnded, bool IsOpen, DateTimeOffset? UndoneAt, int Sites);
+
+/// <summary>What is needed to take a list in, and to go on with it.</summary>
+/// <param name="Plan">The fingerprint of what was foreseen.</param>
+/// <param name="Reading">How it is to be understood, as JSON.</param>
+public sealed record KeptList(string Source, PersonId By, bool IsWhole, DateTimeOffset AsOf, string Plan, string Reading, byte[] Content);
 
 /// <summary>A site that a list changed or brought.</summary>
 /// <param name="IsNew">Whether the list brought it.</param>
@@ -21,9 +27,12 @@ public static class ListTakingTables
 
     /// <summary>Keeps the sites of a source as they are, and some others that its list speaks of.</summary>
     /// <returns>The number of the taking.</returns>
-    public static async Task<long> BeginTaking(this Change change, string source, PersonId by, bool isWhole, IReadOnlyCollection<SiteId> others)
+    public static async Task<long> BeginTaking(this Change change, KeptList list, IReadOnlyCollection<SiteId> others)
     {
-        var taking = await change.Connection.One<long>("insert into list_taking (source, taken_at, by_person, whole) values ($1, $2, $3, $4) returning id", source, change.Now, by.Value, isWhole);
+        var source = list.Source;
+        var taking = await change.Connection.One<long>(
+            "insert into list_taking (source, taken_at, by_person, whole, as_of, plan, reading, content) values ($1, $2, $3, $4, $5, $6, $7, $8) returning id",
+            source, change.Now, list.By.Value, list.IsWhole, list.AsOf, list.Plan, Sql.Json(list.Reading), list.Content);
         await change.Connection.Run("insert into list_taking_site (taking, site, before) select $1, id, site_image(id) from site where host = $2 or id = any($3)", taking, source, Sql.Ids(others));
         await change.Connection.Run("delete from list_taking where source = $1 and id <= (select id from list_taking where source = $1 order by id desc offset $2 limit 1)", source, Kept);
         return taking;
@@ -36,14 +45,23 @@ public static class ListTakingTables
             "insert into list_taking_site (taking, site) select $1, s.id from site s join list_taking t on t.source = s.host where t.id = $1 and not exists (select from list_taking_site k where k.taking = $1 and k.site = s.id)", taking);
         await change.Connection.Run("update list_taking_site set after = site_image(site) where taking = $1", taking);
         await change.Connection.Run("delete from list_taking_site where taking = $1 and before = after", taking);
-        await change.Connection.Run("update list_taking set ended = true where id = $1", taking);
+        await change.Connection.Run("update list_taking set ended = true, content = null where id = $1", taking);
     }
+
+    /// <summary>Leaves a list that cannot be taken in to its end: what was taken in stays.</summary>
+    public static Task LeaveTaking(this Change change, long taking) => change.Connection.Run("update list_taking set content = null where id = $1", taking);
+
+    /// <summary>The lists that are not taken in to their end, the oldest first.</summary>
+    public static Task<List<(long Taking, KeptList List)>> OpenTakings(this NpgsqlConnection connection) =>
+        connection.Rows(
+            "select id, source, by_person, whole, as_of, plan, reading, content from list_taking where content is not null order by id",
+            row => (row.GetInt64(0), new KeptList(row.GetString(1), new PersonId(row.GetInt64(2)), row.GetBoolean(3), row.GetFieldValue<DateTimeOffset>(4), row.GetString(5), row.GetString(6), row.GetFieldValue<byte[]>(7))));
 
     /// <summary>The lists of a source that are kept, the latest first.</summary>
     public static Task<List<ListTaking>> Takings(this NpgsqlConnection connection, string source) =>
         connection.Rows(
-            "select t.id, t.source, t.taken_at, t.by_person, t.ended, t.undone_at, (select count(*)::integer from list_taking_site s where s.taking = t.id) from list_taking t where t.source = $1 order by t.id desc",
-            row => new ListTaking(row.GetInt64(0), row.GetString(1), row.GetFieldValue<DateTimeOffset>(2), new PersonId(row.GetInt64(3)), row.GetBoolean(4), row.OrNull<DateTimeOffset>(5), row.GetInt32(6)),
+            "select t.id, t.source, t.taken_at, t.by_person, t.ended, t.content is not null, t.undone_at, (select count(*)::integer from list_taking_site s where s.taking = t.id) from list_taking t where t.source = $1 order by t.id desc",
+            row => new ListTaking(row.GetInt64(0), row.GetString(1), row.GetFieldValue<DateTimeOffset>(2), new PersonId(row.GetInt64(3)), row.GetBoolean(4), row.GetBoolean(5), row.OrNull<DateTimeOffset>(6), row.GetInt32(7)),
             source);
 
     public static Task<List<TakenSite>> TakenSites(this NpgsqlConnection connection, long taking) =>

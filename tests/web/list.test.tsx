@@ -118,6 +118,8 @@ describe("taking a list back", () => {
     takenAt: "2026-11-26T08:00:00Z",
     by: { id: 1, name: "Nora Bell", mail: "n.bell@merrowby.example", isOutside: false },
     sites: 4,
+    isUnderWay: false,
+    isEnded: true,
     undoneAt: null,
     mayUndo: true,
   };

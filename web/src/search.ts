@@ -125,3 +125,11 @@ export const readReportSearch = (raw: Raw): ReportSearch => ({
   ...(isDay(raw.through) && { through: raw.through }),
   ...(typeof raw.by === "number" && { by: raw.by }),
 });
+
+/** A search without one of its parts. */
+export function without<T extends object, Key extends keyof T>(search: T, key: Key): Omit<T, Key> {
+  const rest = { ...search };
+  // eslint-disable-next-line @typescript-eslint/no-dynamic-delete
+  delete rest[key];
+  return rest;
+}

@@ -45,9 +45,13 @@ internal sealed class LanesJob(OrderLanes lanes, BatchRunner batches) : IJob
 }
 
 [DisallowConcurrentExecution]
-internal sealed class SourcesJob(SourceReader sources) : IJob
+internal sealed class SourcesJob(SourceReader sources, ListDesk lists) : IJob
 {
-    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) => await sources.ReadDue(cancellationToken);
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken)
+    {
+        await lists.GoOn(cancellationToken);
+        await sources.ReadDue(cancellationToken);
+    }
 }
 
 /// <summary>What falls due with the days, and the letters that are to go out.</summary>

@@ -25,7 +25,7 @@ internal static class DeedsReport
         var seen = facts.State.Seen(new Sight.Everything());
         return new Report(
             [
-                $"From {ReportFacts.Day(wish.From)} through {ReportFacts.Day(wish.Through)}, by the house's clock.",
+                "Days and instants are by the house's clock.",
                 .. rows.Count > Most ? [$"There are more: only the first {Most} are here. Ask for fewer days."] : Array.Empty<string>(),
             ],
             [.. rows.Take(Most).Select(row => Row(row, facts, seen))]);

@@ -22,7 +22,6 @@ internal static class ListEndpoints
 {
     private const int LargestList = 16 * 1024 * 1024;
     private const int MostRows = 500;
-    private const string ColumnSetting = "columns:";
     private const int LongestName = 40;
 
     public static void MapLists(this IEndpointRouteBuilder app)
@@ -35,11 +34,13 @@ internal static class ListEndpoints
         api.MapPost("/list", Take).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("takeList").WithSummary("Takes a list in as planned; 409 with the new plan where it would come to something else by now.");
     }
 
-    private static async Task<Results<Ok<ListPlanWire>, ProblemHttpResult>> Plan(string name, HttpContext context, Database database, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null) =>
-        await Read(name, how, context, database, asOf) is var (read, fault) && read is null ? fault! : TypedResults.Ok((await database.Read(connection => ListForesight.Of(name, read, whole, asOf ?? database.Now, connection, database))).Wire(read));
+    private static async Task<Results<Ok<ListPlanWire>, ProblemHttpResult>> Plan(string name, HttpContext context, Database database, ListDesk desk, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null) =>
+        await Read(name, how, context, database, desk, asOf) is var (read, _, fault) && read is null
+            ? fault!
+            : TypedResults.Ok((await database.Read(connection => ListForesight.Of(name, read, whole, asOf ?? database.Now, connection, database))).Wire(read));
 
     private static async Task<Results<Ok<ListRowsWire>, ProblemHttpResult>> Rows(
-        string name, HttpContext context, Database database, [AsParameters] ListReadingQuery how, DateTimeOffset? asOf = null, string? verdict = null, int offset = 0, int limit = 100)
+        string name, HttpContext context, Database database, ListDesk desk, [AsParameters] ListReadingQuery how, DateTimeOffset? asOf = null, string? verdict = null, int offset = 0, int limit = 100)
     {
         ListVerdict? only = Enum.TryParse<ListVerdict>(verdict, ignoreCase: true, out var word) ? word : null;
         if (verdict is not null && only is null)
@@ -47,7 +48,7 @@ internal static class ListEndpoints
             return TypedResults.Problem(statusCode: 400, title: $"There is no verdict \"{verdict}\".", detail: "Leave it out, or ask for new, changed, same or refused.");
         }
 
-        var (read, fault) = await Read(name, how, context, database, asOf);
+        var (read, _, fault) = await Read(name, how, context, database, desk, asOf);
         if (read is null)
         {
             return fault!;
@@ -58,9 +59,9 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<Ok<ListTakenWire>, Conflict<ListPlanWire>, ProblemHttpResult>> Take(
-        string name, HttpContext context, Database database, SourceReader reader, LedgerSheet sheet, string fingerprint, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null)
+        string name, HttpContext context, Database database, ListDesk desk, LedgerSheet sheet, IHostApplicationLifetime lifetime, string fingerprint, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null)
     {
-        var (read, fault) = await Read(name, how, context, database, asOf);
+        var (read, bytes, fault) = await Read(name, how, context, database, desk, asOf);
         if (read is null)
         {
             return fault!;
@@ -72,24 +73,19 @@ internal static class ListEndpoints
             return TypedResults.Conflict(plan.Wire(read));
         }
 
-        if (await reader.TakeList(name, read.List, whole, at, Viewer.Of(context).Person, context.RequestAborted) is { } error)
+        if (await desk.Take(name, read, bytes, Viewer.Of(context).Person, whole, at, fingerprint, lifetime.ApplicationStopping) is { } error)
         {
             return TypedResults.Problem(statusCode: 503, title: "The list was not taken in to its end.", detail: $"{error} What was taken in stays; take the list in again.");
         }
 
-        await database.Change(change => change.SetSetting($"{ColumnSetting}{name}", JsonSerializer.Serialize(read.Columns.DistinctBy(choice => choice.Head).ToDictionary(choice => choice.Head, choice => choice.Column))));
-        await database.Change(change => change.Append([new Draft("list.taken", Viewer.Of(context).InJournal, Draft.SubjectOf(name))
-        {
-            After = JournalValue.Of(("sites", JournalValue.Of(plan.Sites)), ("asOf", JournalValue.Of(at)), ("whole", new JournalValue.Flag(whole)), ("effect", JournalValue.Of(plan.Fingerprint))),
-        }]));
         var place = (await sheet.Refresh()).Place;
         SheetAt.Say(context, place);
         return TypedResults.Ok(new ListTakenWire(place));
     }
 
-    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Faulty(string name, HttpContext context, Database database, [AsParameters] ListReadingQuery how)
+    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Faulty(string name, HttpContext context, Database database, ListDesk desk, [AsParameters] ListReadingQuery how)
     {
-        var (read, fault) = await Read(name, how, context, database, null);
+        var (read, _, fault) = await Read(name, how, context, database, desk, null);
         if (read is null)
         {
             return fault!;
@@ -193,73 +189,27 @@ internal static class ListEndpoints
         }
     }
 
-    private static async Task<(ReadList? List, ProblemHttpResult? Fault)> Read(string name, ListReadingQuery how, HttpContext context, Database database, DateTimeOffset? asOf)
+    private static async Task<(ReadList? List, byte[] Bytes, ProblemHttpResult? Fault)> Read(string name, ListReadingQuery how, HttpContext context, Database database, ListDesk desk, DateTimeOffset? asOf)
     {
-        var (house, roll) = await database.Read(async connection =>
+        if ((await database.Read(connection => connection.House())).HabitsOf(name).ByHand is null)
         {
-            var time = await connection.HouseTime();
-            return (await connection.House(), await database.Rolls.Of(connection, database.Now, time));
-        });
-        if (house.HabitsOf(name).ByHand is null)
-        {
-            return (null, TypedResults.Problem(statusCode: 404, title: $"There is no list of \"{name}\".", detail: "First say how this host is worked by hand."));
+            return (null, [], TypedResults.Problem(statusCode: 404, title: $"There is no list of \"{name}\".", detail: "First say how this host is worked by hand."));
         }
 
         if (asOf > database.Now)
         {
-            return (null, TypedResults.Problem(statusCode: 422, title: "A list cannot be true as of a time to come."));
+            return (null, [], TypedResults.Problem(statusCode: 422, title: "A list cannot be true as of a time to come."));
         }
 
-        using var bytes = new MemoryStream();
-        await context.Request.Body.CopyToAsync(bytes, context.RequestAborted);
+        using var body = new MemoryStream();
+        await context.Request.Body.CopyToAsync(body, context.RequestAborted);
         try
         {
-            var table = ListTable.Read(bytes.ToArray());
-            List<ListedRow> rows = [.. table.Rows.Select(row => new ListedRow(row.Line, row.Cells))];
-            var remembered = JsonSerializer.Deserialize<Dictionary<string, string?>>(await database.Read(connection => connection.Setting($"{ColumnSetting}{name}", "{}")))!;
-            var columns = ListReading.Columns(table.Heads, rows, Chosen(how.Columns ?? []), remembered);
-            var heads = ListReading.Heads(columns);
-            var days = ListReading.Days(heads, rows, Order(how.Days));
-            var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
-            var list = HandList.Read(name, heads, rows, mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time, days.Order);
-            return (new ReadList(list with { Sites = await Recognised(name, list.Sites, database) }, table, columns, days), null);
+            return (await desk.Read(name, body.ToArray(), how), body.ToArray(), null);
         }
         catch (Exception fault) when (fault is FormatException or HostException)
         {
-            return (null, TypedResults.Problem(statusCode: 422, title: fault.Message));
+            return (null, [], TypedResults.Problem(statusCode: 422, title: fault.Message));
         }
     }
-
-    // A line that names a site by its address alone is the site that has this address already, whatever key it has.
-    private static async Task<IReadOnlyList<HostSite>> Recognised(string name, IReadOnlyList<HostSite> sites, Database database)
-    {
-        var named = sites.Where(site => site.Address.Or("") == site.Key).Select(site => (name, site.Key)).ToList();
-        var known = await database.Read(connection => connection.SitesNamed(named));
-        return known.Count == 0 ? sites : [.. sites.Select(site => known.TryGetValue((name, site.Key), out var line) && site.Address.Or("") == site.Key ? site with { Key = line.HostKey } : site)];
-    }
-
-    private static Dictionary<string, string?> Chosen(string[] columns)
-    {
-        var chosen = new Dictionary<string, string?>();
-        foreach (var choice in columns)
-        {
-            // The heading may have the sign in it; a fact has none.
-            var at = choice.LastIndexOf('=');
-            var fact = choice[(at + 1)..];
-            chosen[at < 0 ? throw new FormatException($"\"{choice}\" names no column: write heading=fact.") : choice[..at]] =
-                fact.Length == 0 ? null : HandList.Columns.Contains(fact) ? fact : throw new FormatException($"There is no fact \"{fact}\" that a column could be read as. There are: {string.Join(", ", HandList.Columns)}.");
-        }
-
-        return chosen;
-    }
-
-    private static DayOrder? Order(string? days) =>
-        days switch
-        {
-            null or "" or "year-first" => null,
-            "day-first" => DayOrder.DayFirst,
-            "month-first" => DayOrder.MonthFirst,
-            _ => throw new FormatException($"\"{days}\" is no order of days: it is day-first or month-first."),
-        };
-
 }

@@ -14,8 +14,9 @@ namespace AtticLedger.Server.Sources;
 
 /// <summary>A list that was taken in.</summary>
 /// <param name="Sites">How many sites it changed or brought.</param>
+/// <param name="IsUnderWay">Whether it is still being taken in; it is gone on with whatever stops a server.</param>
 /// <param name="MayUndo">Whether it can be taken back: the latest one can, once.</param>
-public sealed record ListTakingWire(long Id, DateTimeOffset TakenAt, PersonWire By, int Sites, DateTimeOffset? UndoneAt, bool MayUndo);
+public sealed record ListTakingWire(long Id, DateTimeOffset TakenAt, PersonWire By, int Sites, bool IsUnderWay, bool IsEnded, DateTimeOffset? UndoneAt, bool MayUndo);
 
 /// <summary>What taking a list back would come to.</summary>
 /// <param name="Restored">How many sites become what they were before it.</param>
@@ -40,7 +41,7 @@ internal static class ListUndo
     {
         var state = await sheet.Current();
         var takings = await database.Read(connection => connection.Takings(name));
-        return TypedResults.Ok<IReadOnlyList<ListTakingWire>>([.. takings.Select(taking => new ListTakingWire(taking.Id, taking.TakenAt, PersonWire.Of(taking.By, state.Roll), taking.Sites, taking.UndoneAt, MayUndo(taking, takings)))]);
+        return TypedResults.Ok<IReadOnlyList<ListTakingWire>>([.. takings.Select(taking => new ListTakingWire(taking.Id, taking.TakenAt, PersonWire.Of(taking.By, state.Roll), taking.Sites, taking.IsOpen, taking.IsEnded, taking.UndoneAt, MayUndo(taking, takings)))]);
     }
 
     private static Task<Results<Ok<ListUndoPlanWire>, ProblemHttpResult>> Plan(string name, long taking, Database database) =>

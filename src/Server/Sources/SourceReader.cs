@@ -146,12 +146,12 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     }
 
     /// <summary>Takes in a list that was kept by hand, unless one of the same name is being taken in now.</summary>
-    /// <param name="asOf">When the list was true: what was confirmed since stands against it.</param>
-    /// <param name="isWhole">Whether it names all there is, so that what it leaves out has vanished.</param>
-    /// <param name="by">Who takes it in.</param>
+    /// <param name="kept">As it came, to go on with whatever stops this server.</param>
+    /// <param name="open">The taking that is gone on with; null for one that begins.</param>
     /// <returns>Why it was not taken in to the end; null where it was.</returns>
-    public async Task<string?> TakeList(string name, HandList list, bool isWhole, DateTimeOffset asOf, PersonId by, CancellationToken stop)
+    public async Task<string?> TakeList(KeptList kept, HandList list, long? open, CancellationToken stop)
     {
+        var (name, asOf) = (kept.Source, kept.AsOf);
         await database.Change(change => change.Declare(name, wanted: false), stop);
         if (await database.Change(change => change.Lease(name, worker, LeaseTime, TimeSpan.Zero), stop) is null)
         {
@@ -159,10 +159,10 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
 
         string? error = null;
+        var taking = open ?? await database.Change(
+            async change => await change.BeginTaking(kept, [.. (await change.Connection.SitesNamed([.. list.Others.Select(other => (other.Host, other.Named))])).Values.Select(site => site.Id)]), stop);
         try
         {
-            var taking = await database.Change(
-                async change => await change.BeginTaking(name, by, isWhole, [.. (await change.Connection.SitesNamed([.. list.Others.Select(other => (other.Host, other.Named))])).Values.Select(site => site.Id)]), stop);
             var seen = await TakeAll(name, AsPages(list.Sites, list.Refused), asOf, [], [], stop);
             foreach (var others in list.Others.Chunk(ListPage))
             {
@@ -170,19 +170,20 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             }
 
             // Only a list of which every line is a site is whole.
-            if (isWhole && list.Refused.Count == 0)
+            if (kept.IsWhole && list.Refused.Count == 0)
             {
                 await intake.Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, stop);
             }
 
             await database.Change(change => change.EndTaking(taking), stop);
         }
-        catch (Exception fault)
+        catch (Exception fault) when (fault is not OperationCanceledException)
         {
             error = Words(name, fault);
+            await database.Change(change => change.LeaveTaking(taking), CancellationToken.None);
         }
 
-        await End(name, error is null && isWhole, [.. list.Refused, .. list.Problems], error ?? (isWhole ? null : "The list named only a part of the sites there."));
+        await End(name, error is null && kept.IsWhole, [.. list.Refused, .. list.Problems], error ?? (kept.IsWhole ? null : "The list named only a part of the sites there."));
         return error;
     }
 

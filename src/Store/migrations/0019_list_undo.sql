@@ -6,9 +6,15 @@ create table list_taking (
     taken_at timestamptz not null,
     by_person bigint not null references person,
     whole boolean not null,
+    as_of timestamptz not null,
+    plan text not null,
+    reading jsonb not null,
+    -- The list itself until it is taken in to its end, so that whatever stops a server, it is gone on with.
+    content bytea,
     ended boolean not null default false,
     undone_at timestamptz
 );
+create index list_taking_open on list_taking (id) where content is not null;
 create index list_taking_of on list_taking (source, id);
 
 create table list_taking_site (

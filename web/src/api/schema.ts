@@ -2757,6 +2757,9 @@ export interface components {
              * @description How many sites it changed or brought.
              */
             sites: number;
+            /** @description Whether it is still being taken in; it is gone on with whatever stops a server. */
+            isUnderWay: boolean;
+            isEnded: boolean;
             /** Format: date-time */
             undoneAt: null | string;
             /** @description Whether it can be taken back: the latest one can, once. */

@@ -4,6 +4,7 @@ import { useEffect } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { Button } from "../ledger/Button";
 import { capital, onDate } from "../ledger/words";
+import { without } from "../search";
 import { SentencePart } from "../register/SentencePart";
 import { deedWords } from "./deedWords";
 import { Entries } from "./Entries";
@@ -99,13 +100,6 @@ function Only({ part, words }: { part: "site" | "source" | "since"; words: strin
       {words}
     </button>
   );
-}
-
-function without<T extends object, Key extends keyof T>(search: T, key: Key): Omit<T, Key> {
-  const rest = { ...search };
-  // eslint-disable-next-line @typescript-eslint/no-dynamic-delete
-  delete rest[key];
-  return rest;
 }
 
 function Evidence() {

@@ -9,7 +9,7 @@ import { Field } from "../ledger/Field";
 import { Files } from "../ledger/Files";
 import { Waiting } from "../ledger/Sheet";
 import { atMinute, counted, onDate } from "../ledger/words";
-import type { ReportSearch } from "../search";
+import { without, type ReportSearch } from "../search";
 
 type Report = Wire["ReportWire"];
 
@@ -48,7 +48,7 @@ export function ReportPage() {
                 <Link
                   to="/reports/$report"
                   params={{ report: name }}
-                  search={({ by: _, ...rest }) => rest}
+                  search={(now) => without(now, "by")}
                   className="underline print:hidden"
                 >
                   Show everybody's

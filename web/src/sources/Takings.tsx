@@ -11,6 +11,7 @@ export function Takings({ name }: { name: string }) {
   const takings = useQuery({
     queryKey: ["list-takings", name],
     queryFn: () => ok(api.GET("/api/sources/{name}/list/takings", { params: { path: { name } } })),
+    refetchInterval: (query) => (query.state.data?.some((taking) => taking.isUnderWay) ? 2000 : false),
   });
   if (!takings.data || takings.data.length === 0) return null;
   return (
@@ -19,8 +20,7 @@ export function Takings({ name }: { name: string }) {
       <ul className="mt-1 divide-y divide-rule">
         {takings.data.map((taking) => (
           <li key={taking.id} className="py-2">
-            {atMinute(taking.takenAt)} by <bdi>{taking.by.name}</bdi>:{" "}
-            {taking.sites > 0 ? `${counted(taking.sites, "site")} changed or new.` : "nothing changed."}
+            {atMinute(taking.takenAt)} by <bdi>{taking.by.name}</bdi>: {result(taking)}
             {taking.undoneAt && <span className="text-second"> Taken back {atMinute(taking.undoneAt)}.</span>}
             {taking.mayUndo && <TakeBack name={name} taking={taking} />}
           </li>
@@ -28,6 +28,12 @@ export function Takings({ name }: { name: string }) {
       </ul>
     </section>
   );
+}
+
+function result(taking: Taking) {
+  if (taking.isUnderWay) return "it is being taken in, and goes on by itself; you may leave this page.";
+  if (!taking.isEnded) return "it was not taken in to its end. What was taken in stays; take it in again.";
+  return taking.sites > 0 ? `${counted(taking.sites, "site")} changed or new.` : "nothing changed.";
 }
 
 function TakeBack({ name, taking }: { name: string; taking: Taking }) {
