@@ -51,11 +51,15 @@ public static class ListTakingTables
     /// <summary>Leaves a list that cannot be taken in to its end: what was taken in stays.</summary>
     public static Task LeaveTaking(this Change change, long taking) => change.Connection.Run("update list_taking set content = null where id = $1", taking);
 
-    /// <summary>The lists that are not taken in to their end, the oldest first.</summary>
-    public static Task<List<(long Taking, KeptList List)>> OpenTakings(this NpgsqlConnection connection) =>
+    /// <summary>The lists that are not taken in to their end and that no server is at, the oldest first.</summary>
+    public static Task<List<(long Taking, KeptList List)>> OpenTakings(this NpgsqlConnection connection, DateTimeOffset now) =>
         connection.Rows(
-            "select id, source, by_person, whole, as_of, plan, reading, content from list_taking where content is not null order by id",
-            row => (row.GetInt64(0), new KeptList(row.GetString(1), new PersonId(row.GetInt64(2)), row.GetBoolean(3), row.GetFieldValue<DateTimeOffset>(4), row.GetString(5), row.GetString(6), row.GetFieldValue<byte[]>(7))));
+            """
+            select t.id, t.source, t.by_person, t.whole, t.as_of, t.plan, t.reading, t.content from list_taking t join source s on s.name = t.source
+            where t.content is not null and (s.lease_until is null or s.lease_until < $1) order by t.id
+            """,
+            row => (row.GetInt64(0), new KeptList(row.GetString(1), new PersonId(row.GetInt64(2)), row.GetBoolean(3), row.GetFieldValue<DateTimeOffset>(4), row.GetString(5), row.GetString(6), row.GetFieldValue<byte[]>(7))),
+            now);
 
     /// <summary>The lists of a source that are kept, the latest first.</summary>
     public static Task<List<ListTaking>> Takings(this NpgsqlConnection connection, string source) =>

@@ -18,6 +18,7 @@ internal static class Schedule
     {
         Add<LanesJob>(quartz, "lanes", TimeSpan.FromSeconds(10));
         Add<SourcesJob>(quartz, "sources", settings.ReadEvery);
+        Add<ListsJob>(quartz, "lists", TimeSpan.FromSeconds(20));
         Add<DaysJob>(quartz, "days", TimeSpan.FromSeconds(20));
         Add<MinuteJob>(quartz, "minute", TimeSpan.FromMinutes(1));
     }
@@ -45,13 +46,16 @@ internal sealed class LanesJob(OrderLanes lanes, BatchRunner batches) : IJob
 }
 
 [DisallowConcurrentExecution]
-internal sealed class SourcesJob(SourceReader sources, ListDesk lists) : IJob
+internal sealed class SourcesJob(SourceReader sources) : IJob
 {
-    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken)
-    {
-        await lists.GoOn(cancellationToken);
-        await sources.ReadDue(cancellationToken);
-    }
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) => await sources.ReadDue(cancellationToken);
+}
+
+/// <summary>Lists that a server began and did not end.</summary>
+[DisallowConcurrentExecution]
+internal sealed class ListsJob(ListDesk lists) : IJob
+{
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) => await lists.GoOn(cancellationToken);
 }
 
 /// <summary>What falls due with the days, and the letters that are to go out.</summary>

@@ -41,7 +41,7 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
     /// <summary>Goes on with the lists that are not taken in to their end, but for those that another server is at.</summary>
     public async Task GoOn(CancellationToken stop)
     {
-        foreach (var (taking, kept) in await database.Read(connection => connection.OpenTakings(), stop))
+        foreach (var (taking, kept) in await database.Read(connection => connection.OpenTakings(database.Now), stop))
         {
             var read = await Read(kept.Source, kept.Content, JsonSerializer.Deserialize<ListReadingQuery>(kept.Reading)!);
             if (await Take(kept, read, taking, stop) is { } fault)
