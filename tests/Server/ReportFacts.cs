@@ -87,6 +87,11 @@ public class ReportFacts(Installation here)
         Assert.Contains("'=1+1", text);
         Assert.Equal(HttpStatusCode.BadRequest, (await bell.Send(HttpMethod.Get, "/api/reports/owners/export?as=exe")).Status);
         Assert.Equal(HttpStatusCode.NotFound, (await bell.Send(HttpMethod.Get, "/api/reports/gossip")).Status);
+        foreach (var day in new[] { "on=9999-12-31", "on=0001-01-01", "from=0001-01-01", "through=9999-12-31" })
+        {
+            Assert.Equal(HttpStatusCode.BadRequest, (await bell.Send(HttpMethod.Get, $"/api/reports/register?{day}")).Status);
+        }
+
         Assert.Equal(HttpStatusCode.Forbidden, (await (await here.SignIn("h.nair")).Send(HttpMethod.Get, "/api/reports/owners")).Status);
     }
 

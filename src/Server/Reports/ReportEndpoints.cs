@@ -31,7 +31,12 @@ public sealed record ReportWire(
 public sealed record ReportQuery(
     [FromQuery(Name = "on")] DateOnly? On = null, [FromQuery(Name = "from")] DateOnly? From = null, [FromQuery(Name = "through")] DateOnly? Through = null, [FromQuery(Name = "by")] long? By = null)
 {
-    public const int UsualDays = 30;
+    private const int UsualDays = 30;
+    private static readonly DateOnly First = new(1970, 1, 1);
+    private static readonly DateOnly Last = new(2999, 12, 31);
+
+    /// <summary>Whether its days are such as clocks and calendars know.</summary>
+    public bool IsPossible => new[] { On, From, Through }.All(day => day is null || (day >= First && day <= Last));
 
     public ReportWish Wish(DateOnly today) => new(On ?? today, From ?? (Through ?? today).AddDays(-UsualDays), Through ?? today, By is { } id ? new PersonId(id) : null);
 }
@@ -54,7 +59,7 @@ internal static class ReportEndpoints
     {
         if (await Made(report, query, context, sheet, database) is not var (kind, wish, made, state))
         {
-            return NotThere(report);
+            return NotMade(report, query);
         }
 
         return TypedResults.Ok(new ReportWire(
@@ -75,7 +80,7 @@ internal static class ReportEndpoints
     {
         if (await Made(report, query, context, sheet, database) is not var (kind, wish, made, _))
         {
-            return NotThere(report);
+            return NotMade(report, query);
         }
 
         var rows = made.Rows.Select(row => (IReadOnlyList<string>)[.. row.Cells, row.Site is { } site ? new Uri(settings.Address, $"/sites/{site}").ToString() : ""]);
@@ -89,7 +94,7 @@ internal static class ReportEndpoints
 
     private static async Task<(ReportKind Kind, ReportWish Wish, Report Made, LedgerState State)?> Made(string report, ReportQuery query, HttpContext context, LedgerSheet sheet, Database database)
     {
-        if (ReportKind.All.FirstOrDefault(kind => kind.Name == report) is not { } kind)
+        if (ReportKind.All.FirstOrDefault(kind => kind.Name == report) is not { } kind || !query.IsPossible)
         {
             return null;
         }
@@ -102,6 +107,8 @@ internal static class ReportEndpoints
 
     private static ReportKindWire Wire(ReportKind kind) => new(kind.Name, kind.Title, kind.Says, kind.Span);
 
-    private static ProblemHttpResult NotThere(string report) =>
-        TypedResults.Problem(statusCode: 404, title: $"There is no report \"{report}\".", detail: $"There are {string.Join(", ", ReportKind.All.Select(kind => kind.Name))}.");
+    private static ProblemHttpResult NotMade(string report, ReportQuery query) =>
+        !query.IsPossible
+            ? TypedResults.Problem(statusCode: 400, title: "A day is from 1970-01-01 through 2999-12-31.")
+            : TypedResults.Problem(statusCode: 404, title: $"There is no report \"{report}\".", detail: $"There are {string.Join(", ", ReportKind.All.Select(kind => kind.Name))}.");
 }

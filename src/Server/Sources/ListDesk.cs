@@ -43,22 +43,30 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
     {
         foreach (var (taking, kept) in await database.Read(connection => connection.OpenTakings(database.Now), stop))
         {
-            var read = await Read(kept.Source, kept.Content, JsonSerializer.Deserialize<ListReadingQuery>(kept.Reading)!);
-            if (await Take(kept, read, taking, stop) is { } fault)
+            string? fault;
+            try
+            {
+                fault = await Take(kept, await Read(kept.Source, kept.Content, JsonSerializer.Deserialize<ListReadingQuery>(kept.Reading)!), taking, stop);
+            }
+            catch (Exception error) when (error is FormatException or HostException)
+            {
+                // What was a list when it came is none by the house's units and people of today.
+                fault = error.Message;
+                await database.Change(change => change.LeaveTaking(taking), stop);
+            }
+
+            if (fault is not null)
             {
                 log.LogInformation("The list of {Source} is not taken in to its end: {Fault}", kept.Source, fault);
             }
         }
     }
 
-    private async Task<string?> Take(KeptList kept, ReadList read, long? open, CancellationToken stop)
-    {
-        if (await reader.TakeList(kept, read.List, open, stop) is { } fault)
-        {
-            return fault;
-        }
-
-        await database.Change(
+    private Task<string?> Take(KeptList kept, ReadList read, long? open, CancellationToken stop) =>
+        reader.TakeList(
+            kept,
+            read.List,
+            open,
             async change =>
             {
                 await change.SetSetting($"{ColumnSetting}{kept.Source}", JsonSerializer.Serialize(read.Columns.DistinctBy(choice => choice.Head).ToDictionary(choice => choice.Head, choice => choice.Column)));
@@ -67,9 +75,7 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
                     After = JournalValue.Of(("sites", JournalValue.Of(read.List.Sites.Count + read.List.Others.Count)), ("asOf", JournalValue.Of(kept.AsOf)), ("whole", new JournalValue.Flag(kept.IsWhole)), ("effect", JournalValue.Of(kept.Plan))),
                 }]);
             },
-            CancellationToken.None);
-        return null;
-    }
+            stop);
 
     // A line that names a site by its address alone is the site that has this address already, whatever key it has.
     private async Task<IReadOnlyList<HostSite>> Recognised(string name, IReadOnlyList<HostSite> sites)

@@ -148,8 +148,9 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     /// <summary>Takes in a list that was kept by hand, unless one of the same name is being taken in now.</summary>
     /// <param name="kept">As it came, to go on with whatever stops this server.</param>
     /// <param name="open">The taking that is gone on with; null for one that begins.</param>
+    /// <param name="end">Written with its end, in one transaction.</param>
     /// <returns>Why it was not taken in to the end; null where it was.</returns>
-    public async Task<string?> TakeList(KeptList kept, HandList list, long? open, CancellationToken stop)
+    public async Task<string?> TakeList(KeptList kept, HandList list, long? open, Func<Change, Task> end, CancellationToken stop)
     {
         var (name, asOf) = (kept.Source, kept.AsOf);
         await database.Change(change => change.Declare(name, wanted: false), stop);
@@ -175,7 +176,13 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
                 await intake.Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, stop);
             }
 
-            await database.Change(change => change.EndTaking(taking), stop);
+            await database.Change(
+                async change =>
+                {
+                    await change.EndTaking(taking);
+                    await end(change);
+                },
+                stop);
         }
         catch (Exception fault) when (fault is not OperationCanceledException)
         {
