@@ -1,13 +1,8 @@
 using System.Net;
-using System.Net.Http.Headers;
-using System.Text;
 using System.Text.Json;
 using AtticLedger.Core.Terms;
-using AtticLedger.Formats.Tables;
 using AtticLedger.Server.Days;
-using AtticLedger.Server.Sources;
 using AtticLedger.Store;
-using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;

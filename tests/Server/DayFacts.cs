@@ -1,6 +1,4 @@
-using System.Diagnostics;
 using System.Text.Json;
-using AtticLedger.Cli.Demo;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Days;

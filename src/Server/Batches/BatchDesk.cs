@@ -54,8 +54,10 @@ public sealed class BatchDesk(Database database)
         });
     }
 
-    /// <summary>The batch that took it back, or is doing so.</summary>
-    public Task<BatchId?> UndoneBy(BatchId id) => database.Read(connection => connection.UndoneBy(id));
+    /// <summary>The batch that took it back, or is doing so, and whether the viewer may look at it.</summary>
+    public Task<(BatchId Id, bool MayLook)?> UndoneBy(BatchId id, Viewer viewer) =>
+        database.Read<(BatchId, bool)?>(async connection =>
+            await connection.UndoneBy(id) is { } by ? (by, await connection.Batch(by) is { } batch && MayLook(batch, viewer)) : null);
 
     /// <summary>The batch, for whoever planned it and for those who see everything.</summary>
     public Task<(Batch Batch, IReadOnlyList<BatchLineRow> Lines)?> Look(BatchId id, Viewer viewer) =>

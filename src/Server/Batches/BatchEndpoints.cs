@@ -58,7 +58,7 @@ internal static class BatchEndpoints
         SheetAt.Say(context, state.Place);
         var viewer = Viewer.Of(context);
         return await desk.Look(new BatchId(batch), viewer) is var (found, lines)
-            ? TypedResults.Ok(BatchWire.Of(found, lines, await desk.UndoneBy(found.Id), state, viewer))
+            ? TypedResults.Ok(BatchWire.Of(found, lines, await desk.UndoneBy(found.Id, viewer), state, viewer))
             : NotThere();
     }
 

@@ -44,7 +44,7 @@ public sealed record BatchSummaryWire(Guid Id, string Deed, BatchState State, Pe
 /// <param name="Counts">How many lines stand where; outcomes that none has are left out.</param>
 /// <param name="MayUndo">Whether the viewer can plan to take back what was done.</param>
 /// <param name="Undoes">The batch that this one takes back.</param>
-/// <param name="UndoneBy">The batch that took this one back, or is doing so.</param>
+/// <param name="UndoneBy">The batch that took this one back, or is doing so; null where there is none that the viewer may look at.</param>
 public sealed record BatchWire(
     Guid Id,
     string Deed,
@@ -64,7 +64,7 @@ public sealed record BatchWire(
     Guid? Undoes,
     Guid? UndoneBy)
 {
-    public static BatchWire Of(Batch batch, IReadOnlyList<BatchLineRow> lines, BatchId? undoneBy, LedgerState state, Viewer viewer)
+    public static BatchWire Of(Batch batch, IReadOnlyList<BatchLineRow> lines, (BatchId Id, bool MayLook)? undoneBy, LedgerState state, Viewer viewer)
     {
         var seen = BatchLineWire.Seen(lines, state, viewer).ToList();
         return new BatchWire(
@@ -82,9 +82,9 @@ public sealed record BatchWire(
             BulkDeeds.WantsNumber(batch.Deed),
             [.. seen.CountBy(one => one.Row.Outcome).OrderBy(pair => pair.Key).Select(pair => new OutcomeCountWire(pair.Key, pair.Value))],
             EffectOf(batch, [.. seen.Select(one => one.Row.Line)], state),
-            viewer.MayAct && batch.State is BatchState.Stopped or BatchState.Ended && BulkDeeds.UndoOf(batch.Deed) is not null && seen.Any(one => one.Row.WasDone),
+            undoneBy is null && viewer.MayAct && batch.State is BatchState.Stopped or BatchState.Ended && BulkDeeds.UndoOf(batch.Deed) is not null && seen.Any(one => one.Row.WasDone),
             batch.Undoes?.Value,
-            undoneBy?.Value);
+            undoneBy is { MayLook: true } by ? by.Id.Value : null);
     }
 
     private static BatchEffectWire EffectOf(Batch batch, IReadOnlyList<BatchLine> all, LedgerState state)
