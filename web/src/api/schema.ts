@@ -1877,7 +1877,7 @@ export interface components {
             undoes: null | string;
             /**
              * Format: uuid
-             * @description The batch that took this one back, or is doing so.
+             * @description The batch that took this one back, or is doing so; null where there is none that the viewer may look at.
              */
             undoneBy: null | string;
         };
