@@ -1,3 +1,4 @@
+using System.Buffers.Binary;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using Npgsql;
@@ -23,7 +24,7 @@ internal sealed class GrantStream : IAsyncDisposable
 
     private static readonly string Rows =
         $"""
-        copy (select site, array_agg((({Kind})::bigint << {KindShift}) | coalesce(person, people_group, 0))
+        copy (select site, string_agg(int8send((({Kind})::bigint << {KindShift}) | coalesce(person, people_group, 0)), '')
             from site_grant where unit is null and through is null group by site order by site) to stdout (format binary)
         """;
 
@@ -31,7 +32,7 @@ internal sealed class GrantStream : IAsyncDisposable
     private readonly ILookup<long, Grant> longer;
     private readonly Dictionary<long, Grant> alike = [];
     private long site = long.MinValue;
-    private long[] next = [];
+    private byte[] next = [];
 
     private GrantStream(NpgsqlBinaryExporter rows, ILookup<long, Grant> longer) => (this.rows, this.longer) = (rows, longer);
 
@@ -46,15 +47,16 @@ internal sealed class GrantStream : IAsyncDisposable
     {
         while (site < wanted)
         {
-            (site, next) = rows.StartRow() < 0 ? (long.MaxValue, []) : (rows.Read<long>(), rows.Read<long[]>());
+            (site, next) = rows.StartRow() < 0 ? (long.MaxValue, []) : (rows.Read<long>(), rows.Read<byte[]>());
         }
 
         List<Grant> found = [.. longer[wanted]];
         if (site == wanted)
         {
-            found.EnsureCapacity(found.Count + next.Length);
-            foreach (var grant in next)
+            found.EnsureCapacity(found.Count + (next.Length / sizeof(long)));
+            for (var at = 0; at < next.Length; at += sizeof(long))
             {
+                var grant = BinaryPrimitives.ReadInt64BigEndian(next.AsSpan(at));
                 found.Add(alike.TryGetValue(grant, out var known) ? known : alike[grant] = Make((int)(grant >> KindShift), grant & ((1L << KindShift) - 1), null, null));
             }
         }

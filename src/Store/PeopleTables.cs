@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 using Npgsql;
@@ -85,15 +86,17 @@ public static class PeopleTables
 
     private static async Task<List<Group>> Groups(this NpgsqlConnection connection)
     {
-        var members = (await connection.Rows(
-            "select of_group, person, inner_group, unit from group_member order by id",
-            row => (row.GetInt64(0), new Member(
+        // There are more of them than of anything but grants, so each goes at once to where it stays.
+        var members = new Dictionary<long, List<Member>>();
+        await connection.Each("select of_group, person, inner_group, unit from group_member order by id", row =>
+        {
+            (CollectionsMarshal.GetValueRefOrAddDefault(members, row.GetInt64(0), out _) ??= []).Add(new Member(
                 row.OrNull<long>(1) is { } person ? new PersonId(person) : null,
                 row.OrNull<long>(2) is { } group ? new GroupId(group) : null,
-                row.TextOrNull(3) is { } unit ? new UnitCode(unit) : null))))
-            .ToLookup(pair => pair.Item1, pair => pair.Item2);
+                row.TextOrNull(3) is { } unit ? new UnitCode(unit) : null));
+        });
         return await connection.Rows(
             "select id, name, complete from people_group order by id",
-            row => new Group(new GroupId(row.GetInt64(0)), row.GetString(1), [.. members[row.GetInt64(0)]], row.GetBoolean(2)));
+            row => new Group(new GroupId(row.GetInt64(0)), row.GetString(1), members.GetValueOrDefault(row.GetInt64(0)) ?? [], row.GetBoolean(2)));
     }
 }

@@ -14,11 +14,11 @@ namespace AtticLedger.Store;
 /// </summary>
 public sealed class SheetFromRows : IAsyncDisposable
 {
-    private const int Batch = 2048;
-    private const int BatchesAhead = 4;
+    private const int Batch = 512;
+    private const int BatchesAhead = 8;
 
     // So many lines are computed and judged together, while they are at hand.
-    private const int Together = 256;
+    private const int Together = 64;
 
     private readonly Channel<IReadOnlyList<SiteFacts>> batches = Channel.CreateBounded<IReadOnlyList<SiteFacts>>(BatchesAhead);
     private readonly CancellationTokenSource stop = new();

@@ -9,15 +9,19 @@ internal static class Sql
 {
     public static async Task<List<T>> Rows<T>(this NpgsqlConnection connection, string sql, Func<NpgsqlDataReader, T> row, params object?[] values)
     {
+        var rows = new List<T>();
+        await connection.Each(sql, reader => rows.Add(row(reader)), values);
+        return rows;
+    }
+
+    public static async Task Each(this NpgsqlConnection connection, string sql, Action<NpgsqlDataReader> row, params object?[] values)
+    {
         await using var command = connection.With(sql, values);
         await using var reader = await command.ExecuteReaderAsync();
-        var rows = new List<T>();
         while (await reader.ReadAsync())
         {
-            rows.Add(row(reader));
+            row(reader);
         }
-
-        return rows;
     }
 
     public static async Task<int> Run(this NpgsqlConnection connection, string sql, params object?[] values)

@@ -120,7 +120,10 @@ public sealed class Access : IEquatable<Access>
             return false;
         }
 
-        return inside is null && without is null && other.inside is null ? Array.TrueForAll(openings, other.HasAllOf) : other.Inside.Includes(Inside);
+        return
+            inside is not null || without is not null || other.inside is not null ? other.Inside.Includes(Inside)
+            : ReferenceEquals(openings, other.openings) ? other.without is not { } gone || Array.TrueForAll(openings, opening => LetsInNoneOf(opening, gone))
+            : Array.TrueForAll(openings, other.HasAllOf);
     }
 
     public Access Union(Access other) => new(Inside.Union(other.Inside), Guests.Union(other.Guests), Doors.Union(other.Doors));
@@ -166,7 +169,10 @@ public sealed class Access : IEquatable<Access>
     // An opening that stands here too needs no look at its people, but for those taken away here.
     private bool HasAllOf(Opening opening) =>
         opening.Inside.IsEmpty
-        || (!(without is { } gone && opening.LetsIn(gone) && opening.Inside.Overlaps(gone)) && (StandsHere(opening.Inside) || opening.Inside.All(IsLetIn)));
+        || ((without is not { } gone || LetsInNoneOf(opening, gone)) && (StandsHere(opening.Inside) || opening.Inside.All(IsLetIn)));
+
+    // Of the inside.
+    private static bool LetsInNoneOf(Opening opening, PeopleSet gone) => !opening.LetsIn(gone) || !opening.Inside.Overlaps(gone);
 
     // One person who is missing settles it, so the openings are not put together for it.
     private bool HasAll(PeopleSet people)

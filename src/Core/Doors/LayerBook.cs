@@ -16,12 +16,14 @@ public sealed class LayerBook
     private readonly House house;
     private readonly Roll roll;
     private readonly IReadOnlyList<LimitSetting> byOwners;
+    private readonly ILookup<string, LimitSetting> ofUnits;
 
     private LayerBook(House house, Roll roll)
     {
         this.house = house;
         this.roll = roll;
         byOwners = [.. house.Limits.Where(limit => limit.Kind == LayerKind.OwnersClass)];
+        ofUnits = house.Limits.Where(limit => limit.Kind == LayerKind.Unit).ToLookup(limit => limit.Code);
     }
 
     public static LayerBook Of(House house, Roll roll) =>
@@ -29,14 +31,12 @@ public sealed class LayerBook
 
     public LayerSet Over(SiteFacts site)
     {
-        var shared = sets.GetOrAdd((site.Host, site.Unit, site.Class, site.Kind), key => new LayerSet([.. OfHouse(key.Host, key.Unit, key.Class, key.Kind)]));
-        List<Layer> own = byOwners.Count == 0 ? [] : [.. OfOwners(site)];
-        if (site.Sharing.Has(out var sharing) && sharing.OwnLimit is { } limit)
-        {
-            own.Add(new Layer(LayerKind.Site, "The site's own setting", Enforcer.Host, Known.Of(limit)));
-        }
-
-        return own.Count == 0 ? shared : new LayerSet([.. shared.Layers, .. own]);
+        var shared = sets.GetOrAdd((site.Host, site.Unit, site.Class, site.Kind), static (key, book) => new LayerSet([.. book.OfHouse(key.Host, key.Unit, key.Class, key.Kind)]), this);
+        IEnumerable<Layer> ofOwners = byOwners.Count == 0 ? [] : OfOwners(site);
+        return
+            site.Sharing.Has(out var sharing) && sharing.OwnLimit is { } limit ? new LayerSet([.. shared.Layers, .. ofOwners, new Layer(LayerKind.Site, "The site's own setting", Enforcer.Host, Known.Of(limit))])
+            : byOwners.Count == 0 ? shared
+            : new LayerSet([.. shared.Layers, .. ofOwners]);
     }
 
     private IEnumerable<Layer> OfHouse(string host, Known<UnitCode> unit, Known<string> siteClass, Known<string> kind) =>
@@ -72,8 +72,7 @@ public sealed class LayerBook
         }
 
         return from above in roll.ChainOf(code)
-               from limit in house.Limits
-               where limit.Kind == LayerKind.Unit && limit.Code == above.Code.Value
+               from limit in ofUnits[above.Code.Value]
                select Named(limit, above.Name);
     }
 

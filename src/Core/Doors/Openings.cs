@@ -27,8 +27,8 @@ internal sealed class Openings(Roll roll)
         return grant.Subject switch
         {
             Subject.OnePerson(var person) => OfPerson(person, grant.Proof),
-            Subject.OneGroup(var group) => ofGroups.GetOrAdd((group, grant.Proof), key => OfGroup(roll.Expand(key.Item1), key.Item2)),
-            var other => ofOthers.GetOrAdd((other, grant.Proof), key => OfOther(key.Item1, key.Item2)),
+            Subject.OneGroup(var group) => ofGroups.GetOrAdd((group, grant.Proof), static (key, on) => on.OfGroup(key.Item1, key.Item2), this),
+            var other => ofOthers.GetOrAdd((other, grant.Proof), static (key, on) => on.OfOther(key.Item1, key.Item2), this),
         };
     }
 
@@ -51,12 +51,15 @@ internal sealed class Openings(Roll roll)
             ? ofPeople[(int)proof][place] ??= OpeningBounds.Exactly(Split(PeopleSet.Of([place]), false, proof))
             : ofStrangers[(int)proof] ??= new OpeningBounds(Opening.Nothing, new Opening(PeopleSet.Empty, false, roll.Guests, NamedDoor(proof)));
 
-    private OpeningBounds OfGroup(Expansion expansion, Proof proof) =>
-        expansion.Complete
+    private OpeningBounds OfGroup(GroupId group, Proof proof)
+    {
+        var expansion = roll.Expand(group);
+        return expansion.Complete
             ? OpeningBounds.Exactly(Split(expansion.People, roll.CountsAsStaff(expansion.People), proof))
             : new OpeningBounds(
                 Split(expansion.People, true, proof),
                 new Opening(roll.Inside, false, roll.Guests, NamedDoor(proof)));
+    }
 
     private Opening Split(PeopleSet people, bool isWide, Proof proof)
     {

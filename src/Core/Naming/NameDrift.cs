@@ -17,13 +17,15 @@ public enum MetName : byte
 /// </summary>
 public static class NameDrift
 {
+    private static readonly char[] Between = ['-', '_', '.', '+', '%'];
+
     /// <summary>Whether a name says something else; unknown where one of the two is not known, no where there is none to compare.</summary>
     public static Truth Of(SiteFacts site, MetName met) =>
         met switch
         {
             MetName.Shown => Compared(site.Name, site.Content.ShownName, static (stored, shown) => stored != shown && !LookAlikes.Words(stored).SequenceEqual(LookAlikes.Words(shown))),
             MetName.Home => Compared(site.Name, site.Content.HomeTitle, static (stored, home) => SharesNoWord(stored, LookAlikes.Words(home))),
-            _ => Compared(site.Name, site.Address, static (stored, address) => SharesNoWord(stored, Named(address))),
+            _ => Compared(site.Name, site.Address, static (stored, address) => !IsNamedAsWritten(stored, LastPart(address)) && SharesNoWord(stored, Named(address))),
         };
 
     private static Truth Compared(Known<string> stored, Known<string> met, Func<string, string, bool> drifts) =>
@@ -37,7 +39,29 @@ public static class NameDrift
         met.Count > 0 && !met.Exists(word => stored.Contains(word, StringComparison.OrdinalIgnoreCase))
         && LookAlikes.Words(stored) is { Count: > 0 } words && !words.Exists(word => met.Exists(other => word.Contains(other, StringComparison.Ordinal) || other.Contains(word, StringComparison.Ordinal)));
 
-    // The words of an address's last part; those with a digit in them were given out, and short ones shorten: they name nothing.
+    // Most addresses have a word of the name as it stands; that takes no copies to see.
+    private static bool IsNamedAsWritten(string stored, ReadOnlySpan<char> last)
+    {
+        foreach (var part in last.SplitAny(Between))
+        {
+            if (Names(last[part]) && stored.AsSpan().Contains(last[part], StringComparison.OrdinalIgnoreCase))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     private static List<string> Named(string address) =>
-        [.. address.TrimEnd('/').Split('/')[^1].Split(['-', '_', '.', '+', '%'], StringSplitOptions.RemoveEmptyEntries).Where(word => word.Length > 3 && !word.Any(char.IsAsciiDigit))];
+        [.. LastPart(address).ToString().Split(Between).Where(word => Names(word))];
+
+    private static ReadOnlySpan<char> LastPart(string address)
+    {
+        var whole = address.AsSpan().TrimEnd('/');
+        return whole[(whole.LastIndexOf('/') + 1)..];
+    }
+
+    // Words with a digit in them were given out, and short ones shorten: they name nothing.
+    private static bool Names(ReadOnlySpan<char> word) => word.Length > 3 && !word.ContainsAnyInRange('0', '9');
 }

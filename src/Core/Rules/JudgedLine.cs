@@ -54,5 +54,18 @@ public sealed record JudgedLine(SiteLine Line, IReadOnlyList<Finding> Findings)
         }
     }
 
-    private Rule[] With(Verdict verdict) => Findings.Count == 0 ? [] : [.. Findings.Where(finding => finding.Verdict == verdict).Select(finding => finding.Rule)];
+    private IReadOnlyList<Rule> With(Verdict verdict)
+    {
+        // Every line is asked, and most break nothing.
+        List<Rule>? with = null;
+        foreach (var finding in Findings)
+        {
+            if (finding.Verdict == verdict)
+            {
+                (with ??= []).Add(finding.Rule);
+            }
+        }
+
+        return with ?? (IReadOnlyList<Rule>)[];
+    }
 }

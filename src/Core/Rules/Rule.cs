@@ -96,7 +96,7 @@ public sealed class RuleBook
             }
         }
 
-        return [.. lines.Zip(findings, (line, found) => new JudgedLine(line, found ?? []))];
+        return [.. lines.Zip(findings, (line, found) => new JudgedLine(line, (IReadOnlyList<Finding>?)found ?? []))];
     }
 
     private static Filter<SiteLine> BreaksOf(Rule rule)

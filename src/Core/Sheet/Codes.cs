@@ -28,34 +28,8 @@ internal sealed class Codes
     /// <summary>The codes of the block that begins at a line.</summary>
     public ReadOnlySpan<int> BlockAt(int line) => blocks[line >> Shift].AsSpan(0, Math.Min(BlockLength, Count - line));
 
-    /// <summary>The same with other codes at some lines; the lines after the last one are new, in order.</summary>
-    public Codes With(ReadOnlySpan<(int Line, int Code)> changes)
-    {
-        var count = Count;
-        foreach (var (line, _) in changes)
-        {
-            count = Math.Max(count, line + 1);
-        }
-
-        var changed = new int[(count + BlockLength - 1) >> Shift][];
-        blocks.CopyTo(changed, 0);
-        foreach (var (line, code) in changes)
-        {
-            var at = line >> Shift;
-            if (at >= blocks.Length)
-            {
-                changed[at] ??= new int[BlockLength];
-            }
-            else if (ReferenceEquals(changed[at], blocks[at]))
-            {
-                changed[at] = (int[])blocks[at].Clone();
-            }
-
-            changed[at][line & (BlockLength - 1)] = code;
-        }
-
-        return new Codes(changed, count);
-    }
+    /// <summary>The same with other codes at some lines, which come one after the other; lines after the last one are new, in order.</summary>
+    public Change Changing() => new(this);
 
     public Codes Select(Func<int, int> code) =>
         new(Array.ConvertAll(blocks, block => Array.ConvertAll(block, one => code(one))), Count);
@@ -101,5 +75,38 @@ internal sealed class Codes
         }
 
         return new Codes(blocks, row.Length);
+    }
+
+    /// <summary>Another version that is being made: a block is copied when the first of its lines changes.</summary>
+    public sealed class Change(Codes before)
+    {
+        private int[][] blocks = [.. before.blocks];
+        private int count = before.Count;
+
+        public int this[int line]
+        {
+            set
+            {
+                var at = line >> Shift;
+                if (at >= blocks.Length)
+                {
+                    Array.Resize(ref blocks, at + 1);
+                }
+
+                if (at >= before.blocks.Length)
+                {
+                    blocks[at] ??= new int[BlockLength];
+                }
+                else if (ReferenceEquals(blocks[at], before.blocks[at]))
+                {
+                    blocks[at] = (int[])blocks[at].Clone();
+                }
+
+                blocks[at][line & (BlockLength - 1)] = value;
+                count = Math.Max(count, line + 1);
+            }
+        }
+
+        public Codes End() => new(blocks, count);
     }
 }

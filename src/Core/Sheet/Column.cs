@@ -5,7 +5,7 @@ namespace AtticLedger.Core.Sheet;
 
 /// <summary>
 /// One attribute of all lines: a code for each line and the distinct values by code, none and unknown among them. A
-/// comparison judges each distinct value once and then only copies verdicts. Immutable; <c>With</c> gives another version.
+/// comparison judges each distinct value once and then only copies verdicts. Immutable; a change gives another version.
 /// </summary>
 public abstract class Column
 {
@@ -60,6 +60,14 @@ public abstract class Column
     }
 }
 
+/// <summary>Another version of a column that is being made: a few lines at a time, the lines after the last one in order.</summary>
+internal abstract class ColumnChange<TLine>
+{
+    public abstract void Add(ReadOnlySpan<(int Place, TLine Line)> lines);
+
+    public abstract Column End();
+}
+
 public sealed class Column<TValue> : Column
     where TValue : notnull
 {
@@ -91,18 +99,8 @@ public sealed class Column<TValue> : Column
 
     public Known<TValue> this[int line] => distinct[Codes[line]];
 
-    /// <summary>The same column with other values at some lines; the lines after the last one are new, in order.</summary>
-    public Column<TValue> With<TLine>(IReadOnlyList<(int Place, TLine Line)> changes, Func<TLine, Known<TValue>> read)
-    {
-        var coded = new (int, int)[changes.Count];
-        for (var i = 0; i < coded.Length; i++)
-        {
-            coded[i] = (changes[i].Place, values.CodeOf(read(changes[i].Line)));
-        }
-
-        var codes = Codes.With(coded);
-        return IsWorn(values.Count, codes) ? Anew(codes) : new Column<TValue>(codes, values, order, ranking, codec);
-    }
+    /// <summary>Another version of the column, with the values that are read off some lines.</summary>
+    internal ColumnChange<TLine> Changing<TLine>(Func<TLine, Known<TValue>> read) => new Change<TLine>(this, read);
 
     /// <summary>Judges the values; comparing none is false, and "ne" true.</summary>
     public Mask Where(Comparison comparison, Func<TValue, Truth> holds) =>
@@ -194,6 +192,25 @@ public sealed class Column<TValue> : Column
         }
 
         return ranks;
+    }
+
+    private sealed class Change<TLine>(Column<TValue> before, Func<TLine, Known<TValue>> read) : ColumnChange<TLine>
+    {
+        private readonly Codes.Change codes = before.Codes.Changing();
+
+        public override void Add(ReadOnlySpan<(int Place, TLine Line)> lines)
+        {
+            foreach (var (place, line) in lines)
+            {
+                codes[place] = before.values.CodeOf(read(line));
+            }
+        }
+
+        public override Column End()
+        {
+            var after = codes.End();
+            return IsWorn(before.values.Count, after) ? before.Anew(after) : new Column<TValue>(after, before.values, before.order, before.ranking, before.codec);
+        }
     }
 
     private Column<TValue> Anew(Codes codes)

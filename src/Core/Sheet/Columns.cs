@@ -71,7 +71,7 @@ public abstract class Columns<TLine>
     internal Column<TValue> As<TValue>(Attribute<TLine> attribute)
         where TValue : notnull => (Column<TValue>)Of(attribute);
 
-    /// <summary>A column without lines, to which <see cref="With"/> adds.</summary>
+    /// <summary>A column without lines, to which <see cref="Changing"/> adds.</summary>
     internal static Column Empty(Attribute<TLine> attribute) =>
         attribute switch
         {
@@ -94,16 +94,17 @@ public abstract class Columns<TLine>
             _ => ((ListAttribute<TLine>)attribute).Accept(new WasWritten(from, elements)),
         };
 
-    internal static Column With(Attribute<TLine> attribute, Column column, IReadOnlyList<(int Place, TLine Line)> changes) =>
+    /// <summary>A column of an attribute, with what is read off some lines.</summary>
+    internal static ColumnChange<TLine> Changing(Attribute<TLine> attribute, Column column) =>
         attribute switch
         {
-            TextAttribute<TLine> text => ((Column<string>)column).With(changes, text.Said),
-            WordAttribute<TLine> word => ((Column<Span>)column).With(changes, word.Read),
-            NumberAttribute<TLine> number => ((Column<Span>)column).With(changes, number.Read),
-            MomentAttribute<TLine> moment => ((Column<DateTimeOffset>)column).With(changes, moment.Read),
-            TruthAttribute<TLine> flag => ((Column<bool>)column).With(
-                changes, line => flag.Read(line) is var truth && truth == Truth.Unknown ? Known<bool>.Unknown : Known.Of(truth == Truth.Yes)),
-            ListAttribute<TLine> list => list.Accept(new Added(column, changes)),
+            TextAttribute<TLine> text => ((Column<string>)column).Changing<TLine>(text.Said),
+            WordAttribute<TLine> word => ((Column<Span>)column).Changing(word.Read),
+            NumberAttribute<TLine> number => ((Column<Span>)column).Changing(number.Read),
+            MomentAttribute<TLine> moment => ((Column<DateTimeOffset>)column).Changing(moment.Read),
+            TruthAttribute<TLine> flag => ((Column<bool>)column).Changing<TLine>(
+                line => flag.Read(line) is var truth && truth == Truth.Unknown ? Known<bool>.Unknown : Known.Of(truth == Truth.Yes)),
+            ListAttribute<TLine> list => list.Accept(new Changed(column)),
             _ => throw new InvalidOperationException("Every kind of attribute has a column above."),
         };
 
@@ -144,9 +145,9 @@ public abstract class Columns<TLine>
             where TElement : notnull => ListColumn<TElement>.Empty(list.Elements);
     }
 
-    private sealed class Added(Column column, IReadOnlyList<(int Place, TLine Line)> changes) : IListVisitor<TLine, Column>
+    private sealed class Changed(Column column) : IListVisitor<TLine, ColumnChange<TLine>>
     {
-        public Column Visit<TElement>(ListAttribute<TLine, TElement> list)
-            where TElement : notnull => ((ListColumn<TElement>)column).With(changes, list.Read);
+        public ColumnChange<TLine> Visit<TElement>(ListAttribute<TLine, TElement> list)
+            where TElement : notnull => ((ListColumn<TElement>)column).Changing(list.Read);
     }
 }

@@ -10,6 +10,12 @@ public sealed class ColumnsOfLines<TLine>(IReadOnlyList<TLine> lines) : Columns<
 
     public override int Count => lines.Count;
 
-    public override Column Of(Attribute<TLine> attribute) =>
-        made.GetOrAdd(attribute.Name, _ => With(attribute, Empty(attribute), [.. lines.Select((line, place) => (place, line))]));
+    public override Column Of(Attribute<TLine> attribute) => made.GetOrAdd(attribute.Name, _ => Made(attribute));
+
+    private Column Made(Attribute<TLine> attribute)
+    {
+        var change = Changing(attribute, Empty(attribute));
+        change.Add([.. lines.Select((line, place) => (place, line))]);
+        return change.End();
+    }
 }

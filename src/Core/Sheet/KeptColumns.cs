@@ -58,20 +58,27 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
         where TValue : notnull => (Column<TValue>)columns[name];
 
     /// <summary>Other lines at some places; the places after the last one are new, in order.</summary>
-    public KeptColumns<TLine> With(IReadOnlyList<(int Place, TLine Line)> changes)
+    public KeptColumns<TLine> With((int Place, TLine Line)[] changes)
     {
         // Columns know nothing of each other, so where there is much to do they do it side by side. A line is a large thing
         // that few columns read much of: several columns together go over a few lines at a time, while those are at hand.
-        var changed = Attributes.All.Select(attribute => columns[attribute.Name]).ToArray();
-        var fews = changes.Chunk(LinesAtHand).ToArray();
-        Parallel.For(0, (changed.Length + ColumnsTogether - 1) / ColumnsTogether, new ParallelOptions { MaxDegreeOfParallelism = fews.Length == 1 ? 1 : -1 }, part =>
+        var changed = new Column[Attributes.All.Count];
+        Parallel.For(0, (changed.Length + ColumnsTogether - 1) / ColumnsTogether, new ParallelOptions { MaxDegreeOfParallelism = changes.Length <= LinesAtHand ? 1 : -1 }, part =>
         {
-            foreach (var few in fews)
+            var first = part * ColumnsTogether;
+            var together = Attributes.All.Skip(first).Take(ColumnsTogether).Select(attribute => Changing(attribute, columns[attribute.Name])).ToArray();
+            for (var from = 0; from < changes.Length; from += LinesAtHand)
             {
-                for (var at = part * ColumnsTogether; at < Math.Min(changed.Length, (part + 1) * ColumnsTogether); at++)
+                var few = changes.AsSpan(from, Math.Min(LinesAtHand, changes.Length - from));
+                foreach (var change in together)
                 {
-                    changed[at] = With(Attributes.All[at], changed[at], few);
+                    change.Add(few);
                 }
+            }
+
+            for (var at = 0; at < together.Length; at++)
+            {
+                changed[first + at] = together[at].End();
             }
         });
         return new KeptColumns<TLine>(

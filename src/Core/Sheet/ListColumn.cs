@@ -100,24 +100,8 @@ public sealed class ListColumn<TElement> : Column
 
     public Listed<TElement> this[int line] => new([.. distinct[Codes[line]].Elements.Select(code => elements[code])], distinct[Codes[line]].Complete);
 
-    public ListColumn<TElement> With<TLine>(IReadOnlyList<(int Place, TLine Line)> changes, Func<TLine, Listed<TElement>> read)
-    {
-        var coded = new (int, int)[changes.Count];
-        for (var i = 0; i < coded.Length; i++)
-        {
-            var listed = read(changes[i].Line);
-            var codes = new int[listed.Items.Count];
-            for (var at = 0; at < codes.Length; at++)
-            {
-                codes[at] = values.CodeOf(listed.Items[at]);
-            }
-
-            coded[i] = (changes[i].Place, lists.CodeOf(new CodedList(codes, listed.Complete)));
-        }
-
-        var changed = Codes.With(coded);
-        return IsWorn(lists.Count, changed) ? Anew(changed) : new ListColumn<TElement>(changed, values, lists, WithParts(), Volatile.Read(ref index));
-    }
+    /// <summary>Another version of the column, with the lists that are read off some lines.</summary>
+    internal ColumnChange<TLine> Changing<TLine>(Func<TLine, Listed<TElement>> read) => new Change<TLine>(this, read);
 
     /// <summary>An incomplete list answers yes where the element is found, else cannot tell.</summary>
     public Mask Any(Mask ofElements)
@@ -185,6 +169,36 @@ public sealed class ListColumn<TElement> : Column
     internal override int CodeAt(int line) => Codes[line];
 
     internal override int[] SortRanks(bool down) => throw new InvalidOperationException("A list has no order.");
+
+    private sealed class Change<TLine>(ListColumn<TElement> before, Func<TLine, Listed<TElement>> read) : ColumnChange<TLine>
+    {
+        private readonly Codes.Change codes = before.Codes.Changing();
+
+        public override void Add(ReadOnlySpan<(int Place, TLine Line)> lines)
+        {
+            foreach (var (place, line) in lines)
+            {
+                codes[place] = before.lists.CodeOf(Coded(read(line)));
+            }
+        }
+
+        public override Column End()
+        {
+            var after = codes.End();
+            return IsWorn(before.lists.Count, after) ? before.Anew(after) : new ListColumn<TElement>(after, before.values, before.lists, before.WithParts(), Volatile.Read(ref before.index));
+        }
+
+        private CodedList Coded(Listed<TElement> listed)
+        {
+            int[] elements = listed.Items.Count == 0 ? [] : new int[listed.Items.Count];
+            for (var at = 0; at < elements.Length; at++)
+            {
+                elements[at] = before.values.CodeOf(listed.Items[at]);
+            }
+
+            return new CodedList(elements, listed.Complete);
+        }
+    }
 
     private KeptColumns<TElement> WithParts()
     {
