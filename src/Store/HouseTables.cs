@@ -10,34 +10,51 @@ public static class HouseTables
 {
     private const string HostSetting = "host:";
     private const string TermSetting = "terms";
+    private const string ZoneSetting = "zone";
+    private const string NoZone = "UTC";
 
     public static async Task<House> House(this NpgsqlConnection connection) =>
-        new()
-        {
-            Limits = await connection.Rows(
+        HouseOf(
+            await connection.Rows(
                 "select kind, code, enforcer, limits from house_limit order by kind, code, enforcer",
                 row => new LimitSetting(
                     (LayerKind)row.GetInt16(0),
                     row.GetString(1),
                     (Enforcer)row.GetInt16(2),
                     row.TextOrNull(3) is { } limits ? Known.Of(Json.Limits(limits)) : Known<PowerLimits>.Unknown)),
-            Kinds = await connection.Rows(
+            await connection.Rows(
                 "select code, name, always_all_staff from site_kind order by code",
                 row => new SiteKind(row.GetString(0), row.GetString(1), row.GetBoolean(2))),
-            Keeping = await connection.Rows(
+            await connection.Rows(
                 "select host, class, days, from_at, until_at from keep_rule order by id",
                 row => new KeepRule(row.TextOrNull(0), row.TextOrNull(1), row.GetInt32(2), row.GetFieldValue<DateTimeOffset>(3), row.OrNull<DateTimeOffset>(4))),
-            Hosts = (await connection.Rows("select name, value from house_setting where name like 'host:%'", row => (row.GetString(0), row.GetString(1))))
-                .ToDictionary(pair => pair.Item1[HostSetting.Length..], pair => Json.Habits(pair.Item2)),
-            Terms = Json.Terms(await connection.Setting(TermSetting, "[]")),
-            StopTime = TimeSpan.FromMinutes(int.Parse(await connection.Setting("stop-minutes", "60"), CultureInfo.InvariantCulture)),
-            OfferDays = int.Parse(await connection.Setting("offer-days", "14"), CultureInfo.InvariantCulture),
-            ApprovalDays = int.Parse(await connection.Setting("approval-days", "7"), CultureInfo.InvariantCulture),
-            FitDays = int.Parse(await connection.Setting("fit-days", "14"), CultureInfo.InvariantCulture),
+            await connection.Settings());
+
+    /// <summary>The house from its parts as they are kept and as bundles carry them.</summary>
+    public static House HouseOf(IReadOnlyList<LimitSetting> limits, IReadOnlyList<SiteKind> kinds, IReadOnlyList<KeepRule> keeping, IEnumerable<(string Name, string Value)> settings)
+    {
+        var set = settings.ToDictionary(setting => setting.Name, setting => setting.Value);
+        int Number(string name, int otherwise) => set.TryGetValue(name, out var value) ? int.Parse(value, CultureInfo.InvariantCulture) : otherwise;
+        return new()
+        {
+            Limits = limits,
+            Kinds = kinds,
+            Keeping = keeping,
+            Hosts = set.Where(setting => setting.Key.StartsWith(HostSetting, StringComparison.Ordinal)).ToDictionary(setting => setting.Key[HostSetting.Length..], setting => Json.Habits(setting.Value)),
+            Terms = Json.Terms(set.GetValueOrDefault(TermSetting, "[]")),
+            StopTime = TimeSpan.FromMinutes(Number("stop-minutes", 60)),
+            OfferDays = Number("offer-days", 14),
+            ApprovalDays = Number("approval-days", 7),
+            FitDays = Number("fit-days", 14),
         };
+    }
 
     public static async Task<HouseTime> HouseTime(this NpgsqlConnection connection) =>
-        new(TimeZoneInfo.FindSystemTimeZoneById(await connection.Setting("zone", "UTC")));
+        TimeIn(await connection.Setting(ZoneSetting, NoZone));
+
+    /// <summary>The house's time by its settings.</summary>
+    public static HouseTime TimeOf(IEnumerable<(string Name, string Value)> settings) =>
+        TimeIn(settings.FirstOrDefault(setting => setting.Name == ZoneSetting).Value ?? NoZone);
 
     public static async Task<RuleBook> Rules(this NpgsqlConnection connection, DateOnly today) =>
         new(await connection.AllRules(), today);
@@ -124,4 +141,6 @@ public static class HouseTables
             ["general", var expression] => new Demand.General(expression),
             _ => throw new InvalidOperationException($"\"{text}\" is no demand that this version knows."),
         };
+
+    private static HouseTime TimeIn(string zone) => new(TimeZoneInfo.FindSystemTimeZoneById(zone));
 }

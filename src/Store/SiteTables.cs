@@ -1,3 +1,4 @@
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using Npgsql;
@@ -71,6 +72,20 @@ public static class SiteTables
         await change.Connection.Run("update site set missing_since = $2 where id = any($1) and missing_since is null", ids, began);
         return await change.Connection.Rows("select id from site where id = any($1) and missing_since <= $2", row => new SiteId(row.GetInt64(0)), ids, began - lag);
     }
+
+    /// <summary>The addresses of a host that sites hold, in whatever state, with the part that all have in common as it stands there.</summary>
+    public static Task<List<Holding>> Holdings(this NpgsqlConnection connection, string host) =>
+        connection.Rows(
+            "select id, coalesce(name, address), address, stage, existence, vanished, bin_until from site where host = $1 and address is not null and existence < 2 and moved_to is null order by id",
+            row => new Holding(
+                row.GetString(2),
+                row.GetString(1),
+                row.GetInt16(4) == (short)Existence.Attic ? HeldAs.PutAway
+                    : row.GetBoolean(5) ? HeldAs.Vanished
+                    : row.OrNull<short>(3) switch { (short)Stage.NeverLive => HeldAs.NeverLive, (short)Stage.Offline => HeldAs.Offline, _ => HeldAs.Live },
+                new SiteId(row.GetInt64(0)),
+                row.OrNull<DateTimeOffset>(6)),
+            host);
 
     /// <summary>The lines of sites that somebody said are this one now.</summary>
     public static Task<List<SiteId>> MovedHere(this NpgsqlConnection connection, SiteId site) =>

@@ -75,6 +75,51 @@ public class CommandLineFacts(Installation here)
     }
 
     [Fact]
+    public async Task A_bundle_is_checked_by_its_own_rules_without_any_register()
+    {
+        var folder = Directory.CreateTempSubdirectory();
+        var bundle = Path.Combine(folder.FullName, "bundle");
+        Assert.Equal(0, (await Attic("export", bundle)).Code);
+        var sites = (await File.ReadAllLinesAsync(Path.Combine(bundle, "sites.jsonl"))).Length;
+
+        var (broken, said) = await AtticWithout("check", bundle);
+        Assert.Equal(1, broken);
+        Assert.Contains(": R-07 (must) ", said);
+        Assert.Matches($"\n{sites} sites, [1-9][0-9]* broken rules, ", said);
+
+        await File.AppendAllTextAsync(Path.Combine(bundle, "sites.jsonl"), "{}\n");
+        Assert.Equal(2, (await AtticWithout("check", bundle)).Code);
+        folder.Delete(recursive: true);
+    }
+
+    [Fact]
+    public async Task Addresses_are_proposed_for_names_and_judged_against_whatever_holds_one()
+    {
+        var folder = Directory.CreateTempSubdirectory();
+        var (list, words) = (Path.Combine(folder.FullName, "names.csv"), Path.Combine(folder.FullName, "reserved.txt"));
+        await File.WriteAllTextAsync(list, "Site name,Dept,URL\nPilot boarding,PIL,\nNets & pots,FSH,\nNets and pots,FSH,\nBerths,BER,slipway.example/berths-22\nAdmin,,adrnin\nNew wharf,,New-wharf\n");
+        await File.WriteAllTextAsync(words, "admin\n");
+
+        var (code, said) = await Attic("address", list, "--host", "Slipway", "--reserved", words, "--as", "jsonl");
+        Assert.Equal(1, code);
+        var lines = said.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => JsonDocument.Parse(line).RootElement).Select(line => (Address: line.GetProperty("address").GetString(), Verdict: line.GetProperty("verdict").GetString(), Why: line.GetProperty("why").GetString()!, Instead: line.GetProperty("instead").GetString()!)).ToList();
+        Assert.Equal(
+            [("pilot-boarding", "held"), ("nets-and-pots", "free"), ("nets-and-pots", "held"), ("berths-22", "held"), ("adrnin", "confusable"), ("New-wharf", "malformed")],
+            lines.Select(line => (line.Address, line.Verdict)));
+        Assert.StartsWith("pil-pilot-boarding ", lines[0].Instead);
+        Assert.Equal("line 3 of this list", lines[2].Why);
+        Assert.Contains("put away", lines[3].Why);
+        Assert.Equal("taken for the reserved word \"admin\"", lines[4].Why);
+        Assert.StartsWith("new-wharf ", lines[5].Instead);
+
+        await File.WriteAllTextAsync(list, "Name\nSomething that nobody has\n");
+        Assert.Equal((0, "Line 2, Something that nobody has: something-that-nobody-has is free."), await Attic("address", list, "--host", "Slipway"));
+        await File.WriteAllTextAsync(list, "Colour\nred\n");
+        Assert.Equal(2, (await Attic("address", list, "--host", "Slipway")).Code);
+        folder.Delete(recursive: true);
+    }
+
+    [Fact]
     public async Task A_first_administrator_comes_in_by_a_link_that_is_printed_and_good_once()
     {
         var (code, link) = await Attic("account", "add", "--mail", "first@localhost", "--name", "First administrator", "--role", "Administrator", "--address", "https://ledger.example");
@@ -97,11 +142,15 @@ public class CommandLineFacts(Installation here)
         Assert.NotEqual(0, (await Attic("sing")).Code);
     }
 
-    private async Task<(int Code, string Said)> Attic(params string[] arguments)
+    private Task<(int Code, string Said)> Attic(params string[] arguments) => Attic(Databases.Server(here.DatabaseName), arguments);
+
+    private static Task<(int Code, string Said)> AtticWithout(params string[] arguments) => Attic(null, arguments);
+
+    private static async Task<(int Code, string Said)> Attic(string? database, string[] arguments)
     {
         var start = new System.Diagnostics.ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "attic.dll"), .. arguments])
         {
-            Environment = { ["ATTIC_DATABASE"] = Databases.Server(here.DatabaseName) },
+            Environment = { ["ATTIC_DATABASE"] = database },
             RedirectStandardOutput = true,
             RedirectStandardError = true,
         };

@@ -19,7 +19,7 @@ internal static class BundleJson
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         MaxDepth = 12,
         Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower, allowIntegerValues: false), new Facts() },
-        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutUnknown } },
+        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutUnknown, AskForNoNulls } },
     };
 
     // A fact that nobody knows is not written; null is what is known to be none.
@@ -29,6 +29,15 @@ internal static class BundleJson
         {
             var unknown = Activator.CreateInstance(property.PropertyType);
             property.ShouldSerialize = (_, value) => !Equals(value, unknown);
+        }
+    }
+
+    // What is null is not written either.
+    private static void AskForNoNulls(JsonTypeInfo type)
+    {
+        foreach (var property in type.Properties.Where(property => property.AssociatedParameter is { IsNullable: true }))
+        {
+            property.IsRequired = false;
         }
     }
 

@@ -1,0 +1,234 @@
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Formats.Bundle;
+using AtticLedger.Store;
+
+namespace AtticLedger.Cli.Bundle;
+
+/// <summary>
+/// A bundle as the register that it tells of. What is named has to have been read before who names it: its parts are asked
+/// for in the order in which they stand here. Ids are given out from 1 on.
+/// </summary>
+/// <exception cref="BundleError">Something is wrong with the bundle; the message says in which line of which file.</exception>
+public sealed class BundleRegister(BundleFolder bundle)
+{
+    private readonly HashSet<string> units = [];
+    private readonly Dictionary<string, PersonId> people = [];
+    private readonly Dictionary<GroupName, GroupId> groups = [];
+    private readonly List<(long Line, SiteId From, SiteName To)> moved = [];
+    private readonly Dictionary<SiteName, SiteId> keys = [];
+    private string file = "";
+    private long line;
+
+    public IEnumerable<Unit> Units()
+    {
+        foreach (var row in Rows<UnitRow>("units.jsonl"))
+        {
+            Must(row.Parent is null || units.Contains(row.Parent), $"there is no unit \"{row.Parent}\" before this line");
+            Must(units.Add(row.Code), $"there are two units \"{row.Code}\"");
+            yield return new Unit(new UnitCode(row.Code), row.Name, row.Parent is { } parent ? new UnitCode(parent) : null);
+        }
+    }
+
+    /// <summary>People, and whether they are still named.</summary>
+    public IEnumerable<(Person Person, bool IsNamed)> People()
+    {
+        foreach (var row in Rows<PersonRow>("people.jsonl"))
+        {
+            Must((row.Name is null) == (row.Mail is null), "name and mail are both there or both erased");
+            Must(row.Mail is null || row.Id == row.Mail.ToLowerInvariant(), "the id is not the mail address in lower case");
+            Must(people.TryAdd(row.Id, new PersonId(people.Count + 1)), $"there are two people \"{row.Id}\"");
+            yield return (new Person(people[row.Id], row.Kind, row.Name ?? "", row.Mail ?? "", row.Standing, row.Day, Unit(row.Unit), row.Class, row.MailFails), row.Mail is not null);
+        }
+    }
+
+    /// <summary>Groups with the source that each is of, and its key there.</summary>
+    public IEnumerable<(Group Group, string Source, string Key)> Groups()
+    {
+        // Groups name each other, in circles too, so their names are read before their members.
+        List<(long Line, GroupRow Row)> rows = [.. bundle.Rows<GroupRow>("groups.jsonl")];
+        file = "groups.jsonl";
+        foreach (var (at, row) in rows)
+        {
+            line = at;
+            Must(groups.TryAdd(new GroupName(row.Source, row.Key), new GroupId(groups.Count + 1)), $"there are two groups \"{row.Key}\" of {row.Source}");
+        }
+
+        foreach (var (at, row) in rows)
+        {
+            line = at;
+            yield return (new Group(groups[new GroupName(row.Source, row.Key)], row.Name, [.. row.Members.Select(MemberOf)], row.Complete), row.Source, row.Key);
+        }
+    }
+
+    public IEnumerable<(string Name, string Value)> Settings() => Rows<SettingRow>("settings.jsonl").Select(row => (row.Name, row.Value));
+
+    public IEnumerable<SiteKind> Kinds() => Rows<KindRow>("kinds.jsonl").Select(row => new SiteKind(row.Code, row.Name, row.AlwaysAllStaff));
+
+    public IEnumerable<LimitSetting> Limits() => Rows<LimitRow>("limits.jsonl").Select(row => new LimitSetting(row.Kind, row.Code, row.Enforcer, row.Limits.Select(caps => caps.Limits)));
+
+    public IEnumerable<KeepRule> Keeping()
+    {
+        foreach (var row in Rows<KeepRow>("keeping.jsonl"))
+        {
+            Must(row.Days > 0, "days is a number from 1 on");
+            yield return new KeepRule(row.Host, row.Class, row.Days, row.From, row.Until);
+        }
+    }
+
+    public IEnumerable<Rule> Rules() => Rows<RuleRow>("rules.jsonl").Select(RuleOf);
+
+    public IEnumerable<SiteFacts> Sites()
+    {
+        foreach (var row in Rows<SiteRow>("sites.jsonl"))
+        {
+            var id = new SiteId(keys.Count + 1);
+            Must(keys.TryAdd(new SiteName(row.Host, row.Key), id), $"there are two sites \"{row.Key}\" on {row.Host}");
+            if (row.Moved is { } to)
+            {
+                moved.Add((line, id, to));
+            }
+
+            yield return Site(row, id);
+        }
+    }
+
+    /// <summary>Lines of sites that are another line now, which may stand further down.</summary>
+    public IEnumerable<(SiteId From, SiteId To)> Moved()
+    {
+        foreach (var (at, from, to) in moved)
+        {
+            line = at;
+            yield return (from, keys.TryGetValue(to, out var now) ? now : throw Error($"there is no site \"{to.Key}\" on {to.Host} that it could have moved to"));
+        }
+    }
+
+    private Member MemberOf(MemberRow row) =>
+        row switch
+        {
+            { Person: { } person, Group: null, Unit: null } => Member.Of(Person(person)),
+            { Person: null, Group: { } group, Unit: null } => Member.Of(Group(group)),
+            { Person: null, Group: null, Unit: { } unit } => Member.Of(Unit(unit)),
+            _ => throw Error("a member is exactly one of person, group and unit"),
+        };
+
+    private Rule RuleOf(RuleRow row)
+    {
+        try
+        {
+            var rule = new Rule(new RuleId(row.Id), row.Title, row.Short, row.Level, row.Scope, HouseTables.ReadDemand(row.Demand), row.From);
+            _ = new RuleBook([rule], DateOnly.MaxValue);
+            return rule;
+        }
+        catch (Exception error) when (error is FilterError or InvalidOperationException or FormatException)
+        {
+            throw Error(error.Message);
+        }
+    }
+
+    private SiteFacts Site(SiteRow row, SiteId id) =>
+        new()
+        {
+            Id = id,
+            Host = row.Host,
+            HostKey = row.Key,
+            Name = row.Name,
+            Address = row.Address,
+            Unit = Unit(row.Unit),
+            Class = row.Class,
+            Kind = row.Kind,
+            Purpose = row.Purpose,
+            Tags = row.Tags,
+            Said = [.. (row.Said ?? []).Select(said => new Statement(said.Fact, said.Source, said.Value, said.Since, said.By is { } by ? Person(by) : null))],
+            Stage = row.Stage,
+            Created = row.Created,
+            LastEdit = row.Edited,
+            LastVisit = row.Visited,
+            Visits = row.Visits,
+            Sharing = row.Sharing.Select(Sharing),
+            Content = new Content
+            {
+                Pages = row.Pages,
+                Bytes = row.Bytes,
+                Domains = row.Domains,
+                Parent = row.Parent,
+                Group = row.OwnGroup.Select(Group),
+                Editing = row.Editing.Select(editing => (IReadOnlyList<PersonId>)[.. editing.Select(Person)]),
+                Joining = row.Joining,
+                Shared = row.Shared,
+                ShownName = row.ShownName,
+                HomeTitle = row.HomeTitle,
+                Description = row.Description,
+                Language = row.Language,
+                Plan = row.Plan,
+                MailAlias = row.MailAlias,
+                Obligations = row.Obligations,
+                Records = row.Records,
+                Signals = row.Signals,
+                Sections = row.Sections.Select(sections => (IReadOnlyList<SiteSection>)[.. sections.Select(section => new SiteSection(section.Key, section.Name, section.Tie, Grants(section.Grants)))]),
+            },
+            Existence = row.Existence,
+            StandsAt = row.StandsAt,
+            Bin = row.Bin is { } bin ? new Bin(bin.Since, bin.By is { } by ? Person(by) : null, bin.Until, bin.Erased) : null,
+            SeenAt = row.SeenAt,
+            Vanished = row.Vanished,
+        };
+
+    private Sharing Sharing(SharingRow row) => new(Grants(row.Grants), row.OwnLimit?.Limits, row.At, row.Source);
+
+    private List<Grant> Grants(IReadOnlyList<GrantRow> rows)
+    {
+        var keys = new HashSet<string>();
+        return
+        [
+            .. rows.Select(grant =>
+            {
+                Must(keys.Add(grant.Key), $"there are two grants \"{grant.Key}\"");
+                return new Grant(grant.Key, grant.Power, SubjectOf(grant), grant.Proof, grant.Link, grant.Through);
+            }),
+        ];
+    }
+
+    private Subject SubjectOf(GrantRow row) =>
+        row switch
+        {
+            { Person: { } person, Group: null, Unit: null, To: null } => new Subject.OnePerson(Person(person)),
+            { Person: null, Group: { } group, Unit: null, To: null } => new Subject.OneGroup(Group(group)),
+            { Person: null, Group: null, Unit: { } unit, To: null } => new Subject.WholeUnit(Unit(unit)),
+            { Person: null, Group: null, Unit: null, To: "staff" } => new Subject.AllStaff(),
+            { Person: null, Group: null, Unit: null, To: "partners" } => new Subject.Partners(),
+            { Person: null, Group: null, Unit: null, To: "passers-by" } => new Subject.PassersBy(),
+            _ => throw Error($"the grant \"{row.Key}\" is to exactly one of person, group, unit and to (staff, partners or passers-by)"),
+        };
+
+    private PersonId Person(string id) => people.TryGetValue(id, out var person) ? person : throw Error($"there is no person \"{id}\"");
+
+    private GroupId Group(GroupName name) => groups.TryGetValue(name, out var group) ? group : throw Error($"there is no group \"{name.Key}\" of {name.Source}");
+
+    private UnitCode Unit(string code) => units.Contains(code) ? new UnitCode(code) : throw Error($"there is no unit \"{code}\"");
+
+    private Known<UnitCode> Unit(Known<string> code) => code.Select(Unit);
+
+    private IEnumerable<TRow> Rows<TRow>(string name)
+    {
+        file = name;
+        foreach (var (at, row) in bundle.Rows<TRow>(name))
+        {
+            line = at;
+            yield return row;
+        }
+    }
+
+    private void Must(bool holds, string message)
+    {
+        if (!holds)
+        {
+            throw Error(message);
+        }
+    }
+
+    private BundleError Error(string message) => new(file, line, message);
+}
