@@ -30,7 +30,7 @@ internal static class AddressReport
         var command = new Command("address", "Proposes addresses for a list of names and says what speaks against each. Ends with 1 where one of them is not free, with 2 where it is no list.") { file, host, reserved, longest, form };
         command.SetAction((parsed, stop) => Listing.Told(async () =>
         {
-            var table = ListTable.Read(await File.ReadAllBytesAsync(parsed.GetRequiredValue(file).FullName, stop));
+            var table = ListTable.Read(parsed.GetRequiredValue(file).OpenRead);
             string[] words = parsed.GetValue(reserved) is { } wordFile ? await File.ReadAllLinesAsync(wordFile.FullName, stop) : [];
             await using var database = Database.Open(Program.Setting("ATTIC_DATABASE"), TimeProvider.System);
             var (held, time) = await database.Read(async connection => (await connection.Holdings(parsed.GetRequiredValue(host)), await connection.HouseTime()), stop);
@@ -77,7 +77,7 @@ internal static class AddressReport
 
     private static Dictionary<string, int> Places(ListTable table)
     {
-        var choices = ListReading.Columns(table.Heads, [.. table.Rows.Select(row => new ListedRow(row.Line, row.Cells))], new Dictionary<string, string?>(), new Dictionary<string, string?>());
+        var choices = ListReading.Columns(table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), new Dictionary<string, string?>(), new Dictionary<string, string?>());
         var places = choices.Index().Where(choice => Columns.Contains(choice.Item.Column)).ToDictionary(choice => choice.Item.Column!, choice => choice.Index);
         return places.ContainsKey("name") ? places : throw new FormatException($"The list has no column \"name\". Its columns are: {string.Join(", ", table.Heads)}.");
     }

@@ -33,17 +33,17 @@ internal static class CheckReport
             var from = parsed.GetRequiredValue(path);
             return Directory.Exists(from)
                 ? await Write(OfBundle(new DirectoryInfo(from), TimeProvider.System.GetUtcNow()), parsed.GetValue(form), stop)
-                : await WriteList(await File.ReadAllBytesAsync(from, stop), parsed.GetRequiredValue(host), parsed.GetValue(form), stop);
+                : await WriteList(new FileInfo(from), parsed.GetRequiredValue(host), parsed.GetValue(form), stop);
         }));
         return command;
     }
 
     private sealed record Checked(IEnumerable<SiteFacts> Sites, House House, Roll Roll, RuleBook Rules);
 
-    private static async Task<int> WriteList(byte[] bytes, string host, ListingForm form, CancellationToken stop)
+    private static async Task<int> WriteList(FileInfo file, string host, ListingForm form, CancellationToken stop)
     {
         await using var database = Database.Open(Program.Setting("ATTIC_DATABASE"), TimeProvider.System);
-        return await Write(await database.Read(connection => OfList(connection, database.Now, ListTable.Read(bytes), host), stop), form, stop);
+        return await Write(await database.Read(connection => OfList(connection, database.Now, ListTable.Read(file.OpenRead), host), stop), form, stop);
     }
 
     private static async Task<Checked> OfList(NpgsqlConnection connection, DateTimeOffset now, ListTable table, string host)
@@ -51,16 +51,16 @@ internal static class CheckReport
         var time = await connection.HouseTime();
         var (roll, house, rules) = (await connection.Roll(now, time), await connection.House(), await connection.Rules(time.DayOf(now)));
         var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
-        List<ListedRow> rows = [.. table.Rows.Select(row => new ListedRow(row.Line, row.Cells))];
+        var rows = table.Rows.Select(row => new ListedRow(row.Line, row.Cells));
         var heads = ListReading.Heads(ListReading.Columns(table.Heads, rows, new Dictionary<string, string?>(), new Dictionary<string, string?>()));
-        var list = HandList.Read(host, heads, rows, mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, time, ListReading.Days(heads, rows, null).Order);
-        foreach (var fault in list.Faults)
+        List<ListedLine> lines = [.. HandList.Read(host, heads, rows, mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, time, ListReading.Days(heads, rows, null).Order)];
+        foreach (var fault in lines.SelectMany(line => line.Faults))
         {
             await Console.Error.WriteLineAsync(fault.Words);
         }
 
         var resolution = new Resolution(roll.ByMail, await connection.GroupKeys(), units);
-        return new Checked(list.Sites.Index().Select(pair => resolution.Site(host, pair.Item, now) with { Id = new SiteId(pair.Index + 1) }), house, roll, rules);
+        return new Checked(lines.Select(line => line.Site).OfType<HostSite>().Index().Select(pair => resolution.Site(host, pair.Item, now) with { Id = new SiteId(pair.Index + 1) }), house, roll, rules);
     }
 
     private static Checked OfBundle(DirectoryInfo folder, DateTimeOffset now)

@@ -25,8 +25,8 @@ internal static class ListCommands
             using var http = await SignIn(parsed, stop);
             var list = $"/api/sources/{Uri.EscapeDataString(parsed.GetRequiredValue(Host))}/list";
             var whole = $"whole={(parsed.GetValue(part) ? "false" : "true")}";
-            var bytes = await File.ReadAllBytesAsync(parsed.GetRequiredValue(file).FullName, stop);
-            if (await Said(await http.PostAsync($"{list}/plan?{whole}", Body(bytes), stop), stop) is not { } plan)
+            var from = parsed.GetRequiredValue(file);
+            if (await Said(await http.PostAsync($"{list}/plan?{whole}", Body(from), stop), stop) is not { } plan)
             {
                 return 1;
             }
@@ -37,7 +37,7 @@ internal static class ListCommands
                 await Console.Error.WriteLineAsync(words.GetString());
             }
 
-            return parsed.GetValue(look) || await Said(await http.PostAsync($"{list}?{whole}&fingerprint={plan.GetProperty("fingerprint").GetString()}", Body(bytes), stop), stop) is not null ? 0 : 1;
+            return parsed.GetValue(look) || await Said(await http.PostAsync($"{list}?{whole}&fingerprint={plan.GetProperty("fingerprint").GetString()}", Body(from), stop), stop) is not null ? 0 : 1;
         });
         return command;
     }
@@ -63,7 +63,7 @@ internal static class ListCommands
     }
 
     // The server looks at the bytes, not at what they are called.
-    private static ByteArrayContent Body(byte[] bytes) => new(bytes) { Headers = { ContentType = new MediaTypeHeaderValue("text/csv") } };
+    private static StreamContent Body(FileInfo list) => new(list.OpenRead()) { Headers = { ContentType = new MediaTypeHeaderValue("text/csv") } };
 
     /// <returns>What was said; null, with the words written out, where it was refused.</returns>
     private static async Task<JsonElement?> Said(HttpResponseMessage answer, CancellationToken stop)

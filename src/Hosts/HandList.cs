@@ -18,22 +18,21 @@ public sealed record ListFault(int Line, bool IsRefused, string Why)
     public string Words => IsRefused ? $"Line {Line}: {Why}" : $"Line {Line}, {Why}";
 }
 
+/// <summary>A line of a list as it was understood.</summary>
+/// <param name="Site">Null where it speaks of a site on another host, or is refused.</param>
+/// <param name="Other">What it says of a site that has another host: what that host says itself is more direct.</param>
+/// <param name="Faults">What is wrong with it.</param>
+public sealed record ListedLine(int Line, HostSite? Site, ListedElsewhere? Other, IReadOnlyList<ListFault> Faults)
+{
+    public bool IsRefused => Site is null && Other is null;
+}
+
 /// <summary>
 /// A list of sites that somebody keeps by hand, for a host without a reader. An empty cell says nothing; a dash says that
 /// there is none. <c>docs/formats.md</c> names the columns.
 /// </summary>
-/// <param name="Lines">The line of each of the sites, in their order.</param>
-/// <param name="Others">What it says of sites that have another host: what that host says itself is more direct.</param>
-/// <param name="Faults">Lines that could not be taken as a site, and cells that say nothing that is understood.</param>
-/// <param name="NotRead">Columns that are not known here.</param>
-public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<int> Lines, IReadOnlyList<ListedElsewhere> Others, IReadOnlyList<ListFault> Faults, IReadOnlyList<string> NotRead)
+public static class HandList
 {
-    /// <summary>Lines that are no site, with their place and why: the list is then not whole.</summary>
-    public IReadOnlyList<string> Refused => [.. Faults.Where(fault => fault.IsRefused).Select(fault => fault.Words)];
-
-    /// <summary>Cells that say nothing that is understood, likewise: the fact is unknown, the site is taken all the same.</summary>
-    public IReadOnlyList<string> Problems => [.. Faults.Where(fault => !fault.IsRefused).Select(fault => fault.Words)];
-
     public static readonly IReadOnlyList<string> Columns =
         ["host", "key", "name", "address", "unit", "class", "purpose", "tags", "description", "language", "kind", "stage", "created", "edited", "visited", "visits", "pages", "owners", "editors", "viewers", "shut"];
 
@@ -48,7 +47,7 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<int> 
     /// <param name="time">The zone of the list's days.</param>
     /// <param name="days">How days are written that do not begin with the year.</param>
     /// <exception cref="HostException">It is no list of sites; the message says what to do.</exception>
-    public static HandList Read(string host, IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days = DayOrder.YearFirst)
+    public static IEnumerable<ListedLine> Read(string host, IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days = DayOrder.YearFirst)
     {
         var places = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
         for (var place = 0; place < heads.Count; place++)
@@ -59,31 +58,23 @@ public sealed record HandList(IReadOnlyList<HostSite> Sites, IReadOnlyList<int> 
             }
         }
 
-        var (sites, siteLines, others, faults) = (new List<HostSite>(), new List<int>(), new List<ListedElsewhere>(), new List<ListFault>());
-        var lines = new Dictionary<string, int>(StringComparer.Ordinal);
+        return Read(host, places, rows, isPerson, isUnit, time, days);
+    }
+
+    private static IEnumerable<ListedLine> Read(string host, Dictionary<string, int> places, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days)
+    {
+        var lines = new Dictionary<(string Host, string Key), int>();
         foreach (var row in rows)
         {
+            var faults = new List<ListFault>();
             var cells = new Cells(row, places, faults, isPerson, isUnit, time, days);
-            if (cells.Key() is not { } key)
-            {
-                faults.Add(new ListFault(row.Line, true, "neither key nor address."));
-            }
-            else if (!lines.TryAdd($"{cells.Host(host)} {key}", row.Line))
-            {
-                faults.Add(new ListFault(row.Line, true, $"\"{key}\" stands in line {lines[$"{cells.Host(host)} {key}"]} already."));
-            }
-            else if (cells.Host(host) is var its && its != host)
-            {
-                others.Add(new ListedElsewhere(row.Line, its, key, cells.Facts()));
-            }
-            else
-            {
-                sites.Add(cells.Site(key));
-                siteLines.Add(row.Line);
-            }
+            ListedLine Refused(string why) => new(row.Line, null, null, [new ListFault(row.Line, true, why)]);
+            yield return
+                cells.Key() is not { } key ? Refused("neither key nor address.")
+                : !lines.TryAdd((cells.Host(host), key), row.Line) ? Refused($"\"{key}\" stands in line {lines[(cells.Host(host), key)]} already.")
+                : cells.Host(host) is var its && its != host ? new ListedLine(row.Line, null, new ListedElsewhere(row.Line, its, key, cells.Facts()), faults)
+                : new ListedLine(row.Line, cells.Site(key), null, faults);
         }
-
-        return new HandList(sites, siteLines, others, faults, [.. places.Keys.Where(head => !Columns.Contains(head, StringComparer.OrdinalIgnoreCase))]);
     }
 
     /// <summary>One line, read column by column.</summary>

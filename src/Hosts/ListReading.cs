@@ -106,8 +106,9 @@ public static partial class ListReading
 
     /// <param name="chosen">What somebody has just chosen, by heading; null for not read.</param>
     /// <param name="remembered">What was chosen for this list the last time.</param>
-    public static IReadOnlyList<ColumnChoice> Columns(IReadOnlyList<string> heads, IReadOnlyList<ListedRow> rows, IReadOnlyDictionary<string, string?> chosen, IReadOnlyDictionary<string, string?> remembered)
+    public static IReadOnlyList<ColumnChoice> Columns(IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, IReadOnlyDictionary<string, string?> chosen, IReadOnlyDictionary<string, string?> remembered)
     {
+        List<ListedRow> sample = [.. rows.Take(Sample)];
         var choices = new ColumnChoice?[heads.Count];
         var taken = new HashSet<string>();
         void Choose(int place, string? column, string because)
@@ -135,8 +136,8 @@ public static partial class ListReading
         Each((head, _) => (HandList.Columns.Contains(head.ToLowerInvariant()), head.ToLowerInvariant(), "its heading says so"));
         Each((head, _) => (HandList.Columns.Contains(Vocabulary.Spelling(head)), Vocabulary.Spelling(head), "its heading says so"));
         Each((head, _) => (Meanings.TryGetValue(Vocabulary.Spelling(head), out var column), column, "its heading means it"));
-        Each((_, place) => (Most(rows, place, cell => Mail().IsMatch(cell)), "owners", "mail addresses stand in it"));
-        Each((_, place) => (Most(rows, place, cell => Address().IsMatch(cell)), "address", "web addresses stand in it"));
+        Each((_, place) => (Most(sample, place, cell => Mail().IsMatch(cell)), "owners", "mail addresses stand in it"));
+        Each((_, place) => (Most(sample, place, cell => Address().IsMatch(cell)), "address", "web addresses stand in it"));
         Each((_, _) => (true, null, "nothing speaks for a fact"));
         return [.. choices.OfType<ColumnChoice>()];
     }
@@ -165,18 +166,22 @@ public static partial class ListReading
 
     /// <param name="heads">As facts.</param>
     /// <param name="chosen">What somebody has chosen, or null.</param>
-    public static DayChoice Days(IReadOnlyList<string> heads, IReadOnlyList<ListedRow> rows, DayOrder? chosen)
+    public static DayChoice Days(IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, DayOrder? chosen)
     {
-        var places = heads.Index().Where(head => Moments.Contains(head.Item)).Select(head => head.Index).ToList();
-        var cells = rows.SelectMany(row => places.Where(place => place < row.Cells.Count).Select(place => row.Cells[place])).Select(cell => (Cell: cell, Match: Numbers().Match(cell))).Where(one => one.Match.Success).ToList();
-        if (cells.Count == 0)
+        List<int> places = [.. heads.Index().Where(head => Moments.Contains(head.Item)).Select(head => head.Index)];
+        var (example, dayFirst, monthFirst) = ((string?)null, false, false);
+        foreach (var cell in places.Count == 0 ? [] : rows.SelectMany(row => places.Where(place => place < row.Cells.Count).Select(place => row.Cells[place])))
         {
-            return new DayChoice(DayOrder.YearFirst, true, null);
+            if (Numbers().Match(cell) is { Success: true } match)
+            {
+                example ??= cell;
+                dayFirst |= int.Parse(match.Groups[1].ValueSpan, CultureInfo.InvariantCulture) > 12;
+                monthFirst |= int.Parse(match.Groups[2].ValueSpan, CultureInfo.InvariantCulture) > 12;
+            }
         }
 
-        int Number((string Cell, Match Match) one, int group) => int.Parse(one.Match.Groups[group].ValueSpan, CultureInfo.InvariantCulture);
-        var (dayFirst, monthFirst) = (cells.Exists(one => Number(one, 1) > 12), cells.Exists(one => Number(one, 2) > 12));
-        return new DayChoice(chosen is DayOrder.DayFirst or DayOrder.MonthFirst ? chosen.Value : monthFirst && !dayFirst ? DayOrder.MonthFirst : DayOrder.DayFirst, dayFirst != monthFirst, cells[0].Cell);
+        return example is null ? new DayChoice(DayOrder.YearFirst, true, null)
+            : new DayChoice(chosen is DayOrder.DayFirst or DayOrder.MonthFirst ? chosen.Value : monthFirst && !dayFirst ? DayOrder.MonthFirst : DayOrder.DayFirst, dayFirst != monthFirst, example);
     }
 
     /// <summary>A day that is not written year first; null where it is none, as the 31st of February.</summary>
@@ -194,7 +199,7 @@ public static partial class ListReading
 
     private static bool Most(IReadOnlyList<ListedRow> rows, int place, Func<string, bool> isSo)
     {
-        var cells = rows.Take(Sample).Where(row => place < row.Cells.Count && row.Cells[place].Length > 1).Select(row => row.Cells[place]).ToList();
+        var cells = rows.Where(row => place < row.Cells.Count && row.Cells[place].Length > 1).Select(row => row.Cells[place]).ToList();
         return cells.Count > 0 && cells.Count(isSo) >= MostAreSo * cells.Count;
     }
 

@@ -18,7 +18,7 @@ public class HandListFacts
     [InlineData("key,name\n\n,\n\"f1\",\"Tides\"\n")]
     public void Whatever_a_spreadsheet_writes_between_its_fields_is_read(string text)
     {
-        var table = CsvTable.Read(Encoding.UTF8.GetBytes(text));
+        var table = Table(Encoding.UTF8.GetBytes(text));
         Assert.Equal(["key", "name"], table.Heads);
         Assert.Equal(["f1", "Tides"], Assert.Single(table.Rows).Cells);
     }
@@ -26,8 +26,8 @@ public class HandListFacts
     [Fact]
     public void What_is_no_table_is_refused_with_its_line_and_what_to_do()
     {
-        Assert.Equal("Line 2: this is neither UTF-8 nor Windows-1252. Save the list as \"CSV UTF-8\".", Assert.Throws<FormatException>(() => CsvTable.Read([.. "key,name\nf1,Caf"u8, 0x81])).Message);
-        Assert.StartsWith("Line 2: ", Assert.Throws<FormatException>(() => CsvTable.Read("key,name\nf1,\"never ends\n"u8.ToArray())).Message);
+        Assert.Equal("Line 2: this is neither UTF-8 nor Windows-1252. Save the list as \"CSV UTF-8\".", Assert.Throws<FormatException>(() => Table([.. "key,name\nf1,Caf"u8, 0x81])).Message);
+        Assert.StartsWith("Line 2: ", Assert.Throws<FormatException>(() => Table("key,name\nf1,\"never ends\n"u8.ToArray())).Message);
     }
 
     [Fact]
@@ -59,8 +59,8 @@ public class HandListFacts
     [Fact]
     public void A_cell_that_is_not_understood_makes_one_fact_unknown_and_is_named()
     {
-        var list = Read("key,stage,visits,created,unit\nf1,sometimes,many,31.1.2026,ABC\n");
-        Assert.True(list.Sites[0].Stage.IsUnknown && list.Sites[0].Visits.IsUnknown && list.Sites[0].Created.IsUnknown && list.Sites[0].Unit.IsUnknown);
+        var line = Assert.Single(Read("key,stage,visits,created,unit\nf1,sometimes,many,31.1.2026,ABC\n"));
+        Assert.True(line.Site is { } site && site.Stage.IsUnknown && site.Visits.IsUnknown && site.Created.IsUnknown && site.Unit.IsUnknown);
         Assert.Equal(
             [
                 "Line 2, created: \"31.1.2026\" is not understood; write a day as 2026-01-31.",
@@ -68,22 +68,41 @@ public class HandListFacts
                 "Line 2, unit: there is no unit \"ABC\".",
                 "Line 2, visits: \"many\" is not understood; write a whole number.",
             ],
-            list.Problems.Order(StringComparer.Ordinal));
+            line.Faults.Select(fault => fault.Words).Order(StringComparer.Ordinal));
     }
 
     [Fact]
     public void Lines_of_other_hosts_are_told_apart_and_may_share_their_keys()
     {
         var list = Read("host,key,address,unit,class,colour\n,f1,,PIL,Open,red\nQuay,f1,,PIL,,\nSlipway,,slipway.example/a,,-,\n");
-        Assert.Equal("f1", Assert.Single(list.Sites).Key);
-        Assert.Equal([("Quay", "f1"), ("Slipway", "slipway.example/a")], list.Others.Select(other => (other.Host, other.Named)));
-        Assert.True(list.Others.All(other => other.Facts[SaidFact.Address].IsUnknown));
-        Assert.True(list.Others[0].Facts[SaidFact.Class].IsUnknown && list.Others[1].Facts[SaidFact.Class].IsNone && list.Others[1].Facts[SaidFact.Unit].IsUnknown);
-        Assert.Equal(["colour"], list.NotRead);
-        Assert.Empty(list.Refused);
+        List<ListedElsewhere> others = [.. list.Select(line => line.Other).OfType<ListedElsewhere>()];
+        Assert.Equal("f1", Assert.Single(list, line => line.Site is not null).Site!.Key);
+        Assert.Equal([("Quay", "f1"), ("Slipway", "slipway.example/a")], others.Select(other => (other.Host, other.Named)));
+        Assert.True(others.TrueForAll(other => other.Facts[SaidFact.Address].IsUnknown));
+        Assert.True(others[0].Facts[SaidFact.Class].IsUnknown && others[1].Facts[SaidFact.Class].IsNone && others[1].Facts[SaidFact.Unit].IsUnknown);
+        Assert.DoesNotContain(list, line => line.IsRefused);
     }
 
-    private static HostSite Single(string text) => Assert.Single(Read(text).Sites);
+    [Fact]
+    public void Lines_are_read_one_by_one_and_again_when_they_are_asked_for_again()
+    {
+        var read = 0;
+        IEnumerable<ListedRow> Rows()
+        {
+            for (var line = 2; ; line++)
+            {
+                read++;
+                yield return new ListedRow(line, [$"f{line % 5}"]);
+            }
+        }
+
+        var lines = HandList.Read("Foreshore", ["key"], Rows(), _ => true, _ => true, Time);
+        Assert.Equal([false, false, false, false, false, true], lines.Take(6).Select(line => line.IsRefused));
+        Assert.Equal(6, read);
+        Assert.Equal("Line 7: \"f2\" stands in line 2 already.", lines.First(line => line.IsRefused).Faults[0].Words);
+    }
+
+    private static HostSite Single(string text) => Assert.Single(Read(text)).Site!;
 
     [Fact]
     public void What_a_column_holds_is_proposed_from_its_heading_and_from_what_stands_in_it()
@@ -121,19 +140,21 @@ public class HandListFacts
         IReadOnlyList<ListedRow> rows = [new(2, ["f1", cell])];
         var days = ListReading.Days(["key", "created"], rows, chosen);
         Assert.Equal((order, isSure), (days.Order, days.IsSure));
-        var site = HandList.Read("Foreshore", ["key", "created"], rows, _ => true, _ => true, Time, days.Order).Sites[0];
+        var site = HandList.Read("Foreshore", ["key", "created"], rows, _ => true, _ => true, Time, days.Order).Single().Site!;
         Assert.Equal(day, site.Created.Has(out var at) ? Time.DayOf(at).ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) : null);
     }
 
     private static IReadOnlyList<ColumnChoice> Columns(string text, Dictionary<string, string?>? chosen = null, Dictionary<string, string?>? remembered = null)
     {
-        var table = CsvTable.Read(Encoding.UTF8.GetBytes(text));
-        return ListReading.Columns(table.Heads, [.. table.Rows.Select(row => new ListedRow(row.Line, row.Cells))], chosen ?? [], remembered ?? []);
+        var table = Table(Encoding.UTF8.GetBytes(text));
+        return ListReading.Columns(table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), chosen ?? [], remembered ?? []);
     }
 
-    private static HandList Read(string text)
+    private static ListTable Table(byte[] bytes) => CsvTable.Read(() => new MemoryStream(bytes));
+
+    private static List<ListedLine> Read(string text)
     {
-        var table = CsvTable.Read(Encoding.UTF8.GetBytes(text));
-        return HandList.Read("Foreshore", table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), mail => mail == "ada@merrowby.example", unit => unit == "PIL", Time);
+        var table = Table(Encoding.UTF8.GetBytes(text));
+        return [.. HandList.Read("Foreshore", table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), mail => mail == "ada@merrowby.example", unit => unit == "PIL", Time)];
     }
 }

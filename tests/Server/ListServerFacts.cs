@@ -94,8 +94,11 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         await Take(Head + Tide);
         var database = server.Services.GetRequiredService<Database>();
         var nora = (await database.Read(connection => connection.AccountByMail("n.bell@merrowby.example")))!.Person;
-        var list = new KeptList("Foreshore", nora, true, database.Now, "foreseen", "{}", Encoding.UTF8.GetBytes(Head + Tide.Replace("Tide tables", "Tides") + Wrecks));
-        await database.Change(change => change.BeginTaking(list, []));
+        var list = new KeptList("Foreshore", nora, true, database.Now, "foreseen", "{}");
+
+        // It is kept in parts: this one in three.
+        var content = Encoding.UTF8.GetBytes($"{Head}{Tide.Replace("Tide tables", "Tides")}{new string('\n', 2_500_000)}{Wrecks}");
+        await database.Change(change => change.BeginTaking(list, new MemoryStream(content), []));
         Assert.Equal((true, false, false), (await bell.Get($"{List}/takings")).EnumerateArray().First() is var open ? (open.GetProperty("isUnderWay").GetBoolean(), open.GetProperty("isEnded").GetBoolean(), open.GetProperty("mayUndo").GetBoolean()) : default);
 
         var desk = server.Services.GetRequiredService<ListDesk>();
@@ -116,11 +119,14 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         Assert.StartsWith("The list is empty.", await Refused(""));
         Assert.StartsWith("The column \"Key\" stands there twice.", await Refused("key,Key\na,b\n"));
 
+        // A quote that is never closed swallows only so much.
+        Assert.StartsWith("Line 2", await Refused($"key,name\nf1,\"{new string('x', 9 * 1024 * 1024)}\n"));
+
         // Asked first, the server says so before anything is sent.
-        using var large = new HttpRequestMessage(HttpMethod.Post, $"{List}/plan") { Content = Csv(new string('x', 17 * 1024 * 1024)), Headers = { ExpectContinue = true } };
+        using var large = new HttpRequestMessage(HttpMethod.Post, $"{List}/plan") { Content = new Announced(5L << 30), Headers = { ExpectContinue = true } };
         using var answer = await bell.Http.SendAsync(large);
         Assert.Equal(HttpStatusCode.RequestEntityTooLarge, answer.StatusCode);
-        Assert.Contains("This is larger than 16 MB, the most that is taken here. Send it in parts.", await answer.Content.ReadAsStringAsync());
+        Assert.Contains("This is larger than 4096 MB, the most that is taken here. Send it in parts.", await answer.Content.ReadAsStringAsync());
 
         var plan = await Plan(Head + Tide.Replace("PIL", "NOWHERE") + "f1,Again,x,PIL,-,-,-\n,No key,-,PIL,-,-,-\n" + "f4,Who,foreshore.example/who,PIL,nobody@merrowby.example,-,-\n");
         Assert.Equal(["Line 3: \"f1\" stands in line 2 already.", "Line 4: neither key nor address."], plan.GetProperty("refused").EnumerateArray().Select(words => words.GetString()));
@@ -230,5 +236,25 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         Assert.Empty(await Titles("disputed.value eq \"unit\""));
         await Hear(said.Replace("YRD", "TUG"), 1);
         Assert.Equal(["Tide tables"], await Titles("disputed.value eq \"unit\""));
+    }
+
+    /// <summary>A body that says how long it is and is never sent.</summary>
+    private sealed class Announced : HttpContent
+    {
+        private readonly long length;
+
+        public Announced(long length)
+        {
+            this.length = length;
+            Headers.ContentType = new("text/csv");
+        }
+
+        protected override Task SerializeToStreamAsync(Stream stream, TransportContext? context) => throw new InvalidOperationException("It was to be refused before.");
+
+        protected override bool TryComputeLength(out long announced)
+        {
+            announced = length;
+            return true;
+        }
     }
 }

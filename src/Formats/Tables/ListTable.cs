@@ -3,20 +3,44 @@ namespace AtticLedger.Formats.Tables;
 /// <param name="Line">Of the file, the first being 1.</param>
 public sealed record TableRow(int Line, IReadOnlyList<string> Cells);
 
-/// <summary>A table with a head line, as somebody's file has it.</summary>
+/// <summary>
+/// A table with a head line, as somebody's file has it. The file is checked as a whole when it is opened, and its rows are
+/// read off it each time they are asked for: of a large one, only a row at a time is held.
+/// </summary>
 /// <param name="ReadAs">How the file was understood, in words: "UTF-8, separated by commas".</param>
-public sealed record ListTable(IReadOnlyList<string> Heads, IReadOnlyList<TableRow> Rows, string ReadAs)
+public sealed record ListTable(IReadOnlyList<string> Heads, IEnumerable<TableRow> Rows, string ReadAs)
 {
     public const int MostRows = 200_000;
     public const int MostColumns = 200;
     public const int LongestCell = 32_767;
+    public const long LargestWorkbook = 16 * 1024 * 1024;
 
-    /// <summary>A table from CSV or from a workbook, whichever the bytes are.</summary>
+    /// <summary>A table from CSV or from a workbook, whichever the file is.</summary>
+    /// <param name="open">The file, from its start each time; it has to stay for as long as rows are read.</param>
     /// <exception cref="FormatException">It is no such table; the message names the place and what to do.</exception>
-    public static ListTable Read(byte[] bytes) => XlsxTable.IsZip(bytes) ? XlsxTable.Read(bytes) : CsvTable.Read(bytes);
+    public static ListTable Read(Func<Stream> open)
+    {
+        using var file = open();
+        if (!XlsxTable.IsZip(file))
+        {
+            return CsvTable.Read(open);
+        }
+
+        if (file.Length > LargestWorkbook)
+        {
+            throw new FormatException($"The workbook has {file.Length >> 20} MB; {LargestWorkbook >> 20} MB are the most. Save the list as CSV, which may be larger.");
+        }
+
+        var bytes = new byte[file.Length];
+        file.Position = 0;
+        file.ReadExactly(bytes);
+        return XlsxTable.Read(bytes);
+    }
 
     internal static ListTable Of(IReadOnlyList<TableRow> rows, string readAs) =>
-        rows.Count == 0 ? throw new FormatException("The list is empty. Its first line is to name the columns.") : new ListTable(rows[0].Cells, [.. rows.Skip(1)], readAs);
+        rows.Count == 0 ? throw Empty() : new ListTable(rows[0].Cells, [.. rows.Skip(1)], readAs);
+
+    internal static FormatException Empty() => new("The list is empty. Its first line is to name the columns.");
 
     internal static void CheckWidth(int columns, int line)
     {

@@ -21,7 +21,11 @@ public static class XlsxTable
     // Built-in formats of dates and times (ECMA-376, part 1, section 18.8.30).
     private static readonly HashSet<uint> DateFormats = [14, 15, 16, 17, 18, 19, 20, 21, 22, 45, 46, 47];
 
-    public static bool IsZip(byte[] bytes) => bytes is [0x50, 0x4B, 0x03, 0x04, ..];
+    public static bool IsZip(Stream bytes)
+    {
+        Span<byte> first = stackalloc byte[4];
+        return bytes.ReadAtLeast(first, first.Length, throwOnEndOfStream: false) == first.Length && first is [0x50, 0x4B, 0x03, 0x04];
+    }
 
     /// <exception cref="FormatException">It is no such table; the message names the place and what to do.</exception>
     public static ListTable Read(byte[] bytes)

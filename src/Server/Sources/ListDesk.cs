@@ -15,27 +15,27 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
     /// <summary>A list as it is understood: as it is chosen, as it was read the last time, or as headings and cells suggest.</summary>
     /// <exception cref="FormatException">It is no list; the message says where and what to do.</exception>
     /// <exception cref="HostException">Likewise.</exception>
-    public async Task<ReadList> Read(string name, byte[] bytes, ListReadingQuery how)
+    public async Task<ReadList> Read(string name, FileInfo file, ListReadingQuery how)
     {
         var (roll, kept) = await database.Read(async connection =>
             (await database.Rolls.Of(connection, database.Now, await connection.HouseTime()), await connection.Setting($"{ColumnSetting}{name}", "{}")));
-        var table = ListTable.Read(bytes);
-        List<ListedRow> rows = [.. table.Rows.Select(row => new ListedRow(row.Line, row.Cells))];
+        var table = ListTable.Read(file.OpenRead);
+        var rows = table.Rows.Select(row => new ListedRow(row.Line, row.Cells));
         var columns = ListReading.Columns(table.Heads, rows, Chosen(how.Columns ?? []), JsonSerializer.Deserialize<Dictionary<string, string?>>(kept)!);
         var heads = ListReading.Heads(columns);
         var days = ListReading.Days(heads, rows, Order(how.Days));
         var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
-        var list = HandList.Read(name, heads, rows, mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time, days.Order);
-        return new ReadList(list with { Sites = await Recognised(name, list.Sites) }, table, columns, days);
+        var lines = HandList.Read(name, heads, rows, mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time, days.Order);
+        return new ReadList(file, table, columns, days, lines);
     }
 
     /// <summary>Takes a list in. Nobody has to wait for it: whoever leaves, and whatever server stops, it is taken in to its end.</summary>
     /// <returns>Why it was not; null where it was.</returns>
-    public async Task<string?> Take(string name, ReadList read, byte[] bytes, PersonId by, bool isWhole, DateTimeOffset asOf, string plan, CancellationToken stop)
+    public async Task<string?> Take(string name, ReadList read, PersonId by, bool isWhole, DateTimeOffset asOf, string plan, CancellationToken stop)
     {
         // The columns as they are read now: what is remembered may be another by the time it is gone on with.
         var how = new ListReadingQuery([.. read.Columns.Select(choice => $"{choice.Head}={choice.Column}")], read.Days.Order switch { DayOrder.DayFirst => "day-first", DayOrder.MonthFirst => "month-first", _ => null });
-        return await Take(new KeptList(name, by, isWhole, asOf, plan, JsonSerializer.Serialize(how), bytes), read, null, stop);
+        return await Take(new KeptList(name, by, isWhole, asOf, plan, JsonSerializer.Serialize(how)), read, null, stop);
     }
 
     /// <summary>Goes on with the lists that are not taken in to their end, but for those that another server is at.</summary>
@@ -46,7 +46,14 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
             string? fault;
             try
             {
-                fault = await Take(kept, await Read(kept.Source, kept.Content, JsonSerializer.Deserialize<ListReadingQuery>(kept.Reading)!), taking, stop);
+                using var list = await SpooledList.Of(to => database.Read(
+                    async connection =>
+                    {
+                        await connection.WriteContent(taking, to);
+                        return taking;
+                    },
+                    stop));
+                fault = await Take(kept, await Read(kept.Source, list.File, JsonSerializer.Deserialize<ListReadingQuery>(kept.Reading)!), taking, stop);
             }
             catch (Exception error) when (error is FormatException or HostException)
             {
@@ -65,25 +72,17 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
     private Task<string?> Take(KeptList kept, ReadList read, long? open, CancellationToken stop) =>
         reader.TakeList(
             kept,
-            read.List,
+            read,
             open,
-            async change =>
+            async (change, sites) =>
             {
                 await change.SetSetting($"{ColumnSetting}{kept.Source}", JsonSerializer.Serialize(read.Columns.DistinctBy(choice => choice.Head).ToDictionary(choice => choice.Head, choice => choice.Column)));
                 await change.Append([new Draft("list.taken", $"person:{kept.By.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)}", Draft.SubjectOf(kept.Source))
                 {
-                    After = JournalValue.Of(("sites", JournalValue.Of(read.List.Sites.Count + read.List.Others.Count)), ("asOf", JournalValue.Of(kept.AsOf)), ("whole", new JournalValue.Flag(kept.IsWhole)), ("effect", JournalValue.Of(kept.Plan))),
+                    After = JournalValue.Of(("sites", JournalValue.Of(sites)), ("asOf", JournalValue.Of(kept.AsOf)), ("whole", new JournalValue.Flag(kept.IsWhole)), ("effect", JournalValue.Of(kept.Plan))),
                 }]);
             },
             stop);
-
-    // A line that names a site by its address alone is the site that has this address already, whatever key it has.
-    private async Task<IReadOnlyList<HostSite>> Recognised(string name, IReadOnlyList<HostSite> sites)
-    {
-        var named = sites.Where(site => site.Address.Or("") == site.Key).Select(site => (name, site.Key)).ToList();
-        var known = await database.Read(connection => connection.SitesNamed(named));
-        return known.Count == 0 ? sites : [.. sites.Select(site => known.TryGetValue((name, site.Key), out var line) && site.Address.Or("") == site.Key ? site with { Key = line.HostKey } : site)];
-    }
 
     private static Dictionary<string, string?> Chosen(string[] columns)
     {

@@ -20,7 +20,7 @@ namespace AtticLedger.Server.Sources;
 /// <summary>Lists that are kept by hand: tried out, taken in, and how orders to their hosts are done.</summary>
 internal static class ListEndpoints
 {
-    private const int LargestList = 16 * 1024 * 1024;
+    private const long LargestList = 4L * 1024 * 1024 * 1024;
     private const int MostRows = 500;
     private const int LongestName = 40;
 
@@ -35,7 +35,7 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<Ok<ListPlanWire>, ProblemHttpResult>> Plan(string name, HttpContext context, Database database, ListDesk desk, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null) =>
-        await Read(name, how, context, database, desk, asOf) is var (read, _, fault) && read is null
+        await Read(name, how, context, database, desk, asOf) is var (read, fault) && read is null
             ? fault!
             : TypedResults.Ok((await database.Read(connection => ListForesight.Of(name, read, whole, asOf ?? database.Now, connection, database))).Wire(read));
 
@@ -48,20 +48,32 @@ internal static class ListEndpoints
             return TypedResults.Problem(statusCode: 400, title: $"There is no verdict \"{verdict}\".", detail: "Leave it out, or ask for new, changed, same or refused.");
         }
 
-        var (read, _, fault) = await Read(name, how, context, database, desk, asOf);
+        var (read, fault) = await Read(name, how, context, database, desk, asOf);
         if (read is null)
         {
             return fault!;
         }
 
-        var rows = (await database.Read(connection => ListForesight.Of(name, read, false, asOf ?? database.Now, connection, database))).Rows.Where(row => only is null || row.Verdict == only).ToList();
-        return TypedResults.Ok(new ListRowsWire(rows.Count, [.. rows.Skip(Math.Max(0, offset)).Take(Math.Clamp(limit, 0, MostRows))]));
+        var (total, window) = (0, new List<ListRowWire>());
+        await database.Read(connection => ListForesight.Of(name, read, false, asOf ?? database.Now, connection, database, row =>
+        {
+            if (only is null || row.Verdict == only)
+            {
+                if (total >= offset && window.Count < Math.Clamp(limit, 0, MostRows))
+                {
+                    window.Add(row);
+                }
+
+                total++;
+            }
+        }));
+        return TypedResults.Ok(new ListRowsWire(total, window));
     }
 
     private static async Task<Results<Ok<ListTakenWire>, Conflict<ListPlanWire>, ProblemHttpResult>> Take(
         string name, HttpContext context, Database database, ListDesk desk, LedgerSheet sheet, IHostApplicationLifetime lifetime, string fingerprint, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null)
     {
-        var (read, bytes, fault) = await Read(name, how, context, database, desk, asOf);
+        var (read, fault) = await Read(name, how, context, database, desk, asOf);
         if (read is null)
         {
             return fault!;
@@ -73,7 +85,7 @@ internal static class ListEndpoints
             return TypedResults.Conflict(plan.Wire(read));
         }
 
-        if (await desk.Take(name, read, bytes, Viewer.Of(context).Person, whole, at, fingerprint, lifetime.ApplicationStopping) is { } error)
+        if (await desk.Take(name, read, Viewer.Of(context).Person, whole, at, fingerprint, lifetime.ApplicationStopping) is { } error)
         {
             return TypedResults.Problem(statusCode: 503, title: "The list was not taken in to its end.", detail: $"{error} What was taken in stays; take the list in again.");
         }
@@ -85,14 +97,14 @@ internal static class ListEndpoints
 
     private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Faulty(string name, HttpContext context, Database database, ListDesk desk, [AsParameters] ListReadingQuery how)
     {
-        var (read, _, fault) = await Read(name, how, context, database, desk, null);
+        var (read, fault) = await Read(name, how, context, database, desk, null);
         if (read is null)
         {
             return fault!;
         }
 
-        var why = read.List.Faults.ToLookup(one => one.Line, one => one.Why);
-        var rows = read.Table.Rows.Where(row => why.Contains(row.Line)).Select(row => (IReadOnlyList<string>)[.. read.Table.Heads.Select((_, place) => place < row.Cells.Count ? row.Cells[place] : ""), string.Join(" ", why[row.Line])]);
+        var rows = read.Table.Rows.Zip(read.Lines).Where(pair => pair.Second.Faults.Count > 0).Select(pair =>
+            (IReadOnlyList<string>)[.. read.Table.Heads.Select((_, place) => place < pair.First.Cells.Count ? pair.First.Cells[place] : ""), string.Join(" ", pair.Second.Faults.Select(one => one.Why))]);
         return TypedResults.Stream(body => CsvList.Write(body, [.. read.Table.Heads, "what is wrong"], rows, context.RequestAborted), CsvList.ContentType);
     }
 
@@ -189,27 +201,28 @@ internal static class ListEndpoints
         }
     }
 
-    private static async Task<(ReadList? List, byte[] Bytes, ProblemHttpResult? Fault)> Read(string name, ListReadingQuery how, HttpContext context, Database database, ListDesk desk, DateTimeOffset? asOf)
+    // The file stays until the answer is written.
+    private static async Task<(ReadList? List, ProblemHttpResult? Fault)> Read(string name, ListReadingQuery how, HttpContext context, Database database, ListDesk desk, DateTimeOffset? asOf)
     {
         if ((await database.Read(connection => connection.House())).HabitsOf(name).ByHand is null)
         {
-            return (null, [], TypedResults.Problem(statusCode: 404, title: $"There is no list of \"{name}\".", detail: "First say how this host is worked by hand."));
+            return (null, TypedResults.Problem(statusCode: 404, title: $"There is no list of \"{name}\".", detail: "First say how this host is worked by hand."));
         }
 
         if (asOf > database.Now)
         {
-            return (null, [], TypedResults.Problem(statusCode: 422, title: "A list cannot be true as of a time to come."));
+            return (null, TypedResults.Problem(statusCode: 422, title: "A list cannot be true as of a time to come."));
         }
 
-        using var body = new MemoryStream();
-        await context.Request.Body.CopyToAsync(body, context.RequestAborted);
+        var list = await SpooledList.Of(to => context.Request.Body.CopyToAsync(to, context.RequestAborted));
+        context.Response.RegisterForDispose(list);
         try
         {
-            return (await desk.Read(name, body.ToArray(), how), body.ToArray(), null);
+            return (await desk.Read(name, list.File, how), null);
         }
         catch (Exception fault) when (fault is FormatException or HostException)
         {
-            return (null, [], TypedResults.Problem(statusCode: 422, title: fault.Message));
+            return (null, TypedResults.Problem(statusCode: 422, title: fault.Message));
         }
     }
 }

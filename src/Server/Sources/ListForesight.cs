@@ -1,12 +1,12 @@
 using System.Globalization;
+using System.Security.Cryptography;
+using System.Text;
 using AtticLedger.Core.Deeds;
-using AtticLedger.Core.FirstWeek;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Formats.Tables;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Deeds;
 using AtticLedger.Server.FirstWeek;
@@ -15,101 +15,86 @@ using Npgsql;
 
 namespace AtticLedger.Server.Sources;
 
-/// <summary>A list with how it was understood.</summary>
-internal sealed record ReadList(HandList List, ListTable Table, IReadOnlyList<ColumnChoice> Columns, DayChoice Days);
-
-/// <summary>What taking in a list would come to, line by line. The same intake decides here and when it is taken in.</summary>
-/// <param name="Sites">How many sites it names that there are or will be.</param>
-/// <param name="Vanished">The sites that it no longer names.</param>
-internal sealed record ListForesight(int Sites, IReadOnlyList<ListRowWire> Rows, IReadOnlyList<string> Vanished, IReadOnlyList<ListOrderWire> Orders, IReadOnlyList<RuleMoveWire> Rules, IReadOnlyList<string> Nowhere)
+/// <summary>What taking in a list would come to, decided line by line. The same intake decides here and when it is taken in.</summary>
+internal sealed class ListForesight
 {
     private const int First = 20;
+    private const int MostWords = 200;
+    private const int Together = 500;
     private const string GrantField = "grant ";
+    private readonly string name;
+    private readonly DateTimeOffset asOf;
+    private readonly DateTimeOffset now;
+    private readonly NpgsqlConnection connection;
+    private readonly Resolution resolution;
+    private readonly Core.People.Roll roll;
+    private readonly House house;
+    private readonly RuleBook rules;
+    private readonly ILookup<SiteId, Order> confirmed;
+    private readonly Action<ListRowWire> each;
+    private readonly IncrementalHash digest = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+    private readonly HashSet<string> keys = [];
+    private readonly int[] counts = new int[Enum.GetValues<ListVerdict>().Length];
+    private readonly Dictionary<RuleId, (int Before, int After)> moves = [];
+    private readonly List<ListOrderWire> orders = [];
+    private readonly List<string> refused = [];
+    private readonly List<string> problems = [];
+    private readonly List<string> vanished = [];
+    private bool isWhole = true;
+    private int sites;
+    private int gone;
 
-    public string Fingerprint =>
-        Head.HashOf(JournalValue.Of(
-            ("rows", JournalValue.Of(Rows.Where(row => row.Verdict is ListVerdict.New or ListVerdict.Changed).Select(Digest))),
-            ("gone", JournalValue.Of(Vanished.Select(title => JournalValue.Of(title)))),
-            ("orders", JournalValue.Of(Orders.Select(order => JournalValue.Of($"{order.Order} {order.IsSo}"))))).Canonical());
-
-    public static async Task<ListForesight> Of(string name, ReadList read, bool whole, DateTimeOffset asOf, NpgsqlConnection connection, Database database)
+    private ListForesight(string name, DateTimeOffset asOf, DateTimeOffset now, NpgsqlConnection connection, Resolution resolution, Core.People.Roll roll, House house, RuleBook rules, ILookup<SiteId, Order> confirmed, Action<ListRowWire> each)
     {
-        var (now, list) = (database.Now, read.List);
-        var time = await connection.HouseTime();
-        var resolution = await SiteIntake.Resolution(connection, database.Rolls, now);
-        var (roll, house, rules) = (await database.Rolls.Of(connection, now, time), await connection.House(), await connection.Rules(time.DayOf(now)));
-        var known = (await connection.SitesByKey(name, [.. list.Sites.Select(site => site.Key)])).ToDictionary(site => site.HostKey);
-        var confirmed = (await connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site);
-        var hands = await connection.HandOrders([.. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id)]);
-        var wrong = list.Faults.ToLookup(fault => fault.Line);
-        var (rows, orders, nowhere) = (new List<ListRowWire>(), new List<ListOrderWire>(), new List<string>());
-        var (before, after) = (new List<SiteFacts>(), new List<SiteFacts>());
-        ListRowWire Row(int line, SiteFacts? was, TakenIn taken)
-        {
-            var verdict = was is null ? ListVerdict.New : taken.Entry is null ? ListVerdict.Same : ListVerdict.Changed;
-            if (verdict != ListVerdict.Same)
-            {
-                before.AddRange(was is null ? [] : [was]);
-                after.Add(taken.Site);
-            }
-
-            return new ListRowWire(line, verdict, taken.Site.Title, was?.Id.Value, verdict == ListVerdict.Changed ? Changes(taken.Entry!, roll) : [], [.. wrong[line].Select(fault => fault.Why)]);
-        }
-
-        foreach (var (said, line) in list.Sites.Zip(list.Lines))
-        {
-            var was = known.GetValueOrDefault(said.Key);
-            var taken = Intake.Take(was, resolution.Site(name, said, asOf), was is null ? [] : [.. confirmed[was.Id]], asOf, now);
-            rows.Add(Row(line, was, taken));
-            orders.AddRange(taken.Moved.Select(order => new ListOrderWire(
-                order.Id.Value, was!.Title, hands.GetValueOrDefault(order.Id)?.DoneBy is { } by ? PersonWire.Of(by, roll) : null, order.State == OrderState.Seen, ByHand.Difference(order.Wish, taken.Site, roll))));
-        }
-
-        var elsewhere = await connection.SitesNamed([.. list.Others.Select(other => (other.Host, other.Named))]);
-        foreach (var other in list.Others)
-        {
-            if (elsewhere.TryGetValue((other.Host, other.Named), out var site))
-            {
-                rows.Add(Row(other.Line, site, Intake.Hear(site, name, other.Facts, asOf)));
-                continue;
-            }
-
-            var why = $"{other.Host} has no site, or more than one, at \"{other.Named}\".";
-            nowhere.Add($"Line {other.Line}: {why}");
-            rows.Add(new ListRowWire(other.Line, ListVerdict.Refused, other.Named, null, [], [why]));
-        }
-
-        rows.AddRange(list.Faults.Where(fault => fault.IsRefused).Select(fault => new ListRowWire(fault.Line, ListVerdict.Refused, "", null, [], [fault.Why])));
-        var keys = list.Sites.Select(site => site.Key).ToHashSet();
-        var gone = whole && list.Refused.Count == 0 ? (await connection.StandingSince(name, asOf)).Where(site => !keys.Contains(site.Key)).ToList() : [];
-        var vanished = await connection.Sites(new Sight.Everything(), [.. gone.Select(site => site.Id)]);
-        before.AddRange(vanished);
-        IReadOnlyList<JudgedLine> Judged(List<SiteFacts> sites) => rules.Judge(sites.ConvertAll(site => new SiteLine(site, house, roll)));
-        return new ListForesight(
-            list.Sites.Count + elsewhere.Count,
-            [.. rows.OrderBy(row => row.Line)],
-            [.. vanished.Select(site => site.Title)],
-            orders,
-            [.. Say.Effect(Judged(before), Judged(after)).Rules.Select(move => new RuleMoveWire(RuleWire.Of(move.Rule.Id, rules), move.Before, move.After))],
-            nowhere);
+        (this.name, this.asOf, this.now, this.connection, this.resolution) = (name, asOf, now, connection, resolution);
+        (this.roll, this.house, this.rules, this.confirmed, this.each) = (roll, house, rules, confirmed, each);
     }
 
-    public ListPlanWire Wire(ReadList read)
+    public string Fingerprint { get; private set; } = "";
+
+    /// <param name="each">Told of each line, in their order.</param>
+    public static async Task<ListForesight> Of(string name, ReadList read, bool whole, DateTimeOffset asOf, NpgsqlConnection connection, Database database, Action<ListRowWire>? each = null)
     {
-        int Count(ListVerdict verdict) => Rows.Count(row => row.Verdict == verdict);
-        return new ListPlanWire(
+        var (now, time) = (database.Now, await connection.HouseTime());
+        var foresight = new ListForesight(
+            name,
+            asOf,
+            now,
+            connection,
+            await SiteIntake.Resolution(connection, database.Rolls, now),
+            await database.Rolls.Of(connection, now, time),
+            await connection.House(),
+            await connection.Rules(time.DayOf(now)),
+            (await connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site),
+            each ?? (_ => { }));
+        foreach (var few in read.Fews)
+        {
+            await foresight.Look(await ReadList.Recognised(connection, name, few));
+        }
+
+        if (whole && foresight.isWhole)
+        {
+            await foresight.LookForGone();
+        }
+
+        foresight.Fingerprint = Convert.ToHexStringLower(foresight.digest.GetHashAndReset());
+        return foresight;
+    }
+
+    public ListPlanWire Wire(ReadList read) =>
+        new(
             Fingerprint,
-            Sites,
-            Count(ListVerdict.New),
-            Count(ListVerdict.Changed),
-            Count(ListVerdict.Same),
-            Count(ListVerdict.Refused),
-            Vanished.Count,
-            [.. Vanished.Take(First)],
-            Orders,
-            Rules,
-            read.List.Refused,
-            [.. read.List.Problems, .. Nowhere],
+            sites,
+            counts[(int)ListVerdict.New],
+            counts[(int)ListVerdict.Changed],
+            counts[(int)ListVerdict.Same],
+            counts[(int)ListVerdict.Refused],
+            gone,
+            vanished,
+            orders,
+            [.. moves.Where(move => move.Value.Before != move.Value.After).OrderBy(move => move.Key.Value, StringComparer.Ordinal).Select(move => new RuleMoveWire(RuleWire.Of(move.Key, rules), move.Value.Before, move.Value.After))],
+            refused,
+            problems,
             [.. read.Columns.Where(choice => choice.Column is null).Select(choice => choice.Head)],
             read.Table.ReadAs,
             [.. read.Columns.Select(choice => new ColumnChoiceWire(choice.Head, choice.Column, choice.Because))],
@@ -117,7 +102,105 @@ internal sealed record ListForesight(int Sites, IReadOnlyList<ListRowWire> Rows,
             read.Days.Example is null ? null : read.Days.Order,
             read.Days.IsSure,
             read.Days.Example);
+
+    private async Task Look(ListedLine[] lines)
+    {
+        var known = (await connection.SitesByKey(name, [.. lines.Select(line => line.Site?.Key).OfType<string>()])).ToDictionary(site => site.HostKey);
+        var hands = await connection.HandOrders([.. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id)]);
+        var elsewhere = await connection.SitesNamed([.. lines.Select(line => line.Other).OfType<ListedElsewhere>().Select(other => (other.Host, other.Named))]);
+        var (before, after) = (new List<SiteFacts>(), new List<SiteFacts>());
+        foreach (var line in lines)
+        {
+            var row = line switch
+            {
+                { Site: { } said } => Taken(line, said, known.GetValueOrDefault(said.Key), hands, before, after),
+                { Other: { } other } when elsewhere.TryGetValue((other.Host, other.Named), out var site) => Row(line, site, Intake.Hear(site, name, other.Facts, asOf), before, after),
+                { Other: { } other } => Refused(line, other.Named, $"{other.Host} has no site, or more than one, at \"{other.Named}\"."),
+                _ => Refused(line, "", line.Faults[0].Why),
+            };
+            counts[(int)row.Verdict]++;
+            isWhole &= !line.IsRefused;
+            Told(line.IsRefused ? refused : problems, line.Faults.Select(fault => fault.Words));
+            if (row.Verdict is ListVerdict.New or ListVerdict.Changed)
+            {
+                Sum(Digest(row));
+            }
+
+            each(row);
+        }
+
+        Count(before, after);
     }
+
+    private ListRowWire Taken(ListedLine line, HostSite said, SiteFacts? was, IReadOnlyDictionary<OrderId, HandOrder> hands, List<SiteFacts> before, List<SiteFacts> after)
+    {
+        keys.Add(said.Key);
+        var taken = Intake.Take(was, resolution.Site(name, said, asOf), was is null ? [] : [.. confirmed[was.Id]], asOf, now);
+        foreach (var order in taken.Moved)
+        {
+            var isSo = order.State == OrderState.Seen;
+            orders.Add(new ListOrderWire(order.Id.Value, was!.Title, hands.GetValueOrDefault(order.Id)?.DoneBy is { } by ? PersonWire.Of(by, roll) : null, isSo, ByHand.Difference(order.Wish, taken.Site, roll)));
+            Sum(JournalValue.Of($"{order.Id.Value} {isSo}"));
+        }
+
+        return Row(line, was, taken, before, after);
+    }
+
+    private ListRowWire Row(ListedLine line, SiteFacts? was, TakenIn taken, List<SiteFacts> before, List<SiteFacts> after)
+    {
+        sites++;
+        var verdict = was is null ? ListVerdict.New : taken.Entry is null ? ListVerdict.Same : ListVerdict.Changed;
+        if (verdict != ListVerdict.Same)
+        {
+            before.AddRange(was is null ? [] : [was]);
+            after.Add(taken.Site);
+        }
+
+        return new ListRowWire(line.Line, verdict, taken.Site.Title, was?.Id.Value, verdict == ListVerdict.Changed ? Changes(taken.Entry!, roll) : [], [.. line.Faults.Select(fault => fault.Why)]);
+    }
+
+    private ListRowWire Refused(ListedLine line, string title, string why)
+    {
+        // Of another host, so the list may be whole all the same.
+        Told(problems, line.IsRefused ? [] : [$"Line {line.Line}: {why}"]);
+        return new ListRowWire(line.Line, ListVerdict.Refused, title, null, [], [why]);
+    }
+
+    private async Task LookForGone()
+    {
+        var missing = (await connection.StandingSince(name, asOf)).Where(site => !keys.Contains(site.Key)).Select(site => site.Id);
+        foreach (var few in missing.Chunk(Together))
+        {
+            var these = await connection.Sites(new Sight.Everything(), few);
+            gone += these.Count;
+            vanished.AddRange(these.Select(site => site.Title).Take(First - vanished.Count));
+            foreach (var site in these)
+            {
+                Sum(JournalValue.Of(site.Title));
+            }
+
+            Count(these, []);
+        }
+    }
+
+    private void Count(IReadOnlyList<SiteFacts> before, IReadOnlyList<SiteFacts> after)
+    {
+        void Each(IReadOnlyList<SiteFacts> these, int had, int has)
+        {
+            foreach (var finding in rules.Judge([.. these.Select(site => new SiteLine(site, house, roll))]).SelectMany(judged => judged.Findings).Where(finding => finding.Verdict == Verdict.Breaks))
+            {
+                var (was, now) = moves.GetValueOrDefault(finding.Rule.Id);
+                moves[finding.Rule.Id] = (was + had, now + has);
+            }
+        }
+
+        Each(before, 1, 0);
+        Each(after, 0, 1);
+    }
+
+    private void Sum(JournalValue value) => digest.AppendData(Encoding.UTF8.GetBytes($"{value.Canonical()}\n"));
+
+    private static void Told(List<string> words, IEnumerable<string> more) => words.AddRange(more.Take(MostWords - words.Count));
 
     private static JournalValue Digest(ListRowWire row) =>
         JournalValue.Of([

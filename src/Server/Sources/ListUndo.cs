@@ -29,6 +29,8 @@ public sealed record ListUndoWire(string Fingerprint);
 /// <summary>Taking back what a list did.</summary>
 internal static class ListUndo
 {
+    private const int Together = 500;
+
     public static void MapListUndo(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/sources/{name}/list/takings").WithTags("Sources").RequireAuthorization(Policies.Administer);
@@ -62,15 +64,17 @@ internal static class ListUndo
                 return TypedResults.Conflict(plan);
             }
 
-            var before = await change.Connection.Sites(new Sight.Everything(), sites);
-            await change.TakeBack(taking, sites);
-            var after = (await change.Connection.Sites(new Sight.Everything(), sites)).ToDictionary(site => site.Id);
             var actor = Viewer.Of(context).InJournal;
-            var numbers = await change.Append(
-            [
-                .. before.Select(site => new Draft(SiteRecord.ListUndone, actor, $"site:{site.Id.Value.ToString(CultureInfo.InvariantCulture)}").Telling(site, after[site.Id])),
-                new Draft(SiteRecord.ListUndone, actor, Draft.SubjectOf(name)) { After = JournalValue.Of(("taking", JournalValue.Of(taking)), ("sites", JournalValue.Of(sites.Count))) },
-            ]);
+            foreach (var few in sites.Chunk(Together))
+            {
+                var before = await change.Connection.Sites(new Sight.Everything(), few);
+                await change.TakeBack(taking, few);
+                var after = (await change.Connection.Sites(new Sight.Everything(), few)).ToDictionary(site => site.Id);
+                await change.Append([.. before.Select(site => new Draft(SiteRecord.ListUndone, actor, $"site:{site.Id.Value.ToString(CultureInfo.InvariantCulture)}").Telling(site, after[site.Id]))]);
+            }
+
+            await change.Undone(taking);
+            var numbers = await change.Append([new Draft(SiteRecord.ListUndone, actor, Draft.SubjectOf(name)) { After = JournalValue.Of(("taking", JournalValue.Of(taking)), ("sites", JournalValue.Of(sites.Count))) }]);
             SheetAt.Say(context, numbers[^1]);
             return TypedResults.Ok(new ListTakenWire(numbers[^1]));
         });

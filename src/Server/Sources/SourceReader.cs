@@ -150,7 +150,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     /// <param name="open">The taking that is gone on with; null for one that begins.</param>
     /// <param name="end">Written with its end, in one transaction.</param>
     /// <returns>Why it was not taken in to the end; null where it was.</returns>
-    public async Task<string?> TakeList(KeptList kept, HandList list, long? open, Func<Change, Task> end, CancellationToken stop)
+    internal async Task<string?> TakeList(KeptList kept, ReadList read, long? open, Func<Change, int, Task> end, CancellationToken stop)
     {
         var (name, asOf) = (kept.Source, kept.AsOf);
         await database.Change(change => change.Declare(name, wanted: false), stop);
@@ -160,18 +160,18 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
 
         string? error = null;
-        var taking = open ?? await database.Change(
-            async change => await change.BeginTaking(kept, [.. (await change.Connection.SitesNamed([.. list.Others.Select(other => (other.Host, other.Named))])).Values.Select(site => site.Id)]), stop);
+        var contents = ListContents.Of(read, MostRefused);
+        var taking = open ?? await BeginTaking(kept, read, contents, stop);
         try
         {
-            var seen = await TakeAll(name, AsPages(list.Sites, list.Refused), asOf, [], [], stop);
-            foreach (var others in list.Others.Chunk(ListPage))
+            var seen = await TakeAll(name, Pages(name, read, contents), asOf, [], [], stop);
+            foreach (var few in contents.Others.Count == 0 ? [] : read.Fews)
             {
-                await database.Change(change => SiteIntake.Hear(change, name, others, asOf), stop);
+                await database.Change(change => SiteIntake.Hear(change, name, [.. few.Select(line => line.Other).OfType<ListedElsewhere>()], asOf), stop);
             }
 
             // Only a list of which every line is a site is whole.
-            if (kept.IsWhole && list.Refused.Count == 0)
+            if (kept.IsWhole && contents.Refused == 0)
             {
                 await intake.Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, stop);
             }
@@ -180,7 +180,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
                 async change =>
                 {
                     await change.EndTaking(taking);
-                    await end(change);
+                    await end(change, contents.Sites);
                 },
                 stop);
         }
@@ -190,7 +190,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             await database.Change(change => change.LeaveTaking(taking), CancellationToken.None);
         }
 
-        await End(name, error is null && kept.IsWhole, [.. list.Refused, .. list.Problems], error ?? (kept.IsWhole ? null : "The list named only a part of the sites there."));
+        await End(name, error is null && kept.IsWhole, contents.Words, error ?? (kept.IsWhole ? null : "The list named only a part of the sites there."));
         return error;
     }
 
@@ -312,13 +312,25 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         return seen;
     }
 
-    private static async IAsyncEnumerable<HostPage> AsPages(IReadOnlyList<HostSite> sites, IReadOnlyList<string> refused)
+    private async Task<long> BeginTaking(KeptList kept, ReadList read, ListContents contents, CancellationToken stop)
     {
-        foreach (var page in sites.Chunk(ListPage))
-        {
-            yield return new HostPage(page, [], sites.Count + refused.Count);
-        }
+        // A transaction may be tried anew, and then reads the file from its start.
+        return await database.Change(
+            async change =>
+            {
+                await using var content = read.File.OpenRead();
+                var others = await change.Connection.SitesNamed(contents.Others);
+                return await change.BeginTaking(kept, content, [.. others.Values.Select(site => site.Id)]);
+            },
+            stop);
+    }
 
-        await Task.CompletedTask;
+    private async IAsyncEnumerable<HostPage> Pages(string name, ReadList read, ListContents contents)
+    {
+        foreach (var few in read.Fews)
+        {
+            var lines = await database.Read(connection => ReadList.Recognised(connection, name, few));
+            yield return new HostPage([.. lines.Select(line => line.Site).OfType<HostSite>()], [], contents.Sites + contents.Refused);
+        }
     }
 }

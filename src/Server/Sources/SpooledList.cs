@@ -1,0 +1,43 @@
+namespace AtticLedger.Server.Sources;
+
+/// <summary>A list as it came in, in a file of its own until it is let go of: it may be larger than what is to be held in memory.</summary>
+internal sealed class SpooledList : IDisposable
+{
+    private const string Prefix = "attic-ledger-list-";
+    private static readonly TimeSpan Oldest = TimeSpan.FromDays(1);
+    private readonly DirectoryInfo folder;
+
+    private SpooledList(DirectoryInfo folder)
+    {
+        this.folder = folder;
+        File = new FileInfo(Path.Combine(folder.FullName, "list"));
+    }
+
+    public FileInfo File { get; }
+
+    public static async Task<SpooledList> Of(Func<Stream, Task> write)
+    {
+        // A server that was killed left some behind.
+        foreach (var left in new DirectoryInfo(Path.GetTempPath()).EnumerateDirectories($"{Prefix}*").Where(folder => folder.LastWriteTimeUtc < DateTime.UtcNow - Oldest))
+        {
+            left.Delete(recursive: true);
+        }
+
+        // Nobody else may look into it.
+        var list = new SpooledList(Directory.CreateTempSubdirectory(Prefix));
+        try
+        {
+            await using var to = list.File.Create();
+            await write(to);
+        }
+        catch
+        {
+            list.Dispose();
+            throw;
+        }
+
+        return list;
+    }
+
+    public void Dispose() => folder.Delete(recursive: true);
+}
