@@ -110,7 +110,8 @@ public sealed record HostBin(DateTimeOffset Since, string? ByMail, Known<DateTim
 /// <summary>One saved state of a site: when, and by whom where a person saved it.</summary>
 public sealed record HostState(DateTimeOffset At, string? ByMail);
 
-public sealed record HostPerson(string Name, string Mail, bool IsGuest);
+/// <param name="SponsorMail">Who asked a guest in and answers for them, where the host says so.</param>
+public sealed record HostPerson(string Name, string Mail, bool IsGuest, string? SponsorMail = null);
 
 public sealed record HostMember(string? Mail, string? GroupSource, string? GroupKey);
 

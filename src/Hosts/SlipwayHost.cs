@@ -27,7 +27,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
 
     public async Task<HostSetting> ReadSetting(CancellationToken stop)
     {
-        var people = new List<HostPerson>();
+        var (people, invitedBy) = (new List<HostPerson>(), new Dictionary<string, string>());
         var mailOf = new Dictionary<string, string>();
         await foreach (var person in Items("people", stop))
         {
@@ -35,6 +35,10 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             {
                 mailOf[id] = mail;
                 people.Add(new HostPerson(person.Text("name") ?? mail, mail, person.Flag("guest") ?? true));
+                if (person.Text("invitedBy") is { } sponsor)
+                {
+                    invitedBy[mail] = sponsor;
+                }
             }
         }
 
@@ -48,7 +52,8 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         }
 
         var workspace = await json.Get("workspace", stop) ?? throw new HostException("Slipway has no workspace settings.");
-        return new HostSetting(people, groups, WorkspaceLimit(workspace), Habits with { BinDays = workspace.Number("binDays"), StateDays = workspace.Number("stateDays") });
+        string? Sponsor(string mail) => invitedBy.TryGetValue(mail, out var by) && mailOf.TryGetValue(by, out var sponsor) ? sponsor : null;
+        return new HostSetting([.. people.Select(person => person with { SponsorMail = Sponsor(person.Mail) })], groups, WorkspaceLimit(workspace), Habits with { BinDays = workspace.Number("binDays"), StateDays = workspace.Number("stateDays") });
     }
 
     public IAsyncEnumerable<HostPage> ReadSites(string? from, CancellationToken stop) =>

@@ -45,6 +45,28 @@ public class PersonFacts(Installation here)
     }
 
     [Fact]
+    public async Task Who_asked_a_guest_in_is_told_on_both_pages_and_follows_the_host()
+    {
+        var bell = await here.SignIn("n.bell");
+        var vane = await Vane(bell);
+        await Sponsor("s0004");
+        var guest = Assert.Single((await bell.Get($"/api/people/{vane}")).GetProperty("sponsored").EnumerateArray(), one => one.GetProperty("person").GetProperty("mail").GetString() == "sponsored@guests.example");
+        Assert.True(guest.GetProperty("person").GetProperty("isOutside").GetBoolean());
+        var id = guest.GetProperty("person").GetProperty("id").GetInt64();
+        var sponsor = Assert.Single((await bell.Get($"/api/people/{id}")).GetProperty("sponsors").EnumerateArray());
+        Assert.Equal((vane, "Slipway"), (sponsor.GetProperty("person").GetProperty("id").GetInt64(), sponsor.GetProperty("source").GetString()));
+
+        await Sponsor(null);
+        Assert.Equal(0, (await bell.Get($"/api/people/{id}")).GetProperty("sponsors").GetArrayLength());
+
+        async Task Sponsor(string? by)
+        {
+            here.Slipway.Edit(records => records.People["t-guest"] = new SlipwayPerson("t-guest", "Sponsored Guest", "sponsored@guests.example", true, true, null, by));
+            await here.ReadSlipway();
+        }
+    }
+
+    [Fact]
     public async Task A_folio_says_what_a_site_consists_of_what_stands_below_it_and_where_facts_come_from()
     {
         var (bell, nair) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"));

@@ -31,6 +31,8 @@ describe("a person's page", () => {
       site(3, "Old log", "view", { existence: "attic" }),
     ],
     total: 5,
+    sponsors: [],
+    sponsored: [],
   };
 
   it("says how they stand, what they do at each site and by what", async () => {
@@ -45,6 +47,24 @@ describe("a person's page", () => {
     expect(screen.getByRole("link", { name: "Tide tables" }).getAttribute("href")).toBe("/offers/o7");
     const owned = screen.getByRole("link", { name: "See the owned ones in the register" }).getAttribute("href");
     expect(decodeURIComponent(owned ?? "")).toContain("owners.value:is:idris.vane@merrowby.example");
+  });
+
+  it("says who answers for a guest, whether those are still here, and for whom somebody answers", async () => {
+    const guest = { person: person(9, "Ada Guest"), standing: "current", source: "Slipway" };
+    await openAt("/people/3", { "GET /api/people/3": { ...page, sponsored: [guest] } });
+    expect(await screen.findByRole("heading", { name: "Answers for 1 guest" })).toBeTruthy();
+    expect(screen.getByRole("link", { name: "Ada Guest" }).getAttribute("href")).toBe("/people/9");
+    document.body.replaceChildren();
+
+    const gone = { person: vane, standing: "left", source: "Slipway" };
+    await openAt("/people/9", { "GET /api/people/9": { ...page, kind: "guest", sponsors: [gone] } });
+    expect((await screen.findByText(/Asked in by/)).textContent).toBe(
+      "Asked in by Idris Vane who left (Slipway says so)",
+    );
+    document.body.replaceChildren();
+
+    await openAt("/people/8", { "GET /api/people/8": { ...page, kind: "guest" } });
+    expect(await screen.findByText("Nobody is known to have asked them in.")).toBeTruthy();
   });
 
   it("shows one kind of site alone, with how many of each there are", async () => {

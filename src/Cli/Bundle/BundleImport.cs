@@ -38,6 +38,11 @@ public static class BundleImport
         }
 
         await change.LoadPeople([.. register.People()]);
+        foreach (var source in register.Sponsorships().GroupBy(said => said.Source))
+        {
+            await change.SetSponsors(source.Key, [.. source.DistinctBy(said => said.Guest).Select(said => (said.Guest, said.Sponsor))]);
+        }
+
         await change.LoadGroups([.. register.Groups()]);
         await WriteHouse(change, register);
         foreach (var sites in register.Sites().Chunk(Batch))

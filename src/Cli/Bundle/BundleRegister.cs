@@ -19,6 +19,7 @@ public sealed class BundleRegister(BundleFolder bundle)
     private readonly Dictionary<string, PersonId> people = [];
     private readonly Dictionary<GroupName, GroupId> groups = [];
     private readonly List<(long Line, SiteId From, SiteName To)> moved = [];
+    private readonly List<(long Line, PersonId Guest, SponsorRow Said)> sponsored = [];
     private readonly Dictionary<SiteName, SiteId> keys = [];
     private string file = "";
     private long line;
@@ -41,7 +42,18 @@ public sealed class BundleRegister(BundleFolder bundle)
             Must((row.Name is null) == (row.Mail is null), "name and mail are both there or both erased");
             Must(row.Mail is null || row.Id == row.Mail.ToLowerInvariant(), "the id is not the mail address in lower case");
             Must(people.TryAdd(row.Id, new PersonId(people.Count + 1)), $"there are two people \"{row.Id}\"");
+            sponsored.AddRange((row.Sponsors ?? []).Select(said => (line, people[row.Id], said)));
             yield return (new Person(people[row.Id], row.Kind, row.Name ?? "", row.Mail ?? "", row.Standing, row.Day, Unit(row.Unit), row.Class, row.MailFails), row.Mail is not null);
+        }
+    }
+
+    /// <summary>Who answers for guests, and may stand further down than they.</summary>
+    public IEnumerable<Sponsorship> Sponsorships()
+    {
+        foreach (var (at, guest, said) in sponsored)
+        {
+            line = at;
+            yield return new Sponsorship(guest, said.Source, Person(said.Person));
         }
     }
 

@@ -21,12 +21,19 @@ public sealed record GrantedSiteWire(long Id, string Title, string? Address, Uni
 /// <summary>An offer of a key to this person or of this person's.</summary>
 public sealed record PersonOfferWire(Guid Id, long Site, string Title, OfferState State, bool IsToThem, DateOnly Through);
 
+/// <summary>Somebody who answers for a guest, or a guest for whom somebody does.</summary>
+/// <param name="Source">Who says so.</param>
+public sealed record SponsorshipWire(PersonWire Person, Standing Standing, string Source);
+
 /// <summary>Somebody as far as whoever asks may see what they have.</summary>
 /// <param name="Day">The last day in, or the last day away.</param>
 /// <param name="Sites">The strongest power first; 500 at the most.</param>
 /// <param name="Total">How many sites there are in all.</param>
+/// <param name="Sponsors">Of a guest: who asked them in and answers for them.</param>
+/// <param name="Sponsored">The guests for whom this one answers.</param>
 public sealed record PersonPageWire(
-    PersonWire Person, PersonKind Kind, Standing Standing, DateOnly? Day, UnitWire? Unit, bool MailFails, int Owns, int Edits, int Total, IReadOnlyList<GrantedSiteWire> Sites, IReadOnlyList<PersonOfferWire> Offers);
+    PersonWire Person, PersonKind Kind, Standing Standing, DateOnly? Day, UnitWire? Unit, bool MailFails, int Owns, int Edits, int Total, IReadOnlyList<GrantedSiteWire> Sites, IReadOnlyList<PersonOfferWire> Offers,
+    IReadOnlyList<SponsorshipWire> Sponsors, IReadOnlyList<SponsorshipWire> Sponsored);
 
 internal static class PersonEndpoints
 {
@@ -50,7 +57,7 @@ internal static class PersonEndpoints
 
         List<GroupId> groups = [.. state.Roll.Groups.Select(group => group.Id).Where(group => state.Roll.Expand(group).People.Contains(place))];
         List<UnitCode> units = [.. state.Roll.Units.Select(unit => unit.Code).Where(unit => state.Roll.OfUnit(unit).Contains(place))];
-        var (granted, offers) = await database.Read(async connection => (await connection.GrantedTo(id, groups, units), await connection.OffersWith(id)));
+        var (granted, offers, sponsorships) = await database.Read(async connection => (await connection.GrantedTo(id, groups, units), await connection.OffersWith(id), await connection.SponsorshipsWith(id)));
         var seen = state.Seen(viewer.SightOn(state.Roll));
         List<GrantedSiteWire> sites =
         [
@@ -74,8 +81,13 @@ internal static class PersonEndpoints
             sites.Count(site => site.Power is >= Power.Edit and < Power.Own && site.Existence == Existence.Here),
             sites.Count,
             [.. sites.Take(MostSites)],
-            [.. offers.Where(offer => offer.State.IsOpen() && seen.Find(offer.Site) is not null).Select(offer => new PersonOfferWire(offer.Id.Value, offer.Site.Value, seen.Find(offer.Site)!.Value.Title, offer.State, offer.To == id, offer.Through))]));
+            [.. offers.Where(offer => offer.State.IsOpen() && seen.Find(offer.Site) is not null).Select(offer => new PersonOfferWire(offer.Id.Value, offer.Site.Value, seen.Find(offer.Site)!.Value.Title, offer.State, offer.To == id, offer.Through))],
+            [.. sponsorships.Where(said => said.Guest == id).Select(said => Wire(said.Sponsor, said, state.Roll))],
+            [.. sponsorships.Where(said => said.Sponsor == id).Select(said => Wire(said.Guest, said, state.Roll)).OrderBy(one => one.Person.Name, StringComparer.OrdinalIgnoreCase)]));
     }
+
+    private static SponsorshipWire Wire(PersonId other, Sponsorship said, Roll roll) =>
+        new(PersonWire.Of(other, roll), roll.PlaceOf(other) is { } place ? roll.Standings[place] : Standing.Left, said.Source);
 
     private static GrantedSiteWire Wire(SheetLine line, SiteGrant grant, PersonId person, LedgerState state)
     {

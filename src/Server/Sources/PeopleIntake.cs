@@ -43,6 +43,7 @@ internal sealed class PeopleIntake(Database database)
                     .Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))
                     .Select(said => new Person(default, PersonKind.Guest, said.Name, said.Mail, Standing.Current, null, Known<UnitCode>.None)));
                 changes += await TakeGroups(change, host, setting.Groups, roll);
+                changes += await TakeSponsors(change, host, [.. setting.People.Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))]);
                 await Write(change, host, changes);
 
                 // What a host lets nobody past and how it behaves concerns all its sites, and not people.
@@ -113,6 +114,13 @@ internal sealed class PeopleIntake(Database database)
         }
 
         return changes;
+    }
+
+    private static async Task<int> TakeSponsors(Change change, string host, IReadOnlyList<HostPerson> guests)
+    {
+        var people = await change.Connection.PeopleByMail();
+        PersonId? Known(string? mail) => mail is not null && people.TryGetValue(mail.ToLowerInvariant(), out var person) ? person : null;
+        return await change.SetSponsors(host, [.. guests.DistinctBy(guest => guest.Mail.ToLowerInvariant()).Select(guest => (Guest: Known(guest.Mail), Sponsor: Known(guest.SponsorMail))).Where(pair => pair is { Guest: not null, Sponsor: not null }).Select(pair => (pair.Guest!.Value, pair.Sponsor!.Value))]);
     }
 
     private static async Task Write(Change change, string source, int changes)

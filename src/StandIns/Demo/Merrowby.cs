@@ -139,14 +139,18 @@ public sealed class Merrowby
 
     private List<SlipwayPerson> SlipwayPeople()
     {
+        // One of their own: the rest of the demo stays as it is whoever invited whom.
+        var invited = new Random(17);
+
         // Slipway drops leavers late: half of those who left can still sign in there.
         var people = staff.Select((member, place) => new SlipwayPerson($"s{member.Id[1..]}", member.Name, member.Mail, false, member.Active || place % 2 == 0, member.Department)).ToList();
+        var insiders = people.Count;
         foreach (var (domain, count) in Bodies)
         {
             for (var i = 0; i < count; i++)
             {
                 var name = $"{First[random.Next(First.Length)]} {Last[random.Next(Last.Length)]}";
-                people.Add(new SlipwayPerson($"x{people.Count - staff.Count + 1:000}", name, $"{name.Replace(' ', '.').ToLowerInvariant()}.{i}@{domain}", true, true, null));
+                people.Add(new SlipwayPerson($"x{people.Count - staff.Count + 1:000}", name, $"{name.Replace(' ', '.').ToLowerInvariant()}.{i}@{domain}", true, true, null, people[invited.Next(insiders)].Id));
             }
         }
 

@@ -25,7 +25,7 @@ public static class SlipwayApi
         api.MapGet("/people", (string? cursor, int? limit) => Page(
             state.Read(records => records.People.Values.ToList()),
             person => person.Id,
-            person => new JsonObject { ["id"] = person.Id, ["name"] = person.Name, ["mail"] = person.Mail, ["guest"] = person.Guest, ["active"] = person.Active },
+            person => new JsonObject { ["id"] = person.Id, ["name"] = person.Name, ["mail"] = person.Mail, ["guest"] = person.Guest, ["active"] = person.Active, ["invitedBy"] = person.InvitedBy },
             cursor, limit));
         api.MapGet("/groups", (string? cursor, int? limit) => Page(
             state.Read(records => records.Groups.Values.ToList()), group => group.Id, Group, cursor, limit));

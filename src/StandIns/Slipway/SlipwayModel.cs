@@ -3,7 +3,7 @@ using System.Text.Json.Serialization;
 namespace AtticLedger.StandIns.Slipway;
 
 /// <summary>Slipway's own records, in its own words. Fields it does not give away are left out of its answers.</summary>
-public sealed record SlipwayPerson(string Id, string Name, string Mail, bool Guest, bool Active, string? Team);
+public sealed record SlipwayPerson(string Id, string Name, string Mail, bool Guest, bool Active, string? Team, string? InvitedBy = null);
 
 public sealed record SlipwayMember(string? Person = null, string? Group = null, string? Directory = null);
 

@@ -3131,6 +3131,10 @@ export interface components {
             /** @description The strongest power first; 500 at the most. */
             sites: components["schemas"]["GrantedSiteWire"][];
             offers: components["schemas"]["PersonOfferWire"][];
+            /** @description Of a guest: who asked them in and answers for them. */
+            sponsors: components["schemas"]["SponsorshipWire"][];
+            /** @description The guests for whom this one answers. */
+            sponsored: components["schemas"]["SponsorshipWire"][];
         };
         PersonWire: {
             /** Format: int64 */
@@ -3573,6 +3577,13 @@ export interface components {
             source: string;
             /** Format: date-time */
             at: string;
+        };
+        /** @description Somebody who answers for a guest, or a guest for whom somebody does. */
+        SponsorshipWire: {
+            person: components["schemas"]["PersonWire"];
+            standing: components["schemas"]["Standing"];
+            /** @description Who says so. */
+            source: string;
         };
         SseItemOfLedgerEvent: {
             data?: components["schemas"]["LedgerEvent"];

@@ -83,6 +83,7 @@ export function PersonPage() {
           )}
         </p>
       </div>
+      <Sponsors page={data} />
       {data.offers.length > 0 && <Offers offers={data.offers} />}
       <Sites page={data} />
     </main>
@@ -101,6 +102,49 @@ function Standing({ page }: { page: Page }) {
     default:
       return <>current</>;
   }
+}
+
+/** Who answers for a guest, and the guests for whom somebody answers. */
+function Sponsors({ page }: { page: Page }) {
+  if (page.kind !== "guest" && page.sponsored.length === 0) return null;
+  return (
+    <section className="border-b border-rule px-5 py-3">
+      {page.kind === "guest" && (
+        <p className={clsx(page.sponsors.length === 0 && "text-madder")}>
+          {page.sponsors.length === 0 ? "Nobody is known to have asked them in." : "Asked in by "}
+          {page.sponsors.map((sponsor, at) => (
+            <span key={sponsor.source}>
+              {at > 0 && ", "}
+              <Who one={sponsor} /> ({sponsor.source} says so)
+            </span>
+          ))}
+        </p>
+      )}
+      {page.sponsored.length > 0 && (
+        <>
+          <h2 className="text-[16px]">Answers for {counted(page.sponsored.length, "guest")}</h2>
+          <ul className="mt-1 columns-2 gap-x-6">
+            {page.sponsored.map((guest) => (
+              <li key={`${guest.person.id} ${guest.source}`} className="py-0.5">
+                <Who one={guest} /> <span className="font-address text-[13px] text-second">{guest.person.mail}</span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </section>
+  );
+}
+
+function Who({ one }: { one: Page["sponsors"][number] }) {
+  return (
+    <>
+      <Link to="/people/$person" params={{ person: `${one.person.id}` }} className="underline">
+        <bdi>{one.person.name}</bdi>
+      </Link>
+      {one.standing === "left" && <span className="text-madder"> who left</span>}
+    </>
+  );
 }
 
 function Offers({ offers }: { offers: Page["offers"] }) {
