@@ -36,6 +36,28 @@ public sealed class CalendarFacts(Installation here)
     }
 
     [Fact]
+    public async Task The_days_of_a_site_are_those_of_the_calendar_with_the_last_days_of_its_own_key_holders()
+    {
+        await here.Quiet();
+        var bell = await here.SignIn("n.bell");
+        static string Words(System.Text.Json.JsonElement day) => $"{day.GetProperty("day")} {day.GetProperty("title")}";
+        var days = (await bell.Get("/api/calendar")).GetProperty("days").EnumerateArray().ToList();
+        var ofSites = days.Where(day => day.GetProperty("site").ValueKind == System.Text.Json.JsonValueKind.Number).ToLookup(day => day.GetProperty("site").GetInt64(), Words);
+        Assert.NotEmpty(ofSites);
+        foreach (var site in ofSites.Take(5))
+        {
+            var own = (await bell.Get($"/api/sites/{site.Key}/days")).EnumerateArray().Where(day => day.GetProperty("site").ValueKind == System.Text.Json.JsonValueKind.Number);
+            Assert.Equal(site, own.Select(Words));
+        }
+
+        // Ottoline Farrow is leaving: of each of her sites that is a day, and of no other.
+        var farrow = (await bell.Get($"/api/register?limit=3&where={Uri.EscapeDataString("owners.value:is:o.farrow@merrowby.example")}")).GetProperty("lines")[0].GetProperty("id").GetInt64();
+        Assert.Contains((await bell.Get($"/api/sites/{farrow}/days")).EnumerateArray(), day => day.GetProperty("title").GetString() == "Ottoline Farrow's last day");
+        var other = await here.NewSite("days", new StandIns.Slipway.SlipwayEntry("p:s0004", "own"));
+        Assert.Equal(0, (await bell.Get($"/api/sites/{other}/days")).GetArrayLength());
+    }
+
+    [Fact]
     public async Task A_link_that_there_is_not_says_so_to_nobody_and_is_no_way_in()
     {
         using var nobody = new HttpClient { BaseAddress = (await here.SignIn("n.bell")).Http.BaseAddress };

@@ -59,6 +59,37 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
     }
 
     [Fact]
+    public async Task A_list_that_is_read_a_few_lines_at_a_time_is_decided_as_a_whole()
+    {
+        // Far more lines than are looked at together, and later a line that was said far above.
+        static string Line(int number, string name) => $"m{number},{name} {number},foreshore.example/m{number},PIL,-,-,-\n";
+        var first = string.Concat(Enumerable.Range(0, 450).Select(number => Line(number, "Mooring")));
+        Assert.Equal((450, 450, 0, 0), Counts(await Take(Head + first)));
+
+        var next = string.Concat(Enumerable.Range(3, 447).Select(number => Line(number, number % 100 == 0 ? "Buoy" : "Mooring")));
+        var plan = await Plan(Head + next + Line(460, "Pontoon"));
+        Assert.Equal((448, 1, 4, 3), Counts(plan));
+        Assert.Equal(443, plan.GetProperty("same").GetInt32());
+        Assert.Equal(["Mooring 0", "Mooring 1", "Mooring 2"], plan.GetProperty("vanished").EnumerateArray().Select(title => title.GetString()));
+
+        // One line that is no site, and none vanishes; a window of verdicts counts over all of them.
+        var again = Head + next + Line(4, "Again");
+        Assert.Equal((447, 0, 4, 0), Counts(await Plan(again)));
+        var changed = await bell.Post($"{List}/rows?verdict=changed&offset=1&limit=2", Csv(again));
+        Assert.Equal(4, changed.GetProperty("total").GetInt32());
+        Assert.Equal(["Buoy 200", "Buoy 300"], changed.GetProperty("rows").EnumerateArray().Select(row => row.GetProperty("title").GetString()));
+        var refused = (await bell.Post($"{List}/rows?verdict=refused", Csv(again))).GetProperty("rows")[0];
+        Assert.Equal((449, "\"m4\" stands in line 3 already."), (refused.GetProperty("line").GetInt32(), refused.GetProperty("why")[0].GetString()));
+
+        // Whoever plans the same list twice is told the same, and another list is another plan.
+        Assert.Equal(plan.GetProperty("fingerprint").GetString(), (await Plan(Head + next + Line(460, "Pontoon"))).GetProperty("fingerprint").GetString());
+        Assert.NotEqual(plan.GetProperty("fingerprint").GetString(), (await Plan(Head + next + Line(461, "Pontoon"))).GetProperty("fingerprint").GetString());
+        await Take(Head + next + Line(460, "Pontoon"));
+        Assert.Equal(["Mooring 0", "Mooring 1", "Mooring 2"], await Titles("vanished eq true"));
+        Assert.Equal(["Buoy 100", "Buoy 200", "Buoy 300", "Buoy 400"], await Titles("name sw \"Buoy\""));
+    }
+
+    [Fact]
     public async Task The_latest_list_is_taken_back_but_for_what_has_changed_since()
     {
         await Take(Head + Tide + Wrecks);

@@ -110,6 +110,7 @@ public partial class SightFacts(Installation here)
         ["changeWords"] = "administrator",
         ["takeBackWords"] = "administrator",
         ["calendar"] = All,
+        ["siteDays"] = All,
         ["makeCalendarLink"] = All,
         ["revokeCalendarLink"] = All,
         ["readCalendar"] = "anonymous " + All,

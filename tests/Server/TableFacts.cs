@@ -86,6 +86,42 @@ public sealed class TableFacts : IDisposable
         Refused("Cell A2 holds the error #REF!.", Sheet("<row r=\"1\"><c r=\"A1\"><v>1</v></c></row><row r=\"2\"><c r=\"A2\" t=\"e\"><v>#REF!</v></c></row>", "", await Xlsx(Heads, Rows)));
     }
 
+    [Theory]
+    [InlineData("UTF-8", "UTF-8, separated by commas")]
+    [InlineData("utf-16", "UTF-16, separated by commas")]
+    [InlineData("windows-1252", "Windows-1252, separated by commas")]
+    public void A_file_larger_than_any_buffer_is_read_row_by_row_in_its_encoding(string encoding, string readAs)
+    {
+        // Letters of several bytes at every place of a buffer; the only one that tells the encoding stands at the end.
+        var to = encoding == "windows-1252" ? CodePagesEncodingProvider.Instance.GetEncoding(1252)! : Encoding.GetEncoding(encoding);
+        var text = new StringBuilder("name,note\n");
+        for (var row = 0; row < 4000; row++)
+        {
+            text.Append("n").Append(row).Append(",\"").Append(encoding == "windows-1252" ? new string('x', 50 + (row % 7)) : new string('é', 50 + (row % 7))).Append("\"\n");
+        }
+
+        byte[] bytes = [.. to.GetPreamble(), .. to.GetBytes(text.Append("last,Küste\n").ToString())];
+        var opened = 0;
+        var table = ListTable.Read(() =>
+        {
+            opened++;
+            return new MemoryStream(bytes);
+        });
+        Assert.Equal((readAs, "name"), (table.ReadAs, table.Heads[0]));
+        var before = opened;
+        Assert.Equal(["n0", "n1"], table.Rows.Take(2).Select(row => row.Cells[0]));
+        Assert.Equal("Küste", table.Rows.Last().Cells[1]);
+        Assert.Equal((before + 2, 4002), (opened, table.Rows.Last().Line));
+        Assert.Equal(4001, table.Rows.Count());
+    }
+
+    [Fact]
+    public void A_byte_that_is_no_letter_is_found_in_its_line_however_far_down()
+    {
+        byte[] bytes = [.. Encoding.ASCII.GetBytes(string.Concat(Enumerable.Repeat("a line of a list\n", 9000))), 0x81];
+        Refused("Line 9001: this is neither UTF-8 nor Windows-1252.", bytes);
+    }
+
     [Fact]
     public async Task A_million_empty_rows_are_passed_over()
     {

@@ -45,6 +45,8 @@ internal static class CalendarEndpoints
         api.MapPost("", Make).WithName("makeCalendarLink").WithSummary("Makes the link under which a calendar reads them, in place of one from before.");
         api.MapDelete("", Revoke).WithName("revokeCalendarLink").WithSummary("Revokes the link: a calendar that has it reads nothing any more.");
 
+        app.MapGet("/api/sites/{site:long}/days", OfSite).WithTags("Calendar").RequireAuthorization(Policies.Read).WithName("siteDays").WithSummary("The days to come of one site, the soonest first: what ends, and what is to be done by then.");
+
         // Under the link alone: calendars sign in nowhere. One that was revoked goes on asking for months, so that is not written down.
         app.MapGet("/calendar/{token}.ics", Read).AllowAnonymous().WithTags("Calendar").WithName("readCalendar").WithSummary("The days to come as a calendar (RFC 5545), for whoever has the link; as its owner may see them now.").Produces<string>(contentType: "text/calendar");
     }
@@ -55,8 +57,20 @@ internal static class CalendarEndpoints
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
         var (link, days) = await database.Read(async connection => (await connection.CalendarLink(viewer.Account), await DaysOf(viewer, state, connection, database.Now)));
-        return TypedResults.Ok(new CalendarWire(link?.MadeAt, link?.ReadAt, [.. days.Select(day => new DeadlineWire(day.Kind, day.Day, day.Title, day.Words, day.Site?.Value, day.Person?.Value))]));
+        return TypedResults.Ok(new CalendarWire(link?.MadeAt, link?.ReadAt, [.. days.Select(Wire)]));
     }
+
+    private static async Task<Results<Ok<IReadOnlyList<DeadlineWire>>, ProblemHttpResult>> OfSite(long site, HttpContext context, LedgerSheet sheet, Database database)
+    {
+        var viewer = Viewer.Of(context);
+        var state = await sheet.Current();
+        SheetAt.Say(context, state.Place);
+        return state.Seen(viewer.SightOn(state.Roll)).Find(new SiteId(site)) is null
+            ? TypedResults.Problem(statusCode: 404, title: "There is no such site.")
+            : TypedResults.Ok<IReadOnlyList<DeadlineWire>>([.. (await database.Read(connection => DaysOf(viewer, state, connection, database.Now, new SiteId(site)))).Select(Wire)]);
+    }
+
+    private static DeadlineWire Wire(Deadline day) => new(day.Kind, day.Day, day.Title, day.Words, day.Site?.Value, day.Person?.Value);
 
     private static async Task<Ok<CalendarLinkWire>> Make(HttpContext context, Database database, Settings settings)
     {
@@ -96,14 +110,17 @@ internal static class CalendarEndpoints
             CalendarFeed.ContentType);
     }
 
-    private static async Task<IReadOnlyList<Deadline>> DaysOf(Viewer viewer, LedgerState state, NpgsqlConnection connection, DateTimeOffset now)
+    /// <param name="only">One site; null for all that the viewer may see.</param>
+    private static async Task<IReadOnlyList<Deadline>> DaysOf(Viewer viewer, LedgerState state, NpgsqlConnection connection, DateTimeOffset now, SiteId? only = null)
     {
         var sight = viewer.SightOn(state.Roll);
         var seen = state.Seen(sight);
-        var (stays, holds) = (await connection.OpenStays(), await connection.Holds());
-        List<Offer> offers = [.. (await connection.OpenOffers()).Where(offer => offer.To == viewer.Person || seen.Find(offer.Site) is not null)];
-        List<Approval> approvals = [.. (await connection.OpenApprovals()).Where(approval => seen.Find(approval.Site) is not null)];
-        List<(Order Order, HandOrder Hand)> byHand = [.. (await connection.HandOrdersSince(now)).Where(pair => pair.Hand.To == viewer.Person || seen.Find(pair.Order.Site) is not null)];
+        bool IsWanted(SiteId site) => only is null || only == site;
+        List<Stay> stays = [.. (await connection.OpenStays()).Where(stay => IsWanted(stay.Site))];
+        var holds = await connection.Holds();
+        List<Offer> offers = [.. (await connection.OpenOffers()).Where(offer => IsWanted(offer.Site)).Where(offer => offer.To == viewer.Person || seen.Find(offer.Site) is not null)];
+        List<Approval> approvals = [.. (await connection.OpenApprovals()).Where(approval => IsWanted(approval.Site) && seen.Find(approval.Site) is not null)];
+        List<(Order Order, HandOrder Hand)> byHand = [.. (await connection.HandOrdersSince(now)).Where(pair => IsWanted(pair.Order.Site)).Where(pair => pair.Hand.To == viewer.Person || seen.Find(pair.Order.Site) is not null)];
 
         // What is offered or given to somebody they hear of, whether they see its site otherwise or not.
         HashSet<SiteId> told = [.. offers.Select(offer => offer.Site), .. byHand.Select(pair => pair.Order.Site)];
@@ -112,12 +129,13 @@ internal static class CalendarEndpoints
             .. stays.Select(stay => stay.Site), .. approvals.Select(approval => approval.Site), .. seen.Lines(seen.Where(Dated)).Select(line => line.Id),
             .. await connection.SitesWithEndingGrants(state.Roll.Time.DayOf(now)),
         ];
-        var sites = (await connection.Sites(sight, [.. wanted.Where(site => seen.Find(site) is not null).Distinct()]))
+        var sites = (await connection.Sites(sight, [.. wanted.Where(site => IsWanted(site) && seen.Find(site) is not null).Distinct()]))
             .Concat(await connection.Sites(new Sight.Everything(), told))
             .DistinctBy(site => site.Id).ToDictionary(site => site.Id);
         var leavers = state.Roll.People.Where(person => person is { Standing: Standing.Leaving, Day: not null }).ToDictionary(person => person.Id);
         var keys = ((ListColumn<KeyHolder>)seen.Columns.Of("owners")).Counts(seen.InUse.And(seen.All))
-            .Where(pair => leavers.ContainsKey(pair.Element.Person.Id)).GroupBy(pair => pair.Element.Person.Id, pair => pair.Count);
+            .Where(pair => leavers.ContainsKey(pair.Element.Person.Id)).GroupBy(pair => pair.Element.Person.Id, pair => pair.Count)
+            .Where(holder => only is null || seen.Find(only.Value)!.Value.Keys.Holders.Any(one => one.Person.Id == holder.Key));
         return Deadlines.Of(new DeadlineFacts(
             sites,
             sites.Keys.Where(site => seen.Find(site) is not null).ToHashSet(),

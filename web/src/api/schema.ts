@@ -209,6 +209,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The days to come of one site, the soonest first: what ends, and what is to be done by then. */
+        get: operations["siteDays"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calendar/{token}.ics": {
         parameters: {
             query?: never;
@@ -4183,6 +4200,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    siteDays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeadlineWire"][];
                 };
             };
         };

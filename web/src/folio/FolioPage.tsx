@@ -8,6 +8,7 @@ import { Arithmetic } from "../margin/Arithmetic";
 import { Notes, useFolio } from "../margin/Margin";
 import { About } from "./About";
 import { Content, Sources } from "./Content";
+import { Days } from "./Days";
 import { Moves } from "./Moves";
 import { Said } from "./Said";
 import { Section } from "./Section";
@@ -50,6 +51,7 @@ export function FolioPage() {
         <div className="mt-6 grid grid-cols-1 gap-x-7 gap-y-6 xl:grid-cols-2">
           <KeyHolders folio={folio.data} />
           <Grants folio={folio.data} />
+          <Days folio={folio.data} />
           <About folio={folio.data} />
           <Content folio={folio.data} />
           <Sources folio={folio.data} />
