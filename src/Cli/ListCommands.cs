@@ -37,6 +37,12 @@ internal static class ListCommands
                 await Console.Error.WriteLineAsync(words.GetString());
             }
 
+            var more = plan.GetProperty("notSites").GetInt32() + plan.GetProperty("notUnderstood").GetInt32() - plan.GetProperty("refused").GetArrayLength() - plan.GetProperty("problems").GetArrayLength();
+            if (more > 0)
+            {
+                await Console.Error.WriteLineAsync($"{more} more like these.");
+            }
+
             return parsed.GetValue(look) || await Said(await http.PostAsync($"{list}?{whole}&fingerprint={plan.GetProperty("fingerprint").GetString()}", Body(from), stop), stop) is not null ? 0 : 1;
         });
         return command;

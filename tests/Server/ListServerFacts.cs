@@ -81,6 +81,10 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         var refused = (await bell.Post($"{List}/rows?verdict=refused", Csv(again))).GetProperty("rows")[0];
         Assert.Equal((449, "\"m4\" stands in line 3 already."), (refused.GetProperty("line").GetInt32(), refused.GetProperty("why")[0].GetString()));
 
+        // Of what is wrong, the first is told, and how much there is.
+        var wrong = await Plan(Head + first + first.Replace("PIL", "NONE"));
+        Assert.Equal((450, 200, 0), (wrong.GetProperty("notSites").GetInt32(), wrong.GetProperty("refused").GetArrayLength(), wrong.GetProperty("notUnderstood").GetInt32()));
+
         // Whoever plans the same list twice is told the same, and another list is another plan.
         Assert.Equal(plan.GetProperty("fingerprint").GetString(), (await Plan(Head + next + Line(460, "Pontoon"))).GetProperty("fingerprint").GetString());
         Assert.NotEqual(plan.GetProperty("fingerprint").GetString(), (await Plan(Head + next + Line(461, "Pontoon"))).GetProperty("fingerprint").GetString());

@@ -14,7 +14,9 @@ const planned: Wire["ListPlanWire"] = {
   vanished: [],
   orders: [],
   rules: [{ rule: { id: "R-07", title: "No wider", short: "too wide", level: "must" }, before: 3, after: 2 }],
+  notSites: 1,
   refused: ['Line 4: "f1" stands in line 2 already.'],
+  notUnderstood: 4000,
   problems: ['Line 2, unit: there is no unit "VTX".'],
   notRead: ["colour"],
   readAs: "UTF-8, separated by commas",
@@ -27,7 +29,18 @@ const planned: Wire["ListPlanWire"] = {
   daysAreSure: false,
   dayExample: "03.02.2026",
 };
-const nothing = { ...planned, new: 0, changed: 0, refusals: 0, rules: [], refused: [], problems: [], notRead: [] };
+const nothing = {
+  ...planned,
+  new: 0,
+  changed: 0,
+  refusals: 0,
+  rules: [],
+  notSites: 0,
+  refused: [],
+  notUnderstood: 0,
+  problems: [],
+  notRead: [],
+};
 const list = "POST /api/sources/Foreshore/list";
 
 async function choose(answers: Record<string, unknown>) {
@@ -49,6 +62,8 @@ describe("taking in a list", () => {
       [`${list}/rows`]: { total: 1, rows: [{ ...row, changes }] },
     });
     const come = await screen.findByRole("region", { name: "What it would come to" });
+    expect(await screen.findByText("Not understood: unknown then (4,000)")).toBeTruthy();
+    expect(screen.getByText("3,999 more")).toBeTruthy();
     expect(within(come).getByRole("status").textContent).toBe("2 sites in the list: 1 new one, 1 changed, 0 vanished.");
     expect(come.textContent).toContain("too wide (R-07): 3 before, 2 after.");
     const lines = await screen.findByRole("region", { name: "Line by line" });

@@ -37,10 +37,9 @@ internal sealed class ListForesight
     private readonly int[] counts = new int[Enum.GetValues<ListVerdict>().Length];
     private readonly Dictionary<RuleId, (int Before, int After)> moves = [];
     private readonly List<ListOrderWire> orders = [];
-    private readonly List<string> refused = [];
-    private readonly List<string> problems = [];
+    private readonly FirstWords refused = new();
+    private readonly FirstWords problems = new();
     private readonly List<string> vanished = [];
-    private bool isWhole = true;
     private int sites;
     private int gone;
 
@@ -72,7 +71,7 @@ internal sealed class ListForesight
             await foresight.Look(await ReadList.Recognised(connection, name, few));
         }
 
-        if (whole && foresight.isWhole)
+        if (whole && foresight.refused.All == 0)
         {
             await foresight.LookForGone();
         }
@@ -93,8 +92,10 @@ internal sealed class ListForesight
             vanished,
             orders,
             [.. moves.Where(move => move.Value.Before != move.Value.After).OrderBy(move => move.Key.Value, StringComparer.Ordinal).Select(move => new RuleMoveWire(RuleWire.Of(move.Key, rules), move.Value.Before, move.Value.After))],
-            refused,
-            problems,
+            refused.All,
+            refused.Words,
+            problems.All,
+            problems.Words,
             [.. read.Columns.Where(choice => choice.Column is null).Select(choice => choice.Head)],
             read.Table.ReadAs,
             [.. read.Columns.Select(choice => new ColumnChoiceWire(choice.Head, choice.Column, choice.Because))],
@@ -119,8 +120,11 @@ internal sealed class ListForesight
                 _ => Refused(line, "", line.Faults[0].Why),
             };
             counts[(int)row.Verdict]++;
-            isWhole &= !line.IsRefused;
-            Told(line.IsRefused ? refused : problems, line.Faults.Select(fault => fault.Words));
+            foreach (var fault in line.Faults)
+            {
+                (fault.IsRefused ? refused : problems).Add(fault.Words);
+            }
+
             if (row.Verdict is ListVerdict.New or ListVerdict.Changed)
             {
                 Sum(Digest(row));
@@ -162,7 +166,11 @@ internal sealed class ListForesight
     private ListRowWire Refused(ListedLine line, string title, string why)
     {
         // Of another host, so the list may be whole all the same.
-        Told(problems, line.IsRefused ? [] : [$"Line {line.Line}: {why}"]);
+        if (!line.IsRefused)
+        {
+            problems.Add($"Line {line.Line}: {why}");
+        }
+
         return new ListRowWire(line.Line, ListVerdict.Refused, title, null, [], [why]);
     }
 
@@ -200,8 +208,6 @@ internal sealed class ListForesight
 
     private void Sum(JournalValue value) => digest.AppendData(Encoding.UTF8.GetBytes($"{value.Canonical()}\n"));
 
-    private static void Told(List<string> words, IEnumerable<string> more) => words.AddRange(more.Take(MostWords - words.Count));
-
     private static JournalValue Digest(ListRowWire row) =>
         JournalValue.Of([
             JournalValue.Of(row.Site?.ToString(CultureInfo.InvariantCulture) ?? row.Title),
@@ -223,4 +229,23 @@ internal sealed class ListForesight
         : value.Canonical() == JournalValue.Unknown.Canonical() ? "not known"
         : field.StartsWith(GrantField, StringComparison.Ordinal) ? GrantWords.InWords(value, roll)
         : value switch { JournalValue.Text(var text) => text, JournalValue.Flag(var flag) => flag ? "yes" : "no", _ => value.Canonical() };
+
+    /// <summary>The first of what is wrong, and how much there is in all.</summary>
+    private sealed class FirstWords
+    {
+        private readonly List<string> words = [];
+
+        public int All { get; private set; }
+
+        public IReadOnlyList<string> Words => words;
+
+        public void Add(string more)
+        {
+            All++;
+            if (words.Count < MostWords)
+            {
+                words.Add(more);
+            }
+        }
+    }
 }

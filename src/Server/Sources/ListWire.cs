@@ -37,8 +37,10 @@ public sealed record ListOrderWire(Guid Order, string Title, PersonWire? By, boo
 /// <param name="Vanished">Names of sites that it no longer names, the first of them; <paramref name="Gone"/> says how many.</param>
 /// <param name="Rules">Which findings there would be more or fewer of.</param>
 /// <param name="Orders">Orders by hand that it shows done, or not.</param>
-/// <param name="Refused">Lines that cannot be taken as sites: with any, no site vanishes.</param>
-/// <param name="Problems">Cells that are not understood: the fact is unknown then.</param>
+/// <param name="NotSites">How many lines cannot be taken as sites: with any, no site vanishes.</param>
+/// <param name="Refused">The first of them, with why.</param>
+/// <param name="NotUnderstood">How many cells are not understood: the fact is unknown then.</param>
+/// <param name="Problems">The first of them, likewise.</param>
 /// <param name="NotRead">Columns that are not known here.</param>
 /// <param name="ReadAs">How the file was understood.</param>
 /// <param name="Facts">What a column can be read as.</param>
@@ -55,7 +57,9 @@ public sealed record ListPlanWire(
     IReadOnlyList<string> Vanished,
     IReadOnlyList<ListOrderWire> Orders,
     IReadOnlyList<RuleMoveWire> Rules,
+    int NotSites,
     IReadOnlyList<string> Refused,
+    int NotUnderstood,
     IReadOnlyList<string> Problems,
     IReadOnlyList<string> NotRead,
     string ReadAs,

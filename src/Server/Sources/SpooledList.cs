@@ -17,11 +17,7 @@ internal sealed class SpooledList : IDisposable
 
     public static async Task<SpooledList> Of(Func<Stream, Task> write)
     {
-        // A server that was killed left some behind.
-        foreach (var left in new DirectoryInfo(Path.GetTempPath()).EnumerateDirectories($"{Prefix}*").Where(folder => folder.LastWriteTimeUtc < DateTime.UtcNow - Oldest))
-        {
-            left.Delete(recursive: true);
-        }
+        ClearAway();
 
         // Nobody else may look into it.
         var list = new SpooledList(Directory.CreateTempSubdirectory(Prefix));
@@ -40,4 +36,19 @@ internal sealed class SpooledList : IDisposable
     }
 
     public void Dispose() => folder.Delete(recursive: true);
+
+    // What a server that was killed left behind; that of somebody else, or that another server clears away just now, is left.
+    private static void ClearAway()
+    {
+        foreach (var left in new DirectoryInfo(Path.GetTempPath()).EnumerateDirectories($"{Prefix}*").Where(folder => folder.LastWriteTimeUtc < DateTime.UtcNow - Oldest))
+        {
+            try
+            {
+                left.Delete(recursive: true);
+            }
+            catch (Exception fault) when (fault is UnauthorizedAccessException or IOException)
+            {
+            }
+        }
+    }
 }

@@ -2717,9 +2717,19 @@ export interface components {
             orders: components["schemas"]["ListOrderWire"][];
             /** @description Which findings there would be more or fewer of. */
             rules: components["schemas"]["RuleMoveWire"][];
-            /** @description Lines that cannot be taken as sites: with any, no site vanishes. */
+            /**
+             * Format: int32
+             * @description How many lines cannot be taken as sites: with any, no site vanishes.
+             */
+            notSites: number;
+            /** @description The first of them, with why. */
             refused: string[];
-            /** @description Cells that are not understood: the fact is unknown then. */
+            /**
+             * Format: int32
+             * @description How many cells are not understood: the fact is unknown then.
+             */
+            notUnderstood: number;
+            /** @description The first of them, likewise. */
             problems: string[];
             /** @description Columns that are not known here. */
             notRead: string[];

@@ -179,7 +179,7 @@ function Faults({ plan, name, file, how }: { plan: ListPlan; name: string; file:
       URL.revokeObjectURL(link.href);
     },
   });
-  if (plan.refused.length + plan.problems.length === 0) return null;
+  if (plan.notSites + plan.notUnderstood === 0) return null;
   return (
     <p className="mt-3">
       <Button disabled={fetched.isPending} onClick={() => fetched.mutate()}>
@@ -225,8 +225,13 @@ function Planned({ plan }: { plan: ListPlan }) {
           ))}
         </Part>
       )}
-      <Some title="Lines that are no sites: with these, nothing vanishes" items={plan.refused} isBad />
-      <Some title="Not understood: unknown then" items={plan.problems} isBad />
+      <Some
+        title="Lines that are no sites: with these, nothing vanishes"
+        items={plan.refused}
+        all={plan.notSites}
+        isBad
+      />
+      <Some title="Not understood: unknown then" items={plan.problems} all={plan.notUnderstood} isBad />
     </section>
   );
 }
