@@ -22,9 +22,9 @@ internal static class AddressReport
         var form = Listing.Option();
         longest.Validators.Add(result =>
         {
-            if (result.GetValueOrDefault<int>() is < 1 or > 200)
+            if (result.GetValueOrDefault<int>() is < Addresses.LeastRoom or > 200)
             {
-                result.AddError("--longest is a number from 1 to 200.");
+                result.AddError($"--longest is a number from {Addresses.LeastRoom} to 200.");
             }
         });
         var command = new Command("address", "Proposes addresses for a list of names and says what speaks against each. Ends with 1 where one of them is not free, with 2 where it is no list.") { file, host, reserved, longest, form };

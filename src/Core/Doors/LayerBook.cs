@@ -32,11 +32,13 @@ public sealed class LayerBook
     public LayerSet Over(SiteFacts site)
     {
         var shared = sets.GetOrAdd((site.Host, site.Unit, site.Class, site.Kind), static (key, book) => new LayerSet([.. book.OfHouse(key.Host, key.Unit, key.Class, key.Kind)]), this);
-        IEnumerable<Layer> ofOwners = byOwners.Count == 0 ? [] : OfOwners(site);
-        return
-            site.Sharing.Has(out var sharing) && sharing.OwnLimit is { } limit ? new LayerSet([.. shared.Layers, .. ofOwners, new Layer(LayerKind.Site, "The site's own setting", Enforcer.Host, Known.Of(limit))])
-            : byOwners.Count == 0 ? shared
-            : new LayerSet([.. shared.Layers, .. ofOwners]);
+        IReadOnlyList<Layer> own = byOwners.Count == 0 ? [] : [.. OfOwners(site)];
+        if (site.Sharing.Has(out var sharing) && sharing.OwnLimit is { } limit)
+        {
+            own = [.. own, new Layer(LayerKind.Site, "The site's own setting", Enforcer.Host, Known.Of(limit))];
+        }
+
+        return own.Count == 0 ? shared : new LayerSet([.. shared.Layers, .. own]);
     }
 
     private IEnumerable<Layer> OfHouse(string host, Known<UnitCode> unit, Known<string> siteClass, Known<string> kind) =>

@@ -38,11 +38,19 @@ public abstract record AddressFault
 }
 
 /// <summary>Who holds which address on one host, and what is free there.</summary>
-public sealed class AddressBook(IEnumerable<string> reserved, int longest = Addresses.Longest)
+public sealed class AddressBook
 {
     private const int MostAlternatives = 5;
-    private readonly ILookup<string, string> reserved = reserved.ToLookup(Addresses.Folded);
+    private readonly int longest;
+    private readonly ILookup<string, string> reserved;
     private readonly Dictionary<string, List<Holding>> holdings = [];
+
+    public AddressBook(IEnumerable<string> reserved, int longest = Addresses.Longest)
+    {
+        ArgumentOutOfRangeException.ThrowIfLessThan(longest, Addresses.LeastRoom);
+        this.longest = longest;
+        this.reserved = reserved.ToLookup(Addresses.Folded);
+    }
 
     public void Hold(Holding holding)
     {

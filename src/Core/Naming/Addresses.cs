@@ -10,6 +10,9 @@ namespace AtticLedger.Core.Naming;
 public static class Addresses
 {
     public const int Longest = 40;
+
+    /// <summary>What an address has to have room for at the least: a letter, a hyphen and a number.</summary>
+    public const int LeastRoom = 8;
     private static readonly (string Seen, string As)[] LooksLike = [("rn", "m"), ("vv", "w"), ("0", "o"), ("1", "l"), ("i", "l"), ("5", "s")];
 
     /// <summary>The address that a name suggests; null where nothing of the name is left. An address suggests itself.</summary>
@@ -49,7 +52,7 @@ public static class Addresses
             {
                 return letter == '-'
                     ? $"character {at + 1} is a hyphen that does not stand between two others"
-                    : $"character {at + 1}, \"{Rune.GetRuneAt(address, char.IsLowSurrogate(letter) && at > 0 ? at - 1 : at)}\", is none of a to z, 0 to 9 and hyphen";
+                    : $"character {at + 1}, \"{(Rune.TryGetRuneAt(address, at, out var rune) ? rune : Rune.ReplacementChar)}\", is none of a to z, 0 to 9 and hyphen";
             }
         }
 

@@ -34,6 +34,7 @@ public class AddressFacts
     [InlineData("tide tables", "character 5, \" \", is none of a to z, 0 to 9 and hyphen")]
     [InlineData("tidé", "character 4, \"é\", is none of a to z, 0 to 9 and hyphen")]
     [InlineData("t\U0001F6A2", "character 2, \"\U0001F6A2\", is none of a to z, 0 to 9 and hyphen")]
+    [InlineData("t\uD83D", "character 2, \"\uFFFD\", is none of a to z, 0 to 9 and hyphen")]
     [InlineData("", "it is empty")]
     [InlineData("a2345678901234567890123456789012345678901", "it has 41 characters; 40 is the most")]
     public void What_is_none_is_told_with_the_place(string address, string? fault) => Assert.Equal(fault, Addresses.Fault(address));
@@ -76,6 +77,7 @@ public class AddressFacts
         Assert.Equal("pil-noticeboard-2", book.Proposed("!", "PIL", "noticeboard"));
         Assert.Equal("site-1", book.Proposed("", null, null));
         Assert.Equal("tides", book.Proposed("Tides", "PIL", "noticeboard"));
+        Assert.Equal("harbou-1", new AddressBook([], Addresses.LeastRoom).Proposed("…", "HARBOUR", "pages"));
     }
 
     [Fact]
