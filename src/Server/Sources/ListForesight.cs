@@ -66,7 +66,7 @@ internal sealed class ListForesight
             await connection.Rules(time.DayOf(now)),
             (await connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site),
             each ?? (_ => { }));
-        foreach (var few in read.Fews)
+        foreach (var few in read.Chunks)
         {
             await foresight.Look(await ReadList.Recognised(connection, name, few));
         }

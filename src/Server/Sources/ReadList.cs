@@ -11,7 +11,7 @@ internal sealed record ReadList(FileInfo File, ListTable Table, IReadOnlyList<Co
     private const int Together = 200;
 
     /// <summary>A few lines at a time.</summary>
-    public IEnumerable<ListedLine[]> Fews => Lines.Chunk(Together);
+    public IEnumerable<ListedLine[]> Chunks => Lines.Chunk(Together);
 
     /// <summary>Lines in which whatever names a site by its address alone has the key that the site with this address has already.</summary>
     public static async Task<ListedLine[]> Recognised(NpgsqlConnection connection, string name, ListedLine[] lines)

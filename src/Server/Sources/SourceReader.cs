@@ -165,7 +165,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         try
         {
             var seen = await TakeAll(name, Pages(name, read, contents), asOf, [], [], stop);
-            foreach (var few in contents.Others.Count == 0 ? [] : read.Fews)
+            foreach (var few in contents.Others.Count == 0 ? [] : read.Chunks)
             {
                 await database.Change(change => SiteIntake.Hear(change, name, [.. few.Select(line => line.Other).OfType<ListedElsewhere>()], asOf), stop);
             }
@@ -327,7 +327,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
 
     private async IAsyncEnumerable<HostPage> Pages(string name, ReadList read, ListContents contents)
     {
-        foreach (var few in read.Fews)
+        foreach (var few in read.Chunks)
         {
             var lines = await database.Read(connection => ReadList.Recognised(connection, name, few));
             yield return new HostPage([.. lines.Select(line => line.Site).OfType<HostSite>()], [], contents.Sites + contents.Refused);
