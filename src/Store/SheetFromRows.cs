@@ -1,5 +1,6 @@
 using System.Data;
 using System.Threading.Channels;
+using System.Threading.Tasks.Dataflow;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
@@ -10,12 +11,13 @@ namespace AtticLedger.Store;
 
 /// <summary>
 /// The sheet made anew from all rows, in the snapshot of a connection. Sites and their grants are read ahead on connections
-/// of their own: while the roll is read, and while those before them are computed.
+/// of their own: while the roll is read, and while those before them are computed, and those before these added.
 /// </summary>
 public sealed class SheetFromRows : IAsyncDisposable
 {
     private const int Batch = 512;
     private const int BatchesAhead = 8;
+    private const int BatchesToAdd = 2;
 
     // So many lines are computed and judged together, while they are at hand.
     private const int Together = 64;
@@ -33,14 +35,23 @@ public sealed class SheetFromRows : IAsyncDisposable
     public async Task<JudgedSheet> Made(Roll roll, House house, RuleBook rules)
     {
         var sheet = JudgedSheet.Empty;
+        var cores = Environment.ProcessorCount;
+        var judge = new TransformBlock<IReadOnlyList<SiteFacts>, IReadOnlyList<JudgedLine>>(
+            sites => [.. sites.Chunk(Together).SelectMany(part => rules.Judge(Array.ConvertAll(part, site => new SiteLine(site, house, roll))))],
+            new() { MaxDegreeOfParallelism = cores, BoundedCapacity = 2 * cores, CancellationToken = stop.Token });
+        var add = new ActionBlock<IReadOnlyList<JudgedLine>>(lines => sheet = sheet.With(lines), new() { BoundedCapacity = BatchesToAdd, CancellationToken = stop.Token });
+        judge.LinkTo(add, new() { PropagateCompletion = true });
         await foreach (var sites in batches.Reader.ReadAllAsync(stop.Token))
         {
-            var parts = sites.Chunk(Together).ToArray();
-            var judged = new IReadOnlyList<JudgedLine>[parts.Length];
-            Parallel.For(0, parts.Length, part => judged[part] = rules.Judge(Array.ConvertAll(parts[part], site => new SiteLine(site, house, roll))));
-            sheet = sheet.With([.. judged.SelectMany(lines => lines)]);
+            if (!await judge.SendAsync(sites))
+            {
+                // Whatever it failed at is said at the end.
+                break;
+            }
         }
 
+        judge.Complete();
+        await add.Completion;
         return sheet;
     }
 
