@@ -77,7 +77,7 @@ internal static class AddressReport
 
     private static Dictionary<string, int> Places(ListTable table)
     {
-        var choices = ListReading.Columns(table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), new Dictionary<string, string?>(), new Dictionary<string, string?>());
+        var choices = ListReading.Columns(ListKind.Sites, table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), new Dictionary<string, string?>(), new Dictionary<string, string?>());
         var places = choices.Index().Where(choice => Columns.Contains(choice.Item.Column)).ToDictionary(choice => choice.Item.Column!, choice => choice.Index);
         return places.ContainsKey("name") ? places : throw new FormatException($"The list has no column \"name\". Its columns are: {string.Join(", ", table.Heads)}.");
     }

@@ -52,8 +52,8 @@ internal static class CheckReport
         var (roll, house, rules) = (await connection.Roll(now, time), await connection.House(), await connection.Rules(time.DayOf(now)));
         var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
         var rows = table.Rows.Select(row => new ListedRow(row.Line, row.Cells));
-        var heads = ListReading.Heads(ListReading.Columns(table.Heads, rows, new Dictionary<string, string?>(), new Dictionary<string, string?>()));
-        List<ListedLine> lines = [.. HandList.Read(host, heads, rows, mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, time, ListReading.Days(heads, rows, null).Order)];
+        var heads = ListReading.Heads(ListKind.Sites, ListReading.Columns(ListKind.Sites, table.Heads, rows, new Dictionary<string, string?>(), new Dictionary<string, string?>()));
+        List<ListedLine> lines = [.. HandList.Read(host, heads, rows, mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, time, ListReading.Days(ListKind.Sites, heads, rows, null).Order)];
         foreach (var fault in lines.SelectMany(line => line.Faults))
         {
             await Console.Error.WriteLineAsync(fault.Words);

@@ -12,40 +12,66 @@ internal static class ListCommands
     private static readonly Option<string> As = new("--as") { Required = true, Description = "The mail address to sign in with; the password stands in ATTIC_PASSWORD." };
     private static readonly Option<string> Host = new("--host") { Required = true, Description = "The host that the list tells of." };
 
+    private static readonly Argument<FileInfo> List = new("file") { Description = "The list, as CSV or as a workbook." };
+    private static readonly Option<bool> Look = new("--look") { Description = "Say what it would come to, and change nothing." };
+
     public static Command Commands() => new("list", "Lists kept by hand, for hosts without a reader.") { Take(), How() };
+
+    public static Command PeopleCommands() => new("people", "Lists of people kept by hand.") { TakePeople() };
 
     private static Command Take()
     {
-        var file = new Argument<FileInfo>("file") { Description = "The list, as CSV or as a workbook." };
         var part = new Option<bool>("--part") { Description = "It names only a part of the sites: what it leaves out does not vanish." };
-        var look = new Option<bool>("--look") { Description = "Say what it would come to, and change nothing." };
-        var command = new Command("take", "Says what a list would come to, and takes it in.") { Server, As, Host, part, look, file };
-        command.SetAction(async (parsed, stop) =>
-        {
-            using var http = await SignIn(parsed, stop);
-            var list = $"/api/sources/{Uri.EscapeDataString(parsed.GetRequiredValue(Host))}/list";
-            var whole = $"whole={(parsed.GetValue(part) ? "false" : "true")}";
-            var from = parsed.GetRequiredValue(file);
-            if (await Said(await http.PostAsync($"{list}/plan?{whole}", Body(from), stop), stop) is not { } plan)
-            {
-                return 1;
-            }
-
-            Console.WriteLine($"{plan.GetProperty("sites")} sites: {plan.GetProperty("new")} new, {plan.GetProperty("changed")} changed, {plan.GetProperty("gone")} vanished.");
-            foreach (var words in plan.GetProperty("refused").EnumerateArray().Concat(plan.GetProperty("problems").EnumerateArray()))
-            {
-                await Console.Error.WriteLineAsync(words.GetString());
-            }
-
-            var more = plan.GetProperty("notSites").GetInt32() + plan.GetProperty("notUnderstood").GetInt32() - plan.GetProperty("refused").GetArrayLength() - plan.GetProperty("problems").GetArrayLength();
-            if (more > 0)
-            {
-                await Console.Error.WriteLineAsync($"{more} more like these.");
-            }
-
-            return parsed.GetValue(look) || await Said(await http.PostAsync($"{list}?{whole}&fingerprint={plan.GetProperty("fingerprint").GetString()}", Body(from), stop), stop) is not null ? 0 : 1;
-        });
+        var command = new Command("take", "Says what a list would come to, and takes it in.") { Server, As, Host, part, Look, List };
+        command.SetAction((parsed, stop) => Take(
+            parsed,
+            $"/api/sources/{Uri.EscapeDataString(parsed.GetRequiredValue(Host))}/list",
+            $"whole={(parsed.GetValue(part) ? "false" : "true")}",
+            plan => new(
+                $"{plan.GetProperty("sites")} sites: {plan.GetProperty("new")} new, {plan.GetProperty("changed")} changed, {plan.GetProperty("gone")} vanished.",
+                [.. plan.GetProperty("refused").EnumerateArray(), .. plan.GetProperty("problems").EnumerateArray()],
+                plan.GetProperty("notSites").GetInt32() + plan.GetProperty("notUnderstood").GetInt32()),
+            stop));
         return command;
+    }
+
+    private static Command TakePeople()
+    {
+        var command = new Command("take", "Says what a list of people would come to, and takes it in.") { Server, As, Look, List };
+        command.SetAction((parsed, stop) => Take(
+            parsed,
+            "/api/people/list",
+            "",
+            plan => new(
+                $"{plan.GetProperty("people")} people: {plan.GetProperty("new")} new, {plan.GetProperty("changed")} changed; {plan.GetProperty("sites")} sites may feel it.",
+                [.. plan.GetProperty("problems").EnumerateArray()],
+                plan.GetProperty("refusals").GetInt32() + plan.GetProperty("notUnderstood").GetInt32()),
+            stop));
+        return command;
+    }
+
+    private static async Task<int> Take(ParseResult parsed, string list, string query, Func<JsonElement, Foreseen> read, CancellationToken stop)
+    {
+        using var http = await SignIn(parsed, stop);
+        var from = parsed.GetRequiredValue(List);
+        if (await Said(await http.PostAsync($"{list}/plan?{query}", Body(from), stop), stop) is not { } plan)
+        {
+            return 1;
+        }
+
+        var (words, wrong, all) = read(plan);
+        Console.WriteLine(words);
+        foreach (var one in wrong)
+        {
+            await Console.Error.WriteLineAsync(one.GetString());
+        }
+
+        if (all > wrong.Count)
+        {
+            await Console.Error.WriteLineAsync($"{all - wrong.Count} more like these.");
+        }
+
+        return parsed.GetValue(Look) || await Said(await http.PostAsync($"{list}?{query}&fingerprint={plan.GetProperty("fingerprint").GetString()}", Body(from), stop), stop) is not null ? 0 : 1;
     }
 
     private static Command How()
@@ -84,4 +110,8 @@ internal static class ListCommands
         await Console.Error.WriteLineAsync(json.TryGetProperty("title", out var title) ? title.GetString() : $"The server answered {(int)answer.StatusCode}.");
         return null;
     }
+
+    /// <param name="Wrong">The first of what is wrong with it, in words.</param>
+    /// <param name="All">How much is wrong in all.</param>
+    private sealed record Foreseen(string Words, IReadOnlyList<JsonElement> Wrong, int All);
 }

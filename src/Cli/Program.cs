@@ -18,7 +18,7 @@ public static class Program
     {
         var root = new RootCommand("Attic Ledger on the command line: the same computations as the server's.")
         {
-            Migrate(), JournalCommands(), Reach(), Account(), DemoCommands(), Filters(), BundleCommands.Export(), BundleCommands.Import(), BundleCommands.Generate(), ListCommands.Commands(), CheckReport.Command(), AddressReport.Command(),
+            Migrate(), JournalCommands(), Reach(), Account(), DemoCommands(), Filters(), BundleCommands.Export(), BundleCommands.Import(), BundleCommands.Generate(), ListCommands.Commands(), ListCommands.PeopleCommands(), CheckReport.Command(), AddressReport.Command(),
         };
         return await root.Parse(arguments).InvokeAsync();
     }

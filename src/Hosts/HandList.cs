@@ -4,19 +4,8 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Hosts;
 
-/// <param name="Line">Of the file that the list came in.</param>
-public sealed record ListedRow(int Line, IReadOnlyList<string> Cells);
-
 /// <summary>What a list says of a site on another host, which it names by that host's key or by its address.</summary>
 public sealed record ListedElsewhere(int Line, string Host, string Named, IReadOnlyDictionary<SaidFact, Known<string>> Facts);
-
-/// <summary>What is wrong with a line of a list.</summary>
-/// <param name="IsRefused">Whether the whole line is; otherwise one fact of it is unknown.</param>
-/// <param name="Why">Without the line: "created: …".</param>
-public sealed record ListFault(int Line, bool IsRefused, string Why)
-{
-    public string Words => IsRefused ? $"Line {Line}: {Why}" : $"Line {Line}, {Why}";
-}
 
 /// <summary>A line of a list as it was understood.</summary>
 /// <param name="Site">Null where it speaks of a site on another host, or is refused.</param>
@@ -33,13 +22,7 @@ public sealed record ListedLine(int Line, HostSite? Site, ListedElsewhere? Other
 /// </summary>
 public static class HandList
 {
-    public static readonly IReadOnlyList<string> Columns =
-        ["host", "key", "name", "address", "unit", "class", "purpose", "tags", "description", "language", "kind", "stage", "created", "edited", "visited", "visits", "pages", "owners", "editors", "viewers", "shut"];
-
-    private const int LongestCell = 2000;
-    private const string None = "-";
     private static readonly (string Word, Stage Stage)[] Stages = [("never live", Stage.NeverLive), ("live", Stage.Live), ("offline", Stage.Offline)];
-    private static readonly string[] Dates = ["yyyy-MM-dd", "yyyy-MM-ddTHH:mm:ssK", "yyyy-MM-dd HH:mm:ss", "yyyy-MM-dd HH:mm"];
 
     /// <param name="host">The host that the list is of.</param>
     /// <param name="isPerson">Whether somebody on the register has a mail address.</param>
@@ -47,63 +30,49 @@ public static class HandList
     /// <param name="time">The zone of the list's days.</param>
     /// <param name="days">How days are written that do not begin with the year.</param>
     /// <exception cref="HostException">It is no list of sites; the message says what to do.</exception>
-    public static IEnumerable<ListedLine> Read(string host, IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days = DayOrder.YearFirst)
-    {
-        var places = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
-        for (var place = 0; place < heads.Count; place++)
-        {
-            if (heads[place].Length > 0 && !places.TryAdd(heads[place], place))
-            {
-                throw new HostException($"The column \"{heads[place]}\" stands there twice. Keep one of them.");
-            }
-        }
+    public static IEnumerable<ListedLine> Read(string host, IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days = DayOrder.YearFirst) =>
+        Read(host, ListCells.Places(heads), rows, isPerson, isUnit, time, days);
 
-        return Read(host, places, rows, isPerson, isUnit, time, days);
-    }
-
-    private static IEnumerable<ListedLine> Read(string host, Dictionary<string, int> places, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days)
+    private static IEnumerable<ListedLine> Read(string host, IReadOnlyDictionary<string, int> places, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days)
     {
         var lines = new Dictionary<(string Host, string Key), int>();
         foreach (var row in rows)
         {
-            var faults = new List<ListFault>();
-            var cells = new Cells(row, places, faults, isPerson, isUnit, time, days);
+            var cells = new Cells(row, places, isPerson, isUnit, time, days);
             ListedLine Refused(string why) => new(row.Line, null, null, [new ListFault(row.Line, true, why)]);
             yield return
                 cells.Key() is not { } key ? Refused("neither key nor address.")
                 : !lines.TryAdd((cells.Host(host), key), row.Line) ? Refused($"\"{key}\" stands in line {lines[(cells.Host(host), key)]} already.")
-                : cells.Host(host) is var its && its != host ? new ListedLine(row.Line, null, new ListedElsewhere(row.Line, its, key, cells.Facts()), faults)
-                : new ListedLine(row.Line, cells.Site(key), null, faults);
+                : cells.Host(host) is var its && its != host ? new ListedLine(row.Line, null, new ListedElsewhere(row.Line, its, key, cells.Facts()), cells.Faults)
+                : new ListedLine(row.Line, cells.Site(key), null, cells.Faults);
         }
     }
 
     /// <summary>One line, read column by column.</summary>
-    private sealed class Cells(ListedRow row, IReadOnlyDictionary<string, int> places, List<ListFault> faults, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days)
+    private sealed class Cells(ListedRow row, IReadOnlyDictionary<string, int> places, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days) : ListCells(row, places, time, days)
     {
         // A dash is no key: the address then is one.
         public string? Key() => new[] { Cell("key"), Cell("address") }.FirstOrDefault(text => text.Length > 0 && text != None);
 
         public string Host(string otherwise) => Cell("host") is { Length: > 0 } named && named != None ? named : otherwise;
 
-        public IReadOnlyDictionary<SaidFact, Known<string>> Facts() => new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Unit(), [SaidFact.Class] = Text("class"), [SaidFact.Purpose] = Text("purpose"), [SaidFact.Tags] = Tags(), [SaidFact.Name] = Text("name"), [SaidFact.Address] = Key() == Cell("address") ? Known<string>.Unknown : Text("address") };
+        public IReadOnlyDictionary<SaidFact, Known<string>> Facts() => new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Unit(isUnit), [SaidFact.Class] = Text("class"), [SaidFact.Purpose] = Text("purpose"), [SaidFact.Tags] = Tags(), [SaidFact.Name] = Text("name"), [SaidFact.Address] = Key() == Cell("address") ? Known<string>.Unknown : Text("address") };
 
         private Known<string> Tags() => Text("tags") is var said && said.Has(out var text) ? TagWords.Of([text]) : said;
-
-        private Known<string> Unit() => Text("unit") is var unit && unit.Has(out var code) && !isUnit(code) ? Wrong<string>("unit", $"there is no unit \"{code}\"") : unit;
 
         public HostSite Site(string key) =>
             new(key)
             {
                 Name = Text("name"),
                 Address = Text("address"),
-                Unit = Unit(),
+                Unit = Unit(isUnit),
                 Class = Text("class"),
                 Purpose = Text("purpose"),
                 Tags = Tags(),
                 Description = Text("description"),
                 Language = Text("language"),
                 Kind = Text("kind"),
-                Stage = Fact<Stage>("stage", text => Array.Find(Stages, pair => pair.Word == text.ToLowerInvariant()) is { Word: not null } pair ? pair.Stage : null, $"write one of {string.Join(", ", Stages.Select(pair => pair.Word))}"),
+                Stage = Word("stage", Stages),
                 Created = Moment("created"),
                 LastEdit = Moment("edited"),
                 LastVisit = Moment("visited"),
@@ -113,31 +82,8 @@ public static class HandList
                 Bin = Moment("shut").Has(out var since) ? new HostBin(since, null, Known<DateTimeOffset>.None, Known<DateTimeOffset>.None) : null,
             };
 
-        private string Cell(string column) =>
-            places.TryGetValue(column, out var place) && place < row.Cells.Count
-                ? row.Cells[place] is { Length: > LongestCell } longer ? longer[..LongestCell] : row.Cells[place].Replace('\0', '\uFFFD')
-                : "";
-
-        private Known<string> Text(string column) =>
-            Cell(column) switch { "" => Known<string>.Unknown, None => Known<string>.None, var text => Known.Of(text) };
-
-        private Known<T> Fact<T>(string column, Func<string, T?> read, string remedy)
-            where T : struct =>
-            Text(column) is var said && said.Has(out var text)
-                ? read(text) is { } value ? Known.Of(value) : Wrong<T>(column, $"\"{text}\" is not understood; {remedy}")
-                : said.IsNone ? Known<T>.None : Known<T>.Unknown;
-
         private Known<int> Number(string column) =>
             Fact<int>(column, text => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : null, "write a whole number");
-
-        private Known<DateTimeOffset> Moment(string column) =>
-            Fact<DateTimeOffset>(
-                column,
-                text => DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? time.StartOf(day)
-                    : DateTimeOffset.TryParseExact(text, Dates, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant) ? instant.ToUniversalTime()
-                    : days != DayOrder.YearFirst && ListReading.Day(text, days) is { } written ? time.StartOf(written)
-                    : null,
-                "write a day as 2026-01-31");
 
         // Who is let in is known only where all three are: one that is left open could hold anybody.
         private Known<HostSharing> Sharing()
@@ -175,13 +121,6 @@ public static class HandList
                 _ when word.StartsWith("unit:", StringComparison.Ordinal) => isUnit(who[5..]) ? ($"unit:{who[5..]}", new HostSubject.Unit(who[5..])) : null,
                 _ => isPerson(word) ? ($"person:{word}", new HostSubject.ByMail(word)) : null,
             };
-        }
-
-        private Known<T> Wrong<T>(string column, string what)
-            where T : notnull
-        {
-            faults.Add(new ListFault(row.Line, false, $"{column}: {what}."));
-            return Known<T>.Unknown;
         }
     }
 }

@@ -32,81 +32,9 @@ public static partial class ListReading
     private const int Sample = 200;
     private const double MostAreSo = 0.8;
 
-    private static readonly Dictionary<string, string> Meanings = new()
-    {
-        ["title"] = "name",
-        ["site"] = "name",
-        ["sitename"] = "name",
-        ["pagetitle"] = "name",
-        ["url"] = "address",
-        ["link"] = "address",
-        ["webaddress"] = "address",
-        ["website"] = "address",
-        ["path"] = "address",
-        ["id"] = "key",
-        ["siteid"] = "key",
-        ["number"] = "key",
-        ["no"] = "key",
-        ["department"] = "unit",
-        ["dept"] = "unit",
-        ["team"] = "unit",
-        ["division"] = "unit",
-        ["section"] = "unit",
-        ["classification"] = "class",
-        ["sensitivity"] = "class",
-        ["label"] = "class",
-        ["use"] = "purpose",
-        ["usedfor"] = "purpose",
-        ["whatfor"] = "purpose",
-        ["keywords"] = "tags",
-        ["topics"] = "tags",
-        ["labels"] = "tags",
-        ["tag"] = "tags",
-        ["about"] = "description",
-        ["summary"] = "description",
-        ["comment"] = "description",
-        ["lang"] = "language",
-        ["type"] = "kind",
-        ["template"] = "kind",
-        ["status"] = "stage",
-        ["state"] = "stage",
-        ["made"] = "created",
-        ["madeon"] = "created",
-        ["createdon"] = "created",
-        ["creationdate"] = "created",
-        ["since"] = "created",
-        ["lastedit"] = "edited",
-        ["lastchanged"] = "edited",
-        ["lastchange"] = "edited",
-        ["modified"] = "edited",
-        ["updated"] = "edited",
-        ["lastvisit"] = "visited",
-        ["lastvisited"] = "visited",
-        ["hits"] = "visits",
-        ["pagecount"] = "pages",
-        ["owner"] = "owners",
-        ["ownedby"] = "owners",
-        ["siteowner"] = "owners",
-        ["responsible"] = "owners",
-        ["contact"] = "owners",
-        ["editor"] = "editors",
-        ["authors"] = "editors",
-        ["viewer"] = "viewers",
-        ["audience"] = "viewers",
-        ["visibleto"] = "viewers",
-        ["sharedwith"] = "viewers",
-        ["closed"] = "shut",
-        ["deleted"] = "shut",
-        ["shuton"] = "shut",
-        ["system"] = "host",
-        ["platform"] = "host",
-    };
-
-    private static readonly string[] Moments = ["created", "edited", "visited", "shut"];
-
     /// <param name="chosen">What somebody has just chosen, by heading; null for not read.</param>
     /// <param name="remembered">What was chosen for this list the last time.</param>
-    public static IReadOnlyList<ColumnChoice> Columns(IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, IReadOnlyDictionary<string, string?> chosen, IReadOnlyDictionary<string, string?> remembered)
+    public static IReadOnlyList<ColumnChoice> Columns(ListKind kind, IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, IReadOnlyDictionary<string, string?> chosen, IReadOnlyDictionary<string, string?> remembered)
     {
         List<ListedRow> sample = [.. rows.Take(Sample)];
         var choices = new ColumnChoice?[heads.Count];
@@ -133,18 +61,18 @@ public static partial class ListReading
 
         Each((head, _) => (chosen.TryGetValue(head, out var column), column, "chosen"));
         Each((head, _) => (remembered.TryGetValue(head, out var column), column, "as the last time"));
-        Each((head, _) => (HandList.Columns.Contains(head.ToLowerInvariant()), head.ToLowerInvariant(), "its heading says so"));
-        Each((head, _) => (HandList.Columns.Contains(Vocabulary.Spelling(head)), Vocabulary.Spelling(head), "its heading says so"));
-        Each((head, _) => (Meanings.TryGetValue(Vocabulary.Spelling(head), out var column), column, "its heading means it"));
-        Each((_, place) => (Most(sample, place, cell => Mail().IsMatch(cell)), "owners", "mail addresses stand in it"));
-        Each((_, place) => (Most(sample, place, cell => Address().IsMatch(cell)), "address", "web addresses stand in it"));
+        Each((head, _) => (kind.Columns.Contains(head.ToLowerInvariant()), head.ToLowerInvariant(), "its heading says so"));
+        Each((head, _) => (kind.Columns.Contains(Vocabulary.Spelling(head)), Vocabulary.Spelling(head), "its heading says so"));
+        Each((head, _) => (kind.Meanings.TryGetValue(Vocabulary.Spelling(head), out var column), column, "its heading means it"));
+        Each((_, place) => (Most(sample, place, cell => Mail().IsMatch(cell)), kind.Mails, "mail addresses stand in it"));
+        Each((_, place) => (kind.Addresses is not null && Most(sample, place, cell => Address().IsMatch(cell)), kind.Addresses, "web addresses stand in it"));
         Each((_, _) => (true, null, "nothing speaks for a fact"));
         return [.. choices.OfType<ColumnChoice>()];
     }
 
     /// <summary>The headings as facts; a column that is not read has none.</summary>
-    /// <exception cref="HostException">Two columns are called alike, or are read as one fact; or none tells sites apart.</exception>
-    public static IReadOnlyList<string> Heads(IReadOnlyList<ColumnChoice> choices)
+    /// <exception cref="HostException">Two columns are called alike, or are read as one fact; or none tells lines apart.</exception>
+    public static IReadOnlyList<string> Heads(ListKind kind, IReadOnlyList<ColumnChoice> choices)
     {
         if (choices.Where(choice => choice.Head.Length > 0).GroupBy(choice => choice.Head, StringComparer.OrdinalIgnoreCase).FirstOrDefault(same => same.Count() > 1) is { } twice)
         {
@@ -159,16 +87,16 @@ public static partial class ListReading
             }
         }
 
-        return choices.Any(choice => choice.Column is "key" or "address")
+        return choices.Any(choice => kind.Keys.Contains(choice.Column))
             ? [.. choices.Select(choice => choice.Column ?? "")]
-            : throw new HostException($"The list has neither a column \"key\" nor a column \"address\", so its sites cannot be told apart. Its columns are: {string.Join(", ", choices.Select(choice => choice.Head))}.");
+            : throw new HostException($"The list has {(kind.Keys.Count == 1 ? "no" : "neither a")} column {string.Join(" nor a column ", kind.Keys.Select(key => $"\"{key}\""))}, so its {kind.Lines} cannot be told apart. Its columns are: {string.Join(", ", choices.Select(choice => choice.Head))}.");
     }
 
     /// <param name="heads">As facts.</param>
     /// <param name="chosen">What somebody has chosen, or null.</param>
-    public static DayChoice Days(IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, DayOrder? chosen)
+    public static DayChoice Days(ListKind kind, IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, DayOrder? chosen)
     {
-        List<int> places = [.. heads.Index().Where(head => Moments.Contains(head.Item)).Select(head => head.Index)];
+        List<int> places = [.. heads.Index().Where(head => kind.Days.Contains(head.Item)).Select(head => head.Index)];
         var (example, dayFirst, monthFirst) = ((string?)null, false, false);
         foreach (var cell in places.Count == 0 ? [] : rows.SelectMany(row => places.Where(place => place < row.Cells.Count).Select(place => row.Cells[place])))
         {

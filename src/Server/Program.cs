@@ -133,6 +133,8 @@ public static class Program
         app.MapViews();
         app.MapFind();
         app.MapPeople();
+        app.MapPeopleLists();
+        app.MapPeopleListUndo();
         app.MapDeeds();
         app.MapApprovals();
         app.MapBatches();
@@ -188,6 +190,7 @@ public static class Program
         services.AddSingleton<OrderLanes>();
         services.AddSingleton<SourceReader>();
         services.AddSingleton<ListDesk>();
+        services.AddSingleton<PeopleListDesk>();
     }
 
     private static HttpClient Client(Uri address, string token) =>

@@ -8,6 +8,7 @@ namespace AtticLedger.Store;
 
 public static class HouseTables
 {
+    private const string ColumnSetting = "columns:";
     private const string HostSetting = "host:";
     private const string TermSetting = "terms";
     private const string ZoneSetting = "zone";
@@ -89,6 +90,11 @@ public static class HouseTables
         await change.SetSetting($"{HostSetting}{host}", Json.Of(habits));
         return true;
     }
+
+    /// <summary>How the columns of the last list of a source were read, as JSON.</summary>
+    public static Task<string> ListColumns(this NpgsqlConnection connection, string source) => connection.Setting($"{ColumnSetting}{source}", "{}");
+
+    public static Task SetListColumns(this Change change, string source, string columns) => change.SetSetting($"{ColumnSetting}{source}", columns);
 
     public static Task SetTerms(this Change change, IReadOnlyList<Term> terms) => change.SetSetting(TermSetting, Json.Of(terms));
 

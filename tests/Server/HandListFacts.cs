@@ -114,7 +114,7 @@ public class HandListFacts
                 ("Where", null, "nothing speaks for a fact"), ("Remark", null, "nothing speaks for a fact"), ("created", "created", "its heading says so"),
             ],
             columns.Select(choice => (choice.Head, choice.Column, choice.Because)));
-        Assert.Equal(["name", "address", "", "owners", "", "", "created"], ListReading.Heads(columns));
+        Assert.Equal(["name", "address", "", "owners", "", "", "created"], ListReading.Heads(ListKind.Sites, columns));
     }
 
     [Fact]
@@ -125,7 +125,7 @@ public class HandListFacts
         Assert.Equal([(null, "as the last time"), ("unit", "chosen"), ("description", "as the last time")], columns.Select(choice => (choice.Column, choice.Because)));
 
         var twice = Columns(List, new() { ["Dept"] = "name", ["Title"] = "name" });
-        Assert.Equal("\"Title\" and \"Dept\" are both read as name. Choose one of them.", Assert.Throws<HostException>(() => ListReading.Heads(twice)).Message);
+        Assert.Equal("\"Title\" and \"Dept\" are both read as name. Choose one of them.", Assert.Throws<HostException>(() => ListReading.Heads(ListKind.Sites, twice)).Message);
     }
 
     [Theory]
@@ -138,7 +138,7 @@ public class HandListFacts
     public void Days_are_read_as_the_list_tells_or_as_somebody_chose(string cell, DayOrder? chosen, DayOrder order, bool isSure, string? day)
     {
         IReadOnlyList<ListedRow> rows = [new(2, ["f1", cell])];
-        var days = ListReading.Days(["key", "created"], rows, chosen);
+        var days = ListReading.Days(ListKind.Sites, ["key", "created"], rows, chosen);
         Assert.Equal((order, isSure), (days.Order, days.IsSure));
         var site = HandList.Read("Foreshore", ["key", "created"], rows, _ => true, _ => true, Time, days.Order).Single().Site!;
         Assert.Equal(day, site.Created.Has(out var at) ? Time.DayOf(at).ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) : null);
@@ -147,7 +147,7 @@ public class HandListFacts
     private static IReadOnlyList<ColumnChoice> Columns(string text, Dictionary<string, string?>? chosen = null, Dictionary<string, string?>? remembered = null)
     {
         var table = Table(Encoding.UTF8.GetBytes(text));
-        return ListReading.Columns(table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), chosen ?? [], remembered ?? []);
+        return ListReading.Columns(ListKind.Sites, table.Heads, table.Rows.Select(row => new ListedRow(row.Line, row.Cells)), chosen ?? [], remembered ?? []);
     }
 
     private static ListTable Table(byte[] bytes) => CsvTable.Read(() => new MemoryStream(bytes));

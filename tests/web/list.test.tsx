@@ -18,16 +18,17 @@ const planned: Wire["ListPlanWire"] = {
   refused: ['Line 4: "f1" stands in line 2 already.'],
   notUnderstood: 4000,
   problems: ['Line 2, unit: there is no unit "VTX".'],
-  notRead: ["colour"],
-  readAs: "UTF-8, separated by commas",
-  columns: [
-    { head: "Title", column: "name", because: "its heading means it" },
-    { head: "colour", column: null, because: "nothing speaks for a fact" },
-  ],
-  facts: ["key", "name", "description"],
-  days: "day-first",
-  daysAreSure: false,
-  dayExample: "03.02.2026",
+  reading: {
+    readAs: "UTF-8, separated by commas",
+    columns: [
+      { head: "Title", column: "name", because: "its heading means it" },
+      { head: "colour", column: null, because: "nothing speaks for a fact" },
+    ],
+    facts: ["key", "name", "description"],
+    days: "day-first",
+    daysAreSure: false,
+    dayExample: "03.02.2026",
+  },
 };
 const nothing = {
   ...planned,
@@ -39,7 +40,6 @@ const nothing = {
   refused: [],
   notUnderstood: 0,
   problems: [],
-  notRead: [],
 };
 const list = "POST /api/sources/Foreshore/list";
 
@@ -55,7 +55,7 @@ async function choose(answers: Record<string, unknown>) {
 
 describe("taking in a list", () => {
   it("says what it would come to, with every fault by its place, before anything is written", async () => {
-    const row = { line: 2, verdict: "changed", title: "Tide tables", site: 4, why: [] };
+    const row = { line: 2, verdict: "changed", title: "Tide tables", id: 4, why: [] };
     const changes = [{ fact: "name", before: "Tides", after: "Tide tables" }];
     const sent = await choose({
       [`${list}/plan`]: planned,

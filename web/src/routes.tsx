@@ -97,6 +97,11 @@ const putAway = createRoute({
   path: "/sites/$site/put-away",
   component: lazyRouteComponent(() => import("./attic/PutAwayPage"), "PutAwayPage"),
 });
+const peopleList = createRoute({
+  getParentRoute: () => books,
+  path: "/sources/people",
+  component: lazyRouteComponent(() => import("./sources/PeopleListPage"), "PeopleListPage"),
+});
 const sources = createRoute({
   getParentRoute: () => books,
   path: "/sources",
@@ -173,6 +178,7 @@ const routeTree = root.addChildren([
     attic,
     putAway,
     sources,
+    peopleList,
     list,
     hand,
     handOrder,

@@ -26,7 +26,7 @@ public sealed class BundleExport
             var roll = await connection.Roll(database.Now, await connection.HouseTime());
             var groups = (await connection.GroupKeys()).ToDictionary(pair => pair.Value, pair => new GroupName(pair.Key.Source, pair.Key.Key));
             var export = new BundleExport(roll, groups);
-            export.WritePeople(writer, roll, (await connection.Sponsorships()).ToLookup(said => said.Guest));
+            export.WritePeople(writer, roll, await connection.PeopleByHand(), (await connection.Sponsorships()).ToLookup(said => said.Guest));
             await WriteHouse(writer, connection);
             await export.WriteSites(writer, connection);
             return 0;
@@ -39,7 +39,7 @@ public sealed class BundleExport
         return roll.People.ToDictionary(person => person.Id, person => person.Mail.Length > 0 ? person.Mail.ToLowerInvariant() : $"erased-{++erased}");
     }
 
-    private void WritePeople(BundleWriter writer, Roll roll, ILookup<PersonId, Sponsorship> sponsors)
+    private void WritePeople(BundleWriter writer, Roll roll, HashSet<PersonId> byHand, ILookup<PersonId, Sponsorship> sponsors)
     {
         foreach (var unit in InTreeOrder(roll))
         {
@@ -50,7 +50,7 @@ public sealed class BundleExport
         {
             var isNamed = person.Mail.Length > 0;
             writer.Add("people.jsonl", new PersonRow(
-                people[person.Id], person.Kind, person.Standing, isNamed ? person.Name : null, isNamed ? person.Mail : null, person.Day, person.Unit.Select(unit => unit.Value), person.Class, person.MailFails,
+                people[person.Id], person.Kind, person.Standing, isNamed ? person.Name : null, isNamed ? person.Mail : null, person.Day, person.Unit.Select(unit => unit.Value), person.Class, person.MailFails, byHand.Contains(person.Id),
                 sponsors.Contains(person.Id) ? [.. sponsors[person.Id].Select(said => new SponsorRow(said.Source, people[said.Sponsor]))] : null));
         }
 

@@ -38,6 +38,7 @@ public static class BundleImport
         }
 
         await change.LoadPeople([.. register.People()]);
+        await change.SetByHand(register.ByHand, true);
         foreach (var source in register.Sponsorships().GroupBy(said => said.Source))
         {
             await change.SetSponsors(source.Key, [.. source.DistinctBy(said => said.Guest).Select(said => (said.Guest, said.Sponsor))]);

@@ -20,6 +20,7 @@ public sealed class BundleRegister(BundleFolder bundle)
     private readonly Dictionary<GroupName, GroupId> groups = [];
     private readonly List<(long Line, SiteId From, SiteName To)> moved = [];
     private readonly List<(long Line, PersonId Guest, SponsorRow Said)> sponsored = [];
+    private readonly List<PersonId> byHand = [];
     private readonly Dictionary<SiteName, SiteId> keys = [];
     private string file = "";
     private long line;
@@ -42,10 +43,18 @@ public sealed class BundleRegister(BundleFolder bundle)
             Must((row.Name is null) == (row.Mail is null), "name and mail are both there or both erased");
             Must(row.Mail is null || row.Id == row.Mail.ToLowerInvariant(), "the id is not the mail address in lower case");
             Must(people.TryAdd(row.Id, new PersonId(people.Count + 1)), $"there are two people \"{row.Id}\"");
+            if (row.ByHand)
+            {
+                byHand.Add(people[row.Id]);
+            }
+
             sponsored.AddRange((row.Sponsors ?? []).Select(said => (line, people[row.Id], said)));
             yield return (new Person(people[row.Id], row.Kind, row.Name ?? "", row.Mail ?? "", row.Standing, row.Day, Unit(row.Unit), row.Class, row.MailFails), row.Mail is not null);
         }
     }
+
+    /// <summary>The people, of those read, of whom a list speaks that somebody keeps.</summary>
+    public IReadOnlyCollection<PersonId> ByHand => byHand;
 
     /// <summary>Who answers for guests, and may stand further down than they.</summary>
     public IEnumerable<Sponsorship> Sponsorships()

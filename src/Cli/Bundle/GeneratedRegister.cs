@@ -108,7 +108,7 @@ public sealed class GeneratedRegister
             yield return new PersonRow(
                 Mail(i), kind, standing, $"{Firsts[i % Firsts.Length]} {Lasts[i / Firsts.Length % Lasts.Length]}", Mail(i), day,
                 unit, random.Next(50) == 0 ? "Trainee" : "", random.Next(400) == 0,
-                kind == PersonKind.Guest ? [new SponsorRow("Slipway", Mail(1 + (i % people)))] : null);
+                Sponsors: kind == PersonKind.Guest ? [new SponsorRow("Slipway", Mail(1 + (i % people)))] : null);
         }
     }
 

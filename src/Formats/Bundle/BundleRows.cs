@@ -11,7 +11,7 @@ public sealed record UnitRow(string Code, string Name, string? Parent = null);
 
 /// <param name="Id">What other lines call the person: the mail address in lower case, or erased-1, … where name and address were erased.</param>
 public sealed record PersonRow(
-    string Id, PersonKind Kind, Standing Standing, string? Name = null, string? Mail = null, DateOnly? Day = null, Known<string> Unit = default, string Class = "", bool MailFails = false, IReadOnlyList<SponsorRow>? Sponsors = null);
+    string Id, PersonKind Kind, Standing Standing, string? Name = null, string? Mail = null, DateOnly? Day = null, Known<string> Unit = default, string Class = "", bool MailFails = false, bool ByHand = false, IReadOnlyList<SponsorRow>? Sponsors = null);
 
 /// <summary>That a source says who asked a guest in and answers for them.</summary>
 public sealed record SponsorRow(string Source, string Person);

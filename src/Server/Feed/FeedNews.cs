@@ -22,7 +22,7 @@ internal abstract record FeedNews
     public static FeedNews Of(string subject, string deed) =>
         deed switch
         {
-            "people.seen" or "account.given" or "person.left" => new People(),
+            "people.seen" or "account.given" or "person.left" or PeopleLists.TakenIn or PeopleLists.Undone => new People(),
             "list.taken" => new Nothing(),
             SiteRecord.ListUndone when subject.StartsWith("source:", StringComparison.Ordinal) => new Nothing(),
             _ when subject.StartsWith("site:", StringComparison.Ordinal) => new Site(new SiteId(long.Parse(subject["site:".Length..], CultureInfo.InvariantCulture))),

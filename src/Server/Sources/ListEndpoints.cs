@@ -42,10 +42,9 @@ internal static class ListEndpoints
     private static async Task<Results<Ok<ListRowsWire>, ProblemHttpResult>> Rows(
         string name, HttpContext context, Database database, ListDesk desk, [AsParameters] ListReadingQuery how, DateTimeOffset? asOf = null, string? verdict = null, int offset = 0, int limit = 100)
     {
-        ListVerdict? only = Enum.TryParse<ListVerdict>(verdict, ignoreCase: true, out var word) ? word : null;
-        if (verdict is not null && only is null)
+        if (ListRowsWire.Verdict(verdict) is var (only, wrong) && wrong is not null)
         {
-            return TypedResults.Problem(statusCode: 400, title: $"There is no verdict \"{verdict}\".", detail: "Leave it out, or ask for new, changed, same or refused.");
+            return wrong;
         }
 
         var (read, fault) = await Read(name, how, context, database, desk, asOf);
@@ -103,9 +102,7 @@ internal static class ListEndpoints
             return fault!;
         }
 
-        var rows = read.Table.Rows.Zip(read.Lines).Where(pair => pair.Second.Faults.Count > 0).Select(pair =>
-            (IReadOnlyList<string>)[.. read.Table.Heads.Select((_, place) => place < pair.First.Cells.Count ? pair.First.Cells[place] : ""), string.Join(" ", pair.Second.Faults.Select(one => one.Why))]);
-        return TypedResults.Stream(body => CsvList.Write(body, [.. read.Table.Heads, "what is wrong"], rows, context.RequestAborted), CsvList.ContentType);
+        return TypedResults.Stream(body => CsvList.Write(body, [.. read.How.Table.Heads, ListRowsWire.WhatIsWrong], read.How.ToMend(read.Lines.Select(line => (IReadOnlyList<string>)[.. line.Faults.Select(one => one.Why)])), context.RequestAborted), CsvList.ContentType);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> SetHand(string name, HandKeptWire wish, HttpContext context, Database database, IEnumerable<ISiteHost> hosts)

@@ -19,7 +19,6 @@ namespace AtticLedger.Server.Sources;
 internal sealed class ListForesight
 {
     private const int First = 20;
-    private const int MostWords = 200;
     private const int Together = 500;
     private const string GrantField = "grant ";
     private readonly string name;
@@ -29,13 +28,12 @@ internal sealed class ListForesight
     private readonly Resolution resolution;
     private readonly Core.People.Roll roll;
     private readonly House house;
-    private readonly RuleBook rules;
     private readonly ILookup<SiteId, Order> confirmed;
     private readonly Action<ListRowWire> each;
     private readonly IncrementalHash digest = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
     private readonly HashSet<string> keys = [];
     private readonly int[] counts = new int[Enum.GetValues<ListVerdict>().Length];
-    private readonly Dictionary<RuleId, (int Before, int After)> moves = [];
+    private readonly RuleMoves moves;
     private readonly List<ListOrderWire> orders = [];
     private readonly FirstWords refused = new();
     private readonly FirstWords problems = new();
@@ -46,7 +44,8 @@ internal sealed class ListForesight
     private ListForesight(string name, DateTimeOffset asOf, DateTimeOffset now, NpgsqlConnection connection, Resolution resolution, Core.People.Roll roll, House house, RuleBook rules, ILookup<SiteId, Order> confirmed, Action<ListRowWire> each)
     {
         (this.name, this.asOf, this.now, this.connection, this.resolution) = (name, asOf, now, connection, resolution);
-        (this.roll, this.house, this.rules, this.confirmed, this.each) = (roll, house, rules, confirmed, each);
+        (this.roll, this.house, this.confirmed, this.each) = (roll, house, confirmed, each);
+        moves = new RuleMoves(rules);
     }
 
     public string Fingerprint { get; private set; } = "";
@@ -91,18 +90,12 @@ internal sealed class ListForesight
             gone,
             vanished,
             orders,
-            [.. moves.Where(move => move.Value.Before != move.Value.After).OrderBy(move => move.Key.Value, StringComparer.Ordinal).Select(move => new RuleMoveWire(RuleWire.Of(move.Key, rules), move.Value.Before, move.Value.After))],
+            moves.Wire,
             refused.All,
             refused.Words,
             problems.All,
             problems.Words,
-            [.. read.Columns.Where(choice => choice.Column is null).Select(choice => choice.Head)],
-            read.Table.ReadAs,
-            [.. read.Columns.Select(choice => new ColumnChoiceWire(choice.Head, choice.Column, choice.Because))],
-            HandList.Columns,
-            read.Days.Example is null ? null : read.Days.Order,
-            read.Days.IsSure,
-            read.Days.Example);
+            ListReadingWire.Of(read.How));
 
     private async Task Look(ListedLine[] lines)
     {
@@ -191,26 +184,15 @@ internal sealed class ListForesight
         }
     }
 
-    private void Count(IReadOnlyList<SiteFacts> before, IReadOnlyList<SiteFacts> after)
-    {
-        void Each(IReadOnlyList<SiteFacts> these, int had, int has)
-        {
-            foreach (var finding in rules.Judge([.. these.Select(site => new SiteLine(site, house, roll))]).SelectMany(judged => judged.Findings).Where(finding => finding.Verdict == Verdict.Breaks))
-            {
-                var (was, now) = moves.GetValueOrDefault(finding.Rule.Id);
-                moves[finding.Rule.Id] = (was + had, now + has);
-            }
-        }
+    private void Count(IReadOnlyList<SiteFacts> before, IReadOnlyList<SiteFacts> after) => moves.Count(Lines(before), Lines(after));
 
-        Each(before, 1, 0);
-        Each(after, 0, 1);
-    }
+    private SiteLine[] Lines(IReadOnlyList<SiteFacts> sites) => [.. sites.Select(site => new SiteLine(site, house, roll))];
 
     private void Sum(JournalValue value) => digest.AppendData(Encoding.UTF8.GetBytes($"{value.Canonical()}\n"));
 
     private static JournalValue Digest(ListRowWire row) =>
         JournalValue.Of([
-            JournalValue.Of(row.Site?.ToString(CultureInfo.InvariantCulture) ?? row.Title),
+            JournalValue.Of(row.Id?.ToString(CultureInfo.InvariantCulture) ?? row.Title),
             .. row.Changes.SelectMany(change => new[] { change.Fact, change.Before, change.After }).Select(JournalValue.Of),
         ]);
 
@@ -229,23 +211,4 @@ internal sealed class ListForesight
         : value.Canonical() == JournalValue.Unknown.Canonical() ? "not known"
         : field.StartsWith(GrantField, StringComparison.Ordinal) ? GrantWords.InWords(value, roll)
         : value switch { JournalValue.Text(var text) => text, JournalValue.Flag(var flag) => flag ? "yes" : "no", _ => value.Canonical() };
-
-    /// <summary>The first of what is wrong, and how much there is in all.</summary>
-    private sealed class FirstWords
-    {
-        private readonly List<string> words = [];
-
-        public int All { get; private set; }
-
-        public IReadOnlyList<string> Words => words;
-
-        public void Add(string more)
-        {
-            All++;
-            if (words.Count < MostWords)
-            {
-                words.Add(more);
-            }
-        }
-    }
 }

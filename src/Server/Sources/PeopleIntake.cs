@@ -13,18 +13,20 @@ internal sealed class PeopleIntake(Database database)
 {
     public async Task TakeStaff(StaffList list, CancellationToken stop)
     {
-        var listed = await list.People(stop);
-        var groups = await list.Groups(listed.ToDictionary(person => person.Key, person => person.Mail), stop);
+        var said = await list.People(stop);
+        var groups = await list.Groups(said.ToDictionary(person => person.Key, person => person.Mail), stop);
         await database.Change(
             async change =>
             {
                 var roll = await change.Roll(await change.Connection.HouseTime());
                 var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
-                var changes = await TakePeople(change, roll, listed.Select(said => Person(said, units)).Select(person => person with
+                var changes = await TakePeople(change, roll, said.Select(one => Person(one, units)).Select(person => person with
                 {
                     // A last day that has passed is over, although the list still has the person.
                     Standing = person.Standing == Standing.Leaving ? person.StandingAt(change.Now, roll.Time) : person.Standing,
                 }));
+                var listed = await change.Connection.PeopleByMail();
+                await change.SetByHand([.. said.Select(person => listed[person.Mail.ToLowerInvariant()])], false);
                 changes += await TakeGroups(change, StaffList.SourceName, groups, roll);
                 await Write(change, StaffList.SourceName, changes);
             },
@@ -37,13 +39,15 @@ internal sealed class PeopleIntake(Database database)
             {
                 var roll = await change.Roll(await change.Connection.HouseTime());
                 var staff = roll.People.Where(person => !person.IsOutside).Select(person => person.Mail.ToLowerInvariant()).ToHashSet();
+                List<HostPerson> guests = [.. setting.People.Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))];
+                var byHand = (await change.Connection.PeopleByHand()).Select(person => roll.Find(person)?.Mail.ToLowerInvariant()).ToHashSet();
 
-                // The staff list decides who is inside. Whoever only the host knows is from outside, whatever it says.
-                var changes = await TakePeople(change, roll, setting.People
-                    .Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))
+                // The house's own lists decide who is inside. Whoever only the host knows is from outside, whatever it says.
+                var changes = await TakePeople(change, roll, guests
+                    .Where(said => !byHand.Contains(said.Mail.ToLowerInvariant()))
                     .Select(said => new Person(default, PersonKind.Guest, said.Name, said.Mail, Standing.Current, null, Known<UnitCode>.None)));
                 changes += await TakeGroups(change, host, setting.Groups, roll);
-                changes += await TakeSponsors(change, host, [.. setting.People.Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))]);
+                changes += await TakeSponsors(change, host, guests);
                 await Write(change, host, changes);
 
                 // What a host lets nobody past and how it behaves concerns all its sites, and not people.

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using AtticLedger.Formats.Tables;
 using AtticLedger.Hosts;
 using AtticLedger.Store;
@@ -5,8 +6,37 @@ using Npgsql;
 
 namespace AtticLedger.Server.Sources;
 
-/// <summary>A list with how it was understood. Its lines are read off the file each time they are asked for.</summary>
-internal sealed record ReadList(FileInfo File, ListTable Table, IReadOnlyList<ColumnChoice> Columns, DayChoice Days, IEnumerable<ListedLine> Lines)
+/// <summary>A file as a list of some kind: as it is chosen, as it was read the last time, or as headings and cells suggest.</summary>
+/// <param name="Heads">Its columns as facts.</param>
+internal sealed record UnderstoodList(ListKind Kind, ListTable Table, IReadOnlyList<ColumnChoice> Columns, IReadOnlyList<string> Heads, DayChoice Days)
+{
+    /// <summary>Its lines, read off the file each time they are asked for.</summary>
+    public IEnumerable<ListedRow> Rows => RowsOf(Table);
+
+    /// <param name="remembered">What <see cref="Remembered"/> was of the last such list.</param>
+    /// <exception cref="FormatException">It is no list; the message says where and what to do.</exception>
+    /// <exception cref="HostException">Likewise.</exception>
+    public static UnderstoodList Of(ListKind kind, FileInfo file, ListReadingQuery how, string remembered)
+    {
+        var table = ListTable.Read(file.OpenRead);
+        var columns = ListReading.Columns(kind, table.Heads, RowsOf(table), how.Chosen(kind), JsonSerializer.Deserialize<Dictionary<string, string?>>(remembered)!);
+        var heads = ListReading.Heads(kind, columns);
+        return new(kind, table, columns, heads, ListReading.Days(kind, heads, RowsOf(table), how.Order));
+    }
+
+    /// <summary>What is to be remembered of it: the facts by headings, as JSON.</summary>
+    public string Remembered => JsonSerializer.Serialize(Columns.DistinctBy(choice => choice.Head).ToDictionary(choice => choice.Head, choice => choice.Column));
+
+    /// <summary>The lines with which something is wrong, as they stand there, with a column that says what.</summary>
+    public IEnumerable<IReadOnlyList<string>> ToMend(IEnumerable<IReadOnlyList<string>> wrong) =>
+        Table.Rows.Zip(wrong).Where(pair => pair.Second.Count > 0).Select(pair =>
+            (IReadOnlyList<string>)[.. Table.Heads.Select((_, place) => place < pair.First.Cells.Count ? pair.First.Cells[place] : ""), string.Join(" ", pair.Second)]);
+
+    private static IEnumerable<ListedRow> RowsOf(ListTable table) => table.Rows.Select(row => new ListedRow(row.Line, row.Cells));
+}
+
+/// <summary>A list of sites with what its lines say.</summary>
+internal sealed record ReadList(FileInfo File, UnderstoodList How, IEnumerable<ListedLine> Lines)
 {
     private const int Together = 200;
 

@@ -484,6 +484,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/list/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What taking in a list of people would come to; nothing is changed. */
+        post: operations["planPeople"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/list/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A list of people line by line, with what would become of each; a window of all or of one verdict. */
+        post: operations["peopleRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/list/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The lines of a list of people with which something is wrong, as CSV, with a column that says what. */
+        post: operations["peopleFaults"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a list of people in as planned; 409 with the new plan where it would come to something else by now. */
+        post: operations["takePeople"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/list/takings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lists of people that were taken in last, the latest first. */
+        get: operations["peopleTakings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/list/takings/{taking}/undo/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What taking a list of people back would come to; nothing is changed. */
+        post: operations["planPeopleUndo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/list/takings/{taking}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes the people whom a list changed what they were before it; 409 with the new plan where it would come to something else by now. */
+        post: operations["undoPeople"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/narrow/plan": {
         parameters: {
             query?: never;
@@ -2731,9 +2850,11 @@ export interface components {
             notUnderstood: number;
             /** @description The first of them, likewise. */
             problems: string[];
-            /** @description Columns that are not known here. */
-            notRead: string[];
-            /** @description How the file was understood. */
+            reading: components["schemas"]["ListReadingWire"];
+        };
+        /** @description How a list was understood. */
+        ListReadingWire: {
+            /** @description The file. */
             readAs: string;
             columns: components["schemas"]["ColumnChoiceWire"][];
             /** @description What a column can be read as. */
@@ -2750,12 +2871,13 @@ export interface components {
              */
             line: number;
             verdict: components["schemas"]["ListVerdict"];
+            /** @description Of the site, or the name of the person. */
             title: string;
             /**
              * Format: int64
-             * @description The site on the register; null where it has none yet.
+             * @description Of the site, or of the person, on the register; null where it has none yet.
              */
-            site: null | number;
+            id: null | number;
             changes: components["schemas"]["FactChangeWire"][];
             /** @description Why it is refused, or which of its cells are not understood. */
             why: string[];
@@ -3119,6 +3241,58 @@ export interface components {
             beyond: components["schemas"]["Truth"];
             beyondInside: components["schemas"]["Truth"];
             beyondOutside: components["schemas"]["Truth"];
+        };
+        /** @description What taking in a list of people would come to. */
+        PeoplePlanWire: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description How many people it names.
+             */
+            people: number;
+            /**
+             * Format: int32
+             * @description How many the register does not have yet; Changed, Same and Refusals likewise.
+             */
+            new: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            same: number;
+            /** Format: int32 */
+            refusals: number;
+            /**
+             * Format: int32
+             * @description How many sites feel it: by who is let in or who holds their keys.
+             */
+            sites: number;
+            /** @description Which findings there would be more or fewer of. */
+            rules: components["schemas"]["RuleMoveWire"][];
+            /**
+             * Format: int32
+             * @description How many cells are not understood: nothing is said by them then.
+             */
+            notUnderstood: number;
+            /** @description What is wrong, lines that are refused before cells; the first of it. */
+            problems: string[];
+            reading: components["schemas"]["ListReadingWire"];
+        };
+        /** @description A list of people that was taken in. */
+        PeopleTakingWire: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            takenAt: string;
+            by: components["schemas"]["PersonWire"];
+            /**
+             * Format: int32
+             * @description How many people it changed or brought.
+             */
+            people: number;
+            /** Format: date-time */
+            undoneAt: null | string;
+            /** @description Whether it can be taken back: the latest one can, once. */
+            mayUndo: boolean;
         };
         /** @enum {unknown} */
         PersonKind: "staff" | "guest" | "service";
@@ -4712,6 +4886,212 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    planPeople: {
+        parameters: {
+            query?: {
+                columns?: string[];
+                days?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How days are written that do not begin with the year. */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeoplePlanWire"];
+                };
+            };
+        };
+    };
+    peopleRows: {
+        parameters: {
+            query?: {
+                columns?: string[];
+                days?: string;
+                verdict?: string;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How days are written that do not begin with the year. */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRowsWire"];
+                };
+            };
+        };
+    };
+    peopleFaults: {
+        parameters: {
+            query?: {
+                columns?: string[];
+                days?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How days are written that do not begin with the year. */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    takePeople: {
+        parameters: {
+            query: {
+                fingerprint: string;
+                columns?: string[];
+                days?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How days are written that do not begin with the year. */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListTakenWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeoplePlanWire"];
+                };
+            };
+        };
+    };
+    peopleTakings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleTakingWire"][];
+                };
+            };
+        };
+    };
+    planPeopleUndo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                taking: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListUndoPlanWire"];
+                };
+            };
+        };
+    };
+    undoPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                taking: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListUndoWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListTakenWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListUndoPlanWire"];
+                };
             };
         };
     };

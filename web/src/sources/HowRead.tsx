@@ -1,28 +1,21 @@
 import type { Wire } from "../api/client";
 
-type ListPlan = Wire["ListPlanWire"];
-
 /** What somebody has corrected of how a list is understood: facts by headings, "" for not read; and the order of days. */
 export interface Reading {
   columns: Record<string, string>;
   days: "" | "day-first" | "month-first";
 }
 
-export const asQuery = (how: Reading) => ({
-  columns: Object.entries(how.columns).map(([head, fact]) => `${head}=${fact}`),
-  ...(how.days ? { days: how.days } : {}),
-});
-
 const select = "rounded-[4px] border border-rule-strong bg-sheet px-2 py-1 font-normal";
 
 /** How the list is understood, column by column, to be corrected. It is kept for the next time. */
-export function HowRead(props: { plan: ListPlan; how: Reading; onChange: (how: Reading) => void }) {
-  const { plan, how, onChange } = props;
+export function HowRead(props: { list: Wire["ListReadingWire"]; how: Reading; onChange: (how: Reading) => void }) {
+  const { list, how, onChange } = props;
   return (
     <section className="mt-5" aria-label="How it is read">
       <h2 className="text-[17px]">How it is read</h2>
       <p className="text-[13px] text-second">
-        As {plan.readAs}. What is chosen here is proposed again with the next list.
+        As {list.readAs}. What is chosen here is proposed again with the next list.
       </p>
       <table className="mt-1 w-full text-[14px]">
         <thead>
@@ -33,7 +26,7 @@ export function HowRead(props: { plan: ListPlan; how: Reading; onChange: (how: R
           </tr>
         </thead>
         <tbody>
-          {plan.columns.map((column, place) => (
+          {list.columns.map((column, place) => (
             <tr key={`${place} ${column.head}`} className="border-b border-rule">
               <td className="py-1 pr-3">
                 <bdi>{column.head || "(no heading)"}</bdi>
@@ -48,7 +41,7 @@ export function HowRead(props: { plan: ListPlan; how: Reading; onChange: (how: R
                   }
                 >
                   <option value="">not read</option>
-                  {plan.facts.map((fact) => (
+                  {list.facts.map((fact) => (
                     <option key={fact} value={fact}>
                       {fact}
                     </option>
@@ -60,18 +53,18 @@ export function HowRead(props: { plan: ListPlan; how: Reading; onChange: (how: R
           ))}
         </tbody>
       </table>
-      {plan.days && (
+      {list.days && (
         <label className="mt-3 block font-semibold">
-          {plan.dayExample} is read with{" "}
+          {list.dayExample} is read with{" "}
           <select
-            value={plan.days}
+            value={list.days}
             className={select}
             onChange={(event) => onChange({ ...how, days: event.target.value as Reading["days"] })}
           >
             <option value="day-first">the day first</option>
             <option value="month-first">the month first</option>
           </select>
-          {!plan.daysAreSure && (
+          {!list.daysAreSure && (
             <span className="ml-2 font-normal text-ochre">
               The list does not tell which; look before you take it in.
             </span>

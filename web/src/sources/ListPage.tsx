@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { DeedFault } from "../deeds/DeedFault";
 import { Button } from "../ledger/Button";
@@ -10,9 +10,12 @@ import { counted } from "../ledger/words";
 import { RuleMoves } from "../first-week/RuleMoves";
 import { asItIs } from "./listFile";
 import { ListRows } from "./ListRows";
-import { asQuery, HowRead, type Reading } from "./HowRead";
+import { HowRead, type Reading } from "./HowRead";
+import { asQuery, listOfSites } from "./listCalls";
 import { Part } from "./Part";
+import { Some } from "./Some";
 import { Takings } from "./Takings";
+import { ToMend } from "./ToMend";
 
 type ListPlan = Wire["ListPlanWire"];
 
@@ -24,11 +27,9 @@ export function ListPage() {
   const [isWhole, setWhole] = useState(true);
   const [asOf, setAsOf] = useState("");
   const [how, setHow] = useState<Reading>({ columns: {}, days: "" });
-  const query = {
-    whole: isWhole,
-    ...(asOf ? { asOf: new Date(asOf).toISOString() } : {}),
-    ...asQuery(how),
-  };
+  const kind = useMemo(() => listOfSites(name), [name]);
+  const rows = { ...(asOf ? { asOf: new Date(asOf).toISOString() } : {}), ...asQuery(how) };
+  const query = { whole: isWhole, ...rows };
   const plan = useMutation({
     mutationFn: ({ list, reading }: { list: File; reading: Reading }) =>
       ok(
@@ -120,12 +121,18 @@ export function ListPage() {
         </Button>
       )}
       <DeedFault error={plan.error} />
-      {plan.data && <HowRead plan={plan.data} how={how} onChange={readAs} />}
+      {plan.data && <HowRead list={plan.data.reading} how={how} onChange={readAs} />}
       {plan.data && <Planned plan={plan.data} />}
       {plan.data && file && (
-        <ListRows key={plan.data.fingerprint} plan={plan.data} name={name} file={file} query={query} />
+        <ListRows key={plan.data.fingerprint} kind={kind} plan={plan.data} file={file} query={rows} />
       )}
-      {plan.data && file && <Faults plan={plan.data} name={name} file={file} how={how} />}
+      {plan.data && file && plan.data.notSites + plan.data.notUnderstood > 0 && (
+        <ToMend
+          name={name}
+          then="Take it in as a part when it is mended."
+          fetch={() => kind.faults(file, asQuery(how))}
+        />
+      )}
       <DeedFault error={take.error} />
       {plan.data && file && !take.isSuccess && (
         <div className="mt-4 flex gap-2">
@@ -150,46 +157,13 @@ export function ListPage() {
           </Link>
         </p>
       )}
-      <Takings name={name} />
+      <Takings kind={kind} />
       <p className="mt-6">
         <Link to="/sources" className="underline">
           To the sources
         </Link>
       </p>
     </Sheet>
-  );
-}
-
-/** The lines with which something is wrong, as a file: to be mended and taken in again. */
-function Faults({ plan, name, file, how }: { plan: ListPlan; name: string; file: File; how: Reading }) {
-  const fetched = useMutation({
-    mutationFn: () =>
-      ok(
-        api.POST("/api/sources/{name}/list/faults", {
-          params: { path: { name }, query: asQuery(how) },
-          ...asItIs(file),
-          parseAs: "blob",
-        }),
-      ),
-    onSuccess: (blob) => {
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(blob);
-      link.download = `${name}, to mend.csv`;
-      link.click();
-      URL.revokeObjectURL(link.href);
-    },
-  });
-  if (plan.notSites + plan.notUnderstood === 0) return null;
-  return (
-    <p className="mt-3">
-      <Button disabled={fetched.isPending} onClick={() => fetched.mutate()}>
-        Fetch the lines to mend
-      </Button>{" "}
-      <span className="text-[13px] text-second">
-        A file of them alone, with what is wrong in a column of its own. Take it in as a part when it is mended.
-      </span>
-      {fetched.error && <span className="text-madder">{fetched.error.message}</span>}
-    </p>
   );
 }
 
@@ -233,23 +207,5 @@ function Planned({ plan }: { plan: ListPlan }) {
       />
       <Some title="Not understood: unknown then" items={plan.problems} all={plan.notUnderstood} isBad />
     </section>
-  );
-}
-
-const MOST = 20;
-
-function Some(props: { title: string; items: string[]; all?: number; isBad?: boolean }) {
-  const all = props.all ?? props.items.length;
-  if (all === 0) return null;
-  const shown = props.items.slice(0, MOST);
-  return (
-    <Part title={`${props.title} (${all.toLocaleString("en-GB")})`} {...(props.isBad ? { isBad: true } : {})}>
-      {shown.map((item) => (
-        <li key={item}>
-          <bdi>{item}</bdi>
-        </li>
-      ))}
-      {all > shown.length && <li>{(all - shown.length).toLocaleString("en-GB")} more</li>}
-    </Part>
   );
 }

@@ -2,12 +2,11 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useState } from "react";
-import { api, ok, type Wire } from "../api/client";
+import type { Wire } from "../api/client";
 import { Button } from "../ledger/Button";
-import { asItIs } from "./listFile";
+import type { ListKind, ReadingQuery, Verdict } from "./listCalls";
 
 type Row = Wire["ListRowWire"];
-type Verdict = Row["verdict"];
 
 const AT_ONCE = 100;
 
@@ -20,12 +19,12 @@ const looks: Record<Verdict, string> = {
 
 /** The list line by line, with what would become of each. */
 export function ListRows(props: {
-  plan: Wire["ListPlanWire"];
-  name: string;
+  kind: ListKind;
+  plan: { fingerprint: string; refusals: number; changed: number; new: number; same: number };
   file: File;
-  query: { columns?: string[]; days?: string; asOf?: string };
+  query: ReadingQuery & { asOf?: string };
 }) {
-  const { plan, name, file, query } = props;
+  const { kind, plan, file, query } = props;
   const counts: Record<Verdict, number> = {
     refused: plan.refusals,
     changed: plan.changed,
@@ -34,26 +33,10 @@ export function ListRows(props: {
   };
   const there = (Object.keys(counts) as Verdict[]).filter((verdict) => counts[verdict] > 0);
   const [verdict, setVerdict] = useState<Verdict | undefined>(there[0]);
-  const { columns, days, asOf } = query;
   const rows = useInfiniteQuery({
-    queryKey: ["list-rows", name, plan.fingerprint, query, verdict],
+    queryKey: ["list-rows", kind.key, plan.fingerprint, query, verdict],
     queryFn: ({ pageParam }) =>
-      ok(
-        api.POST("/api/sources/{name}/list/rows", {
-          params: {
-            path: { name },
-            query: {
-              ...(columns && { columns }),
-              ...(days && { days }),
-              ...(asOf && { asOf }),
-              ...(verdict && { verdict }),
-              offset: pageParam,
-              limit: AT_ONCE,
-            },
-          },
-          ...asItIs(file),
-        }),
-      ),
+      kind.rows(file, { ...query, ...(verdict && { verdict }), offset: pageParam, limit: AT_ONCE }),
     initialPageParam: 0,
     getNextPageParam: (last, pages) => {
       const read = pages.reduce((sum, page) => sum + page.rows.length, 0);
@@ -88,7 +71,7 @@ export function ListRows(props: {
               Line
             </th>
             <th scope="col" className="w-[34%] px-2">
-              Site
+              {kind.of}
             </th>
             <th scope="col">What becomes of it</th>
           </tr>
@@ -97,7 +80,7 @@ export function ListRows(props: {
           {rows.data?.pages
             .flatMap((page) => page.rows)
             .map((row) => (
-              <RowLine key={row.line} row={row} />
+              <RowLine key={row.line} row={row} kind={kind} />
             ))}
         </tbody>
       </table>
@@ -115,17 +98,17 @@ export function ListRows(props: {
   );
 }
 
-function RowLine({ row }: { row: Row }) {
+function RowLine({ row, kind }: { row: Row; kind: ListKind }) {
   return (
     <tr className="border-t border-rule align-top">
       <td className="py-1 pr-2 text-right text-[12px] text-second">{row.line}</td>
       <td className="px-2 py-1 break-words">
-        {row.site ? (
-          <Link to="/sites/$site" params={{ site: String(row.site) }} className="underline">
+        {row.id ? (
+          <Link {...kind.linkTo(row.id)} className="underline">
             <bdi>{row.title}</bdi>
           </Link>
         ) : (
-          <bdi>{row.title || "no site"}</bdi>
+          <bdi>{row.title || kind.none}</bdi>
         )}
       </td>
       <td className="py-1">

@@ -57,6 +57,9 @@ export function SourcesPage() {
         <p className="mt-7 border-t border-rule-strong pt-4">
           <Link to="/sources/by-hand" className={plainLink}>
             Add a host kept by hand
+          </Link>{" "}
+          <Link to="/sources/people" className={plainLink}>
+            Take in a list of people
           </Link>
         </p>
       )}

@@ -1,16 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, ok, type Wire } from "../api/client";
 import { DeedFault } from "../deeds/DeedFault";
 import { Button } from "../ledger/Button";
-import { atMinute, capital, counted, listed } from "../ledger/words";
-
-type Taking = Wire["ListTakingWire"];
+import { atMinute, listed } from "../ledger/words";
+import type { ListKind, Taking } from "./listCalls";
 
 /** The lists that were taken in last; the latest can be taken back. */
-export function Takings({ name }: { name: string }) {
+export function Takings({ kind }: { kind: ListKind }) {
   const takings = useQuery({
-    queryKey: ["list-takings", name],
-    queryFn: () => ok(api.GET("/api/sources/{name}/list/takings", { params: { path: { name } } })),
+    queryKey: ["list-takings", kind.key],
+    queryFn: kind.takings,
     refetchInterval: (query) => (query.state.data?.some((taking) => taking.isUnderWay) ? 2000 : false),
   });
   if (!takings.data || takings.data.length === 0) return null;
@@ -20,9 +18,9 @@ export function Takings({ name }: { name: string }) {
       <ul className="mt-1 divide-y divide-rule">
         {takings.data.map((taking) => (
           <li key={taking.id} className="py-2">
-            {atMinute(taking.takenAt)} by <bdi>{taking.by.name}</bdi>: {result(taking)}
+            {atMinute(taking.takenAt)} by <bdi>{taking.by.name}</bdi>: {taking.result}
             {taking.undoneAt && <span className="text-second"> Taken back {atMinute(taking.undoneAt)}.</span>}
-            {taking.mayUndo && <TakeBack name={name} taking={taking} />}
+            {taking.mayUndo && <TakeBack kind={kind} taking={taking} />}
           </li>
         ))}
       </ul>
@@ -30,21 +28,11 @@ export function Takings({ name }: { name: string }) {
   );
 }
 
-function result(taking: Taking) {
-  if (taking.isUnderWay) return "it is being taken in, and goes on by itself; you may leave this page.";
-  if (!taking.isEnded) return "it was not taken in to its end. What was taken in stays; take it in again.";
-  return taking.sites > 0 ? `${counted(taking.sites, "site")} changed or new.` : "nothing changed.";
-}
-
-function TakeBack({ name, taking }: { name: string; taking: Taking }) {
+function TakeBack({ kind, taking }: { kind: ListKind; taking: Taking }) {
   const queries = useQueryClient();
-  const path = { params: { path: { name, taking: taking.id } } };
-  const plan = useMutation({
-    mutationFn: () => ok(api.POST("/api/sources/{name}/list/takings/{taking}/undo/plan", path)),
-  });
+  const plan = useMutation({ mutationFn: () => kind.planUndo(taking.id) });
   const undo = useMutation({
-    mutationFn: (fingerprint: string) =>
-      ok(api.POST("/api/sources/{name}/list/takings/{taking}/undo", { ...path, body: { fingerprint } })),
+    mutationFn: (fingerprint: string) => kind.undo(taking.id, fingerprint),
     onSuccess: () => queries.invalidateQueries(),
     onError: () => plan.mutate(),
   });
@@ -58,13 +46,7 @@ function TakeBack({ name, taking }: { name: string; taking: Taking }) {
       <DeedFault error={plan.error ?? undo.error} />
       {plan.data && (
         <div className="mt-2 border-l-[3px] border-slate pl-3">
-          <p>
-            {plan.data.restored > 0 &&
-              `${capital(counted(plan.data.restored, "site becomes", "sites become"))} what ${plan.data.restored === 1 ? "it was" : "they were"} before the list. `}
-            {plan.data.gone > 0 &&
-              `${capital(counted(plan.data.gone, "site that it brought is", "sites that it brought are"))} marked as vanished. `}
-            Orders that it showed done stay as they are.
-          </p>
+          <p>{kind.undone(plan.data)}</p>
           {plan.data.left.length > 0 && (
             <p className="text-ochre">
               Changed since, and left as they are: <bdi>{listed(plan.data.left.slice(0, 20))}</bdi>

@@ -1,0 +1,91 @@
+using System.Globalization;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Hosts;
+
+/// <param name="Line">Of the file that the list came in.</param>
+public sealed record ListedRow(int Line, IReadOnlyList<string> Cells);
+
+/// <summary>What is wrong with a line of a list.</summary>
+/// <param name="IsRefused">Whether the whole line is; otherwise one fact of it is unknown.</param>
+/// <param name="Why">Without the line: "created: …".</param>
+public sealed record ListFault(int Line, bool IsRefused, string Why)
+{
+    public string Words => IsRefused ? $"Line {Line}: {Why}" : $"Line {Line}, {Why}";
+}
+
+/// <summary>
+/// The cells of one line, by the facts of their columns. An empty cell says nothing; a dash says that there is none. What
+/// is not understood is a fault, and the fact unknown.
+/// </summary>
+internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int> places, HouseTime time, DayOrder days)
+{
+    protected const string None = "-";
+    private const int LongestCell = 2000;
+    private const string DayRemedy = "write a day as 2026-01-31";
+    private static readonly string[] Moments = ["yyyy-MM-ddTHH:mm:ssK", "yyyy-MM-dd HH:mm:ss", "yyyy-MM-dd HH:mm"];
+    private readonly List<ListFault> faults = [];
+
+    public IReadOnlyList<ListFault> Faults => faults;
+
+    /// <summary>Where each column stands.</summary>
+    /// <exception cref="HostException">One stands there twice.</exception>
+    public static IReadOnlyDictionary<string, int> Places(IReadOnlyList<string> heads)
+    {
+        var places = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
+        for (var place = 0; place < heads.Count; place++)
+        {
+            if (heads[place].Length > 0 && !places.TryAdd(heads[place], place))
+            {
+                throw new HostException($"The column \"{heads[place]}\" stands there twice. Keep one of them.");
+            }
+        }
+
+        return places;
+    }
+
+    protected string Cell(string column) =>
+        places.TryGetValue(column, out var place) && place < row.Cells.Count
+            ? row.Cells[place] is { Length: > LongestCell } longer ? longer[..LongestCell] : row.Cells[place].Replace('\0', '\uFFFD')
+            : "";
+
+    protected Known<string> Text(string column) =>
+        Cell(column) switch { "" => Known<string>.Unknown, None => Known<string>.None, var text => Known.Of(text) };
+
+    protected Known<T> Fact<T>(string column, Func<string, T?> read, string remedy)
+        where T : struct =>
+        Text(column) is var said && said.Has(out var text)
+            ? read(text) is { } value ? Known.Of(value) : Wrong<T>(column, $"\"{text}\" is not understood; {remedy}")
+            : said.IsNone ? Known<T>.None : Known<T>.Unknown;
+
+    /// <summary>A fact that is one of some words.</summary>
+    protected Known<T> Word<T>(string column, IReadOnlyList<(string Word, T Value)> words)
+        where T : struct, Enum =>
+        Fact<T>(column, text => words.FirstOrDefault(pair => pair.Word == text.ToLowerInvariant()) is { Word: not null } pair ? pair.Value : null, $"write one of {string.Join(", ", words.Select(pair => pair.Word))}");
+
+    protected Known<string> Unit(Func<string, bool> isUnit) =>
+        Text("unit") is var unit && unit.Has(out var code) && !isUnit(code) ? Wrong<string>("unit", $"there is no unit \"{code}\"") : unit;
+
+    protected Known<DateOnly> Day(string column) => Fact(column, DayOf, DayRemedy);
+
+    /// <summary>A moment, or the beginning of a day.</summary>
+    protected Known<DateTimeOffset> Moment(string column) =>
+        Fact<DateTimeOffset>(
+            column,
+            text => DayOf(text) is { } day ? time.StartOf(day)
+                : DateTimeOffset.TryParseExact(text, Moments, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant) ? instant.ToUniversalTime()
+                : null,
+            DayRemedy);
+
+    protected Known<T> Wrong<T>(string column, string what)
+        where T : notnull
+    {
+        faults.Add(new ListFault(row.Line, false, $"{column}: {what}."));
+        return Known<T>.Unknown;
+    }
+
+    private DateOnly? DayOf(string text) =>
+        DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day
+            : days != DayOrder.YearFirst ? ListReading.Day(text, days)
+            : null;
+}

@@ -1,0 +1,70 @@
+using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Terms;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Sources;
+using AtticLedger.Store;
+using Npgsql;
+
+namespace AtticLedger.Server.People;
+
+/// <summary>Reads lists of people that came as files, and takes them in, each in one transaction.</summary>
+internal sealed class PeopleListDesk(Database database, IServiceProvider services)
+{
+    /// <summary>As the journal calls it.</summary>
+    public const string SourceName = "People list";
+
+    private bool IsConnected => services.GetService<StaffList>() is not null;
+
+    /// <exception cref="FormatException">It is no list; the message says where and what to do.</exception>
+    /// <exception cref="HostException">Likewise.</exception>
+    public async Task<ReadPeople> Read(FileInfo file, ListReadingQuery how)
+    {
+        var (roll, remembered) = await database.Read(async connection => (await Roll(connection), await connection.ListColumns(SourceName)));
+        var list = UnderstoodList.Of(ListKind.People, file, how, remembered);
+        var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
+        return new ReadPeople(list, [.. PeopleList.Read(list.Heads, list.Rows, units.Contains, roll.Time, list.Days.Order)]);
+    }
+
+    public async Task<PeoplePlan> Plan(ReadPeople read, Viewer viewer, NpgsqlConnection connection) =>
+        await PeoplePlan.Of(read, viewer.Person, IsConnected, connection, await Roll(connection));
+
+    /// <returns>The place in the feed; null where it would come to something else than was foreseen.</returns>
+    public Task<long?> Take(ReadPeople read, Viewer viewer, string foreseen) =>
+        database.Change<long?>(async change =>
+        {
+            var plan = await Plan(read, viewer, change.Connection);
+            if (plan.Fingerprint != foreseen)
+            {
+                return null;
+            }
+
+            var changed = plan.Taken.Where(one => one.Before is not null).ToList();
+            var taking = await change.BeginPeopleTaking(viewer.Person, [.. changed.Select(one => one.Before!.Id)]);
+            foreach (var one in changed)
+            {
+                await change.UpdatePerson(one.After);
+            }
+
+            var brought = new List<(HeardPerson.Taken One, Person Person)>();
+            foreach (var one in plan.Taken.Where(one => one.Before is null))
+            {
+                brought.Add((one, one.After with { Id = await change.AddPerson(one.After) }));
+            }
+
+            await change.SetByHand([.. changed.Select(one => one.After.Id), .. brought.Select(one => one.Person.Id)], true);
+            await change.EndPeopleTaking(taking, [.. brought.Select(one => one.Person.Id)]);
+            await change.SetListColumns(SourceName, read.How.Remembered);
+            var actor = viewer.InJournal;
+            return (await change.Append(
+            [
+                .. changed.Select(one => PeopleLists.Entry(one.Before, one.After, actor)),
+                .. brought.Select(one => PeopleLists.Entry(null, one.Person, actor)),
+                new Draft(PeopleLists.TakenIn, actor, Draft.SubjectOf(SourceName)) { After = JournalValue.Of(("taking", JournalValue.Of(taking)), ("changed", JournalValue.Of(changed.Count)), ("new", JournalValue.Of(brought.Count)), ("effect", JournalValue.Of(foreseen))) },
+            ]))[^1];
+        });
+
+    private async Task<Roll> Roll(NpgsqlConnection connection) => await database.Rolls.Of(connection, database.Now, await connection.HouseTime());
+}

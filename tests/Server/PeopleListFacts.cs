@@ -1,0 +1,139 @@
+using System.Net;
+using System.Text;
+using System.Text.Json;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Terms;
+using AtticLedger.Formats.Tables;
+using AtticLedger.Hosts;
+using AtticLedger.StandIns.Slipway;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>Lists of people kept by hand: how they are read, and over HTTP foreseen, taken in and taken back.</summary>
+public class PeopleListFacts(Installation here)
+{
+    private const string List = "/api/people/list";
+    private static readonly HouseTime Time = new(TimeZoneInfo.Utc);
+    private static readonly SlipwayEntry Vane = new("p:1", "own");
+    private static readonly SlipwayEntry Quist = new("p:2", "own");
+    private static readonly SlipwayEntry Guest = new("p:3", "edit");
+
+    [Fact]
+    public void A_list_is_read_by_headings_of_many_spellings_and_each_fault_has_its_place()
+    {
+        var lines = Read("E-Mail,Full name,Type,Dept,Status,Last day\n" +
+            "ada@merrowby.example,Ada Ray,staff,PIL,current,04.12.2026\n" +
+            "bo@agents.example,-,guest,,,-\n" +
+            ",Cleo,staff,,,\n" +
+            "nobody,Dan,staff,,,\n" +
+            "Ada@merrowby.example,Ada again,staff,,,\n" +
+            "eve@merrowby.example,Eve,chief,XYZ,gone,31.02.2026\n");
+        Assert.Equal(
+            new SaidPerson("ada@merrowby.example", Known.Of("Ada Ray"), Known.Of(PersonKind.Staff), Known.Of(new UnitCode("PIL")), Known<string>.Unknown, Known.Of(Standing.Current), Known.Of(new DateOnly(2026, 12, 4)), Known<DateOnly>.Unknown),
+            lines[0].Person);
+        Assert.Equal((true, true, true), (lines[1].Person!.Name.IsNone, lines[1].Person!.Leaves.IsNone, lines[1].Person!.Standing.IsUnknown));
+        Assert.Equal(
+            ["Line 4: no mail address.", "Line 5: \"nobody\" is no mail address.", "Line 6: \"Ada@merrowby.example\" stands in line 2 already.",
+            "Line 7, kind: \"chief\" is not understood; write one of staff, guest, service.", "Line 7, unit: there is no unit \"XYZ\".",
+            "Line 7, standing: \"gone\" is not understood; write one of current, absent, leaving, left.", "Line 7, leaves: \"31.02.2026\" is not understood; write a day as 2026-01-31."],
+            lines.SelectMany(line => line.Faults).Select(fault => fault.Words));
+        Assert.Equal("The list has no column \"mail\", so its people cannot be told apart. Its columns are: name.", Assert.Throws<HostException>(() => Read("name\nAda\n")).Message);
+    }
+
+    [Fact]
+    public async Task A_list_says_what_its_people_and_their_sites_would_come_to_and_is_taken_in_and_back_whole()
+    {
+        await using var house = await SmallHouse.Found(here, ("keys-a", [Vane, Quist]), ("keys-b", [Vane, Guest]));
+        house.Slipway.Edit(records => records.People["3"] = new("3", "Bo Reyes", "bo@agents.example", true, true, null));
+        await using var server = await house.Start();
+        var bell = await here.SignIn("n.bell", server.Address);
+        await server.Read(bell, 2);
+
+        var list = "mail,kind,leaves,standing,unit,name\nr.quist@merrowby.example,,2020-01-31,,,\nnew@agents.example,guest,,,,New Agent\nbo@agents.example,,,left,,\ni.vane@merrowby.example,,,,PIL,Idris Vane\nn.bell@merrowby.example,guest,,,,\n";
+        var before = await Breaking(bell);
+        var plan = await bell.Post($"{List}/plan", Csv(list));
+        Assert.Equal((4, 1, 2, 1, 1, 2), (Number(plan, "people"), Number(plan, "new"), Number(plan, "changed"), Number(plan, "same"), Number(plan, "refusals"), Number(plan, "sites")));
+        Assert.Equal("Line 6: that is you. Somebody else has to say that you are outside or have left.", plan.GetProperty("problems")[0].GetString());
+        var rows = (await bell.Post($"{List}/rows", Csv(list))).GetProperty("rows").EnumerateArray().ToList();
+        Assert.Equal(["changed", "new", "changed", "same", "refused"], rows.Select(row => row.GetProperty("verdict").GetString()));
+        Assert.Equal("""[{"fact":"standing","before":"current","after":"left"},{"fact":"day","before":null,"after":"2020-01-31"}]""", rows[0].GetProperty("changes").GetRawText());
+        Assert.Equal(1, Number(await bell.Post($"{List}/rows?verdict=new&limit=5", Csv(list)), "total"));
+        var mend = await Text(bell, $"{List}/faults", list);
+        Assert.Equal("mail,kind,leaves,standing,unit,name,what is wrong\r\nn.bell@merrowby.example,guest,,,,,that is you. Somebody else has to say that you are outside or have left.\r\n", mend.TrimStart('\uFEFF'));
+        Assert.Equal(before, await Breaking(bell));
+
+        // Nothing but what was foreseen, and all of it: the second owner has left, and the guest too.
+        await bell.Post($"{List}?fingerprint=another", Csv(list), HttpStatusCode.Conflict);
+        await bell.Post($"{List}?fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(list));
+        var after = await Breaking(bell);
+        var moves = plan.GetProperty("rules").EnumerateArray().Select(move => (move.GetProperty("rule").GetProperty("id").GetString()!, Number(move, "after") - Number(move, "before"))).ToList();
+        Assert.NotEmpty(moves);
+        Assert.Equal(moves.Order(), before.Keys.Select(rule => (rule, after[rule] - before[rule])).Where(move => move.Item2 != 0).Order());
+        Assert.Equal(0, Number(await bell.Post($"{List}/plan", Csv(list)), "changed"));
+        var journal = (await bell.Get("/api/journal?limit=100")).GetProperty("entries").EnumerateArray().ToList();
+        Assert.Equal(["people.taken", "person.changed", "person.changed", "person.changed"], journal.Take(4).Select(entry => entry.GetProperty("deed").GetString()));
+        Assert.DoesNotContain("New Agent", await bell.Http.GetStringAsync("/api/journal/export"));
+
+        // The host still lists the guest; the list is more direct.
+        var ended = await Ended(bell);
+        await bell.Post("/api/sources/Slipway/read", new { }, HttpStatusCode.Accepted);
+        await Installation.Until(async () => await Ended(bell) != ended, "the host is read again");
+        Assert.Equal((Standing.Left, Standing.Left), (await Stands(house, "bo@agents.example"), await Stands(house, "r.quist@merrowby.example")));
+
+        var taking = (await bell.Get($"{List}/takings"))[0];
+        Assert.Equal((3, true), (Number(taking, "people"), taking.GetProperty("mayUndo").GetBoolean()));
+        var undo = $"{List}/takings/{taking.GetProperty("id")}/undo";
+        var back = await bell.Post($"{undo}/plan", new { });
+        Assert.Equal((2, 1, "[]"), (Number(back, "restored"), Number(back, "gone"), back.GetProperty("left").GetRawText()));
+        await bell.Post(undo, new { fingerprint = back.GetProperty("fingerprint").GetString() });
+        Assert.Equal(before, await Breaking(bell));
+        Assert.Equal((Standing.Current, Standing.Current, Standing.Left), (await Stands(house, "bo@agents.example"), await Stands(house, "r.quist@merrowby.example"), await Stands(house, "new@agents.example")));
+        Assert.Equal("It was taken back already.", (await bell.Post($"{undo}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString());
+        Assert.Equal(HttpStatusCode.NotFound, (await bell.Send(HttpMethod.Post, $"{List}/takings/999/undo/plan", null)).Status);
+        Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
+    }
+
+    [Fact]
+    public async Task Whoever_the_staff_list_speaks_of_is_changed_there_and_it_takes_over_whom_it_comes_to_name()
+    {
+        var (server, address) = await here.Beside();
+        var bell = await here.SignIn("n.bell", address);
+        var plan = await bell.Post($"{List}/plan", Csv("mail,leaves\ni.vane@merrowby.example,2031-01-31\n"));
+        Assert.Equal((0, 1), (Number(plan, "changed"), Number(plan, "refusals")));
+        Assert.Contains("the staff list speaks of them", plan.GetProperty("problems")[0].GetString());
+        var seconded = "mail,kind,name\nseconded@merrowby.example,staff,Sel Ray\n";
+        plan = await bell.Post($"{List}/plan", Csv(seconded));
+        await bell.Post($"{List}?fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(seconded));
+        Assert.Equal(1, Number(await bell.Post($"{List}/plan", Csv(seconded.Replace("Sel Ray", "Sel Vance"))), "changed"));
+        await here.Leave(server);
+    }
+
+    private static List<ListedPersonLine> Read(string list)
+    {
+        var table = ListTable.Read(() => new MemoryStream(Encoding.UTF8.GetBytes(list)));
+        var rows = table.Rows.Select(row => new ListedRow(row.Line, row.Cells)).ToList();
+        var heads = ListReading.Heads(ListKind.People, ListReading.Columns(ListKind.People, table.Heads, rows, new Dictionary<string, string?>(), new Dictionary<string, string?>()));
+        return [.. PeopleList.Read(heads, rows, unit => unit == "PIL", Time, ListReading.Days(ListKind.People, heads, rows, null).Order)];
+    }
+
+    private static StringContent Csv(string list) => new(list, Encoding.UTF8, "text/csv");
+
+    private static int Number(JsonElement from, string name) => from.GetProperty(name).GetInt32();
+
+    private static async Task<string> Text(Caller caller, string path, string list)
+    {
+        using var answer = await caller.Http.PostAsync(path, Csv(list));
+        return await answer.Content.ReadAsStringAsync();
+    }
+
+    private static async Task<Dictionary<string, int>> Breaking(Caller caller) =>
+        (await caller.Get("/api/register?limit=0")).GetProperty("rules").EnumerateArray().Where(rule => rule.GetProperty("key").GetString()!.StartsWith("R-", StringComparison.Ordinal))
+            .ToDictionary(rule => rule.GetProperty("key").GetString()!, rule => Number(rule, "count"));
+
+    private static async Task<string?> Ended(Caller caller) =>
+        (await caller.Get("/api/sources")).EnumerateArray().Single(one => one.GetProperty("name").GetString() == "Slipway").GetProperty("ended").GetString();
+
+    private static Task<Standing> Stands(SmallHouse house, string mail) =>
+        house.Database.Read(async connection => (await connection.Roll(DateTimeOffset.UtcNow, Time)).People.Single(person => person.Mail == mail).Standing);
+}
