@@ -136,6 +136,7 @@ public static class Program
         app.MapPeopleLists();
         app.MapPeopleListUndo();
         app.MapDeeds();
+        app.MapExcuses();
         app.MapApprovals();
         app.MapBatches();
         app.MapOffers();

@@ -81,7 +81,7 @@ public sealed class SheetFromRows : IAsyncDisposable
     // Grants come without keys, for nothing that the sheet computes asks for them.
     private async Task ReadSites(NpgsqlConnection ofSites, NpgsqlConnection ofGrants)
     {
-        var underWay = await ofSites.UnderWayBySite();
+        var besides = await SiteTables.Besides.Of(ofSites);
         await using var grants = await GrantStream.Open(ofGrants, stop.Token);
         await using var command = new NpgsqlCommand(SiteTables.Select("order by id"), ofSites);
         await using var reader = await command.ExecuteReaderAsync(stop.Token);
@@ -89,7 +89,7 @@ public sealed class SheetFromRows : IAsyncDisposable
         while (await reader.ReadAsync(stop.Token))
         {
             var id = reader.GetInt64(0);
-            batch.Add(SiteTables.Read(reader, grants.Of(id), underWay.TryGetValue(id, out var orders) ? orders : []));
+            batch.Add(SiteTables.Read(reader, grants.Of(id), besides));
             if (batch.Count == Batch)
             {
                 await batches.Writer.WriteAsync(batch, stop.Token);

@@ -24,10 +24,10 @@ public static class SiteTables
                 (Power)row.GetInt16(2), row.GetString(3), row.OrNull<long>(4), row.OrNull<long>(5), row.TextOrNull(6), (Proof)row.GetInt16(7), row.GetBoolean(8), row.OrNull<DateOnly>(9))
                 .Grant(row.GetString(1))),
             ids.Clone())).ToLookup(pair => pair.Site, pair => pair.Grant);
-        var underWay = await connection.UnderWayBySite(only);
+        var besides = await Besides.Of(connection, only);
         var sites = await connection.Rows(
             Select("where $1::bigint[] is null or id = any($1) order by id"),
-            row => Read(row, [.. grants[row.GetInt64(0)]], underWay.TryGetValue(row.GetInt64(0), out var orders) ? orders : []),
+            row => Read(row, [.. grants[row.GetInt64(0)]], besides),
             ids.Clone());
         return sites.FindAll(sight.Sees);
     }
@@ -123,14 +123,6 @@ public static class SiteTables
     internal static string Select(string which) => $"select {Columns} from site {which}";
 
     // Orders that have had no effect yet are what is under way.
-    internal static async Task<Dictionary<long, List<UnderWay>>> UnderWayBySite(this NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null) =>
-        (await connection.Rows(
-            "select site, id, wish from host_order where state in (0, 1) and ($1::bigint[] is null or site = any($1)) order by place",
-            row => (Site: row.GetInt64(0), Order: new UnderWay(new OrderId(row.GetGuid(1)), Json.Wish(row.GetString(2)))),
-            Sql.Ids(only)))
-        .GroupBy(pair => pair.Site)
-        .ToDictionary(group => group.Key, group => group.Select(pair => pair.Order).ToList());
-
     public static async Task<SiteId> AddSite(this Change change, SiteFacts site)
     {
         var id = await change.Connection.One<long>(
@@ -250,13 +242,14 @@ public static class SiteTables
         return [.. facts, unknowns.ToArray(), site.SeenAt, site.Vanished, .. stands];
     }
 
-    internal static SiteFacts Read(NpgsqlDataReader row, IReadOnlyList<Grant> grants, IReadOnlyList<UnderWay> underWay)
+    internal static SiteFacts Read(NpgsqlDataReader row, IReadOnlyList<Grant> grants, Besides besides)
     {
+        var id = row.GetInt64(0);
         var unknowns = row.GetFieldValue<string[]>(16);
         var content = Content(row, unknowns);
         return new SiteFacts
         {
-            Id = new SiteId(row.GetInt64(0)),
+            Id = new SiteId(id),
             Host = row.GetString(1),
             HostKey = row.GetString(2),
             Name = row.Fact<string>(3, "name", unknowns),
@@ -271,7 +264,8 @@ public static class SiteTables
             Visits = row.Fact<int>(12, "visits", unknowns),
             Sharing = row.Fact<DateTimeOffset>(14, "sharing", unknowns).Select(at => new Sharing(
                 grants, row.TextOrNull(13) is { } own ? Json.Limits(own) : null, at, (SharingSource)row.GetInt16(15))),
-            UnderWay = underWay,
+            UnderWay = besides.UnderWay.TryGetValue(id, out var orders) ? orders : [],
+            Excuses = besides.Excuses.TryGetValue(id, out var excuses) ? excuses : [],
             SeenAt = row.GetFieldValue<DateTimeOffset>(17),
             Vanished = row.GetBoolean(18),
             Existence = (Existence)row.GetInt16(19),
@@ -301,4 +295,17 @@ public static class SiteTables
             Group = row.Fact<long>(29, "own_group", unknowns).Select(group => new GroupId(group)),
             Editing = row.Fact<long[]>(30, "editing", unknowns).Select(people => (IReadOnlyList<PersonId>)[.. people.Select(person => new PersonId(person))]),
         };
+
+    /// <summary>What stands of sites beside their rows: orders under way and excuses, by their ids. Few have any.</summary>
+    internal sealed record Besides(IReadOnlyDictionary<long, List<UnderWay>> UnderWay, IReadOnlyDictionary<long, List<Excuse>> Excuses)
+    {
+        public static async Task<Besides> Of(NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null)
+        {
+            var orders = await connection.Rows(
+                "select site, id, wish from host_order where state in (0, 1) and ($1::bigint[] is null or site = any($1)) order by place",
+                row => (Site: row.GetInt64(0), Order: new UnderWay(new OrderId(row.GetGuid(1)), Json.Wish(row.GetString(2)))),
+                Sql.Ids(only));
+            return new(orders.GroupBy(pair => pair.Site, pair => pair.Order).ToDictionary(group => group.Key, group => group.ToList()), await connection.StandingExcuses(only));
+        }
+    }
 }

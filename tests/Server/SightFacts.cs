@@ -69,6 +69,9 @@ public partial class SightFacts(Installation here)
         ["stopPutAway"] = "administrator steward owner",
         ["planBringBack"] = "administrator steward owner",
         ["bringBack"] = "administrator steward owner",
+        ["planExcuse"] = "administrator steward owner",
+        ["excuse"] = "administrator steward owner",
+        ["endExcuse"] = "administrator steward owner",
         ["planHold"] = "administrator steward owner",
         ["placeHold"] = "administrator steward owner",
         ["releaseHold"] = "administrator steward owner",
@@ -215,7 +218,7 @@ public partial class SightFacts(Installation here)
     {
         var address = path.Replace("{site}", $"{site}", StringComparison.Ordinal).Replace("{order}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{offer}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{approval}", Guid.Empty.ToString(), StringComparison.Ordinal)
-            .Replace("{token}", "nothing", StringComparison.Ordinal).Replace("{hold}", "0", StringComparison.Ordinal)
+            .Replace("{token}", "nothing", StringComparison.Ordinal).Replace("{hold}", "0", StringComparison.Ordinal).Replace("{excuse}", "0", StringComparison.Ordinal)
             .Replace("{session}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{name}", "Nowhere", StringComparison.Ordinal)
             .Replace("{person}", "1", StringComparison.Ordinal).Replace("{view}", "0", StringComparison.Ordinal).Replace("{report}", "owners", StringComparison.Ordinal).Replace("{taking}", "0", StringComparison.Ordinal).Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
         var limit = new { inside = "staff", outside = "no-one", proof = "none" };
@@ -237,6 +240,8 @@ public partial class SightFacts(Installation here)
                     password = "not the password",
                     typed = "",
                     reason = "x",
+                    rule = "R-07",
+                    through = "2030-01-31",
                     mail = "nobody@merrowby.example",
                     hours = 0,
                     deed = "site.narrow",

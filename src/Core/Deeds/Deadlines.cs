@@ -28,6 +28,9 @@ public enum DeadlineKind : byte
 
     /// <summary>The last day to do what is done by hand.</summary>
     ByHand,
+
+    /// <summary>The last day of an excuse from a rule.</summary>
+    Excuse,
 }
 
 /// <summary>A day by which something ends or is to be done.</summary>
@@ -113,6 +116,11 @@ public static class Deadlines
             if (site.Content.Plan.Has(out var plan))
             {
                 yield return new Deadline(DeadlineKind.Plan, $"plan-{site.Id.Value.ToString(CultureInfo.InvariantCulture)}-{plan.Through:yyyyMMdd}", plan.Through, $"{(plan.Renews ? "The plan renews" : "The plan ends")}: {site.Title}", $"{plan.Name}, {plan.Cost}; {plan.Next}.", site.Id);
+            }
+
+            foreach (var excuse in site.Excuses.Where(excuse => excuse.IsInForce(roll.Now, time)))
+            {
+                yield return new Deadline(DeadlineKind.Excuse, $"excuse-{excuse.Id.ToString(CultureInfo.InvariantCulture)}", excuse.Through, $"An excuse ends: {site.Title}", $"It is excused from {excuse.Rule.Value}: {excuse.Reason.TrimEnd('.')}.", site.Id);
             }
 
             // What ends alike on one day is one line.

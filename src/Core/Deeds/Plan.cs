@@ -87,6 +87,9 @@ public abstract record Decision
         /// <summary>The hold that is placed, with id 0, or released.</summary>
         public Hold? Hold { get; init; }
 
+        /// <summary>The excuse that is given, with id 0, or ended.</summary>
+        public Excuse? Excuse { get; init; }
+
         /// <summary>The order by hand that has moved.</summary>
         public HandOrder? Hand { get; init; }
 
@@ -110,6 +113,7 @@ public abstract record Decision
         public string Fingerprint => Head.HashOf(JournalValue.Of(
             ("effect", Effect.InJournal),
             ("loss", Loss is { } loss ? loss.InJournal : JournalValue.Null),
+            ("excuse", Excuse is { } excuse ? JournalValue.Of(excuse.Distance.Select(step => JournalValue.Of(step))) : JournalValue.Null),
             ("along", JournalValue.Of(Along.Select(sentence => JournalValue.Of(sentence)))),
             ("second", JournalValue.Of(NeedsSecond))).Canonical());
     }

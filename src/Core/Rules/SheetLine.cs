@@ -43,6 +43,8 @@ public readonly record struct SheetLine(KeptColumns<JudgedLine> Columns, SiteId 
 
     public IReadOnlyList<Rule> Breaks => List<Rule>("breaks").Items;
 
+    public IReadOnlyList<Rule> Excused => List<Rule>("excused").Items;
+
     public IReadOnlyList<Rule> Unsure => List<Rule>("unsure").Items;
 
     /// <summary>How far inside a power reaches in fact; none for the live copy of a site that was never live.</summary>

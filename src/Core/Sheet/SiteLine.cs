@@ -45,6 +45,7 @@ public sealed class SiteLine
         Keys = KeyHolders.Of(site, roll, house.FitDays);
         Sections = SectionReach.Of(site, byPower[Place(Power.View)].Actual, house, roll);
         (Tags, LooseWords) = house.Words.Tags(site.Tags);
+        Excuses = site.Excuses.Count == 0 ? [] : [.. site.Excuses.Where(excuse => excuse.IsInForce(roll.Now, roll.Time))];
         UnitChain = site.Unit.Has(out var unit) ? roll.CodesOf(unit) : [];
     }
 
@@ -64,6 +65,9 @@ public sealed class SiteLine
 
     /// <summary>Its parts with permissions of their own, where the host speaks of them.</summary>
     public IReadOnlyList<SectionReach> Sections { get; }
+
+    /// <summary>The excuses in force. Whether one covers what is so is the rule's to say.</summary>
+    public IReadOnlyList<Excuse> Excuses { get; }
 
     /// <summary>The site's unit and those above it, the root first.</summary>
     public IReadOnlyList<UnitCode> UnitChain { get; }

@@ -81,6 +81,9 @@ public sealed record SiteFacts
     /// <summary>Orders that are under way, oldest first: what we asked for and the host has not confirmed.</summary>
     public IReadOnlyList<UnderWay> UnderWay { get; init; } = [];
 
+    /// <summary>The excuses that nobody has ended, those too whose day is over.</summary>
+    public IReadOnlyList<Excuse> Excuses { get; init; } = [];
+
     /// <summary>When a source last spoke of the site.</summary>
     public DateTimeOffset SeenAt { get; init; }
 

@@ -126,12 +126,8 @@ internal static class AtticEndpoints
     private static async Task<CarryResult> Release(long site, long hold, ReleaseWire wish, [FromHeader(Name = "Idempotency-Key")] string? key, HttpContext context, DeedDesk desk)
     {
         var viewer = Viewer.Of(context);
-        var wished = new WishedDeed(new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, _) => HoldDeeds.Release(facts, hold, Carrying.Reason(wish.Reason), viewer.Doer()));
-
-        // There is nothing to choose in a release, so what it comes to is not previewed first.
-        return await desk.Preview(wished) is DeedResult.Planned(var plan, _, _)
-            ? await desk.Carry(wished, plan.Fingerprint, key, wish, context)
-            : await desk.Carry(wished, "", key, wish, context);
+        return await desk.CarryAtOnce(
+            new WishedDeed(new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, _) => HoldDeeds.Release(facts, hold, Carrying.Reason(wish.Reason), viewer.Doer())), key, wish, context);
     }
 
     private static WishedDeed Putting(long site, PutAwayWish wish, HttpContext context)

@@ -127,7 +127,7 @@ internal static class CalendarEndpoints
         List<SiteId> wanted =
         [
             .. stays.Select(stay => stay.Site), .. approvals.Select(approval => approval.Site), .. seen.Lines(seen.Where(Dated)).Select(line => line.Id),
-            .. await connection.SitesWithEndingGrants(state.Roll.Time.DayOf(now)),
+            .. await connection.SitesWithEndingGrants(state.Roll.Time.DayOf(now)), .. await connection.SitesExcusedThrough(state.Roll.Time.DayOf(now), state.Roll.Time.DayOf(now).AddDays(Deadlines.DaysAhead)),
         ];
         var sites = (await connection.Sites(sight, [.. wanted.Where(site => IsWanted(site) && seen.Find(site) is not null).Distinct()]))
             .Concat(await connection.Sites(new Sight.Everything(), told))

@@ -36,6 +36,10 @@ internal static class Carrying
         return Answer(await desk.Carry(Viewer.Of(context), wished, fingerprint, key, requestHash), context);
     }
 
+    /// <summary>A deed in which there is nothing to choose: what it comes to is not previewed first.</summary>
+    public static async Task<CarryResult> CarryAtOnce<TWish>(this DeedDesk desk, WishedDeed wished, string? key, TWish wish, HttpContext context) =>
+        await desk.Carry(wished, await desk.Preview(wished) is DeedResult.Planned(var plan, _, _) ? plan.Fingerprint : "", key, wish, context);
+
     public static CarryResult Answer(DeedResult result, HttpContext context)
     {
         switch (result)

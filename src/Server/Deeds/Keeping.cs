@@ -70,6 +70,11 @@ internal static class Keeping
             await change.Put(site, hold);
         }
 
+        if (plan.Excuse is { } excuse)
+        {
+            await change.Put(site, excuse);
+        }
+
         if (plan.Hand is { } hand)
         {
             await change.Put(hand);

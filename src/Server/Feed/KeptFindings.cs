@@ -63,6 +63,6 @@ internal sealed class KeptFindings(Database database)
     {
         var all = of.Seen(new Sight.Everything());
         var lines = only is null ? all.Lines(all.All) : only.Select(site => all.Find(site)).OfType<Core.Rules.SheetLine>();
-        return lines.SelectMany(line => line.Breaks.Select(rule => (line.Id, rule.Id, false)).Concat(line.Unsure.Select(rule => (line.Id, rule.Id, true))));
+        return lines.SelectMany(line => line.Breaks.Concat(line.Excused).Select(rule => (line.Id, rule.Id, false)).Concat(line.Unsure.Select(rule => (line.Id, rule.Id, true))));
     }
 }

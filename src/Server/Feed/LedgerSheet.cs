@@ -146,6 +146,12 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
                 return (await Rebuilt(connection, now), null);
             }
 
+            if (isNewDay)
+            {
+                // What was excused through a day that is over is a finding again.
+                changed.UnionWith(await connection.SitesExcusedThrough(before.Roll.Time.DayOf(before.Roll.Now), before.Roll.Time.DayOf(now)));
+            }
+
             if (!moved.IsNothing)
             {
                 changed.UnionWith(await connection.SitesTouched(moved, before.Roll, after.Roll));

@@ -65,7 +65,7 @@ internal static class JournalEndpoints
             "attic.announced", "attic.stopped", "site.put-away", "attic.kept", "attic.found", "attic.due", "attic.extended", "site.bring-back", "attic.back", "attic.not-done", "attic.not-back", "attic.cleared",
             "by-hand.given", "by-hand.done", "by-hand.cannot", "by-hand.seen", "by-hand.returned", "by-hand.handed-on", "by-hand.called-back", "by-hand.overdue",
             "batch.started", "batch.stopped", "batch.resumed", "batch.ended",
-            "hold.placed", "hold.released", "words.changed", "person.left",
+            "hold.placed", "hold.released", "excuse.given", "excuse.ended", "words.changed", "person.left",
             "site.said", "site.moved", "site.not-moved", "site.seen", "site.vanished", "register.loaded", "people.seen", "person.changed", "people.taken", "people.undone", "host.seen", "host.by-hand", "list.taken", "list.undone",
             "calendar.made", "calendar.revoked", "session.began", "session.revoked", "password.chosen", "sign-in.refused", "link.refused", "refused", "clock.moved",
         ];

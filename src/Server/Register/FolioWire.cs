@@ -116,7 +116,9 @@ public sealed record NamesWire(string? Shown, string? Home, IReadOnlyList<MetNam
 /// <summary>A fact with where it comes from and since when it is known.</summary>
 public sealed record SourcedWire(string Fact, string Source, DateTimeOffset At);
 
-public sealed record ExplainedWire(FindingWire Finding, string Headline, string Detail);
+/// <param name="IsExcused">Whether an excuse covers it: then it is no finding while that is in force.</param>
+/// <param name="Excuses">The excuses in force, also those that no longer cover what is so.</param>
+public sealed record ExplainedWire(FindingWire Finding, string Headline, string Detail, bool IsExcused, IReadOnlyList<ExcuseWire> Excuses);
 
 /// <summary>A fact that more than the host speaks of.</summary>
 /// <param name="IsDisputed">Whether a source says something else than what stands, and said so after the last decision.</param>
@@ -146,6 +148,7 @@ public sealed record FolioWire(
     IReadOnlyList<KeyHolderWire> KeyHolders,
     IReadOnlyList<GrantWire> Grants,
     IReadOnlyList<ExplainedWire> Findings,
+    bool MayExcuse,
     IReadOnlyList<OrderWire> Orders,
     LimitsWire? Remedy,
     string? NoHandOver,

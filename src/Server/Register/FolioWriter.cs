@@ -43,7 +43,8 @@ internal static class FolioWriter
             [.. Powers.Limited.Where(power => !line.Inside(power).IsNone).Select(power => PassageOf(line, power, roll))],
             [.. line.Keys.Holders.Select(holder => Holder(holder, roll))],
             site.Sharing.Has(out var sharing) ? [.. sharing.Grants.OrderByDescending(grant => grant.Power).Select(grant => Grant(grant, roll))] : [],
-            [.. judged.Findings.OrderBy(finding => finding.Verdict == Verdict.CannotTell).ThenBy(finding => finding.Rule.Level).Select(finding => Explained(finding, line, state, since))],
+            [.. judged.Findings.OrderByDescending(finding => finding.Verdict == Verdict.Breaks).ThenBy(finding => finding.Verdict).ThenBy(finding => finding.Rule.Level).Select(finding => Explained(finding, line, state, since))],
+            viewer.MayAct && viewer.Doer().As != Capacity.Owner,
             [.. orders.Reverse().Take(MostOrders).Select(order => OrderOf(order, hands.GetValueOrDefault(order.Id), roll, now))],
             NarrowReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? LimitsWire.Of(limits) : null,
             HandOver.NotFromHere(site, state.House, roll),
@@ -221,7 +222,7 @@ internal static class FolioWriter
     private static ExplainedWire Explained(Finding finding, SiteLine line, LedgerState state, Since since)
     {
         var explanation = Explanation.Of(finding, line, state.Roll);
-        return new ExplainedWire(LineWriter.Finding(finding.Site, finding.Rule, finding.Verdict == Verdict.CannotTell, since), explanation.Headline, explanation.Detail);
+        return new ExplainedWire(LineWriter.Finding(finding.Site, finding.Rule, finding.Verdict == Verdict.CannotTell, since), explanation.Headline, explanation.Detail, finding.Verdict == Verdict.Excused, ExcuseWire.Of(finding.Rule, line, state));
     }
 
     private static OrderWire OrderOf(Order order, HandOrder? hand, Roll roll, DateTimeOffset now)

@@ -55,7 +55,8 @@ public sealed record Sentence(string? Unit, string? Reach, string? Rule, string?
         ("any", "break a rule", "breaks pr"),
         ("must", "break a rule that must be kept", "breaks[level eq \"must\"]"),
         ("unsure", "cannot be judged", "unsure pr"),
-        ("none", "break no rule", "not (breaks pr) and not (unsure pr)"),
+        ("excused", "are excused from a rule", "excused pr"),
+        ("none", "break no rule", "not (breaks pr) and not (unsure pr) and not (excused pr)"),
     ];
 
     public static Sentence Of(SentenceQuery query, Roll roll)

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Attic;
+using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Store;
@@ -10,10 +11,10 @@ internal static class AtticReports
 {
     public static ReportKind Holds { get; } = new(
         "holds",
-        "Holds and their ends",
-        "Every order not to clear a site: why, by whom, and until when. Those that have ended too.",
+        "Excuses and holds with their ends",
+        "Every exception from a rule and every order not to clear a site: why, by whom, and until when. Those that have ended too.",
         ReportSpan.Now,
-        ["site", "address", "unit", "why", "placed by", "from", "through", "released", "in force"],
+        ["site", "address", "unit", "what", "why", "by", "from", "through", "ended", "in force"],
         OfHolds);
 
     public static ReportKind Stays { get; } = new(
@@ -26,25 +27,39 @@ internal static class AtticReports
 
     private static async Task<Report> OfHolds(ReportFacts facts, ReportWish wish)
     {
-        var holds = await facts.Connection.Holds();
-        var sites = (await facts.Connection.Sites(new Sight.Everything(), [.. holds.Select(ofSite => ofSite.Key)])).ToDictionary(site => site.Id);
-        List<(SiteFacts Site, Hold Hold)> all = [.. holds.SelectMany(ofSite => ofSite, (ofSite, hold) => (sites[ofSite.Key], hold)).OrderBy(pair => pair.hold.EndsAt(facts.Time) ?? DateTimeOffset.MaxValue)];
+        var (holds, excuses) = (await facts.Connection.Holds(), await facts.Connection.Excuses());
+        var sites = (await facts.Connection.Sites(new Sight.Everything(), [.. holds.Concat<IGrouping<SiteId, object>>(excuses).Select(ofSite => ofSite.Key).Distinct()])).ToDictionary(site => site.Id);
+        var (now, time) = (facts.Roll.Now, facts.Time);
+        List<Exempted> all =
+        [
+            .. holds.SelectMany(ofSite => ofSite, (ofSite, hold) => new Exempted(sites[ofSite.Key], "held", hold.Reason, hold.By, hold.From, hold.Through, hold.Released, hold.IsInForce(now, time) ? "yes" : "no")),
+            .. excuses.SelectMany(ofSite => ofSite, (ofSite, excuse) => new Exempted(sites[ofSite.Key], $"excused from {excuse.Rule.Value}", excuse.Reason, excuse.By, excuse.From, excuse.Through, excuse.Ended, InForce(excuse, sites[ofSite.Key]))),
+        ];
+        string InForce(Excuse excuse, SiteFacts site) =>
+            !excuse.IsInForce(now, time) ? "no" : facts.State.Rules.Find(excuse.Rule) is { } rule && rule.IsCovered(excuse, new SiteLine(site, facts.State.House, facts.Roll)) ? "yes" : "no, for the site stands worse than it was excused";
         return new Report(
-            [$"{all.Count(pair => pair.Hold.IsInForce(facts.Roll.Now, facts.Time))} of {all.Count} holds are in force. A hold stops clearing, not the count."],
             [
-                .. all.Select(pair => new ReportRow(
-                    pair.Site.Id.Value,
-                    pair.Site.Title,
-                    pair.Site.Address.Or(""),
-                    facts.Unit(pair.Site.Unit),
-                    pair.Hold.Reason,
-                    facts.Person(pair.Hold.By),
-                    facts.At(pair.Hold.From),
-                    pair.Hold.Through is { } last ? ReportFacts.Day(last) : "until released",
-                    facts.At(pair.Hold.Released),
-                    pair.Hold.IsInForce(facts.Roll.Now, facts.Time) ? "yes" : "no")),
+                $"{holds.SelectMany(hold => hold).Count(hold => hold.IsInForce(now, time))} of {holds.Sum(ofSite => ofSite.Count())} holds are in force. A hold stops clearing, not the count.",
+                $"{all.Count(one => one.What != "held" && one.InForce == "yes")} of {excuses.Sum(ofSite => ofSite.Count())} excuses are in force. An excuse covers a site as it stood then, and nothing worse.",
+            ],
+            [
+                .. all.OrderBy(one => one.InForce != "yes").ThenBy(one => one.Ended ?? (one.Through is { } last ? time.EndOf(last) : DateTimeOffset.MaxValue)).ThenBy(one => one.Site.Title, StringComparer.Ordinal).Select(one => new ReportRow(
+                    one.Site.Id.Value,
+                    one.Site.Title,
+                    one.Site.Address.Or(""),
+                    facts.Unit(one.Site.Unit),
+                    one.What,
+                    one.Reason,
+                    facts.Person(one.By),
+                    facts.At(one.From),
+                    one.Through is { } through ? ReportFacts.Day(through) : "until released",
+                    facts.At(one.Ended),
+                    one.InForce)),
             ]);
     }
+
+    /// <summary>A hold or an excuse, as a line of the report.</summary>
+    private sealed record Exempted(SiteFacts Site, string What, string Reason, PersonId By, DateTimeOffset From, DateOnly? Through, DateTimeOffset? Ended, string InForce);
 
     private static async Task<Report> OfStays(ReportFacts facts, ReportWish wish)
     {

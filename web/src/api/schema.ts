@@ -671,6 +671,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/excuse/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What excusing a site from a rule would come to. */
+        post: operations["planExcuse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/excuse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Excuses a site from a rule that it breaks, with a reason, through the end of a day. */
+        post: operations["excuse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/excuses/{excuse}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ends an excuse before its day. */
+        post: operations["endExcuse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/approvals/{approval}": {
         parameters: {
             query?: never;
@@ -2233,7 +2284,7 @@ export interface components {
         /** @enum {unknown} */
         DayOrder: "year-first" | "day-first" | "month-first";
         /** @enum {unknown} */
-        DeadlineKind: "bring-back" | "offer" | "approval" | "leaver" | "plan" | "way-in" | "by-hand";
+        DeadlineKind: "bring-back" | "offer" | "approval" | "leaver" | "plan" | "way-in" | "by-hand" | "excuse";
         DeadlineWire: {
             kind: components["schemas"]["DeadlineKind"];
             /** Format: date */
@@ -2290,6 +2341,9 @@ export interface components {
             after: string;
             meant: boolean;
         };
+        EndExcuseWire: {
+            reason: string;
+        };
         /**
          * @description Who keeps a limit: a host really stops people, the house keeps it by people and by rules.
          * @enum {unknown}
@@ -2319,6 +2373,31 @@ export interface components {
          * @enum {unknown}
          */
         EvidenceKind: "owners" | "parent" | "word" | "neighbours" | "meaning";
+        ExcusePlanWire: {
+            rule: string;
+            reason: string;
+            /** Format: date */
+            through: string;
+        };
+        ExcuseWire: {
+            /** Format: int64 */
+            id: number;
+            reason: string;
+            by: components["schemas"]["PersonWire"];
+            /** Format: date-time */
+            from: string;
+            /** Format: date */
+            through: string;
+            /** @description Whether it covers what is so: the site stands no worse than when it was excused. */
+            covers: boolean;
+        };
+        ExcuseWishWire: {
+            rule: string;
+            reason: string;
+            /** Format: date */
+            through: string;
+            fingerprint: string;
+        };
         /**
          * @description Whether there is a site: in use, put away and recoverable, or gone for good. Of the last a tombstone stays.
          * @enum {unknown}
@@ -2328,6 +2407,10 @@ export interface components {
             finding: components["schemas"]["FindingWire"];
             headline: string;
             detail: string;
+            /** @description Whether an excuse covers it: then it is no finding while that is in force. */
+            isExcused: boolean;
+            /** @description The excuses in force, also those that no longer cover what is so. */
+            excuses: components["schemas"]["ExcuseWire"][];
         };
         FactChangeWire: {
             fact: string;
@@ -2400,6 +2483,7 @@ export interface components {
             keyHolders: components["schemas"]["KeyHolderWire"][];
             grants: components["schemas"]["GrantWire"][];
             findings: components["schemas"]["ExplainedWire"][];
+            mayExcuse: boolean;
             orders: components["schemas"]["OrderWire"][];
             remedy: null | components["schemas"]["LimitsWire"];
             /** @description Why its host cannot have a key handed over from here, and what to do instead; null where it can. */
@@ -5203,6 +5287,125 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["UndoWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    planExcuse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExcusePlanWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewWire"];
+                };
+            };
+        };
+    };
+    excuse: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExcuseWishWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedDoneWire"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWire"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalWire"];
+                };
+            };
+        };
+    };
+    endExcuse: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                site: number;
+                excuse: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndExcuseWire"];
             };
         };
         responses: {

@@ -21,6 +21,7 @@ const colours: Record<Day["kind"], string> = {
   plan: "border-ochre",
   "way-in": "border-rule-strong",
   "by-hand": "border-moss",
+  excuse: "border-ochre",
 };
 
 /** The days by which something ends or is to be done, and the link under which a calendar reads them. */

@@ -56,6 +56,8 @@ const words: Record<string, string> = {
   "site.said": "a fact of a site was decided",
   "calendar.made": "a calendar's link was made",
   "calendar.revoked": "a calendar's link was revoked",
+  "excuse.given": "a site was excused from a rule",
+  "excuse.ended": "an excuse was ended before its day",
   "words.changed": "the list of words was changed",
   "site.moved": "a vanished site was found elsewhere",
   "site.not-moved": "that a site had moved was taken back",

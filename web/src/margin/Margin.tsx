@@ -5,6 +5,7 @@ import { api, ok, type Wire } from "../api/client";
 import { StayNotes } from "../attic/StayNotes";
 import { onDay, underTitle } from "../ledger/words";
 import { Arithmetic } from "./Arithmetic";
+import { Excuses } from "./Excuses";
 import { NarrowForm } from "./NarrowForm";
 import { OrderProgress } from "./OrderProgress";
 
@@ -57,16 +58,20 @@ export function Notes({ folio, arithmetic = true }: { folio: Wire["FolioWire"]; 
           key={explained.finding.rule}
           className={clsx(
             "mt-4 border-l-[3px] pl-3",
-            explained.finding.cannotTell
+            explained.finding.cannotTell || explained.isExcused
               ? "border-rule-strong"
               : { must: "border-madder", should: "border-ochre", look: "border-slate" }[explained.finding.level],
           )}
         >
-          <h3 className="font-text text-[14.5px] font-bold">{explained.headline}</h3>
+          <h3 className="font-text text-[14.5px] font-bold">
+            {explained.isExcused && <span className="text-second">Excused: </span>}
+            {explained.headline}
+          </h3>
           <p className="mt-0.5 text-[13px] text-second">
             {explained.detail} {explained.finding.rule}
             {explained.finding.since ? `, seen since ${onDay(explained.finding.since)}` : ""}.
           </p>
+          <Excuses site={folio.line.id} explained={explained} mayExcuse={folio.mayExcuse} />
         </section>
       ))}
       {folio.findings.length === 0 && (

@@ -87,8 +87,7 @@ export const listOfSites = (name: string): ListKind => ({
   undone: ({ restored, gone }) =>
     [
       restored > 0 && becomes(restored, "site"),
-      gone > 0 &&
-        `${counted(gone, "site that it brought is", "sites that it brought are")} marked as vanished.`,
+      gone > 0 && `${counted(gone, "site that it brought is", "sites that it brought are")} marked as vanished.`,
       "Orders that it showed done stay as they are.",
     ]
       .filter(Boolean)
@@ -114,8 +113,7 @@ export const listOfPeople: ListKind = {
   undone: ({ restored, gone }) =>
     [
       restored > 0 && becomes(restored, "person", "people"),
-      gone > 0 &&
-        `${counted(gone, "person whom it brought stays", "people whom it brought stay")}, as having left.`,
+      gone > 0 && `${counted(gone, "person whom it brought stays", "people whom it brought stay")}, as having left.`,
     ]
       .filter(Boolean)
       .join(" "),
