@@ -8,6 +8,8 @@ namespace AtticLedger.StandIns;
 public abstract class Books<TRecords>(TRecords records, string? file)
     where TRecords : class
 {
+    private readonly Dictionary<string, object> inOrder = [];
+
     public Faults Faults { get; set; } = Faults.None;
 
     protected Lock Gate { get; } = new();
@@ -31,6 +33,20 @@ public abstract class Books<TRecords>(TRecords records, string? file)
         }
     }
 
+    /// <summary>All records of a kind in the order of their ids, which is made once until something changes.</summary>
+    public IReadOnlyList<T> InOrder<T>(string kind, Func<TRecords, IEnumerable<T>> all, Func<T, string> id)
+    {
+        lock (Gate)
+        {
+            if (!inOrder.TryGetValue(kind, out var known))
+            {
+                inOrder[kind] = known = all(Records).OrderBy(id, StringComparer.Ordinal).ToArray();
+            }
+
+            return (IReadOnlyList<T>)known;
+        }
+    }
+
     /// <summary>Somebody works at the host itself.</summary>
     public void Edit(Action<TRecords> edit)
     {
@@ -41,7 +57,12 @@ public abstract class Books<TRecords>(TRecords records, string? file)
         }
     }
 
-    protected void Save() => Save(Records, file);
+    /// <summary>Ends every change.</summary>
+    protected void Save()
+    {
+        inOrder.Clear();
+        Save(Records, file);
+    }
 
     private static void Save(TRecords records, string? file)
     {

@@ -89,15 +89,19 @@ internal sealed class SnapshotKeeper(LedgerSheet sheet, ILogger<SnapshotKeeper> 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(Every);
+        await Keep();
+
+        // Making the sheet needs far more than keeping it. What is given back once stays small: the collector goes by what it found.
+        GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
         do
         {
-            await Keep();
             await sheet.Advanced.WaitAsync(stoppingToken);
         }
-        while (await timer.WaitForNextTickAsync(stoppingToken));
+        while (await timer.WaitForNextTickAsync(stoppingToken) && await Keep());
     }
 
-    private async Task Keep()
+    /// <returns>Always true: what could not be written is tried again.</returns>
+    private async Task<bool> Keep()
     {
         try
         {
@@ -107,5 +111,7 @@ internal sealed class SnapshotKeeper(LedgerSheet sheet, ILogger<SnapshotKeeper> 
         {
             log.LogWarning(fault, "No snapshot was written; it is tried again");
         }
+
+        return true;
     }
 }

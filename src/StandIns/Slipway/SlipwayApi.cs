@@ -23,18 +23,18 @@ public static class SlipwayApi
             ["stateDays"] = records.Workspace.StateDays,
         })));
         api.MapGet("/people", (string? cursor, int? limit) => Page(
-            state.Read(records => records.People.Values.ToList()),
+            state.InOrder("people", records => records.People.Values, person => person.Id),
             person => person.Id,
             person => new JsonObject { ["id"] = person.Id, ["name"] = person.Name, ["mail"] = person.Mail, ["guest"] = person.Guest, ["active"] = person.Active, ["invitedBy"] = person.InvitedBy },
             cursor, limit));
         api.MapGet("/groups", (string? cursor, int? limit) => Page(
-            state.Read(records => records.Groups.Values.ToList()), group => group.Id, Group, cursor, limit));
+            state.InOrder("groups", records => records.Groups.Values, group => group.Id), group => group.Id, Group, cursor, limit));
         foreach (var (list, of) in new (string, Func<SlipwayRecords, Dictionary<string, SlipwaySite>>)[] { ("sites", records => records.Sites), ("bin", records => records.Bin) })
         {
             api.MapGet($"/{list}", (string? cursor, int? limit) =>
             {
                 state.ClearBin(clock.GetUtcNow());
-                return Page(state.Read(records => of(records).Values.ToList()), site => site.Id, state.Json, cursor, limit);
+                return Page(state.InOrder(list, records => of(records).Values, site => site.Id), site => site.Id, state.Json, cursor, limit);
             });
             api.MapGet($"/{list}/{{id}}", (string id) =>
             {
@@ -45,7 +45,7 @@ public static class SlipwayApi
 
         api.MapGet("/sites/{id}/states", (string id, string? cursor, int? limit) => state.Read(records => records.Sites.GetValueOrDefault(id)) is { } site
             ? Page(
-                [.. site.States.Where(one => one.At > clock.GetUtcNow().AddDays(-state.Read(records => records.Workspace.StateDays)))],
+                [.. site.States.Where(one => one.At > clock.GetUtcNow().AddDays(-state.Read(records => records.Workspace.StateDays))).OrderBy(one => Answers.Instant(one.At), StringComparer.Ordinal)],
                 one => Answers.Instant(one.At),
                 one => new JsonObject { ["at"] = Answers.Instant(one.At), ["by"] = state.Read(records => records.People.GetValueOrDefault(one.By)?.Mail) },
                 cursor, limit)
@@ -99,16 +99,29 @@ public static class SlipwayApi
                 : new JsonObject { ["directory"] = member.Directory }))]),
         };
 
-    private static IResult Page<T>(List<T> all, Func<T, string> id, Func<T, JsonObject> write, string? cursor, int? limit)
+    /// <param name="all">In the order of their ids.</param>
+    private static IResult Page<T>(IReadOnlyList<T> all, Func<T, string> id, Func<T, JsonObject> write, string? cursor, int? limit)
     {
-        // One more than asked for tells whether there is a next page; only the least are put in order.
         var size = Math.Clamp(limit ?? 100, 1, 200);
-        var page = all.Where(item => cursor is null || string.CompareOrdinal(id(item), cursor) > 0).OrderBy(id, StringComparer.Ordinal).Take(size + 1).ToList();
+        var from = cursor is null ? 0 : FirstAfter(cursor, all, id);
+        var page = all.Skip(from).Take(size).ToList();
         return Results.Json(new JsonObject
         {
-            ["items"] = new JsonArray([.. page.Take(size).Select(item => (JsonNode)write(item))]),
-            ["next"] = page.Count > size ? id(page[size - 1]) : null,
+            ["items"] = new JsonArray([.. page.Select(item => (JsonNode)write(item))]),
+            ["next"] = from + size < all.Count ? id(page[^1]) : null,
             ["total"] = all.Count,
         });
+    }
+
+    private static int FirstAfter<T>(string cursor, IReadOnlyList<T> all, Func<T, string> id)
+    {
+        var (low, high) = (0, all.Count);
+        while (low < high)
+        {
+            var middle = (low + high) / 2;
+            (low, high) = string.CompareOrdinal(id(all[middle]), cursor) > 0 ? (low, middle) : (middle + 1, high);
+        }
+
+        return low;
     }
 }
