@@ -24,7 +24,9 @@ public static class PeopleTakingTables
 
     /// <summary>Says of some people whether it is a list kept by hand that speaks of them.</summary>
     public static Task SetByHand(this Change change, IReadOnlyCollection<PersonId> people, bool byHand) =>
-        change.Connection.Run("update person set by_hand = $2 where id = any($1) and by_hand <> $2", people.Select(person => person.Value).ToArray(), byHand);
+        people.Count == 0
+            ? Task.CompletedTask
+            : change.Connection.Run("update person set by_hand = $2 where id = any($1) and by_hand <> $2", people.Select(person => person.Value).ToArray(), byHand);
 
     /// <summary>Writes down that a list is taken in, with everybody it changes as they were; those it brings are told at the end.</summary>
     public static async Task<long> BeginPeopleTaking(this Change change, PersonId by, IReadOnlyCollection<PersonId> changed)

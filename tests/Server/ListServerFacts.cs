@@ -195,7 +195,8 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
 
         const string How = "columns=Nr=key&columns=What it is called=name&columns=Dept=unit&columns=Made=created";
         var plan = await bell.Post($"{List}/plan?{How}", Book());
-        Assert.Equal((2, "a workbook's first sheet", "day-first", true), (plan.GetProperty("sites").GetInt32(), plan.GetProperty("readAs").GetString(), plan.GetProperty("days").GetString(), plan.GetProperty("daysAreSure").GetBoolean()));
+        var reading = plan.GetProperty("reading");
+        Assert.Equal((2, "a workbook's first sheet", "day-first", true), (plan.GetProperty("sites").GetInt32(), reading.GetProperty("readAs").GetString(), reading.GetProperty("days").GetString(), reading.GetProperty("daysAreSure").GetBoolean()));
         Assert.Equal("Line 4: neither key nor address.", plan.GetProperty("refused")[0].GetString());
 
         var mend = await (await bell.Http.PostAsync($"{List}/faults?{How}", Book())).Content.ReadAsStringAsync();
@@ -204,7 +205,7 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         await bell.Post($"{List}?{How}&fingerprint={plan.GetProperty("fingerprint").GetString()}", Book());
         Assert.True(await Id("=Wrecks") > 0);
         var again = await bell.Post($"{List}/plan", Book());
-        Assert.All(again.GetProperty("columns").EnumerateArray(), column => Assert.Equal("as the last time", column.GetProperty("because").GetString()));
+        Assert.All(again.GetProperty("reading").GetProperty("columns").EnumerateArray(), column => Assert.Equal("as the last time", column.GetProperty("because").GetString()));
         Assert.Equal((0, 0), (again.GetProperty("new").GetInt32(), again.GetProperty("changed").GetInt32()));
     }
 

@@ -5,8 +5,10 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Tables;
 using AtticLedger.Hosts;
+using AtticLedger.Server.Sources;
 using AtticLedger.StandIns.Slipway;
 using AtticLedger.Store;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
@@ -106,6 +108,18 @@ public class PeopleListFacts(Installation here)
         plan = await bell.Post($"{List}/plan", Csv(seconded));
         await bell.Post($"{List}?fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(seconded));
         Assert.Equal(1, Number(await bell.Post($"{List}/plan", Csv(seconded.Replace("Sel Ray", "Sel Vance"))), "changed"));
+
+        var (database, reader) = (server.Services.GetRequiredService<Database>(), server.Services.GetRequiredService<SourceReader>());
+        var people = await database.Read(connection => connection.PeopleByMail());
+        await database.Change(change => change.SetByHand([people["i.vane@merrowby.example"]], true));
+        await reader.ReadAll(CancellationToken.None);
+        Assert.Equal([people["seconded@merrowby.example"]], await database.Read(connection => connection.PeopleByHand()));
+
+        // A read that finds nothing new leaves the roll as it is.
+        async Task<Roll> Current() => await database.Read(async connection => await database.Rolls.Of(connection, database.Now, await connection.HouseTime()));
+        var roll = await Current();
+        await reader.ReadAll(CancellationToken.None);
+        Assert.Same(roll.People, (await Current()).People);
         await here.Leave(server);
     }
 

@@ -1,5 +1,7 @@
+using System.Globalization;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
+using AtticLedger.Core.Terms;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Journal;
@@ -12,13 +14,14 @@ internal static class EntryWords
         : row.Actor.Split(':', 2) is ["host", var host] ? Source(host)
         : row.Actor;
 
-    public static string Subject(JournalRow row, SeenSheet seen) =>
+    public static string Subject(JournalRow row, SeenSheet seen, Roll roll) =>
         row.Site is { } site
             ? seen.Find(site)?.Title ?? row.Subject
             : row.Subject.Split(':', 2) switch
             {
                 ["source", var source] => Source(source),
                 ["account", _] => "an account",
+                ["person", var id] when long.TryParse(id, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && roll.Find(new PersonId(number)) is { } person => person.Name,
                 _ => row.Subject,
             };
 

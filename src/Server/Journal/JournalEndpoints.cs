@@ -123,8 +123,8 @@ internal static class JournalEndpoints
         using var json = JsonDocument.Parse(row.Text);
         return new EntryWire(
             row.Number, row.At, EntryWords.Actor(row, roll), row.Deed, row.Subject,
-            EntryWords.Subject(row, seen),
-            row.Site?.Value, json.RootElement.GetProperty("reason").GetString(), row.Deed == Intake.Deed ? Changed(json.RootElement) : [], row.Text, row.Hash);
+            EntryWords.Subject(row, seen, roll),
+            row.Site?.Value, json.RootElement.GetProperty("reason").GetString(), row.Deed is Intake.Deed or PeopleLists.Changed ? Changed(json.RootElement) : [], row.Text, row.Hash);
     }
 
     // Which facts a read found changed; of a site that is new, none.

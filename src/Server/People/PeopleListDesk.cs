@@ -48,20 +48,20 @@ internal sealed class PeopleListDesk(Database database, IServiceProvider service
                 await change.UpdatePerson(one.After);
             }
 
-            var brought = new List<(HeardPerson.Taken One, Person Person)>();
+            var brought = new List<Person>();
             foreach (var one in plan.Taken.Where(one => one.Before is null))
             {
-                brought.Add((one, one.After with { Id = await change.AddPerson(one.After) }));
+                brought.Add(one.After with { Id = await change.AddPerson(one.After) });
             }
 
-            await change.SetByHand([.. changed.Select(one => one.After.Id), .. brought.Select(one => one.Person.Id)], true);
-            await change.EndPeopleTaking(taking, [.. brought.Select(one => one.Person.Id)]);
+            await change.SetByHand([.. changed.Select(one => one.After.Id), .. brought.Select(person => person.Id)], true);
+            await change.EndPeopleTaking(taking, [.. brought.Select(person => person.Id)]);
             await change.SetListColumns(SourceName, read.How.Remembered);
             var actor = viewer.InJournal;
             return (await change.Append(
             [
                 .. changed.Select(one => PeopleLists.Entry(one.Before, one.After, actor)),
-                .. brought.Select(one => PeopleLists.Entry(null, one.Person, actor)),
+                .. brought.Select(person => PeopleLists.Entry(null, person, actor)),
                 new Draft(PeopleLists.TakenIn, actor, Draft.SubjectOf(SourceName)) { After = JournalValue.Of(("taking", JournalValue.Of(taking)), ("changed", JournalValue.Of(changed.Count)), ("new", JournalValue.Of(brought.Count)), ("effect", JournalValue.Of(foreseen))) },
             ]))[^1];
         });

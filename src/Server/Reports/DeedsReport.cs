@@ -42,7 +42,7 @@ internal static class DeedsReport
             facts.Person(row.Person),
             row.Person is { } person ? facts.Roll.Find(person)?.Mail ?? "" : "",
             row.Deed,
-            EntryWords.Subject(row, seen),
+            EntryWords.Subject(row, seen, facts.Roll),
             line?.Address.Or("") ?? "",
             entry.RootElement.GetProperty("reason").GetString() ?? "");
     }

@@ -25,8 +25,7 @@ internal sealed class PeopleIntake(Database database)
                     // A last day that has passed is over, although the list still has the person.
                     Standing = person.Standing == Standing.Leaving ? person.StandingAt(change.Now, roll.Time) : person.Standing,
                 }));
-                var listed = await change.Connection.PeopleByMail();
-                await change.SetByHand([.. said.Select(person => listed[person.Mail.ToLowerInvariant()])], false);
+                await TakeOver(change, said);
                 changes += await TakeGroups(change, StaffList.SourceName, groups, roll);
                 await Write(change, StaffList.SourceName, changes);
             },
@@ -58,6 +57,17 @@ internal sealed class PeopleIntake(Database database)
                 }
             },
             stop);
+
+    // Whom the staff list names, no list speaks of any more that is kept by hand.
+    private static async Task TakeOver(Change change, IReadOnlyList<ListedPerson> said)
+    {
+        if (await change.Connection.PeopleByHand() is { Count: > 0 } byHand)
+        {
+            var ids = await change.Connection.PeopleByMail();
+            byHand.IntersectWith(said.Select(person => ids[person.Mail.ToLowerInvariant()]));
+            await change.SetByHand(byHand, false);
+        }
+    }
 
     private static Person Person(ListedPerson said, HashSet<string> units) =>
         new(

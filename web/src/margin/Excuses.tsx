@@ -23,7 +23,7 @@ export function Excuses({ site, explained, mayExcuse }: { site: number; explaine
           <ExcuseForm site={site} rule={explained.finding.rule} onEnd={() => setOpen(false)} />
         ) : (
           <button type="button" className="mt-1 min-h-6 text-[13px] underline" onClick={() => setOpen(true)}>
-            Excuse it …<span className="sr-only"> ({explained.finding.rule})</span>
+            Excuse it … <span className="sr-only">({explained.finding.rule})</span>
           </button>
         ))}
     </>
