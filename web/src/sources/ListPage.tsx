@@ -1,93 +1,64 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { useMemo, useState } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { DeedFault } from "../deeds/DeedFault";
 import { Button } from "../ledger/Button";
-import { Field, fileLook } from "../ledger/Field";
+import { Field } from "../ledger/Field";
 import { Sheet } from "../ledger/Sheet";
 import { counted } from "../ledger/words";
 import { RuleMoves } from "../first-week/RuleMoves";
 import { asItIs } from "./listFile";
 import { ListRows } from "./ListRows";
+import { ChooseList } from "./ChooseList";
 import { HowRead, type Reading } from "./HowRead";
 import { asQuery, listOfSites } from "./listCalls";
 import { Part } from "./Part";
 import { Some } from "./Some";
 import { Takings } from "./Takings";
 import { ToMend } from "./ToMend";
+import { useTakingIn } from "./useTakingIn";
 
 type ListPlan = Wire["ListPlanWire"];
 
 /** A list kept by hand is taken in: chosen, tried out, and only then written into the register. */
 export function ListPage() {
   const { name } = useParams({ from: "/books/sources/$name/list" });
-  const queries = useQueryClient();
-  const [file, setFile] = useState<File | null>(null);
   const [isWhole, setWhole] = useState(true);
   const [asOf, setAsOf] = useState("");
-  const [how, setHow] = useState<Reading>({ columns: {}, days: "" });
   const kind = useMemo(() => listOfSites(name), [name]);
-  const rows = { ...(asOf ? { asOf: new Date(asOf).toISOString() } : {}), ...asQuery(how) };
-  const query = { whole: isWhole, ...rows };
-  const plan = useMutation({
-    mutationFn: ({ list, reading }: { list: File; reading: Reading }) =>
+  const rows = (reading: Reading) => ({
+    ...(asOf ? { asOf: new Date(asOf).toISOString() } : {}),
+    ...asQuery(reading),
+  });
+  const taking = useTakingIn<ListPlan>({
+    plan: (list, reading) =>
       ok(
         api.POST("/api/sources/{name}/list/plan", {
-          params: { path: { name }, query: { ...query, ...asQuery(reading) } },
+          params: { path: { name }, query: { whole: isWhole, ...rows(reading) } },
           ...asItIs(list),
         }),
       ),
-  });
-  const take = useMutation({
-    mutationFn: ({ list, fingerprint }: { list: File; fingerprint: string }) =>
+    take: (list, reading, fingerprint) =>
       ok(
         api.POST("/api/sources/{name}/list", {
-          params: { path: { name }, query: { ...query, fingerprint } },
+          params: { path: { name }, query: { whole: isWhole, ...rows(reading), fingerprint } },
           ...asItIs(list),
         }),
       ),
-    onSuccess: () => queries.invalidateQueries(),
-    onError: () => file && plan.mutate({ list: file, reading: how }),
   });
-  const again = () => {
-    plan.reset();
-    take.reset();
-  };
-  const readAs = (reading: Reading) => {
-    setHow(reading);
-    take.reset();
-    if (file) plan.mutate({ list: file, reading });
-  };
+  const { file, how, plan, take, again } = taking;
   return (
     <Sheet
       title={`Take in a list of ${name}`}
       lead="A workbook (.xlsx) or CSV, its first line naming the columns. First it says what it would come to."
     >
-      <label className="mt-4 block font-semibold">
-        The list
-        <input
-          type="file"
-          accept=".csv,.xlsx,text/csv"
-          className={fileLook}
-          onChange={(event) => {
-            again();
-            setHow({ columns: {}, days: "" });
-            setFile(event.target.files?.[0] ?? null);
-          }}
-        />
-      </label>
-      <details className="mt-2 text-[14px]">
-        <summary className="cursor-pointer">Which columns are read</summary>
-        <p className="mt-1 text-second">
-          <code>key</code> or <code>address</code> (one of them is needed), <code>name</code>, <code>unit</code>,{" "}
-          <code>class</code>, <code>kind</code>, <code>stage</code> (never live, live, offline), <code>created</code>,{" "}
-          <code>edited</code>, <code>visited</code> (days, as 2026-01-31), <code>visits</code>, <code>pages</code>,{" "}
-          <code>owners</code>, <code>editors</code>, <code>viewers</code> (mail addresses, staff, partners, passers-by,
-          unit:CODE), <code>shut</code> (the day since when). An empty cell says nothing; a dash says that there is
-          none.
-        </p>
-      </details>
+      <ChooseList onChoose={taking.choose}>
+        <code>key</code> or <code>address</code> (one of them is needed), <code>name</code>, <code>unit</code>,{" "}
+        <code>class</code>, <code>kind</code>, <code>stage</code> (never live, live, offline), <code>created</code>,{" "}
+        <code>edited</code>, <code>visited</code> (days, as 2026-01-31), <code>visits</code>, <code>pages</code>,{" "}
+        <code>owners</code>, <code>editors</code>, <code>viewers</code> (mail addresses, staff, partners, passers-by,
+        unit:CODE), <code>shut</code> (the day since when). An empty cell says nothing; a dash says that there is none.
+      </ChooseList>
       <Field
         label="When the list was true (if not now)"
         type="datetime-local"
@@ -111,20 +82,15 @@ export function ListPage() {
         It names all sites there are: what it leaves out has vanished
       </label>
       {!plan.data && (
-        <Button
-          look="deed"
-          className="mt-4 py-2"
-          disabled={!file || plan.isPending}
-          onClick={() => file && plan.mutate({ list: file, reading: how })}
-        >
+        <Button look="deed" className="mt-4 py-2" disabled={!file || plan.isPending} onClick={() => taking.look()}>
           See what it would come to
         </Button>
       )}
       <DeedFault error={plan.error} />
-      {plan.data && <HowRead list={plan.data.reading} how={how} onChange={readAs} />}
+      {plan.data && <HowRead list={plan.data.reading} how={how} onChange={taking.readAs} />}
       {plan.data && <Planned plan={plan.data} />}
       {plan.data && file && (
-        <ListRows key={plan.data.fingerprint} kind={kind} plan={plan.data} file={file} query={rows} />
+        <ListRows key={plan.data.fingerprint} kind={kind} plan={plan.data} file={file} query={rows(how)} />
       )}
       {plan.data && file && plan.data.notSites + plan.data.notUnderstood > 0 && (
         <ToMend
@@ -136,12 +102,7 @@ export function ListPage() {
       <DeedFault error={take.error} />
       {plan.data && file && !take.isSuccess && (
         <div className="mt-4 flex gap-2">
-          <Button
-            look="deed"
-            className="py-2"
-            disabled={take.isPending || plan.isPending}
-            onClick={() => take.mutate({ list: file, fingerprint: plan.data.fingerprint })}
-          >
+          <Button look="deed" className="py-2" disabled={take.isPending || plan.isPending} onClick={taking.takeIn}>
             {take.isPending ? "Taking it in …" : `Take in ${counted(plan.data.sites, "site")}`}
           </Button>
           <Button className="py-2" onClick={again}>

@@ -1,89 +1,52 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
-import { useState } from "react";
 import { api, ok, type Wire } from "../api/client";
 import { DeedFault } from "../deeds/DeedFault";
 import { RuleMoves } from "../first-week/RuleMoves";
 import { Button } from "../ledger/Button";
-import { fileLook } from "../ledger/Field";
 import { Sheet } from "../ledger/Sheet";
 import { counted } from "../ledger/words";
-import { HowRead, type Reading } from "./HowRead";
+import { ChooseList } from "./ChooseList";
+import { HowRead } from "./HowRead";
 import { asQuery, listOfPeople } from "./listCalls";
 import { asItIs } from "./listFile";
 import { ListRows } from "./ListRows";
 import { Some } from "./Some";
 import { Takings } from "./Takings";
 import { ToMend } from "./ToMend";
+import { useTakingIn } from "./useTakingIn";
 
 type PeoplePlan = Wire["PeoplePlanWire"];
 
 /** A list of people kept by hand: chosen, tried out, and only then written into the register. */
 export function PeopleListPage() {
-  const queries = useQueryClient();
-  const [file, setFile] = useState<File | null>(null);
-  const [how, setHow] = useState<Reading>({ columns: {}, days: "" });
-  const plan = useMutation({
-    mutationFn: ({ list, reading }: { list: File; reading: Reading }) =>
+  const taking = useTakingIn<PeoplePlan>({
+    plan: (list, reading) =>
       ok(api.POST("/api/people/list/plan", { params: { query: asQuery(reading) }, ...asItIs(list) })),
+    take: (list, reading, fingerprint) =>
+      ok(api.POST("/api/people/list", { params: { query: { ...asQuery(reading), fingerprint } }, ...asItIs(list) })),
   });
-  const take = useMutation({
-    mutationFn: ({ list, fingerprint }: { list: File; fingerprint: string }) =>
-      ok(api.POST("/api/people/list", { params: { query: { ...asQuery(how), fingerprint } }, ...asItIs(list) })),
-    onSuccess: () => queries.invalidateQueries(),
-    onError: () => file && plan.mutate({ list: file, reading: how }),
-  });
-  const readAs = (reading: Reading) => {
-    setHow(reading);
-    take.reset();
-    if (file) plan.mutate({ list: file, reading });
-  };
-  const again = () => {
-    plan.reset();
-    take.reset();
-  };
+  const { file, how, plan, take, again } = taking;
   return (
     <Sheet
       title="Take in a list of people"
       lead="Staff where no staff list is connected, and guests of whom no host says enough. First it says what it would come to."
     >
-      <label className="mt-4 block font-semibold">
-        The list
-        <input
-          type="file"
-          accept=".csv,.xlsx,text/csv"
-          className={fileLook}
-          onChange={(event) => {
-            again();
-            setHow({ columns: {}, days: "" });
-            setFile(event.target.files?.[0] ?? null);
-          }}
-        />
-      </label>
-      <details className="mt-2 text-[14px]">
-        <summary className="cursor-pointer">Which columns are read</summary>
-        <p className="mt-1 text-second">
-          <code>mail</code> (needed, for it tells people apart), <code>name</code>, <code>kind</code> (staff, guest,
-          service; needed for whoever is new), <code>unit</code> (a code), <code>class</code> (of what they make),{" "}
-          <code>standing</code> (current, absent, leaving, left), <code>leaves</code> (the last day), <code>away</code>{" "}
-          (the last day of an absence). An empty cell says nothing; a dash says that there is none. Whoever the list
-          leaves out stays as they are.
-        </p>
-      </details>
+      <ChooseList onChoose={taking.choose}>
+        <code>mail</code> (needed, for it tells people apart), <code>name</code>, <code>kind</code> (staff, guest,
+        service; needed for whoever is new), <code>unit</code> (a code), <code>class</code> (of what they make),{" "}
+        <code>standing</code> (current, absent, leaving, left), <code>leaves</code> (the last day), <code>away</code>{" "}
+        (the last day of an absence). An empty cell says nothing; a dash says that there is none. Whoever the list
+        leaves out stays as they are.
+      </ChooseList>
       {!plan.data && (
-        <Button
-          look="deed"
-          className="mt-4 py-2"
-          disabled={!file || plan.isPending}
-          onClick={() => file && plan.mutate({ list: file, reading: how })}
-        >
+        <Button look="deed" className="mt-4 py-2" disabled={!file || plan.isPending} onClick={() => taking.look()}>
           See what it would come to
         </Button>
       )}
       <DeedFault error={plan.error} />
       {plan.data && file && (
         <>
-          <HowRead list={plan.data.reading} how={how} onChange={readAs} />
+          <HowRead list={plan.data.reading} how={how} onChange={taking.readAs} />
           <Planned plan={plan.data} />
           <ListRows key={plan.data.fingerprint} kind={listOfPeople} plan={plan.data} file={file} query={asQuery(how)} />
           {plan.data.problems.length > 0 && (
@@ -99,12 +62,7 @@ export function PeopleListPage() {
       {plan.data && file && !take.isSuccess && (
         <div className="mt-4 flex gap-2">
           {plan.data.new + plan.data.changed > 0 && (
-            <Button
-              look="deed"
-              className="py-2"
-              disabled={take.isPending || plan.isPending}
-              onClick={() => take.mutate({ list: file, fingerprint: plan.data.fingerprint })}
-            >
+            <Button look="deed" className="py-2" disabled={take.isPending || plan.isPending} onClick={taking.takeIn}>
               {take.isPending
                 ? "Taking it in …"
                 : `Take in ${counted(plan.data.new + plan.data.changed, "person", "people")}`}
