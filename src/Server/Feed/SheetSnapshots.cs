@@ -78,6 +78,7 @@ public sealed class SheetSnapshots(string? folder, ILogger<SheetSnapshots> log)
 /// <summary>Writes a snapshot now and then, and when the server stops in order.</summary>
 internal sealed class SnapshotKeeper(LedgerSheet sheet, ILogger<SnapshotKeeper> log) : BackgroundService
 {
+    private const int Looks = 10;
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(5);
 
     public override async Task StopAsync(CancellationToken cancellationToken)
@@ -91,13 +92,24 @@ internal sealed class SnapshotKeeper(LedgerSheet sheet, ILogger<SnapshotKeeper> 
         using var timer = new PeriodicTimer(Every);
         await Keep();
 
-        // Making the sheet needs far more than keeping it. What is given back once stays small: the collector goes by what it found.
-        GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
+        // Making the sheet needs far more than keeping it.
+        GiveBack();
         do
         {
             await sheet.Advanced.WaitAsync(stoppingToken);
         }
         while (await timer.WaitForNextTickAsync(stoppingToken) && await Keep());
+    }
+
+    // How much may be made before the collector looks again, it decides by what it found the last times: so it looks a few
+    // times while there is nothing to be found, and the next large list does not begin with room for as much as the sheet took.
+    private static void GiveBack()
+    {
+        GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
+        for (var look = 0; look < Looks; look++)
+        {
+            GC.Collect(0, GCCollectionMode.Forced, blocking: true);
+        }
     }
 
     /// <returns>Always true: what could not be written is tried again.</returns>
