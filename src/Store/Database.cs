@@ -17,6 +17,9 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
 
     public DateTimeOffset Now => HouseTime.Microsecond(clock.GetUtcNow());
 
+    /// <summary>The roll of now, as the transaction of a connection sees it.</summary>
+    public async Task<Core.People.Roll> Roll(NpgsqlConnection connection) => await Rolls.Of(connection, Now, await connection.HouseTime());
+
     /// <summary>Reads one state of the database: a repeatable-read snapshot.</summary>
     public async Task<T> Read<T>(Func<NpgsqlConnection, Task<T>> read, CancellationToken stop = default)
     {

@@ -4,6 +4,7 @@ using AtticLedger.Cli.Bundle;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Bundle;
 using AtticLedger.Store;
 
@@ -45,6 +46,14 @@ public class BundleFacts
         await GeneratedRegister.Write(folders["made"], 300, 5, Day);
         await using var here = await Empty();
         await BundleImport.Read(here, folders["made"]);
+        await here.Change(async change =>
+        {
+            // Excused from too few keys, however few they are.
+            foreach (var site in Enumerable.Range(1, 40))
+            {
+                await change.Put(new SiteId(site), new Excuse(0, new RuleId("R-03"), "For the test", new PersonId(1), change.Now, DateOnly.FromDateTime(change.Now.UtcDateTime).AddDays(9), "", [9]));
+            }
+        });
 
         var (streamed, whole) = await here.Read(async connection =>
         {
@@ -65,7 +74,9 @@ public class BundleFacts
         }
 
         Assert.Equal(other.Lines(other.All).Select(line => line.Keys.FitAtLeast), one.Lines(one.All).Select(line => line.Keys.FitAtLeast));
+        Assert.Equal(other.Lines(other.All).Select(line => line.Excused.Count), one.Lines(one.All).Select(line => line.Excused.Count));
         Assert.Contains(one.Lines(one.All), line => line.Breaks.Count > 0);
+        Assert.Contains(one.Lines(one.All), line => line.Excused.Count > 0);
     }
 
     [Fact]

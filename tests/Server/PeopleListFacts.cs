@@ -97,6 +97,32 @@ public class PeopleListFacts(Installation here)
     }
 
     [Fact]
+    public async Task Only_the_latest_list_is_taken_back_and_whoever_has_changed_since_is_left()
+    {
+        await using var house = await SmallHouse.Found(here, ("list-a", [Vane, Quist]));
+        await using var server = await house.Start();
+        var bell = await here.SignIn("n.bell", server.Address);
+        await server.Read(bell, 1);
+        await Take(bell, "mail,leaves\nr.quist@merrowby.example,2031-01-31\ni.vane@merrowby.example,2031-01-31\n");
+        await Take(bell, "mail,class\nr.quist@merrowby.example,Trainee\n");
+        var takings = (await bell.Get($"{List}/takings")).EnumerateArray().ToList();
+        Assert.Equal([(1, true), (2, false)], takings.Select(taking => (Number(taking, "people"), taking.GetProperty("mayUndo").GetBoolean())));
+        var (latest, earlier) = ($"{List}/takings/{takings[0].GetProperty("id")}/undo", $"{List}/takings/{takings[1].GetProperty("id")}/undo");
+        Assert.Equal("A later list was taken in. Take that one back first.", (await bell.Post($"{earlier}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString());
+        await bell.Post(latest, new { fingerprint = "another" }, HttpStatusCode.Conflict);
+        await Undo(bell, latest);
+
+        // With the later one gone the earlier one may go too, but for whom somebody else has changed meanwhile.
+        await house.Database.Change(async change => await change.UpdatePerson((await change.Roll(Time)).Find(house.Quist)! with { Name = "Renata Quist-Vane" }));
+        var plan = await bell.Post($"{earlier}/plan", new { });
+        Assert.Equal((1, 0, """["Renata Quist-Vane"]"""), (Number(plan, "restored"), Number(plan, "gone"), plan.GetProperty("left").GetRawText()));
+        await Undo(bell, earlier);
+        Assert.Equal((Standing.Leaving, Standing.Current), (await Stands(house, "r.quist@merrowby.example"), await Stands(house, "i.vane@merrowby.example")));
+        Assert.Equal(2, (await bell.Get("/api/journal?deed=people.undone")).GetProperty("entries").GetArrayLength());
+        Assert.Contains((await bell.Get("/api/journal?deed=person.changed")).GetProperty("entries").EnumerateArray(), entry => entry.GetProperty("subjectName").GetString() == "Renata Quist-Vane");
+    }
+
+    [Fact]
     public async Task Whoever_the_staff_list_speaks_of_is_changed_there_and_it_takes_over_whom_it_comes_to_name()
     {
         var (server, address) = await here.Beside();
@@ -122,6 +148,14 @@ public class PeopleListFacts(Installation here)
         Assert.Same(roll.People, (await Current()).People);
         await here.Leave(server);
     }
+
+    private static async Task Take(Caller caller, string list)
+    {
+        var plan = await caller.Post($"{List}/plan", Csv(list));
+        await caller.Post($"{List}?fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(list));
+    }
+
+    private static async Task Undo(Caller caller, string path) => await caller.Post(path, new { fingerprint = (await caller.Post($"{path}/plan", new { })).GetProperty("fingerprint").GetString() });
 
     private static List<ListedPersonLine> Read(string list)
     {

@@ -18,6 +18,7 @@ public sealed class GeneratedRegister
     private static readonly string[] Lasts = ["Vane", "Quist", "Farrow", "Lund", "Aske", "Harrow", "Marsh", "Reyes", "Holm", "Strand", "Kerr", "Brandt", "Moor", "Tallis", "Wyke", "Sollis", "Nair", "Bell", "Fenn", "Dahl"];
     private static readonly string[] Topics = ["tide tables", "berth plan", "pilot roster", "dredge log", "lock repairs", "crane checks", "cruise calls", "seal counts", "mooring fees", "yard rota", "safety notes", "harbour news", "training", "budget", "board papers", "tug rota", "visitor days", "lightship", "buoy survey", "storm watch"];
     private static readonly string[] Marks = ["", "", "", " (copy)", " old", " 2", " FINAL", " test", " – draft", "  "];
+    private const int OneGuestListedIn = 20;
     private static readonly string[] Hosts = ["Slipway", "Quay", "Lantern"];
     private static readonly string[] Classes = ["Open", "Internal", "Guarded", "Sealed"];
     private static readonly string[] Kinds = ["noticeboard", "team", "project", "course"];
@@ -108,6 +109,7 @@ public sealed class GeneratedRegister
             yield return new PersonRow(
                 Mail(i), kind, standing, $"{Firsts[i % Firsts.Length]} {Lasts[i / Firsts.Length % Lasts.Length]}", Mail(i), day,
                 unit, random.Next(50) == 0 ? "Trainee" : "", random.Next(400) == 0,
+                ByHand: kind == PersonKind.Guest && i % OneGuestListedIn == 0,
                 Sponsors: kind == PersonKind.Guest ? [new SponsorRow("Slipway", Mail(1 + (i % people)))] : null);
         }
     }

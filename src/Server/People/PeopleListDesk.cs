@@ -22,14 +22,14 @@ internal sealed class PeopleListDesk(Database database, IServiceProvider service
     /// <exception cref="HostException">Likewise.</exception>
     public async Task<ReadPeople> Read(FileInfo file, ListReadingQuery how)
     {
-        var (roll, remembered) = await database.Read(async connection => (await Roll(connection), await connection.ListColumns(SourceName)));
+        var (roll, remembered) = await database.Read(async connection => (await database.Roll(connection), await connection.ListColumns(SourceName)));
         var list = UnderstoodList.Of(ListKind.People, file, how, remembered);
         var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
         return new ReadPeople(list, [.. PeopleList.Read(list.Heads, list.Rows, units.Contains, roll.Time, list.Days.Order)]);
     }
 
     public async Task<PeoplePlan> Plan(ReadPeople read, Viewer viewer, NpgsqlConnection connection) =>
-        await PeoplePlan.Of(read, viewer.Person, IsConnected, connection, await Roll(connection));
+        await PeoplePlan.Of(read, viewer.Person, IsConnected, connection, await database.Roll(connection));
 
     /// <returns>The place in the feed; null where it would come to something else than was foreseen.</returns>
     public Task<long?> Take(ReadPeople read, Viewer viewer, string foreseen) =>
@@ -65,6 +65,4 @@ internal sealed class PeopleListDesk(Database database, IServiceProvider service
                 new Draft(PeopleLists.TakenIn, actor, Draft.SubjectOf(SourceName)) { After = JournalValue.Of(("taking", JournalValue.Of(taking)), ("changed", JournalValue.Of(changed.Count)), ("new", JournalValue.Of(brought.Count)), ("effect", JournalValue.Of(foreseen))) },
             ]))[^1];
         });
-
-    private async Task<Roll> Roll(NpgsqlConnection connection) => await database.Rolls.Of(connection, database.Now, await connection.HouseTime());
 }

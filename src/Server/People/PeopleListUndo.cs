@@ -32,7 +32,7 @@ internal static class PeopleListUndo
 
     private static Task<Results<Ok<ListUndoPlanWire>, ProblemHttpResult>> Plan(long taking, Database database) =>
         database.Read<Results<Ok<ListUndoPlanWire>, ProblemHttpResult>>(async connection =>
-            await Refused(taking, connection) is { } fault ? fault : TypedResults.Ok((await Planned(taking, connection, await Roll(connection, database))).Wire));
+            await Refused(taking, connection) is { } fault ? fault : TypedResults.Ok((await Planned(taking, connection, await database.Roll(connection))).Wire));
 
     private static Task<Results<Ok<ListTakenWire>, Conflict<ListUndoPlanWire>, ProblemHttpResult>> Undo(long taking, ListUndoWire wish, HttpContext context, Database database) =>
         database.Change<Results<Ok<ListTakenWire>, Conflict<ListUndoPlanWire>, ProblemHttpResult>>(async change =>
@@ -42,7 +42,7 @@ internal static class PeopleListUndo
                 return fault;
             }
 
-            var before = await Roll(change.Connection, database);
+            var before = await database.Roll(change.Connection);
             var (plan, people) = await Planned(taking, change.Connection, before);
             if (plan.Fingerprint != wish.Fingerprint)
             {
@@ -51,7 +51,7 @@ internal static class PeopleListUndo
 
             var actor = Viewer.Of(context).InJournal;
             await change.TakeBackPeople(taking, people);
-            var after = await Roll(change.Connection, database);
+            var after = await database.Roll(change.Connection);
             var numbers = await change.Append(
             [
                 .. people.Select(person => PeopleLists.Entry(before.Find(person), after.Find(person)!, actor)),
@@ -83,6 +83,4 @@ internal static class PeopleListUndo
         var digest = JournalValue.Of(back.Select(person => JournalValue.Of(person.Person.Value)));
         return (new ListUndoPlanWire(Head.HashOf(digest.Canonical()), back.Count(person => !person.IsNew), back.Count(person => person.IsNew), left), [.. back.Select(person => person.Person)]);
     }
-
-    private static async Task<Roll> Roll(NpgsqlConnection connection, Database database) => await database.Rolls.Of(connection, database.Now, await connection.HouseTime());
 }

@@ -7,7 +7,7 @@ namespace AtticLedger.Server.People;
 /// <summary>What taking in a list of people would come to.</summary>
 /// <param name="People">How many people it names.</param>
 /// <param name="New">How many the register does not have yet; <paramref name="Changed"/>, <paramref name="Same"/> and <paramref name="Refusals"/> likewise.</param>
-/// <param name="Sites">How many sites feel it: by who is let in or who holds their keys.</param>
+/// <param name="Sites">How many sites may feel it: by who is let in or who holds their keys.</param>
 /// <param name="Rules">Which findings there would be more or fewer of.</param>
 /// <param name="NotUnderstood">How many cells are not understood: nothing is said by them then.</param>
 /// <param name="Problems">What is wrong, lines that are refused before cells; the first of it.</param>

@@ -36,7 +36,10 @@ internal static class AtticReports
             .. excuses.SelectMany(ofSite => ofSite, (ofSite, excuse) => new Exempted(sites[ofSite.Key], $"excused from {excuse.Rule.Value}", excuse.Reason, excuse.By, excuse.From, excuse.Through, excuse.Ended, InForce(excuse, sites[ofSite.Key]))),
         ];
         string InForce(Excuse excuse, SiteFacts site) =>
-            !excuse.IsInForce(now, time) ? "no" : facts.State.Rules.Find(excuse.Rule) is { } rule && rule.IsCovered(excuse, new SiteLine(site, facts.State.House, facts.Roll)) ? "yes" : "no, for the site stands worse than it was excused";
+            !excuse.IsInForce(now, time) ? "no"
+            : facts.State.Rules.Find(excuse.Rule) is not { } rule ? "no, for there is no such rule any more"
+            : rule.IsCovered(excuse, new SiteLine(site, facts.State.House, facts.Roll)) ? "yes"
+            : "no, for the site stands worse than it was excused";
         return new Report(
             [
                 $"{holds.SelectMany(hold => hold).Count(hold => hold.IsInForce(now, time))} of {holds.Sum(ofSite => ofSite.Count())} holds are in force. A hold stops clearing, not the count.",

@@ -15,7 +15,7 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
     public async Task<ReadList> Read(string name, FileInfo file, ListReadingQuery how)
     {
         var (roll, remembered) = await database.Read(async connection =>
-            (await database.Rolls.Of(connection, database.Now, await connection.HouseTime()), await connection.ListColumns(name)));
+            (await database.Roll(connection), await connection.ListColumns(name)));
         var list = UnderstoodList.Of(ListKind.Sites, file, how, remembered);
         var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
         return new ReadList(file, list, HandList.Read(name, list.Heads, list.Rows, mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time, list.Days.Order));

@@ -3347,7 +3347,7 @@ export interface components {
             refusals: number;
             /**
              * Format: int32
-             * @description How many sites feel it: by who is let in or who holds their keys.
+             * @description How many sites may feel it: by who is let in or who holds their keys.
              */
             sites: number;
             /** @description Which findings there would be more or fewer of. */
