@@ -63,8 +63,8 @@ public static class Program
                 return 2;
             }
 
-            using var reader = path.OpenText();
-            switch (await JournalFile.Verify(reader, parsed.GetValue(head)))
+            await using var bytes = path.OpenRead();
+            switch (await JournalFile.Verify(bytes, parsed.GetValue(head)))
             {
                 case ChainCheck.Unbroken(var end):
                     Console.WriteLine($"Unbroken: {end.Number} entries, head {end.Hash}.");

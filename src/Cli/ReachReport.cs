@@ -31,13 +31,13 @@ internal static class ReachReport
 
         var line = new SiteLine(site, house, roll);
         var passages = Powers.Limited.Where(power => !line.Inside(power).IsNone).Select(line.Passage).ToList();
-        var ownUnit = site.Unit.Has(out var unit) ? roll.OfUnit(unit) : Core.People.PeopleSet.Empty;
-        string Words(AccessBounds bounds)
+        static string Words(Passage passage, AccessBounds bounds)
         {
-            var (least, most) = (One(bounds.AtLeast), One(bounds.AtMost));
+            var inside = passage.LevelsOf(bounds);
+            var (least, most) = (One(inside.AtLeast, bounds.AtLeast), One(inside.AtMost, bounds.AtMost));
             return least == most ? least : $"at least {least}, at most {most}";
 
-            string One(Access access) => $"{access.LevelInside(roll, ownUnit).Word()} / {access.Doors.Widest.Word()}";
+            static string One(int level, Access access) => $"{((InsideLevel)level).Word()} / {access.Doors.Widest.Word()}";
         }
 
         var findings = rules.Judge(line).Select(finding => (finding.Rule, finding.Verdict, Said: Explanation.Of(finding, line, roll))).ToList();
@@ -50,7 +50,7 @@ internal static class ReachReport
                 ["powers"] = new JsonArray([.. passages.Select(passage => (JsonNode)new JsonObject
                 {
                     ["power"] = passage.Power.Word(),
-                    ["asked"] = Words(passage.Asked),
+                    ["asked"] = Words(passage, passage.Asked),
                     ["layers"] = new JsonArray([.. passage.Steps.Select(step => (JsonNode)new JsonObject
                     {
                         ["layer"] = step.Layer.Kind.ToString(),
@@ -59,9 +59,9 @@ internal static class ReachReport
                         ["allows"] = Allows(step),
                         ["binds"] = new JsonArray([.. step.Bindings.Select(binding => (JsonNode)$"{(binding.IsCertain ? "" : "possibly ")}{binding.Axis}".ToLowerInvariant())]),
                     })]),
-                    ["actual"] = Words(passage.Actual),
-                    ["allowed"] = Words(passage.Allowed),
-                    ["beyond"] = passage.Beyond.IsSo.ToString().ToLowerInvariant(),
+                    ["actual"] = Words(passage, passage.Actual),
+                    ["allowed"] = Words(passage, passage.Allowed),
+                    ["beyond"] = line.BeyondOf(passage.Power).ToString().ToLowerInvariant(),
                 })]),
                 ["findings"] = new JsonArray([.. findings.Select(finding => (JsonNode)new JsonObject { ["rule"] = finding.Rule.Id.Value, ["verdict"] = finding.Verdict.ToString(), ["headline"] = finding.Said.Headline })]),
             }.ToJsonString(new JsonSerializerOptions { WriteIndented = true }));
@@ -73,7 +73,7 @@ internal static class ReachReport
         {
             await to.WriteLineAsync();
             await to.WriteLineAsync($"{passage.Power.Word()}: inside / outside");
-            await to.WriteLineAsync($"  {"the site asks for",-44}{Words(passage.Asked)}");
+            await to.WriteLineAsync($"  {"the site asks for",-44}{Words(passage, passage.Asked)}");
             foreach (var step in passage.Steps)
             {
                 var binds = step.Bindings.Count == 0 ? "" : step.Bindings.Any(binding => binding.IsCertain) ? "  binds" : "  may bind";
@@ -81,8 +81,8 @@ internal static class ReachReport
                 await to.WriteLineAsync($"  {layer,-44}{Allows(step)}{binds}");
             }
 
-            await to.WriteLineAsync($"  {"so in fact",-44}{Words(passage.Actual)}");
-            await to.WriteLineAsync($"  {"of which the house allows",-44}{Words(passage.Allowed)}");
+            await to.WriteLineAsync($"  {"so in fact",-44}{Words(passage, passage.Actual)}");
+            await to.WriteLineAsync($"  {"of which the house allows",-44}{Words(passage, passage.Allowed)}");
         }
 
         await to.WriteLineAsync();

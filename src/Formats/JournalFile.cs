@@ -1,3 +1,7 @@
+using System.Buffers;
+using System.IO.Pipelines;
+using System.Text;
+using System.Text.Unicode;
 using AtticLedger.Core.Journal;
 
 namespace AtticLedger.Formats;
@@ -16,19 +20,71 @@ public static class JournalFile
         await to.FlushAsync();
     }
 
-    /// <summary>Checks a file line by line, in the memory of one line.</summary>
+    private const int LongestLine = 256 * 1024 * 1024;
+    private static readonly UTF8Encoding Strict = new(encoderShouldEmitUTF8Identifier: false, throwOnInvalidBytes: true);
+
+    /// <summary>
+    /// Checks a file line by line, in the memory of one line. It is judged as the bytes that it is: each line ends in LF, and
+    /// what is no UTF-8, begins with a byte order mark or has a CR is refused before it is decoded.
+    /// </summary>
     /// <param name="knownHead">A head known from before: it must be among the lines.</param>
-    public static async Task<ChainCheck> Verify(TextReader from, string? knownHead)
+    public static async Task<ChainCheck> Verify(Stream from, string? knownHead)
     {
         var checker = new ChainChecker(knownHead);
-        while (await from.ReadLineAsync() is { } line)
+        var reader = PipeReader.Create(from);
+        for (var line = 1L; ; line++)
         {
-            if (!checker.Take(line))
+            var (bytes, isEnded) = await Line(reader);
+            if (bytes is null)
             {
-                break;
+                return isEnded ? checker.EndOfFile() : new ChainCheck.Broken(line, $"the line has more than {LongestLine >> 20} MB");
+            }
+
+            if (Fault(bytes, line, isEnded) is { } fault)
+            {
+                return new ChainCheck.Broken(line, fault);
+            }
+
+            if (!checker.Take(Strict.GetString(bytes)))
+            {
+                return checker.EndOfFile();
             }
         }
+    }
 
-        return checker.End();
+    private static string? Fault(byte[] bytes, long line, bool isEnded) =>
+        line == 1 && bytes.AsSpan().StartsWith((ReadOnlySpan<byte>)[0xEF, 0xBB, 0xBF]) ? "the file begins with a byte order mark: it was written anew by another program"
+        : bytes.AsSpan().Contains((byte)'\r') ? "the line has a CR: it was written anew by another program"
+        : !Utf8.IsValid(bytes) ? "this is not UTF-8"
+        : isEnded ? null
+        : "the line does not end in LF: the file was cut off";
+
+    // The next line without its LF; whether it had one, or, where there is no line, whether the file is at its end.
+    private static async Task<(byte[]? Bytes, bool IsEnded)> Line(PipeReader reader)
+    {
+        while (true)
+        {
+            var read = await reader.ReadAsync();
+            if (read.Buffer.PositionOf((byte)'\n') is { } end)
+            {
+                var line = read.Buffer.Slice(0, end).ToArray();
+                reader.AdvanceTo(read.Buffer.GetPosition(1, end));
+                return (line, true);
+            }
+
+            if (read.IsCompleted)
+            {
+                var rest = read.Buffer.ToArray();
+                reader.AdvanceTo(read.Buffer.End);
+                return rest.Length == 0 ? (null, true) : (rest, false);
+            }
+
+            if (read.Buffer.Length > LongestLine)
+            {
+                return (null, false);
+            }
+
+            reader.AdvanceTo(read.Buffer.Start, read.Buffer.End);
+        }
     }
 }

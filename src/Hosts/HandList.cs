@@ -79,6 +79,9 @@ public static class HandList
                 Visits = Number("visits"),
                 Pages = Number("pages"),
                 Sharing = Sharing(),
+
+                // A list names all who get in: nobody lets themselves in.
+                Joining = Known<Joining>.None,
                 Bin = Moment("shut").Has(out var since) ? new HostBin(since, null, Known<DateTimeOffset>.None, Known<DateTimeOffset>.None) : null,
             };
 

@@ -171,6 +171,7 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             Pages = Count(site, "pages"),
             Bytes = site.Number("megabytes") is { } megabytes and >= 0 ? Known.Of(megabytes * 1_000_000L) : Known<long>.Unknown,
             Domains = site.Texts("domains"),
+            Joining = Known<Joining>.None,
             Parent = Known<string>.None,
             Group = Known<string>.None,
             Plan = site.Fact("plan") is var on && on.Has(out var key) ? plans.TryGetValue(key, out var plan) ? Plan(key, plan) : Known<SitePlan>.Unknown : on.IsNone ? Known<SitePlan>.None : Known<SitePlan>.Unknown,

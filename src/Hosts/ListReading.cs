@@ -27,8 +27,12 @@ public sealed record DayChoice(DayOrder Order, bool IsSure, string? Example);
 /// How a list that somebody keeps is to be understood: which column holds which fact, and how its days are written. What was
 /// chosen is asked for again the next time; the rest is proposed from headings and from what stands below them.
 /// </summary>
-public static partial class ListReading
+public static class ListReading
 {
+    // Cells come from anywhere: none of these goes back over what it has read.
+    private static readonly Regex Mail = new(@"^[^@\s;,]+@[^@\s;,]+\.[^@\s;,]+([;,]\s*[^@\s;,]+@[^@\s;,]+)*$", RegexOptions.NonBacktracking | RegexOptions.CultureInvariant);
+    private static readonly Regex Address = new(@"^(https?://)?[\w-]+(\.[\w-]+)+(/\S*)?$", RegexOptions.NonBacktracking | RegexOptions.CultureInvariant);
+    private static readonly Regex Numbers = new(@"^([0-9]{1,2})[./-]([0-9]{1,2})[./-]([0-9]{4})$", RegexOptions.NonBacktracking | RegexOptions.CultureInvariant);
     private const int Sample = 200;
     private const double MostAreSo = 0.8;
 
@@ -64,8 +68,8 @@ public static partial class ListReading
         Each((head, _) => (kind.Columns.Contains(head.ToLowerInvariant()), head.ToLowerInvariant(), "its heading says so"));
         Each((head, _) => (kind.Columns.Contains(Vocabulary.Spelling(head)), Vocabulary.Spelling(head), "its heading says so"));
         Each((head, _) => (kind.Meanings.TryGetValue(Vocabulary.Spelling(head), out var column), column, "its heading means it"));
-        Each((_, place) => (Most(sample, place, cell => Mail().IsMatch(cell)), kind.Mails, "mail addresses stand in it"));
-        Each((_, place) => (kind.Addresses is not null && Most(sample, place, cell => Address().IsMatch(cell)), kind.Addresses, "web addresses stand in it"));
+        Each((_, place) => (Most(sample, place, cell => Mail.IsMatch(cell)), kind.Mails, "mail addresses stand in it"));
+        Each((_, place) => (kind.Addresses is not null && Most(sample, place, cell => Address.IsMatch(cell)), kind.Addresses, "web addresses stand in it"));
         Each((_, _) => (true, null, "nothing speaks for a fact"));
         return [.. choices.OfType<ColumnChoice>()];
     }
@@ -100,7 +104,7 @@ public static partial class ListReading
         var (example, dayFirst, monthFirst) = ((string?)null, false, false);
         foreach (var cell in places.Count == 0 ? [] : rows.SelectMany(row => places.Where(place => place < row.Cells.Count).Select(place => row.Cells[place])))
         {
-            if (Numbers().Match(cell) is { Success: true } match)
+            if (Numbers.Match(cell) is { Success: true } match)
             {
                 example ??= cell;
                 dayFirst |= int.Parse(match.Groups[1].ValueSpan, CultureInfo.InvariantCulture) > 12;
@@ -115,7 +119,7 @@ public static partial class ListReading
     /// <summary>A day that is not written year first; null where it is none, as the 31st of February.</summary>
     internal static DateOnly? Day(string text, DayOrder order)
     {
-        if (Numbers().Match(text) is not { Success: true } match)
+        if (Numbers.Match(text) is not { Success: true } match)
         {
             return null;
         }
@@ -130,13 +134,4 @@ public static partial class ListReading
         var cells = rows.Where(row => place < row.Cells.Count && row.Cells[place].Length > 1).Select(row => row.Cells[place]).ToList();
         return cells.Count > 0 && cells.Count(isSo) >= MostAreSo * cells.Count;
     }
-
-    [GeneratedRegex(@"^[^@\s;,]+@[^@\s;,]+\.[^@\s;,]+([;,]\s*[^@\s;,]+@[^@\s;,]+)*$")]
-    private static partial Regex Mail();
-
-    [GeneratedRegex(@"^(https?://)?[\w-]+(\.[\w-]+)+(/\S*)?$")]
-    private static partial Regex Address();
-
-    [GeneratedRegex(@"^(\d{1,2})[./-](\d{1,2})[./-](\d{4})$")]
-    private static partial Regex Numbers();
 }

@@ -175,6 +175,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             Pages = site.Number("pages") is { } pages and >= 0 ? Known.Of(pages) : Known<int>.Unknown,
             Bytes = site.Long("stored") is { } bytes and >= 0 ? Known.Of(bytes) : Known<long>.Unknown,
             Domains = Known<IReadOnlyList<string>>.None,
+            Joining = Known<Joining>.None,
             Parent = site.Fact("under"),
             Group = site.Fact("circle"),
             Bin = site.TryGetProperty("removed", out var removed) && removed.Instant("at").Has(out var at)

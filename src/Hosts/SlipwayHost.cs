@@ -152,7 +152,8 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             return Known<Joining>.Unknown;
         }
 
-        return Known.Of(new Joining(known, Math.Max(0, said.Number("requests") ?? 0), said.Instant("oldest").Has(out var since) ? since : null));
+        var members = Array.IndexOf(RoleWords, said.Text("as")) is var role and >= 0 ? Known.Of((Power)role) : Known<Power>.Unknown;
+        return Known.Of(new Joining(known, Math.Max(0, said.Number("requests") ?? 0), said.Instant("oldest").Has(out var since) ? since : null, members));
     }
 
     private static IEnumerable<string> Withheld(JsonElement page) => page.Items("withheld").Select(site => $"{site.Text("id")}: {site.Text("why")}");

@@ -8,6 +8,9 @@ namespace AtticLedger.Store;
 /// <summary>An entry as it stands in the journal: the text that is hashed, and its projections.</summary>
 public sealed record JournalRow(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string Text, string Hash)
 {
+    /// <summary>The columns beside the text.</summary>
+    public Projection Projection => new(Number, At, Actor, Deed, Subject, Hash);
+
     /// <summary>The site that it is about; null where it is about something else.</summary>
     public SiteId? Site => Subject.Split(':', 2) is ["site", var id] ? new SiteId(long.Parse(id, CultureInfo.InvariantCulture)) : null;
 
@@ -97,6 +100,17 @@ public static class JournalTable
     /// <summary>What was written after a place: the feed that keeps sheets current.</summary>
     public static Task<List<(long Number, string Subject, string Deed)>> Feed(this NpgsqlConnection connection, long after) =>
         connection.Rows("select number, subject, deed from journal where number > $1 order by number", row => (row.GetInt64(0), row.GetString(1), row.GetString(2)), after);
+
+    /// <summary>All entries in order, streamed.</summary>
+    public static async IAsyncEnumerable<JournalRow> JournalRows(this NpgsqlConnection connection)
+    {
+        await using var command = new NpgsqlCommand($"select {Columns} from journal order by number", connection);
+        await using var reader = await command.ExecuteReaderAsync();
+        while (await reader.ReadAsync())
+        {
+            yield return Read(reader);
+        }
+    }
 
     /// <summary>All texts in order, streamed.</summary>
     public static async IAsyncEnumerable<string> JournalTexts(this NpgsqlConnection connection)

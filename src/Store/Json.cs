@@ -59,7 +59,7 @@ internal static class Json
         Say("obligations", content.Obligations);
         Say("records", content.Records);
         Say("signals", content.Signals);
-        Say("joining", content.Joining);
+        Say("joining", content.Joining.Select(joining => new StoredJoining(joining.Way, joining.Waiting, joining.Since, joining.Members.Has(out var members) ? members : null)));
         Say("shared", content.Shared);
         Say("sections", content.Sections.Select(sections => sections.Select(section => new StoredSection(section.Key, section.Name, section.Tie, [.. section.Grants.Select(grant => new StoredChange(grant.Key, StoredGrant.Of(grant)))])).ToArray()));
         return said.Count == 0 ? null : said.ToJsonString(Options);
@@ -82,7 +82,7 @@ internal static class Json
             Obligations = Fact<IReadOnlyList<Obligation>>("obligations"),
             Records = Fact<int>("records"),
             Signals = Fact<IReadOnlyList<Signal>>("signals"),
-            Joining = Fact<Joining>("joining"),
+            Joining = Fact<StoredJoining>("joining").Select(joining => new Joining(joining.Way, joining.Waiting, joining.Since, joining.Members is { } members ? Known.Of(members) : Known<Power>.Unknown)),
             Shared = Fact<IReadOnlyList<Shared>>("shared"),
             Sections = Fact<StoredSection[]>("sections").Select(sections => (IReadOnlyList<SiteSection>)[.. sections.Select(section => new SiteSection(section.Key, section.Name, section.Tie, [.. section.Grants.Select(grant => grant.Wanted!.Grant(grant.Key))]))]),
         };
@@ -158,6 +158,8 @@ internal static class Json
 
     private sealed record StoredSnapshot(
         StoredFact<string> Name, StoredFact<string> Address, StoredFact<string> Unit, StoredFact<string> Class, StoredFact<Stage> Stage, StoredFact<int> Pages, StoredFact<StoredChange[]> Grants);
+
+    private sealed record StoredJoining(JoinWay Way, int Waiting, DateTimeOffset? Since, Power? Members = null);
 
     private sealed record StoredSection(string Key, string Name, PartTie Tie, StoredChange[] Grants);
 

@@ -25,6 +25,8 @@ public static class SheetTables
             select site from site_grant where person = any($1) or people_group = any($2) or unit = any($11) or through between $4 and $5
                 or (subject = 'staff' and ((power >= 2 and $6::integer is not null) or (power = 6 and cardinality($1::bigint[]) > 0)))
             union select id from site where unit = any($3)
+            union select id from site where unit is null and 'unit' = any(unknowns) and ($12::boolean or $6::integer is not null)
+            union select id from site where $6::integer is not null and (rarer is null or not rarer ? 'joining' or rarer -> 'joining' ->> 'way' = 'Open')
             union select id from site where jsonb_typeof(rarer -> 'sections') = 'array'
             union select g.site from site_grant g
                 left join unnest($7::bigint[], $8::integer[]) as s(people_group, size) on s.people_group = g.people_group
@@ -43,6 +45,7 @@ public static class SheetTables
             groups.Select(group => group.Size).ToArray(),
             units.Select(unit => unit.Value).ToArray(),
             units.Select(unit => unit.Size).ToArray(),
-            change.UnitsOfPeople.Select(unit => unit.Value).ToArray());
+            change.UnitsOfPeople.Select(unit => unit.Value).ToArray(),
+            change.Units.Count > 0);
     }
 }

@@ -64,6 +64,7 @@ internal sealed class Harbour
             Unit = Known.Of(Pilotage),
             Class = Known<string>.None,
             Kind = Known.Of("noticeboard"),
+            Content = new Content { Joining = Known<Joining>.None },
             Stage = Known.Of(Stage.Live),
             Sharing = Known.Of(new Sharing(grants, null, Now.AddHours(-1), SharingSource.Read)),
         };

@@ -211,7 +211,8 @@ public sealed class GeneratedRegister
             Known<IReadOnlyList<string>>.None,
             away ? new BinRow(Instant(30), null, Known.Of(today.AddDays(random.Next(1, 30)))) : null,
             random.Next(60) == 0 ? Known<SharingRow>.Unknown : Known.Of(Sharing(seen)),
-            host == "Lantern" ? Plan(number) : Known<SitePlan>.Unknown);
+            host == "Lantern" ? Plan(number) : Known<SitePlan>.Unknown,
+            Joining: number % 90 == 0 ? Known.Of(new Joining(JoinWay.Open, 0, null, Known.Of(number % 180 == 0 ? Power.Edit : Power.View))) : Known<Joining>.None);
     }
 
     // Two neighbours share a plan; one in seven has none any more.

@@ -73,7 +73,7 @@ public sealed record Clock
         var held = facts.Holds.Where(hold => hold.IsInForce(now, time)).OrderByDescending(hold => hold.EndsAt(time) ?? DateTimeOffset.MaxValue).FirstOrDefault();
         var end = time.EndOf(lastDay);
         var pushed = facts.Holds
-            .Where(hold => hold.From < end && hold.EndsAt(time) is { } over && over <= now && over > facts.PutAway)
+            .Where(hold => hold.EndsAt(time) is { } over && over <= now && over > facts.PutAway)
             .Select(hold => (Hold: hold, End: time.EndOf(time.DayOf(hold.EndsAt(time)!.Value).AddDays(DaysAfterRelease))))
             .Where(pair => pair.End > end)
             .OrderByDescending(pair => pair.End)

@@ -52,7 +52,7 @@ public static class Foresee
         var broken = Broken(rules, before);
         var stillBroken = Broken(rules, after);
         var powers = Powers.Limited
-            .Where(power => power != Power.View || Passages.IsEverLive(site.Stage))
+            .Where(power => power != Power.View || Passages.WasPublished(site.Stage) != Truth.No)
             .Select(power => (power, change: ReachChange.Between(before.Passage(power).Actual.AtLeast, after.Passage(power).Actual.AtLeast)))
             .Where(pair => !pair.change.IsNothing)
             .Select(pair => new PowerChange(

@@ -93,7 +93,7 @@ public static class SiteRecord
         if (!site.Content.Joining.IsUnknown)
         {
             // Who waits moves by itself.
-            fields.Add(("joining", Text(site.Content.Joining.Select(joining => joining.Way.ToString().ToLowerInvariant()))));
+            fields.Add(("joining", Text(site.Content.Joining.Select(joining => joining.Members.Has(out var members) ? $"{joining.Way.ToString().ToLowerInvariant()}, {members.Word()}" : joining.Way.ToString().ToLowerInvariant()))));
         }
 
         if (!site.Content.Sections.IsUnknown)

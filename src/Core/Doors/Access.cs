@@ -38,7 +38,7 @@ public sealed class Access : IEquatable<Access>
 
     public PeopleSet Guests => guests ??= Less(PeopleSet.UnionOf([.. openings.Select(opening => opening.Guests)]));
 
-    public bool IsNone => IsNobodyInside && Doors.IsEmpty;
+    public bool IsNone => IsNobodyInside && Doors.IsEmpty && Guests.IsEmpty;
 
     private bool IsNobodyInside
     {
@@ -107,7 +107,7 @@ public sealed class Access : IEquatable<Access>
         return ReferenceEquals(left, Inside) && ReferenceEquals(names, Guests) ? this : new(left, names, Doors);
     }
 
-    /// <summary>Whether whoever of the inside gets in here gets in there too, and every door here is open there.</summary>
+    /// <summary>True if everybody who gets in here by name gets in there too, from inside and outside, and every door here is open there.</summary>
     public bool IsWithin(Access other)
     {
         if (ReferenceEquals(this, other))
@@ -121,12 +121,15 @@ public sealed class Access : IEquatable<Access>
         }
 
         return
-            inside is not null || without is not null || other.inside is not null ? other.Inside.Includes(Inside)
+            inside is not null || without is not null || other.inside is not null ? other.Inside.Includes(Inside) && other.Guests.Includes(Guests)
             : ReferenceEquals(openings, other.openings) ? other.without is not { } gone || Array.TrueForAll(openings, opening => LetsInNoneOf(opening, gone))
             : Array.TrueForAll(openings, other.HasAllOf);
     }
 
     public Access Union(Access other) => new(Inside.Union(other.Inside), Guests.Union(other.Guests), Doors.Union(other.Doors));
+
+    /// <summary>What is in both, name by name and door by door.</summary>
+    internal Access InBoth(Access other) => new(Inside.Intersect(other.Inside), Guests.Intersect(other.Guests), Doors.Intersect(other.Doors));
 
     /// <summary>
     /// Who gets through both. Somebody whom one side lets in by name and the other only as a passer-by gets through.
@@ -140,21 +143,18 @@ public sealed class Access : IEquatable<Access>
             Doors.Intersect(two.Doors).Union(one.Doors.Intersect(other.Doors)));
     }
 
-    private Access WithPassersBy(Roll roll)
+    /// <summary>The same with all those in it who get in as passers-by because a door is open to anybody.</summary>
+    public Access WithPassersBy(Roll roll)
     {
         var narrower = Doors.Doors().Select(door => DoorSet.Upto(door.Who, door.Proof)).Aggregate(Doors, (all, some) => all.Union(some));
         return Doors.Widest == OutsideLevel.PassersBy ? new Access(roll.Inside, roll.Guests, narrower) : new Access(Inside, Guests, narrower);
     }
 
-    /// <summary>
-    /// The word for the inside: staff where all of the staff get in, unit where all of the site's own unit do, named where
-    /// anybody does.
-    /// </summary>
-    public InsideLevel LevelInside(Roll roll, PeopleSet ownUnit) =>
-        IsNobodyInside ? InsideLevel.Nobody
-        : !roll.Staff.IsEmpty && HasAll(roll.Staff) ? InsideLevel.Staff
-        : !ownUnit.IsEmpty && HasAll(ownUnit) ? InsideLevel.Unit
-        : InsideLevel.Named;
+    /// <summary>True if nobody of the inside gets in.</summary>
+    internal bool LetsInNobodyInside => IsNobodyInside;
+
+    /// <summary>True if some people are not none, and all of them get in.</summary>
+    internal bool LetsInAll(PeopleSet people) => !people.IsEmpty && HasAll(people);
 
     public bool Equals(Access? other) => other is not null && Doors == other.Doors && Inside.Equals(other.Inside) && Guests.Equals(other.Guests);
 
@@ -162,17 +162,20 @@ public sealed class Access : IEquatable<Access>
 
     public override int GetHashCode() => HashCode.Combine(Doors, Inside.Count, Guests.Count);
 
-    /// <summary>How many people get in by name or group, from inside and outside.</summary>
-    public int PeopleCount => (inside?.Count ?? (without is null ? PeopleSet.CountOfUnion(openings, static opening => opening.Inside) : Inside.Count))
+    /// <summary>How many people get in by name or group, from inside and outside; service accounts are not counted.</summary>
+    public int CountPeople(Roll roll) => AllCount - roll.Services.Places().Count(IsIn);
+
+    private bool IsIn(int person) => inside is null && without is null ? IsLetIn(person) : Inside.Contains(person);
+
+    private int AllCount => (inside?.Count ?? (without is null ? PeopleSet.CountOfUnion(openings, static opening => opening.Inside) : Inside.Count))
         + (guests?.Count ?? (without is null ? PeopleSet.CountOfUnion(openings, static opening => opening.Guests) : Guests.Count));
 
     // An opening that stands here too needs no look at its people, but for those taken away here.
     private bool HasAllOf(Opening opening) =>
-        opening.Inside.IsEmpty
-        || ((without is not { } gone || LetsInNoneOf(opening, gone)) && (StandsHere(opening.Inside) || opening.Inside.All(IsLetIn)));
+        (opening.Inside.IsEmpty && opening.Guests.IsEmpty)
+        || ((without is not { } gone || LetsInNoneOf(opening, gone)) && (Array.IndexOf(openings, opening) >= 0 || (opening.Inside.All(IsLetIn) && opening.Guests.All(IsGuestLetIn))));
 
-    // Of the inside.
-    private static bool LetsInNoneOf(Opening opening, PeopleSet gone) => !opening.LetsIn(gone) || !opening.Inside.Overlaps(gone);
+    private static bool LetsInNoneOf(Opening opening, PeopleSet gone) => !opening.LetsIn(gone);
 
     // One person who is missing settles it, so the openings are not put together for it.
     private bool HasAll(PeopleSet people)
@@ -196,19 +199,6 @@ public sealed class Access : IEquatable<Access>
         return most >= people.Count && people.All(IsLetIn);
     }
 
-    private bool StandsHere(PeopleSet people)
-    {
-        foreach (var opening in openings)
-        {
-            if (ReferenceEquals(opening.Inside, people))
-            {
-                return true;
-            }
-        }
-
-        return false;
-    }
-
     private bool IsLetIn(int person)
     {
         foreach (var opening in openings)
@@ -222,8 +212,28 @@ public sealed class Access : IEquatable<Access>
         return false;
     }
 
+    private bool IsGuestLetIn(int person)
+    {
+        foreach (var opening in openings)
+        {
+            if (opening.Guests.Contains(person))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     private PeopleSet Less(PeopleSet people) => without is null ? people : people.Except(without);
 }
 
 /// <summary>Access between what is certain and what is possible; the same twice where everything is known.</summary>
-public sealed record AccessBounds(Access AtLeast, Access AtMost);
+public sealed record AccessBounds(Access AtLeast, Access AtMost)
+{
+    public static AccessBounds Nothing { get; } = new(Access.None, Access.None);
+
+    /// <summary>What several possible ones share: at least what is in all of them, at most what is in any.</summary>
+    internal static AccessBounds Shared(IEnumerable<AccessBounds> of) =>
+        of.Aggregate((one, other) => new AccessBounds(one.AtLeast.InBoth(other.AtLeast), one.AtMost.Union(other.AtMost)));
+}

@@ -16,6 +16,7 @@ internal sealed class Asked
         IsKnown = Array.TrueForAll(asks, static ask => ReferenceEquals(ask.Lets.AtLeast, ask.Lets.AtMost));
         Least = new Several(Array.ConvertAll(asks, static ask => ask.Lets.AtLeast));
         Most = IsKnown ? Least : new Several(Array.ConvertAll(asks, static ask => ask.Lets.AtMost));
+        Growing = IsKnown ? [] : [.. asks.Select(static ask => ask.Lets.AtMost.Growth).OfType<Growth>()];
     }
 
     public Several Least { get; }
@@ -24,7 +25,33 @@ internal sealed class Asked
 
     public bool IsKnown { get; }
 
+    /// <summary>The groups among them of which not all members are known.</summary>
+    public IReadOnlyList<Growth> Growing { get; }
+
+    /// <summary>All that may be asked: what is possible by name, and what is possible if a grant turns out to be to all of the staff.</summary>
+    public IEnumerable<Opening> Possible => asks.SelectMany(static ask => ask.Lets.Wide is { } wide ? [ask.Lets.AtMost, wide] : (Opening[])[ask.Lets.AtMost]);
+
+    public IReadOnlyList<Ask> Asks => asks;
+
     public AccessBounds Bounds => bounds ??= new AccessBounds(Least.Whole, Most.Whole);
+
+    /// <summary>What is asked here and not there: by a grant that opens something else.</summary>
+    public Asked But(Asked other) => new(Array.FindAll(asks, ask => !Array.Exists(other.asks, its => ReferenceEquals(its.Lets, ask.Lets))));
+
+    /// <summary>What is asked if nobody whose unit is not known is of a site's own unit: nor are they of one below it.</summary>
+    public Asked WhereNoMoreAreOf(OwnUnit own, Roll roll) =>
+        new(Array.ConvertAll(asks, ask => ask.Grant is { Subject: Subject.WholeUnit(var unit) } && own.Chain is [.., var code] && roll.CodesOf(unit).Contains(code) ? ask with { Lets = OpeningBounds.Exactly(ask.Lets.AtLeast) } : ask));
+
+    /// <summary>
+    /// What is asked if all whose unit is not known are of a site's own unit: then they are of those above it too, perhaps of
+    /// one below it, and of no other.
+    /// </summary>
+    public Asked WhereAllAreOf(OwnUnit own, Roll roll) =>
+        new(Array.ConvertAll(asks, ask =>
+            ask.Grant is not { Subject: Subject.WholeUnit(var unit) } ? ask
+            : own.Chain.Contains(unit) ? ask with { Lets = OpeningBounds.Exactly(ask.Lets.AtMost) }
+            : own.Chain is [.., var code] && roll.CodesOf(unit).Contains(code) ? ask
+            : ask with { Lets = OpeningBounds.Exactly(ask.Lets.AtLeast) }));
 
     /// <summary>What is asked for a stronger power: often the very same.</summary>
     public Asked AtLeast(Power power)
@@ -53,7 +80,7 @@ internal sealed class Asked
         return new Asked(left);
     }
 
-    private static bool IsAtLeast(Ask ask, Power power) => ask.Grant is null || ask.Grant.Power >= power;
+    private static bool IsAtLeast(Ask ask, Power power) => ask.Power >= power;
 }
 
 /// <summary>Openings together.</summary>

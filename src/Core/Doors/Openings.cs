@@ -35,12 +35,17 @@ internal sealed class Openings(Roll roll)
     private OpeningBounds OfOther(Subject subject, Proof proof) =>
         subject switch
         {
-            Subject.WholeUnit(var unit) => OpeningBounds.Exactly(new(roll.OfUnit(unit), true, PeopleSet.Empty, DoorSet.Empty)),
-            Subject.AllStaff => OpeningBounds.Exactly(new(roll.Staff, true, PeopleSet.Empty, DoorSet.Empty)),
+            Subject.WholeUnit(var unit) => OfUnit(unit),
+            Subject.AllStaff => OpeningBounds.Exactly(Wide(roll.Staff)),
             Subject.Partners => Outside(OutsideLevel.Partners, proof),
             Subject.PassersBy => Outside(OutsideLevel.PassersBy, proof),
             _ => throw new InvalidOperationException($"A grant to {subject} has no meaning here."),
         };
+
+    private OpeningBounds OfUnit(UnitCode unit) =>
+        OwnUnit.Of(unit, roll) is var people && people.IsKnown ? OpeningBounds.Exactly(Wide(people.AtLeast)) : new OpeningBounds(Wide(people.AtLeast), Wide(people.AtMost));
+
+    private static Opening Wide(PeopleSet inside) => new(inside, true, PeopleSet.Empty, DoorSet.Empty);
 
     private static OpeningBounds Outside(OutsideLevel who, Proof proof) =>
         OpeningBounds.Exactly(new(PeopleSet.Empty, true, PeopleSet.Empty, DoorSet.Of(new Door(who, proof))));
@@ -54,11 +59,23 @@ internal sealed class Openings(Roll roll)
     private OpeningBounds OfGroup(GroupId group, Proof proof)
     {
         var expansion = roll.Expand(group);
-        return expansion.Complete
-            ? OpeningBounds.Exactly(Split(expansion.People, roll.CountsAsStaff(expansion.People), proof))
-            : new OpeningBounds(
-                Split(expansion.People, true, proof),
-                new Opening(roll.Inside, false, roll.Guests, NamedDoor(proof)));
+        var isStaff = roll.CountsAsStaff(expansion.People);
+        if (expansion.Complete)
+        {
+            return OpeningBounds.Exactly(Split(expansion.People, isStaff, proof));
+        }
+
+        var isOpen = expansion.OpenEnds.Count > 0;
+        var most = isOpen ? roll.Inside : expansion.People.Except(roll.Guests).Union(expansion.Perhaps);
+        var guests = isOpen ? roll.Guests : expansion.People.Intersect(roll.Guests);
+        var door = guests.IsEmpty && !isOpen ? DoorSet.Empty : NamedDoor(proof);
+        var mayBeStaff = roll.CountsAsStaff(most);
+        var missing = roll.Staff.Except(expansion.People);
+        var growth = new Growth(expansion.People, mayBeStaff && missing.Count == 1 ? missing : PeopleSet.Empty, expansion.OpenEnds);
+        return new OpeningBounds(
+            Split(expansion.People, mayBeStaff, proof),
+            new Opening(most, isStaff, guests, door) { Growth = mayBeStaff && !isStaff ? growth : null },
+            mayBeStaff && !isStaff ? new Opening(most, true, guests, door) : null);
     }
 
     private Opening Split(PeopleSet people, bool isWide, Proof proof)

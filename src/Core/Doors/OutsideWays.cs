@@ -23,13 +23,13 @@ public sealed record OutsideWay(Grant Grant, DoorSet Doors, IReadOnlyList<Person
         return
         [
             .. from grant in sharing.Grants
-               where grant.Power != Power.View || Passages.IsEverLive(site.Stage)
+               where grant.Power != Power.View || Passages.WasPublished(site.Stage) != Truth.No
                let passage = passages.Of([Ask.Of(grant, roll)], grant.Power > Power.Edit ? Power.Edit : grant.Power)
                let actual = passage.Actual.AtMost
                where !actual.Doors.IsEmpty
                orderby grant.Power descending, grant.Key
                let behind = IsReadWhole(grant, roll) ? actual : passage.Actual.AtLeast
-               select new OutsideWay(grant, actual.Doors, [.. behind.Guests.Places().Select(place => roll.People[place])], IsReadWhole(grant, roll), passage.Beyond.Outside),
+               select new OutsideWay(grant, actual.Doors, [.. behind.Guests.Places().Select(place => roll.People[place])], IsReadWhole(grant, roll), grant.Power == Power.View ? Passages.WasPublished(site.Stage).And(passage.Beyond.Outside) : passage.Beyond.Outside),
         ];
     }
 

@@ -15,9 +15,17 @@ public static class Parts
             _ => ofPart,
         };
 
-    /// <summary>A free-standing part that lets in somebody whom its site does not.</summary>
-    public static Truth IsOpenWhereSiteIsShut(AccessBounds part, AccessBounds site) =>
-        Truths.Between(!part.AtLeast.Except(site.AtMost).IsNone, !part.AtMost.Except(site.AtLeast).IsNone);
+}
+
+/// <summary>Who can view a part of a site in fact.</summary>
+/// <param name="IsAjar">
+/// Whether it stands free and lets in somebody whom its site does not, by its own grants; whoever a site lets in as a
+/// passer-by it lets in.
+/// </param>
+public sealed record PartReach(AccessBounds View, Truth IsAjar)
+{
+    /// <summary>What several possible ones share.</summary>
+    public static PartReach Shared(IReadOnlyList<PartReach> of) => new(AccessBounds.Shared(of.Select(one => one.View)), Truths.Shared(of.Select(one => one.IsAjar)));
 }
 
 /// <summary>Whether somebody from outside would get in now, and if not, what kind of no it is.</summary>

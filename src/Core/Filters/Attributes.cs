@@ -2,12 +2,6 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Filters;
 
-/// <summary>A value known only between two bounds, both included; a value that is known has equal bounds.</summary>
-public readonly record struct Span(int AtLeast, int AtMost)
-{
-    public static Span Exactly(int value) => new(value, value);
-}
-
 /// <summary>The elements of a list, and whether that is all of them.</summary>
 public readonly record struct Listed<T>(IReadOnlyList<T> Items, bool Complete);
 

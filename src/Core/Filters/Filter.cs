@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.RegularExpressions;
 
 namespace AtticLedger.Core.Filters;
 
@@ -47,7 +48,7 @@ internal interface IAnyElementVisitor<TLine, TResult>
         where TElement : notnull;
 }
 
-public static class Filter
+public static partial class Filter
 {
     /// <exception cref="FilterError">Names the column and what is wrong there.</exception>
     public static Filter<TLine> Parse<TLine>(string text, AttributeList<TLine> attributes) =>
@@ -78,9 +79,9 @@ public static class Filter
     private static Filter<TLine> BindCompare<TLine>(FilterSyntax.Compare compare, AttributeList<TLine> attributes)
     {
         var attribute = Look(compare.Name, compare.Column, attributes, out var part);
-        if (compare.Value.Value is null && part is null)
+        if (compare.Value.Value is null)
         {
-            Filter<TLine> present = new Filter<TLine>.Present(attribute);
+            var present = BindPresent(new FilterSyntax.Present(compare.Name, compare.Column), attributes);
             return compare.Operator switch
             {
                 Comparison.Eq => new Filter<TLine>.Not(present),
@@ -144,9 +145,13 @@ public static class Filter
     }
 
     private static DateTimeOffset Instant(string text, int column) =>
-        DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant)
+        Rfc3339().IsMatch(text) && DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant)
             ? instant
             : throw new FilterError(column, "expected an instant such as \"2026-11-24T07:00:00Z\"");
+
+    // RFC 3339, section 5.6, "date-time".
+    [GeneratedRegex(@"^\d{4}-\d{2}-\d{2}[Tt]\d{2}:\d{2}:\d{2}(\.\d+)?([Zz]|[+-]\d{2}:\d{2})$", RegexOptions.CultureInvariant)]
+    private static partial Regex Rfc3339();
 
     private static Attribute<TLine> Look<TLine>(string name, int column, AttributeList<TLine> attributes) =>
         attributes.Find(name) ?? throw new FilterError(column, $"there is no attribute \"{name}\"");

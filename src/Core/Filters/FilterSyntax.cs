@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using System.Text.RegularExpressions;
 
 namespace AtticLedger.Core.Filters;
 
@@ -24,7 +25,7 @@ public abstract record FilterSyntax(int Column)
 public sealed record Literal(object? Value, int Column);
 
 /// <summary>Reads the grammar of RFC 7644, section 3.4.2.2: not binds before and, and before or; brackets do not nest.</summary>
-public sealed class FilterParser
+public sealed partial class FilterParser
 {
     private const int DeepestNesting = 200;
     private readonly string text;
@@ -49,26 +50,30 @@ public sealed class FilterParser
             throw Error($"nested more than {DeepestNesting} deep");
         }
 
-        var left = Conjunction(inBrackets);
+        List<FilterSyntax> all = [Conjunction(inBrackets)];
         while (Keyword("or"))
         {
-            left = new FilterSyntax.Or(left, Conjunction(inBrackets));
+            all.Add(Conjunction(inBrackets));
         }
 
         depth--;
-        return left;
+        return Together(all, 0, all.Count, static (left, right) => new FilterSyntax.Or(left, right));
     }
 
     private FilterSyntax Conjunction(bool inBrackets)
     {
-        var left = Factor(inBrackets);
+        List<FilterSyntax> all = [Factor(inBrackets)];
         while (Keyword("and"))
         {
-            left = new FilterSyntax.And(left, Factor(inBrackets));
+            all.Add(Factor(inBrackets));
         }
 
-        return left;
+        return Together(all, 0, all.Count, static (left, right) => new FilterSyntax.And(left, right));
     }
+
+    // Halves of halves: whatever walks a long chain goes no deeper than its logarithm.
+    private static FilterSyntax Together(List<FilterSyntax> all, int from, int count, Func<FilterSyntax, FilterSyntax, FilterSyntax> join) =>
+        count == 1 ? all[from] : join(Together(all, from, count / 2, join), Together(all, from + (count / 2), count - (count / 2), join));
 
     private FilterSyntax Factor(bool inBrackets)
     {
@@ -114,6 +119,11 @@ public sealed class FilterParser
         if (word.Length == 0 || char.IsAsciiDigit(word[0]) || !Enum.TryParse<Comparison>(word, true, out var comparison))
         {
             throw new FilterError(operatorColumn, $"expected one of eq ne co sw ew gt ge lt le pr after \"{name}\"");
+        }
+
+        if (Peek() != ' ')
+        {
+            throw Error($"expected a space and a value after \"{word}\"");
         }
 
         Spaces();
@@ -178,8 +188,11 @@ public sealed class FilterParser
             "true" => new Literal(true, column),
             "false" => new Literal(false, column),
             "null" => new Literal(null, column),
-            _ when decimal.TryParse(word, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowExponent, CultureInfo.InvariantCulture, out var number) =>
-                new Literal(number, column),
+            _ when Number().IsMatch(word) =>
+                decimal.TryParse(word, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowExponent, CultureInfo.InvariantCulture, out var number)
+                    ? new Literal(number, column)
+                    : throw new FilterError(column, "this number is too large"),
+            _ when word.Length > 0 && (char.IsAsciiDigit(word[0]) || word[0] is '+' or '-' or '.') => throw new FilterError(column, "expected a number as JSON has it, such as 5 or -0.5"),
             _ => throw new FilterError(column, "expected a quoted text, a number, true, false or null"),
         };
     }
@@ -190,6 +203,11 @@ public sealed class FilterParser
         var value = new StringBuilder();
         while (at < text.Length && text[at] != '"')
         {
+            if (text[at] < ' ')
+            {
+                throw new FilterError(at + 1, "a control character stands in a text; write it as an escape, such as \\t");
+            }
+
             value.Append(text[at] == '\\' ? Escaped() : text[at]);
             at++;
         }
@@ -231,6 +249,10 @@ public sealed class FilterParser
 
         at++;
     }
+
+    // RFC 8259, section 6.
+    [GeneratedRegex(@"^-?(0|[1-9]\d*)(\.\d+)?([eE][+-]?\d+)?$", RegexOptions.CultureInvariant)]
+    private static partial Regex Number();
 
     private char Peek() => at < text.Length ? text[at] : '\0';
 

@@ -26,6 +26,9 @@ public sealed record Draft(string Deed, string Actor, string Subject)
     /// <summary>The number of the entry that this one undoes.</summary>
     public long? UndoOf { get; init; }
 
+    /// <summary>The fields of an entry, in the order of RFC 8785; each has all of them and no other.</summary>
+    public static IReadOnlyList<string> Fields { get; } = ["actor", "after", "at", "before", "deed", "for", "number", "previous", "reason", "subject", "undoOf"];
+
     private static string Named(string source) => source.ToLowerInvariant().Replace(' ', '-');
 
     /// <summary>The text that is stored and hashed, as <c>docs/formats.md</c> describes it.</summary>
@@ -52,6 +55,9 @@ public sealed record Head(long Number, string Hash)
     public static string HashOf(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));
 }
 
+/// <summary>An entry as columns have it, beside its text.</summary>
+public sealed record Projection(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string Hash);
+
 /// <summary>What a check of the chain found: the head it ends in, or the first bad line and what is wrong there.</summary>
 public abstract record ChainCheck
 {
@@ -72,6 +78,24 @@ public sealed class ChainChecker(string? knownHead = null)
     private bool knownHeadMet = knownHead is null || knownHead == Head.Start.Hash;
 
     public ChainCheck? Failure { get; private set; }
+
+    /// <summary>Takes the next entry with the columns that screens show; false once something was wrong.</summary>
+    public bool Take(string text, Projection columns)
+    {
+        if (!Take(text))
+        {
+            return false;
+        }
+
+        var shown = JournalValue.Of(
+            ("actor", JournalValue.Of(columns.Actor)), ("at", JournalValue.Of(columns.At)), ("deed", JournalValue.Of(columns.Deed)), ("number", JournalValue.Of(columns.Number)), ("subject", JournalValue.Of(columns.Subject)));
+        using var json = JsonDocument.Parse(text);
+        var told = JournalValue.Of([.. json.RootElement.EnumerateObject().Where(field => field.Name is "actor" or "at" or "deed" or "number" or "subject").Select(field => (field.Name, JournalValue.Read(field.Value)))]);
+        Failure = shown.Canonical() != told.Canonical() ? new ChainCheck.Broken(line, "the columns that screens show say something else than the text of the entry")
+            : columns.Hash != head.Hash ? new ChainCheck.Broken(line, "the hash beside the entry is not that of its text")
+            : null;
+        return Failure is null;
+    }
 
     /// <summary>Takes the next line; false once something was wrong.</summary>
     public bool Take(string text)
@@ -105,6 +129,9 @@ public sealed class ChainChecker(string? knownHead = null)
     public static string ClosingLine(Head head) =>
         JournalValue.Of(("head", JournalValue.Of(head.Hash)), ("number", JournalValue.Of(head.Number))).Canonical();
 
+    /// <summary>The end of a file, which carries the head in its last line.</summary>
+    public ChainCheck EndOfFile() => Failure ?? (closed ? End() : new ChainCheck.Broken(line + 1, "the last line, which carries the head, is missing: the file was cut off"));
+
     public ChainCheck End() =>
         Failure
         ?? (knownHeadMet
@@ -119,6 +146,11 @@ public sealed class ChainChecker(string? knownHead = null)
         try
         {
             using var json = JsonDocument.Parse(text);
+            if (!json.RootElement.EnumerateObject().Select(field => field.Name).SequenceEqual(Draft.Fields))
+            {
+                return $"an entry has the fields {string.Join(", ", Draft.Fields)}, and no other";
+            }
+
             value = JournalValue.Read(json.RootElement);
             previous = json.RootElement.GetProperty("previous").GetString();
             number = json.RootElement.GetProperty("number").GetString();

@@ -38,28 +38,48 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
 {
     public int FitAtLeast { get; } = Holders.Count(holder => holder.IsFit);
 
-    public int? FitAtMost => Complete ? FitAtLeast : null;
+    /// <summary>How many there may be; null where nobody has counted.</summary>
+    public int? FitAtMost
+    {
+        get => Complete ? FitAtLeast : field;
+        init;
+    }
 
     public static KeyHolders Of(SiteFacts site, Roll roll, int fitDays)
     {
         if (!site.Sharing.Has(out var sharing))
         {
-            return new KeyHolders([], site.Sharing.IsNone);
+            return site.Sharing.IsNone ? new KeyHolders([], true) : new KeyHolders([], false) { FitAtMost = FitPeople.On(roll, fitDays).Count };
         }
 
-        var (held, complete) = (new List<HeldKeys>(), true);
+        var (held, complete, possible) = (new List<HeldKeys>(), true, PeopleSet.Empty);
         var known = roll.Once(static on => new HeldBySubject(on));
         foreach (var grant in sharing.Grants)
         {
             if (grant.Power == Power.Own)
             {
                 var lets = Ask.Of(grant, roll).Lets;
-                complete &= ReferenceEquals(lets.AtLeast, lets.AtMost);
+                if (!ReferenceEquals(lets.AtLeast, lets.AtMost))
+                {
+                    complete = false;
+                    possible = possible.Union(lets.AtMost.Inside);
+                }
+
                 held.Add(known.Of(grant, lets.AtLeast, fitDays));
             }
         }
 
-        return new KeyHolders(held.Count == 1 ? held[0].Holders : Together(held), complete);
+        var keys = new KeyHolders(held.Count == 1 ? held[0].Holders : Together(held), complete);
+        return complete ? keys : keys with { FitAtMost = FitPeople.On(roll, fitDays).Intersect(PeopleSet.UnionOf([possible, .. held.Select(one => PeopleSet.Of(one.Places))])).Count };
+    }
+
+    /// <summary>Everybody on a roll who would be a fit holder of a key.</summary>
+    private sealed class FitPeople
+    {
+        private readonly ConcurrentDictionary<int, PeopleSet> known = new();
+
+        public static PeopleSet On(Roll roll, int fitDays) =>
+            roll.Once(static _ => new FitPeople()).known.GetOrAdd(fitDays, static (days, of) => of.Where((person, standing) => !Unfitness(person, standing, of, days).Any()), roll);
     }
 
     // In the order of the roll; who holds a key by name and through a group as well holds it by name.
@@ -123,7 +143,7 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
             yield return Unfit.Outside;
         }
 
-        if (person.Kind == PersonKind.Service)
+        if (person.Kind is PersonKind.Service or PersonKind.Operator)
         {
             yield return Unfit.Service;
         }

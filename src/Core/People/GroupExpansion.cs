@@ -2,8 +2,17 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.People;
 
-/// <summary>The people that a group reaches, and whether that is all of them: a group read only in part gives a lower bound.</summary>
-public readonly record struct Expansion(PeopleSet People, bool Complete);
+/// <summary>The people that a group reaches for certain, and what is not known of the rest.</summary>
+/// <param name="People">Who is in it for certain.</param>
+/// <param name="Perhaps">Staff who may be in it by a unit, because their own unit is not known.</param>
+/// <param name="OpenEnds">The groups in it, itself included, that were read only in part: through each of them anybody may be in it.</param>
+public readonly record struct Expansion(PeopleSet People, PeopleSet Perhaps, IReadOnlySet<GroupId> OpenEnds)
+{
+    internal static readonly IReadOnlySet<GroupId> NoOpenEnds = new HashSet<GroupId>();
+
+    /// <summary>True if the people are all of them.</summary>
+    public bool Complete => OpenEnds.Count == 0 && Perhaps.IsEmpty;
+}
 
 /// <summary>
 /// Expands all groups at once. Groups that run in circles reach the same people, so each circle (strongly connected
@@ -14,23 +23,25 @@ internal sealed class GroupExpansion
     private readonly Dictionary<GroupId, Group> groups;
     private readonly Func<PersonId, int?> placeOf;
     private readonly Func<UnitCode, PeopleSet> ofUnit;
+    private readonly PeopleSet unplaced;
     private readonly Dictionary<GroupId, int> order = [];
     private readonly Dictionary<GroupId, int> low = [];
     private readonly Stack<GroupId> open = new();
     private readonly HashSet<GroupId> isOpen = [];
     private readonly Dictionary<GroupId, Expansion> expansions = [];
 
-    private GroupExpansion(IEnumerable<Group> groups, Func<PersonId, int?> placeOf, Func<UnitCode, PeopleSet> ofUnit)
+    private GroupExpansion(IEnumerable<Group> groups, Func<PersonId, int?> placeOf, Func<UnitCode, PeopleSet> ofUnit, PeopleSet unplaced)
     {
+        this.unplaced = unplaced;
         this.groups = groups.ToDictionary(group => group.Id);
         this.placeOf = placeOf;
         this.ofUnit = ofUnit;
     }
 
     public static IReadOnlyDictionary<GroupId, Expansion> Of(
-        IEnumerable<Group> groups, Func<PersonId, int?> placeOf, Func<UnitCode, PeopleSet> ofUnit)
+        IEnumerable<Group> groups, Func<PersonId, int?> placeOf, Func<UnitCode, PeopleSet> ofUnit, PeopleSet unplaced)
     {
-        var expansion = new GroupExpansion(groups, placeOf, ofUnit);
+        var expansion = new GroupExpansion(groups, placeOf, ofUnit, unplaced);
         foreach (var group in expansion.groups.Keys)
         {
             if (!expansion.order.ContainsKey(group))
@@ -100,25 +111,38 @@ internal sealed class GroupExpansion
 
         var sets = new List<PeopleSet>();
         var places = new List<int>();
-        var complete = true;
+        var perhaps = PeopleSet.Empty;
+        HashSet<GroupId>? openEnds = null;
         foreach (var group in circle)
         {
             isOpen.Remove(group);
-            complete &= groups[group].Complete;
+            if (!groups[group].Complete)
+            {
+                (openEnds ??= []).Add(group);
+            }
+
             foreach (var member in groups[group].Members)
             {
                 if (member.Unit is { } unit)
                 {
                     sets.Add(ofUnit(unit));
+                    perhaps = unplaced;
                 }
                 else if (member.Group is { } inner)
                 {
-                    // A group that nobody described may hold anybody.
-                    complete &= groups.ContainsKey(inner);
-                    if (expansions.TryGetValue(inner, out var below))
+                    if (!groups.ContainsKey(inner))
+                    {
+                        // A group that nobody described may hold anybody.
+                        (openEnds ??= []).Add(inner);
+                    }
+                    else if (expansions.TryGetValue(inner, out var below))
                     {
                         sets.Add(below.People);
-                        complete &= below.Complete;
+                        perhaps = perhaps.Union(below.Perhaps);
+                        if (below.OpenEnds.Count > 0)
+                        {
+                            (openEnds ??= []).UnionWith(below.OpenEnds);
+                        }
                     }
                 }
                 else if (member.Person is { } person && placeOf(person) is { } place)
@@ -127,7 +151,7 @@ internal sealed class GroupExpansion
                 }
                 else
                 {
-                    complete = false;
+                    (openEnds ??= []).Add(group);
                 }
             }
         }
@@ -135,7 +159,7 @@ internal sealed class GroupExpansion
         var people = PeopleSet.UnionOf([.. sets, PeopleSet.Of(places)]);
         foreach (var group in circle)
         {
-            expansions[group] = new Expansion(people, complete);
+            expansions[group] = new Expansion(people, perhaps.Except(people), openEnds ?? Expansion.NoOpenEnds);
         }
     }
 }

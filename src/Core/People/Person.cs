@@ -7,6 +7,9 @@ public enum PersonKind : byte
     Staff,
     Guest,
     Service,
+
+    /// <summary>Somebody with an account here whom no list of the staff names: inside, and no member of staff.</summary>
+    Operator,
 }
 
 /// <summary>How firmly a person belongs to the house, the firmest first.</summary>

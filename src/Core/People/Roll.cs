@@ -29,6 +29,8 @@ public sealed class Roll
         this.groups = groups.ToDictionary(group => group.Id);
 
         Staff = Where((person, standing) => person.Kind == PersonKind.Staff && standing != Standing.Left);
+        Unplaced = Where((person, standing) => person.Kind == PersonKind.Staff && standing != Standing.Left && person.Unit.IsUnknown);
+        Services = Where((person, _) => person.Kind == PersonKind.Service);
         Guests = Where((person, _) => person.IsOutside);
         Left = Where((_, standing) => standing == Standing.Left);
         Inside = Where((person, _) => !person.IsOutside);
@@ -38,7 +40,7 @@ public sealed class Roll
             return ((IReadOnlyList<Unit>)chain, (IReadOnlyList<UnitCode>)[.. chain.Select(above => above.Code)]);
         });
         unitPeople = PeopleByUnit();
-        expansions = GroupExpansion.Of(this.groups.Values, PlaceOf, OfUnit);
+        expansions = GroupExpansion.Of(this.groups.Values, PlaceOf, OfUnit, Unplaced);
     }
 
     public DateTimeOffset Now { get; private set; }
@@ -51,6 +53,12 @@ public sealed class Roll
 
     /// <summary>All of the staff: absent and leaving included, people who left and service accounts not.</summary>
     public PeopleSet Staff { get; }
+
+    /// <summary>Staff whose unit no source has told: each may be in any unit.</summary>
+    public PeopleSet Unplaced { get; }
+
+    /// <summary>Service accounts: inside, and never counted.</summary>
+    public PeopleSet Services { get; }
 
     public PeopleSet Guests { get; }
 
@@ -76,8 +84,14 @@ public sealed class Roll
         return same;
     }
 
-    /// <summary>Whether somebody is of the staff and has not left.</summary>
+    /// <summary>True if somebody is of the staff and has not left.</summary>
     public bool IsHere(PersonId person) => PlaceOf(person) is { } place && People[place].Kind == PersonKind.Staff && Standings[place] != Standing.Left;
+
+    /// <summary>
+    /// True if somebody may sign in and act here at all: staff and operators who have not left. Every way in asks this, so
+    /// that whoever has left is out everywhere at once.
+    /// </summary>
+    public bool MaySignIn(PersonId person) => PlaceOf(person) is { } place && People[place].Kind is PersonKind.Staff or PersonKind.Operator && Standings[place] != Standing.Left;
 
     public int? PlaceOf(PersonId person) => places.TryGetValue(person, out var place) ? place : null;
 
@@ -91,9 +105,9 @@ public sealed class Roll
     public Unit? Find(UnitCode unit) => units.GetValueOrDefault(unit);
 
     public Expansion Expand(GroupId group) =>
-        expansions.TryGetValue(group, out var expansion) ? expansion : new Expansion(PeopleSet.Empty, false);
+        expansions.TryGetValue(group, out var expansion) ? expansion : new Expansion(PeopleSet.Empty, PeopleSet.Empty, new HashSet<GroupId> { group });
 
-    /// <summary>The staff of a unit and of all units below it.</summary>
+    /// <summary>The staff of a unit and of all units below it; those in <see cref="Unplaced"/> may be in it besides.</summary>
     public PeopleSet OfUnit(UnitCode unit) => unitPeople.GetValueOrDefault(unit, PeopleSet.Empty);
 
     /// <summary>The unit and those above it, the root first. A parent that runs in a circle ends the chain.</summary>

@@ -14,10 +14,12 @@ namespace AtticLedger.Core.Rules;
 /// </summary>
 public sealed class JudgedSheet
 {
+    // Each takes eight bytes a line: whoever asks for ever other orders does not fill the memory.
+    private const int MostOrders = 12;
     private readonly ConcurrentDictionary<SiteId, int> placeOf;
     private readonly Distinct<SiteId> sites;
     private readonly ArraySegment<SiteId> ids;
-    private readonly ConcurrentDictionary<string, SheetOrder> orders = new();
+    private readonly LastFew<string, SheetOrder> orders = new(MostOrders);
 
     private JudgedSheet(KeptColumns<JudgedLine> columns, Distinct<SiteId> sites, ConcurrentDictionary<SiteId, int> placeOf)
     {

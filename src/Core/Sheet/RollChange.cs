@@ -34,7 +34,7 @@ public sealed record RollChange(
     public static RollChange? Between(Roll before, Roll after, int fitDays)
     {
         var isLonger = before.People.Count <= after.People.Count && before.People.Zip(after.People).All(pair => pair.First.Id == pair.Second.Id);
-        if (!isLonger || before.Staff.IsEmpty != after.Staff.IsEmpty || !before.Units.OrderBy(unit => unit.Code.Value, StringComparer.Ordinal).SequenceEqual(after.Units.OrderBy(unit => unit.Code.Value, StringComparer.Ordinal)))
+        if (!isLonger || !before.Unplaced.Equals(after.Unplaced) || before.Staff.IsEmpty != after.Staff.IsEmpty || !before.Units.OrderBy(unit => unit.Code.Value, StringComparer.Ordinal).SequenceEqual(after.Units.OrderBy(unit => unit.Code.Value, StringComparer.Ordinal)))
         {
             return null;
         }
@@ -44,11 +44,16 @@ public sealed record RollChange(
         bool IsOther(int place) =>
             before.People[place] != after.People[place]
             || before.Standings[place] != after.Standings[place]
-            || !KeyHolders.Unfitness(before.People[place], before.Standings[place], before, fitDays).SequenceEqual(KeyHolders.Unfitness(after.People[place], after.Standings[place], after, fitDays));
+            || !UnfitIn(before, place).SequenceEqual(UnfitIn(after, place));
+        IEnumerable<Unfit> UnfitIn(Roll roll, int place) => KeyHolders.Unfitness(roll.People[place], roll.Standings[place], roll, fitDays);
+
+        // Who may be an owner where owners are not known, and of which class: it counts although no site names them.
+        bool IsOtherAsOwner(int place) => place >= before.People.Count || before.People[place].Class != after.People[place].Class || UnfitIn(before, place).Any() != UnfitIn(after, place).Any();
+
 
         var groups = before.Groups.Concat(after.Groups).Select(group => group.Id).Distinct().Where(group =>
             before.Find(group)?.Name != after.Find(group)?.Name
-            || before.Expand(group) is var old && after.Expand(group) is var now && (old.Complete != now.Complete || !old.People.Equals(now.People) || now.People.Intersect(places).Count > 0));
+            || before.Expand(group) is var old && after.Expand(group) is var now && (old.Complete != now.Complete || !old.Perhaps.Equals(now.Perhaps) || !old.OpenEnds.SetEquals(now.OpenEnds) || !old.People.Equals(now.People) || now.People.Intersect(places).Count > 0));
         var units = after.Units.Select(unit => unit.Code).Where(unit => !before.OfUnit(unit).Equals(after.OfUnit(unit))).ToHashSet();
         var staffMoved = before.Staff.Except(after.Staff).Count + after.Staff.Except(before.Staff).Count;
         var (from, to) = (before.Time.DayOf(before.Now), after.Time.DayOf(after.Now));
@@ -58,7 +63,7 @@ public sealed record RollChange(
             units,
             after.Units.Select(unit => unit.Code).Where(unit => units.Contains(unit) || after.OfUnit(unit).Intersect(places).Count > 0).ToHashSet(),
             staffMoved == 0 ? null : Math.Max(0, Math.Min(before.Staff.Count, after.Staff.Count) - staffMoved),
-            staffMoved > 0 || !before.Inside.Equals(after.Inside) || !before.Guests.Equals(after.Guests) || !before.Left.Equals(after.Left),
+            staffMoved > 0 || changed.Exists(IsOtherAsOwner) || !before.Inside.Equals(after.Inside) || !before.Services.Equals(after.Services) || !before.Guests.Equals(after.Guests) || !before.Left.Equals(after.Left),
             to > from ? (from, to.AddDays(-1)) : null);
     }
 
@@ -69,7 +74,13 @@ public sealed record RollChange(
     /// <summary>Whether the line of a site may be another on the two rolls. Says yes too often rather than too seldom.</summary>
     public bool Touches(SiteFacts site, Roll before, Roll after)
     {
-        if (site.Unit.Has(out var unit) ? TouchesSitesOf(unit, before, after) : site.Unit.IsUnknown && Uncertain)
+        if (site.Unit.Has(out var unit) ? TouchesSitesOf(unit, before, after) : site.Unit.IsUnknown && (Uncertain || Units.Count > 0 || NearlyStaff is not null))
+        {
+            return true;
+        }
+
+        // Whoever may join by themselves is all of the staff.
+        if (NearlyStaff is not null && !site.Content.Joining.IsNone && (!site.Content.Joining.Has(out var joining) || joining.Way == JoinWay.Open))
         {
             return true;
         }

@@ -1,5 +1,4 @@
 using AtticLedger.Core.Doors;
-using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -9,26 +8,24 @@ namespace AtticLedger.Core.Sheet;
 /// <param name="IsAjar">Whether it lets in somebody whom its site does not.</param>
 public sealed record SectionReach(SiteSection Section, AccessBounds View, Truth IsAjar)
 {
-    /// <summary>Each section of a site; its layers are those over the site, but for the site's own limit.</summary>
-    /// <param name="ofSite">Who can view the site's live copy.</param>
-    public static IReadOnlyList<SectionReach> Of(SiteFacts site, AccessBounds ofSite, House house, Roll roll)
+    /// <summary>Each section of a site; its layers are those over the site, but for the site's own.</summary>
+    /// <param name="view">Who can view the published copy of the site.</param>
+    /// <param name="preview">Who can view its draft: a section of a site that was never published is held against them.</param>
+    public static IReadOnlyList<SectionReach> Of(SiteFacts site, Passage view, Passage preview)
     {
         if (!site.Content.Sections.Has(out var sections))
         {
             return [];
         }
 
-        // Where the site lies in the attic it lets nobody in, and a section with a door of its own knows nothing of that.
-        var through = site.Existence == Existence.Here ? ofSite : new AccessBounds(Access.None, Access.None);
+        // A site in the attic lets nobody in, and a section with a door of its own knows nothing of that.
+        var isShut = site.Existence != Existence.Here;
+        Passage[] through = isShut ? [view] : Passages.WasPublished(site.Stage) switch { Truth.Yes => [view], Truth.No => [preview], _ => [view, preview] };
         return
         [
-            .. sections.Select(section =>
-            {
-                var own = Passages.Of(site with { Sharing = Known.Of(new Sharing(section.Grants, null, default, SharingSource.Read)), Stage = Known.Of(Stage.Live) }, house, roll)
-                    .OfAll(Known.Of(section.Grants))[(int)Power.View].Actual;
-                var view = Parts.Actual(section.Tie, Power.View, own, through, roll);
-                return new SectionReach(section, view, section.Tie == PartTie.StandingFree ? Parts.IsOpenWhereSiteIsShut(view, through) : Truth.No);
-            }),
+            .. from section in sections
+               let reach = PartReach.Shared([.. through.Select(passage => passage.OfPart(section, isShut))])
+               select new SectionReach(section, reach.View, reach.IsAjar),
         ];
     }
 }

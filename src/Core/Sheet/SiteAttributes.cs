@@ -125,10 +125,10 @@ public static class SiteAttributes
         new(name, says, InsideWords, line => line.Inside(power));
 
     private static WordAttribute<SiteLine> AllowedInside(string name, string says, Power power) =>
-        new(name, says, InsideWords, line => line.Passage(power).Permitted.Select(limit => Span.Exactly((int)limit.Inside.Level())));
+        new(name, says, InsideWords, line => Known.Of(line.Passage(power).PermittedInside));
 
     private static WordAttribute<SiteLine> AllowedOutside(string name, string says, Power power) =>
-        new(name, says, OutsideWords, line => line.Passage(power).Permitted.Select(limit => Span.Exactly((int)limit.Widest)));
+        new(name, says, OutsideWords, line => Known.Of(line.Passage(power).PermittedOutside));
 
     private static WordAttribute<SiteLine> Outside(string name, string says, Power power) =>
         new(name, says, OutsideWords, line => line.Outside(power));

@@ -21,7 +21,7 @@ public sealed class SiteLine
         Site = site = house.Words.Read(site);
         PlanEnds = site.Content.Plan.Select(plan => roll.Time.EndOf(plan.Through));
         var passages = Passages.Of(site, house, roll);
-        byPower = passages.OfAll(site.Sharing.Select(sharing => sharing.Grants));
+        byPower = passages.OfAll(site.Sharing.Select(sharing => sharing.Grants), site.Content.Joining);
 
         // Filters ask for these of every line, so they are computed once.
         inside = new Known<Span>[byPower.Count];
@@ -29,9 +29,9 @@ public sealed class SiteLine
         for (var i = 0; i < inside.Length; i++)
         {
             // A stronger power often reaches just as far, by the same grants.
-            var isAsBefore = i > 0 && ReferenceEquals(byPower[i].Actual.AtLeast, byPower[i - 1].Actual.AtLeast) && ReferenceEquals(byPower[i].Actual.AtMost, byPower[i - 1].Actual.AtMost) && !inside[i - 1].IsNone;
-            inside[i] = isAsBefore ? inside[i - 1] : OfPower(byPower[i], access => (int)access.LevelInside(roll, passages.OwnUnit));
-            outside[i] = isAsBefore ? outside[i - 1] : OfPower(byPower[i], static access => (int)access.Doors.Widest);
+            var isAsBefore = i > 0 && ReferenceEquals(byPower[i].Actual.AtLeast, byPower[i - 1].Actual.AtLeast) && ReferenceEquals(byPower[i].Actual.AtMost, byPower[i - 1].Actual.AtMost);
+            inside[i] = isAsBefore && inside[i - 1].Has(out _) ? inside[i - 1] : OfPower(byPower[i], static passage => passage.Inside);
+            outside[i] = isAsBefore && outside[i - 1].Has(out _) ? outside[i - 1] : OfPower(byPower[i], static passage => passage.Outside);
         }
 
         Beyond = Truth.No;
@@ -41,9 +41,9 @@ public sealed class SiteLine
         }
 
         var editors = byPower[Place(Power.Edit)].Actual;
-        EditorCount = ReferenceEquals(editors.AtLeast, editors.AtMost) ? Span.Exactly(editors.AtLeast.PeopleCount) : new Span(editors.AtLeast.PeopleCount, editors.AtMost.PeopleCount);
+        EditorCount = ReferenceEquals(editors.AtLeast, editors.AtMost) ? Span.Exactly(editors.AtLeast.CountPeople(roll)) : new Span(editors.AtLeast.CountPeople(roll), editors.AtMost.CountPeople(roll));
         Keys = KeyHolders.Of(site, roll, house.FitDays);
-        Sections = SectionReach.Of(site, byPower[Place(Power.View)].Actual, house, roll);
+        Sections = SectionReach.Of(site, byPower[Place(Power.View)], byPower[Place(Power.Preview)]);
         (Tags, LooseWords) = house.Words.Tags(site.Tags);
         Excuses = site.Excuses.Count == 0 ? [] : [.. site.Excuses.Where(excuse => excuse.IsInForce(roll.Now, roll.Time))];
         UnitChain = site.Unit.Has(out var unit) ? roll.CodesOf(unit) : [];
@@ -105,29 +105,19 @@ public sealed class SiteLine
 
     public Passage Passage(Power power) => byPower[Place(power)];
 
+    /// <summary>Where a site was never published there is nothing to view, and so nothing that goes beyond.</summary>
     public Truth BeyondOf(Power power) =>
-        power == Power.View && !Passages.IsEverLive(Site.Stage) ? Truth.No : Passage(power).Beyond.IsSo;
+        power != Power.View ? Passage(power).Beyond.IsSo : Passages.WasPublished(Site.Stage).And(Passage(power).Beyond.IsSo);
 
     // The powers beyond edit inherit its limits.
     private static int Place(Power power) => Math.Min((int)power, (int)Power.Edit);
 
-    private Known<Span> OfPower(Passage passage, Func<Access, int> level)
-    {
-        if (passage.Power == Power.View)
+    private Known<Span> OfPower(Passage passage, Func<Passage, Span> reach) =>
+        passage.Power != Power.View ? Known.Of(reach(passage))
+        : Passages.WasPublished(Site.Stage) switch
         {
-            if (!Passages.IsEverLive(Site.Stage))
-            {
-                return Known<Span>.None;
-            }
-
-            if (Site.Stage.IsUnknown && Site.Sharing.IsUnknown)
-            {
-                return Known<Span>.Unknown;
-            }
-        }
-
-        var least = level(passage.Actual.AtLeast);
-        var most = ReferenceEquals(passage.Actual.AtLeast, passage.Actual.AtMost) ? least : level(passage.Actual.AtMost);
-        return Known.Of(new Span(least, Math.Max(least, most)));
-    }
+            Truth.Yes => Known.Of(reach(passage)),
+            Truth.No => Known<Span>.None,
+            _ => Known<Span>.Unknown,
+        };
 }

@@ -1,3 +1,5 @@
+using AtticLedger.Core.Terms;
+
 namespace AtticLedger.Core.Sites;
 
 /// <summary>How somebody who is not let in becomes one who is.</summary>
@@ -15,7 +17,8 @@ public enum JoinWay : byte
 
 /// <param name="Waiting">How many have asked and wait for an answer.</param>
 /// <param name="Since">Since when the first of them waits.</param>
-public sealed record Joining(JoinWay Way, int Waiting, DateTimeOffset? Since);
+/// <param name="Members">What somebody may do who has joined; unknown where the host does not say.</param>
+public sealed record Joining(JoinWay Way, int Waiting, DateTimeOffset? Since, Known<Power> Members = default);
 
 /// <summary>A piece of the site that stands in other sites too: it goes from there as well.</summary>
 /// <param name="In">What those sites are called at the host.</param>

@@ -18,12 +18,22 @@ public readonly record struct Limit(InsideLimit Inside, OutsideLevel Widest, Pro
             Widest < other.Widest ? Widest : other.Widest,
             LeastProof > other.LeastProof ? LeastProof : other.LeastProof,
             Voucher < other.Voucher ? Voucher : other.Voucher);
+
+    /// <summary>What refuses on each axis no more than either of the two.</summary>
+    public Limit Join(Limit other) =>
+        new(
+            Inside & other.Inside,
+            Widest > other.Widest ? Widest : other.Widest,
+            LeastProof < other.LeastProof ? LeastProof : other.LeastProof,
+            Voucher > other.Voucher ? Voucher : other.Voucher);
 }
 
 /// <summary>A layer's limits on the three powers that limits speak of.</summary>
 public sealed record PowerLimits(Limit View, Limit Preview, Limit Edit)
 {
     public static PowerLimits Open { get; } = Same(Limit.Open);
+
+    public static PowerLimits Shut { get; } = Same(Limit.Shut);
 
     public static PowerLimits Same(Limit limit) => new(limit, limit, limit);
 
@@ -33,6 +43,9 @@ public sealed record PowerLimits(Limit View, Limit Preview, Limit Edit)
 
     public PowerLimits Meet(PowerLimits other) =>
         new(View.Meet(other.View), Preview.Meet(other.Preview), Edit.Meet(other.Edit));
+
+    public PowerLimits Join(PowerLimits other) =>
+        new(View.Join(other.View), Preview.Join(other.Preview), Edit.Join(other.Edit));
 
     private Limit Said(Power power) =>
         power switch

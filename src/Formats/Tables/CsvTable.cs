@@ -18,7 +18,7 @@ public static class CsvTable
 
     /// <param name="open">The file, from its start each time.</param>
     /// <exception cref="FormatException">It is no such table; the message names the place and what to do.</exception>
-    public static ListTable Read(Func<Stream> open)
+    public static ListTable Read(Func<Stream> open, CancellationToken stop = default)
     {
         var (encoding, name) = EncodingOf(open);
         var (separator, words) = Separator(open, encoding);
@@ -26,6 +26,7 @@ public static class CsvTable
         var rows = 0;
         foreach (var row in Rows(open, encoding, separator))
         {
+            stop.ThrowIfCancellationRequested();
             heads ??= row.Cells;
             ListTable.CheckRows(++rows);
         }

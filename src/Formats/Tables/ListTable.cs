@@ -18,12 +18,12 @@ public sealed record ListTable(IReadOnlyList<string> Heads, IEnumerable<TableRow
     /// <summary>A table from CSV or from a workbook, whichever the file is.</summary>
     /// <param name="open">The file, from its start each time; it has to stay for as long as rows are read.</param>
     /// <exception cref="FormatException">It is no such table; the message names the place and what to do.</exception>
-    public static ListTable Read(Func<Stream> open)
+    public static ListTable Read(Func<Stream> open, CancellationToken stop = default)
     {
         using var file = open();
         if (!XlsxTable.IsZip(file))
         {
-            return CsvTable.Read(open);
+            return CsvTable.Read(open, stop);
         }
 
         if (file.Length > LargestWorkbook)
@@ -34,7 +34,7 @@ public sealed record ListTable(IReadOnlyList<string> Heads, IEnumerable<TableRow
         var bytes = new byte[file.Length];
         file.Position = 0;
         file.ReadExactly(bytes);
-        return XlsxTable.Read(bytes);
+        return XlsxTable.Read(bytes, stop);
     }
 
     internal static ListTable Of(IReadOnlyList<TableRow> rows, string readAs) =>

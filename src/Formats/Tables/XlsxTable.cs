@@ -18,6 +18,10 @@ public static class XlsxTable
     private const int MostParts = 500;
     private const int MostTexts = 2_000_000;
 
+    // The parts of a workbook nest a dozen deep; what nests deeper is read in a time that grows with the square of it.
+    private const int DeepestNesting = 64;
+    private const int MostAttributes = 256;
+
     // Built-in formats of dates and times (ECMA-376, part 1, section 18.8.30).
     private static readonly HashSet<uint> DateFormats = [14, 15, 16, 17, 18, 19, 20, 21, 22, 45, 46, 47];
 
@@ -28,9 +32,9 @@ public static class XlsxTable
     }
 
     /// <exception cref="FormatException">It is no such table; the message names the place and what to do.</exception>
-    public static ListTable Read(byte[] bytes)
+    public static ListTable Read(byte[] bytes, CancellationToken stop)
     {
-        CheckPackage(bytes);
+        CheckPackage(bytes, stop);
         try
         {
             using var document = SpreadsheetDocument.Open(new MemoryStream(bytes, writable: false), isEditable: false, new OpenSettings { AutoSave = false, MaxCharactersInPart = LargestInflated });
@@ -41,7 +45,7 @@ public static class XlsxTable
                 throw new FormatException("The first sheet of the workbook is no table. Put the table first.");
             }
 
-            return ListTable.Of(Rows(sheet, Texts(workbook), Dates(workbook)), "a workbook's first sheet");
+            return ListTable.Of(Rows(sheet, Texts(workbook, stop), Dates(workbook), stop), "a workbook's first sheet");
         }
         catch (Exception fault) when (fault is OpenXmlPackageException or XmlException or InvalidDataException or FileFormatException or ArgumentOutOfRangeException or InvalidOperationException)
         {
@@ -50,7 +54,7 @@ public static class XlsxTable
     }
 
     // Read once without keeping anything: sizes that a file tells of itself are not believed.
-    private static void CheckPackage(byte[] bytes)
+    private static void CheckPackage(byte[] bytes, CancellationToken stop)
     {
         try
         {
@@ -72,10 +76,16 @@ public static class XlsxTable
                 using var stream = entry.Open();
                 for (int read; (read = stream.Read(buffer)) > 0;)
                 {
+                    stop.ThrowIfCancellationRequested();
                     if ((inflated += read) > LargestInflated)
                     {
                         throw new FormatException($"The workbook inflates to more than {LargestInflated / 1024 / 1024} MB, in {entry.FullName}. Save the list as CSV.");
                     }
+                }
+
+                if (Path.GetExtension(entry.Name).ToLowerInvariant() is ".xml" or ".rels")
+                {
+                    CheckNesting(entry, stop);
                 }
             }
         }
@@ -85,7 +95,28 @@ public static class XlsxTable
         }
     }
 
-    private static List<string> Texts(WorkbookPart workbook)
+    private static void CheckNesting(ZipArchiveEntry entry, CancellationToken stop)
+    {
+        using var stream = entry.Open();
+        using var reader = XmlReader.Create(stream, new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersInDocument = LargestInflated });
+        try
+        {
+            while (reader.Read())
+            {
+                stop.ThrowIfCancellationRequested();
+                if (reader.Depth > DeepestNesting || reader.AttributeCount > MostAttributes)
+                {
+                    throw new FormatException($"{entry.FullName} of the workbook nests more than {DeepestNesting} deep or has more than {MostAttributes} attributes in one place. Save the list anew as .xlsx or as CSV.");
+                }
+            }
+        }
+        catch (XmlException fault)
+        {
+            throw new FormatException($"The workbook cannot be read: {entry.FullName}: {fault.Message} Save the list anew as .xlsx or as CSV.", fault);
+        }
+    }
+
+    private static List<string> Texts(WorkbookPart workbook, CancellationToken stop)
     {
         var texts = new List<string>();
         if (workbook.SharedStringTablePart is { } part)
@@ -93,6 +124,7 @@ public static class XlsxTable
             using var reader = OpenXmlReader.Create(part);
             while (reader.Read())
             {
+                stop.ThrowIfCancellationRequested();
                 if (reader.ElementType == typeof(SharedStringItem) && reader.IsStartElement)
                 {
                     texts.Add(TextOf(reader.LoadCurrentElement()!));
@@ -122,13 +154,14 @@ public static class XlsxTable
 
     private static string Unquoted(string code) => string.Concat(code.Split('"').Where((_, place) => place % 2 == 0)).Split('[')[0];
 
-    private static List<TableRow> Rows(WorksheetPart sheet, List<string> texts, HashSet<uint> dates)
+    private static List<TableRow> Rows(WorksheetPart sheet, List<string> texts, HashSet<uint> dates, CancellationToken stop)
     {
         var rows = new List<TableRow>();
         using var reader = OpenXmlReader.Create(sheet);
         var line = 0;
         while (reader.Read())
         {
+            stop.ThrowIfCancellationRequested();
             if (reader.ElementType == typeof(MergeCell) && reader.IsStartElement)
             {
                 throw new FormatException($"The cells {reader.Attributes.FirstOrDefault(one => one.LocalName == "ref").Value} are merged. Unmerge them, so that each line has its own.");

@@ -92,9 +92,12 @@ internal static class JournalEndpoints
         TypedResults.Ok(await database.Read(async connection =>
         {
             var checker = new ChainChecker((await connection.JournalHead()).Hash);
-            await foreach (var text in connection.JournalTexts())
+            await foreach (var row in connection.JournalRows())
             {
-                checker.Take(text);
+                if (!checker.Take(row.Text, row.Projection))
+                {
+                    break;
+                }
             }
 
             return checker.End() switch

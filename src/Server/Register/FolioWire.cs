@@ -91,7 +91,8 @@ public enum RarerFact
 
 /// <param name="Waiting">How many wait for an answer, and <paramref name="Since"/> when the first of them does.</param>
 /// <param name="NobodyAnswers">Whether there is no fit owner who could.</param>
-public sealed record JoiningWire(JoinWay Way, int Waiting, DateTimeOffset? Since, bool NobodyAnswers);
+/// <param name="Members">What somebody may do who has joined; null where the host does not say.</param>
+public sealed record JoiningWire(JoinWay Way, int Waiting, DateTimeOffset? Since, bool NobodyAnswers, Power? Members);
 
 /// <param name="Count">In how many other sites it stands.</param>
 /// <param name="In">How they are called at the host; told to those who see everything.</param>

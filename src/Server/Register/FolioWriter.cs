@@ -117,8 +117,8 @@ internal static class FolioWriter
             [.. content.Obligations.Or([]).Select(obligation => obligation.Words)],
             content.Records.Has(out var records) ? records : null,
             [.. content.Signals.Or([]).Select(signal => new SignalWire(signal.Kind, signal.Evidence))],
-            [.. line.Sections.Select(section => new SectionWire(section.Section.Name, section.Section.Tie, Access(section.View, roll, ownUnit), section.IsAjar))],
-            content.Joining.Has(out var joining) ? new JoiningWire(joining.Way, joining.Waiting, joining.Since, line.Keys.FitAtMost == 0) : null,
+            [.. line.Sections.Select(section => new SectionWire(section.Section.Name, section.Section.Tie, Access(section.View, line.Passage(Power.View).LevelsOf(section.View), roll), section.IsAjar))],
+            content.Joining.Has(out var joining) ? new JoiningWire(joining.Way, joining.Waiting, joining.Since, line.Keys.FitAtMost == 0, joining.Members.Has(out var members) ? members : null) : null,
             [.. content.Shared.Or([]).Select(shared => new SharedWire(shared.What, shared.In.Count, viewer.Role is Store.Role.Administrator or Store.Role.Auditor ? shared.In : []))],
             [.. rarer.Where(fact => !fact.IsUnknown).Select(fact => fact.Fact)],
             [.. facts.Where(fact => fact.IsUnknown).Select(fact => fact.Name)]);
@@ -154,8 +154,7 @@ internal static class FolioWriter
     private static PassageWire PassageOf(SiteLine line, Power power, Roll roll)
     {
         var passage = line.Passage(power);
-        var ownUnit = line.Site.Unit.Has(out var unit) ? roll.OfUnit(unit) : PeopleSet.Empty;
-        AccessWire Of(AccessBounds bounds) => Access(bounds, roll, ownUnit);
+        AccessWire Of(AccessBounds bounds) => Access(bounds, passage.LevelsOf(bounds), roll);
         return new PassageWire(
             power,
             Of(passage.Asked),
@@ -171,16 +170,15 @@ internal static class FolioWriter
                 Of(step.Behind)))],
             Of(passage.Actual),
             Of(passage.Allowed),
-            passage.Beyond.IsSo,
+            line.BeyondOf(power),
             passage.Beyond.Inside,
             passage.Beyond.Outside);
     }
 
     private static string AxisWord(Axis axis) => axis switch { Axis.Inside => "inside", Axis.Who => "outside", _ => "proof" };
 
-    private static AccessWire Access(AccessBounds bounds, Roll roll, PeopleSet ownUnit)
+    private static AccessWire Access(AccessBounds bounds, Span inside, Roll roll)
     {
-        var inside = new Span((int)bounds.AtLeast.LevelInside(roll, ownUnit), (int)bounds.AtMost.LevelInside(roll, ownUnit));
         var outside = new Span((int)bounds.AtLeast.Doors.Widest, (int)bounds.AtMost.Doors.Widest);
         var outsideWords = LineWriter.Words(outside, value => ((OutsideLevel)value).Word());
         if (outside.AtLeast == outside.AtMost && bounds.AtLeast.Doors.WeakestProof is { } proof and not Proof.None)

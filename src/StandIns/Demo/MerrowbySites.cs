@@ -89,6 +89,7 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
         {
             Topics = TopicsOf(unit, thing),
             Join = wordy.Next(14) switch { 0 => "self", 1 or 2 => "request", _ => "none" },
+            JoinAs = title.Length % 3 == 0 ? "edit" : "read",
             About = wordy.Next(3) == 0 ? $"{title}: what {Merrowby.Units[wordy.Next(Merrowby.Units.Count)].Name} and we need to know." : null,
             Language = wordy.Next(40) == 0 ? "cy" : "en",
             Header = named.Next(15) == 0 ? $"{topic} {thing} {today.Year - 2}" : null,

@@ -130,7 +130,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             ["team"] = site.Team,
             ["label"] = site.Label,
             ["template"] = site.Template,
-            ["joining"] = new JsonObject { ["way"] = site.Join, ["requests"] = site.JoinRequests.Count, ["oldest"] = site.JoinRequests.Count > 0 ? Answers.Instant(site.JoinRequests.Min()) : null },
+            ["joining"] = new JsonObject { ["way"] = site.Join, ["as"] = site.JoinAs, ["requests"] = site.JoinRequests.Count, ["oldest"] = site.JoinRequests.Count > 0 ? Answers.Instant(site.JoinRequests.Min()) : null },
             ["topics"] = Answers.Texts(site.Topics),
             ["header"] = site.Header ?? site.Title,
             ["homeTitle"] = (site.Live.Count > 0 ? site.Live : site.Working) is [var home, ..] ? home.Title : null,

@@ -34,6 +34,9 @@ public sealed record SlipwaySite
     /// <summary>How people join: <c>none</c>, <c>request</c> or <c>self</c>; and since when each who asked waits.</summary>
     public string Join { get; init; } = "none";
 
+    /// <summary>The role of those who join.</summary>
+    public string JoinAs { get; init; } = "read";
+
     public IReadOnlyList<DateTimeOffset> JoinRequests { get; init; } = [];
 
     /// <summary>Free words of its makers.</summary>

@@ -237,7 +237,7 @@ public class ClockTable
                 {
                     clears = null;
                 }
-                else if (clears is not null && hold.From < End && over <= now && AfterDay(over.Value, DateOf(over.Value).AddDays(7)) is var pushed && pushed > clears)
+                else if (clears is not null && over > facts.PutAway && over <= now && AfterDay(over.Value, DateOf(over.Value).AddDays(7)) is var pushed && pushed > clears)
                 {
                     clears = pushed;
                 }

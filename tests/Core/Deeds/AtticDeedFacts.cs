@@ -18,7 +18,7 @@ public class AtticDeedFacts
     {
         var site = Used() with
         {
-            Content = new Content { Domains = Known<IReadOnlyList<string>>.Of(["notes.merrowby.example"]), Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]), Pages = Known.Of(9) },
+            Content = new Content { Joining = Known<Joining>.None, Domains = Known<IReadOnlyList<string>>.Of(["notes.merrowby.example"]), Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]), Pages = Known.Of(9) },
         };
         var facts = Facts(site) with
         {
@@ -39,10 +39,10 @@ public class AtticDeedFacts
     [Fact]
     public void How_sure_it_wants_to_be_goes_by_what_is_at_risk_and_unknown_is_the_worst()
     {
-        var small = Site(ToPerson(Power.Own, Vane)) with { Stage = Known.Of(Stage.NeverLive), Content = new Content { Pages = Known.Of(3) } };
+        var small = Site(ToPerson(Power.Own, Vane)) with { Stage = Known.Of(Stage.NeverLive), Content = new Content { Joining = Known<Joining>.None, Pages = Known.Of(3) } };
 
         Assert.Equal(Sureness.UndoAlone, Planned(Facts(small), owner).Sure);
-        Assert.Equal(Sureness.TypeTheName, Planned(Facts(small with { Content = new Content() }), owner).Sure);
+        Assert.Equal(Sureness.TypeTheName, Planned(Facts(small with { Content = new Content { Joining = Known<Joining>.None } }), owner).Sure);
         Assert.Equal(Sureness.TypeTheName, Planned(Facts(Used()), administrator).Sure);
         Assert.Equal((Sureness.SecondPerson, "All of the staff can read it, so putting it away takes two people."), Second(Site(ToPerson(Power.Own, Vane), ToStaff(Power.View))));
         Assert.Equal((Sureness.SecondPerson, "Passers-by can read it, so putting it away takes two people."), Second(Site(ToPerson(Power.Own, Vane), ToPassersBy(Power.View))));
@@ -73,7 +73,7 @@ public class AtticDeedFacts
         var going = PutAway.Go(Facts(Used()) with { Stay = announced }, announced, new OrderId(Guid.NewGuid()));
         Assert.Equal((StayState.GoingAway, OrderPurpose.PutAway), (going.Stay!.State, going.Orders.Single().Purpose));
 
-        var editing = Used() with { Content = new Content { Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]) } };
+        var editing = Used() with { Content = new Content { Joining = Known<Joining>.None, Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]) } };
         var stopped = PutAway.Go(Facts(editing) with { Stay = announced }, announced, default);
         Assert.Equal((StayState.Stopped, "Renata Quist is editing it now."), (stopped.Stay!.State, stopped.Stay.Words));
         Assert.Equal(Vane, Assert.Single(stopped.Letters).To);
@@ -93,7 +93,7 @@ public class AtticDeedFacts
         var group = new People.Group(new GroupId(5), "Boarders", [People.Member.Of(Trainee), People.Member.Of(Quist)]);
         harbour.Groups.Add(group);
         var other = Site(ToGroup(Power.Preview, group.Id), ToPerson(Power.Own, Quist)) with { Id = new SiteId(2), Name = Known.Of("Drills") };
-        var facts = Facts(Used() with { Content = new Content { Pages = Known.Of(9), Group = Known.Of(group.Id) } }) with
+        var facts = Facts(Used() with { Content = new Content { Joining = Known<Joining>.None, Pages = Known.Of(9), Group = Known.Of(group.Id) } }) with
         {
             Around = new Surroundings { OpenedByGroup = [other], OnHost = new([new(new SiteId(71), "Pilot boarding notes (old)", "slipway.example/old"), new(new SiteId(72), "Pilot boat", "slipway.example/boat")]) },
             House = new House { Keeping = [new KeepRule(null, null, 60, DateTimeOffset.MinValue)], Hosts = new Dictionary<string, HostHabits> { ["Slipway"] = new() { BinDays = 30 } } },
@@ -112,7 +112,7 @@ public class AtticDeedFacts
     {
         var plan = new SitePlan("P1", "Beacon", 9_600, "EUR", 12, new DateOnly(2027, 3, 2), Renews: false, GraceDays: 30, Sites: 1);
         var ours = new House { Keeping = [new KeepRule(null, null, 60, DateTimeOffset.MinValue)], Hosts = new Dictionary<string, HostHabits> { ["Slipway"] = new() { Deletes = Deletion.ForGood, BinDays = 30 } } };
-        var facts = Facts(Used() with { Content = new Content { Plan = Known.Of(plan), Records = Known.Of(41) } }) with { House = ours, Holds = [new Hold(1, "Inquiry", Aske, Now, null)] };
+        var facts = Facts(Used() with { Content = new Content { Joining = Known<Joining>.None, Plan = Known.Of(plan), Records = Known.Of(41) } }) with { House = ours, Holds = [new Hold(1, "Inquiry", Aske, Now, null)] };
         var loss = Planned(facts, administrator).Loss!;
 
         Assert.True(loss.IsOurs);
@@ -128,7 +128,7 @@ public class AtticDeedFacts
     [Fact]
     public void What_people_are_owed_blocks_each_by_itself_and_records_do_not()
     {
-        var owing = Used() with { Content = new Content { Obligations = Known<IReadOnlyList<Obligation>>.Of([new(1, "order is not delivered"), new(12, "vouchers are not used", new DateOnly(2027, 3, 2))]), Records = Known.Of(300) } };
+        var owing = Used() with { Content = new Content { Joining = Known<Joining>.None, Obligations = Known<IReadOnlyList<Obligation>>.Of([new(1, "order is not delivered"), new(12, "vouchers are not used", new DateOnly(2027, 3, 2))]), Records = Known.Of(300) } };
         Assert.Equal(
             ["1 order is not delivered. Settle that at Slipway first: people are owed it.", "12 vouchers are not used, to be claimed through 2 Mar 2027. Settle that at Slipway first: people are owed it."],
             PutAway.Blockers(Facts(owing)));

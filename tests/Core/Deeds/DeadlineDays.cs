@@ -50,13 +50,13 @@ public class DeadlineDays
         var two = site.WithGrants([.. site.Expected.Or([]), ToStaff(Power.View) with { Key = "later", Through = Day(7) }]);
         Assert.Equal($"2 ways in end: {site.Title}", Of([two], [two.Id])[0].Title);
         var renewed = Dated(1, Plan with { Through = Day(405), Renews = true }, -1);
-        Assert.NotEqual(Of([site], [site.Id])[^1].Key, Of([renewed with { Content = new Content { Plan = Known.Of(Plan with { Through = Day(41) }) } }], [site.Id])[^1].Key);
+        Assert.NotEqual(Of([site], [site.Id])[^1].Key, Of([renewed with { Content = new Content { Joining = Known<Joining>.None, Plan = Known.Of(Plan with { Through = Day(41) }) } }], [site.Id])[^1].Key);
     }
 
     private static DateOnly Day(int ahead) => DateOnly.FromDateTime(Now.UtcDateTime).AddDays(ahead);
 
     private static SiteFacts Dated(long id, SitePlan plan, int wayDays) =>
-        Site(ToStaff(Power.View) with { Through = Day(wayDays) }) with { Id = new SiteId(id), Content = new Content { Plan = Known.Of(plan) } };
+        Site(ToStaff(Power.View) with { Through = Day(wayDays) }) with { Id = new SiteId(id), Content = new Content { Joining = Known<Joining>.None, Plan = Known.Of(plan) } };
 
     private static Person Leaving(int days) => new(new PersonId(77), PersonKind.Staff, "Ada", "ada@merrowby.example", Standing.Leaving, Day(days), Known<UnitCode>.None);
 

@@ -118,7 +118,7 @@ public class EveryOrderOfEvents
             People = [.. new Harbour().People.Where(person => person.Id == Owner || person.Id == Heir || person.Id == Aske || person.Id == Trainee)],
             Units = Harbour.Units,
             House = new House { Keeping = [new KeepRule(null, null, 21, DateTimeOffset.MinValue)] },
-            Site = Site(ToPerson(Power.Own, Owner), new Grant("unit:PIL", Power.View, new Subject.WholeUnit(Pilotage))) with { StandsAt = Now.AddHours(-1), Content = new Content { Pages = Known.Of(30) } },
+            Site = Site(ToPerson(Power.Own, Owner), new Grant("unit:PIL", Power.View, new Subject.WholeUnit(Pilotage))) with { StandsAt = Now.AddHours(-1), Content = new Content { Joining = Known<Joining>.None, Pages = Known.Of(30) } },
         };
 
     private static void Check(SmallWorld before, string name, SmallWorld after)

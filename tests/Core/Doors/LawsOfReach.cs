@@ -101,10 +101,10 @@ public class LawsOfReach
                 $"g{id}",
                 [.. members.Select(member => member.Item2 == 0 ? Member.Of(new GroupId(member.Item1)) : Member.Of(new PersonId(member.Item1)))])).ToList();
             var roll = new Roll(new Harbour().People, Units, groups, Now, Time);
-            return groups.All(group => Naive(group.Id, groups, roll) == roll.Expand(group.Id));
+            return groups.All(group => Naive(group.Id, groups, roll) is var naive && roll.Expand(group.Id) is var expanded && naive.People.Equals(expanded.People) && naive.Complete == expanded.Complete);
         });
 
-    private static Expansion Naive(GroupId start, List<Group> groups, Roll roll)
+    private static (PeopleSet People, bool Complete) Naive(GroupId start, List<Group> groups, Roll roll)
     {
         var seen = new HashSet<GroupId>();
         var queue = new Queue<GroupId>([start]);
@@ -136,7 +136,7 @@ public class LawsOfReach
             }
         }
 
-        return new Expansion(PeopleSet.Of(people), complete);
+        return (PeopleSet.Of(people), complete);
     }
 
     private static Harbour WithGroups()
@@ -155,7 +155,7 @@ public class LawsOfReach
     private static Layer Layer((LayerKind Kind, Enforcer Enforcer, Known<PowerLimits> Limits) layer) => new(layer.Kind, "", layer.Enforcer, layer.Limits);
 
     private static Passage Of(Grant[] grants, Layer[] layers, Power power) =>
-        new Passages(Known.Of(Pilotage), new LayerSet(layers), Roll).Of(Passages.AsksOf(Known.Of<IReadOnlyList<Grant>>(grants), power, Roll), power);
+        Passages.Under(new LayerSet(layers), Known.Of(Pilotage), Roll).Of(Passages.AsksOf(Known.Of<IReadOnlyList<Grant>>(grants), Known<Joining>.None, power, Roll), power);
 
     private static bool Same(AccessBounds a, AccessBounds b) =>
         Within(a.AtLeast, b.AtLeast) && Within(b.AtLeast, a.AtLeast) && Within(a.AtMost, b.AtMost) && Within(b.AtMost, a.AtMost);

@@ -78,9 +78,10 @@ public class WorkedCases
         Assert.Equal(OutsideLevel.NoOne, nested.AtMost.Doors.Widest);
         Assert.True(nested.AtLeast.Inside.Includes(roll.Staff));
 
-        var free = Parts.Actual(PartTie.StandingFree, Power.View, open, staffOnly, roll);
-        Assert.Equal(OutsideLevel.PassersBy, free.AtLeast.Doors.Widest);
-        Assert.Equal(Truth.Yes, Parts.IsOpenWhereSiteIsShut(free, staffOnly));
+        var part = new SiteSection("s", "Part", PartTie.StandingFree, [ToPassersBy(Power.View)]);
+        var free = harbour.Passage(Site(ToStaff(Power.View))).OfPart(part, isShut: false);
+        Assert.Equal(OutsideLevel.PassersBy, free.View.AtLeast.Doors.Widest);
+        Assert.Equal(Truth.Yes, free.IsAjar);
         Assert.Equal(open, Parts.Actual(PartTie.StandingFree, Power.Edit, open, staffOnly, roll));
     }
 

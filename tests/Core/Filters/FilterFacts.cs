@@ -80,12 +80,37 @@ public class FilterFacts
     [InlineData("beyond gt true", 1, "\"beyond\" is true or false, so it takes eq or ne only")]
     [InlineData("name gt null", 9, "null takes eq or ne only")]
     [InlineData("name eq \"\\x\"", 11, "this is not an escape of JSON")]
+    [InlineData("created gt \"11/12/2026\"", 12, "expected an instant such as \"2026-11-24T07:00:00Z\"")]
+    [InlineData("created gt \"10:00\"", 12, "expected an instant such as \"2026-11-24T07:00:00Z\"")]
+    [InlineData("created gt \"2026-11-24\"", 12, "expected an instant such as \"2026-11-24T07:00:00Z\"")]
+    [InlineData("pages ge 05", 10, "expected a number as JSON has it, such as 5 or -0.5")]
+    [InlineData("pages ge +5", 10, "expected a number as JSON has it, such as 5 or -0.5")]
+    [InlineData("pages ge .5", 10, "expected a number as JSON has it, such as 5 or -0.5")]
+    [InlineData("pages ge 1e99", 10, "this number is too large")]
+    [InlineData("name eq\"x\"", 8, "expected a space and a value after \"eq\"")]
+    [InlineData("name eq \"a\tb\"", 11, "a control character stands in a text; write it as an escape, such as \\t")]
     public void An_error_names_the_column_and_what_is_wrong(string filter, int column, string message)
     {
         var error = Assert.Throws<FilterError>(() => Filter.Parse(filter, SiteAttributes.List));
 
         Assert.Equal((column, message), (error.Column, error.Message));
     }
+
+    [Fact]
+    public void Of_a_list_ne_null_is_present_and_eq_null_is_not()
+    {
+        var line = new SiteLine(Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Agent)), Here.House, Here.Roll);
+
+        // The guest has no unit and Vane has one: so the list has one, and not every element of it.
+        Assert.Equal(Truth.Yes, Judge("owners.unit ne null", line));
+        Assert.Equal(Judge("owners.unit pr", line), Judge("owners.unit ne null", line));
+        Assert.Equal(Truth.No, Judge("owners.unit eq null", line));
+        Assert.Equal(Truth.Yes, Judge("owners[unit eq null]", line));
+    }
+
+    [Fact]
+    public void A_filter_of_any_length_is_read_and_judged() =>
+        Assert.Equal(Truth.Yes, Judge(string.Join(" and ", Enumerable.Repeat("name pr", 200_000)), Site()));
 
     [Fact]
     public void A_filter_nested_without_end_is_refused() =>

@@ -65,6 +65,33 @@ public class ChainFacts
     }
 
     [Fact]
+    public void An_entry_with_a_field_more_or_less_is_found()
+    {
+        foreach (var (from, to) in new[] { ("\"undoOf\":null", "\"undoOf\":null,\"zeal\":null"), (",\"undoOf\":null", "") })
+        {
+            var lines = Chain.Lines.ToList();
+            lines[3] = lines[3].Replace(from, to, StringComparison.Ordinal);
+            var broken = Assert.IsType<ChainCheck.Broken>(Check(lines));
+            Assert.Equal(4, broken.Line);
+            Assert.StartsWith("an entry has the fields", broken.What, StringComparison.Ordinal);
+        }
+    }
+
+    [Fact]
+    public void Columns_that_say_something_else_than_the_text_are_found()
+    {
+        var text = Chain.Lines[0];
+        var columns = new Projection(1, Now.AddMinutes(1), "host:slipway", "site.seen", "site:1", Head.HashOf(text));
+        Assert.True(new ChainChecker().Take(text, columns));
+        foreach (var other in new[] { columns with { Actor = "person:1" }, columns with { At = Now }, columns with { Deed = "site.vanished" }, columns with { Subject = "site:2" }, columns with { Hash = Head.Start.Hash } })
+        {
+            var checker = new ChainChecker();
+            Assert.False(checker.Take(text, other));
+            Assert.Equal(1, Assert.IsType<ChainCheck.Broken>(checker.End()).Line);
+        }
+    }
+
+    [Fact]
     public void Any_text_survives_its_canonical_form() =>
         Gen.String.Sample(text =>
         {

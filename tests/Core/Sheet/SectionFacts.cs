@@ -16,7 +16,7 @@ public class SectionFacts
     {
         var line = Line(Site(ToPerson(Power.Own, Vane)), Section(PartTie.StandingFree, ToStaff(Power.View)), Section(PartTie.StandingFree, ToPerson(Power.View, Vane)), Section(PartTie.Nested, ToStaff(Power.View)));
         Assert.Equal([Truth.Yes, Truth.No, Truth.No], line.Sections.Select(section => section.IsAjar));
-        Assert.Equal([5, 1, 1], line.Sections.Select(section => section.View.AtLeast.PeopleCount));
+        Assert.Equal([5, 1, 1], line.Sections.Select(section => section.View.AtLeast.CountPeople(harbour.Roll)));
     }
 
     [Fact]
@@ -26,7 +26,7 @@ public class SectionFacts
         Assert.Equal([Truth.No, Truth.No], open.Sections.Select(section => section.IsAjar));
         var shut = Line(Site(ToStaff(Power.View)) with { Existence = Existence.Attic }, Section(PartTie.StandingFree, ToStaff(Power.View)), Section(PartTie.Nested, ToStaff(Power.View)));
         Assert.Equal([Truth.Yes, Truth.No], shut.Sections.Select(section => section.IsAjar));
-        Assert.Equal(0, shut.Sections[1].View.AtMost.PeopleCount);
+        Assert.Equal(0, shut.Sections[1].View.AtMost.CountPeople(harbour.Roll));
     }
 
     [Fact]
@@ -42,7 +42,7 @@ public class SectionFacts
     public void Layers_that_the_host_enforces_are_over_its_sections_too()
     {
         harbour.Limit(LayerKind.Host, "Slipway", Enforcer.Host, Inside(InsideLimit.Named));
-        Assert.Equal(0, Line(Site(), Section(PartTie.StandingFree, ToStaff(Power.View))).Sections[0].View.AtMost.PeopleCount);
+        Assert.Equal(0, Line(Site(), Section(PartTie.StandingFree, ToStaff(Power.View))).Sections[0].View.AtMost.CountPeople(harbour.Roll));
     }
 
     private static SiteSection Section(PartTie tie, params IReadOnlyList<Grant> grants) => new("s", "Section", tie, grants);

@@ -1,0 +1,312 @@
+using AtticLedger.Core.Doors;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using static AtticLedger.Core.Tests.Harbour;
+
+namespace AtticLedger.Core.Tests.Doors;
+
+/// <summary>
+/// Where something is not known, what is told is what all ways of filling the gap share, and unknown is told exactly where
+/// they differ. Each small world is filled in every way that its gaps leave, and each filling is judged by
+/// <see cref="CompleteWorld"/>.
+/// </summary>
+public class EveryFilling
+{
+    private static readonly PersonId[] Everybody = [new(1), new(2), new(3), new(4), new(5), new(6), new(7)];
+    private static readonly string[] Classes = ["Guarded", "Sealed"];
+
+    [Fact]
+    public void What_is_told_is_what_all_fillings_share()
+    {
+        var worlds = int.Parse(Environment.GetEnvironmentVariable("ATTIC_WORLDS") ?? "1500", System.Globalization.CultureInfo.InvariantCulture);
+        var faults = new System.Collections.Concurrent.ConcurrentBag<string>();
+        Parallel.For(0, worlds, (seed, loop) =>
+        {
+            foreach (var fault in new World(seed).Faults())
+            {
+                faults.Add($"World {seed}: {fault}. {new World(seed)}");
+            }
+
+            if (faults.Count > 20)
+            {
+                loop.Stop();
+            }
+        });
+        Assert.True(faults.IsEmpty, string.Join(Environment.NewLine, faults));
+    }
+
+    private sealed class World
+    {
+        private readonly Random random;
+        private readonly List<Person> people;
+        private readonly List<Group> groups = [];
+        private readonly List<LimitSetting> limits = [];
+        private readonly SiteFacts site;
+        private readonly bool isRead;
+
+        // Gaps, each with all the ways to fill it.
+        private int room = 2500;
+
+        public World(int seed)
+        {
+            random = new Random(seed);
+            people =
+            [
+                Member(1, PersonKind.Staff, Pilotage),
+                Member(2, PersonKind.Staff, Yard),
+                Member(3, PersonKind.Staff, Pilotage) with { Standing = Standing.Left },
+                Member(4, PersonKind.Service, Yard),
+                Member(5, PersonKind.Guest, null),
+                Member(7, PersonKind.Staff, Marine),
+                Member(6, PersonKind.Guest, null) with { Standing = random.Next(2) == 0 ? Standing.Left : Standing.Current },
+            ];
+            if (random.Next(4) == 0)
+            {
+                var place = random.Next(2);
+                people[place] = people[place] with { Unit = Known<UnitCode>.Unknown };
+                room /= Units.Count + 1;
+            }
+
+            for (var number = 1; number <= random.Next(3); number++)
+            {
+                var isOpen = random.Next(3) == 0 && room > 128;
+                room /= isOpen ? 128 : 1;
+                groups.Add(new Group(new GroupId(number), $"g{number}", [.. Some(Everybody).Select(People.Member.Of), .. number == 2 && groups[0].Complete && random.Next(3) == 0 ? [People.Member.Of(new GroupId(1))] : (Member[])[]], !isOpen));
+            }
+
+            for (var count = random.Next(4); count > 0; count--)
+            {
+                var kind = random.Next(6) switch { 0 => LayerKind.Organisation, 1 => LayerKind.Host, 2 => LayerKind.Unit, 3 => LayerKind.Class, 4 => LayerKind.Kind, _ => LayerKind.OwnersClass };
+                var code = kind switch { LayerKind.Host => "Slipway", LayerKind.Unit => One(Units.Select(unit => unit.Code.Value).ToArray()), LayerKind.Class => One(Classes), LayerKind.Kind => "noticeboard", LayerKind.OwnersClass => "Trainee", _ => "" };
+                var isUnknown = kind is LayerKind.Host or LayerKind.Organisation && random.Next(3) == 0 && room >= 18;
+                room /= isUnknown ? 18 : 1;
+                var limit = new LimitSetting(kind, code, random.Next(2) == 0 ? Enforcer.Host : Enforcer.House, isUnknown ? Known<PowerLimits>.Unknown : Known.Of(new PowerLimits(AnyLimit(), AnyLimit(), AnyLimit())));
+                if (!limits.Exists(other => (other.Kind, other.Code, other.Enforcer) == (limit.Kind, limit.Code, limit.Enforcer)))
+                {
+                    limits.Add(limit);
+                }
+            }
+
+            isRead = random.Next(8) > 0 || room < 55;
+            room /= isRead ? 1 : 55;
+            site = Site([.. Grants(1 + random.Next(3))]) with
+            {
+                Unit = Gap(One(Known<UnitCode>.None, Known.Of(Pilotage), Known.Of(Marine), Known.Of(Yard)), Units.Count + 1),
+                Class = Gap(One(Known<string>.None, Known.Of("Guarded"), Known.Of("Sealed")), Classes.Length + 1),
+                Kind = Gap(One(Known<string>.None, Known.Of("noticeboard")), 2),
+                Stage = Gap(Known.Of(One(Stage.Live, Stage.NeverLive, Stage.Changed)), 2),
+            };
+            site = site with
+            {
+                Sharing = !isRead ? Known<Sharing>.Unknown : random.Next(6) == 0 ? site.Sharing.Select(sharing => sharing with { OwnLimit = PowerLimits.Same(AnyLimit()) }) : site.Sharing,
+                Content = site.Content with
+                {
+                    Joining = !isRead ? Known<Joining>.None : random.Next(6) switch { 0 => Known.Of(new Joining(JoinWay.Open, 0, null, Known.Of(One(Power.View, Power.Edit)))), 1 when room >= 3 => Known.Of(new Joining(JoinWay.Open, 0, null)), 2 when room >= 4 => Known<Joining>.Unknown, _ => Known<Joining>.None },
+                    Sections = random.Next(3) == 0 ? Known<IReadOnlyList<SiteSection>>.Of([new SiteSection("s", "Part", PartTie.StandingFree, [.. Grants(1).Select(grant => grant with { Power = Power.View })])]) : Known<IReadOnlyList<SiteSection>>.None,
+                },
+            };
+        }
+
+        public IEnumerable<string> Faults()
+        {
+            var roll = new Roll(people, Units, groups, Now, Time);
+            var line = new SiteLine(site, new House { Limits = limits }, roll);
+            var fillings = Fillings().ToList();
+            foreach (var power in Powers.Limited)
+            {
+                var at = (int)power;
+                var passage = line.Passage(power);
+                foreach (var fault in Words($"{power} inside", line.Inside(power), [.. fillings.Select(told => told.Inside[at])]).Concat(Words($"{power} outside", line.Outside(power), [.. fillings.Select(told => told.Outside[at])])))
+                {
+                    yield return fault;
+                }
+
+                var beyond = fillings.Select(told => told.Beyond[at]).Distinct().ToList();
+                var truth = beyond.Count > 1 ? Truth.Unknown : Truths.Of(beyond[0]);
+                if (line.BeyondOf(power) != truth)
+                {
+                    yield return $"{power} beyond is {truth}, told {line.BeyondOf(power)}";
+                }
+
+                foreach (var fault in Words($"{power} permitted inside", Known.Of(passage.PermittedInside), [.. fillings.Select(told => (int?)told.PermittedInside[at])]).Concat(Words($"{power} permitted outside", Known.Of(passage.PermittedOutside), [.. fillings.Select(told => (int?)told.PermittedOutside[at])])))
+                {
+                    yield return fault;
+                }
+            }
+
+            if (site.Content.Sections.Has(out _))
+            {
+                var ajar = fillings.Select(told => told.IsAjar).Distinct().ToList();
+                var truth = ajar.Count > 1 ? Truth.Unknown : Truths.Of(ajar[0]);
+                if (line.Sections[0].IsAjar != truth)
+                {
+                    yield return $"ajar is {truth}, told {line.Sections[0].IsAjar}";
+                }
+            }
+
+            foreach (var fault in Words("fit owners", Known.Of(new Span(line.Keys.FitAtLeast, line.Keys.FitAtMost ?? int.MaxValue)), [.. fillings.Select(told => (int?)told.FitOwners)]))
+            {
+                yield return fault;
+            }
+
+            if (line.EditorCount.AtLeast > fillings.Min(told => told.Editors) || line.EditorCount.AtMost < fillings.Max(told => told.Editors))
+            {
+                yield return $"editors are {fillings.Min(told => told.Editors)} to {fillings.Max(told => told.Editors)}, told {line.EditorCount}";
+            }
+        }
+
+        public override string ToString() => string.Join(
+            "; ",
+            [
+                .. people.Select(person => $"{person.Name} {person.Kind} {person.Standing} unit {person.Unit} {person.Class}"),
+                .. groups.Select(group => $"{group.Name}{(group.Complete ? "" : " in part")}: {string.Join(' ', group.Members.Select(member => $"{(member.Group is null ? 'p' : 'g')}{member.Person?.Value ?? member.Group?.Value}"))}"),
+                .. limits.Select(limit => $"{limit.Kind} {limit.Code} {limit.Enforcer} {Short(limit.Limits)}"),
+                $"unit {site.Unit} class {site.Class} kind {site.Kind} stage {site.Stage} joining {site.Content.Joining}",
+                .. site.Sharing.Has(out var sharing) ? sharing.Grants.Select(grant => $"{grant.Power} to {grant.Subject} {grant.Proof}").Append($"own {Short(sharing.OwnLimit is { } own ? Known.Of(own) : Known<PowerLimits>.None)}") : ["not read"],
+                .. site.Content.Sections.Or([]).Select(section => $"section for {section.Grants[0].Subject}"),
+            ]);
+
+        private static string Short(Known<PowerLimits> limits) =>
+            limits.Has(out var known) ? string.Join(", ", Powers.Limited.Select(power => known.For(power)).Select(limit => $"{limit.Inside.Word()}/{limit.Widest.Word()}/{limit.LeastProof.Word()}")) : limits.IsNone ? "none" : "unknown";
+
+        private static IEnumerable<string> Words(string what, Known<Span> told, IReadOnlyList<int?> values)
+        {
+            var known = values.OfType<int>().ToList();
+            var expected = known.Count == 0 ? Known<Span>.None : known.Count < values.Count ? Known<Span>.Unknown : Known.Of(new Span(known.Min(), known.Max()));
+            if (told != expected)
+            {
+                yield return $"{what} is {expected}, told {told}";
+            }
+        }
+
+        private IEnumerable<Told> Fillings() =>
+            from unit in Ways(site.Unit, Units.Select(unit => unit.Code))
+            from @class in Ways(site.Class, Classes)
+            from kind in Ways(site.Kind, ["noticeboard"])
+            from stage in Stages()
+            from members in Placed(0)
+            from gathered in Gathered(0)
+            from set in Set(0)
+            from joining in Joinings()
+            from sharing in Sharings()
+            select new CompleteWorld(members, Harbour.Units, gathered, set, sharing.Grants, sharing.OwnLimit, joining, site with { Unit = unit, Class = @class, Kind = kind, Stage = stage }).Judge();
+
+        private Known<Stage>[] Stages() => site.Stage.IsUnknown ? [Known.Of(Stage.Live), Known.Of(Stage.NeverLive)] : [site.Stage];
+
+        private static IEnumerable<Known<T>> Ways<T>(Known<T> fact, IEnumerable<T> values)
+            where T : notnull => fact.IsUnknown ? [Known<T>.None, .. values.Select(Known.Of)] : [fact];
+
+        private IEnumerable<IReadOnlyList<Person>> Placed(int start)
+        {
+            var place = people.FindIndex(start, person => person.Unit.IsUnknown);
+            return place < 0 ? [people] : Ways(people[place].Unit, Units.Select(unit => unit.Code)).Select(unit => people.Select((person, at) => at == place ? person with { Unit = unit } : person).ToList());
+        }
+
+        private IEnumerable<IReadOnlyList<Group>> Gathered(int start)
+        {
+            if (start == groups.Count)
+            {
+                return [[]];
+            }
+
+            var all = Enumerable.Range(0, groups[start].Complete ? 1 : 1 << Everybody.Length).Select(which => groups[start] with
+            {
+                Complete = true,
+                Members = [.. groups[start].Members, .. Everybody.Where((_, at) => (which >> at & 1) != 0).Select(People.Member.Of)],
+            });
+            return from rest in Gathered(start + 1) from one in all select Before(one, rest);
+        }
+
+        private IEnumerable<IReadOnlyList<LimitSetting>> Set(int start)
+        {
+            if (start == limits.Count)
+            {
+                return [[]];
+            }
+
+            var all = limits[start].Limits.Has(out var known) ? [known] : SomeLimits;
+            return from rest in Set(start + 1) from limit in all select Before(limits[start] with { Limits = Known.Of(limit) }, rest);
+        }
+
+        private static IReadOnlyList<T> Before<T>(T one, IReadOnlyList<T> rest) => [one, .. rest];
+
+        private static readonly PowerLimits[] SomeLimits =
+            [PowerLimits.Open, PowerLimits.Shut, new(Limit.Open, Limit.Shut, Limit.Shut), new(Limit.Open, Limit.Open, Limit.Shut), Inside(InsideLimit.NamedInUnit), Outside(OutsideLevel.Partners), PowerLimits.Same(Limit.Open with { Inside = InsideLimit.Named, Widest = OutsideLevel.NoOne }), PowerLimits.Same(Limit.Open with { Inside = InsideLimit.NamedInUnit, Widest = OutsideLevel.NoOne }), Outside(OutsideLevel.PassersBy, Proof.Code), Outside(OutsideLevel.NamedGuests, Proof.Code), Inside(InsideLimit.Named), Inside(InsideLimit.Unit), Inside(InsideLimit.Nobody), Outside(OutsideLevel.NoOne), Outside(OutsideLevel.NamedGuests), Outside(OutsideLevel.PassersBy, Proof.SignedIn)];
+
+        private IEnumerable<Joining> Joinings()
+        {
+            var closed = new Joining(JoinWay.Invited, 0, null);
+            Joining Open(Power power) => new(JoinWay.Open, 0, null, Known.Of(power));
+            return !site.Content.Joining.Has(out var joining) ? site.Content.Joining.IsNone ? [closed] : [closed, Open(Power.View), Open(Power.Preview), Open(Power.Edit)]
+                : joining.Members.IsUnknown ? [Open(Power.View), Open(Power.Preview), Open(Power.Edit)]
+                : [joining];
+        }
+
+        // What a site asks that nobody could read may be anything: these are enough to tell whatever can be told apart.
+        private IEnumerable<Sharing> Sharings()
+        {
+            if (site.Sharing.Has(out var read))
+            {
+                return [read];
+            }
+
+            Sharing Of(PowerLimits? own, params Grant[] grants) => new(grants, own, default, SharingSource.Read);
+            var byName = Everybody.Select(person => ToPerson(Power.Own, person)).ToArray();
+            return
+            [
+                Of(null), Of(PowerLimits.Shut), Of(null, byName), Of(null, ToStaff(Power.Own)), Of(null, ToPassersBy(Power.Own)), Of(null, ToPartners(Power.Own, Proof.None)),
+                Of(null, ToPassersBy(Power.Own, Proof.SignedIn)), Of(null, ToPartners(Power.Own)), Of(null, [.. byName.Select(grant => grant with { Proof = Proof.None })]), Of(null, [.. byName.Select(grant => grant with { Proof = Proof.Code })]), Of(null, [.. byName[..3]]), Of(null, [.. byName, ToPartners(Power.Own)]), Of(null, [.. byName, ToPartners(Power.Own, Proof.None)]), Of(null, [.. byName, ToPassersBy(Power.Own), ToStaff(Power.Own)]), Of(Inside(InsideLimit.Named), byName),
+                Of(null, [.. Units.Select(unit => new Grant($"unit:{unit.Code}", Power.Own, new Subject.WholeUnit(unit.Code)))]),
+                Of(null, ToStaff(Power.Edit)), Of(null, ToPassersBy(Power.Edit)), Of(null, ToPartners(Power.Edit, Proof.None)), Of(Inside(InsideLimit.Named), [.. byName.Select(grant => grant with { Power = Power.Edit })]),
+                .. Everybody.Select(person => Of(null, ToPerson(Power.Own, person))),
+                .. Everybody.Select(person => Of(null, ToPerson(Power.Edit, person))),
+                Of(null, [.. byName.Select(grant => grant with { Power = Power.Edit })]),
+                .. byName.Select(one => Of(null, [.. byName.Except([one]).Select(grant => grant with { Power = Power.Edit })])),
+                .. byName.Select(one => Of(null, [.. byName.Except([one])])),
+            ];
+        }
+
+        private Known<T> Gap<T>(Known<T> known, int ways)
+            where T : notnull
+        {
+            if (random.Next(5) > 0 || room < ways)
+            {
+                return known;
+            }
+
+            room /= ways;
+            return Known<T>.Unknown;
+        }
+
+        private IEnumerable<Grant> Grants(int count)
+        {
+            for (var at = 0; at < count; at++)
+            {
+                var power = One(Power.View, Power.Preview, Power.Edit, Power.Own);
+                var grant = random.Next(7) switch
+                {
+                    0 => ToStaff(power),
+                    1 => ToPartners(power, One(Proof.None, Proof.SignedIn)),
+                    2 => ToPassersBy(power, One(Proof.None, Proof.Code)),
+                    3 => new Grant("unit", power, new Subject.WholeUnit(One(Units.Select(unit => unit.Code).ToArray()))),
+                    4 when groups.Count > 0 => ToGroup(power, new GroupId(1)),
+                    5 when groups.Count > 1 => ToGroup(power, new GroupId(2)),
+                    _ => ToPerson(power, One(Everybody)),
+                };
+                yield return grant with { Key = $"{grant.Key} {at}" };
+            }
+        }
+
+        private Limit AnyLimit() =>
+            random.Next(2) == 0 ? Limit.Open : new(One(InsideLimit.Staff, InsideLimit.Unit, InsideLimit.Named, InsideLimit.NamedInUnit, InsideLimit.Nobody), One(Enum.GetValues<OutsideLevel>()), One(Enum.GetValues<Proof>()), Voucher.AnyOwner);
+
+        private Person Member(int id, PersonKind kind, UnitCode? unit) =>
+            new(new PersonId(id), kind, $"p{id}", $"p{id}@merrowby.example", Standing.Current, null, unit is { } own ? Known.Of(own) : Known<UnitCode>.None, random.Next(4) == 0 ? "Trainee" : "");
+
+        private T One<T>(params T[] of) => of[random.Next(of.Length)];
+
+        private IEnumerable<T> Some<T>(IEnumerable<T> of) => of.Where(_ => random.Next(3) == 0).ToList();
+    }
+}
