@@ -55,6 +55,7 @@ internal static class AddressReport
             string? Cell(string column) => places.TryGetValue(column, out var place) && place < row.Cells.Count && row.Cells[place] is { Length: > 0 } said and not "-" ? said : null;
             if (Cell("name") is not { } name)
             {
+                yield return (false, [row.Line.ToString(CultureInfo.InvariantCulture), "", "", "no name", "the line names no site", ""], $"Line {row.Line} names no site, so no address is proposed for it.");
                 continue;
             }
 

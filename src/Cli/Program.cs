@@ -109,9 +109,9 @@ public static class Program
                 var to = parsed.GetRequiredValue(mail).ToLowerInvariant();
                 var person = people.TryGetValue(to, out var known)
                     ? known
-                    : await change.AddPerson(new Person(default, PersonKind.Staff, parsed.GetRequiredValue(name), to, Standing.Current, null, Known<UnitCode>.None));
+                    : await change.AddPerson(new Person(default, PersonKind.Operator, parsed.GetRequiredValue(name), to, Standing.Current, null, Known<UnitCode>.None));
                 await change.PutAccount(person, parsed.GetValue(role), parsed.GetValue(part) is { } unit ? new UnitCode(unit) : null, null);
-                await change.Append([new Draft("account.given", "house", "house") { After = JournalValue.Of(("person", JournalValue.Of($"person:{person.Value}")), ("role", JournalValue.Of(parsed.GetValue(role).ToString()))) }]);
+                await change.Append([new Draft("account.given", "house", $"account:{(await change.Connection.AccountOf(person))!.Id}") { After = JournalValue.Of(("person", JournalValue.Of($"person:{person.Value}")), ("role", JournalValue.Of(parsed.GetValue(role).ToString()))) }]);
                 return await change.MakeLink(person, new LetterLink(LinkPurpose.Password, "", change.Now.AddDays(1), "Choose a password"), null);
             });
             Console.WriteLine(new Uri(new Uri(parsed.GetRequiredValue(address)), $"/l/{token}"));

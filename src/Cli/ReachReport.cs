@@ -34,10 +34,10 @@ internal static class ReachReport
         static string Words(Passage passage, AccessBounds bounds)
         {
             var inside = passage.LevelsOf(bounds);
-            var (least, most) = (One(inside.AtLeast, bounds.AtLeast), One(inside.AtMost, bounds.AtMost));
+            var (least, most) = (One((InsideLevel)inside.AtLeast, bounds.AtLeast), One((InsideLevel)inside.AtMost, bounds.AtMost));
             return least == most ? least : $"at least {least}, at most {most}";
 
-            static string One(int level, Access access) => $"{((InsideLevel)level).Word()} / {access.Doors.Widest.Word()}";
+            static string One(InsideLevel level, Access access) => $"{level.Word()} / {access.Doors.Widest.Word()}";
         }
 
         var findings = rules.Judge(line).Select(finding => (finding.Rule, finding.Verdict, Said: Explanation.Of(finding, line, roll))).ToList();

@@ -5,7 +5,7 @@ using AtticLedger.Core.Terms;
 namespace AtticLedger.Hosts;
 
 /// <summary>A person as the staff list has them.</summary>
-public sealed record ListedPerson(string Key, string Name, string Mail, PersonKind Kind, string Class, Standing Standing, DateOnly? Day, string? Unit);
+public sealed record ListedPerson(string Key, string Name, string Mail, PersonKind Kind, string Class, Standing Standing, DateOnly? Day, Core.Terms.Known<string> Unit);
 
 /// <summary>The staff list by SCIM 2.0: RFC 7643 for the shapes, RFC 7644 for the protocol.</summary>
 public sealed class StaffList(HttpClient http)
@@ -68,7 +68,7 @@ public sealed class StaffList(HttpClient http)
 
     private static ListedPerson Person(string id, string mail, JsonElement user)
     {
-        var unit = user.TryGetProperty(Enterprise, out var enterprise) ? enterprise.Text("department") : null;
+        var unit = user.TryGetProperty(Enterprise, out var enterprise) ? enterprise.Fact("department") : Core.Terms.Known<string>.Unknown;
         var employment = user.TryGetProperty(Employment, out var said) ? said : default;
         var lastDay = Day(employment.Text("lastDay"));
         var absentUntil = Day(employment.Text("absentUntil"));

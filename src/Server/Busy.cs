@@ -1,23 +1,36 @@
+using AtticLedger.Server.Accounts;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Diagnostics;
 
 namespace AtticLedger.Server;
 
-/// <summary>What was too busy to be done is said, with the remedy; it is no fault of the product.</summary>
+/// <summary>What could not be done now is said, with the remedy: others were first, the database is away, or whoever asked has left.</summary>
 internal sealed class Busy(IProblemDetailsService problems) : IExceptionHandler
 {
     public ValueTask<bool> TryHandleAsync(HttpContext context, Exception exception, CancellationToken stop)
     {
-        if (exception is not BusyError)
+        var (status, title, detail) = exception switch
+        {
+            BusyError => (StatusCodes.Status503ServiceUnavailable, exception.Message, null),
+            NoLongerError => (StatusCodes.Status401Unauthorized, exception.Message, null),
+            _ when Unreachable.Is(exception) => (StatusCodes.Status503ServiceUnavailable, "The database does not answer.", "Nothing was done. The server goes on trying; try again in a moment."),
+            _ => (0, "", (string?)null),
+        };
+        if (status == 0)
         {
             return ValueTask.FromResult(false);
         }
 
-        context.Response.StatusCode = StatusCodes.Status503ServiceUnavailable;
+        if (status == StatusCodes.Status503ServiceUnavailable)
+        {
+            context.Response.Headers.RetryAfter = "5";
+        }
+
+        context.Response.StatusCode = status;
         return problems.TryWriteAsync(new ProblemDetailsContext
         {
             HttpContext = context,
-            ProblemDetails = { Status = StatusCodes.Status503ServiceUnavailable, Title = exception.Message },
+            ProblemDetails = { Status = status, Title = title, Detail = detail },
         });
     }
 }

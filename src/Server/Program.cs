@@ -97,6 +97,7 @@ public static class Program
         services.AddSingleton<DayRunner>();
         services.AddSingleton<MailRoom>();
         services.AddSingleton<SignIn>();
+        services.AddSingleton<AccountDesk>();
         services.AddSingleton<Refusals>();
         services.AddHosts(settings);
         services.AddLedgerPolicies();
@@ -129,6 +130,7 @@ public static class Program
         app.MapHealthChecks("/health").AllowAnonymous();
         app.MapOpenApi().RequireAuthorization(Policies.Read);
         app.MapAccounts();
+        app.MapAccountsDesk();
         app.MapRegister();
         app.MapViews();
         app.MapFind();

@@ -69,7 +69,7 @@ public static class AtticTables
             : change.Connection.Run("update hold set released_at = $2 where id = $1", hold.Id, Sql.Moment(hold.Released));
 
     /// <summary>What stands around each of some sites: children, sites that its own group opens, and where they are wanted all in use on its host.</summary>
-    public static async Task<Dictionary<SiteId, Surroundings>> Around(this NpgsqlConnection connection, IReadOnlyCollection<SiteFacts> sites, bool withNeighbours)
+    public static async Task<Dictionary<SiteId, Surroundings>> Around(this NpgsqlConnection connection, IReadOnlyCollection<SiteFacts> sites, Sight sight, bool withNeighbours)
     {
         var ids = (object)sites.Select(site => site.Id.Value).ToArray();
         var children = (await connection.Rows(
@@ -86,9 +86,10 @@ public static class AtticTables
         var hosts = new Dictionary<string, Neighbours>();
         foreach (var host in withNeighbours ? sites.Select(site => site.Host).Distinct() : [])
         {
+            var seen = await connection.SeenOn(host, sight);
             hosts[host] = new Neighbours(await connection.Rows(
                 "select id, coalesce(name, ''), coalesce(address, '') from site where host = $1 and existence = 0 and not vanished order by id",
-                row => new Neighbour(new SiteId(row.GetInt64(0)), row.GetString(1), row.GetString(2)),
+                row => new Neighbour(new SiteId(row.GetInt64(0)), row.GetString(1), row.GetString(2), seen?.Contains(new SiteId(row.GetInt64(0))) != false),
                 host));
         }
 
@@ -97,6 +98,7 @@ public static class AtticTables
             Children = [.. children[site.Id].Select(id => facts[id])],
             OpenedByGroup = [.. opened[site.Id].Select(id => facts[id])],
             OnHost = hosts.GetValueOrDefault(site.Host, Neighbours.NotRead),
+            Sight = sight,
         });
     }
 

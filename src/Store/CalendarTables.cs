@@ -20,8 +20,9 @@ public static class CalendarTables
     public static async Task<bool> DropCalendarLink(this Change change, long account) => await change.Connection.Run("delete from calendar_link where account = $1", account) > 0;
 
     /// <summary>Whose calendar reads under a token; null where there is no such link.</summary>
-    public static async Task<Account?> CalendarReader(this Change change, byte[] tokenHash) =>
-        (await change.Connection.Rows(
-            "with read as (update calendar_link set read_at = $2 where token_hash = $1 returning account) select a.id, a.person, a.role, a.part, a.password_hash from read join account a on a.id = read.account",
-            AccountTables.Read, tokenHash, change.Now)).SingleOrDefault();
+    public static async Task<Account?> CalendarReader(this Change change, byte[] tokenHash)
+    {
+        var accounts = await change.Connection.Rows("update calendar_link set read_at = $2 where token_hash = $1 returning account", row => row.GetInt64(0), tokenHash, change.Now);
+        return accounts is [var id] ? await change.Connection.Account(id) : null;
+    }
 }

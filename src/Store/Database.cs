@@ -9,6 +9,10 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
 {
     private const int MostTries = 20;
 
+    // Where changes have met, they queue from the start for a while: running on facts that will have changed is for nothing.
+    private const int CrowdedFor = 500;
+    private long crowdedUntil;
+
     public static Database Open(string connection, TimeProvider clock) => new(NpgsqlDataSource.Create(connection), clock);
 
     public NpgsqlDataSource Source => source;
@@ -30,31 +34,51 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
 
     /// <summary>
     /// Changes the register, the orders and the journal together or not at all. <paramref name="change"/> may run several
-    /// times, each time on facts read anew.
+    /// times, each time on facts read anew. Who writes to the journal waits for its head in a queue: a change that others have
+    /// come before runs again with its place in the queue taken first, so that none of them can come before it once more.
     /// </summary>
     /// <exception cref="BusyError">Others changed the same all the while. Nothing is done.</exception>
     public async Task<T> Change<T>(Func<Change, Task<T>> change, CancellationToken stop = default)
     {
         for (var attempt = 1; ; attempt++)
         {
+            await using var connection = await source.OpenConnectionAsync(stop);
+            var isQueued = attempt > 1 || Environment.TickCount64 < Volatile.Read(ref crowdedUntil);
             try
             {
-                await using var connection = await source.OpenConnectionAsync(stop);
+                if (isQueued)
+                {
+                    await connection.Run("select pg_advisory_lock($1)", Store.Change.HeadLock);
+                }
+
                 await using var transaction = await connection.BeginTransactionAsync(IsolationLevel.Serializable, stop);
-                var result = await change(new Change(connection, Now, Rolls));
+                var result = await change(new Change(connection, Now, Rolls) { IsQueued = isQueued });
                 await transaction.CommitAsync(stop);
                 return result;
             }
             catch (PostgresException conflict) when (conflict.SqlState is PostgresErrorCodes.SerializationFailure or PostgresErrorCodes.DeadlockDetected)
             {
+                Volatile.Write(ref crowdedUntil, Environment.TickCount64 + CrowdedFor);
                 if (attempt == MostTries)
                 {
                     throw new BusyError(conflict);
                 }
-
-                await Task.Delay(TimeSpan.FromMilliseconds(Random.Shared.Next(2, 10 * attempt)), stop);
+            }
+            finally
+            {
+                if (isQueued && connection.State == ConnectionState.Open)
+                {
+                    await connection.Run("select pg_advisory_unlock_all()");
+                }
             }
         }
+    }
+
+    /// <summary>Runs one statement by itself: no transaction that others could come before, so none that has to be tried again.</summary>
+    public async Task<T> Atomically<T>(Func<NpgsqlConnection, Task<T>> statement, CancellationToken stop = default)
+    {
+        await using var connection = await source.OpenConnectionAsync(stop);
+        return await statement(connection);
     }
 
     public Task Change(Func<Change, Task> change, CancellationToken stop = default) =>
@@ -73,5 +97,14 @@ public sealed class BusyError(Exception last) : Exception("Others were changing 
 /// <summary>A transaction that is under way, and the one instant that all it writes carries.</summary>
 public sealed record Change(NpgsqlConnection Connection, DateTimeOffset Now, Rolls Rolls)
 {
+    // Any number, the same for all servers.
+    internal const long HeadLock = 7_420_002;
+
+    /// <summary>True if its place in the queue for the journal's head was taken before it began.</summary>
+    internal bool IsQueued { get; init; }
+
     public Task<Core.People.Roll> Roll(HouseTime time) => Rolls.Of(Connection, Now, time);
+
+    /// <summary>Waits for those who have the journal's head; from here on to its end nobody else has it.</summary>
+    internal Task Queue() => IsQueued ? Task.CompletedTask : Connection.Run("select pg_advisory_xact_lock($1)", HeadLock);
 }

@@ -11,8 +11,8 @@ public static class HouseTables
     private const string ColumnSetting = "columns:";
     private const string HostSetting = "host:";
     private const string TermSetting = "terms";
-    private const string ZoneSetting = "zone";
-    private const string NoZone = "UTC";
+    internal const string ZoneSetting = "zone";
+    internal const string NoZone = "UTC";
 
     public static async Task<House> House(this NpgsqlConnection connection) =>
         HouseOf(
@@ -148,5 +148,5 @@ public static class HouseTables
             _ => throw new InvalidOperationException($"\"{text}\" is no demand that this version knows."),
         };
 
-    private static HouseTime TimeIn(string zone) => new(TimeZoneInfo.FindSystemTimeZoneById(zone));
+    internal static HouseTime TimeIn(string zone) => new(TimeZoneInfo.FindSystemTimeZoneById(zone));
 }

@@ -36,6 +36,7 @@ public static class JournalTable
             return [];
         }
 
+        await change.Queue();
         var head = (await change.Connection.Rows("select number, hash from journal_lock()", ReadHead)).Single();
         var texts = new string[drafts.Count];
         for (var i = 0; i < texts.Length; i++)

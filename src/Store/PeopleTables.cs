@@ -12,7 +12,7 @@ public static class PeopleTables
     {
         var people = await connection.Rows(
             """
-            select p.id, p.kind, coalesce(n.name, 'name erased'), coalesce(n.mail, ''), p.standing, p.day, p.unit, p.class, p.mail_fails
+            select p.id, p.kind, coalesce(n.name, 'name erased'), coalesce(n.mail, ''), p.standing, p.day, p.unit, p.class, p.mail_fails, p.unit_unknown
             from person p left join person_name n on n.person = p.id order by p.id
             """,
             row => new Person(
@@ -22,7 +22,7 @@ public static class PeopleTables
                 row.GetString(3),
                 (Standing)row.GetInt16(4),
                 row.OrNull<DateOnly>(5),
-                row.IsDBNull(6) ? Known<UnitCode>.None : Known.Of(new UnitCode(row.GetString(6))),
+                row.GetBoolean(9) ? Known<UnitCode>.Unknown : row.IsDBNull(6) ? Known<UnitCode>.None : Known.Of(new UnitCode(row.GetString(6))),
                 row.GetString(7),
                 row.GetBoolean(8)));
         return new Roll(people, await connection.Units(), await connection.Groups(), now, time);
@@ -45,8 +45,8 @@ public static class PeopleTables
     public static async Task<PersonId> AddPerson(this Change change, Person person)
     {
         var id = await change.Connection.One<long>(
-            "insert into person (kind, standing, day, unit, class, mail_fails) values ($1, $2, $3, $4, $5, $6) returning id",
-            (short)person.Kind, (short)person.Standing, Sql.Day(person.Day), UnitOf(person), person.Class, person.MailFails);
+            "insert into person (kind, standing, day, unit, class, mail_fails, unit_unknown) values ($1, $2, $3, $4, $5, $6, $7) returning id",
+            (short)person.Kind, (short)person.Standing, Sql.Day(person.Day), UnitOf(person), person.Class, person.MailFails, person.Unit.IsUnknown);
         await change.Connection.Run("insert into person_name (person, name, mail) values ($1, $2, $3)", id, person.Name, person.Mail);
         return new PersonId(id);
     }
@@ -54,8 +54,8 @@ public static class PeopleTables
     public static async Task UpdatePerson(this Change change, Person person)
     {
         await change.Connection.Run(
-            "update person set kind = $2, standing = $3, day = $4, unit = $5, class = $6, mail_fails = $7 where id = $1",
-            person.Id.Value, (short)person.Kind, (short)person.Standing, Sql.Day(person.Day), UnitOf(person), person.Class, person.MailFails);
+            "update person set kind = $2, standing = $3, day = $4, unit = $5, class = $6, mail_fails = $7, unit_unknown = $8 where id = $1",
+            person.Id.Value, (short)person.Kind, (short)person.Standing, Sql.Day(person.Day), UnitOf(person), person.Class, person.MailFails, person.Unit.IsUnknown);
         await change.Connection.Run("update person_name set name = $2, mail = $3 where person = $1", person.Id.Value, person.Name, person.Mail);
     }
 

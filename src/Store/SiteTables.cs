@@ -51,6 +51,31 @@ public static class SiteTables
         return found.GroupBy(pair => pair.Name).Where(same => same.Count() == 1).ToDictionary(same => same.Key, same => sites[same.First().Site]);
     }
 
+    /// <summary>Which sites of a host somebody may see, as <see cref="Sight.Sees"/> says it; null for all.</summary>
+    public static async Task<HashSet<SiteId>?> SeenOn(this NpgsqlConnection connection, string host, Sight sight) =>
+        sight switch
+        {
+            Sight.Everything => null,
+            Sight.OfUnits(var units) => [.. await connection.Rows("select id from site where host = $1 and unit = any($2)", row => new SiteId(row.GetInt64(0)), host, units.ToArray())],
+            Sight.OfKeys own =>
+            [
+                .. await connection.Rows(
+                    """
+                    select distinct s.id from site_grant g join site s on s.id = g.site
+                    where s.host = $1 and g.power = 6 and (g.through is null or g.through >= $2)
+                        and (g.person = $3 or g.people_group = any($4) or g.unit = any($5) or (g.subject = 'staff' and $6))
+                    """,
+                    row => new SiteId(row.GetInt64(0)),
+                    host,
+                    Sql.Day(own.Today),
+                    own.Person.Value,
+                    own.Groups.Select(group => group.Value).ToArray(),
+                    own.Units.Select(unit => unit.Value).ToArray(),
+                    own.IsStaff),
+            ],
+            _ => throw new InvalidOperationException("Every kind of sight is answered above."),
+        };
+
     public static Task<bool> HasSitesOf(this NpgsqlConnection connection, string host) => connection.One<bool>("select exists (select from site where host = $1)", host);
 
     /// <summary>The sites of a host that are not gone and of which nothing has been seen or confirmed since an instant.</summary>

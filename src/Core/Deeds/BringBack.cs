@@ -27,7 +27,7 @@ public static class BringBack
         var site = facts.Site;
         var narrowing = new Narrowing(facts, Permitted(facts));
         var changes = Changes(facts, wish, narrowing);
-        var refused = Refusals(facts, wish, changes).ToList();
+        var refused = Refusals(facts, wish, changes, doer).ToList();
         if (refused.Count > 0)
         {
             return new Decision.Refusal(refused);
@@ -79,7 +79,7 @@ public static class BringBack
         }
     }
 
-    private static IEnumerable<string> Refusals(DeedFacts facts, BringBackWish wish, IReadOnlyList<GrantChange> changes)
+    private static IEnumerable<string> Refusals(DeedFacts facts, BringBackWish wish, IReadOnlyList<GrantChange> changes, Doer doer)
     {
         var site = facts.Site;
         foreach (var reason in Orders.TooLong(wish.Reason))
@@ -112,7 +112,7 @@ public static class BringBack
         }
         else if (wish.NewOwner is { } owner)
         {
-            foreach (var reason in NotFit(facts, owner))
+            foreach (var reason in NotFit(facts, owner, doer))
             {
                 yield return reason;
             }
@@ -137,7 +137,7 @@ public static class BringBack
         }
     }
 
-    private static IEnumerable<string> NotFit(DeedFacts facts, PersonId owner)
+    private static IEnumerable<string> NotFit(DeedFacts facts, PersonId owner, Doer doer)
     {
         if (facts.Roll.Find(owner) is not { } person)
         {
@@ -145,7 +145,7 @@ public static class BringBack
             yield break;
         }
 
-        foreach (var reason in Successors.WhyNot(person, KeyHolders.Of(facts.Site, facts.Roll, facts.House.FitDays), facts.Roll, facts.House.FitDays))
+        foreach (var reason in Successors.WhyNot(person, KeyHolders.Of(facts.Site, facts.Roll, facts.House.FitDays), facts.Roll, facts.House.FitDays, doer.KnowsDays))
         {
             yield return $"{person.Name} {reason}.";
         }
@@ -176,7 +176,7 @@ public static class BringBack
     }
 
     private static string? HolderOf(DeedFacts facts, string address) =>
-        facts.Around.OnHost.HolderOf(address, facts.Site.Id)?.Name;
+        facts.Around.OnHost.HolderOf(address, facts.Site.Id) is { } holder ? holder.IsSeen ? holder.Name : "a site that you may not see" : null;
 
     // The remedy of narrowing: what is known of the house's limits, also where a layer is unknown, and editing by named people.
     private static PowerLimits Permitted(DeedFacts facts)

@@ -32,7 +32,7 @@ public static partial class HandOver
             yield return $"{facts.Site.Host} did not say who is let in here, so no key can be handed over yet.";
         }
 
-        foreach (var reason in NotFit(facts, wish.To))
+        foreach (var reason in NotFit(facts, wish.To, doer))
         {
             yield return reason;
         }
@@ -78,7 +78,7 @@ public static partial class HandOver
     // Gone, outside or a service: somebody who cannot sign in and offer it.
     private static bool CanGive(Roll roll, PersonId person) => roll.IsHere(person);
 
-    private static IEnumerable<string> NotFit(DeedFacts facts, PersonId to)
+    private static IEnumerable<string> NotFit(DeedFacts facts, PersonId to, Doer doer)
     {
         var roll = facts.Roll;
         if (roll.Find(to) is not { } person)
@@ -87,7 +87,7 @@ public static partial class HandOver
             yield break;
         }
 
-        foreach (var reason in Successors.WhyNot(person, KeyHolders.Of(facts.Site, roll, facts.House.FitDays), roll, facts.House.FitDays))
+        foreach (var reason in Successors.WhyNot(person, KeyHolders.Of(facts.Site, roll, facts.House.FitDays), roll, facts.House.FitDays, doer.KnowsDays))
         {
             yield return $"{person.Name} {reason}.";
         }

@@ -41,11 +41,21 @@ public sealed record Loss(
     Known<int> Records = default,
     IReadOnlyList<Shared>? Shared = null)
 {
-    /// <summary>Visits, sizes and days move by themselves, so they are not part of what must stay the same.</summary>
+    /// <summary>Every site that the group opens, those too that whoever acts may not see.</summary>
+    public IReadOnlyList<SiteId> AllOpened { get; init; } = [];
+
+    /// <summary>How many of them they may not see.</summary>
+    public int HiddenOpened => Math.Max(0, AllOpened.Count - Opened.Count);
+
+    /// <summary>
+    /// Visits, sizes and days move by themselves, so they are not part of what must stay the same. Which sites the group opens
+    /// stands here as a digest: whoever reads the entry may see less than whoever acted.
+    /// </summary>
     public JournalValue InJournal =>
         JournalValue.Of(
             ("domains", JournalValue.Of(Domains.Select(domain => JournalValue.Of(domain)))),
-            ("opened", JournalValue.Of(Opened.Select(site => JournalValue.Of($"site:{site.Site.Value}")))),
+            ("opened", JournalValue.Of(AllOpened.Count)),
+            ("openedSites", JournalValue.Of(Head.HashOf(string.Join(' ', AllOpened.Select(site => site.Value).Order())))),
             ("kept", JournalValue.Of(KeptBecause)),
             ("shared", JournalValue.Of((Shared ?? []).Select(shared => JournalValue.Of(shared.What)))),
             ("plan", JournalValue.Of(Plan is null ? null : $"{Plan.Name}, {Plan.Cost}")));

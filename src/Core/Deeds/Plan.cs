@@ -42,6 +42,12 @@ public sealed record Surroundings
 
     /// <summary>The sites in use on the same host.</summary>
     public Neighbours OnHost { get; init; } = new([]);
+
+    /// <summary>What whoever acts may see: others of these sites are counted, and never named.</summary>
+    public Sight Sight { get; init; } = new Sight.Everything();
+
+    /// <summary>How a site is called to whoever acts.</summary>
+    public string NameOf(SiteFacts site) => Sight.Sees(site) ? site.Title : "A site that you may not see";
 }
 
 /// <summary>In which capacity somebody acts.</summary>
@@ -56,6 +62,9 @@ public enum Capacity : byte
 public sealed record Doer(PersonId Person, Capacity As = Capacity.Administrator, PersonId? Second = null)
 {
     public string InJournal => $"person:{Person.Value}";
+
+    /// <summary>Whether they decide on other people's leaving and absence, and so hear of the days.</summary>
+    public bool KnowsDays => As != Capacity.Owner;
 
     /// <summary>The product itself, for what was decided earlier and falls due.</summary>
     public static Doer House { get; } = new(default(PersonId));

@@ -125,7 +125,7 @@ public static class PutAway
 
         foreach (var child in facts.Around.Children)
         {
-            yield return $"{child.Title} is a child of this site. Move it elsewhere or put it away first.";
+            yield return $"{facts.Around.NameOf(child)} is a child of this site. {(facts.Around.Sight.Sees(child) ? "Move it elsewhere or put it away first." : "An administrator can move it elsewhere.")}";
         }
 
         if (facts.Lane.Any(order => order.State.IsOpen()))
@@ -193,7 +193,7 @@ public static class PutAway
             site.Content.Bytes,
             site.Content.Domains.Or([]),
             group?.Name,
-            [.. facts.Around.OpenedByGroup.Select(opened => new OpenedSite(opened.Id, opened.Title, Losing(opened, group!, people, facts)))],
+            [.. facts.Around.OpenedByGroup.Where(facts.Around.Sight.Sees).Select(opened => new OpenedSite(opened.Id, opened.Title, Losing(opened, group!, people, facts)))],
             site.Visits,
             [.. facts.Around.OnHost.LookAlikesOf(site.Id, site.Title).Select(other => $"{other.Name} ({other.Address})")],
             clock.LastDay,
@@ -203,7 +203,10 @@ public static class PutAway
             site.Content.Plan.Has(out var plan) ? plan : null,
             site.Content.MailAlias.Has(out var alias) ? alias : null,
             site.Content.Records,
-            site.Content.Shared.Or([]));
+            site.Content.Shared.Or([]))
+        {
+            AllOpened = [.. facts.Around.OpenedByGroup.Select(opened => opened.Id)],
+        };
     }
 
     // Who gets into the other site through the group and through nothing else.

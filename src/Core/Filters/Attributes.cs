@@ -50,11 +50,12 @@ public sealed record MomentAttribute<TLine>(string Name, string Says, Func<TLine
     public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new MomentAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
 }
 
-public sealed record TruthAttribute<TLine>(string Name, string Says, Func<TLine, Truth> Read) : Attribute<TLine>(Name, Says)
+/// <param name="IsNone">Of which lines there is nothing to say; null where there always is.</param>
+public sealed record TruthAttribute<TLine>(string Name, string Says, Func<TLine, Truth> Read, Func<TLine, bool>? IsNone = null) : Attribute<TLine>(Name, Says)
 {
     public override string TypeWord => "true or false";
 
-    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new TruthAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new TruthAttribute<TOuter>(Name, Says, outer => Read(inner(outer)), IsNone is { } isNone ? outer => isNone(inner(outer)) : null);
 }
 
 /// <summary>A multi-valued attribute. Its elements have attributes of their own, among them <c>value</c>, which is meant where none is named.</summary>

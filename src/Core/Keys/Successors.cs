@@ -26,7 +26,8 @@ public static class Successors
     public const int EvidenceDays = 90;
 
     /// <summary>Why somebody cannot be given a site's key, in sentences. None: they can.</summary>
-    public static IReadOnlyList<string> WhyNot(Person person, KeyHolders keys, Roll roll, int fitDays)
+    /// <param name="knowsDays">False for whoever does not decide on other people's leaving and absence: they hear that somebody is not eligible.</param>
+    public static IReadOnlyList<string> WhyNot(Person person, KeyHolders keys, Roll roll, int fitDays, bool knowsDays)
     {
         var reasons = new List<string>();
         if (keys.Holders.Any(holder => holder.Person.Id == person.Id && holder.Through is null))
@@ -37,13 +38,14 @@ public static class Successors
         var standing = roll.PlaceOf(person.Id) is { } place ? roll.Standings[place] : Standing.Left;
         reasons.AddRange(KeyHolders.Unfitness(person, standing, roll, fitDays).Select(why => why switch
         {
+            not (Unfit.Outside or Unfit.Service) when !knowsDays => "is not eligible",
             Unfit.Outside => "is from outside the house",
             Unfit.Service => "is a service and no person",
             Unfit.Left => "has left",
             Unfit.Leaving => person.Day is { } day ? $"leaves on {day.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}" : "is leaving",
             Unfit.Absent => person.Day is { } day ? $"is away until {day.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}" : "is away",
             _ => "cannot be reached by mail",
-        }));
+        }).Distinct());
         return reasons;
     }
 
@@ -52,7 +54,7 @@ public static class Successors
     /// then nearest in the line of units, then the strongest power, then the lightest load, then by name.
     /// </summary>
     /// <param name="load">To how many sites each person holds a key.</param>
-    public static IReadOnlyList<Candidate> Of(SiteFacts site, KeyHolders keys, Known<IReadOnlyList<EditsBy>> edits, IReadOnlyDictionary<PersonId, int> load, Roll roll, int fitDays)
+    public static IReadOnlyList<Candidate> Of(SiteFacts site, KeyHolders keys, Known<IReadOnlyList<EditsBy>> edits, IReadOnlyDictionary<PersonId, int> load, Roll roll, int fitDays, bool knowsDays)
     {
         var saved = edits.Or([]).ToDictionary(by => by.Person);
         var granted = site.Sharing.Has(out var sharing)
@@ -70,7 +72,7 @@ public static class Successors
                     person.Unit.Has(out var own) && Place(line, own) is { } steps ? steps : null,
                     granted.TryGetValue(person.Id, out var power) ? power : null,
                     load.GetValueOrDefault(person.Id),
-                    WhyNot(person, keys, roll, fitDays)))
+                    WhyNot(person, keys, roll, fitDays, knowsDays)))
                 .OrderByDescending(candidate => candidate.IsEligible)
                 .ThenByDescending(candidate => candidate.Edits.Or(0))
                 .ThenBy(candidate => candidate.UnitSteps ?? int.MaxValue)

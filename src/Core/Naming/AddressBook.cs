@@ -98,7 +98,7 @@ public sealed class AddressBook
         return Enumerable.Range(1, int.MaxValue).Select(number => Addresses.With(stem, $"{number}", longest)).First(IsFree);
     }
 
-    /// <summary>Free ones in place of an address: what it is without its faults, with the unit's code, then with a word that tells it apart, with the year last.</summary>
+    /// <summary>Free ones in place of an address: with the unit's code first, then what it is without its faults, then with a word that tells it apart, with the year last.</summary>
     public IReadOnlyList<string> Alternatives(string address, string? unit, IEnumerable<string> words, int year)
     {
         if (Addresses.Proposed(address, longest) is not { } stem)
@@ -109,9 +109,9 @@ public sealed class AddressBook
         var code = unit is null ? null : Addresses.Proposed(unit, longest);
         IEnumerable<string?> candidates =
         [
-            stem,
             code is null ? null : Addresses.Proposed($"{code} {stem}", longest),
             code is null ? null : Addresses.With(stem, code, longest),
+            stem,
             .. words.Select(word => Addresses.Proposed(word, longest)).OfType<string>().SelectMany(word => new[] { Addresses.With(stem, word, longest), code is null ? null : Addresses.With(stem, $"{word}-{code}", longest) }),
             Addresses.With(stem, $"{year}", longest),
         ];

@@ -87,11 +87,9 @@ public sealed class Roll
     /// <summary>True if somebody is of the staff and has not left.</summary>
     public bool IsHere(PersonId person) => PlaceOf(person) is { } place && People[place].Kind == PersonKind.Staff && Standings[place] != Standing.Left;
 
-    /// <summary>
-    /// True if somebody may sign in and act here at all: staff and operators who have not left. Every way in asks this, so
-    /// that whoever has left is out everywhere at once.
-    /// </summary>
-    public bool MaySignIn(PersonId person) => PlaceOf(person) is { } place && People[place].Kind is PersonKind.Staff or PersonKind.Operator && Standings[place] != Standing.Left;
+    /// <summary>True if somebody is on the register and may sign in.</summary>
+    /// <seealso cref="Person.MaySignIn"/>
+    public bool MaySignIn(PersonId person) => Find(person)?.MaySignIn(Now, Time) == true;
 
     public int? PlaceOf(PersonId person) => places.TryGetValue(person, out var place) ? place : null;
 

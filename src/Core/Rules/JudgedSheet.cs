@@ -73,7 +73,7 @@ public sealed class JudgedSheet
         {
             Sight.Everything => Mask.All(Count, Truth.Yes),
             Sight.OfUnits(var units) => Columns.Of<string>("unit").Where(Comparison.Eq, unit => Truths.Of(units.Contains(unit))).Certainly(),
-            Sight.OfKeys(var person, _) => ((ListColumn<KeyHolder>)Columns.Of("owners")).Any(holder => holder.Person.Id == person).Certainly(),
+            Sight.OfKeys { Person: var person } => ((ListColumn<KeyHolder>)Columns.Of("owners")).Any(holder => holder.Person.Id == person).Certainly(),
             _ => throw new InvalidOperationException("Every kind of sight is answered above."),
         });
 

@@ -51,8 +51,8 @@ public abstract record Demand
             }
 
             var allowed = line.Passage(power).Permitted;
-            var outside = Math.Max(0, line.Outside(power).Or(default).AtLeast - allowed.Select(limit => (int)limit.Widest).Or((int)OutsideLevel.PassersBy));
-            var inside = Math.Max(0, line.Inside(power).Or(default).AtLeast - allowed.Select(limit => (int)limit.Inside.Level()).Or((int)InsideLevel.Staff));
+            var outside = (int)Math.Max(0, line.Outside(power).Or(default).AtLeast - allowed.Select(limit => (int)limit.Widest).Or((int)OutsideLevel.PassersBy));
+            var inside = (int)Math.Max(0, line.Inside(power).Or(default).AtLeast - allowed.Select(limit => (int)limit.Inside.Level()).Or((int)InsideLevel.Staff));
 
             // Of a whole level it does not matter how many there are; of people who are let in one by one each is one more.
             var beyond = line.Passage(power).Beyond.Certain;
@@ -66,7 +66,7 @@ public abstract record Demand
         public override string Expression => "edit.inside le \"named\" and edit.outside le \"named-guests\"";
 
         public override IReadOnlyList<int> Distance(SiteLine line) =>
-            [Math.Max(0, line.Inside(Power.Edit).Or(default).AtLeast - (int)InsideLevel.Named), Math.Max(0, line.Outside(Power.Edit).Or(default).AtLeast - (int)OutsideLevel.NamedGuests)];
+            [(int)Math.Max(0, line.Inside(Power.Edit).Or(default).AtLeast - (int)InsideLevel.Named), (int)Math.Max(0, line.Outside(Power.Edit).Or(default).AtLeast - (int)OutsideLevel.NamedGuests)];
     }
 
     /// <summary>At least so many distinct fit key holders.</summary>

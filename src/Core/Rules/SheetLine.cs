@@ -27,9 +27,9 @@ public readonly record struct SheetLine(KeptColumns<JudgedLine> Columns, SiteId 
 
     public Known<DateTimeOffset> LastEdit => Of<DateTimeOffset>("edited");
 
-    public Known<int> Visits => Of<Span>("visits").Select(span => span.AtLeast);
+    public Known<int> Visits => Of<Span>("visits").Select(span => (int)span.AtLeast);
 
-    public int UnderWay => Of<Span>("underway.count").Or(default).AtLeast;
+    public int UnderWay => (int)Of<Span>("underway.count").Or(default).AtLeast;
 
     /// <summary>The key holders, and whether that is all of them.</summary>
     public KeyHolders Keys

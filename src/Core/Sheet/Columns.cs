@@ -103,7 +103,7 @@ public abstract class Columns<TLine>
             NumberAttribute<TLine> number => ((Column<Span>)column).Changing(number.Read),
             MomentAttribute<TLine> moment => ((Column<DateTimeOffset>)column).Changing(moment.Read),
             TruthAttribute<TLine> flag => ((Column<bool>)column).Changing<TLine>(
-                line => flag.Read(line) is var truth && truth == Truth.Unknown ? Known<bool>.Unknown : Known.Of(truth == Truth.Yes)),
+                line => flag.IsNone?.Invoke(line) == true ? Known<bool>.None : flag.Read(line) is var truth && truth == Truth.Unknown ? Known<bool>.Unknown : Known.Of(truth == Truth.Yes)),
             ListAttribute<TLine> list => list.Accept(new Changed(column)),
             _ => throw new InvalidOperationException("Every kind of attribute has a column above."),
         };
@@ -128,10 +128,10 @@ public abstract class Columns<TLine>
     private static SnapshotCodec<Span> Spans { get; } = SnapshotCodec<Span>.Of(
         (to, spans) =>
         {
-            to.Numbers([.. spans.Select(span => span.AtLeast)]);
-            to.Numbers([.. spans.Select(span => span.AtMost)]);
+            to.Longs([.. spans.Select(span => span.AtLeast)]);
+            to.Longs([.. spans.Select(span => span.AtMost)]);
         },
-        from => [.. from.Numbers().Zip(from.Numbers(), (least, most) => new Span(least, most))]);
+        from => [.. from.Longs().Zip(from.Longs(), (least, most) => new Span(least, most))]);
 
     private sealed class WasWritten(ISnapshotReader from, IElementCodecs elements) : IListVisitor<TLine, Column>
     {

@@ -49,7 +49,7 @@ public sealed class Refusals(Database database)
         {
             var minute = new DateTimeOffset(change.Now.Ticks - (change.Now.Ticks % TimeSpan.TicksPerMinute), TimeSpan.Zero);
             var count = await change.GatherFailures(minute);
-            await change.ForgetFailures(minute - SignIn.FailureWindow);
+            await change.ForgetFailures(minute - SignIn.KeepTries);
             if (count > 0)
             {
                 await change.Append([new Draft("sign-in.refused", "anonymous", "accounts") { After = JournalValue.Of(("count", JournalValue.Of(count)), ("until", JournalValue.Of(minute))) }]);

@@ -22,8 +22,6 @@ public sealed record MailWire(string Mail);
 
 internal static class LinkEndpoints
 {
-    public const int ShortestPassword = 10;
-    private const int LongestPassword = 1000;
     private static readonly TimeSpan PasswordLinkTime = TimeSpan.FromDays(1);
 
     public static void MapLinks(this IEndpointRouteBuilder app)
@@ -45,9 +43,9 @@ internal static class LinkEndpoints
         };
 
     private static async Task<Results<Ok<LinkLookWire>, ProblemHttpResult>> Look(string token, Database database) =>
-        await database.Read(connection => connection.Link(LinkTokens.HashOf(token))) is var link && Links.Fault(link, null, database.Now) is { } fault
+        await database.Read(async connection => (Link: await connection.Link(LinkTokens.HashOf(token)), Roll: await database.Roll(connection))) is var (link, roll) && Links.Fault(link, null, database.Now) is { } fault
             ? Problem(fault)
-            : TypedResults.Ok(new LinkLookWire(link!.Purpose));
+            : roll.MaySignIn(link!.Person) ? TypedResults.Ok(new LinkLookWire(link.Purpose)) : Problem(LinkFault.Over);
 
     private static Task<Results<Ok<LinkWire>, ProblemHttpResult>> Open(string token, HttpContext context, Database database) =>
         database.Change<Results<Ok<LinkWire>, ProblemHttpResult>>(async change =>
@@ -66,17 +64,17 @@ internal static class LinkEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Choose(string token, NewPasswordWire wish, SignIn signIn, Database database, HttpContext context)
     {
         var caller = context.Connection.RemoteIpAddress?.ToString() ?? "";
-        if (await signIn.IsThrottled(caller))
+        if (await signIn.Count("link", caller) is { } wait)
         {
-            return TypedResults.Problem(statusCode: 429, title: "Too many tries.", detail: "Wait a few minutes and try again.");
+            return AccountEndpoints.TooMany(wait, context);
         }
 
-        if (wish.Password.Length is < ShortestPassword or > LongestPassword || wish.Password.Contains('\0', StringComparison.Ordinal))
+        if (Passwords.Fault(wish.Password) is { } unfit)
         {
-            return TypedResults.Problem(statusCode: 422, title: $"The password has {wish.Password.Length} characters; it needs {ShortestPassword} to {LongestPassword}.");
+            return TypedResults.Problem(statusCode: 422, title: unfit);
         }
 
-        var hash = SignIn.Hash(wish.Password);
+        var hash = Passwords.Hash(wish.Password);
         var fault = await database.Change<LinkFault?>(async change =>
         {
             var link = await change.Connection.Link(LinkTokens.HashOf(token));
@@ -87,7 +85,7 @@ internal static class LinkEndpoints
                 return wrong;
             }
 
-            if (link!.Purpose != LinkPurpose.Password || roll.Find(link.Person) is not { } person || !MayHaveAccount(person, roll))
+            if (link!.Purpose != LinkPurpose.Password || roll.Find(link.Person) is not { } person || !person.MaySignIn(change.Now, roll.Time))
             {
                 await Refuse(change, link, LinkFault.Over);
                 return LinkFault.Over;
@@ -98,10 +96,8 @@ internal static class LinkEndpoints
             await change.EndLinks(person.Id, LinkPurpose.Password);
             if (account is not null)
             {
-                foreach (var session in await change.Connection.SessionsOf(account.Id, change.Now))
-                {
-                    await change.Revoke(account.Id, session.PublicId);
-                }
+                await change.RevokeAll(account.Id);
+                await change.ForgetBrowsers(account.Id);
             }
 
             await change.Append([new Draft("password.chosen", $"person:{person.Id.Value}", $"account:{(await change.Connection.AccountOf(person.Id))!.Id}")]);
@@ -109,10 +105,7 @@ internal static class LinkEndpoints
         });
         if (fault is { } bad)
         {
-            if (bad == LinkFault.Unknown)
-            {
-                await signIn.Failed(caller);
-            }
+            await signIn.Failed(caller);
 
             return Problem(bad);
         }
@@ -123,7 +116,7 @@ internal static class LinkEndpoints
     private static async Task<Accepted> Ask(MailWire wish, SignIn signIn, Database database, MailRoom room, HttpContext context, IHostApplicationLifetime life)
     {
         var caller = context.Connection.RemoteIpAddress?.ToString() ?? "";
-        if (await signIn.IsThrottled(caller))
+        if (await signIn.Count("mail", caller) is not null)
         {
             return TypedResults.Accepted((string?)null);
         }
@@ -137,7 +130,7 @@ internal static class LinkEndpoints
                 return;
             }
 
-            if (roll.Find(id) is { } person && MayHaveAccount(person, roll))
+            if (roll.Find(id) is { } person && person.MaySignIn(change.Now, time))
             {
                 // One letter in ten minutes, however often it is asked for.
                 var window = change.Now.UtcTicks / TimeSpan.FromMinutes(10).Ticks;
@@ -157,9 +150,6 @@ internal static class LinkEndpoints
             ["You, or somebody who gave your address, asked for a link to choose a password. Whoever did not ask can leave this mail alone."],
             Urgent: true,
             new LetterLink(LinkPurpose.Password, "", now + PasswordLinkTime, "Choose a password"));
-
-    // All of the staff who are still here; guests and services have no account.
-    public static bool MayHaveAccount(Person person, Roll roll) => roll.IsHere(person.Id);
 
     private static async Task Refuse(Change change, LinkRow? link, LinkFault fault)
     {

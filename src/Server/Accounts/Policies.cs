@@ -41,6 +41,9 @@ public sealed class SessionHandler(IOptionsMonitor<AuthenticationSchemeOptions> 
     public new const string Scheme = "session";
     public const string Cookie = "attic-session";
 
+    // That a session is used is noted no more often: most requests then write nothing.
+    private static readonly TimeSpan UsedLately = TimeSpan.FromMinutes(1);
+
     public static byte[] HashOf(string id) => SHA256.HashData(Encoding.UTF8.GetBytes(id));
 
     protected override async Task<AuthenticateResult> HandleAuthenticateAsync()
@@ -50,9 +53,15 @@ public sealed class SessionHandler(IOptionsMonitor<AuthenticationSchemeOptions> 
             return AuthenticateResult.NoResult();
         }
 
-        if (await database.Read(connection => connection.AccountBySession(HashOf(id), database.Now)) is not { } found)
+        var hash = HashOf(id);
+        if (await database.Atomically(connection => connection.AccountBySession(hash, database.Now, SignIn.IdleTime), Context.RequestAborted) is not { } found)
         {
             return AuthenticateResult.NoResult();
+        }
+
+        if (found.UsedAt < database.Now - UsedLately)
+        {
+            await database.Atomically(connection => connection.UseSession(hash, database.Now, UsedLately), Context.RequestAborted);
         }
 
         var viewer = new Viewer(found.Account.Id, found.Account.Person, found.Account.Role, found.Account.Part, found.Session);

@@ -6,99 +6,132 @@ using Microsoft.AspNetCore.Identity;
 
 namespace AtticLedger.Server.Accounts;
 
-/// <summary>What a try to sign in came to. An unknown address and a wrong password look, and take, the same.</summary>
+/// <summary>What a try to sign in came to. An unknown address, a wrong password and somebody who has left look, and take, the same.</summary>
 public abstract record SignInResult
 {
-    public sealed record In(string SessionId, DateTimeOffset Expires) : SignInResult;
+    /// <param name="Browser">What the browser is to keep, so that strangers who try the address do not shut it out.</param>
+    public sealed record In(string SessionId, DateTimeOffset Expires, string Browser) : SignInResult;
 
     public sealed record Wrong : SignInResult;
 
     public sealed record Throttled(TimeSpan After) : SignInResult;
 }
 
-/// <summary>Signs in and out. Failures are counted per address and per caller, in the database, so that all servers count together.</summary>
+/// <summary>Where a request comes from.</summary>
+/// <param name="Address">Of the network; that of a proxy is believed where it is configured.</param>
+/// <param name="Browser">What a browser kept that signed in before; null for any other.</param>
+public sealed record Caller(string Address, string? Browser, string Agent)
+{
+    public const string BrowserCookie = "attic-browser";
+
+    public static Caller Of(HttpContext context) =>
+        new(context.Connection.RemoteIpAddress?.ToString() ?? "", context.Request.Cookies[BrowserCookie] is { Length: > 0 and < 200 } browser ? browser : null, context.Request.Headers.UserAgent.ToString());
+}
+
+/// <summary>
+/// Signs in and out. Tries are counted in the database before the password is looked at, so that all servers count together
+/// and however many come at once: after a few, pauses grow, for the address and for the caller.
+/// </summary>
 public sealed class SignIn(Database database)
 {
-    public const int MostFailures = 5;
-    public static readonly TimeSpan FailureWindow = TimeSpan.FromMinutes(5);
+    /// <summary>A session ends when it is not used for so long.</summary>
+    public static readonly TimeSpan IdleTime = TimeSpan.FromHours(2);
     public static readonly TimeSpan SessionTime = TimeSpan.FromHours(12);
-    private const int MostFailuresOfCaller = 100;
+    public const int FreeOfMail = 5;
+    public const int FreeOfCaller = 30;
+    public static readonly TimeSpan LongestPause = TimeSpan.FromMinutes(15);
+    private const int FreeMails = 10;
+    private static readonly TimeSpan Forgotten = TimeSpan.FromHours(1);
+    private static readonly TimeSpan BrowserTime = TimeSpan.FromDays(90);
     private const int LongestMail = 320;
     private const int LongestPassword = 1000;
-    private static readonly PasswordHasher<object> Hasher = new();
 
     // Verified where there is no account, so that the time tells nothing.
-    private static readonly string NobodysHash = Hasher.HashPassword(new object(), "nobody's password");
+    private static readonly string NobodysHash = Passwords.Hash("nobody's password");
 
-    public static string Hash(string password) => Hasher.HashPassword(new object(), password);
+    /// <summary>How long what throttles is kept at the least.</summary>
+    public static TimeSpan KeepTries => Forgotten;
 
-    public async Task<SignInResult> Try(string mail, string password, string caller, string agent)
+    public async Task<SignInResult> Try(string mail, string password, Caller caller)
     {
-        var mailKey = KeyHash("mail", mail.Trim().ToLowerInvariant());
-        var callerKey = KeyHash("caller", caller);
-        var since = database.Now - FailureWindow;
-        var (account, ofMail, ofCaller) = await database.Read(async connection => (
-            IsPossible(mail, LongestMail) ? await connection.AccountByMail(mail.Trim()) : null,
-            await connection.FailuresSince(mailKey, since),
-            await connection.FailuresSince(callerKey, since)));
-        if (ofMail >= MostFailures || ofCaller >= MostFailuresOfCaller)
+        var account = IsPossible(mail, LongestMail) ? await database.Read(connection => connection.AccountByMail(mail.Trim())) : null;
+        var keys = await KeysOf(account, mail, caller);
+        if (await database.Atomically(connection => connection.CountTry(keys, database.Now, LongestPause, Forgotten)) is { } wait)
         {
-            return new SignInResult.Throttled(FailureWindow);
+            return new SignInResult.Throttled(wait);
         }
 
-        if (!IsPossible(mail, LongestMail) || !IsPossible(password, LongestPassword))
+        if (!IsPossible(password, LongestPassword))
         {
             account = null;
             password = "";
         }
 
-        var fits = Hasher.VerifyHashedPassword(new object(), account?.PasswordHash ?? NobodysHash, password) != PasswordVerificationResult.Failed;
-        if (account?.PasswordHash is null || !fits)
+        var fits = Passwords.Verify(account?.PasswordHash ?? NobodysHash, password, out var isWeak);
+        var time = await database.Read(connection => connection.HouseTime());
+        if (account?.PasswordHash is null || !fits || !account.IsOpen(database.Now, time))
         {
-            await database.Change(async change =>
-            {
-                await change.AddFailure(mailKey, toGather: true);
-                await change.AddFailure(callerKey, toGather: false);
-            });
+            await database.Change(change => change.AddFailure(KeyHash("caller", caller.Address), toGather: true));
             return new SignInResult.Wrong();
         }
 
-        var id = Convert.ToBase64String(RandomNumberGenerator.GetBytes(32));
+        await database.Atomically(connection => connection.ForgetTries([.. keys.Select(key => key.KeyHash)]).ContinueWith(_ => 0, TaskScheduler.Default));
+        var (id, browser) = (NewToken(), caller.Browser ?? NewToken());
         return await database.Change<SignInResult>(async change =>
         {
-            var session = new SessionRow(Guid.NewGuid(), account.Id, change.Now, change.Now + SessionTime, agent.Length > 200 ? agent[..200] : agent);
+            // Whoever has left meanwhile, or has another password, is not let in by what was read before.
+            if (await change.Connection.Account(account.Id) is not { } now || now.PasswordHash != account.PasswordHash || !now.IsOpen(change.Now, time))
+            {
+                return new SignInResult.Wrong();
+            }
+
+            if (isWeak)
+            {
+                await change.SetPassword(account.Id, Passwords.Hash(password));
+            }
+
+            var session = new SessionRow(Guid.NewGuid(), account.Id, change.Now, change.Now + SessionTime, change.Now, Cut(caller.Agent));
             await change.AddSession(SessionHandler.HashOf(id), session);
-            await change.ForgetFailures(mailKey);
+            await change.AddKnownBrowser(KeyHash("browser", browser), account.Id, change.Now + BrowserTime);
             await change.Append([new Draft("session.began", $"person:{account.Person.Value}", $"account:{account.Id}") { After = JournalValue.Of(("session", JournalValue.Of(session.PublicId.ToString()))) }]);
-            return new SignInResult.In(id, session.Expires);
+            return new SignInResult.In(id, session.Expires, browser);
         });
     }
 
-    /// <summary>Whether this caller has failed too often of late.</summary>
-    public async Task<bool> IsThrottled(string caller) =>
-        await database.Read(connection => connection.FailuresSince(KeyHash("caller", caller), database.Now - FailureWindow)) >= MostFailuresOfCaller;
+    /// <summary>Counts a try of a caller who is not signed in: with a link, or for a mail.</summary>
+    /// <returns>How long to wait; null where it may be made.</returns>
+    public Task<TimeSpan?> Count(string what, string caller) =>
+        database.Atomically(connection => connection.CountTry([(KeyHash(what, caller), FreeMails)], database.Now, LongestPause, Forgotten));
 
-    /// <summary>Counts an anonymous attempt that failed; the journal gathers them by the minute.</summary>
+    /// <summary>Notes an anonymous attempt that failed; the journal gathers them by the minute.</summary>
     public Task Failed(string caller) => database.Change(change => change.AddFailure(KeyHash("caller", caller), toGather: true));
 
-    /// <summary>Somebody who is signed in says again who they are. Failures count as those of signing in do.</summary>
+    /// <summary>Somebody who is signed in says again who they are. Tries count as those of signing in do.</summary>
     public async Task<bool> Confirms(Viewer viewer, string password)
     {
         var key = KeyHash("confirm", viewer.InJournal);
-        var (account, failures) = await database.Read(async connection => (await connection.AccountOf(viewer.Person), await connection.FailuresSince(key, database.Now - FailureWindow)));
-        if (failures < MostFailures && IsPossible(password, LongestPassword) && account?.PasswordHash is { } hash
-            && Hasher.VerifyHashedPassword(new object(), hash, password) != PasswordVerificationResult.Failed)
+        if (await database.Atomically(connection => connection.CountTry([(key, FreeOfMail)], database.Now, LongestPause, Forgotten)) is null
+            && IsPossible(password, LongestPassword)
+            && (await database.Read(connection => connection.AccountOf(viewer.Person)))?.PasswordHash is { } hash
+            && Passwords.Verify(hash, password, out _))
         {
+            await database.Atomically(connection => connection.ForgetTries([key]).ContinueWith(_ => 0, TaskScheduler.Default));
             return true;
         }
 
-        await database.Change(async change =>
-        {
-            await change.AddFailure(key, toGather: false);
-            await change.Append([new Draft("refused", viewer.InJournal, $"account:{viewer.Account}") { Reason = "the password did not confirm who it is" }]);
-        });
+        await database.Change(change => change.Append([new Draft("refused", viewer.InJournal, $"account:{viewer.Account}") { Reason = "the password did not confirm who it is" }]));
         return false;
     }
+
+    /// <summary>Chooses another password in place of the one that was just confirmed; the account's other sessions end.</summary>
+    public Task ChangePassword(Viewer viewer, string password) =>
+        database.Change(async change =>
+        {
+            await change.SetPassword(viewer.Account, Passwords.Hash(password));
+            var ended = await change.RevokeAll(viewer.Account, but: viewer.Session);
+            await change.ForgetBrowsers(viewer.Account);
+            await change.Append([new Draft("password.chosen", viewer.InJournal, $"account:{viewer.Account}") { After = JournalValue.Of(("sessionsEnded", JournalValue.Of(ended))) }]);
+        });
 
     /// <summary>Ends a session of an account; false where there is none.</summary>
     public Task<bool> Revoke(long account, Guid session, Viewer by) =>
@@ -112,6 +145,22 @@ public sealed class SignIn(Database database)
 
             return ended;
         });
+
+    // Whoever signed in with this browser before waits for their own tries alone, and not for those of strangers.
+    private async Task<IReadOnlyList<(byte[] KeyHash, int Free)>> KeysOf(Account? account, string mail, Caller caller)
+    {
+        if (account is not null && caller.Browser is { } token && KeyHash("browser", token) is var browser
+            && await database.Read(connection => connection.IsKnownBrowser(browser, account.Id, database.Now)))
+        {
+            return [(browser, FreeOfMail)];
+        }
+
+        return [(KeyHash("mail", mail.Trim().ToLowerInvariant()), FreeOfMail), (KeyHash("caller", caller.Address), FreeOfCaller)];
+    }
+
+    private static string NewToken() => Convert.ToBase64String(RandomNumberGenerator.GetBytes(32));
+
+    private static string Cut(string agent) => agent.Replace('\0', '\uFFFD') is var clean && clean.Length > 200 ? clean[..200] : clean;
 
     // NUL cannot stand in a text of the database.
     private static bool IsPossible(string text, int longest) => text.Length <= longest && !text.Contains('\0', StringComparison.Ordinal);

@@ -23,7 +23,18 @@ public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? 
         };
 
     /// <summary>The sites to which the viewer holds a key, whatever else they may see.</summary>
-    public Sight OwnSites(Roll roll) => new Sight.OfKeys(Person, GroupsOf(roll));
+    public Sight OwnSites(Roll roll) => OwnSites(Person, roll);
+
+    /// <summary>The sites to which somebody holds a key.</summary>
+    public static Sight OwnSites(PersonId person, Roll roll) =>
+        roll.PlaceOf(person) is { } place
+            ? new Sight.OfKeys(
+                person,
+                roll.Groups.Where(group => roll.Expand(group.Id).People.Contains(place)).Select(group => group.Id).ToHashSet(),
+                roll.Units.Where(unit => roll.OfUnit(unit.Code).Contains(place)).Select(unit => unit.Code).ToHashSet(),
+                roll.Staff.Contains(place),
+                roll.Time.DayOf(roll.Now))
+            : new Sight.OfKeys(person, new HashSet<GroupId>(), new HashSet<UnitCode>(), false, roll.Time.DayOf(roll.Now));
 
     /// <summary>Whoever has an account, for work that goes on when they are not here.</summary>
     public static Viewer Of(Account account) => new(account.Id, account.Person, account.Role, account.Part, Guid.Empty);
@@ -38,9 +49,4 @@ public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? 
 
     private static HashSet<string> UnitsBelow(Roll roll, UnitCode top) =>
         [.. roll.Units.Where(unit => roll.ChainOf(unit.Code).Any(above => above.Code == top)).Select(unit => unit.Code.Value)];
-
-    private HashSet<GroupId> GroupsOf(Roll roll) =>
-        roll.PlaceOf(Person) is { } place
-            ? [.. roll.Groups.Where(group => roll.Expand(group.Id).People.Contains(place)).Select(group => group.Id)]
-            : [];
 }

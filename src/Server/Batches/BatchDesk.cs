@@ -133,6 +133,7 @@ public sealed class BatchDesk(Database database)
     private Task<BatchResult> Steer(BatchId id, Viewer viewer, BatchEvent happened, string what, Func<Change, Batch, Task<string?>>? refuse = null, string? reason = null) =>
         database.Change<BatchResult>(async change =>
         {
+            await change.AskStill(viewer);
             if (await change.Connection.Batch(id) is not { } batch || batch.By != viewer.Person)
             {
                 return new BatchResult.NotThere();

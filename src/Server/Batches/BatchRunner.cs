@@ -70,7 +70,7 @@ public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom ro
             return 0;
         }
 
-        if (await change.Connection.AccountOf(batch.By) is not { } account || Viewer.Of(account) is not { MayAct: true } viewer)
+        if (await change.Connection.AccountOf(batch.By) is not { } account || !account.IsOpen(change.Now, await change.Connection.HouseTime()) || Viewer.Of(account) is not { MayAct: true } viewer)
         {
             var stopped = batch.Move(BatchEvent.Stop) with { Words = "Whoever started it may no longer act." };
             await change.Put(stopped);

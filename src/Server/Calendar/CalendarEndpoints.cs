@@ -94,7 +94,7 @@ internal static class CalendarEndpoints
     private static async Task<Results<ContentHttpResult, ProblemHttpResult>> Read(string token, HttpContext context, LedgerSheet sheet, Database database, Settings settings)
     {
         var state = await sheet.Current();
-        if (await database.Change(change => change.CalendarReader(LinkTokens.HashOf(token))) is not { } account || !state.Roll.IsHere(account.Person))
+        if (await database.Change(change => change.CalendarReader(LinkTokens.HashOf(token))) is not { } account || !account.IsOpen(database.Now, state.Roll.Time))
         {
             return TypedResults.Problem(statusCode: 404, title: "There is no such calendar.", detail: "Its link was revoked, or replaced by a later one.");
         }

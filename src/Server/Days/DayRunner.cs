@@ -2,6 +2,7 @@ using AtticLedger.Core.Attic;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Deeds;
 using AtticLedger.Store;
 using Npgsql;
@@ -79,7 +80,9 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
                     return false;
                 }
 
-                await change.Keep(default, DueNow.Leave(person, at), time);
+                var leaves = DueNow.Leave(person, at);
+                await change.UpdatePerson(leaves.Person!);
+                await change.Append([.. leaves.Entries, .. await change.EndSessionsOfLeft()]);
                 return true;
             case Due.ApprovalEnds(var at, var approval):
                 if (await change.Connection.Approval(approval.Id) is not { State: ApprovalState.Asked } open)

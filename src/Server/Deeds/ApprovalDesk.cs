@@ -66,7 +66,9 @@ public sealed class ApprovalDesk(Database database)
                 return new ApprovalResult.Refused([approval.State == ApprovalState.Asked ? "Nobody agrees to what they asked for themselves." : Over(approval)]);
             }
 
-            var today = Decider(approval, viewer.Person)(facts, Guid.NewGuid());
+            var today = await change.MayStill(approval.By, approval.As)
+                ? Decider(approval, viewer.Person)(facts, Guid.NewGuid())
+                : new Decision.Refusal([$"{facts.Roll.Find(approval.By)?.Name ?? "Whoever asked for it"} asked for it and may no longer do so."]);
             var answered = approval.Answer(today, seen, viewer.Person, change.Now);
             switch (today)
             {
@@ -121,11 +123,14 @@ public sealed class ApprovalDesk(Database database)
 
     private Task<ApprovalResult> Answer(ApprovalId id, Viewer viewer, Func<Change, Approval, DeedFacts, Task<ApprovalResult>> answer) =>
         database.Change<ApprovalResult>(async change =>
-            await change.Connection.Approval(id) is { } approval
-            && (viewer.Role == Role.Administrator || approval.By == viewer.Person)
-            && await change.Facts(_ => new Sight.Everything(), approval.Site) is { } facts
-                ? await answer(change, approval, facts)
-                : new ApprovalResult.NotThere());
+        {
+            await change.AskStill(viewer);
+            return await change.Connection.Approval(id) is { } approval
+                && (viewer.Role == Role.Administrator || approval.By == viewer.Person)
+                && await change.Facts(_ => new Sight.Everything(), approval.Site) is { } facts
+                    ? await answer(change, approval, facts)
+                    : new ApprovalResult.NotThere();
+        });
 
     private static string Over(Approval approval) =>
         approval.State switch

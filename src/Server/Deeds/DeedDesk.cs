@@ -58,6 +58,7 @@ public sealed class DeedDesk(Database database)
     public Task<DeedResult> Carry(Viewer viewer, WishedDeed wished, string fingerprint, string key, string requestHash) =>
         database.Change<DeedResult>(async change =>
         {
+            await change.AskStill(viewer);
             if (await change.Connection.Answered(viewer.Account, key) is { } before)
             {
                 return before.RequestHash == requestHash ? JsonSerializer.Deserialize<DeedResult.Done>(before.Body, Stored)! : new DeedResult.KeyUsed();

@@ -58,6 +58,7 @@ public sealed record RuleWire(string Id, string Title, string Short, Level Level
 /// <summary>All that goes with a site that is put away; null where it is not known.</summary>
 /// <param name="Group">The group that goes with it.</param>
 /// <param name="Opened">Other sites that this group opens, and how many people lose them.</param>
+/// <param name="HiddenOpened">How many other sites the group opens that the viewer may not see.</param>
 /// <param name="LookAlikes">Other sites whose names say the same.</param>
 /// <param name="HostKeepsThrough">The last day on which the host itself can bring it back.</param>
 /// <param name="IsOurs">Whether the host deletes for good, so that the site is only shut there.</param>
@@ -66,7 +67,7 @@ public sealed record RuleWire(string Id, string Title, string Short, Level Level
 /// <param name="Records">How many records it holds that must be kept; null where none or not known.</param>
 public sealed record LossWire(
     int? Pages, long? Bytes, IReadOnlyList<string> Domains, string? Group, IReadOnlyList<OpenedWire> Opened, int? Visits, IReadOnlyList<string> LookAlikes, DateOnly KeptThrough, string KeptBecause, DateOnly? HostKeepsThrough,
-    bool IsOurs, string? Cost, string? MailAlias, int? Records, IReadOnlyList<SharedLossWire> Shared)
+    bool IsOurs, string? Cost, string? MailAlias, int? Records, IReadOnlyList<SharedLossWire> Shared, int HiddenOpened)
 {
     public static LossWire Of(Loss loss) =>
         new(
@@ -84,7 +85,8 @@ public sealed record LossWire(
             loss.Plan is { } plan ? $"{plan.Name}: {plan.Cost}; {plan.Next}" : null,
             loss.MailAlias,
             loss.Records.Has(out var records) ? records : null,
-            [.. (loss.Shared ?? []).Select(shared => new SharedLossWire(shared.What, shared.In.Count))]);
+            [.. (loss.Shared ?? []).Select(shared => new SharedLossWire(shared.What, shared.In.Count))],
+            loss.HiddenOpened);
 }
 
 /// <param name="Sites">How many other sites it goes from too.</param>

@@ -42,7 +42,7 @@ internal static class Keeping
         var house = await connection.House();
         var rules = await connection.Rules(time.DayOf(now));
         var (lanes, offers, stays) = (await connection.Lanes(ids), await connection.OpenOffers(ids), await connection.OpenStays(ids));
-        var (holds, around, administrators) = (await connection.Holds(ids), await connection.Around(sites, withNeighbours), await connection.Administrators());
+        var (holds, around, administrators) = (await connection.Holds(ids), await connection.Around(sites, sight(roll), withNeighbours), await connection.Administrators(now));
         return
         [
             .. sites.Select(site => new DeedFacts(site, [.. lanes[site.Id]], house, rules, roll)

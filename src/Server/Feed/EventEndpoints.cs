@@ -24,7 +24,7 @@ internal static class EventEndpoints
         {
             var advanced = sheet.Advanced;
             var place = (await sheet.Current()).Place;
-            if (await database.Read(connection => connection.AccountBySession(SessionHandler.HashOf(id), database.Now), stop) is null)
+            if (await database.Atomically(connection => connection.AccountBySession(SessionHandler.HashOf(id), database.Now, SignIn.IdleTime), stop) is null)
             {
                 yield break;
             }

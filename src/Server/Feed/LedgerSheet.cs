@@ -15,10 +15,10 @@ public sealed record LedgerState(long Place, Roll Roll, House House, RuleBook Ru
 {
     private static readonly Filter<JudgedLine> Here = Filter.Parse("existence eq \"here\"", JudgedLine.Attributes);
 
-    /// <summary>How many sites in use each person holds a key of, whoever looks.</summary>
-    public IReadOnlyDictionary<PersonId, int> Load()
+    /// <summary>How many sites in use each person holds a key of, of those that may be seen.</summary>
+    public IReadOnlyDictionary<PersonId, int> Load(Sight sight)
     {
-        var all = Sheet.Seen(new Sight.Everything());
+        var all = Sheet.Seen(sight);
         var load = new Dictionary<PersonId, int>();
         foreach (var (holder, count) in ((ListColumn<KeyHolder>)all.Columns.Of("owners")).Counts(all.Where(Here)))
         {

@@ -76,7 +76,7 @@ internal static class FindEndpoints
         return found.ConvertAll(place => new FoundPersonWire(
             PersonWire.Of(state.Roll.People[place].Id, state.Roll),
             state.Roll.Standings[place],
-            inUse.And(state.Seen(new Sight.OfKeys(state.Roll.People[place].Id, new HashSet<GroupId>())).All).CountYes));
+            inUse.And(state.Seen(Viewer.OwnSites(state.Roll.People[place].Id, state.Roll)).All).CountYes));
     }
 
     // The very name, then one that begins so, then one in which a word does.

@@ -96,7 +96,8 @@ internal static class KeyEndpoints
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
-        var sight = Viewer.Of(context).SightOn(state.Roll);
+        var viewer = Viewer.Of(context);
+        var sight = viewer.SightOn(state.Roll);
         if (await database.Read(connection => connection.Sites(sight, [new SiteId(site)]), stop) is not [var facts])
         {
             return Carrying.NotThere();
@@ -104,8 +105,8 @@ internal static class KeyEndpoints
 
         var line = state.Judge(facts).Line;
         var (edits, unknown) = await Edits(line.Site, hosts, database, stop);
-        var load = state.Load();
-        var all = Successors.Of(line.Site, line.Keys, edits, load, state.Roll, state.House.FitDays);
+        var load = state.Load(sight);
+        var all = Successors.Of(line.Site, line.Keys, edits, load, state.Roll, state.House.FitDays, viewer.Role != Role.Owner);
         var shown = string.IsNullOrWhiteSpace(find)
             ? all.Where(candidate => candidate.IsEligible).Take(MostCandidates)
             : all.Where(candidate => candidate.Person.Name.Contains(find.Trim(), StringComparison.OrdinalIgnoreCase) || candidate.Person.Mail.StartsWith(find.Trim(), StringComparison.OrdinalIgnoreCase)).Take(MostCandidates);

@@ -92,7 +92,7 @@ public sealed class MailRoom(Database database, Settings settings, IServiceProvi
         }
 
         var roll = await change.Roll(await change.Connection.HouseTime());
-        if (roll.Find(id) is not { Mail.Length: > 0, Kind: PersonKind.Staff } person || !LinkEndpoints.MayHaveAccount(person, roll))
+        if (roll.Find(id) is not { Mail.Length: > 0 } person || !person.MaySignIn(change.Now, roll.Time))
         {
             await change.Drop(id);
             return null;

@@ -60,6 +60,7 @@ internal sealed class PeopleListDesk(Database database, IServiceProvider service
             var actor = viewer.InJournal;
             return (await change.Append(
             [
+                .. await change.EndSessionsOfLeft(),
                 .. changed.Select(one => PeopleLists.Entry(one.Before, one.After, actor)),
                 .. brought.Select(person => PeopleLists.Entry(null, person, actor)),
                 new Draft(PeopleLists.TakenIn, actor, Draft.SubjectOf(SourceName)) { After = JournalValue.Of(("taking", JournalValue.Of(taking)), ("changed", JournalValue.Of(changed.Count)), ("new", JournalValue.Of(brought.Count)), ("effect", JournalValue.Of(foreseen))) },

@@ -54,6 +54,7 @@ internal static class PeopleListUndo
             var after = await database.Roll(change.Connection);
             var numbers = await change.Append(
             [
+                .. await change.EndSessionsOfLeft(),
                 .. people.Select(person => PeopleLists.Entry(before.Find(person), after.Find(person)!, actor)),
                 new Draft(PeopleLists.Undone, actor, Draft.SubjectOf(PeopleListDesk.SourceName)) { After = JournalValue.Of(("taking", JournalValue.Of(taking)), ("people", JournalValue.Of(people.Count))) },
             ]);

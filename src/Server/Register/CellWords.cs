@@ -38,8 +38,8 @@ internal static class CellWords
         {
             Column<string> text => Exactly(text[line.Place], said => said),
             Column<bool> flags => Exactly(flags[line.Place], said => said ? "true" : "false"),
-            Column<DateTimeOffset> moments => Exactly(moments[line.Place], said => said.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture)),
-            Column<Span> spans => Exactly(spans[line.Place], span => Bounds(span, value => attribute is WordAttribute<JudgedLine> word ? word.Order[value] : value.ToString(CultureInfo.InvariantCulture))),
+            Column<DateTimeOffset> moments => Exactly(moments[line.Place], said => said.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFF'Z'", CultureInfo.InvariantCulture)),
+            Column<Span> spans => Exactly(spans[line.Place], span => Bounds(span, value => attribute is WordAttribute<JudgedLine> word ? word.Order[(int)value] : value.ToString(CultureInfo.InvariantCulture))),
             ListColumn<UnitCode> units => Together(units[line.Place], unit => unit.Value),
             ListColumn<string> domains => Together(domains[line.Place], domain => domain),
             ListColumn<KeyHolder> owners => Together(owners[line.Place], holder => holder.Person.Mail),
@@ -50,7 +50,7 @@ internal static class CellWords
     private static string Exactly<T>(Known<T> fact, Func<T, string> text)
         where T : notnull => fact.Has(out var said) ? text(said) : fact.IsNone ? "" : NotKnown;
 
-    private static string Bounds(Span span, Func<int, string> text) =>
+    private static string Bounds(Span span, Func<long, string> text) =>
         span.AtLeast == span.AtMost ? text(span.AtLeast) : span.AtMost == int.MaxValue ? $"{text(span.AtLeast)}.." : $"{text(span.AtLeast)}..{text(span.AtMost)}";
 
     private static string Together<T>(Listed<T> list, Func<T, string> text) =>

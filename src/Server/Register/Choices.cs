@@ -32,7 +32,7 @@ internal static class Choices
             Column<string> text => text.Counts(over).Where(pair => pair.Value.Has(out _)).Select(pair => Counted(pair.Value.Or(""), pair.Count)).GroupBy(wire => wire.Key, StringComparer.OrdinalIgnoreCase)
                 .Select(same => same.First() with { Count = same.Sum(wire => wire.Count) }),
             Column<Span> spans when attribute.Order.Count > 0 => spans.Counts(over).Where(pair => pair.Value.Has(out var span) && span.AtLeast == span.AtMost)
-                .Select(pair => Counted(attribute.Order[pair.Value.Or(default).AtLeast], pair.Count)),
+                .Select(pair => Counted(attribute.Order[(int)pair.Value.Or(default).AtLeast], pair.Count)),
             Column<Span> spans => spans.Counts(over).Where(pair => pair.Value.Has(out var span) && span.AtLeast == span.AtMost)
                 .Select(pair => Counted(pair.Value.Or(default).AtLeast.ToString(CultureInfo.InvariantCulture), pair.Count)),
             Column<bool> flags => flags.Counts(over).Where(pair => pair.Value.Has(out _)).Select(pair => Counted(pair.Value.Or(false) ? "yes" : "no", pair.Count)),
@@ -62,7 +62,7 @@ internal static class Choices
         {
             Column<string> text => text[element].Has(out var said) ? said : null,
             Column<bool> flags => flags[element].Has(out var said) ? (said ? "yes" : "no") : null,
-            Column<Span> spans when spans[element].Has(out var span) => attribute is WordAttribute<TElement> word ? word.Order[span.AtLeast] : span.AtLeast.ToString(CultureInfo.InvariantCulture),
+            Column<Span> spans when spans[element].Has(out var span) => attribute is WordAttribute<TElement> word ? word.Order[(int)span.AtLeast] : span.AtLeast.ToString(CultureInfo.InvariantCulture),
             _ => null,
         };
 

@@ -187,8 +187,8 @@ internal static class FolioWriter
         }
 
         return new AccessWire(
-            new BoundsWire(inside.AtLeast, inside.AtMost),
-            new BoundsWire(outside.AtLeast, outside.AtMost),
+            new BoundsWire((int)inside.AtLeast, (int)inside.AtMost),
+            new BoundsWire((int)outside.AtLeast, (int)outside.AtMost),
             LineWriter.Words(inside, value => ((InsideLevel)value).Word()),
             outsideWords,
             Counted(bounds.AtLeast.Inside, roll),

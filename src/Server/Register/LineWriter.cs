@@ -52,17 +52,19 @@ internal static class LineWriter
         var inside = line.Inside(power).Or(new Span(0, 3));
         var outside = line.Outside(power).Or(new Span(0, 3));
         return new ReachWire(
-            new BoundsWire(inside.AtLeast, inside.AtMost),
-            new BoundsWire(outside.AtLeast, outside.AtMost),
-            line.AllowedInside(power).Has(out var allowed) ? allowed.AtLeast : null,
-            line.AllowedOutside(power).Has(out allowed) ? allowed.AtLeast : null,
+            new BoundsWire((int)inside.AtLeast, (int)inside.AtMost),
+            new BoundsWire((int)outside.AtLeast, (int)outside.AtMost),
+            Settled(line.AllowedInside(power)),
+            Settled(line.AllowedOutside(power)),
             $"{Words(inside, value => ((InsideLevel)value).Word())}; {Words(outside, value => ((OutsideLevel)value).Word())}");
     }
 
     public static string Words(Span span, Func<int, string> word) =>
-        span.AtLeast == span.AtMost ? word(span.AtLeast)
-        : span.AtLeast == 0 ? $"at most {word(span.AtMost)}"
-        : $"{word(span.AtLeast)} to {word(span.AtMost)}";
+        span.AtLeast == span.AtMost ? word((int)span.AtLeast)
+        : span.AtLeast == 0 ? $"at most {word((int)span.AtMost)}"
+        : $"{word((int)span.AtLeast)} to {word((int)span.AtMost)}";
+
+    private static int? Settled(Known<Span> allowed) => allowed.Has(out var span) && span.AtLeast == span.AtMost ? (int)span.AtLeast : null;
 
     private static string Holders(KeyHolders keys)
     {

@@ -4,6 +4,7 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
+using AtticLedger.Server.Accounts;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Sources;
@@ -27,7 +28,7 @@ internal sealed class PeopleIntake(Database database)
                 }));
                 await TakeOver(change, said);
                 changes += await TakeGroups(change, StaffList.SourceName, groups, roll);
-                await Write(change, StaffList.SourceName, changes);
+                await Write(change, StaffList.SourceName, changes, changes > 0 ? await change.EndSessionsOfLeft() : []);
             },
             stop);
     }
@@ -47,7 +48,7 @@ internal sealed class PeopleIntake(Database database)
                     .Select(said => new Person(default, PersonKind.Guest, said.Name, said.Mail, Standing.Current, null, Known<UnitCode>.None)));
                 changes += await TakeGroups(change, host, setting.Groups, roll);
                 changes += await TakeSponsors(change, host, guests);
-                await Write(change, host, changes);
+                await Write(change, host, changes, []);
 
                 // What a host lets nobody past and how it behaves concerns all its sites, and not people.
                 var behaves = await change.SetHabits(host, setting.Habits);
@@ -77,7 +78,7 @@ internal sealed class PeopleIntake(Database database)
             said.Mail,
             said.Standing,
             said.Day,
-            said.Unit is { } code && units.Contains(code) ? Known.Of(new UnitCode(code)) : Known<UnitCode>.None,
+            said.Unit.Has(out var code) ? units.Contains(code) ? Known.Of(new UnitCode(code)) : Known<UnitCode>.Unknown : said.Unit.Select(_ => default(UnitCode)),
             said.Class);
 
     private static async Task<int> TakePeople(Change change, Roll roll, IEnumerable<Person> said)
@@ -137,11 +138,11 @@ internal sealed class PeopleIntake(Database database)
         return await change.SetSponsors(host, [.. guests.DistinctBy(guest => guest.Mail.ToLowerInvariant()).Select(guest => (Guest: Known(guest.Mail), Sponsor: Known(guest.SponsorMail))).Where(pair => pair is { Guest: not null, Sponsor: not null }).Select(pair => (pair.Guest!.Value, pair.Sponsor!.Value))]);
     }
 
-    private static async Task Write(Change change, string source, int changes)
+    private static async Task Write(Change change, string source, int changes, IReadOnlyList<Draft> besides)
     {
         if (changes > 0)
         {
-            await change.Append([new Draft("people.seen", Draft.ActorOf(source), Draft.SubjectOf(source)) { After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))) }]);
+            await change.Append([.. besides, new Draft("people.seen", Draft.ActorOf(source), Draft.SubjectOf(source)) { After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))) }]);
         }
     }
 }

@@ -31,7 +31,7 @@ internal sealed class SiteIntake(Database database)
         var confirmed = (await change.Connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site);
         var stays = await change.Connection.LatestStays([.. known.Values.Select(site => site.Id)]);
         var hands = await change.Connection.HandOrders([.. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id)]);
-        var administrators = await change.Connection.Administrators();
+        var administrators = await change.Connection.Administrators(change.Now);
         var time = await change.Connection.HouseTime();
         var drafts = new List<Draft>();
         var digest = new List<JournalValue>();

@@ -194,7 +194,7 @@ public class SheetFollows
         };
         var sheet = Anew(sites, harbour.Roll);
 
-        SeenSheet steward = sheet.Seen(new Sight.OfUnits(new HashSet<string> { "MAR", "PIL" })), owner = sheet.Seen(new Sight.OfKeys(Quist, new HashSet<GroupId>()));
+        SeenSheet steward = sheet.Seen(new Sight.OfUnits(new HashSet<string> { "MAR", "PIL" })), owner = sheet.Seen(new Sight.OfKeys(Quist, new HashSet<GroupId>(), new HashSet<UnitCode>(), true, new DateOnly(2026, 11, 24)));
 
         Assert.Equal([1], steward.Lines(steward.All).Select(line => line.Id.Value));
         Assert.Equal([2, 3], owner.Lines(owner.All).Select(line => line.Id.Value));
