@@ -272,4 +272,4 @@ instance_stop() {
     database_stop "$1"
 }
 
-DEMO_PASSWORD=merrowby
+DEMO_PASSWORD=merrowby-harbour

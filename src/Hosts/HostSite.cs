@@ -140,7 +140,8 @@ public abstract record HostReply
     }
 
     /// <summary>Carried out: the site as the host has it now.</summary>
-    public sealed record Done(HostSharing Sharing, HostBin? Bin = null, string? Address = null) : HostReply;
+    /// <param name="Sharing">Null where the host withholds who is let in, and nothing of that was asked for.</param>
+    public sealed record Done(HostSharing? Sharing, HostBin? Bin = null, string? Address = null) : HostReply;
 
     public sealed record Refused(string Words) : HostReply;
 

@@ -9,6 +9,9 @@ namespace AtticLedger.Hosts;
 /// </summary>
 internal sealed class JsonHttp(HttpClient http, string name)
 {
+    /// <summary>For an answer, its headers and its whole body together.</summary>
+    private TimeSpan Patience => http.Timeout == Timeout.InfiniteTimeSpan ? TimeSpan.FromSeconds(20) : http.Timeout;
+
     private const int LargestAnswer = 64 * 1024 * 1024;
     private const int MostPages = 100_000;
     private const int MostWaits = 5;
@@ -21,9 +24,11 @@ internal sealed class JsonHttp(HttpClient http, string name)
     {
         for (var wait = 0; ; wait++)
         {
+            using var patience = CancellationTokenSource.CreateLinkedTokenSource(stop);
+            patience.CancelAfter(Patience);
             try
             {
-                using var response = await http.GetAsync(path, HttpCompletionOption.ResponseHeadersRead, stop);
+                using var response = await http.GetAsync(path, HttpCompletionOption.ResponseHeadersRead, patience.Token);
                 Budget = Whole(response, "RateLimit-Limit") is { } allowed && Whole(response, "RateLimit-Remaining") is { } left ? new HostBudget(allowed, left) : Budget;
                 if (response.StatusCode == HttpStatusCode.NotFound)
                 {
@@ -46,11 +51,11 @@ internal sealed class JsonHttp(HttpClient http, string name)
                     throw new HostException($"{name} answered {(int)response.StatusCode} to {path}.");
                 }
 
-                return await Body(response, path, stop);
+                return await Body(response, path, patience.Token);
             }
             catch (Exception fault) when (fault is HttpRequestException or IOException || (fault is OperationCanceledException && !stop.IsCancellationRequested))
             {
-                throw new HostException($"{name} did not answer {path}: {fault.Message}", fault);
+                throw new HostException(fault is OperationCanceledException ? $"{name} did not answer {path} to its end within {Patience.TotalSeconds:0} seconds." : $"{name} did not answer {path}: {fault.Message}", fault);
             }
         }
     }
@@ -72,8 +77,9 @@ internal sealed class JsonHttp(HttpClient http, string name)
             }
 
             var page = await Get(path, stop) ?? throw new HostException($"{name} has no page {path}.");
+            var at = path;
             path = next(page);
-            yield return new JsonPage(page, path);
+            yield return new JsonPage(page, path, at);
         }
     }
 
@@ -107,16 +113,22 @@ internal sealed class JsonHttp(HttpClient http, string name)
     /// <param name="words">The field in which the host says what is wrong.</param>
     public async Task<HostReply> Change(HttpRequestMessage request, string words, Func<JsonElement, HostReply.Done> done, CancellationToken stop)
     {
+        using var patience = CancellationTokenSource.CreateLinkedTokenSource(stop);
+        patience.CancelAfter(Patience);
         try
         {
             var path = request.RequestUri!.ToString();
-            using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, stop);
-            var answer = response.Content.Headers.ContentType?.MediaType == "application/json" ? await Body(response, path, stop) : default;
+            using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, patience.Token);
+            var answer = response.Content.Headers.ContentType?.MediaType == "application/json" ? await Body(response, path, patience.Token) : default;
             var said = answer.Text(words) ?? $"{(int)response.StatusCode} {response.ReasonPhrase}";
             return response.StatusCode switch
             {
                 HttpStatusCode.OK when answer.ValueKind == JsonValueKind.Object => done(answer),
                 HttpStatusCode.TooManyRequests => new HostReply.Later(RetryAfter(response), said),
+                HttpStatusCode.ServiceUnavailable when response.Headers.RetryAfter is not null => new HostReply.Later(RetryAfter(response), said),
+
+                // None of these says that it was refused: the request came too slowly, too early, or the site was busy.
+                HttpStatusCode.RequestTimeout or (HttpStatusCode)425 or HttpStatusCode.Locked or HttpStatusCode.MisdirectedRequest => new HostReply.Lost(said),
                 >= HttpStatusCode.InternalServerError or HttpStatusCode.OK => new HostReply.Lost(said),
                 _ => new HostReply.Refused(said),
             };
@@ -140,7 +152,8 @@ internal sealed class JsonHttp(HttpClient http, string name)
 }
 
 /// <summary>A page of a list, and where the list goes on; null at its end.</summary>
-internal readonly record struct JsonPage(JsonElement Json, string? Next);
+/// <param name="Path">Where it was read.</param>
+internal readonly record struct JsonPage(JsonElement Json, string? Next, string Path);
 
 /// <summary>Reads fields out of a host's JSON: what is missing or of another type is unknown, what is null or empty is none.</summary>
 internal static class JsonFields
@@ -184,6 +197,13 @@ internal static class JsonFields
                 ? Core.Terms.Known<IReadOnlyList<string>>.Of(texts)
                 : Core.Terms.Known<IReadOnlyList<string>>.None
             : Core.Terms.Known<IReadOnlyList<string>>.Unknown;
+
+    /// <summary>The items of a list that an answer has to have: one without it is no answer.</summary>
+    /// <exception cref="HostException">It is missing, or no list.</exception>
+    public static IEnumerable<JsonElement> List(this JsonElement json, string field, string what) =>
+        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Array
+            ? value.EnumerateArray()
+            : throw new HostException($"The answer to {what} has no list \"{field}\", so it is no answer to it.");
 
     public static IEnumerable<JsonElement> Items(this JsonElement json, string field) =>
         json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Array ? value.EnumerateArray() : [];

@@ -80,25 +80,20 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
 
         // Who is let in is set first: a site that comes back is never open as it should not be.
         var site = $"sites/{Uri.EscapeDataString(siteKey)}";
-        var reply = wish.Grants.Count == 0 ? null : await Ask(HttpMethod.Put, $"{site}/members", Members(wish), stop);
+        var reply = wish.Grants.Count == 0 ? null : await Ask(HttpMethod.Put, $"{site}/members", Members(wish), wish with { Existence = null }, stop);
         if (reply is null or HostReply.Done && wish.Existence is { } existence)
         {
-            reply = await Ask(HttpMethod.Put, $"{site}/suspension", new JsonObject { ["suspended"] = existence == Existence.Attic }, stop);
+            reply = await Ask(HttpMethod.Put, $"{site}/suspension", new JsonObject { ["suspended"] = existence == Existence.Attic }, wish, stop);
         }
 
         return reply ?? new HostReply.Refused("The order asks for nothing.");
     }
 
-    private async Task<HostReply> Ask(HttpMethod method, string path, JsonObject body, CancellationToken stop)
+    private async Task<HostReply> Ask(HttpMethod method, string path, JsonObject body, Wish wish, CancellationToken stop)
     {
         using var request = new HttpRequestMessage(method, path) { Content = JsonContent.Create(body) };
-        return await json.Change(request, "message", Done, stop);
+        return await json.Change(request, "message", answer => SiteLists.Confirms(Site("", answer, new Dictionary<string, JsonElement>(), []), wish, Name), stop);
     }
-
-    private static HostReply.Done Done(JsonElement answer) =>
-        Site("", answer, new Dictionary<string, JsonElement>(), []) is var site && site.Sharing.Has(out var sharing)
-            ? new HostReply.Done(sharing, site.Bin, site.Address.Has(out var address) ? address : null)
-            : throw new HostException("Lantern answered without who is let in.");
 
     private static JsonObject Members(Wish wish)
     {
@@ -137,7 +132,7 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
     {
         await foreach (var page in json.Pages(Path(what, 1), page => Next(what, page), stop))
         {
-            foreach (var item in page.Json.Items("data"))
+            foreach (var item in page.Json.List("data", page.Path))
             {
                 yield return item;
             }

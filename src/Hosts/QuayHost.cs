@@ -112,19 +112,14 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             _ => new HttpRequestMessage(HttpMethod.Patch, $"{site}/rights") { Content = JsonContent.Create(new JsonObject { ["rights"] = rights }) },
         };
         request.Headers.Add("Request-Key", order.ToString());
-        return await json.Change(request, "reason", Done, stop);
+        return await json.Change(request, "reason", answer => SiteLists.Confirms(Site("", answer, []), wish, Host), stop);
     }
-
-    private static HostReply.Done Done(JsonElement answer) =>
-        Site("", answer, []) is var site && site.Sharing.Has(out var sharing)
-            ? new HostReply.Done(sharing, site.Bin, site.Address.Has(out var address) ? address : null)
-            : throw new HostException("Quay answered without the site's rights.");
 
     private async IAsyncEnumerable<JsonElement> Entries(string what, [EnumeratorCancellation] CancellationToken stop)
     {
         await foreach (var page in Pages(what, stop))
         {
-            foreach (var entry in page.Json.Items("entries"))
+            foreach (var entry in page.Json.List("entries", page.Path))
             {
                 yield return entry;
             }

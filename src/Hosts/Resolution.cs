@@ -60,7 +60,7 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
     public HostAnswer Answer(HostReply reply, IReadOnlyList<Grant> expected) =>
         reply switch
         {
-            HostReply.Done(var sharing, var bin, var address) => new HostAnswer.Done(Grants(sharing) ?? expected, sharing.OwnLimit, bin is null ? null : Bin(bin), address),
+            HostReply.Done(var sharing, var bin, var address) => new HostAnswer.Done(sharing is null ? null : Grants(sharing) ?? expected, sharing?.OwnLimit, bin is null ? null : Bin(bin), address),
             HostReply.Refused(var words) => new HostAnswer.Refused(words),
             HostReply.Later(var after, var words) => new HostAnswer.Later(after, words),
             HostReply.Lost(var words) => new HostAnswer.Lost(words),

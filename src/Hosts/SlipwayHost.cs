@@ -64,7 +64,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         var (sites, gone, refused) = (new List<HostSite>(), new List<string>(), new List<string>());
         var path = mark is null ? "changes" : $"changes?since={Uri.EscapeDataString(mark)}";
         var changes = await json.Get(path, stop) ?? throw new BeginAgainException("Slipway does not tell what changed.");
-        foreach (var item in changes.Items("items"))
+        foreach (var item in changes.List("items", path))
         {
             if (item.Text("id") is { Length: > 0 } id)
             {
@@ -73,7 +73,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         }
 
         refused.AddRange(Withheld(changes));
-        gone.AddRange(changes.Items("gone").Select(key => key.GetString()).OfType<string>());
+        gone.AddRange(changes.List("gone", path).Select(key => key.GetString()).OfType<string>());
         return new HostChanges(sites, gone, refused, changes.Text("mark") ?? throw new HostException("Slipway told what changed without a mark to go on from."));
     }
 
@@ -96,7 +96,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         var states = new List<HostState>();
         await foreach (var page in json.Pages($"{path}?limit=200", page => Next(path, page), stop))
         {
-            states.AddRange(page.Json.Items("items").Select(state => state.Instant("at").Has(out var at) ? new HostState(at, state.Text("by")) : null).OfType<HostState>().Where(state => state.At >= since));
+            states.AddRange(page.Json.List("items", page.Path).Select(state => state.Instant("at").Has(out var at) ? new HostState(at, state.Text("by")) : null).OfType<HostState>().Where(state => state.At >= since));
         }
 
         return states;
@@ -123,15 +123,13 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
     private HostReply.Done Done(JsonElement body, Wish wish) =>
         wish.Existence is null
             ? new HostReply.Done(Sharing(body))
-            : Site("", body, []) is var site && site.Sharing.Has(out var sharing)
-                ? new HostReply.Done(sharing, site.Bin, site.Address.Has(out var address) ? address : null)
-                : throw new HostException("Slipway answered without the site's sharing.");
+            : SiteLists.Confirms(Site("", body, []), wish, Name);
 
     private async IAsyncEnumerable<JsonElement> Items(string what, [EnumeratorCancellation] CancellationToken stop)
     {
         await foreach (var page in json.Pages($"{what}?limit=200", page => Next(what, page), stop))
         {
-            foreach (var item in page.Json.Items("items"))
+            foreach (var item in page.Json.List("items", page.Path))
             {
                 yield return item;
             }
@@ -264,7 +262,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
 
     private static HostSharing Sharing(JsonElement sharing) =>
         new(
-            [.. sharing.Items("entries").Select(Grant)],
+            [.. sharing.List("entries", "the sharing of a site").Select(Grant)],
             Outside(sharing.Text("limit")) is { } widest and < OutsideLevel.PassersBy ? PowerLimits.Same(Limit.Open with { Widest = widest })
             : sharing.Text("limit") == "team" ? PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NoOne, Inside = InsideLimit.Unit })
             : null);

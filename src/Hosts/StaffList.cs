@@ -50,11 +50,20 @@ public sealed class StaffList(HttpClient http)
 
     private async IAsyncEnumerable<JsonElement> Resources(string what, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
     {
+        var told = 0;
         await foreach (var page in json.Pages($"{what}?startIndex=1&count={PageSize}", Next, stop))
         {
-            foreach (var resource in page.Json.Items("Resources"))
+            // RFC 7644, section 3.4.2: totalResults is there always, Resources only where there are some.
+            var all = page.Json.Number("totalResults") ?? throw new HostException($"The staff list's answer to {page.Path} has no totalResults, so it cannot be told whether it is whole.");
+            foreach (var resource in all == 0 ? [] : page.Json.List("Resources", page.Path))
             {
+                told++;
                 yield return resource;
+            }
+
+            if (page.Next is null && told < all)
+            {
+                throw new HostException($"The staff list says that it has {all} {what} and told {told}. Nobody is taken for gone by it.");
             }
         }
 

@@ -74,6 +74,10 @@ public static class ListTakingTables
             row => (row.GetInt64(0), new KeptList(row.GetString(1), new PersonId(row.GetInt64(2)), row.GetBoolean(3), row.GetFieldValue<DateTimeOffset>(4), row.GetString(5), row.GetString(6))),
             now);
 
+    /// <summary>Whether a later list of the same source was begun, or is of a later day: going on with the earlier would overwrite it.</summary>
+    public static Task<bool> IsOvertaken(this NpgsqlConnection connection, long taking) =>
+        connection.One<bool>("select exists (select from list_taking t join list_taking o on o.source = t.source and o.id <> t.id and (o.id > t.id or (o.ended and o.as_of > t.as_of)) and o.undone_at is null where t.id = $1)", taking);
+
     /// <summary>Writes the file that a list came in.</summary>
     public static async Task WriteContent(this NpgsqlConnection connection, long taking, Stream to)
     {

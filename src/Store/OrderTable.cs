@@ -27,8 +27,13 @@ public static class OrderTable
     public static Task<List<Order>> OrdersUnderWay(this NpgsqlConnection connection) =>
         connection.Rows($"select {Columns} from host_order where state in (0, 1, 2) order by place", Read);
 
-    public static Task<List<Order>> OpenOrders(this NpgsqlConnection connection) =>
-        connection.Rows($"select {Columns} from host_order where state in (0, 1) order by place", Read);
+    /// <summary>What is still to be brought to a host.</summary>
+    public static Task<List<Order>> OpenOrders(this NpgsqlConnection connection, string host) =>
+        connection.Rows($"select {Columns} from host_order where state in (0, 1) and site in (select id from site where host = $1) order by place", Read, host);
+
+    /// <summary>The hosts to which something is still to be brought.</summary>
+    public static Task<List<string>> HostsWithOrders(this NpgsqlConnection connection) =>
+        connection.Rows("select distinct s.host from host_order o join site s on s.id = o.site where o.state in (0, 1)", row => row.GetString(0));
 
     /// <summary>Writes an order as it is now: a new row, or its new state.</summary>
     public static Task Put(this Change change, Order order) =>

@@ -86,6 +86,10 @@ public static class SiteTables
             host,
             since);
 
+    /// <summary>The keys of all sites of a host that are not gone.</summary>
+    public static Task<List<string>> StandingOf(this NpgsqlConnection connection, string host) =>
+        connection.Rows("select host_key from site where host = $1 and not vanished and existence < 2", row => row.GetString(0), host);
+
     /// <summary>
     /// Of the sites that a complete read did not list, those that none has listed for as long as a host's lists may lag. Since
     /// when each is missing is kept beside the facts; one that is listed again is missing no more.

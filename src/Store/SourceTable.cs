@@ -8,9 +8,10 @@ namespace AtticLedger.Store;
 /// <param name="Mark">From where it can be asked for what changed since that.</param>
 /// <param name="AskedAt">When it was last asked for that, and how much it told.</param>
 /// <param name="Resume">Where a read that broke off goes on.</param>
+/// <param name="HeldBack">How many sites its last whole read no longer listed, where that is so many that a person has to say whether they are gone; 0 otherwise.</param>
 public sealed record SourceRow(
     string Name, DateTimeOffset? Began, DateTimeOffset? Ended, bool? Complete, int Read, int? Expected, IReadOnlyList<string> Refused, string? Error, bool IsReading, bool Wanted,
-    DateTimeOffset? WholeAt, string? Mark, DateTimeOffset? AskedAt, int Changes, string? Resume, int? RequestsAllowed, int? RequestsLeft);
+    DateTimeOffset? WholeAt, string? Mark, DateTimeOffset? AskedAt, int Changes, string? Resume, int? RequestsAllowed, int? RequestsLeft, int HeldBack);
 
 /// <summary>A read that may be done now.</summary>
 /// <param name="Began">When it began; earlier than now where it goes on.</param>
@@ -22,11 +23,11 @@ public static class SourceTable
 {
     public static Task<List<SourceRow>> Sources(this NpgsqlConnection connection, DateTimeOffset now) =>
         connection.Rows(
-            "select name, began, ended, complete, read, expected, refused, error, coalesce(lease_until > $1, false), wanted, whole_at, mark, asked_at, changes, resume, requests_allowed, requests_left from source order by name",
+            "select name, began, ended, complete, read, expected, refused, error, coalesce(lease_until > $1, false), wanted, whole_at, mark, asked_at, changes, resume, requests_allowed, requests_left, held_back from source order by name",
             row => new SourceRow(
                 row.GetString(0), row.OrNull<DateTimeOffset>(1), row.OrNull<DateTimeOffset>(2), row.OrNull<bool>(3), row.GetInt32(4), row.OrNull<int>(5),
                 Texts(row.GetString(6)), row.TextOrNull(7), row.GetBoolean(8), row.GetBoolean(9),
-                row.OrNull<DateTimeOffset>(10), row.TextOrNull(11), row.OrNull<DateTimeOffset>(12), row.GetInt32(13), row.TextOrNull(14), row.OrNull<int>(15), row.OrNull<int>(16)),
+                row.OrNull<DateTimeOffset>(10), row.TextOrNull(11), row.OrNull<DateTimeOffset>(12), row.GetInt32(13), row.TextOrNull(14), row.OrNull<int>(15), row.OrNull<int>(16), row.GetInt32(17)),
             now);
 
     public static Task Declare(this Change change, string source, bool wanted = true) =>
@@ -112,6 +113,18 @@ public static class SourceTable
     /// <summary>How many requests the host allows, and how many are left.</summary>
     public static Task Budget(this Change change, string source, int allowed, int left) =>
         change.Connection.Run("update source set requests_allowed = $2, requests_left = $3 where name = $1", source, allowed, left);
+
+    /// <summary>Keeps how many sites would vanish at once, until a person says that they are gone.</summary>
+    public static Task HoldBack(this Change change, string source, int sites) => change.Connection.Run("update source set held_back = $2, let_vanish = false where name = $1", source, sites);
+
+    /// <summary>A person says that they are gone: the next whole read lets so many vanish.</summary>
+    /// <returns>How many were held back; 0 where none are.</returns>
+    public static async Task<int> LetVanish(this Change change, string source) =>
+        (await change.Connection.Rows("update source set let_vanish = true, wanted = true, mark = null where name = $1 and held_back > 0 returning held_back", row => row.GetInt32(0), source)).SingleOrDefault();
+
+    /// <summary>How many may vanish at once because a person said so; 0 where nobody did.</summary>
+    public static async Task<int> MayVanish(this NpgsqlConnection connection, string source) =>
+        (await connection.Rows("select held_back from source where name = $1 and let_vanish", row => row.GetInt32(0), source)).SingleOrDefault();
 
     /// <summary>Asks for a read at the next chance, whichever server comes by first.</summary>
     public static Task Want(this Change change, string source) => change.Connection.Run("update source set wanted = true where name = $1", source);

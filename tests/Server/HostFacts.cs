@@ -157,7 +157,7 @@ public class HostFacts(Installation here)
         var back = new Wish([new("world", null)], Existence.Here, "slipway.example/s-2");
         var came = Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", back, default));
         Assert.Equal(("slipway.example/s-2", null), (came.Address, came.Bin));
-        Assert.Equal(["person:n.bell@merrowby.example"], came.Sharing.Grants.Select(grant => grant.Key));
+        Assert.Equal(["person:n.bell@merrowby.example"], came.Sharing!.Grants.Select(grant => grant.Key));
         Assert.Equal(2, slipway.Read(records => records.Effects.Count));
     }
 

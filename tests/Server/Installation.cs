@@ -23,7 +23,7 @@ namespace AtticLedger.Server.Tests;
 public sealed class Installation : IAsyncLifetime
 {
     public const string Token = "test-token";
-    public const string Password = "merrowby";
+    public const string Password = "merrowby-harbour";
     private readonly List<WebApplication> running = [];
 
     public string DatabaseName { get; private set; } = "";

@@ -164,7 +164,7 @@ public class IntakeFacts(Installation here)
         var database = server.Services.GetRequiredService<Database>();
         await database.Change(async change => await change.PutAccount(
             await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
-            Role.Administrator, null, Accounts.SignIn.Hash(Installation.Password)));
+            Role.Administrator, null, Accounts.Passwords.Hash(Installation.Password)));
         await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);
         await server.Services.GetRequiredService<LedgerSheet>().Refresh();
         return (server, await here.SignIn("n.bell", address));

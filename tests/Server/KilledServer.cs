@@ -69,7 +69,7 @@ public class KilledServer(Installation here)
         await MerrowbyHouse.Found(database);
         await database.Change(async change => await change.PutAccount(
             await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
-            Role.Administrator, null, Accounts.SignIn.Hash(Installation.Password)));
+            Role.Administrator, null, Accounts.Passwords.Hash(Installation.Password)));
         return (name, address);
     }
 

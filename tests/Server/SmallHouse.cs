@@ -52,7 +52,7 @@ internal sealed class SmallHouse : IAsyncDisposable
         await MerrowbyHouse.Found(small.Database);
         await small.Database.Change(async change =>
         {
-            var hash = Accounts.SignIn.Hash(Installation.Password);
+            var hash = Accounts.Passwords.Hash(Installation.Password);
             async Task<PersonId> Add(string name, string local, Role role, string unit = "PIL", Standing standing = Standing.Current, DateOnly? day = null)
             {
                 var id = await change.AddPerson(new(default, PersonKind.Staff, name, $"{local}@merrowby.example", standing, day, Known.Of(new UnitCode(unit))));

@@ -93,7 +93,7 @@ test("a link from somebody else's mail is refused, with the remedy", async ({ pa
     .click();
   await page.getByLabel("Somebody else").fill("t.aske@");
   await page.getByRole("radio", { name: /Tomas Aske/ }).check();
-  await page.getByLabel(/Your password/).fill("merrowby");
+  await page.getByLabel(/Your password/).fill("merrowby-harbour");
   await page.getByRole("button", { name: "Offer it to Tomas Aske" }).click();
   await expect(page.getByText(/It can be answered through/)).toBeVisible();
   const link = linkIn(await mailTo("t.aske", /The key of Pilot exam bank is offered/), /answer it/);
@@ -121,7 +121,7 @@ test("the key of somebody who has left is given by two administrators", async ({
   await page.getByRole("radio", { name: /Nora Garrow/ }).check();
   await expect(page.getByText("Giving a key in the place of its holder needs a reason.")).toBeVisible();
   await page.getByLabel("Reason").fill("Petra Lund left in spring");
-  await page.getByLabel(/Your password/).fill("merrowby");
+  await page.getByLabel(/Your password/).fill("merrowby-harbour");
   await page.getByRole("button", { name: "Ask a second person to give it to Nora Garrow" }).click();
 
   // Nobody agrees to what they asked for.

@@ -22,7 +22,7 @@ export { expect };
 export async function signIn(page: Page, who: string, to = "/") {
   await page.goto(to);
   await page.getByLabel("Mail address").fill(`${who}@merrowby.example`);
-  await page.getByLabel("Password").fill("merrowby");
+  await page.getByLabel("Password").fill("merrowby-harbour");
   await page.getByRole("button", { name: "Sign in" }).click();
   await expect(page.getByRole("button", { name: /^Account:/ })).toBeVisible();
 }

@@ -11,7 +11,7 @@ test("a wrong password is said where it was typed, and what was typed stays", as
   await expect(page.getByLabel("Mail address")).toHaveValue("h.nair@merrowby.example");
 
   // After the right one, one is where one wanted to go.
-  await page.getByLabel("Password").fill("merrowby");
+  await page.getByLabel("Password").fill("merrowby-harbour");
   await page.getByRole("button", { name: "Sign in" }).click();
   await expect(page.getByRole("heading", { name: "Journal" })).toBeVisible();
 });

@@ -36,7 +36,7 @@ public static class Intake
             merged = merged with { Existence = known.Existence, Bin = known.Bin, Address = known.Address, StandsAt = known.StandsAt };
         }
 
-        var moved = confirmed.Select(order => Lane.Seen(order, seen, readBegan, now)).Where(order => order.State != OrderState.Confirmed).ToList();
+        var moved = confirmed.Select(order => Lane.Seen(order, seen, [.. confirmed.Where(other => other.Place > order.Place).Select(other => other.Wish), .. known.UnderWay.Select(open => open.Wish)], readBegan, now)).Where(order => order.State != OrderState.Confirmed).ToList();
         var (before, after) = SiteRecord.Difference(known, merged);
         if (before.All.Count == 0 && after.All.Count == 0)
         {
@@ -76,7 +76,7 @@ public static class Intake
     /// <summary>What the host confirmed with its answer to an order. The order's own entry tells of it.</summary>
     public static SiteFacts Confirm(SiteFacts site, Wish wish, HostAnswer.Done done, DateTimeOffset now)
     {
-        var shared = site with { Sharing = Newer(site.Sharing, Known.Of(new Sharing(done.Grants, done.OwnLimit, now, SharingSource.Confirmed))) };
+        var shared = done.Grants is { } grants ? site with { Sharing = Newer(site.Sharing, Known.Of(new Sharing(grants, done.OwnLimit, now, SharingSource.Confirmed))) } : site;
         return wish is { Existence: null, Address: null }
             ? shared
             : shared with

@@ -12,7 +12,8 @@ public abstract record HostAnswer
     }
 
     /// <summary>Carried out; the host's sharing of the site as it is now, and where it was put away its place in the bin.</summary>
-    public sealed record Done(IReadOnlyList<Grant> Grants, PowerLimits? OwnLimit, Bin? Bin = null, string? Address = null) : HostAnswer;
+    /// <param name="Grants">Null where the host withholds them, and nothing of them was asked for.</param>
+    public sealed record Done(IReadOnlyList<Grant>? Grants, PowerLimits? OwnLimit, Bin? Bin = null, string? Address = null) : HostAnswer;
 
     public sealed record Refused(string Words) : HostAnswer;
 
@@ -78,10 +79,11 @@ public static class Lane
     }
 
     /// <summary>What a read that began at <paramref name="readBegan"/> says about a confirmed order; an earlier read says nothing.</summary>
-    public static Order Seen(Order order, SiteFacts seen, DateTimeOffset readBegan, DateTimeOffset now) =>
+    /// <param name="later">What was asked of the same site after it: where that changes the same, what is seen is no contradiction of the order.</param>
+    public static Order Seen(Order order, SiteFacts seen, IReadOnlyCollection<Wish> later, DateTimeOffset readBegan, DateTimeOffset now) =>
         order.State != OrderState.Confirmed || readBegan < order.ConfirmedAt
             ? order
-            : order.Wish.IsSoIn(seen) switch
+            : order.Wish.Without(later).IsSoIn(seen) switch
             {
                 Truth.Yes => order.Move(OrderEvent.SeenSo) with { SeenAt = now },
                 Truth.No => order.Move(OrderEvent.SeenOtherwise) with { SeenAt = now },

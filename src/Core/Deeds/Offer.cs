@@ -32,6 +32,9 @@ public enum OfferEvent : byte
     RecipientUnfit,
     Switched,
     SwitchRefused,
+
+    /// <summary>The switch was done by hand and is not so: its task went back.</summary>
+    GivenBack,
 }
 
 /// <summary>Which events an offer's state allows and where they lead. The screens' buttons come from this table too.</summary>
@@ -49,6 +52,7 @@ public static class OfferStates
         [(OfferState.Switching, OfferEvent.RecipientUnfit)] = OfferState.Void,
         [(OfferState.Switching, OfferEvent.Switched)] = OfferState.HandedOver,
         [(OfferState.Switching, OfferEvent.SwitchRefused)] = OfferState.NotDone,
+        [(OfferState.HandedOver, OfferEvent.GivenBack)] = OfferState.Switching,
     };
 
     public static OfferState? After(OfferState state, OfferEvent happened) =>

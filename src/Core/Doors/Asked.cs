@@ -36,8 +36,9 @@ internal sealed class Asked
     public AccessBounds Bounds => bounds ??= new AccessBounds(Least.Whole, Most.Whole);
 
     /// <summary>What is asked here and not there: by a grant that opens something else, or more.</summary>
-    public Asked But(Asked other, Roll roll) => new(Array.FindAll(asks, ask => !Array.Exists(other.asks, its =>
-        ReferenceEquals(its.Lets, ask.Lets)
+    /// <param name="insideOnly">Whether grants to people outside are left, for they are limited otherwise there.</param>
+    public Asked But(Asked other, bool insideOnly, Roll roll) => new(Array.FindAll(asks, ask => !Array.Exists(other.asks, its =>
+        (ReferenceEquals(its.Lets, ask.Lets) && (!insideOnly || ask.Lets.AtMost.Doors.IsEmpty))
         || (ask.Grant is { Subject: Subject.WholeUnit(var unit) } && its.Grant is { Subject: Subject.WholeUnit(var above) } && roll.CodesOf(unit).Contains(above)))));
 
     /// <summary>What is asked if nobody whose unit is not known is of a site's own unit: nor are they of one below it.</summary>

@@ -135,7 +135,7 @@ public sealed class Passages
             var (asksOfPart, asksOfSite) = (one.Where(part), one.Where(through));
 
             // Whom a part lets in by a grant that the site has as well, it lets in with the site.
-            asksOfPart = !isShut && limit == ofSite ? asksOfPart.But(asksOfSite, roll) : asksOfPart;
+            asksOfPart = !isShut && limit.Inside == ofSite.Inside ? asksOfPart.But(asksOfSite, insideOnly: limit != ofSite, roll) : asksOfPart;
             var (lets, site) = isCertain ? (asksOfPart.Least, asksOfSite.Most) : (asksOfPart.Most, asksOfSite.Least);
             return !lets.Under(limit, one.Unit).Except(isShut ? Access.None : site.Under(ofSite, one.Unit).WithPassersBy(roll)).IsNone;
         }

@@ -82,6 +82,14 @@ public sealed record Wish(IReadOnlyList<GrantChange> Grants, Existence? Existenc
         return left is { Grants.Count: 0, Existence: null, Address: null } ? null : left;
     }
 
+    /// <summary>What of it is still wished after later wishes for the same site.</summary>
+    public Wish Without(IReadOnlyCollection<Wish> later) =>
+        later.Count == 0 ? this
+        : new(
+            [.. Grants.Where(change => !later.Any(wish => wish.Grants.Any(other => other.Key == change.Key)))],
+            later.Any(wish => wish.Existence is not null) ? null : Existence,
+            later.Any(wish => wish.Address is not null) ? null : Address);
+
     /// <summary>Whether a site is as wished; unknown where the host did not say.</summary>
     public Truth IsSoIn(SiteFacts site)
     {

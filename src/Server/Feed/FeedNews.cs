@@ -23,7 +23,7 @@ internal abstract record FeedNews
         deed switch
         {
             "people.seen" or "account.given" or "person.left" or PeopleLists.TakenIn or PeopleLists.Undone => new People(),
-            "list.taken" => new Nothing(),
+            "list.taken" or "source.gone" => new Nothing(),
             SiteRecord.ListUndone when subject.StartsWith("source:", StringComparison.Ordinal) => new Nothing(),
             _ when subject.StartsWith("site:", StringComparison.Ordinal) => new Site(new SiteId(long.Parse(subject["site:".Length..], CultureInfo.InvariantCulture))),
             _ when subject == "house" || subject.StartsWith("source:", StringComparison.Ordinal) => new House(),

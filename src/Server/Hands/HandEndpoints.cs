@@ -161,7 +161,7 @@ internal static class HandEndpoints
             var back = ByHand.NotSo(found.Order, found.Hand, found.Site, found.Viewer.Person, words, found.Roll);
             var entry = await change.KeepAllBut(back, found.Roll.Time, "returned", found.Viewer.InJournal);
             var stay = (await change.Connection.LatestStays([found.Site.Id])).GetValueOrDefault(found.Site.Id);
-            await change.Keep(Aftermath.GivenBack(back.Order, back.Site!, stay, change.Now), found.Roll.Time, [entry]);
+            await change.Keep(Aftermath.GivenBack(back.Order, back.Site!, stay, await change.Connection.OfferOfOrder(back.Order.Id), change.Now), found.Roll.Time, [entry]);
             return null;
         });
 

@@ -67,7 +67,7 @@ internal static class JournalEndpoints
             "batch.started", "batch.stopped", "batch.resumed", "batch.ended",
             "hold.placed", "hold.released", "excuse.given", "excuse.ended", "words.changed", "person.left",
             "site.said", "site.moved", "site.not-moved", "site.seen", "site.vanished", "register.loaded", "people.seen", "person.changed", "people.taken", "people.undone", "host.seen", "host.by-hand", "list.taken", "list.undone",
-            "calendar.made", "calendar.revoked", "session.began", "session.revoked", "password.chosen", "sign-in.refused", "link.refused", "refused", "clock.moved",
+            "account.given", "account.changed", "account.removed", "administrators.none", "source.gone", "calendar.made", "calendar.revoked", "session.began", "session.revoked", "password.chosen", "sign-in.refused", "link.refused", "refused", "clock.moved",
         ];
 
     private static List<string>? Subjects(Viewer viewer, LedgerState state, long? site)

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Globalization;
 using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Journal;
@@ -19,22 +20,22 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
     private const int AtOnce = 4;
     private static readonly TimeSpan LongestSleep = TimeSpan.FromSeconds(5);
     private readonly string worker = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
-    private int running;
+    private readonly ConcurrentDictionary<string, Task> running = new();
 
-    /// <summary>Works off what is due, in the background, and goes on while orders wait for a later try.</summary>
-    public void Wake(CancellationToken stop)
-    {
-        if (Interlocked.Exchange(ref running, 1) == 0)
-        {
-            _ = Task.Run(() => Loop(stop), stop);
-        }
-    }
+    /// <summary>
+    /// Works off what is due, in the background, and goes on while orders wait for a later try: each host by itself, so that
+    /// one that is slow keeps nobody waiting but its own orders.
+    /// </summary>
+    public void Wake(CancellationToken stop) => _ = Task.Run(() => WakeEach(stop), stop);
 
     /// <summary>One pass: every lane's oldest order that may be taken now.</summary>
     /// <returns>How many orders were brought to a host.</returns>
-    public async Task<int> RunDue(CancellationToken stop)
+    public async Task<int> RunDue(CancellationToken stop) =>
+        (await Task.WhenAll((await database.Read(connection => connection.HostsWithOrders(), stop)).Select(host => RunDue(host, stop)))).Sum();
+
+    private async Task<int> RunDue(string host, CancellationToken stop)
     {
-        var due = (await database.Read(connection => connection.OpenOrders(), stop))
+        var due = (await database.Read(connection => connection.OpenOrders(host), stop))
             .GroupBy(order => order.Site)
             .Select(lane => Lane.Next(lane, database.Now))
             .OfType<Order>()
@@ -43,14 +44,32 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         return due.Count;
     }
 
-    private async Task Loop(CancellationToken stop)
+    private async Task WakeEach(CancellationToken stop)
+    {
+        try
+        {
+            foreach (var host in await database.Read(connection => connection.HostsWithOrders(), stop))
+            {
+                if (!running.TryGetValue(host, out var at) || at.IsCompleted)
+                {
+                    running[host] = Task.Run(() => Loop(host, stop), stop);
+                }
+            }
+        }
+        catch (Exception fault) when (fault is not OperationCanceledException)
+        {
+            log.LogWarning(fault, "The orders could not be looked up; the schedule wakes them again");
+        }
+    }
+
+    private async Task Loop(string host, CancellationToken stop)
     {
         try
         {
             while (!stop.IsCancellationRequested)
             {
-                await RunDue(stop);
-                var waiting = (await database.Read(connection => connection.OpenOrders(), stop)).GroupBy(order => order.Site).Select(lane => Lane.MayBeTaken(Lane.Oldest(lane)!)).Where(at => at < ByHand.Never).ToList();
+                await RunDue(host, stop);
+                var waiting = (await database.Read(connection => connection.OpenOrders(host), stop)).GroupBy(order => order.Site).Select(lane => Lane.MayBeTaken(Lane.Oldest(lane)!)).Where(at => at < ByHand.Never).ToList();
                 if (waiting.Count == 0)
                 {
                     break;
@@ -66,11 +85,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         }
         catch (Exception fault)
         {
-            log.LogError(fault, "The lanes stopped; the schedule wakes them again");
-        }
-        finally
-        {
-            Volatile.Write(ref running, 0);
+            log.LogError(fault, "The orders for {Host} stopped; the schedule wakes them again", host);
         }
     }
 

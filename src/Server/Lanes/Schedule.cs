@@ -36,19 +36,24 @@ internal static class Schedule
 }
 
 [DisallowConcurrentExecution]
-internal sealed class LanesJob(OrderLanes lanes, BatchRunner batches) : IJob
+internal sealed class LanesJob(OrderLanes lanes, BatchRunner batches, IHostApplicationLifetime life) : IJob
 {
-    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken)
+    public ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken)
     {
-        batches.Wake(cancellationToken);
-        await lanes.RunDue(cancellationToken);
+        batches.Wake(life.ApplicationStopping);
+        lanes.Wake(life.ApplicationStopping);
+        return ValueTask.CompletedTask;
     }
 }
 
 [DisallowConcurrentExecution]
-internal sealed class SourcesJob(SourceReader sources) : IJob
+internal sealed class SourcesJob(SourceReader sources, IHostApplicationLifetime life) : IJob
 {
-    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) => await sources.ReadDue(cancellationToken);
+    public ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken)
+    {
+        sources.StartDue(life.ApplicationStopping);
+        return ValueTask.CompletedTask;
+    }
 }
 
 /// <summary>Lists that a server began and did not end.</summary>

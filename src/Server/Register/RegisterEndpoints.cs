@@ -17,8 +17,12 @@ internal static class RegisterEndpoints
     private const int MostLines = 500;
     private const int MostColumns = 12;
 
-    /// <summary>What an exported list always has.</summary>
-    private static readonly string[] ListColumns = ["title", "address", "host", "unit", "stage", "owners"];
+    /// <summary>What an exported list always has: all that a line of the register shows.</summary>
+    private static readonly string[] ListColumns = 
+    [
+        "title", "address", "host", "unit", "stage", "existence", "view.inside", "view.outside", "preview.inside", "preview.outside", "edit.inside", "edit.outside",
+        "owners", "owners.fit.count", "edited", "visits", "breaks", "excused", "unsure", "underway.count",
+    ];
 
     public static void MapRegister(this IEndpointRouteBuilder app)
     {

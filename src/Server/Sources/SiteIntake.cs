@@ -67,7 +67,7 @@ internal sealed class SiteIntake(Database database)
                 {
                     var back = ByHand.Disagrees(order, hand, taken.Site, await change.Roll(time));
                     drafts.Add(await change.KeepAllBut(back, time, "returned", Draft.ActorOf(host)));
-                    var after = Aftermath.GivenBack(back.Order, taken.Site, stay, change.Now);
+                    var after = Aftermath.GivenBack(back.Order, taken.Site, stay, await change.Connection.OfferOfOrder(order.Id), change.Now);
                     drafts.AddRange(await change.KeepAllBut(after, time));
                     stay = after.Stay ?? stay;
                 }
@@ -94,8 +94,17 @@ internal sealed class SiteIntake(Database database)
 
     /// <summary>Lets vanish what a whole read did not name.</summary>
     /// <param name="ask">Asks the host for one site by itself.</param>
-    public async Task Vanish(string host, TimeSpan lag, Func<string, Task<HostSite?>> ask, HashSet<string> seen, DateTimeOffset began, CancellationToken stop)
+    /// <param name="most">How many may vanish at once; where it would be more, none does.</param>
+    /// <returns>How many would have, where it is too many.</returns>
+    public async Task<int> Vanish(string host, TimeSpan lag, Func<string, Task<HostSite?>> ask, HashSet<string> seen, DateTimeOffset began, Func<int, int> most, CancellationToken stop)
     {
+        var standing = await database.Read(connection => connection.StandingOf(host), stop);
+        var unseen = standing.Count(key => !seen.Contains(key));
+        if (unseen > most(standing.Count))
+        {
+            return unseen;
+        }
+
         var missing = await database.Change(
             async change =>
             {
@@ -105,6 +114,7 @@ internal sealed class SiteIntake(Database database)
             },
             stop);
         await Vanish(missing, ask, stop);
+        return 0;
     }
 
     /// <summary>Lets sites vanish that a host no longer has.</summary>
@@ -121,7 +131,13 @@ internal sealed class SiteIntake(Database database)
             await database.Change(
                 async change =>
                 {
-                    var gone = Intake.Vanish(site, change.Now);
+                    // As it is now: what was decided of it since the list was read is not lost by its vanishing.
+                    if ((await change.Connection.Sites(new Sight.Everything(), [site.Id])) is not [{ Vanished: false, Existence: not Existence.Cleared } now] || now.Existence != site.Existence)
+                    {
+                        return;
+                    }
+
+                    var gone = Intake.Vanish(now, change.Now);
                     await change.UpdateSite(gone.Site);
                     var stay = (await change.Connection.LatestStays([site.Id])).GetValueOrDefault(site.Id);
                     await change.Keep(Aftermath.Seen(gone.Site, stay, [], false, change.Now), await change.Connection.HouseTime(), gone.Entry is { } entry ? [entry] : []);

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Filters;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
@@ -22,6 +23,7 @@ namespace AtticLedger.Server.Sources;
 /// <param name="AskedAt">When it was last asked for what changed since it was read as a whole; null where it was not.</param>
 /// <param name="Changes">How many sites it has named since.</param>
 /// <param name="GoesOn">Whether the next read goes on where the last one broke off.</param>
+/// <param name="HeldBack">How many sites it no longer lists, where that is so many that a person has to say whether they are gone; 0 otherwise.</param>
 /// <param name="Hand">How it is worked by hand, where people are its reader and its writer; told to those who see everything.</param>
 public sealed record SourceWire(
     string Name,
@@ -42,7 +44,8 @@ public sealed record SourceWire(
     DateTimeOffset? AskedAt,
     int Changes,
     bool GoesOn,
-    BudgetWire? Budget);
+    BudgetWire? Budget,
+    int HeldBack);
 
 /// <param name="Allowed">How many requests it allows in its span of time.</param>
 public sealed record BudgetWire(int Allowed, int Left);
@@ -74,6 +77,7 @@ internal static class SourceEndpoints
         var api = app.MapGroup("/api/sources").WithTags("Sources");
         api.MapGet("", List).RequireAuthorization(Policies.Read).WithName("sources").WithSummary("Each source: when it was last read and how completely, what it does not say, and how it behaves.");
         api.MapGet("/why-not", WhyNot).RequireAuthorization(Policies.Read).WithName("whyNot").WithSummary("Why a site is not where somebody looks for it.");
+        api.MapPost("/{name}/gone", Gone).RequireAuthorization(Policies.Administer).WithName("confirmGone").WithSummary("Says that the sites which a source no longer lists, and which are too many to vanish by themselves, are gone: the next read lets them vanish.");
         api.MapPost("/{name}/read", Read).RequireAuthorization(Policies.Administer).WithName("readSource").WithSummary("Asks for a read now; it goes on in the background.");
     }
 
@@ -103,7 +107,8 @@ internal static class SourceEndpoints
                 source.AskedAt,
                 seesAll ? source.Changes : 0,
                 source.Resume is not null,
-                seesAll && source is { RequestsAllowed: { } allowed, RequestsLeft: { } left } ? new BudgetWire(allowed, left) : null);
+                seesAll && source is { RequestsAllowed: { } allowed, RequestsLeft: { } left } ? new BudgetWire(allowed, left) : null,
+                seesAll ? source.HeldBack : 0);
         }
     }
 
@@ -187,6 +192,29 @@ internal static class SourceEndpoints
     private static string Quoted(string text) => System.Text.Json.JsonSerializer.Serialize(text);
 
     private static bool SeesAll(HttpContext context) => Viewer.Of(context).Role is Role.Administrator or Role.Auditor;
+
+    private static async Task<Results<Accepted, ProblemHttpResult>> Gone(string name, HttpContext context, SourceReader reader, Database database, IHostApplicationLifetime life)
+    {
+        var viewer = Viewer.Of(context);
+        var sites = await database.Change(async change =>
+        {
+            await change.AskStill(viewer);
+            var held = await change.LetVanish(name);
+            if (held > 0)
+            {
+                await change.Append([new Draft("source.gone", viewer.InJournal, Draft.SubjectOf(name)) { After = JournalValue.Of(("sites", JournalValue.Of(held))) }]);
+            }
+
+            return held;
+        });
+        if (sites == 0)
+        {
+            return TypedResults.Problem(statusCode: 409, title: "Nothing waits to be said here.", detail: $"{name} was read again meanwhile, or lists its sites.");
+        }
+
+        reader.Wake(life.ApplicationStopping);
+        return TypedResults.Accepted((string?)null);
+    }
 
     private static async Task<Results<Accepted, ProblemHttpResult>> Read(string name, SourceReader reader, Database database, IHostApplicationLifetime life)
     {

@@ -1,8 +1,8 @@
+using System.Collections.Concurrent;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
 using AtticLedger.Store;
-using Npgsql;
 
 namespace AtticLedger.Server.Sources;
 
@@ -16,6 +16,11 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     private const int MostRefused = 200;
     private static readonly TimeSpan LeaseTime = TimeSpan.FromMinutes(1);
 
+    // Of a host's sites, in hundredths, how many may vanish at once without a person who says that they are gone; a few may always.
+    private const string VanishShare = "vanish-share";
+    private const int LeastHeldBack = 5;
+    private static readonly TimeSpan StaffAhead = TimeSpan.FromSeconds(5);
+
     // What a host tells of changes is believed for so long; then all of it is read anew.
     private static readonly TimeSpan WholeEvery = TimeSpan.FromHours(12);
 
@@ -23,7 +28,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     private static readonly TimeSpan GoOnWithin = TimeSpan.FromHours(1);
     private readonly string worker = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
     private readonly SiteIntake intake = new(database);
-    private int running;
+    private readonly ConcurrentDictionary<string, Task> running = new();
 
     private StaffList? Staff => services.GetService<StaffList>();
 
@@ -31,40 +36,72 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     public IReadOnlyList<string> Names => [.. Staff is null ? Array.Empty<string>() : [StaffList.SourceName], .. hosts.Select(host => host.Name)];
 
     /// <summary>Reads, in the background, the sources that somebody has asked for.</summary>
-    public void Wake(CancellationToken stop)
-    {
-        if (Interlocked.Exchange(ref running, 1) == 0)
-        {
-            _ = Task.Run(() => ReadWanted(stop), stop);
-        }
-    }
+    public void Wake(CancellationToken stop) => _ = Task.Run(() => StartWanted(stop), stop);
 
-    public async Task ReadAll(CancellationToken stop)
+    /// <summary>Starts, in the background, what is due of each source that is not being read.</summary>
+    public void StartDue(CancellationToken stop)
     {
         foreach (var name in Names)
         {
-            await Read(name, stop);
+            Start(name, () => ReadDue(name, stop), stop);
         }
     }
+
+    public Task ReadAll(CancellationToken stop) => Each(name => Read(name, stop), stop);
 
     /// <summary>
     /// What is due of each source: hosts that tell what changed are asked for that, and read as a whole only now and then;
     /// all others are read.
     /// </summary>
-    public async Task ReadDue(CancellationToken stop)
+    public Task ReadDue(CancellationToken stop) => Each(name => ReadDue(name, stop), stop);
+
+    // The staff list a moment before the hosts, for hosts name people; and then each by itself: one that is slow, or does
+    // not answer, keeps none of the others waiting.
+    private async Task Each(Func<string, Task> read, CancellationToken stop)
     {
-        var rows = (await database.Read(connection => connection.Sources(database.Now), stop)).ToDictionary(source => source.Name);
-        foreach (var name in Names)
+        var staff = Staff is null ? Task.CompletedTask : read(StaffList.SourceName);
+        await Task.WhenAny(staff, Task.Delay(StaffAhead, stop));
+        await Task.WhenAll([staff, .. hosts.Select(host => read(host.Name))]);
+    }
+
+    private void Start(string name, Func<Task> read, CancellationToken stop)
+    {
+        lock (running)
         {
-            if (hosts.FirstOrDefault(host => host.Name == name) is { Habits.TellsChanges: true } host
-                && rows.GetValueOrDefault(name) is { Wanted: false, Mark: { } mark, WholeAt: { } whole } && whole > database.Now - WholeEvery)
+            if (!running.TryGetValue(name, out var at) || at.IsCompleted)
             {
-                await Ask(host, mark, stop);
+                running[name] = Task.Run(() => InBackground(name, read), stop);
             }
-            else
-            {
-                await Read(name, stop);
-            }
+        }
+    }
+
+    private async Task InBackground(string name, Func<Task> read)
+    {
+        try
+        {
+            await read();
+        }
+        catch (OperationCanceledException)
+        {
+            // The server stops; the lease runs out.
+        }
+        catch (Exception fault)
+        {
+            log.LogWarning(fault, "{Source} could not be read; the schedule tries again", name);
+        }
+    }
+
+    private async Task ReadDue(string name, CancellationToken stop)
+    {
+        var row = (await database.Read(connection => connection.Sources(database.Now), stop)).Find(source => source.Name == name);
+        if (hosts.FirstOrDefault(host => host.Name == name) is { Habits.TellsChanges: true } host
+            && row is { Wanted: false, Mark: { } mark, WholeAt: { } whole } && whole > database.Now - WholeEvery)
+        {
+            await Ask(host, mark, stop);
+        }
+        else
+        {
+            await Read(name, stop);
         }
     }
 
@@ -87,7 +124,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             }
             else
             {
-                await ReadHost(hosts.Single(host => host.Name == name), lease, refused, stop);
+                error = await ReadHost(hosts.Single(host => host.Name == name), lease, refused, stop);
             }
         }
         catch (Exception fault) when (fault is not OperationCanceledException)
@@ -159,6 +196,13 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             return $"A list of {name} is being taken in now. Try again when it is done.";
         }
 
+        if (open is { } older && await database.Read(connection => connection.IsOvertaken(older), stop))
+        {
+            await database.Change(change => change.LeaveTaking(older), stop);
+            await End(name, false, [], "A later list was taken in meanwhile, so this one is left where it broke off.");
+            return "A later list was taken in meanwhile.";
+        }
+
         string? error = null;
         var contents = ListContents.Of(read, MostRefused);
         var taking = open ?? await BeginTaking(kept, read, contents, stop);
@@ -173,7 +217,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             // Only a list of which every line is a site is whole.
             if (kept.IsWhole && contents.Refused == 0)
             {
-                await intake.Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, stop);
+                await intake.Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, _ => int.MaxValue, stop);
             }
 
             await database.Change(
@@ -183,6 +227,12 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
                     await end(change, contents.Sites);
                 },
                 stop);
+        }
+        catch (Exception fault) when (Unreachable.Is(fault))
+        {
+            // Like a server that was killed: the list stays open, and whichever server comes next goes on with it.
+            log.LogWarning("The list of {Source} broke off because the database was away; it is gone on with", name);
+            return "The database went away while the list was taken in. It is gone on with by itself.";
         }
         catch (Exception fault) when (fault is not OperationCanceledException)
         {
@@ -226,31 +276,28 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
     }
 
-    private async Task ReadWanted(CancellationToken stop)
+    private async Task StartWanted(CancellationToken stop)
     {
         try
         {
             var wanted = (await database.Read(connection => connection.Sources(database.Now), stop)).Where(source => source is { Wanted: true, IsReading: false }).Select(source => source.Name).ToHashSet();
             foreach (var name in Names.Where(wanted.Contains))
             {
-                await Read(name, stop);
+                Start(name, () => Read(name, stop), stop);
             }
         }
         catch (OperationCanceledException)
         {
-            // The server stops; the lease runs out.
+            // The server stops.
         }
-        catch (NpgsqlException fault)
+        catch (Exception fault) when (Unreachable.Is(fault))
         {
-            log.LogWarning(fault, "The wanted sources could not be looked up");
-        }
-        finally
-        {
-            Volatile.Write(ref running, 0);
+            log.LogWarning("The wanted sources could not be looked up: {Why}", fault.Message);
         }
     }
 
-    private async Task ReadHost(ISiteHost host, SourceLease lease, List<string> refused, CancellationToken stop)
+    /// <returns>What is wrong with it although it was read to its end; null where nothing is.</returns>
+    private async Task<string?> ReadHost(ISiteHost host, SourceLease lease, List<string> refused, CancellationToken stop)
     {
         await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
         if (lease.Resume is null && host.Habits.TellsChanges)
@@ -275,10 +322,15 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
 
         // Only now, at the end of a complete read, may a site vanish; one that the host withheld has not.
-        if (refused.Count == 0)
+        if (refused.Count > 0)
         {
-            await intake.Vanish(host.Name, host.Habits.ListLag, key => host.ReadSite(key, stop), seen, began, stop);
+            return null;
         }
+
+        var (share, allowed) = await database.Read(async connection => (int.Parse(await connection.Setting(VanishShare, "10"), System.Globalization.CultureInfo.InvariantCulture), await connection.MayVanish(host.Name)), stop);
+        var held = await intake.Vanish(host.Name, host.Habits.ListLag, key => host.ReadSite(key, stop), seen, began, standing => Math.Max(allowed, Math.Max(LeastHeldBack, standing * share / 100)), stop);
+        await database.Change(change => change.HoldBack(host.Name, held), stop);
+        return held == 0 ? null : $"{host.Name} no longer lists {held} sites that it had. So many do not vanish by themselves: look at {host.Name} whether they are gone, and say so here, or read it again.";
     }
 
     private static async Task<string?> MarkOf(ISiteHost host, CancellationToken stop)

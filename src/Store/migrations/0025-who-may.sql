@@ -25,6 +25,9 @@ create table known_browser (
 );
 create index known_browser_account on known_browser (account);
 
+-- Sites that would vanish all at once wait for a person.
+alter table source add column held_back integer not null default 0, add column let_vanish boolean not null default false;
+
 grant select, insert, update, delete on sign_in_pause, known_browser to attic_server;
 
 -- The text of a value as RFC 8785 has it, but for numbers, of which there are none in a journal.
