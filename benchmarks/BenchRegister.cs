@@ -45,7 +45,7 @@ internal sealed class BenchRegister(Database database, string connection)
             await using var rows = await SheetFromRows.Begin(database, open);
             var time = await open.HouseTime();
             var (roll, house, rules) = (await open.Roll(database.Now, time), await open.House(), await open.Rules(time.DayOf(database.Now)));
-            return (roll, house, rules, await rows.Made(roll, house, rules));
+            return (roll, house, rules, await rows.Made(new LineMaker(house, roll, rules)));
         });
 
     /// <summary>A bare COPY TO of the tables, to nowhere.</summary>

@@ -80,7 +80,7 @@ database_make() {
     [ -f "$folder/secrets" ] && return
     mkdir -p "$folder"
     chmod 711 "$folder"
-    (umask 077 && printf 'PG_SUPER=%s\nPG_OWNER=%s\nPG_SERVER=%s\nTOKEN=%s\n' "$(secret)" "$(secret)" "$(secret)" "$(secret)" >"$folder/secrets.new")
+    (umask 077 && printf 'PG_SUPER=%s\nPG_OWNER=%s\nPG_SERVER=%s\n' "$(secret)" "$(secret)" "$(secret)" >"$folder/secrets.new")
     . "$folder/secrets.new"
     rm -rf "$folder/pg"
     mkdir "$folder/pg"
@@ -116,16 +116,31 @@ super() {
     PGPASSWORD=$PG_SUPER "$PG_BIN/psql" -q -v ON_ERROR_STOP=1 -h 127.0.0.1 -p "$1" -U attic_super "$2" >/dev/null
 }
 
+# By its process alone, for this is asked every second.
+database_is_up() { [ -f "$1/pg/postmaster.pid" ] && kill -0 "$(head -1 "$1/pg/postmaster.pid")" 2>/dev/null; }
+
 database_stop() {
     as_database_user "$PG_BIN/pg_ctl" -D "$1/pg" -m fast -w stop >/dev/null 2>&1 || true
 }
 
-# database_settings FOLDER PORT: the connections, as the programs read them.
+# database_settings FOLDER PORT: the servers' connection, as the programs read it.
 database_settings() {
     . "$1/secrets"
     export ATTIC_DATABASE="Host=127.0.0.1;Port=$2;Database=attic;Username=attic_server;Password=$PG_SERVER"
-    export ATTIC_OWNER_DATABASE="Host=127.0.0.1;Port=$2;Database=attic;Username=attic_owner;Password=$PG_OWNER"
-    export ATTIC_TOKEN=$TOKEN STANDINS_TOKEN=$TOKEN
+}
+
+# as_owner FOLDER PORT COMMAND…: with the owner's connection, which no process that stays ever has.
+as_owner() {
+    local folder=$1 port=$2
+    shift 2
+    (. "$folder/secrets" && ATTIC_OWNER_DATABASE="Host=127.0.0.1;Port=$port;Database=attic;Username=attic_owner;Password=$PG_OWNER" exec "$@")
+}
+
+# host_tokens FOLDER: one for each service that is asked for something, made at the first start.
+host_tokens() {
+    local of
+    [ -f "$1/tokens" ] || (umask 077 && for of in SLIPWAY LANTERN QUAY STAFF; do printf 'ATTIC_%s_TOKEN=%s\n' "$of" "$(secret)"; done >"$1/tokens")
+    . "$1/tokens"
 }
 
 # Whether a folder's sources are those that a stamp was made from; makes the stamp with "mark".
@@ -162,11 +177,41 @@ build_web() {
     mark_built web web
 }
 
-# launch NAME FOLDER COMMAND…: in a session of its own, so that a Ctrl-C reaches only the script.
+# Nothing that serves runs as root: then it has a user of its own, which may read the programs and write its own folders.
+SERVICE=attic-ledger
+AS_SERVICE=()
+PROGRAMS=$ROOT
+
+# programs_for FOLDER: the programs where that user reaches them, for the clone may lie in root's own folder.
+programs_for() {
+    [ "$(id -u)" = 0 ] || return 0
+    getent passwd $SERVICE >/dev/null || useradd --system --user-group --no-create-home --shell /usr/sbin/nologin $SERVICE || fail "The user $SERVICE could not be made."
+    AS_SERVICE=(env "HOME=$1/home" setpriv "--reuid=$SERVICE" "--regid=$SERVICE" --clear-groups --no-new-privs --)
+    PROGRAMS=$1/programs
+    "${AS_SERVICE[@]}" test -x "$(readlink -f "$(command -v dotnet)")" || fail "The user $SERVICE cannot reach $(readlink -f "$(command -v dotnet)"): install the .NET SDK where everybody may run it, or run this without root."
+    local part
+    for part in src/Server/bin/Release/net10.0 src/StandIns/bin/Release/net10.0 web/dist; do
+        mkdir -p "$PROGRAMS/$part"
+        rm -rf "${PROGRAMS:?}/$part"
+        cp -r "$ROOT/$part" "$PROGRAMS/$part"
+    done
+    chmod -R u=rwX,go=rX "$PROGRAMS"
+}
+
+# own_folder FOLDER: one that the programs write in.
+own_folder() {
+    mkdir -p "$1"
+    chmod 700 "$1"
+    [ "$(id -u)" != 0 ] || chown -R "$SERVICE:" "$1"
+}
+
+# launch NAME FOLDER COMMAND…: in a session of its own, so that a Ctrl-C reaches only the script. Logs are for the owner alone.
 launch() {
     local name=$1 folder=$2
     shift 2
-    setsid "$@" >>"$folder/$name.log" 2>&1 </dev/null &
+    (umask 077 && : >>"$folder/$name.log")
+    chmod 600 "$folder/$name.log"
+    (umask 077 && exec setsid ${AS_SERVICE[@]+"${AS_SERVICE[@]}"} "$@") >>"$folder/$name.log" 2>&1 </dev/null &
     echo $! >"$folder/$name.pid"
 }
 
@@ -201,8 +246,10 @@ await() {
 
 # server_start NAME FOLDER PORT: one server; there may be several on one database.
 server_start() {
-    mkdir -p "$2/snapshots"
-    ATTIC_WEB=$ROOT/web/dist ATTIC_SNAPSHOTS=$2/snapshots launch "$1" "$2" dotnet "$ROOT/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" --urls "http://127.0.0.1:$3"
+    own_folder "$2/home"
+    own_folder "$2/snapshots"
+    ATTIC_WEB=$PROGRAMS/web/dist ATTIC_SNAPSHOTS=$2/snapshots ATTIC_SLIPWAY_TOKEN=$ATTIC_SLIPWAY_TOKEN ATTIC_LANTERN_TOKEN=$ATTIC_LANTERN_TOKEN ATTIC_QUAY_TOKEN=$ATTIC_QUAY_TOKEN ATTIC_STAFF_TOKEN=$ATTIC_STAFF_TOKEN \
+        launch "$1" "$2" dotnet "$PROGRAMS/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" --urls "http://127.0.0.1:$3"
     await "http://127.0.0.1:$3/health" "$1" "$2"
 }
 
@@ -212,15 +259,21 @@ instance_start() {
     database_make "$folder"
     database_start "$folder" "$ATTIC_DATABASE_PORT"
     database_settings "$folder" "$ATTIC_DATABASE_PORT"
+    host_tokens "$folder"
+    programs_for "$folder"
     export ATTIC_ADDRESS=http://127.0.0.1:$ATTIC_PORT
-    "$ROOT/attic" migrate >"$folder/migrate.log" 2>&1 || { cat "$folder/migrate.log" >&2; fail "The migration failed."; }
+    (umask 077 && : >"$folder/migrate.log")
+    as_owner "$folder" "$ATTIC_DATABASE_PORT" "$ROOT/attic" migrate >"$folder/migrate.log" 2>&1 || { cat "$folder/migrate.log" >&2; fail "The migration failed."; }
     if [ -n "${BUNDLE:-}" ] && [ ! -f "$folder/bundle-is-read" ]; then
         say "Reading the bundle …"
-        "$ROOT/attic" import "$BUNDLE" || fail "Nothing was read. Once the bundle is mended: ./start --bundle DIR --reset"
+        as_owner "$folder" "$ATTIC_DATABASE_PORT" "$ROOT/attic" import "$BUNDLE" || fail "Nothing was read. Once the bundle is mended: ./start --bundle DIR --reset"
         touch "$folder/bundle-is-read"
     fi
     if [ "$kind" = demo ]; then
-        launch standins "$folder" dotnet "$ROOT/src/StandIns/bin/Release/net10.0/AtticLedger.StandIns.dll" \
+        own_folder "$folder/home"
+        own_folder "$folder/standins"
+        STANDINS_SLIPWAY_TOKEN=$ATTIC_SLIPWAY_TOKEN STANDINS_LANTERN_TOKEN=$ATTIC_LANTERN_TOKEN STANDINS_QUAY_TOKEN=$ATTIC_QUAY_TOKEN STANDINS_STAFF_TOKEN=$ATTIC_STAFF_TOKEN \
+            launch standins "$folder" dotnet "$PROGRAMS/src/StandIns/bin/Release/net10.0/AtticLedger.StandIns.dll" \
             --folder "$folder/standins" --slipway "$SLIPWAY_PORT" --lantern "$LANTERN_PORT" --quay "$QUAY_PORT" --front "$FRONT_PORT" --staff "$STAFF_PORT" --mail "$MAIL_PORT" --smtp "$SMTP_PORT"
         await "http://127.0.0.1:$FRONT_PORT/" standins "$folder"
         "$ROOT/attic" demo house >/dev/null

@@ -1,3 +1,4 @@
+using System.Net;
 using MailKit.Net.Smtp;
 using MailKit.Security;
 using MimeKit;
@@ -8,10 +9,18 @@ namespace AtticLedger.Hosts;
 public sealed record Mail(Guid Id, string ToName, string ToAddress, string Subject, string Text, string Html, DateTimeOffset Date);
 
 /// <summary>Sends mail by SMTP (RFC 5321), one connection a mail.</summary>
-/// <param name="server">As <c>smtp://host:port</c>.</param>
-public sealed class Mailer(Uri server, string from)
+/// <param name="server">As <c>smtp://host:port</c>, or with <c>smtp+tls</c> or <c>smtps</c> where nothing goes out without TLS.</param>
+/// <param name="login">For a server that wants one; sent over TLS alone.</param>
+public sealed class Mailer(Uri server, NetworkCredential? login, string from)
 {
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+
+    private SecureSocketOptions Security => server.Scheme switch
+    {
+        "smtps" => SecureSocketOptions.SslOnConnect,
+        "smtp+tls" => SecureSocketOptions.StartTls,
+        _ => SecureSocketOptions.StartTlsWhenAvailable,
+    };
 
     /// <exception cref="HostException">The server did not take it; the message says why. It may have taken it all the same.</exception>
     public async Task Send(Mail mail, CancellationToken stop)
@@ -29,7 +38,17 @@ public sealed class Mailer(Uri server, string from)
         using var client = new SmtpClient { Timeout = (int)Patience.TotalMilliseconds };
         try
         {
-            await client.ConnectAsync(server.Host, server.Port, SecureSocketOptions.StartTlsWhenAvailable, stop);
+            await client.ConnectAsync(server.Host, server.Port, Security, stop);
+            if (login is not null)
+            {
+                if (!client.IsSecure)
+                {
+                    throw new HostException("It offers no TLS, and the password is not sent without.");
+                }
+
+                await client.AuthenticateAsync(login, stop);
+            }
+
             await client.SendAsync(message, stop);
             await client.DisconnectAsync(true, stop);
         }

@@ -1,10 +1,11 @@
 using AtticLedger.Server.Accounts;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Diagnostics;
+using Npgsql;
 
 namespace AtticLedger.Server;
 
-/// <summary>What could not be done now is said, with the remedy: others were first, the database is away, or whoever asked has left.</summary>
+/// <summary>What could not be done now is said, with the remedy: others were first, the database is away, whoever asked has left, or a text is none.</summary>
 internal sealed class Busy(IProblemDetailsService problems) : IExceptionHandler
 {
     public ValueTask<bool> TryHandleAsync(HttpContext context, Exception exception, CancellationToken stop)
@@ -13,6 +14,7 @@ internal sealed class Busy(IProblemDetailsService problems) : IExceptionHandler
         {
             BusyError => (StatusCodes.Status503ServiceUnavailable, exception.Message, null),
             NoLongerError => (StatusCodes.Status401Unauthorized, exception.Message, null),
+            PostgresException { SqlState: PostgresErrorCodes.CharacterNotInRepertoire or PostgresErrorCodes.UntranslatableCharacter } => (StatusCodes.Status400BadRequest, NoNul.Words, null),
             _ when Unreachable.Is(exception) => (StatusCodes.Status503ServiceUnavailable, "The database does not answer.", "Nothing was done. The server goes on trying; try again in a moment."),
             _ => (0, "", (string?)null),
         };

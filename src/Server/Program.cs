@@ -24,6 +24,7 @@ using AtticLedger.Server.Sources;
 using AtticLedger.Server.Words;
 using AtticLedger.Server.Yours;
 using AtticLedger.Store;
+using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 using Quartz;
@@ -54,15 +55,48 @@ public static class Program
         await using var app = Build(builder, settings, IsDescribing ? null : schedule => schedule.AddSchedule(settings));
         if (!IsDescribing)
         {
-            await Schema.Check(app.Services.GetRequiredService<Database>());
-            if (app.Services.GetService<DemoTime>() is { } demo)
-            {
-                // The moment has to be right before anything is found due by it.
-                await demo.Follow(CancellationToken.None);
-            }
+            await Reached(app);
         }
 
         await app.RunAsync();
+    }
+
+    // The database may come later than the server: after a restart of the machine, say.
+    private static async Task Reached(WebApplication app)
+    {
+        for (var pause = TimeSpan.FromSeconds(1); ; pause = TimeSpan.FromSeconds(Math.Min(30, pause.TotalSeconds * 2)))
+        {
+            try
+            {
+                await Schema.Check(app.Services.GetRequiredService<Database>());
+                if (app.Services.GetService<DemoTime>() is { } demo)
+                {
+                    // The moment has to be right before anything is found due by it.
+                    await demo.Follow(CancellationToken.None);
+                }
+
+                return;
+            }
+            catch (Exception fault) when (Unreachable.Is(fault))
+            {
+                app.Logger.LogWarning("The database does not answer ({Why}); tried again in {Seconds} seconds", fault.Message, pause.TotalSeconds);
+                await Task.Delay(pause);
+            }
+        }
+    }
+
+    // RFC 7239's older kin X-Forwarded-For and -Proto; from any other address they are a caller's own words and stay unread.
+    private static ForwardedHeadersOptions Forwarded(IReadOnlyList<System.Net.IPAddress> proxies)
+    {
+        var options = new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto, ForwardLimit = null };
+        options.KnownProxies.Clear();
+        options.KnownIPNetworks.Clear();
+        foreach (var proxy in proxies)
+        {
+            options.KnownProxies.Add(proxy);
+        }
+
+        return options;
     }
 
     /// <summary>The whole server but its schedule, so that tests can drive the work themselves.</summary>
@@ -101,7 +135,7 @@ public static class Program
         services.AddSingleton<Refusals>();
         services.AddHosts(settings);
         services.AddLedgerPolicies();
-        services.AddHealthChecks();
+        services.AddHealthChecks().AddCheck<Ready>("ready");
         services.AddProblemDetails();
         services.AddExceptionHandler<Busy>();
         services.AddExceptionHandler<TooLarge>();
@@ -116,9 +150,16 @@ public static class Program
         schedule?.Invoke(services);
 
         var app = builder.Build();
+        if (settings.Proxies.Count > 0)
+        {
+            app.UseForwardedHeaders(Forwarded(settings.Proxies));
+        }
+
+        // Outermost, so that an answer that something failed at has them too.
+        app.UseMiddleware<SecurityHeaders>();
         app.UseExceptionHandler();
         app.UseStatusCodePages();
-        app.UseMiddleware<SecurityHeaders>();
+        app.UseMiddleware<NoNul>();
         app.UseWeb(settings);
         app.UseRouting();
         app.UseAuthentication();
@@ -127,7 +168,8 @@ public static class Program
         app.UseAuthorization();
         app.UseMiddleware<SheetAt>();
 
-        app.MapHealthChecks("/health").AllowAnonymous();
+        app.MapHealthChecks("/health", new() { Predicate = _ => false }).AllowAnonymous();
+        app.MapHealthChecks("/health/ready", new() { ResponseWriter = Ready.Write }).AllowAnonymous();
         app.MapOpenApi().RequireAuthorization(Policies.Read);
         app.MapAccounts();
         app.MapAccountsDesk();
@@ -167,27 +209,27 @@ public static class Program
     {
         if (settings.Slipway is { } slipway)
         {
-            services.AddSingleton<ISiteHost>(_ => new SlipwayHost(Client(new Uri(slipway, "/api/"), settings.Token)));
+            services.AddSingleton<ISiteHost>(_ => new SlipwayHost(Client(new Uri(slipway, "/api/"), settings.SlipwayToken)));
         }
 
         if (settings.Lantern is { } lantern)
         {
-            services.AddSingleton<ISiteHost>(_ => new LanternHost(Client(new Uri(lantern, "/v1/"), settings.Token)));
+            services.AddSingleton<ISiteHost>(_ => new LanternHost(Client(new Uri(lantern, "/v1/"), settings.LanternToken)));
         }
 
         if (settings.Quay is { } quay)
         {
-            services.AddSingleton<ISiteHost>(_ => new QuayHost(Client(new Uri(quay, "/quay/"), settings.Token)));
+            services.AddSingleton<ISiteHost>(_ => new QuayHost(Client(new Uri(quay, "/quay/"), settings.QuayToken)));
         }
 
         if (settings.StaffList is { } list)
         {
-            services.AddSingleton(_ => new StaffList(Client(new Uri(list, "/scim/v2/"), settings.Token)));
+            services.AddSingleton(_ => new StaffList(Client(new Uri(list, "/scim/v2/"), settings.StaffListToken)));
         }
 
         if (settings.Smtp is { } smtp)
         {
-            services.AddSingleton(_ => new Mailer(smtp, settings.MailFrom));
+            services.AddSingleton(_ => new Mailer(smtp, settings.SmtpLogin, settings.MailFrom));
         }
 
         services.AddSingleton<OrderLanes>();

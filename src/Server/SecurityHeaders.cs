@@ -8,6 +8,17 @@ public sealed class SecurityHeaders(RequestDelegate next)
 
     public Task InvokeAsync(HttpContext context)
     {
+        // At the last moment, for whoever answers that something failed clears what was set before.
+        context.Response.OnStarting(() =>
+        {
+            Set(context);
+            return Task.CompletedTask;
+        });
+        return next(context);
+    }
+
+    private static void Set(HttpContext context)
+    {
         var headers = context.Response.Headers;
         headers.ContentSecurityPolicy = ContentPolicy;
         headers.XContentTypeOptions = "nosniff";
@@ -17,7 +28,5 @@ public sealed class SecurityHeaders(RequestDelegate next)
         {
             headers.CacheControl = "no-store";
         }
-
-        return next(context);
     }
 }

@@ -19,10 +19,26 @@ public sealed record Settings
     /// <summary>Where visitors find the sites of Slipway in this installation; shown as a link.</summary>
     public Uri? Front { get; init; }
 
-    public string Token { get; init; } = "";
+    /// <summary>The bearer token of each outside service: one that leaks opens that service alone.</summary>
+    public string SlipwayToken { get; init; } = "";
 
-    /// <summary>Where mail goes, as <c>smtp://host:port</c>; none where no mail is sent.</summary>
+    public string LanternToken { get; init; } = "";
+
+    public string QuayToken { get; init; } = "";
+
+    public string StaffListToken { get; init; } = "";
+
+    /// <summary>
+    /// Where mail goes: <c>smtp://host:port</c> takes TLS where the server offers it, <c>smtp+tls://host:port</c> sends nothing
+    /// without it (STARTTLS, RFC 3207), and <c>smtps://host:port</c> begins with it (RFC 8314). None where no mail is sent.
+    /// </summary>
     public Uri? Smtp { get; init; }
+
+    /// <summary>The name and password for the mail server (RFC 4954), where it wants one; never sent without TLS.</summary>
+    public System.Net.NetworkCredential? SmtpLogin { get; init; }
+
+    /// <summary>Addresses of the proxies in front of the server: what they say of a caller's address and scheme is believed, and nobody else.</summary>
+    public IReadOnlyList<System.Net.IPAddress> Proxies { get; init; } = [];
 
     public string MailFrom { get; init; } = "attic-ledger@localhost";
 
@@ -52,8 +68,13 @@ public sealed record Settings
             Quay = Uri(from["ATTIC_QUAY"]),
             StaffList = Uri(from["ATTIC_STAFF"]),
             Front = Uri(from["ATTIC_FRONT"]),
-            Token = from["ATTIC_TOKEN"] ?? "",
+            SlipwayToken = from["ATTIC_SLIPWAY_TOKEN"] ?? "",
+            LanternToken = from["ATTIC_LANTERN_TOKEN"] ?? "",
+            QuayToken = from["ATTIC_QUAY_TOKEN"] ?? "",
+            StaffListToken = from["ATTIC_STAFF_TOKEN"] ?? "",
             Smtp = Uri(from["ATTIC_SMTP"]),
+            SmtpLogin = from["ATTIC_SMTP_USER"] is { Length: > 0 } user ? new(user, from["ATTIC_SMTP_PASSWORD"] ?? "") : null,
+            Proxies = [.. (from["ATTIC_PROXIES"] ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(System.Net.IPAddress.Parse)],
             MailFrom = from["ATTIC_MAIL_FROM"] ?? "attic-ledger@localhost",
             Address = Uri(from["ATTIC_ADDRESS"]) ?? new Uri("http://127.0.0.1:7420"),
             IsDemo = from["ATTIC_DEMO"] == "true",

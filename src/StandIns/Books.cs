@@ -71,9 +71,6 @@ public abstract class Books<TRecords>(TRecords records, string? file)
             return;
         }
 
-        // Written beside and moved over: a kill leaves the old file or the new one.
-        var beside = file + ".new";
-        File.WriteAllText(beside, JsonSerializer.Serialize(records));
-        File.Move(beside, file, overwrite: true);
+        WholeFile.Write(file, JsonSerializer.Serialize(records));
     }
 }

@@ -28,7 +28,7 @@ public sealed class MovableClock(string? file, TimeSpan ahead) : TimeProvider
                 ahead = by;
                 if (file is not null)
                 {
-                    File.WriteAllText(file, ((long)by.TotalSeconds).ToString(CultureInfo.InvariantCulture));
+                    WholeFile.Write(file, ((long)by.TotalSeconds).ToString(CultureInfo.InvariantCulture));
                 }
             }
         }

@@ -14,7 +14,6 @@ public static class Program
     {
         var settings = new ConfigurationBuilder().AddEnvironmentVariables("STANDINS_").AddCommandLine(arguments).Build();
         var folder = settings["folder"] ?? throw new InvalidOperationException("Say --folder: where the stand-ins keep what they know.");
-        var token = settings["token"] ?? throw new InvalidOperationException("Set STANDINS_TOKEN: the bearer token of all APIs.");
         Directory.CreateDirectory(folder);
 
         // The demo's days are relative to the day it was first started; later days really pass.
@@ -28,16 +27,16 @@ public static class Program
         var mailbox = Mailbox.Load(Path.Combine(folder, "mail"));
 
         await using var api = App(settings["slipway"] ?? "7421");
-        api.MapSlipway(slipway, token, clock);
-        api.MapClock(clock, token);
+        api.MapSlipway(slipway, Token("slipway"), clock);
+        api.MapClock(clock, Token("slipway"));
         await using var rented = App(settings["lantern"] ?? "7427");
-        rented.MapLantern(lantern, token, clock);
+        rented.MapLantern(lantern, Token("lantern"), clock);
         await using var intranet = App(settings["quay"] ?? "7428");
-        intranet.MapQuay(quay, token, clock);
+        intranet.MapQuay(quay, Token("quay"), clock);
         await using var front = App(settings["front"] ?? "7422");
         front.MapFront(slipway, clock);
         await using var list = App(settings["staff"] ?? "7423");
-        list.MapStaffList(staff, token);
+        list.MapStaffList(staff, Token("staff"));
         await using var reading = App(settings["mail"] ?? "7424");
         reading.MapMailbox(mailbox);
         using var stop = new CancellationTokenSource();
@@ -45,6 +44,8 @@ public static class Program
         await Task.WhenAll(api.RunAsync(), rented.RunAsync(), intranet.RunAsync(), front.RunAsync(), list.RunAsync(), reading.RunAsync());
         await stop.CancelAsync();
         await smtp;
+
+        string Token(string of) => settings[$"{of}_token"] ?? throw new InvalidOperationException($"Set STANDINS_{of.ToUpperInvariant()}_TOKEN: the bearer token of its API.");
     }
 
     private static WebApplication App(string port)

@@ -105,6 +105,24 @@ public sealed record Change(NpgsqlConnection Connection, DateTimeOffset Now, Rol
 
     public Task<Core.People.Roll> Roll(HouseTime time) => Rolls.Of(Connection, Now, time);
 
+    /// <summary>Runs a step that may fail by itself, for what it writes cannot be stored: then all is as it was before it.</summary>
+    /// <returns>Why it failed; null where it did not.</returns>
+    public async Task<string?> Alone(Func<Task> step)
+    {
+        await Connection.Run("savepoint alone");
+        try
+        {
+            await step();
+            await Connection.Run("release savepoint alone");
+            return null;
+        }
+        catch (PostgresException fault) when (Unstorable.Is(fault))
+        {
+            await Connection.Run("rollback to savepoint alone");
+            return fault.MessageText;
+        }
+    }
+
     /// <summary>Waits for those who have the journal's head; from here on to its end nobody else has it.</summary>
     internal Task Queue() => IsQueued ? Task.CompletedTask : Connection.Run("select pg_advisory_xact_lock($1)", HeadLock);
 }

@@ -1,7 +1,6 @@
 using System.Data;
 using System.Threading.Channels;
 using System.Threading.Tasks.Dataflow;
-using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
@@ -32,14 +31,14 @@ public sealed class SheetFromRows : IAsyncDisposable
     public static async Task<SheetFromRows> Begin(Database database, NpgsqlConnection connection) =>
         new(database, await connection.One<string>("select pg_export_snapshot()"));
 
-    public async Task<JudgedSheet> Made(Roll roll, House house, RuleBook rules)
+    public async Task<JudgedSheet> Made(LineMaker lines)
     {
         var sheet = JudgedSheet.Empty;
         var cores = Environment.ProcessorCount;
         var judge = new TransformBlock<IReadOnlyList<SiteFacts>, IReadOnlyList<JudgedLine>>(
-            sites => [.. sites.Chunk(Together).SelectMany(part => rules.Judge(Array.ConvertAll(part, site => new SiteLine(site, house, roll))))],
+            sites => [.. sites.Chunk(Together).SelectMany(lines.Of)],
             new() { MaxDegreeOfParallelism = cores, BoundedCapacity = 2 * cores, CancellationToken = stop.Token });
-        var add = new ActionBlock<IReadOnlyList<JudgedLine>>(lines => sheet = sheet.With(lines), new() { BoundedCapacity = BatchesToAdd, CancellationToken = stop.Token });
+        var add = new ActionBlock<IReadOnlyList<JudgedLine>>(judged => sheet = lines.Put(sheet, judged), new() { BoundedCapacity = BatchesToAdd, CancellationToken = stop.Token });
         judge.LinkTo(add, new() { PropagateCompletion = true });
         await foreach (var sites in batches.Reader.ReadAllAsync(stop.Token))
         {
@@ -89,7 +88,7 @@ public sealed class SheetFromRows : IAsyncDisposable
         while (await reader.ReadAsync(stop.Token))
         {
             var id = reader.GetInt64(0);
-            batch.Add(SiteTables.Read(reader, grants.Of(id), besides));
+            batch.Add(SiteTables.ReadOrFault(reader, grants.Of(id), besides));
             if (batch.Count == Batch)
             {
                 await batches.Writer.WriteAsync(batch, stop.Token);

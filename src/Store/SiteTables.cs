@@ -15,7 +15,7 @@ public static class SiteTables
         "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing, rarer, purpose, said, moved_to, tags";
 
     /// <summary>The sites that a viewer may see, or those of them with the given ids, with grants and what is under way.</summary>
-    public static async Task<IReadOnlyList<SiteFacts>> Sites(this NpgsqlConnection connection, Sight sight, IReadOnlyCollection<SiteId>? only = null)
+    public static async Task<IReadOnlyList<SiteFacts>> Sites(this NpgsqlConnection connection, Sight sight, IReadOnlyCollection<SiteId>? only = null, bool orFault = false)
     {
         var ids = Sql.Ids(only);
         var grants = (await connection.Rows(
@@ -27,7 +27,7 @@ public static class SiteTables
         var besides = await Besides.Of(connection, only);
         var sites = await connection.Rows(
             Select("where $1::bigint[] is null or id = any($1) order by id"),
-            row => Read(row, [.. grants[row.GetInt64(0)]], besides),
+            row => orFault ? ReadOrFault(row, [.. grants[row.GetInt64(0)]], besides) : Read(row, [.. grants[row.GetInt64(0)]], besides),
             ids.Clone());
         return sites.FindAll(sight.Sees);
     }
@@ -269,6 +269,19 @@ public static class SiteTables
             Text("tags", site.Tags),
         ];
         return [.. facts, unknowns.ToArray(), site.SeenAt, site.Vanished, .. stands];
+    }
+
+    /// <summary>A site as it stands, or where its row cannot be read, which site that is and why.</summary>
+    internal static SiteFacts ReadOrFault(NpgsqlDataReader row, IReadOnlyList<Grant> grants, Besides besides)
+    {
+        try
+        {
+            return Read(row, grants, besides);
+        }
+        catch (Exception fault) when (fault is FormatException or System.Text.Json.JsonException or ArgumentException or InvalidCastException or OverflowException or KeyNotFoundException or InvalidOperationException)
+        {
+            return new SiteFacts { Id = new SiteId(row.GetInt64(0)), Host = row.GetString(1), HostKey = row.GetString(2) }.Faulty(fault.Message);
+        }
     }
 
     internal static SiteFacts Read(NpgsqlDataReader row, IReadOnlyList<Grant> grants, Besides besides)

@@ -83,7 +83,7 @@ public sealed class BatchWork : IAsyncLifetime
         Assert.Equal(15, await Runner.RunDue(stop.Token));
         Assert.Equal((25, 0), await Counted());
         Assert.Equal(BatchState.Ended, (await Desk.Look(batch, bell))!.Value.Batch.State);
-        Assert.Equal(25, (await Database.Read(connection => connection.OpenOrders("Slipway"))).Count);
+        Assert.Equal(25, (await Database.Read(connection => connection.OpenOrders("Nowhere"))).Count);
     }
 
     [Fact]
@@ -107,8 +107,8 @@ public sealed class BatchWork : IAsyncLifetime
         await Runner.RunDue(stop.Token);
 
         Assert.Equal((25, 0), await Counted());
-        Assert.Equal(25, (await Database.Read(connection => connection.OpenOrders("Slipway"))).Select(order => order.Site).Distinct().Count());
-        Assert.Equal(25, (await Database.Read(connection => connection.OpenOrders("Slipway"))).Count);
+        Assert.Equal(25, (await Database.Read(connection => connection.OpenOrders("Nowhere"))).Select(order => order.Site).Distinct().Count());
+        Assert.Equal(25, (await Database.Read(connection => connection.OpenOrders("Nowhere"))).Count);
     }
 
     [Fact]

@@ -62,7 +62,7 @@ public class BundleFacts
             var roll = await connection.Roll(here.Now, time);
             var (house, rules) = (await connection.House(), await connection.Rules(time.DayOf(here.Now)));
             var sites = await connection.Sites(new Sight.Everything());
-            return (await rows.Made(roll, house, rules), JudgedSheet.Empty.With(rules.Judge([.. sites.Select(site => new Core.Sheet.SiteLine(site, house, roll))])));
+            return (await rows.Made(new LineMaker(house, roll, rules)), JudgedSheet.Empty.With(rules.Judge([.. sites.Select(site => new Core.Sheet.SiteLine(site, house, roll))])));
         });
 
         var (one, other) = (streamed.Seen(new Sight.Everything()), whole.Seen(new Sight.Everything()));

@@ -20,7 +20,7 @@ public class CommandLineFacts(Installation here)
         await Broken("white space added", 2, lines => lines[1] = lines[1].Replace("{\"actor\"", "{ \"actor\"", StringComparison.Ordinal), "canonical", 2);
         await Broken("two lines swapped", 2, lines => (lines[1], lines[2]) = (lines[2], lines[1]), "should be entry 2", 2);
         await Broken("one doubled", 3, lines => lines.Insert(2, lines[1]), "should be entry 3", 3);
-        await Broken("the tail cut", 0, lines => lines.RemoveRange(4, lines.Count - 4), "known head is not in this chain", 5);
+        await Broken("the tail cut", 0, lines => lines.RemoveRange(4, lines.Count - 4), "the last line, which carries the head, is missing", 5);
         await Broken("the last changed", 0, lines => lines[^2] = lines[^2].Replace("\"reason\":null", "\"reason\":\"x\"", StringComparison.Ordinal), "head", lines.Count);
         folder.Delete(recursive: true);
 
@@ -61,7 +61,7 @@ public class CommandLineFacts(Installation here)
             return path;
         }
 
-        const string Wide = "Site name,URL,Dept,Class,Owner,Editors,Viewers\nTide tables,x.example/t,VTS,Guarded,h.nair@merrowby.example,-,staff; passers-by\n";
+        const string Wide = "Site name,URL,Dept,Class,Stage,Owner,Editors,Viewers\nTide tables,x.example/t,VTS,Guarded,live,h.nair@merrowby.example,-,staff; passers-by\n";
         var (broken, said) = await Attic("check", File(Wide));
         Assert.Equal(1, broken);
         Assert.Contains("Tide tables: R-07 (must) Passers-by get in; the house allows nobody outside.", said);

@@ -75,7 +75,7 @@ public sealed class Installation : IAsyncLifetime
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
         builder.Logging.ClearProviders();
         builder.WebHost.UseUrls("http://127.0.0.1:0");
-        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, Lantern = lantern, Quay = quay, StaffList = staff, Front = Front, Token = Token, Smtp = Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo };
+        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, Lantern = lantern, Quay = quay, StaffList = staff, Front = Front, SlipwayToken = Token, LanternToken = Token, QuayToken = Token, StaffListToken = Token, Smtp = Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo };
         var app = Program.Build(builder, settings, services => services.AddHostedService<FeedListener>());
         await app.StartAsync();
         running.Add(app);

@@ -135,7 +135,7 @@ public class IntakeFacts(Installation here)
 
     [Theory]
     [InlineData("{\"items\":[{\"id\":\"a\"", "not JSON")]
-    [InlineData("{\"items\":[],\"next\":\"again\"}", "go in a circle")]
+    [InlineData("{\"items\":[],\"total\":1,\"next\":\"again\"}", "go in a circle")]
     public async Task A_host_that_speaks_nonsense_is_refused_with_a_clear_message(string page, string words)
     {
         var (server, bell) = await Against(app =>

@@ -51,7 +51,7 @@ public class JournalRoleFacts
     public async Task Many_at_once_write_one_unbroken_chain()
     {
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
-        await Task.WhenAll(Enumerable.Range(0, 12).Select(i => database.Change(change => change.Append([new Draft($"test.{i}", "house", "house"), new Draft("test", "house", "house")]))));
+        await Task.WhenAll(Enumerable.Range(0, 12).Select(i => database.Change(change => change.Append([new Draft($"test.{(char)('a' + i)}", "house", "house"), new Draft("test", "house", "house")]))));
 
         var checker = new ChainChecker();
         await database.Read(async connection =>

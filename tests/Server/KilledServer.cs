@@ -77,7 +77,7 @@ public class KilledServer(Installation here)
     {
         var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "AtticLedger.Server.dll"), "--urls", $"http://127.0.0.1:{port}"])
         {
-            Environment = { ["ATTIC_DATABASE"] = Databases.Server(database), ["ATTIC_SLIPWAY"] = slipway.ToString(), ["ATTIC_TOKEN"] = Installation.Token },
+            Environment = { ["ATTIC_DATABASE"] = Databases.Server(database), ["ATTIC_SLIPWAY"] = slipway.ToString(), ["ATTIC_SLIPWAY_TOKEN"] = Installation.Token },
             RedirectStandardOutput = true,
         };
         var process = Process.Start(start)!;

@@ -69,7 +69,7 @@ public class MailFacts(Installation here)
         var mailbox = new Mailbox(folder: null);
         var port = Installation.FreePort();
         var serving = mailbox.Serve(port, stop.Token);
-        var mailer = new Mailer(new Uri($"smtp://127.0.0.1:{port}"), "ledger@merrowby.example");
+        var mailer = new Mailer(new Uri($"smtp://127.0.0.1:{port}"), null, "ledger@merrowby.example");
         var mail = new Hosts.Mail(Guid.NewGuid(), "Nora Bell", "n.bell@merrowby.example", "Überschrift – Ä", "Grüße\nzwei Zeilen\n", "<p>Grüße</p>", DateTimeOffset.UtcNow);
         await mailer.Send(mail, CancellationToken.None);
         await mailer.Send(mail with { Text = "Grüße, noch einmal" }, CancellationToken.None);

@@ -74,7 +74,7 @@ internal sealed class SmallHouse : IAsyncDisposable
         var port = Installation.FreePort();
         var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "AtticLedger.Server.dll"), "--urls", $"http://127.0.0.1:{port}"])
         {
-            Environment = { ["ATTIC_DATABASE"] = Databases.Server(database), ["ATTIC_SLIPWAY"] = host.ToString(), ["ATTIC_TOKEN"] = Installation.Token, ["ATTIC_DEMO"] = "true" },
+            Environment = { ["ATTIC_DATABASE"] = Databases.Server(database), ["ATTIC_SLIPWAY"] = host.ToString(), ["ATTIC_SLIPWAY_TOKEN"] = Installation.Token, ["ATTIC_DEMO"] = "true" },
             RedirectStandardOutput = true,
         };
         var process = Process.Start(start)!;

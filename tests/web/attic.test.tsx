@@ -110,6 +110,7 @@ describe("what goes with a site", () => {
     bytes: 3_400_000,
     domains: [],
     group: "Ship agents",
+    hiddenOpened: 0,
     opened: [{ site: 2, name: "Seal survey", people: 1 }],
     visits: null,
     lookAlikes: ["Silt survey (old) (slipway.example/old)"],

@@ -17,6 +17,7 @@ const source = (name: string, more: Partial<Wire["SourceWire"]> = {}): Wire["Sou
   sites: 8,
   attic: 0,
   vanished: 0,
+  heldBack: 0,
   gaps: [],
   habits: [],
   hand: null,

@@ -102,6 +102,11 @@ const peopleList = createRoute({
   path: "/sources/people",
   component: lazyRouteComponent(() => import("./sources/PeopleListPage"), "PeopleListPage"),
 });
+const accounts = createRoute({
+  getParentRoute: () => books,
+  path: "/accounts",
+  component: lazyRouteComponent(() => import("./accounts/AccountsPage"), "AccountsPage"),
+});
 const sources = createRoute({
   getParentRoute: () => books,
   path: "/sources",
@@ -178,6 +183,7 @@ const routeTree = root.addChildren([
     attic,
     putAway,
     sources,
+    accounts,
     peopleList,
     list,
     hand,

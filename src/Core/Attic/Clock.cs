@@ -74,7 +74,7 @@ public sealed record Clock
         var end = time.EndOf(lastDay);
         var pushed = facts.Holds
             .Where(hold => hold.EndsAt(time) is { } over && over <= now && over > facts.PutAway)
-            .Select(hold => (Hold: hold, End: time.EndOf(time.DayOf(hold.EndsAt(time)!.Value).AddDays(DaysAfterRelease))))
+            .Select(hold => (Hold: hold, End: time.EndOf(time.DayOf(hold.EndsAt(time)!.Value).Plus(DaysAfterRelease))))
             .Where(pair => pair.End > end)
             .OrderByDescending(pair => pair.End)
             .FirstOrDefault();
@@ -106,11 +106,11 @@ public sealed record Clock
         var house = $"the house keeps {Because.Of} {Because.Days} days";
         var ours = Held is { } held
             ? $"held{(held.Through is { } through ? $" through {Day(through)}" : "")}: {held.Reason}"
-            : PushedBy is { } pushed ? $"kept through {Day(LastDayBefore(Clears!.Value))}, {DaysAfterRelease} days after the hold \"{pushed.Reason}\" ended"
+            : PushedBy is { } pushed ? $"kept through {Day(time.LastDayBefore(Clears!.Value))}, {DaysAfterRelease} days after the hold \"{pushed.Reason}\" ended"
             : $"kept through {Day(LastDay)}, because {house}";
         return HostEnds is { } ends && HostIsFirst
-            ? $"Can be brought back until {Moment(ends)}, because {host} clears its bin then; {(Held is null ? $"the house would keep it through {Day(LastDayBefore(Clears ?? End))}" : ours)}."
-            : IsDue(now) ? $"Its time was over on {Day(LastDayBefore(Clears!.Value))}, because {house}; it waits to be cleared out."
+            ? $"Can be brought back until {Moment(ends)}, because {host} clears its bin then; {(Held is null ? $"the house would keep it through {Day(time.LastDayBefore(Clears ?? End))}" : ours)}."
+            : IsDue(now) ? $"Its time was over on {Day(time.LastDayBefore(Clears!.Value))}, because {house}; it waits to be cleared out."
             : $"{char.ToUpperInvariant(ours[0])}{ours[1..]}.";
     }
 
@@ -126,7 +126,7 @@ public sealed record Clock
             .Order();
         return moments
             .Select(at => Speaking(facts, at))
-            .Select(rule => (rule, time.DayOf(facts.PutAway).AddDays(rule.Days)))
+            .Select(rule => (rule, time.DayOf(facts.PutAway).Plus(rule.Days)))
             .MaxBy(pair => pair.Item2);
     }
 
@@ -145,15 +145,13 @@ public sealed record Clock
             return new TimeLeft(0, 0);
         }
 
-        var days = LastDayBefore(until).DayNumber - time.DayOf(now).DayNumber;
+        var days = time.LastDayBefore(until).DayNumber - time.DayOf(now).DayNumber;
         return days > 0 ? new TimeLeft(days, 0) : new TimeLeft(0, (int)Math.Ceiling((until - now).TotalHours));
     }
 
-    private DateOnly LastDayBefore(DateTimeOffset end) => time.DayOf(end.AddTicks(-1));
-
     private string Moment(DateTimeOffset at) =>
         at == time.StartOf(time.DayOf(at))
-            ? $"the end of {Day(LastDayBefore(at))}"
+            ? $"the end of {Day(time.LastDayBefore(at))}"
             : $"{Day(time.DayOf(at))}, {TimeZoneInfo.ConvertTime(at, time.Zone).ToString("HH:mm", System.Globalization.CultureInfo.InvariantCulture)}";
 
     private static string Day(DateOnly day) => day.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);

@@ -16,7 +16,7 @@ public static class Forecast
         var soFar = 0L;
         return
         [
-            .. Enumerable.Range(0, days).Select(today.AddDays).Select(day =>
+            .. Enumerable.Range(0, days).Select(day => today.Plus(day)).Select(day =>
             {
                 var freed = byDay[day].ToList();
                 var bytes = freed.Sum(one => one.Bytes.Or(0));

@@ -100,7 +100,7 @@ public sealed record Approval
             Reason = reason,
             Because = plan.NeedsSecond ?? throw new InvalidOperationException("This deed needs no second person."),
             AskedAt = facts.Now,
-            Through = facts.Roll.Time.DayOf(facts.Now).AddDays(facts.House.ApprovalDays),
+            Through = facts.Roll.Time.DayOf(facts.Now).Plus(facts.House.ApprovalDays),
             Fingerprint = plan.Fingerprint,
         };
 

@@ -18,14 +18,14 @@ public static class ByHand
     /// <summary>What a preview says of an order to a host without a writer; null for other hosts.</summary>
     public static string? Foretold(SiteFacts site, House house, PersonId asks, Roll roll) =>
         house.HabitsOf(site.Host).ByHand is { } how
-            ? $"{site.Host} has no writer: {(To(how, asks, roll) is var to && to == asks ? "you get this to do" : $"{roll.Find(to)?.Name} gets this to do")} by hand, by the end of {Day(roll.Time.DayOf(roll.Now).AddDays(how.Days))}."
+            ? $"{site.Host} has no writer: {(To(how, asks, roll) is var to && to == asks ? "you get this to do" : $"{roll.Find(to)?.Name} gets this to do")} by hand, by the end of {Day(roll.Time.DayOf(roll.Now).Plus(how.Days))}."
             : null;
 
     /// <summary>Gives an order to whoever does what is asked of its host; where they have left or nobody is named, to whoever asked.</summary>
     public static HandStep Give(Order order, SiteFacts site, HandKept how, Roll roll)
     {
         var to = To(how, order.By, roll);
-        var through = roll.Time.DayOf(roll.Now).AddDays(how.Days);
+        var through = roll.Time.DayOf(roll.Now).Plus(how.Days);
         var hand = new HandOrder
         {
             Order = order.Id,
@@ -44,7 +44,7 @@ public static class ByHand
     public static HandStep HandOn(Order order, HandOrder hand, SiteFacts site, PersonId to, PersonId by, Roll roll)
     {
         var today = roll.Time.DayOf(roll.Now);
-        var through = today.AddDays(Math.Max(1, hand.Through.DayNumber - roll.Time.DayOf(hand.GivenAt).DayNumber));
+        var through = today.Plus(Math.Max(1, hand.Through.DayNumber - roll.Time.DayOf(hand.GivenAt).DayNumber));
         var moved = hand with { To = to, GivenAt = roll.Now, Through = through };
         return new HandStep(
             order with { DueAt = roll.Time.EndOf(through) },
@@ -242,7 +242,7 @@ public static class ByHand
     private static HandStep Returned(Order contradicted, HandOrder hand, SiteFacts site, string words, Roll roll)
     {
         var days = Math.Max(1, hand.Through.DayNumber - roll.Time.DayOf(hand.GivenAt).DayNumber);
-        var through = roll.Time.DayOf(roll.Now).AddDays(days);
+        var through = roll.Time.DayOf(roll.Now).Plus(days);
         var back = hand with { GivenAt = roll.Now, Through = through, Returned = hand.Returned + 1 };
         var order = contradicted.Move(OrderEvent.GiveBack) with { ConfirmedAt = null, SeenAt = null, NextTry = Never, DueAt = roll.Time.EndOf(through), Words = words };
         return new HandStep(order, back, null, [To(hand.To, order, back, $"by-hand:{order.Id}:back:{back.Returned}", $"Not so yet: {site.Title}", $"You said that it is done. {words}", urgent: true)]);

@@ -65,7 +65,7 @@ public static class Deadlines
         var today = facts.Roll.Time.DayOf(facts.Roll.Now);
         return
         [
-            .. All(facts).Where(deadline => deadline.Day >= today && deadline.Day <= today.AddDays(DaysAhead))
+            .. All(facts).Where(deadline => deadline.Day >= today && deadline.Day <= today.Plus(DaysAhead))
                 .OrderBy(deadline => deadline.Day).ThenBy(deadline => deadline.Kind).ThenBy(deadline => deadline.Title, StringComparer.Ordinal).ThenBy(deadline => deadline.Key, StringComparer.Ordinal),
         ];
     }
@@ -78,7 +78,7 @@ public static class Deadlines
         {
             if (SiteOf(stay.Site) is { } site && clock.RecoverableUntil is { } until)
             {
-                yield return new Deadline(DeadlineKind.BringBack, $"stay-{stay.Id}", time.DayOf(until.AddTicks(-1)), $"Last day to bring back {site.Title}", clock.Words(site.Host, roll.Now), site.Id);
+                yield return new Deadline(DeadlineKind.BringBack, $"stay-{stay.Id}", time.LastDayBefore(until), $"Last day to bring back {site.Title}", clock.Words(site.Host, roll.Now), site.Id);
             }
         }
 

@@ -127,7 +127,7 @@ public static class DueNow
         }
 
         yield return new Due.OfferEnds(ends, offer, OfferEvent.Lapse);
-        var remind = time.StartOf(offer.Through.AddDays(-ReminderDays));
+        var remind = time.StartOf(offer.Through.Plus(-ReminderDays));
         if (remind > offer.OfferedAt && facts.Roll.Now < ends && !facts.Written.Contains((offer.To, ReminderKey(offer))))
         {
             yield return new Due.OfferReminder(remind, offer);
@@ -160,7 +160,7 @@ public static class DueNow
         if (clock.RecoverableUntil is { } until && until > now)
         {
             var time = facts.Roll.Time;
-            var near = time.StartOf(time.DayOf(until.AddTicks(-1)).AddDays(-LossDays));
+            var near = time.StartOf(time.LastDayBefore(until).Plus(-LossDays));
             if (near > stay.AskedAt && stay.By is { } by && !facts.Written.Contains((by, NearKey(stay, until))))
             {
                 yield return new Due.LossNear(near, stay, until);
@@ -203,7 +203,7 @@ public static class DueNow
             return null;
         }
 
-        var day = facts.Roll.Time.DayOf(until.AddTicks(-1));
+        var day = facts.Roll.Time.LastDayBefore(until);
         Letter To(PersonId person) =>
             new(person, NearKey(stay, until), $"{facts.Site.Title} can be brought back through {Day(day)}", [$"{facts.Site.Title} was put away and lies in the attic. After {Day(day)} it can no longer surely be brought back."], Link: new LetterLink(LinkPurpose.Yours, "", until, "Look at your sites"));
         return new Decision.Plan([], [], Effect.None) { Letters = [.. facts.Administrators.Append(by).Distinct().Select(To)] };

@@ -40,7 +40,7 @@ public static partial class HandOver
             Second = doer.Second,
             Reason = wish.Reason,
             OfferedAt = facts.Now,
-            Through = roll.Time.DayOf(facts.Now).AddDays(facts.House.OfferDays),
+            Through = roll.Time.DayOf(facts.Now).Plus(facts.House.OfferDays),
         };
         var until = roll.Time.EndOf(offer.Through);
         var byOther = wish.Giver != doer.Person;

@@ -154,7 +154,7 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
         }
 
         // A leaver without a known day may be gone tomorrow.
-        if (standing == Standing.Leaving && !(person.Day > roll.Time.DayOf(roll.Now).AddDays(fitDays)))
+        if (standing == Standing.Leaving && !(person.Day > roll.Time.DayOf(roll.Now).Plus(fitDays)))
         {
             yield return Unfit.Leaving;
         }

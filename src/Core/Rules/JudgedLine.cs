@@ -20,6 +20,7 @@ public sealed record JudgedLine(SiteLine Line, IReadOnlyList<Finding> Findings)
         new ListAttribute<JudgedLine, Rule>("breaks", "the rules that the site breaks", RuleParts, judged => new(judged.With(Verdict.Breaks), true)),
         new ListAttribute<JudgedLine, Rule>("excused", "the rules that it breaks and is excused from", RuleParts, judged => new(judged.With(Verdict.Excused), true)),
         new ListAttribute<JudgedLine, Rule>("unsure", "the rules of which it cannot be told", RuleParts, judged => new(judged.With(Verdict.CannotTell), true)),
+        new TextAttribute<JudgedLine>("fault", "why nothing can be computed of the site", judged => judged.Line.Site.Fault is { } why ? Known.Of(why) : Known<string>.None),
         new NumberAttribute<JudgedLine>("gravity", "how bad it stands: by broken rules that must be kept, then by how far outside it reaches, then by rules that should be kept, by those worth a look, by what cannot be told", judged => Known.Of(Span.Exactly(judged.Gravity))),
     ]);
 

@@ -15,6 +15,9 @@ public readonly record struct SheetLine(KeptColumns<JudgedLine> Columns, SiteId 
 
     public string Host => Text("host").Or("");
 
+    /// <summary>Why nothing can be computed of it; null where all can.</summary>
+    public string? Fault => Text("fault") is var fault && fault.Has(out var why) ? why : null;
+
     public Known<UnitCode> Unit => Text("unit").Select(code => new UnitCode(code));
 
     public IReadOnlyList<UnitCode> UnitChain => List<UnitCode>("units").Items;

@@ -32,6 +32,9 @@ public sealed record SiteFacts
 
     public required string Host { get; init; }
 
+    /// <summary>Why nothing can be computed of it, though it is there; null where all can.</summary>
+    public string? Fault { get; init; }
+
     /// <summary>The host's own key of the site.</summary>
     public required string HostKey { get; init; }
 
@@ -101,4 +104,8 @@ public sealed record SiteFacts
 
     public SiteFacts WithGrants(IReadOnlyList<Grant> grants) =>
         this with { Sharing = Sharing.Select(sharing => sharing with { Grants = grants }), UnderWay = [] };
+
+    /// <summary>What is left of a site that nothing can be computed of: which it is and whose; all else is unknown.</summary>
+    public SiteFacts Faulty(string why) =>
+        new() { Id = Id, Host = Host, HostKey = HostKey, Name = Name, Address = Address, Unit = Unit, Existence = Existence, SeenAt = SeenAt, Vanished = Vanished, StandsAt = StandsAt, Fault = why };
 }

@@ -1,8 +1,14 @@
 namespace AtticLedger.Core.Terms;
 
-/// <summary>The organisation's calendar: which instant a day begins and ends at.</summary>
+/// <summary>
+/// The organisation's calendar: which instant a day begins and ends at. It has an answer for every day from 0001-01-01 to
+/// 9999-12-31, for hosts and lists say such days where they mean "always" and "never".
+/// </summary>
 public sealed class HouseTime(TimeZoneInfo zone)
 {
+    /// <summary>The last instant that there is, to the microsecond.</summary>
+    public static readonly DateTimeOffset Last = Microsecond(DateTimeOffset.MaxValue);
+
     public TimeZoneInfo Zone { get; } = zone;
 
     public DateOnly DayOf(DateTimeOffset instant) =>
@@ -24,11 +30,15 @@ public sealed class HouseTime(TimeZoneInfo zone)
         }
 
         var offset = Zone.IsAmbiguousTime(local) ? Zone.GetAmbiguousTimeOffsets(local).Max() : Zone.GetUtcOffset(local);
-        return new DateTimeOffset(local, offset).ToUniversalTime();
+        var ticks = Math.Clamp(local.Ticks - offset.Ticks, DateTimeOffset.MinValue.Ticks, Last.Ticks);
+        return new DateTimeOffset(ticks, TimeSpan.Zero);
     }
 
-    /// <summary>The first instant after the day: a date that is good "through D" is over here.</summary>
-    public DateTimeOffset EndOf(DateOnly day) => StartOf(day.AddDays(1));
+    /// <summary>The first instant after the day: a date that is good "through D" is over here. The last day of all is never over.</summary>
+    public DateTimeOffset EndOf(DateOnly day) => day == DateOnly.MaxValue ? Last : StartOf(day.AddDays(1));
+
+    /// <summary>The last day that still has time before an end.</summary>
+    public DateOnly LastDayBefore(DateTimeOffset end) => DayOf(end == DateTimeOffset.MinValue ? end : end.AddTicks(-1));
 
     public bool IsOver(DateOnly lastDay, DateTimeOffset now) => now >= EndOf(lastDay);
 

@@ -4,6 +4,8 @@ using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
 using Ical.Net.Serialization;
 
+using AtticLedger.Core.Terms;
+
 namespace AtticLedger.Formats.Calendar;
 
 /// <summary>A day in a calendar.</summary>
@@ -31,7 +33,7 @@ public static class CalendarFeed
                 Uid = $"{day.Key}@{domain}",
                 DtStamp = new CalDateTime(at.UtcDateTime, "UTC"),
                 Start = new CalDateTime(day.Day),
-                End = new CalDateTime(day.Day.AddDays(1)),
+                End = new CalDateTime(day.Day.Plus(1)),
                 Summary = Plain(day.Title),
                 Description = Plain(day.Words),
                 Url = day.Link,

@@ -97,7 +97,7 @@ public sealed class DemoTime(DemoClock clock, Settings settings, Database databa
 
         try
         {
-            using var http = new HttpClient { Timeout = TimeSpan.FromSeconds(5), DefaultRequestHeaders = { { "Authorization", $"Bearer {settings.Token}" } } };
+            using var http = new HttpClient { Timeout = TimeSpan.FromSeconds(5), DefaultRequestHeaders = { { "Authorization", $"Bearer {settings.SlipwayToken}" } } };
             using var answer = await http.PutAsync(new Uri(standIns, $"/hands/clock?seconds={(long)ahead.TotalSeconds}"), null, stop);
             answer.EnsureSuccessStatusCode();
             told = ahead;

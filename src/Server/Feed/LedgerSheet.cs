@@ -31,9 +31,11 @@ public sealed record LedgerState(long Place, Roll Roll, House House, RuleBook Ru
     public SeenSheet Seen(Sight sight) => Sheet.Seen(sight);
 
     /// <summary>Everything that is computed of sites whose facts are at hand.</summary>
-    public IReadOnlyList<JudgedLine> Judge(IReadOnlyList<SiteFacts> sites) => Rules.Judge([.. sites.Select(site => new SiteLine(site, House, Roll))]);
+    public IReadOnlyList<JudgedLine> Judge(IReadOnlyList<SiteFacts> sites) => Lines().Of(sites);
 
     public JudgedLine Judge(SiteFacts site) => Judge([site])[0];
+
+    public LineMaker Lines(Action<SiteFacts, Exception>? failed = null) => new(House, Roll, Rules, failed);
 }
 
 /// <summary>
@@ -49,6 +51,9 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
 
     /// <summary>Completes when the sheet moves on; ask for it before looking at the state.</summary>
     public Task Advanced => Volatile.Read(ref advanced).Task;
+
+    /// <summary>Up to where in the feed the sheet is made; null where it is not made yet.</summary>
+    public long? Place => state?.Place;
 
     public async Task<LedgerState> Current() => state ?? await Refresh();
 
@@ -159,7 +164,13 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
             }
         }
 
-        return (changed.Count == 0 ? after : after with { Sheet = after.Sheet.With(after.Judge(await connection.Sites(new Sight.Everything(), changed))) }, changed);
+        if (changed.Count == 0)
+        {
+            return (after, changed);
+        }
+
+        var lines = after.Lines(Failed);
+        return (after with { Sheet = lines.Put(after.Sheet, lines.Of(await connection.Sites(new Sight.Everything(), changed, orFault: true))) }, changed);
     }
 
     private async Task<LedgerState> Rebuilt(NpgsqlConnection connection, DateTimeOffset now)
@@ -169,8 +180,10 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
         var time = await connection.HouseTime();
         var head = await connection.JournalHead();
         var empty = new LedgerState(head.Number, await database.Rolls.Of(connection, now, time), await connection.House(), await connection.Rules(time.DayOf(now)), JudgedSheet.Empty);
-        var sheet = await rows.Made(empty.Roll, empty.House, empty.Rules);
+        var sheet = await rows.Made(empty.Lines(Failed));
         log.LogInformation("The sheet was made from all rows: {Sites} sites at place {Place} in {Milliseconds} ms", sheet.Count, head.Number, watch.ElapsedMilliseconds);
         return empty with { Sheet = sheet };
     }
+
+    private void Failed(SiteFacts site, Exception fault) => log.LogError(fault, "Site {Site} of {Host}, {Key}, cannot be computed; its line says so, and all others stand", site.Id.Value, site.Host, site.HostKey);
 }

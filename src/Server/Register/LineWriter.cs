@@ -20,6 +20,7 @@ internal static class LineWriter
             line.Title,
             line.Address.Has(out var address) ? address : null,
             line.Host,
+            line.Fault,
             Unit(line.Unit, state),
             line.Stage.Has(out var stage) ? stage : null,
             Reach(line, Power.Preview)!,

@@ -18,9 +18,9 @@ internal static class RegisterEndpoints
     private const int MostColumns = 12;
 
     /// <summary>What an exported list always has: all that a line of the register shows.</summary>
-    private static readonly string[] ListColumns = 
+    private static readonly string[] ListColumns =
     [
-        "title", "address", "host", "unit", "stage", "existence", "view.inside", "view.outside", "preview.inside", "preview.outside", "edit.inside", "edit.outside",
+        "title", "address", "host", "fault", "unit", "stage", "existence", "view.inside", "view.outside", "preview.inside", "preview.outside", "edit.inside", "edit.outside",
         "owners", "owners.fit.count", "edited", "visits", "breaks", "excused", "unsure", "underway.count",
     ];
 
@@ -166,7 +166,7 @@ internal static class RegisterEndpoints
             var seen = (await connection.Sites(sight, [.. parents, .. children])).ToLookup(site => parents.Contains(site.Id));
             var lane = await connection.OrdersOf(id);
             return (
-                await connection.Sites(sight, [id]), lane, await connection.HandOrders([.. lane.Select(order => order.Id)]), (await connection.Holds([id]))[id], await connection.Since([id]),
+                await connection.Sites(sight, [id], orFault: true), lane, await connection.HandOrders([.. lane.Select(order => order.Id)]), (await connection.Holds([id]))[id], await connection.Since([id]),
                 new Family(seen[true].FirstOrDefault(), [.. seen[false]], children.Count - seen[false].Count()));
         });
         return found is [var facts]

@@ -23,11 +23,13 @@ public sealed record UnitWire(string Code, string Name);
 /// <param name="KeyNote">What is wrong with the keys, in a few words, or null.</param>
 /// <param name="Cells">The attributes that were asked for besides, in words, in the order in which they were named.</param>
 /// <param name="UnderWay">How many orders the host has not confirmed yet.</param>
+/// <param name="Fault">Why nothing can be computed of the site; null where all can.</param>
 public sealed record LineWire(
     long Id,
     string Title,
     string? Address,
     string Host,
+    string? Fault,
     UnitWire? Unit,
     Stage? Stage,
     ReachWire Working,

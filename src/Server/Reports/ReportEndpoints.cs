@@ -38,7 +38,7 @@ public sealed record ReportQuery(
     /// <summary>Whether its days are such as clocks and calendars know.</summary>
     public bool IsPossible => new[] { On, From, Through }.All(day => day is null || (day >= First && day <= Last));
 
-    public ReportWish Wish(DateOnly today) => new(On ?? today, From ?? (Through ?? today).AddDays(-UsualDays), Through ?? today, By is { } id ? new PersonId(id) : null);
+    public ReportWish Wish(DateOnly today) => new(On ?? today, From ?? (Through ?? today).Plus(-UsualDays), Through ?? today, By is { } id ? new PersonId(id) : null);
 }
 
 /// <summary>Reports for whoever has to show that the house is in order: on a page, on paper, as a file.</summary>

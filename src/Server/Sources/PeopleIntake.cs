@@ -9,33 +9,38 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Sources;
 
-/// <summary>Takes in people, groups and a host's own limit. One entry a read, and none where nothing changed.</summary>
+/// <summary>
+/// Takes in people, groups and a host's own limit. One entry a read, and none where nothing changed. A person or a group
+/// that cannot be stored is left out and named, and all others are taken in.
+/// </summary>
 internal sealed class PeopleIntake(Database database)
 {
-    public async Task TakeStaff(StaffList list, CancellationToken stop)
+    /// <returns>Who was left out, and why.</returns>
+    public async Task<IReadOnlyList<string>> TakeStaff(StaffList list, CancellationToken stop)
     {
         var said = await list.People(stop);
         var groups = await list.Groups(said.ToDictionary(person => person.Key, person => person.Mail), stop);
-        await database.Change(
-            async change =>
+        return await Each(
+            async (change, step) =>
             {
                 var roll = await change.Roll(await change.Connection.HouseTime());
                 var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
-                var changes = await TakePeople(change, roll, said.Select(one => Person(one, units)).Select(person => person with
+                var changes = await TakePeople(change, step, roll, said.Select(one => Person(one, units)).Select(person => person with
                 {
                     // A last day that has passed is over, although the list still has the person.
                     Standing = person.Standing == Standing.Leaving ? person.StandingAt(change.Now, roll.Time) : person.Standing,
                 }));
                 await TakeOver(change, said);
-                changes += await TakeGroups(change, StaffList.SourceName, groups, roll);
+                changes += await TakeGroups(change, step, StaffList.SourceName, groups, roll);
                 await Write(change, StaffList.SourceName, changes, changes > 0 ? await change.EndSessionsOfLeft() : []);
             },
             stop);
     }
 
-    public Task TakeHost(string host, HostSetting setting, CancellationToken stop) =>
-        database.Change(
-            async change =>
+    /// <returns>Who was left out, and why.</returns>
+    public Task<IReadOnlyList<string>> TakeHost(string host, HostSetting setting, CancellationToken stop) =>
+        Each(
+            async (change, step) =>
             {
                 var roll = await change.Roll(await change.Connection.HouseTime());
                 var staff = roll.People.Where(person => !person.IsOutside).Select(person => person.Mail.ToLowerInvariant()).ToHashSet();
@@ -43,10 +48,10 @@ internal sealed class PeopleIntake(Database database)
                 var byHand = (await change.Connection.PeopleByHand()).Select(person => roll.Find(person)?.Mail.ToLowerInvariant()).ToHashSet();
 
                 // The house's own lists decide who is inside. Whoever only the host knows is from outside, whatever it says.
-                var changes = await TakePeople(change, roll, guests
+                var changes = await TakePeople(change, step, roll, guests
                     .Where(said => !byHand.Contains(said.Mail.ToLowerInvariant()))
                     .Select(said => new Person(default, PersonKind.Guest, said.Name, said.Mail, Standing.Current, null, Known<UnitCode>.None)));
-                changes += await TakeGroups(change, host, setting.Groups, roll);
+                changes += await TakeGroups(change, step, host, setting.Groups, roll);
                 changes += await TakeSponsors(change, host, guests);
                 await Write(change, host, changes, []);
 
@@ -59,13 +64,44 @@ internal sealed class PeopleIntake(Database database)
             },
             stop);
 
+    // All in one go; and where the database refuses a value, once more, each step by itself.
+    private async Task<IReadOnlyList<string>> Each(Func<Change, Step, Task> take, CancellationToken stop)
+    {
+        try
+        {
+            await database.Change(change => take(change, async (_, step) => { await step(); return true; }), stop);
+            return [];
+        }
+        catch (Npgsql.PostgresException fault) when (Unstorable.Is(fault))
+        {
+            var refused = new List<string>();
+            await database.Change(
+                change =>
+                {
+                    refused.Clear();
+                    return take(change, async (what, step) =>
+                    {
+                        if (await change.Alone(step) is { } why)
+                        {
+                            refused.Add($"{what} cannot be taken in: {why}.");
+                            return false;
+                        }
+
+                        return true;
+                    });
+                },
+                stop);
+            return refused;
+        }
+    }
+
     // Whom the staff list names, no list speaks of any more that is kept by hand.
     private static async Task TakeOver(Change change, IReadOnlyList<ListedPerson> said)
     {
         if (await change.Connection.PeopleByHand() is { Count: > 0 } byHand)
         {
             var ids = await change.Connection.PeopleByMail();
-            byHand.IntersectWith(said.Select(person => ids[person.Mail.ToLowerInvariant()]));
+            byHand.IntersectWith(said.Select(person => person.Mail.ToLowerInvariant()).Where(ids.ContainsKey).Select(mail => ids[mail]));
             await change.SetByHand(byHand, false);
         }
     }
@@ -81,38 +117,36 @@ internal sealed class PeopleIntake(Database database)
             said.Unit.Has(out var code) ? units.Contains(code) ? Known.Of(new UnitCode(code)) : Known<UnitCode>.Unknown : said.Unit.Select(_ => default(UnitCode)),
             said.Class);
 
-    private static async Task<int> TakePeople(Change change, Roll roll, IEnumerable<Person> said)
+    private static async Task<int> TakePeople(Change change, Step step, Roll roll, IEnumerable<Person> said)
     {
-        var known = roll.People.Where(person => person.Mail.Length > 0).ToDictionary(person => person.Mail.ToLowerInvariant());
+        var known = roll.People.Where(person => person.Mail.Length > 0).DistinctBy(person => person.Mail.ToLowerInvariant()).ToDictionary(person => person.Mail.ToLowerInvariant());
         var changes = 0;
         foreach (var person in said.DistinctBy(person => person.Mail.ToLowerInvariant()))
         {
             if (!known.TryGetValue(person.Mail.ToLowerInvariant(), out var before))
             {
-                await change.AddPerson(person);
-                changes++;
+                changes += await step(person.Mail, () => change.AddPerson(person)) ? 1 : 0;
             }
             else if (before != person with { Id = before.Id, MailFails = before.MailFails })
             {
-                await change.UpdatePerson(person with { Id = before.Id, MailFails = before.MailFails });
-                changes++;
+                changes += await step(person.Mail, () => change.UpdatePerson(person with { Id = before.Id, MailFails = before.MailFails })) ? 1 : 0;
             }
         }
 
         return changes;
     }
 
-    private static async Task<int> TakeGroups(Change change, string source, IReadOnlyList<HostGroup> groups, Roll roll)
+    private static async Task<int> TakeGroups(Change change, Step step, string source, IReadOnlyList<HostGroup> groups, Roll roll)
     {
         var keys = await change.Connection.GroupKeys();
         foreach (var group in groups.Where(group => !keys.ContainsKey((source, group.Key))))
         {
-            keys[(source, group.Key)] = await change.AddGroup(source, group.Key, group.Name);
+            await step($"The group {group.Name}", async () => keys[(source, group.Key)] = await change.AddGroup(source, group.Key, group.Name));
         }
 
         var people = await change.Connection.PeopleByMail();
         var changes = 0;
-        foreach (var said in groups)
+        foreach (var said in groups.Where(group => keys.ContainsKey((source, group.Key))))
         {
             var members = said.Members.Select(member =>
                 member.Mail is { } mail ? people.TryGetValue(mail.ToLowerInvariant(), out var person) ? Member.Of(person) : (Member?)null
@@ -123,8 +157,7 @@ internal sealed class PeopleIntake(Database database)
             var before = roll.Find(id);
             if (before is null || before.Name != group.Name || before.Complete != group.Complete || !before.Members.SequenceEqual(group.Members))
             {
-                await change.SetGroup(group);
-                changes++;
+                changes += await step($"The group {group.Name}", () => change.SetGroup(group)) ? 1 : 0;
             }
         }
 
@@ -145,4 +178,7 @@ internal sealed class PeopleIntake(Database database)
             await change.Append([.. besides, new Draft("people.seen", Draft.ActorOf(source), Draft.SubjectOf(source)) { After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))) }]);
         }
     }
+
+    /// <summary>Runs one step; false where it was left out.</summary>
+    private delegate Task<bool> Step(string what, Func<Task> step);
 }

@@ -120,7 +120,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         {
             if (name == StaffList.SourceName && Staff is { } staff)
             {
-                await new PeopleIntake(database).TakeStaff(staff, stop);
+                refused = [.. await new PeopleIntake(database).TakeStaff(staff, stop)];
             }
             else
             {
@@ -147,16 +147,18 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         try
         {
             var began = database.Now;
-            await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
+            List<string> refused = [.. await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop)];
             var changes = await host.ReadChanges(mark, stop);
             foreach (var page in changes.Sites.Chunk(ListPage))
             {
-                await database.Change(change => intake.Take(change, host.Name, page, began, isFirst: false), stop);
+                await TakeFew(host.Name, page, began, false, refused, stop);
             }
+
+            refused.AddRange(changes.Refused);
 
             var gone = await database.Read(connection => connection.SitesByKey(host.Name, changes.Gone), stop);
             await intake.Vanish([.. gone.Where(site => !site.Vanished && site.Existence != Existence.Cleared)], key => host.ReadSite(key, stop), stop);
-            await Asked(changes.Mark, changes.Sites.Count + changes.Gone.Count, [.. changes.Refused.Take(MostRefused)], null, false);
+            await Asked(changes.Mark, changes.Sites.Count + changes.Gone.Count, [.. refused.Take(MostRefused)], null, false);
         }
         catch (BeginAgainException)
         {
@@ -299,7 +301,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     /// <returns>What is wrong with it although it was read to its end; null where nothing is.</returns>
     private async Task<string?> ReadHost(ISiteHost host, SourceLease lease, List<string> refused, CancellationToken stop)
     {
-        await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
+        var people = await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
         if (lease.Resume is null && host.Habits.TellsChanges)
         {
             // From before the first page on, so that nothing falls between this read and the first question.
@@ -322,7 +324,9 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
 
         // Only now, at the end of a complete read, may a site vanish; one that the host withheld has not.
-        if (refused.Count > 0)
+        var isWhole = refused.Count == 0;
+        refused.AddRange(people);
+        if (!isWhole)
         {
             return null;
         }
@@ -354,7 +358,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         {
             refused.AddRange(page.Refused);
             seen.UnionWith(page.Sites.Select(site => site.Key));
-            await database.Change(change => intake.Take(change, host, page.Sites, began, isFirst), stop);
+            await TakeFew(host, page.Sites, began, isFirst, refused, stop);
             if (!await database.Change(change => change.Progress(host, worker, seen.Count, page.Expected, page.Next, [.. refused.Take(MostRefused)], [.. page.Sites.Select(site => site.Key)], LeaseTime), stop))
             {
                 throw new HostException("Another server has taken over this read.");
@@ -362,6 +366,29 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
 
         return seen;
+    }
+
+    // One that cannot be stored, or that something here fails at, costs only itself.
+    private async Task TakeFew(string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst, List<string> refused, CancellationToken stop)
+    {
+        try
+        {
+            await database.Change(change => intake.Take(change, host, sites, began, isFirst), stop);
+        }
+        catch (Exception fault) when (fault is not (OperationCanceledException or BusyError or HostException or OutOfMemoryException) && !Unreachable.Is(fault))
+        {
+            if (sites is [var alone])
+            {
+                log.LogError(fault, "{Key} of {Source} cannot be taken in", alone.Key, host);
+                refused.Add($"{alone.Key} cannot be taken in: {fault.Message}");
+                return;
+            }
+
+            foreach (var site in sites)
+            {
+                await TakeFew(host, [site], began, isFirst, refused, stop);
+            }
+        }
     }
 
     private async Task<long> BeginTaking(KeptList kept, ReadList read, ListContents contents, CancellationToken stop)

@@ -76,7 +76,7 @@ public sealed class Mailbox(string? folder)
         if (folder is not null)
         {
             var name = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(message.MessageId ?? Guid.NewGuid().ToString())))[..32];
-            await File.WriteAllBytesAsync(Path.Combine(folder, $"{name}.eml"), stream.ToArray(), stop);
+            await WholeFile.Write(Path.Combine(folder, $"{name}.eml"), stream.ToArray(), stop);
         }
 
         Take(message);

@@ -29,7 +29,7 @@ public static partial class StaffListApi
         }
 
         var records = first();
-        File.WriteAllText(file, JsonSerializer.Serialize(records));
+        WholeFile.Write(file, JsonSerializer.Serialize(records));
         return records;
     }
 

@@ -101,7 +101,7 @@ public class ByHandFacts
         Assert.Equal(StayState.Kept, kept.State);
 
         var back = ByHand.NotSo(done.Order, done.Hand, done.Site, Quist, "it answers", RollAt(Now.AddDays(2)));
-        var still = Aftermath.GivenBack(back.Order, back.Site!, kept, Now.AddDays(2)).Stay!;
+        var still = Aftermath.GivenBack(back.Order, back.Site!, kept, null, Now.AddDays(2)).Stay!;
         Assert.Equal((Existence.Here, StayState.GoingAway), (back.Site!.Existence, still.State));
         Assert.Equal(Aftermath.Nothing, Aftermath.Seen(back.Site, still, [], false, Now.AddDays(3)));
     }

@@ -155,7 +155,7 @@ public class ExcuseFacts
 
     private static int Found(SeenSheet sheet, string filter) => sheet.Where(Filter.Parse(filter, JudgedLine.Attributes)).CountYes;
 
-    private static int Gravity(SeenSheet sheet) => sheet.Columns.Of<Span>("gravity")[0].Or(default).AtLeast;
+    private static long Gravity(SeenSheet sheet) => sheet.Columns.Of<Span>("gravity")[0].Or(default).AtLeast;
 
     private static RuleBook Book(Demand demand) => new([new Rule(Id, "A rule", "a rule", Level.Must, "", demand, new DateOnly(2026, 1, 1))], new DateOnly(2026, 11, 24));
 

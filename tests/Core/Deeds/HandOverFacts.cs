@@ -62,7 +62,7 @@ public class HandOverFacts
     [MemberData(nameof(NotTo))]
     public void A_key_is_not_offered_to_who_is_not_fit_or_holds_one(long to, string reason)
     {
-        var refusal = Assert.IsType<Decision.Refusal>(Offer(new OfferWish(new PersonId(to), Vane, GiverAfter.Leaves, null), new Doer(Vane, Capacity.Owner)));
+        var refusal = Assert.IsType<Decision.Refusal>(Offer(new OfferWish(new PersonId(to), Vane, GiverAfter.Leaves, null), new Doer(Vane, Capacity.Steward)));
 
         Assert.Contains(reason, refusal.Reasons);
     }
@@ -133,12 +133,14 @@ public class HandOverFacts
     {
         var keys = KeyHolders.Of(site, harbour.Roll, 14);
         var edits = Known<IReadOnlyList<EditsBy>>.Of([new EditsBy(Aske, 3, Now.AddDays(-2)), new EditsBy(Lund, 40, Now.AddDays(-80))]);
-        var candidates = Successors.Of(site, keys, edits, new Dictionary<PersonId, int> { [Quist] = 5 }, harbour.Roll, 14);
+        var candidates = Successors.Of(site, keys, edits, new Dictionary<PersonId, int> { [Quist] = 5 }, harbour.Roll, 14, knowsDays: true);
 
         Assert.Equal([Aske, Quist, Trainee], candidates.Where(candidate => candidate.IsEligible).Select(candidate => candidate.Person.Id));
         Assert.Equal(["has left"], candidates.Single(candidate => candidate.Person.Id == Lund).WhyNot);
         Assert.Equal(Known.Of(0), candidates.Single(candidate => candidate.Person.Id == Quist).Edits);
-        Assert.All(Successors.Of(site, keys, Known<IReadOnlyList<EditsBy>>.Unknown, new Dictionary<PersonId, int>(), harbour.Roll, 14), candidate => Assert.True(candidate.Edits.IsUnknown));
+        var told = Successors.Of(site, keys, edits, new Dictionary<PersonId, int>(), harbour.Roll, 14, knowsDays: false);
+        Assert.Equal(["is not eligible"], told.Single(candidate => candidate.Person.Id == Lund).WhyNot);
+        Assert.All(Successors.Of(site, keys, Known<IReadOnlyList<EditsBy>>.Unknown, new Dictionary<PersonId, int>(), harbour.Roll, 14, knowsDays: true), candidate => Assert.True(candidate.Edits.IsUnknown));
     }
 
     [Fact]

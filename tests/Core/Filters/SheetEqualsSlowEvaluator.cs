@@ -154,7 +154,7 @@ public class SheetEqualsSlowEvaluator
         static IReadOnlyList<object>? Of<T>(Known<T> fact, Func<T, IReadOnlyList<object>> map)
             where T : notnull => fact.Has(out var value) ? map(value) : fact.IsNone ? [] : null;
 
-        static IReadOnlyList<object> Each(Span span) => [.. Enumerable.Range(span.AtLeast, span.AtMost - span.AtLeast + 1).Select(rank => (object)(decimal)rank)];
+        static IReadOnlyList<object> Each(Span span) => [.. Enumerable.Range(0, (int)(span.AtMost - span.AtLeast) + 1).Select(step => (object)(decimal)(span.AtLeast + step))];
 
         return name switch
         {

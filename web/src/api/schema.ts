@@ -270,10 +270,27 @@ export interface paths {
         /** Who is signed in. */
         get: operations["me"];
         put?: never;
-        /** Signs in; throttled. */
+        /** Signs in. After a few failed tries pauses grow; 429 says in Retry-After how long to wait. */
         post: operations["signIn"];
         /** Ends this session. */
         delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes one's own password, with the old one; the account's other sessions end. */
+        post: operations["changePassword"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -308,6 +325,57 @@ export interface paths {
         post?: never;
         /** Ends one of one's own sessions, at once. */
         delete: operations["revokeSession"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who has an account, as what, and when they last signed in. */
+        get: operations["accounts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a change of an account comes to; nothing is changed. */
+        post: operations["planAccountChange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes an account as it was shown; 409 with the plan as it is now where the effect is another, or where it is refused. */
+        post: operations["changeAccount"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1370,6 +1438,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{name}/gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says that the sites which a source no longer lists, and which are too many to vanish by themselves, are gone: the next read lets them vanish. */
+        post: operations["confirmGone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sources/{name}/read": {
         parameters: {
             query?: never;
@@ -1848,6 +1933,50 @@ export interface components {
             peopleAtMost: number;
             /** Format: int32 */
             guests: number;
+        };
+        /** @enum {unknown} */
+        AccountChangeKind: "role" | "end-sessions" | "remove";
+        AccountChangeWire: {
+            wish: components["schemas"]["AccountWish"];
+            /** @description Of the plan that was shown: another effect is not carried out. */
+            fingerprint: string;
+        };
+        /** @description What a change of an account comes to: what follows in sentences, or every reason why not. */
+        AccountPlan: {
+            /** @description The same for the same effect; null where it is refused. */
+            fingerprint: null | string;
+            follows: string[];
+            refused: string[];
+        };
+        /** @description An account as administrators see it. */
+        AccountWire: {
+            person: components["schemas"]["PersonWire"];
+            role: components["schemas"]["Role"];
+            /** @description A steward's unit, by its code, and PartName its name. */
+            part: null | string;
+            partName: null | string;
+            /** Format: date-time */
+            lastSignIn: null | string;
+            /** Format: int32 */
+            sessions: number;
+            /** @description True if its holder is not on the staff list any more: the account lets nobody in. */
+            hasLeft: boolean;
+            /** @description False until its holder has chosen one. */
+            hasPassword: boolean;
+            isSelf: boolean;
+        };
+        AccountWish: {
+            /** @description Whose account it is. */
+            mail: string;
+            change: components["schemas"]["AccountChangeKind"];
+            role?: null | components["schemas"]["Role"];
+            /** @description A steward's unit, by its code. */
+            part?: null | string;
+        };
+        AccountsWire: {
+            accounts: components["schemas"]["AccountWire"][];
+            /** @description Which units somebody can be steward of. */
+            units: components["schemas"]["UnitWire"][];
         };
         AnswerWire: {
             fingerprint: string;
@@ -2747,6 +2876,7 @@ export interface components {
             since: null | string;
             /** @description Whether there is no fit owner who could. */
             nobodyAnswers: boolean;
+            members: null | components["schemas"]["Power"];
         };
         JournalWire: {
             entries: components["schemas"]["EntryWire"][];
@@ -2850,6 +2980,8 @@ export interface components {
             title: string;
             address: null | string;
             host: string;
+            /** @description Why nothing can be computed of the site; null where all can. */
+            fault: null | string;
             unit: null | components["schemas"]["UnitWire"];
             stage: null | components["schemas"]["Stage"];
             working: components["schemas"]["ReachWire"];
@@ -3064,6 +3196,11 @@ export interface components {
             records: null | number;
             /** @description Pieces of it that stand in other sites too. */
             shared: components["schemas"]["SharedLossWire"][];
+            /**
+             * Format: int32
+             * @description How many other sites the group opens that the viewer may not see.
+             */
+            hiddenOpened: number;
         };
         MailWire: {
             mail: string;
@@ -3326,6 +3463,11 @@ export interface components {
             beyondInside: components["schemas"]["Truth"];
             beyondOutside: components["schemas"]["Truth"];
         };
+        PasswordChangeWire: {
+            /** @description The password so far. */
+            old: string;
+            password: string;
+        };
         /** @description What taking in a list of people would come to. */
         PeoplePlanWire: {
             fingerprint: string;
@@ -3379,7 +3521,7 @@ export interface components {
             mayUndo: boolean;
         };
         /** @enum {unknown} */
-        PersonKind: "staff" | "guest" | "service";
+        PersonKind: "staff" | "guest" | "service" | "operator";
         /** @description An offer of a key to this person or of this person's. */
         PersonOfferWire: {
             /** Format: uuid */
@@ -3758,6 +3900,11 @@ export interface components {
             created: string;
             /** Format: date-time */
             expires: string;
+            /**
+             * Format: date-time
+             * @description When it was last used, to the minute: one that is not used for two hours ends.
+             */
+            used: string;
             agent: string;
             isThis: boolean;
         };
@@ -3855,6 +4002,11 @@ export interface components {
             /** @description Whether the next read goes on where the last one broke off. */
             goesOn: boolean;
             budget: null | components["schemas"]["BudgetWire"];
+            /**
+             * Format: int32
+             * @description How many sites it no longer lists, where that is so many that a person has to say whether they are gone; 0 otherwise.
+             */
+            heldBack: number;
         };
         /** @description A fact with where it comes from and since when it is known. */
         SourcedWire: {
@@ -4596,6 +4748,28 @@ export interface operations {
             };
         };
     };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChangeWire"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     sessions: {
         parameters: {
             query?: never;
@@ -4633,6 +4807,83 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountsWire"];
+                };
+            };
+        };
+    };
+    planAccountChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountPlan"];
+                };
+            };
+        };
+    };
+    changeAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountChangeWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountPlan"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountPlan"];
+                };
             };
         };
     };
@@ -6639,6 +6890,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WhyNotWire"];
                 };
+            };
+        };
+    };
+    confirmGone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -39,6 +39,7 @@ export function Loss({ plan, host }: { plan: Wire["PlanWire"]; host: string }) {
           {loss.group && (
             <li>
               The group {loss.group} goes with it
+              {loss.hiddenOpened > 0 && `, opens ${counted(loss.hiddenOpened, "site")} that you may not see`}
               {loss.opened.length > 0 &&
                 ` and opens ${counted(loss.opened.length, "other site")}: ${listed(loss.opened.map((site) => `${site.name} (${counted(site.people, "person loses", "people lose")} it)`))}`}
             </li>

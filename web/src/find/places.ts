@@ -13,6 +13,7 @@ export interface Place {
     | "/attic"
     | "/journal"
     | "/sources"
+    | "/accounts"
     | "/first-week"
     | "/words"
     | "/calendar"
@@ -23,6 +24,8 @@ export interface Place {
   isDesk?: boolean;
   /** For those who see everything. */
   isEvidence?: boolean;
+  /** For administrators alone. */
+  isAccounts?: boolean;
 }
 
 const places: Place[] = [
@@ -54,6 +57,13 @@ const places: Place[] = [
     synonyms: "hosts connectors import sync read coverage missing why not here",
     to: "/sources",
     isDesk: true,
+  },
+  {
+    words: "Accounts",
+    hint: "who may sign in, as what, and where they are signed in",
+    synonyms: "users roles permissions rbac admins login sessions access password steward",
+    to: "/accounts",
+    isAccounts: true,
   },
   {
     words: "The first week",
@@ -124,6 +134,7 @@ export function placesFor(text: string, role: Wire["Me"]["role"]): Place[] {
   const start = text.trim().toLowerCase();
   return places
     .filter((place) => !(role === "owner" && place.isDesk))
+    .filter((place) => !place.isAccounts || role === "administrator")
     .filter((place) => !place.isEvidence || role === "administrator" || role === "auditor")
     .filter((place) => {
       const all = `${place.words} ${place.hint} ${place.synonyms}`.toLowerCase().split(/\s+/);

@@ -143,6 +143,8 @@ function JoiningWords({ joining }: { joining: NonNullable<Folio["content"]["join
   return (
     <>
       {joinWays[joining.way]}
+      {joining.way !== "invited" &&
+        (joining.members ? `; whoever joins may ${joining.members}` : "; what they may do then is not known")}
       {joining.waiting > 0 && (
         <span className={joining.nobodyAnswers ? "block font-semibold text-madder" : "block"}>
           {counted(joining.waiting, "request waits", "requests wait")}

@@ -92,6 +92,12 @@ function Head({ folio }: { folio: Folio }) {
           </a>
         )}
       </p>
+      {folio.line.fault && (
+        <p role="alert" className="mt-2 border-l-[3px] border-madder bg-madder-pale px-3 py-1.5">
+          Nothing can be computed of this site, so all that follows is told as not known: {folio.line.fault} The
+          server's log has it in full. All other sites stand.
+        </p>
+      )}
       {folio.vanished && (
         <p className="mt-2 border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
           The last complete read of {folio.line.host} no longer listed this site. Vanished is not deleted.

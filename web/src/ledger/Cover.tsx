@@ -5,9 +5,9 @@ import { Popover } from "radix-ui";
 import { api, ok, type Wire } from "../api/client";
 import { Button } from "./Button";
 import { FindButton } from "../find/FindButton";
+import { OwnPassword } from "../signin/OwnPassword";
 import { Sessions } from "../signin/Sessions";
-
-const roleWords = { administrator: "administrator", steward: "steward", owner: "owner of sites", auditor: "auditor" };
+import { roles } from "../accounts/roles";
 
 /** The cloth cover: the books in gold along its edge, a brass rule under the open one. */
 export function Cover({ me }: { me: Wire["Me"] }) {
@@ -93,7 +93,7 @@ function Account({ me }: { me: Wire["Me"] }) {
           <p className="font-title text-[16px] font-semibold">{me.name}</p>
           <p className="text-second">{me.mail}</p>
           <p className="mt-1 text-second">
-            Signed in as {roleWords[me.role]}
+            Signed in as {roles[me.role]}
             {me.part ? ` of ${me.part}` : ""}.
           </p>
           <p className="mt-2">
@@ -103,6 +103,15 @@ function Account({ me }: { me: Wire["Me"] }) {
               </Link>
             </Popover.Close>
           </p>
+          {me.role === "administrator" && (
+            <p className="mt-2">
+              <Popover.Close asChild>
+                <Link to="/accounts" className="underline">
+                  Accounts
+                </Link>
+              </Popover.Close>
+            </p>
+          )}
           {me.isDemo && me.role === "administrator" && (
             <p className="mt-2">
               <Link to="/demo-clock" className="underline">
@@ -111,6 +120,7 @@ function Account({ me }: { me: Wire["Me"] }) {
             </p>
           )}
           <Sessions />
+          <OwnPassword />
           <Button className="mt-3" onClick={() => out.mutate()} disabled={out.isPending}>
             Sign out
           </Button>

@@ -11,7 +11,12 @@ import { writeClause } from "../register/clause";
 type Page = Wire["PersonPageWire"];
 type Site = Wire["GrantedSiteWire"];
 
-const kinds = { staff: "Staff", guest: "A guest from outside", service: "A service account" };
+const kinds = {
+  staff: "Staff",
+  guest: "A guest from outside",
+  service: "A service account",
+  operator: "An operator of this product",
+};
 const powers = {
   view: "reads",
   preview: "previews",

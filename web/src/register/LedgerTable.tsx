@@ -247,7 +247,11 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
         {line.findings.map((finding) => (
           <FindingChip key={finding.rule} finding={finding} />
         ))}
-        {line.findings.length === 0 && <span className="text-[12.5px] text-moss">in order</span>}
+        {line.fault ? (
+          <span className="text-[12.5px] font-semibold text-madder">cannot be computed</span>
+        ) : (
+          line.findings.length === 0 && <span className="text-[12.5px] text-moss">in order</span>
+        )}
       </span>
     </>
   );

@@ -5,6 +5,7 @@ import { api, ApiError, ok, type Wire } from "../api/client";
 import { Button } from "../ledger/Button";
 import { Field } from "../ledger/Field";
 import { Front } from "./Front";
+import { LEAST_LETTERS, PASSWORD_HINT } from "./OwnPassword";
 
 const purposes: Record<Wire["LinkPurpose"], string> = {
   password: "Choose a password",
@@ -127,10 +128,10 @@ function ChoosePassword({ token }: { token: string }) {
           type="password"
           autoComplete="new-password"
           required
-          minLength={10}
+          minLength={LEAST_LETTERS}
           value={password}
           onChange={(event) => setPassword(event.target.value)}
-          hint="At least ten characters. A few words in a row are good."
+          hint={PASSWORD_HINT}
         />
         <Field
           label="The same again"

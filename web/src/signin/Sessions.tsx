@@ -18,7 +18,9 @@ export function Sessions() {
       <ul className="max-h-40 overflow-auto">
         {others.map((session) => (
           <li key={session.id} className="flex items-baseline justify-between gap-2 py-1 text-[13px]">
-            <span>{ago(session.created)}</span>
+            <span>
+              {ago(session.created)}, used {ago(session.used)}
+            </span>
             <button type="button" className="underline" disabled={end.isPending} onClick={() => end.mutate(session.id)}>
               End it
             </button>

@@ -6,6 +6,7 @@ import { meQuery } from "../api/useMe";
 import { Sheet, Waiting } from "../ledger/Sheet";
 import { ago, counted, inWords, listed } from "../ledger/words";
 import { Part } from "./Part";
+import { HeldBack } from "./HeldBack";
 import { ReadNow } from "./ReadNow";
 import { useSources } from "./useSources";
 import { WhyNot } from "./WhyNot";
@@ -82,6 +83,7 @@ function One({ source, mayRead, since }: { source: Source; mayRead: boolean; sin
         </p>
       )}
       {source.error && <p className="mt-1 border-l-[3px] border-madder pl-3 text-madder">{source.error}</p>}
+      {mayRead && source.heldBack > 0 && <HeldBack source={source} />}
       {source.sites !== null && (
         <p className="mt-1">
           <Link to="/" search={{ filter: `host eq "${source.name}"` }} className="underline">

@@ -1,0 +1,142 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import { api, ApiError, ok, type Wire } from "../api/client";
+import { Refused } from "../deeds/DeedFault";
+import { Button } from "../ledger/Button";
+import { Field } from "../ledger/Field";
+import { roles } from "./roles";
+
+type Kind = Wire["AccountChangeKind"];
+
+const titles: Record<Kind, string> = {
+  role: "Another role",
+  "end-sessions": "End all sessions",
+  remove: "Remove the account",
+};
+
+/** One change of an account: what it comes to is shown as it is put together, and only that is carried out. */
+export function AccountChange(props: {
+  account: Wire["AccountWire"] | null;
+  change: Kind;
+  units: Wire["UnitWire"][];
+  onEnd: () => void;
+}) {
+  const { account, change, units } = props;
+  const queries = useQueryClient();
+  const [mail, setMail] = useState(account?.person.mail ?? "");
+  const [role, setRole] = useState<Wire["Role"]>(account?.role ?? "steward");
+  const [part, setPart] = useState(account?.part ?? "");
+  const of = useId();
+  const wish: Wire["AccountWish"] =
+    change === "role"
+      ? { mail, change, role, part: role === "steward" && part !== "" ? part : null }
+      : { mail, change, role: null, part: null };
+  const isSaid = mail.trim() !== "" && !(change === "role" && role === "steward" && part === "");
+  const plan = useQuery({
+    queryKey: ["account change", wish],
+    queryFn: () => ok(api.POST("/api/accounts/plan", { body: wish })),
+    enabled: isSaid,
+    retry: false,
+    gcTime: 0,
+  });
+  const carry = useMutation({
+    mutationFn: (fingerprint: string) => ok(api.POST("/api/accounts/change", { body: { wish, fingerprint } })),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ["accounts"] });
+      props.onEnd();
+    },
+    // It comes to something else by now: what it comes to is shown anew.
+    onError: () => queries.invalidateQueries({ queryKey: ["account change"] }),
+  });
+  const planned = isSaid ? plan.data : undefined;
+  return (
+    <form
+      aria-labelledby={of}
+      className="mt-4 border-l-[3px] border-slate pl-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (planned?.fingerprint) carry.mutate(planned.fingerprint);
+      }}
+    >
+      <h2 id={of} className="font-text text-[15px] font-bold">
+        {account ? titles[change] : "An account for somebody"}
+      </h2>
+      {!account && (
+        <Field
+          label="Mail address"
+          type="email"
+          required
+          value={mail}
+          onChange={(event) => setMail(event.target.value)}
+          hint="Of somebody on the staff list or on a list of people."
+        />
+      )}
+      {change === "role" && (
+        <>
+          <Choice
+            label="Role"
+            value={role}
+            choices={Object.entries(roles)}
+            onChoose={(chosen) => setRole(chosen as Wire["Role"])}
+          />
+          {role === "steward" && (
+            <Choice
+              label="Of the unit"
+              value={part}
+              choices={[["", "choose one"], ...units.map((unit): [string, string] => [unit.code, unit.name])]}
+              onChoose={setPart}
+            />
+          )}
+        </>
+      )}
+      {planned?.follows.map((sentence) => (
+        <p key={sentence} className="mt-2 text-[13px]">
+          {sentence}
+        </p>
+      ))}
+      {planned && <Refused title="That cannot be done" reasons={planned.refused} />}
+      {isSaid && plan.error && (
+        <p role="alert" className="mt-2 text-madder">
+          {plan.error.message}
+        </p>
+      )}
+      {carry.error && (
+        <p role="alert" className="mt-2 text-madder">
+          {carry.error instanceof ApiError && carry.error.status === 409
+            ? "It comes to something else by now, so nothing was done. Read what stands here, and say it again."
+            : carry.error.message}
+        </p>
+      )}
+      <div className="mt-3 flex gap-1.5">
+        <Button type="submit" look="deed" disabled={!planned?.fingerprint || carry.isPending}>
+          {account ? titles[change] : "Give the account"}
+        </Button>
+        <Button onClick={props.onEnd}>Leave it</Button>
+      </div>
+    </form>
+  );
+}
+
+function Choice(props: {
+  label: string;
+  value: string;
+  choices: [string, string][];
+  onChoose: (value: string) => void;
+}) {
+  return (
+    <label className="mt-3 block font-semibold">
+      {props.label}
+      <select
+        value={props.value}
+        onChange={(event) => props.onChoose(event.target.value)}
+        className="mt-1 block w-full rounded-[4px] border border-rule-strong bg-sheet px-2.5 py-2 font-normal"
+      >
+        {props.choices.map(([value, words]) => (
+          <option key={value} value={value}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
