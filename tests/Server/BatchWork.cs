@@ -100,6 +100,22 @@ public sealed class BatchWork : IAsyncLifetime
     }
 
     [Fact]
+    public async Task It_stops_by_itself_once_whoever_started_it_has_left()
+    {
+        await Desk.Start(batch, bell, null, null);
+        await Runner.Step(batch, stop.Token);
+        await Database.Change(async change =>
+        {
+            var roll = await change.Roll(await change.Connection.HouseTime());
+            await change.UpdatePerson(roll.Find(bell.Person)! with { Standing = Core.People.Standing.Left });
+            await change.Append([new Core.Journal.Draft("people.seen", Core.Journal.Draft.ActorOf("Staff list"), Core.Journal.Draft.SubjectOf("Staff list"))]);
+        });
+
+        Assert.Equal(0, await Runner.RunDue(stop.Token));
+        Assert.Equal((10, 15), await Counted());
+    }
+
+    [Fact]
     public async Task Two_servers_at_once_do_each_line_once()
     {
         await Desk.Start(batch, bell, null, null);

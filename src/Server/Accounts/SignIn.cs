@@ -40,7 +40,7 @@ public sealed class SignIn(Database database)
     public const int FreeOfMail = 5;
     public const int FreeOfCaller = 30;
     public static readonly TimeSpan LongestPause = TimeSpan.FromMinutes(15);
-    private const int FreeMails = 10;
+    private const int FreeMails = 30;
     private static readonly TimeSpan Forgotten = TimeSpan.FromHours(1);
     private static readonly TimeSpan BrowserTime = TimeSpan.FromDays(90);
     private const int LongestMail = 320;

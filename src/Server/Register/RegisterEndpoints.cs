@@ -106,7 +106,7 @@ internal static class RegisterEndpoints
             var seen = state.Seen(Viewer.Of(context).SightOn(state.Roll));
             var found = Found(Sentence.Of(query, state.Roll).Evaluate(seen.Columns), query);
             var order = Sentence.Order(query.Sort ?? "worst");
-            List<Attribute<JudgedLine>> columns = [.. Columns([.. ListColumns, .. show ?? []]).DistinctBy(column => column.Name)];
+            List<Attribute<JudgedLine>> columns = [.. ListColumns.Select(Column).Concat(Columns(show ?? [])).DistinctBy(column => column.Name)];
             IReadOnlyList<string> heads = [.. columns.Select(column => column.Name), "link"];
             var rows = seen.Lines(found, order).Select(line => (IReadOnlyList<string>)[.. columns.Select(column => CellWords.Exact(line, column)), new Uri(settings.Address, $"/sites/{line.Id.Value}").ToString()]);
             var numbers = columns.Index().Where(pair => pair.Item is NumberAttribute<JudgedLine>).Select(pair => pair.Index).ToHashSet();
@@ -150,8 +150,11 @@ internal static class RegisterEndpoints
 
     internal static List<Attribute<JudgedLine>> Columns(string[] show) =>
     [
-        .. show.Take(MostColumns).Select(name => JudgedLine.Attributes.Find(name) ?? throw new SentenceError("show", 1, $"there is no attribute \"{name}\"")),
+        .. show.Take(MostColumns).Select(Column),
     ];
+
+    private static Attribute<JudgedLine> Column(string name) =>
+        JudgedLine.Attributes.Find(name) ?? throw new SentenceError("show", 1, $"there is no attribute \"{name}\"");
 
     private static async Task<Results<Ok<FolioWire>, ProblemHttpResult>> Folio(long site, HttpContext context, LedgerSheet sheet, Database database, Settings settings)
     {
