@@ -76,7 +76,15 @@ public static class Program
                     throw new InvalidOperationException("A chain is unbroken or broken.");
             }
         });
-        return new Command("journal", "The journal: export it, check it.") { export, verify };
+        var now = new Command("head", "Prints the head of now: how many entries there are, and the hash of the last. Keep it somewhere else.");
+        now.SetAction(async (_, _) =>
+        {
+            await using var database = Database.Open(Setting("ATTIC_DATABASE"), TimeProvider.System);
+            var end = await database.Read(connection => connection.JournalHead());
+            Console.WriteLine($"{end.Number} {end.Hash}");
+            return 0;
+        });
+        return new Command("journal", "The journal: export it, check it, print its head.") { export, verify, now };
     }
 
     private static Command Reach()
