@@ -30,7 +30,7 @@ public sealed record AccountResult(long? Place, AccountPlan Plan);
 /// <summary>Who has an account and as what. Each change is decided by one function, shown first, and decided again as it is carried out.</summary>
 public sealed class AccountDesk(Database database)
 {
-    private sealed record Facts(PersonId? Person, string Name, AccountRow? Account, bool IsHere, string? UnitName, int OtherAdministrators, int Batches);
+    private sealed record Facts(PersonId? Person, string Name, AccountRow? Account, bool IsHere, string? UnitName, string? UnitBefore, int OtherAdministrators, int Batches);
 
     public Task<AccountPlan> Plan(AccountWish wish, Viewer viewer) =>
         database.Read(async connection => Decide(wish, await Read(connection, wish, database.Now), viewer));
@@ -117,7 +117,7 @@ public sealed class AccountDesk(Database database)
         switch (wish.Change)
         {
             case AccountChangeKind.Role:
-                yield return facts.Account is { } before ? $"{facts.Name}, now {Word(before.Account)}, becomes {Word(wish.Role!.Value, facts.UnitName)}." : $"{facts.Name} gets an account as {Word(wish.Role!.Value, facts.UnitName)}. They choose a password by the link that they are mailed.";
+                yield return facts.Account is { } before ? $"{facts.Name}, now {Word(before.Account.Role, facts.UnitBefore)}, becomes {Word(wish.Role!.Value, facts.UnitName)}." : $"{facts.Name} gets an account as {Word(wish.Role!.Value, facts.UnitName)}. They choose a password by the link that they are mailed.";
                 yield return wish.Role switch
                 {
                     Role.Administrator => "They see the whole register and may do everything; some of it takes a second person.",
@@ -127,7 +127,7 @@ public sealed class AccountDesk(Database database)
                 };
                 break;
             case AccountChangeKind.Remove:
-                yield return $"{facts.Name} can no longer sign in as {Word(facts.Account!.Account)}. Their saved views and the link of their calendar go with the account; what they did stays in the journal.";
+                yield return $"{facts.Name} can no longer sign in as {Word(facts.Account!.Account.Role, facts.UnitBefore)}. Their saved views and the link of their calendar go with the account; what they did stays in the journal.";
                 yield return "Everybody on the staff list may choose a password anew and then sees their own sites.";
                 break;
         }
@@ -180,11 +180,10 @@ public sealed class AccountDesk(Database database)
             own,
             person is { } here && roll.MaySignIn(here),
             wish.Part is { } code ? roll.Find(new UnitCode(code))?.Name : null,
+            own?.Account.Part is { } before ? roll.Find(before)?.Name ?? before.Value : null,
             accounts.Count(row => row.Account.Role == Role.Administrator && row.Account.Person != person && row.Account.PasswordHash is not null && row.Account.IsOpen(now, time)),
             person is null ? 0 : (await connection.RunningBatches()).Count(batch => batch.By == person));
     }
-
-    private static string Word(Account account) => account.Role == Role.Steward ? $"steward of {account.Part?.Value}" : Word(account.Role, null);
 
     private static string Word(Role role, string? unit) =>
         role switch

@@ -109,7 +109,7 @@ export function AccountChange(props: {
       )}
       <div className="mt-3 flex gap-1.5">
         <Button type="submit" look="deed" disabled={!planned?.fingerprint || carry.isPending}>
-          {account ? titles[change] : "Give the account"}
+          {!account ? "Give the account" : change === "role" ? "Give the role" : titles[change]}
         </Button>
         <Button onClick={props.onEnd}>Leave it</Button>
       </div>

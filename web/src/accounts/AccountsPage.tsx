@@ -27,7 +27,7 @@ export function AccountsPage() {
   return (
     <Sheet
       title="Accounts"
-      lead={`${counted(accounts.data.accounts.length, "person has", "people have")} an account. Whoever leaves is out by themselves, as soon as the staff list or a list of people says so.`}
+      lead={`${counted(accounts.data.accounts.length, "person has", "people have")} an account. Nobody who has left gets in: it is enough that the staff list or a list of people says so.`}
     >
       <div className="flex flex-wrap items-end justify-between gap-3">
         <Field label="Find" type="search" value={find} onChange={(event) => setFind(event.target.value)} />
@@ -83,7 +83,7 @@ function One(props: {
         {account.hasLeft && <strong className="text-madder">Has left: nobody gets in by it. </strong>}
         {account.hasPassword
           ? account.lastSignIn
-            ? `Signed in ${ago(account.lastSignIn)}, and now in ${counted(account.sessions, "session")}.`
+            ? `Signed in ${ago(account.lastSignIn)}, ${account.sessions === 0 ? "and nowhere now" : `and now in ${counted(account.sessions, "session")}`}.`
             : "Has never signed in."
           : "Has not chosen a password yet."}
         {account.isSelf && " This is you."}

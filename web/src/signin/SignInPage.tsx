@@ -13,6 +13,8 @@ export function SignInPage() {
   const { to } = useSearch({ from: "/sign-in" });
   const [mail, setMail] = useState("");
   const [password, setPassword] = useState("");
+  // Whoever was in a moment ago did not ask to be out.
+  const [wasIn] = useState(() => queries.getQueryData(meQuery.queryKey) !== undefined);
   const signIn = useMutation({
     mutationFn: () => ok(api.POST("/api/session", { body: { mail, password } })),
     onSuccess: async () => {
@@ -26,7 +28,14 @@ export function SignInPage() {
   const sendLink = useMutation({ mutationFn: () => ok(api.POST("/api/session/link", { body: { mail } })) });
   return (
     <Front title="Sign in">
-      <p className="text-second">The register of every site, whichever host it lives on.</p>
+      {wasIn ? (
+        <p role="status" className="border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
+          Your session has ended: sessions end when they are not used for two hours, after twelve hours, and when the
+          account is changed. Sign in to go on where you were.
+        </p>
+      ) : (
+        <p className="text-second">The register of every site, whichever host it lives on.</p>
+      )}
       <form
         onSubmit={(event) => {
           event.preventDefault();
