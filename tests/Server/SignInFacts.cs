@@ -98,11 +98,16 @@ public class SignInFacts(Installation here)
     }
 
     [Fact]
-    public async Task What_the_database_cannot_hold_is_no_mail_address_and_no_deed()
+    public async Task What_the_database_cannot_hold_is_no_mail_address_and_is_refused_in_a_link()
     {
         Assert.Equal(HttpStatusCode.Unauthorized, (await Try("a\0b@merrowby.example", "x")).StatusCode);
         Assert.Equal(HttpStatusCode.Unauthorized, (await Try(new string('a', 100_000), "x")).StatusCode);
-        Assert.Equal(0, (await (await here.SignIn("n.bell")).Get("/api/journal?deed=%00")).GetProperty("entries").GetArrayLength());
+
+        // In an address it is refused by name, with the headers that every page has.
+        using var answer = await (await here.SignIn("n.bell")).Http.GetAsync(new Uri("/api/journal?deed=%00", UriKind.Relative));
+        Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
+        Assert.Contains("NUL", await answer.Content.ReadAsStringAsync());
+        Assert.True(answer.Headers.Contains("Content-Security-Policy"));
     }
 
     [Fact]
