@@ -128,6 +128,11 @@ public partial class SightFacts(Installation here)
         ["siteMoved"] = "administrator",
         ["siteNotMoved"] = "administrator",
         ["events"] = All,
+        ["accounts"] = "administrator",
+        ["planAccountChange"] = "administrator",
+        ["changeAccount"] = "administrator",
+        ["confirmGone"] = "administrator",
+        ["changePassword"] = All,
     };
 
     private static readonly (string Role, string Who)[] People = [("administrator", "t.aske"), ("steward", "h.nair"), ("owner", "i.vane"), ("auditor", "g.sollis")];
