@@ -20,7 +20,8 @@ public static class JournalFile
         await to.FlushAsync();
     }
 
-    private const int LongestLine = 256 * 1024 * 1024;
+    private const int LongestLine = 64 * 1024 * 1024;
+    private const int ReadAtOnce = 1024 * 1024;
     private static readonly UTF8Encoding Strict = new(encoderShouldEmitUTF8Identifier: false, throwOnInvalidBytes: true);
 
     /// <summary>
@@ -31,7 +32,7 @@ public static class JournalFile
     public static async Task<ChainCheck> Verify(Stream from, string? knownHead)
     {
         var checker = new ChainChecker(knownHead);
-        var reader = PipeReader.Create(from);
+        var reader = PipeReader.Create(from, new StreamPipeReaderOptions(bufferSize: ReadAtOnce));
         for (var line = 1L; ; line++)
         {
             var (bytes, isEnded) = await Line(reader);

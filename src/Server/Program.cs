@@ -171,8 +171,8 @@ public static class Program
         app.MapHealthChecks("/health", new() { Predicate = _ => false }).AllowAnonymous();
         app.MapHealthChecks("/health/ready", new() { ResponseWriter = Ready.Write }).AllowAnonymous();
         app.MapOpenApi().RequireAuthorization(Policies.Read);
+        app.MapSessions();
         app.MapAccounts();
-        app.MapAccountsDesk();
         app.MapRegister();
         app.MapViews();
         app.MapFind();

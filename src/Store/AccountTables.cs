@@ -31,7 +31,8 @@ public sealed record AccountRow(Account Account, DateTimeOffset? LastSignIn, int
 public static class AccountTables
 {
     private const string Columns = "a.id, a.person, a.role, a.part, a.password_hash, p.kind, coalesce(n.name, 'name erased'), coalesce(n.mail, ''), p.standing, p.day";
-    private const string Tables = "account a join person p on p.id = a.person left join person_name n on n.person = a.person";
+    private const string Holder = "join person p on p.id = a.person left join person_name n on n.person = a.person";
+    private const string Tables = $"account a {Holder}";
 
     public static async Task<Account?> AccountByMail(this Npgsql.NpgsqlConnection connection, string mail) =>
         (await connection.Rows($"select {Columns} from {Tables} where lower(n.mail) = lower($1)", Read, mail)).SingleOrDefault();
@@ -71,7 +72,7 @@ public static class AccountTables
         var found = await connection.Rows(
             $"""
             select {Columns}, s.public_id, s.used_at, coalesce((select value from house_setting where name = '{HouseTables.ZoneSetting}'), '{HouseTables.NoZone}')
-            from session s join {Tables.Replace("account a", "account a on a.id = s.account", StringComparison.Ordinal)}
+            from session s join account a on a.id = s.account {Holder}
             where s.id_hash = $1 and s.revoked is null and s.expires > $2 and s.used_at > $3
             """,
             row => (Account: Read(row), Session: row.GetGuid(10), UsedAt: row.GetFieldValue<DateTimeOffset>(11), Time: HouseTables.TimeIn(row.GetString(12))), idHash, now, now - idle);
@@ -179,9 +180,17 @@ public static class AccountTables
         return pauses is [{ } until] ? until - now : null;
     }
 
-    /// <summary>What succeeded was no failed try.</summary>
-    public static Task ForgetTries(this Npgsql.NpgsqlConnection connection, IReadOnlyList<byte[]> keyHashes) =>
-        connection.Run("delete from sign_in_pause where key_hash = any($1)", (object)keyHashes.ToArray());
+    /// <summary>
+    /// A try succeeded: whose it was starts afresh, and for a caller it was no failure. Their other failures stay counted, or
+    /// one account would be enough to guess at all others.
+    /// </summary>
+    public static Task<int> Succeeded(this Npgsql.NpgsqlConnection connection, byte[] ofOne, byte[]? ofCaller) =>
+        connection.Run(
+            """
+            with afresh as (delete from sign_in_pause where key_hash = $1)
+            update sign_in_pause set tries = greatest(0, tries - 1), free_at = last_at where key_hash = $2
+            """,
+            ofOne, new Npgsql.NpgsqlParameter { Value = ofCaller ?? (object)DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Bytea });
 
     /// <summary>Whether a browser signed in to an account before.</summary>
     public static Task<bool> IsKnownBrowser(this Npgsql.NpgsqlConnection connection, byte[] tokenHash, long account, DateTimeOffset now) =>

@@ -61,13 +61,13 @@ public static class BulkTables
     /// <summary>A part of the sites; call <see cref="Loaded"/> after the last.</summary>
     public static async Task LoadSites(this Change change, IReadOnlyList<SiteFacts> sites)
     {
-        await using (var copy = await change.Connection.BeginBinaryImportAsync($"copy site ({SiteTables.Columns}) from stdin (format binary)"))
+        await using (var copy = await change.Connection.BeginBinaryImportAsync($"copy site ({SiteRows.Columns}) from stdin (format binary)"))
         {
             foreach (var site in sites)
             {
                 await copy.StartRowAsync();
                 await copy.WriteAsync(site.Id.Value);
-                foreach (var value in SiteTables.Values(site))
+                foreach (var value in SiteRows.Values(site))
                 {
                     await WriteValue(copy, value);
                 }

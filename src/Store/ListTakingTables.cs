@@ -24,7 +24,7 @@ public static class ListTakingTables
 {
     private const int Kept = 5;
     private const int PartLength = 1024 * 1024;
-    private static readonly string Facts = SiteTables.Columns["id, ".Length..];
+    private static readonly string Facts = SiteRows.Columns["id, ".Length..];
 
     /// <summary>Keeps the sites of a source as they are, and some others that its list speaks of.</summary>
     /// <returns>The number of the taking.</returns>

@@ -80,15 +80,15 @@ public sealed class SheetFromRows : IAsyncDisposable
     // Grants come without keys, for nothing that the sheet computes asks for them.
     private async Task ReadSites(NpgsqlConnection ofSites, NpgsqlConnection ofGrants)
     {
-        var besides = await SiteTables.Besides.Of(ofSites);
+        var besides = await SiteRows.Besides.Of(ofSites);
         await using var grants = await GrantStream.Open(ofGrants, stop.Token);
-        await using var command = new NpgsqlCommand(SiteTables.Select("order by id"), ofSites);
+        await using var command = new NpgsqlCommand(SiteRows.Select("order by id"), ofSites);
         await using var reader = await command.ExecuteReaderAsync(stop.Token);
         var batch = new List<SiteFacts>(Batch);
         while (await reader.ReadAsync(stop.Token))
         {
             var id = reader.GetInt64(0);
-            batch.Add(SiteTables.ReadOrFault(reader, grants.Of(id), besides));
+            batch.Add(SiteRows.Read(reader, grants.Of(id), besides));
             if (batch.Count == Batch)
             {
                 await batches.Writer.WriteAsync(batch, stop.Token);

@@ -11,11 +11,11 @@ public sealed record SiteGrant(SiteId Site, Power Power, Subject Subject);
 
 public static class SiteTables
 {
-    internal const string Columns =
-        "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing, rarer, purpose, said, moved_to, tags";
-
-    /// <summary>The sites that a viewer may see, or those of them with the given ids, with grants and what is under way.</summary>
-    public static async Task<IReadOnlyList<SiteFacts>> Sites(this NpgsqlConnection connection, Sight sight, IReadOnlyCollection<SiteId>? only = null, bool orFault = false)
+    /// <summary>
+    /// The sites that a viewer may see, or those of them with the given ids, with grants and what is under way. One whose row
+    /// cannot be read is there with its fault, so that it costs none of the others.
+    /// </summary>
+    public static async Task<IReadOnlyList<SiteFacts>> Sites(this NpgsqlConnection connection, Sight sight, IReadOnlyCollection<SiteId>? only = null)
     {
         var ids = Sql.Ids(only);
         var grants = (await connection.Rows(
@@ -24,10 +24,10 @@ public static class SiteTables
                 (Power)row.GetInt16(2), row.GetString(3), row.OrNull<long>(4), row.OrNull<long>(5), row.TextOrNull(6), (Proof)row.GetInt16(7), row.GetBoolean(8), row.OrNull<DateOnly>(9))
                 .Grant(row.GetString(1))),
             ids.Clone())).ToLookup(pair => pair.Site, pair => pair.Grant);
-        var besides = await Besides.Of(connection, only);
+        var besides = await SiteRows.Besides.Of(connection, only);
         var sites = await connection.Rows(
-            Select("where $1::bigint[] is null or id = any($1) order by id"),
-            row => orFault ? ReadOrFault(row, [.. grants[row.GetInt64(0)]], besides) : Read(row, [.. grants[row.GetInt64(0)]], besides),
+            SiteRows.Select("where $1::bigint[] is null or id = any($1) order by id"),
+            row => SiteRows.Read(row, [.. grants[row.GetInt64(0)]], besides),
             ids.Clone());
         return sites.FindAll(sight.Sees);
     }
@@ -149,20 +149,24 @@ public static class SiteTables
     public static Task<List<SiteId>> SitesWithEndingGrants(this NpgsqlConnection connection, DateOnly from) =>
         connection.Rows("select distinct site from site_grant where through >= $1", row => new SiteId(row.GetInt64(0)), Sql.Day(from));
 
-    internal static string Select(string which) => $"select {Columns} from site {which}";
-
     // Orders that have had no effect yet are what is under way.
     public static async Task<SiteId> AddSite(this Change change, SiteFacts site)
     {
         var id = await change.Connection.One<long>(
-            $"insert into site ({Columns["id, ".Length..]}) values ({string.Join(", ", Enumerable.Range(1, Columns.Count(letter => letter == ',')).Select(place => $"${place}"))}) returning id",
-            Values(site));
+            $"insert into site ({SiteRows.Columns["id, ".Length..]}) values ({string.Join(", ", Enumerable.Range(1, SiteRows.Columns.Count(letter => letter == ',')).Select(place => $"${place}"))}) returning id",
+            SiteRows.Values(site));
         await change.SetGrants(new SiteId(id), site);
         return new SiteId(id);
     }
 
+    /// <exception cref="InvalidOperationException">Its row could not be read: what is known of it is not written over.</exception>
     public static async Task UpdateSite(this Change change, SiteFacts site)
     {
+        if (site.Fault is { } fault)
+        {
+            throw new InvalidOperationException($"Site {site.Id.Value} ({site.Host}, {site.HostKey}) cannot be read, so it is not written: {fault}");
+        }
+
         await change.Connection.Run(
             """
             update site set host = $1, host_key = $2, name = $3, address = $4, unit = $5, class = $6, kind = $7, stage = $8, created = $9, edited = $10,
@@ -171,7 +175,7 @@ public static class SiteTables
                 pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30, rarer = $31, purpose = $32, said = $33, moved_to = $34, tags = $35
             where id = $36
             """,
-            [.. Values(site), site.Id.Value]);
+            [.. SiteRows.Values(site), site.Id.Value]);
         await change.SetGrants(site.Id, site);
     }
 
@@ -211,143 +215,4 @@ public static class SiteTables
 
     private static Task Write(NpgsqlBinaryImporter copy, object? value, NpgsqlDbType type) =>
         value is null ? copy.WriteNullAsync() : copy.WriteAsync(value, type);
-
-    internal static object?[] Values(SiteFacts site)
-    {
-        var unknowns = new List<string>();
-        object? Fact<T>(string name, Known<T> fact, Func<T, object> map, NpgsqlDbType type)
-            where T : notnull
-        {
-            if (fact.IsUnknown)
-            {
-                unknowns.Add(name);
-            }
-
-            return new NpgsqlParameter { Value = fact.Has(out var value) ? map(value) : DBNull.Value, NpgsqlDbType = type };
-        }
-
-        object? Text(string name, Known<string> fact) => Fact(name, fact, text => text, NpgsqlDbType.Text);
-        object? Instant(string name, Known<DateTimeOffset> fact) => Fact(name, fact, instant => instant.ToUniversalTime(), NpgsqlDbType.TimestampTz);
-
-        object?[] facts =
-        [
-            site.Host,
-            site.HostKey,
-            Text("name", site.Name),
-            Text("address", site.Address),
-            Text("unit", site.Unit.Select(unit => unit.Value)),
-            Text("class", site.Class),
-            Text("kind", site.Kind),
-            Fact("stage", site.Stage, stage => (short)stage, NpgsqlDbType.Smallint),
-            Instant("created", site.Created),
-            Instant("edited", site.LastEdit),
-            Instant("visited", site.LastVisit),
-            Fact("visits", site.Visits, visits => visits, NpgsqlDbType.Integer),
-            Sql.Json(site.Sharing.Has(out var sharing) ? Json.Of(sharing.OwnLimit) : null),
-            Fact("sharing", site.Sharing, known => known.At.ToUniversalTime(), NpgsqlDbType.TimestampTz),
-            new NpgsqlParameter { Value = sharing is null ? DBNull.Value : (short)sharing.Source, NpgsqlDbType = NpgsqlDbType.Smallint },
-        ];
-        var bin = site.Bin;
-        object?[] stands =
-        [
-            (short)site.Existence,
-            site.StandsAt,
-            Sql.Moment(bin?.Since),
-            Sql.Id(bin?.By?.Value),
-            Instant("bin_until", bin?.RecoverableUntil ?? Known<DateTimeOffset>.None),
-            Instant("bin_erased", bin?.ErasedBy ?? Known<DateTimeOffset>.None),
-            Fact("pages", site.Content.Pages, pages => pages, NpgsqlDbType.Integer),
-            Fact("bytes", site.Content.Bytes, bytes => bytes, NpgsqlDbType.Bigint),
-            Fact("domains", site.Content.Domains, domains => domains.ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Text),
-            Text("parent", site.Content.Parent),
-            Fact("own_group", site.Content.Group, group => group.Value, NpgsqlDbType.Bigint),
-            Fact("editing", site.Content.Editing, people => people.Select(person => person.Value).ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Bigint),
-            Sql.Json(Json.Rarer(site.Content)),
-            Text("purpose", site.Purpose),
-            Sql.Json(Json.Of(site.Said)),
-            Sql.Id(site.MovedTo?.Value),
-            Text("tags", site.Tags),
-        ];
-        return [.. facts, unknowns.ToArray(), site.SeenAt, site.Vanished, .. stands];
-    }
-
-    /// <summary>A site as it stands, or where its row cannot be read, which site that is and why.</summary>
-    internal static SiteFacts ReadOrFault(NpgsqlDataReader row, IReadOnlyList<Grant> grants, Besides besides)
-    {
-        try
-        {
-            return Read(row, grants, besides);
-        }
-        catch (Exception fault) when (fault is FormatException or System.Text.Json.JsonException or ArgumentException or InvalidCastException or OverflowException or KeyNotFoundException or InvalidOperationException)
-        {
-            return new SiteFacts { Id = new SiteId(row.GetInt64(0)), Host = row.GetString(1), HostKey = row.GetString(2) }.Faulty(fault.Message);
-        }
-    }
-
-    internal static SiteFacts Read(NpgsqlDataReader row, IReadOnlyList<Grant> grants, Besides besides)
-    {
-        var id = row.GetInt64(0);
-        var unknowns = row.GetFieldValue<string[]>(16);
-        var content = Content(row, unknowns);
-        return new SiteFacts
-        {
-            Id = new SiteId(id),
-            Host = row.GetString(1),
-            HostKey = row.GetString(2),
-            Name = row.Fact<string>(3, "name", unknowns),
-            Address = row.Fact<string>(4, "address", unknowns),
-            Unit = row.Fact<string>(5, "unit", unknowns).Select(code => new UnitCode(code)),
-            Class = row.Fact<string>(6, "class", unknowns),
-            Kind = row.Fact<string>(7, "kind", unknowns),
-            Stage = row.Fact<short>(8, "stage", unknowns).Select(stage => (Stage)stage),
-            Created = row.Fact<DateTimeOffset>(9, "created", unknowns),
-            LastEdit = row.Fact<DateTimeOffset>(10, "edited", unknowns),
-            LastVisit = row.Fact<DateTimeOffset>(11, "visited", unknowns),
-            Visits = row.Fact<int>(12, "visits", unknowns),
-            Sharing = row.Fact<DateTimeOffset>(14, "sharing", unknowns).Select(at => new Sharing(
-                grants, row.TextOrNull(13) is { } own ? Json.Limits(own) : null, at, (SharingSource)row.GetInt16(15))),
-            UnderWay = besides.UnderWay.TryGetValue(id, out var orders) ? orders : [],
-            Excuses = besides.Excuses.TryGetValue(id, out var excuses) ? excuses : [],
-            SeenAt = row.GetFieldValue<DateTimeOffset>(17),
-            Vanished = row.GetBoolean(18),
-            Existence = (Existence)row.GetInt16(19),
-            StandsAt = row.GetFieldValue<DateTimeOffset>(20),
-            Bin = row.OrNull<DateTimeOffset>(21) is { } since
-                ? new Bin(
-                    since,
-                    row.OrNull<long>(22) is { } by ? new PersonId(by) : null,
-                    row.Fact<DateTimeOffset>(23, "bin_until", unknowns),
-                    row.Fact<DateTimeOffset>(24, "bin_erased", unknowns))
-                : null,
-            Content = row.TextOrNull(31) is { } rarer ? content.WithRarer(rarer) : content,
-            Purpose = row.Fact<string>(32, "purpose", unknowns),
-            Tags = row.Fact<string>(35, "tags", unknowns),
-            MovedTo = row.OrNull<long>(34) is { } elsewhere ? new SiteId(elsewhere) : null,
-            Said = row.TextOrNull(33) is { } said ? Json.Said(said) : [],
-        };
-    }
-
-    private static Content Content(NpgsqlDataReader row, string[] unknowns) =>
-        new()
-        {
-            Pages = row.Fact<int>(25, "pages", unknowns),
-            Bytes = row.Fact<long>(26, "bytes", unknowns),
-            Domains = row.Fact<string[]>(27, "domains", unknowns).Select(domains => (IReadOnlyList<string>)domains),
-            Parent = row.Fact<string>(28, "parent", unknowns),
-            Group = row.Fact<long>(29, "own_group", unknowns).Select(group => new GroupId(group)),
-            Editing = row.Fact<long[]>(30, "editing", unknowns).Select(people => (IReadOnlyList<PersonId>)[.. people.Select(person => new PersonId(person))]),
-        };
-
-    /// <summary>What stands of sites beside their rows: orders under way and excuses, by their ids. Few have any.</summary>
-    internal sealed record Besides(IReadOnlyDictionary<long, List<UnderWay>> UnderWay, IReadOnlyDictionary<long, List<Excuse>> Excuses)
-    {
-        public static async Task<Besides> Of(NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null)
-        {
-            var orders = await connection.Rows(
-                "select site, id, wish from host_order where state in (0, 1) and ($1::bigint[] is null or site = any($1)) order by place",
-                row => (Site: row.GetInt64(0), Order: new UnderWay(new OrderId(row.GetGuid(1)), Json.Wish(row.GetString(2)))),
-                Sql.Ids(only));
-            return new(orders.GroupBy(pair => pair.Site, pair => pair.Order).ToDictionary(group => group.Key, group => group.ToList()), await connection.StandingExcuses(only));
-        }
-    }
 }

@@ -70,12 +70,12 @@ public sealed class Installation : IAsyncLifetime
     /// <summary>Another server on the same database.</summary>
     public Task<(WebApplication Server, Uri Address)> Join() => Start(slipwayAddress, staffAddress, DatabaseName);
 
-    public async Task<(WebApplication Server, Uri Address)> Start(Uri? slipway, Uri? staff, string database, bool isDemo = false, Uri? lantern = null, Uri? quay = null)
+    public async Task<(WebApplication Server, Uri Address)> Start(Uri? slipway, Uri? staff, string database, bool isDemo = false, Uri? lantern = null, Uri? quay = null, IReadOnlyList<IPAddress>? proxies = null)
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
         builder.Logging.ClearProviders();
         builder.WebHost.UseUrls("http://127.0.0.1:0");
-        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, Lantern = lantern, Quay = quay, StaffList = staff, Front = Front, SlipwayToken = Token, LanternToken = Token, QuayToken = Token, StaffListToken = Token, Smtp = Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo };
+        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, Lantern = lantern, Quay = quay, StaffList = staff, Front = Front, SlipwayToken = Token, LanternToken = Token, QuayToken = Token, StaffListToken = Token, Smtp = Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo, Proxies = proxies ?? [] };
         var app = Program.Build(builder, settings, services => services.AddHostedService<FeedListener>());
         await app.StartAsync();
         running.Add(app);
@@ -91,6 +91,19 @@ public sealed class Installation : IAsyncLifetime
         await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);
         Assert.Empty(await MerrowbyHouse.GiveAccounts(database, Password));
         return (server, address);
+    }
+
+    /// <summary>A server on a database of its own with one administrator, and with a host that has been read once.</summary>
+    public async Task<(WebApplication Server, Caller Bell)> Against(Action<WebApplication> host)
+    {
+        var (server, address) = await Start(await Run(host), null, await Databases.Migrated());
+        var database = server.Services.GetRequiredService<Database>();
+        await database.Change(async change => await change.PutAccount(
+            await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
+            Role.Administrator, null, Accounts.Passwords.Hash(Password)));
+        await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);
+        await server.Services.GetRequiredService<LedgerSheet>().Refresh();
+        return (server, await SignIn("n.bell", address));
     }
 
     /// <summary>Stops a server and lets go of its connections, for a cluster has only so many.</summary>

@@ -115,7 +115,7 @@ public class IntakeFacts(Installation here)
             Site("d", "'; drop table site; --"),
         });
         var members = string.Join(",", Enumerable.Repeat("{\"person\":\"p1\"}", 1_000_000));
-        var (server, bell) = await Against(app =>
+        var (server, bell) = await here.Against(app =>
         {
             app.MapGet("/api/workspace", () => Json("""{"outside":"world","signIn":false,"strange":{"deep":[1,2,3]}}"""));
             app.MapGet("/api/people", () => Json("""{"items":[{"id":"p1","name":"<b>Eve</b>","mail":"eve@out.example","guest":true}],"next":null}"""));
@@ -138,7 +138,7 @@ public class IntakeFacts(Installation here)
     [InlineData("{\"items\":[],\"total\":1,\"next\":\"again\"}", "go in a circle")]
     public async Task A_host_that_speaks_nonsense_is_refused_with_a_clear_message(string page, string words)
     {
-        var (server, bell) = await Against(app =>
+        var (server, bell) = await here.Against(app =>
         {
             app.MapGet("/api/workspace", () => Json("""{"outside":"none","signIn":true}"""));
             app.MapGet("/api/people", () => Json("""{"items":[]}"""));
@@ -156,17 +156,4 @@ public class IntakeFacts(Installation here)
         new { id, slug = id, title, team = (string?)null, label = "Open", template = "pages", offline = false, unpublished = 0, published = "2026-01-01T00:00:00Z", sharing = new { entries = new[] { new { entry = "everyone", role = "read" } } } };
 
     private static IResult Json(string text) => Results.Text(text, "application/json");
-
-    private async Task<(WebApplication Server, Caller Bell)> Against(Action<WebApplication> host)
-    {
-        var name = await Databases.Migrated();
-        var (server, address) = await here.Start(await here.Run(host), null, name);
-        var database = server.Services.GetRequiredService<Database>();
-        await database.Change(async change => await change.PutAccount(
-            await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
-            Role.Administrator, null, Accounts.Passwords.Hash(Installation.Password)));
-        await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);
-        await server.Services.GetRequiredService<LedgerSheet>().Refresh();
-        return (server, await here.SignIn("n.bell", address));
-    }
 }

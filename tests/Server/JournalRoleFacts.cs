@@ -47,6 +47,72 @@ public class JournalRoleFacts
         }
     }
 
+    [Theory]
+    [InlineData("person:x", "site:1", "test", "the actor")]
+    [InlineData("host:two words", "site:1", "test", "the actor")]
+    [InlineData("house", "site:1 or 2", "test", "the subject")]
+    [InlineData("house", "table:person", "test", "the subject")]
+    [InlineData("house", "site:1", "Test it", "the action")]
+    public async Task An_entry_that_names_nobody_possible_is_refused(string actor, string subject, string deed, string words)
+    {
+        await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
+        var refused = await Assert.ThrowsAsync<PostgresException>(() => Append(database, new Draft(deed, actor, subject).Text(1, database.Now, Head.Start.Hash)));
+        Assert.StartsWith(words, refused.MessageText);
+    }
+
+    [Fact]
+    public async Task A_text_that_is_not_canonical_or_has_other_fields_is_refused()
+    {
+        await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
+        var text = new Draft("test", "house", "house") { Reason = "é \"quoted\" \n" }.Text(1, database.Now, Head.Start.Hash);
+        foreach (var other in new[] { text.Replace("{\"actor\"", "{ \"actor\"", StringComparison.Ordinal), text.Replace("\"undoOf\":null", "\"undoOf\":null,\"z\":null", StringComparison.Ordinal), text.Replace(",\"undoOf\":null", "", StringComparison.Ordinal), text.Replace("\"reason\":", "\"reason\":1,\"reason\":", StringComparison.Ordinal) })
+        {
+            Assert.NotEqual(text, other);
+            Assert.Equal(PostgresErrorCodes.IntegrityConstraintViolation, (await Assert.ThrowsAsync<PostgresException>(() => Append(database, other))).SqlState);
+        }
+
+        Assert.Equal(1, await Append(database, text));
+    }
+
+    [Theory]
+    [InlineData("actor = 'person:1'")]
+    [InlineData("deed = 'site.narrow'")]
+    [InlineData("subject = 'site:9'")]
+    [InlineData("at = at + interval '1 second'")]
+    public async Task A_column_that_the_owner_changed_beside_the_text_is_found(string what)
+    {
+        var name = await Databases.Migrated();
+        await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
+        await database.Change(change => change.Append([new Draft("test", "house", "house"), new Draft("test", "house", "house"), new Draft("test", "house", "house")]));
+        await using (var owner = NpgsqlDataSource.Create(Databases.Owner(name)))
+        await using (var command = owner.CreateCommand($"alter table journal disable trigger user; update journal set {what} where number = 2"))
+        {
+            await command.ExecuteNonQueryAsync();
+        }
+
+        var checker = new ChainChecker();
+        await database.Read(async connection =>
+        {
+            await foreach (var row in connection.JournalRows())
+            {
+                if (!checker.Take(row.Text, row.Projection))
+                {
+                    break;
+                }
+            }
+
+            return 0;
+        });
+        Assert.Equal(2, Assert.IsType<ChainCheck.Broken>(checker.End()).Line);
+    }
+
+    private static async Task<long> Append(Database database, string text)
+    {
+        await using var append = database.Source.CreateCommand("select journal_append($1)");
+        append.Parameters.Add(new NpgsqlParameter { Value = new[] { text } });
+        return (long)(await append.ExecuteScalarAsync())!;
+    }
+
     [Fact]
     public async Task Many_at_once_write_one_unbroken_chain()
     {

@@ -75,6 +75,7 @@ public sealed class TableFacts : IDisposable
         Refused("The workbook has macros. Save it as .xlsx, without them.", Repacked(await Xlsx(Heads, Rows), ("xl/vbaProject.bin", "x"u8.ToArray())));
         Refused("The workbook inflates to more than 200 MB, in xl/bomb.xml.", Repacked(await Xlsx(Heads, Rows), ("xl/bomb.xml", new byte[210 * 1024 * 1024])));
         Refused("The workbook cannot be read: ", Repacked(await Xlsx(Heads, Rows), ("xl/worksheets/sheet1.xml", "<!DOCTYPE x [<!ENTITY a \"aaaa\"><!ENTITY b \"&a;&a;\">]><worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData><row><c t=\"inlineStr\"><is><t>&b;</t></is></c></row></sheetData></worksheet>"u8.ToArray())));
+        Refused("xl/worksheets/sheet1.xml of the workbook nests more than 64 deep", Repacked(await Xlsx(Heads, Rows), ("xl/worksheets/sheet1.xml", Encoding.UTF8.GetBytes("<worksheet>" + string.Concat(Enumerable.Repeat("<a>", 200_000)) + string.Concat(Enumerable.Repeat("</a>", 200_000)) + "</worksheet>"))));
         Refused("Cell B2 holds a formula. Copy the column and paste its values", Sheet("<row r=\"1\"><c r=\"A1\"><v>1</v></c></row><row r=\"2\"><c r=\"B2\"><f>1+1</f><v>2</v></c></row>", "", await Xlsx(Heads, Rows)));
         Refused("The cells A2:B2 are merged. Unmerge them", Sheet("<row r=\"1\"><c r=\"A1\"><v>1</v></c></row>", "<mergeCells><mergeCell ref=\"A2:B2\"/></mergeCells>", await Xlsx(Heads, Rows)));
         Refused("Line 1 has 10001 columns; at most 200 are read.", Encoding.UTF8.GetBytes(string.Join(',', Enumerable.Range(0, 10_001))));

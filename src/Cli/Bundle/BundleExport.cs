@@ -103,6 +103,11 @@ public sealed class BundleExport
             var now = (await connection.Sites(new Sight.Everything(), [.. sites.Values.Select(site => site.MovedTo).OfType<SiteId>()])).ToDictionary(site => site.Id, site => new SiteName(site.Host, site.HostKey));
             foreach (var id in ids)
             {
+                if (sites[id].Fault is { } fault)
+                {
+                    throw new InvalidOperationException($"Site {id.Value} ({sites[id].Host}, {sites[id].HostKey}) cannot be read, and a bundle without it would not be the register: {fault}");
+                }
+
                 writer.Add("sites.jsonl", Row(sites[id]) with { Moved = sites[id].MovedTo is { } to ? now[to] : null });
             }
         }

@@ -39,9 +39,15 @@ public sealed record Aftermath(Offer? Offer, Stay? Stay, IReadOnlyList<Draft> En
     }
 
     /// <summary>An order by hand went back to its person: its site is still to be put away, or to be brought back, or its key to be switched.</summary>
-    public static Aftermath GivenBack(Order order, SiteFacts site, Stay? stay, Offer? offer, DateTimeOffset now) =>
-        offer is { State: OfferState.HandedOver } handed && handed.Order == order.Id ? new Aftermath(handed.Move(OfferEvent.GivenBack) with { EndedAt = null }, null, [], [])
-        : stay?.Order == order.Id ? Moved(stay, StayEvent.NotSo, site, order.Words, now) is { Stay: { } still } ? new Aftermath(null, still with { EndedAt = null }, [], []) : Nothing : Nothing;
+    public static Aftermath GivenBack(Order order, SiteFacts site, Stay? stay, Offer? offer, DateTimeOffset now)
+    {
+        if (offer is { State: OfferState.HandedOver } && offer.Order == order.Id)
+        {
+            return new Aftermath(offer.Move(OfferEvent.GivenBack) with { EndedAt = null }, null, [], []);
+        }
+
+        return stay?.Order == order.Id && Moved(stay, StayEvent.NotSo, site, order.Words, now).Stay is { } still ? new Aftermath(null, still with { EndedAt = null }, [], []) : Nothing;
+    }
 
     /// <summary>What a read of a site means for its stay in the attic: it may have been put away or brought back at the host itself.</summary>
     /// <param name="isFirst">Whether the host is read for the first time: nobody is told then.</param>

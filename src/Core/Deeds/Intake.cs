@@ -36,7 +36,8 @@ public static class Intake
             merged = merged with { Existence = known.Existence, Bin = known.Bin, Address = known.Address, StandsAt = known.StandsAt };
         }
 
-        var moved = confirmed.Select(order => Lane.Seen(order, seen, [.. confirmed.Where(other => other.Place > order.Place).Select(other => other.Wish), .. known.UnderWay.Select(open => open.Wish)], readBegan, now)).Where(order => order.State != OrderState.Confirmed).ToList();
+        IReadOnlyCollection<Wish> AfterIt(Order order) => [.. confirmed.Where(other => other.Place > order.Place).Select(other => other.Wish), .. known.UnderWay.Select(open => open.Wish)];
+        var moved = confirmed.Select(order => Lane.Seen(order, seen, AfterIt(order), readBegan, now)).Where(order => order.State != OrderState.Confirmed).ToList();
         var (before, after) = SiteRecord.Difference(known, merged);
         if (before.All.Count == 0 && after.All.Count == 0)
         {

@@ -41,6 +41,11 @@ internal static class Orders
     public static IEnumerable<string> NotInUse(DeedFacts facts)
     {
         var site = facts.Site;
+        if (site.Fault is { } fault)
+        {
+            yield return $"What is known of this site cannot be read, so nothing is done to it: {fault}";
+        }
+
         if (site.Vanished)
         {
             yield return $"{site.Host} no longer lists this site.";

@@ -14,7 +14,6 @@ public static class Parts
             _ when power == Power.View => new(ofSite.AtLeast.Union(ofPart.AtLeast), ofSite.AtMost.Union(ofPart.AtMost)),
             _ => ofPart,
         };
-
 }
 
 /// <summary>Who can view a part of a site in fact.</summary>

@@ -13,6 +13,12 @@ public sealed class LineMaker(House house, Roll roll, RuleBook rules, Action<Sit
 {
     public IReadOnlyList<JudgedLine> Of(IReadOnlyList<SiteFacts> sites)
     {
+        // Of some it was found as they were read.
+        foreach (var site in sites.Where(site => site.Fault is not null))
+        {
+            failed?.Invoke(site, new FormatException(site.Fault));
+        }
+
         try
         {
             return Judged(sites);

@@ -59,8 +59,8 @@ public sealed class AccountDesk(Database database)
             return new AccountPlan(null, [], [$"Nobody on the register has the address {wish.Mail}. Take it from the staff list or from a list of people first."]);
         }
 
-        var losesAdministrator = account?.Role == Role.Administrator && wish is { Change: AccountChangeKind.Remove } or { Change: AccountChangeKind.Role, Role: not Role.Administrator };
-        if (losesAdministrator && account?.Role == Role.Administrator && facts.OtherAdministrators == 0)
+        var stays = wish is { Change: AccountChangeKind.EndSessions } or { Role: Role.Administrator };
+        if (account?.Role == Role.Administrator && !stays && facts.OtherAdministrators == 0)
         {
             refused.Add($"{name} is the last administrator who can sign in. Make somebody else an administrator first.");
         }

@@ -1,109 +1,70 @@
-using System.Globalization;
-using AtticLedger.Core.People;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Deeds;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Mail;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Accounts;
 
-public sealed record Credentials(string Mail, string Password);
+/// <summary>An account as administrators see it.</summary>
+/// <param name="Part">A steward's unit, by its code, and <paramref name="PartName"/> its name.</param>
+/// <param name="HasLeft">True if its holder is not on the staff list any more: the account lets nobody in.</param>
+/// <param name="HasPassword">False until its holder has chosen one.</param>
+public sealed record AccountWire(PersonWire Person, Role Role, string? Part, string? PartName, DateTimeOffset? LastSignIn, int Sessions, bool HasLeft, bool HasPassword, bool IsSelf);
 
-/// <param name="Part">The unit of a steward's part.</param>
-/// <param name="IsDemo">Whether this is the demo, whose clock can be moved.</param>
-public sealed record Me(string Name, string Mail, Role Role, string? Part, bool MayAct, bool IsDemo);
+/// <param name="Units">Which units somebody can be steward of.</param>
+public sealed record AccountsWire(IReadOnlyList<AccountWire> Accounts, IReadOnlyList<Register.UnitWire> Units);
 
-/// <param name="Used">When it was last used, to the minute: one that is not used for two hours ends.</param>
-public sealed record SessionWire(Guid Id, DateTimeOffset Created, DateTimeOffset Expires, DateTimeOffset Used, string Agent, bool IsThis);
+/// <param name="Fingerprint">Of the plan that was shown: another effect is not carried out.</param>
+public sealed record AccountChangeWire(AccountWish Wish, string Fingerprint);
 
-/// <param name="Old">The password so far.</param>
-public sealed record PasswordChangeWire(string Old, string Password);
-
+/// <summary>Who has an account, and how that is changed.</summary>
 internal static class AccountEndpoints
 {
     public static void MapAccounts(this IEndpointRouteBuilder app)
     {
-        var api = app.MapGroup("/api").WithTags("Accounts");
-        api.MapPost("/session", Begin).AllowAnonymous().WithName("signIn").WithSummary("Signs in. After a few failed tries pauses grow; 429 says in Retry-After how long to wait.");
-        api.MapGet("/session", Who).RequireAuthorization(Policies.Read).WithName("me").WithSummary("Who is signed in.");
-        api.MapDelete("/session", End).RequireAuthorization(Policies.Read).WithName("signOut").WithSummary("Ends this session.");
-        api.MapPost("/session/password", ChangePassword).RequireAuthorization(Policies.Read).WithName("changePassword").WithSummary("Changes one's own password, with the old one; the account's other sessions end.");
-        api.MapGet("/sessions", Sessions).RequireAuthorization(Policies.Read).WithName("sessions").WithSummary("One's own sessions.");
-        api.MapDelete("/sessions/{session:guid}", Revoke).RequireAuthorization(Policies.Read).WithName("revokeSession").WithSummary("Ends one of one's own sessions, at once.");
+        var api = app.MapGroup("/api/accounts").WithTags("Accounts").RequireAuthorization(Policies.Administer);
+        api.MapGet("", List).WithName("accounts").WithSummary("Who has an account, as what, and when they last signed in.");
+        api.MapPost("/plan", Plan).WithName("planAccountChange").WithSummary("What a change of an account comes to; nothing is changed.");
+        api.MapPost("/change", Change).WithName("changeAccount").WithSummary("Changes an account as it was shown; 409 with the plan as it is now where the effect is another, or where it is refused.");
     }
 
-    public static ProblemHttpResult TooMany(TimeSpan wait, HttpContext context)
+    private static async Task<Ok<AccountsWire>> List(HttpContext context, LedgerSheet sheet, Database database)
     {
-        var seconds = Math.Max(1, (int)Math.Ceiling(wait.TotalSeconds));
-        context.Response.Headers.RetryAfter = seconds.ToString(CultureInfo.InvariantCulture);
-        return TypedResults.Problem(statusCode: 429, title: "Too many tries.", detail: $"Wait {(seconds < 90 ? $"{seconds} {(seconds == 1 ? "second" : "seconds")}" : $"{(seconds + 59) / 60} minutes")} and try again.");
+        var viewer = Viewer.Of(context);
+        var state = await sheet.Current();
+        SheetAt.Say(context, state.Place);
+        var accounts = await database.Read(connection => connection.Accounts(database.Now, SignIn.IdleTime));
+        return TypedResults.Ok(new AccountsWire(
+            [
+                .. accounts.Select(row => new AccountWire(
+                    new PersonWire(row.Account.Person.Value, row.Account.Holder.Name, row.Account.Holder.Mail, row.Account.Holder.IsOutside),
+                    row.Account.Role,
+                    row.Account.Part?.Value,
+                    row.Account.Part is { } part ? state.Roll.Find(part)?.Name ?? part.Value : null,
+                    row.LastSignIn,
+                    row.Sessions,
+                    !row.Account.IsOpen(database.Now, state.Roll.Time),
+                    row.Account.PasswordHash is not null,
+                    row.Account.Person == viewer.Person)),
+            ],
+            [.. state.Roll.Units.OrderBy(unit => unit.Name, StringComparer.OrdinalIgnoreCase).Select(unit => new Register.UnitWire(unit.Code.Value, unit.Name))]));
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Begin(Credentials credentials, SignIn signIn, Settings settings, HttpContext context)
+    private static async Task<Ok<AccountPlan>> Plan(AccountWish wish, HttpContext context, AccountDesk desk) =>
+        TypedResults.Ok(await desk.Plan(wish, Viewer.Of(context)));
+
+    private static async Task<Results<Ok<AccountPlan>, Conflict<AccountPlan>>> Change(AccountChangeWire wish, HttpContext context, AccountDesk desk, MailRoom room, IHostApplicationLifetime life)
     {
-        switch (await signIn.Try(credentials.Mail, credentials.Password, Caller.Of(context)))
+        var (place, plan) = await desk.Carry(wish.Wish, wish.Fingerprint, Viewer.Of(context));
+        if (place is not { } done)
         {
-            case SignInResult.In(var id, var expires, var browser):
-                context.Response.Cookies.Append(SessionHandler.Cookie, id, Cookie(settings, expires));
-                context.Response.Cookies.Append(Caller.BrowserCookie, browser, Cookie(settings, expires.AddDays(89)));
-                return TypedResults.NoContent();
-            case SignInResult.Throttled(var after):
-                return TooMany(after, context);
-            default:
-                return TypedResults.Problem(statusCode: 401, title: "The mail address and the password do not go together.");
-        }
-    }
-
-    private static async Task<Ok<Me>> Who(HttpContext context, LedgerSheet sheet, Settings settings)
-    {
-        var viewer = Viewer.Of(context);
-        var roll = (await sheet.Current()).Roll;
-        Person? person = roll.Find(viewer.Person);
-        var part = viewer.Part is { } unit ? roll.Find(unit)?.Name ?? unit.Value : null;
-        return TypedResults.Ok(new Me(person?.Name ?? "", person?.Mail ?? "", viewer.Role, part, viewer.MayAct, settings.IsDemo));
-    }
-
-    private static async Task<NoContent> End(HttpContext context, SignIn signIn, Settings settings)
-    {
-        var viewer = Viewer.Of(context);
-        await signIn.Revoke(viewer.Account, viewer.Session, viewer);
-        context.Response.Cookies.Delete(SessionHandler.Cookie, Cookie(settings, null));
-        return TypedResults.NoContent();
-    }
-
-    private static async Task<Results<NoContent, ProblemHttpResult>> ChangePassword(PasswordChangeWire wish, HttpContext context, SignIn signIn, LedgerSheet sheet)
-    {
-        var viewer = Viewer.Of(context);
-        var person = (await sheet.Current()).Roll.Find(viewer.Person);
-        if (Passwords.Fault(wish.Password, person?.Name ?? "", person?.Mail ?? "") is { } fault)
-        {
-            return TypedResults.Problem(statusCode: 422, title: fault);
+            return TypedResults.Conflict(plan);
         }
 
-        if (!await signIn.Confirms(viewer, wish.Old))
-        {
-            return TypedResults.Problem(statusCode: 422, title: "The old password is not right.", detail: "After a few tries you have to wait. Whoever does not know it any more asks for a link on the sign-in page.");
-        }
-
-        await signIn.ChangePassword(viewer, wish.Password);
-        return TypedResults.NoContent();
+        SheetAt.Say(context, done);
+        room.Wake(life.ApplicationStopping);
+        return TypedResults.Ok(plan);
     }
-
-    private static async Task<Ok<IReadOnlyList<SessionWire>>> Sessions(HttpContext context, Database database)
-    {
-        var viewer = Viewer.Of(context);
-        var sessions = await database.Read(connection => connection.SessionsOf(viewer.Account, database.Now, SignIn.IdleTime));
-        return TypedResults.Ok<IReadOnlyList<SessionWire>>(
-            [.. sessions.Select(session => new SessionWire(session.PublicId, session.Created, session.Expires, session.UsedAt, session.Agent, session.PublicId == viewer.Session))]);
-    }
-
-    private static async Task<Results<NoContent, ProblemHttpResult>> Revoke(Guid session, HttpContext context, SignIn signIn)
-    {
-        var viewer = Viewer.Of(context);
-        return await signIn.Revoke(viewer.Account, session, viewer)
-            ? TypedResults.NoContent()
-            : TypedResults.Problem(statusCode: 404, title: "There is no such session.");
-    }
-
-    private static CookieOptions Cookie(Settings settings, DateTimeOffset? expires) =>
-        new() { HttpOnly = true, SameSite = SameSiteMode.Lax, Secure = settings.SecureCookies, Path = "/", Expires = expires, IsEssential = true };
 }

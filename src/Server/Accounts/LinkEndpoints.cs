@@ -66,7 +66,7 @@ internal static class LinkEndpoints
         var caller = context.Connection.RemoteIpAddress?.ToString() ?? "";
         if (await signIn.Count("link", caller) is { } wait)
         {
-            return AccountEndpoints.TooMany(wait, context);
+            return SessionEndpoints.TooMany(wait, context);
         }
 
         if (Passwords.Fault(wish.Password) is { } unfit)

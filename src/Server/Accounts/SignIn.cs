@@ -75,7 +75,7 @@ public sealed class SignIn(Database database)
             return new SignInResult.Wrong();
         }
 
-        await database.Atomically(connection => connection.ForgetTries([.. keys.Select(key => key.KeyHash)]).ContinueWith(_ => 0, TaskScheduler.Default));
+        await database.Atomically(connection => connection.Succeeded(keys[0].KeyHash, keys is [_, var ofCaller] ? ofCaller.KeyHash : null));
         var (id, browser) = (NewToken(), caller.Browser ?? NewToken());
         return await database.Change<SignInResult>(async change =>
         {
@@ -115,7 +115,7 @@ public sealed class SignIn(Database database)
             && (await database.Read(connection => connection.AccountOf(viewer.Person)))?.PasswordHash is { } hash
             && Passwords.Verify(hash, password, out _))
         {
-            await database.Atomically(connection => connection.ForgetTries([key]).ContinueWith(_ => 0, TaskScheduler.Default));
+            await database.Atomically(connection => connection.Succeeded(key, null));
             return true;
         }
 
@@ -146,7 +146,7 @@ public sealed class SignIn(Database database)
             return ended;
         });
 
-    // Whoever signed in with this browser before waits for their own tries alone, and not for those of strangers.
+    // First whose try it is, then whose network it comes from. Whoever signed in with this browser before waits for their own tries alone, and not for those of strangers.
     private async Task<IReadOnlyList<(byte[] KeyHash, int Free)>> KeysOf(Account? account, string mail, Caller caller)
     {
         if (account is not null && caller.Browser is { } token && KeyHash("browser", token) is var browser

@@ -170,7 +170,7 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
         }
 
         var lines = after.Lines(Failed);
-        return (after with { Sheet = lines.Put(after.Sheet, lines.Of(await connection.Sites(new Sight.Everything(), changed, orFault: true))) }, changed);
+        return (after with { Sheet = lines.Put(after.Sheet, lines.Of(await connection.Sites(new Sight.Everything(), changed))) }, changed);
     }
 
     private async Task<LedgerState> Rebuilt(NpgsqlConnection connection, DateTimeOffset now)

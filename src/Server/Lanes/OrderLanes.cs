@@ -20,7 +20,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
     private const int AtOnce = 4;
     private static readonly TimeSpan LongestSleep = TimeSpan.FromSeconds(5);
     private readonly string worker = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
-    private readonly ConcurrentDictionary<string, Task> running = new();
+    private readonly OneEach loops = new();
 
     /// <summary>
     /// Works off what is due, in the background, and goes on while orders wait for a later try: each host by itself, so that
@@ -40,8 +40,20 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
             .Select(lane => Lane.Next(lane, database.Now))
             .OfType<Order>()
             .ToList();
-        await Parallel.ForEachAsync(due, new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = stop }, async (order, token) => await Bring(order.Id, token));
-        return due.Count;
+        var faults = new ConcurrentQueue<Exception>();
+        await Parallel.ForEachAsync(due, new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = stop }, async (order, token) =>
+        {
+            try
+            {
+                await Bring(order.Id, token);
+            }
+            catch (Exception fault) when (fault is not OperationCanceledException)
+            {
+                // The others of this pass are brought all the same.
+                faults.Enqueue(fault);
+            }
+        });
+        return faults.IsEmpty ? due.Count : throw new AggregateException(faults);
     }
 
     private async Task WakeEach(CancellationToken stop)
@@ -50,10 +62,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         {
             foreach (var host in await database.Read(connection => connection.HostsWithOrders(), stop))
             {
-                if (!running.TryGetValue(host, out var at) || at.IsCompleted)
-                {
-                    running[host] = Task.Run(() => Loop(host, stop), stop);
-                }
+                loops.Start(host, () => Loop(host, stop), stop);
             }
         }
         catch (Exception fault) when (fault is not OperationCanceledException)

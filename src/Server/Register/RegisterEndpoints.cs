@@ -169,7 +169,7 @@ internal static class RegisterEndpoints
             var seen = (await connection.Sites(sight, [.. parents, .. children])).ToLookup(site => parents.Contains(site.Id));
             var lane = await connection.OrdersOf(id);
             return (
-                await connection.Sites(sight, [id], orFault: true), lane, await connection.HandOrders([.. lane.Select(order => order.Id)]), (await connection.Holds([id]))[id], await connection.Since([id]),
+                await connection.Sites(sight, [id]), lane, await connection.HandOrders([.. lane.Select(order => order.Id)]), (await connection.Holds([id]))[id], await connection.Since([id]),
                 new Family(seen[true].FirstOrDefault(), [.. seen[false]], children.Count - seen[false].Count()));
         });
         return found is [var facts]

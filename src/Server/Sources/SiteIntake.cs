@@ -12,8 +12,12 @@ using Npgsql;
 namespace AtticLedger.Server.Sources;
 
 /// <summary>Writes into the register what hosts and lists say of sites.</summary>
-internal sealed class SiteIntake(Database database)
+internal sealed class SiteIntake(Database database, ILogger log)
 {
+    // Of a host's sites, in hundredths, how many may vanish at once without a person who says that they are gone; a few may always.
+    private const string VanishShare = "vanish-share";
+    private const int LeastHeldBack = 5;
+
     public static Task<Resolution> Resolution(Change change) => Resolution(change.Connection, change.Rolls, change.Now);
 
     public static async Task<Resolution> Resolution(NpgsqlConnection connection, Rolls rolls, DateTimeOffset now)
@@ -92,15 +96,53 @@ internal sealed class SiteIntake(Database database)
         await change.Append(drafts);
     }
 
+    /// <summary>Takes in what a host said of some sites; one that cannot be stored, or that something here fails at, costs only itself.</summary>
+    /// <returns>Which were left out, and why.</returns>
+    public async Task<IReadOnlyList<string>> TakeEach(string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst, CancellationToken stop)
+    {
+        try
+        {
+            await database.Change(change => Take(change, host, sites, began, isFirst), stop);
+            return [];
+        }
+        catch (Exception fault) when (fault is not (OperationCanceledException or BusyError or HostException or OutOfMemoryException) && !Unreachable.Is(fault))
+        {
+            if (sites is [var alone])
+            {
+                log.LogError(fault, "{Key} of {Source} cannot be taken in", alone.Key, host);
+                return [$"{alone.Key} cannot be taken in: {fault.Message}"];
+            }
+
+            var refused = new List<string>();
+            foreach (var site in sites)
+            {
+                refused.AddRange(await TakeEach(host, [site], began, isFirst, stop));
+            }
+
+            return refused;
+        }
+    }
+
+    /// <summary>How many of a host's sites may vanish at once: a share of them, a few in any case, and as many as a person said are gone.</summary>
+    public Task<int> MostVanishing(string host, CancellationToken stop) =>
+        database.Read(
+            async connection =>
+            {
+                var share = int.Parse(await connection.Setting(VanishShare, "10"), CultureInfo.InvariantCulture);
+                var standing = (await connection.StandingOf(host)).Count;
+                return Math.Max(await connection.MayVanish(host), Math.Max(LeastHeldBack, standing * share / 100));
+            },
+            stop);
+
     /// <summary>Lets vanish what a whole read did not name.</summary>
     /// <param name="ask">Asks the host for one site by itself.</param>
     /// <param name="most">How many may vanish at once; where it would be more, none does.</param>
     /// <returns>How many would have, where it is too many.</returns>
-    public async Task<int> Vanish(string host, TimeSpan lag, Func<string, Task<HostSite?>> ask, HashSet<string> seen, DateTimeOffset began, Func<int, int> most, CancellationToken stop)
+    public async Task<int> Vanish(string host, TimeSpan lag, Func<string, Task<HostSite?>> ask, HashSet<string> seen, DateTimeOffset began, int most, CancellationToken stop)
     {
         var standing = await database.Read(connection => connection.StandingOf(host), stop);
         var unseen = standing.Count(key => !seen.Contains(key));
-        if (unseen > most(standing.Count))
+        if (unseen > most)
         {
             return unseen;
         }
@@ -132,7 +174,7 @@ internal sealed class SiteIntake(Database database)
                 async change =>
                 {
                     // As it is now: what was decided of it since the list was read is not lost by its vanishing.
-                    if ((await change.Connection.Sites(new Sight.Everything(), [site.Id])) is not [{ Vanished: false, Existence: not Existence.Cleared } now] || now.Existence != site.Existence)
+                    if ((await change.Connection.Sites(new Sight.Everything(), [site.Id])) is not [{ Fault: null, Vanished: false, Existence: not Existence.Cleared } now] || now.Existence != site.Existence)
                     {
                         return;
                     }
@@ -152,7 +194,7 @@ internal sealed class SiteIntake(Database database)
         var sites = await change.Connection.SitesNamed([.. others.Select(other => (other.Host, other.Named))]);
         foreach (var other in others)
         {
-            if (sites.TryGetValue((other.Host, other.Named), out var site) && Intake.Hear(site, list, other.Facts, asOf) is { Entry: { } entry } heard)
+            if (sites.TryGetValue((other.Host, other.Named), out var site) && site.Fault is null && Intake.Hear(site, list, other.Facts, asOf) is { Entry: { } entry } heard)
             {
                 await change.UpdateSite(heard.Site);
                 await change.Append([entry]);

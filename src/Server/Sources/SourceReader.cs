@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
@@ -16,9 +15,6 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     private const int MostRefused = 200;
     private static readonly TimeSpan LeaseTime = TimeSpan.FromMinutes(1);
 
-    // Of a host's sites, in hundredths, how many may vanish at once without a person who says that they are gone; a few may always.
-    private const string VanishShare = "vanish-share";
-    private const int LeastHeldBack = 5;
     private static readonly TimeSpan StaffAhead = TimeSpan.FromSeconds(5);
 
     // What a host tells of changes is believed for so long; then all of it is read anew.
@@ -27,8 +23,8 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     // A list that broke off longer ago may have shifted too far to go on with.
     private static readonly TimeSpan GoOnWithin = TimeSpan.FromHours(1);
     private readonly string worker = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
-    private readonly SiteIntake intake = new(database);
-    private readonly ConcurrentDictionary<string, Task> running = new();
+    private readonly SiteIntake intake = new(database, log);
+    private readonly OneEach reads = new();
 
     private StaffList? Staff => services.GetService<StaffList>();
 
@@ -43,7 +39,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     {
         foreach (var name in Names)
         {
-            Start(name, () => ReadDue(name, stop), stop);
+            reads.Start(name, () => InBackground(name, () => ReadDue(name, stop)), stop);
         }
     }
 
@@ -62,17 +58,6 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         var staff = Staff is null ? Task.CompletedTask : read(StaffList.SourceName);
         await Task.WhenAny(staff, Task.Delay(StaffAhead, stop));
         await Task.WhenAll([staff, .. hosts.Select(host => read(host.Name))]);
-    }
-
-    private void Start(string name, Func<Task> read, CancellationToken stop)
-    {
-        lock (running)
-        {
-            if (!running.TryGetValue(name, out var at) || at.IsCompleted)
-            {
-                running[name] = Task.Run(() => InBackground(name, read), stop);
-            }
-        }
     }
 
     private async Task InBackground(string name, Func<Task> read)
@@ -151,13 +136,19 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             var changes = await host.ReadChanges(mark, stop);
             foreach (var page in changes.Sites.Chunk(ListPage))
             {
-                await TakeFew(host.Name, page, began, false, refused, stop);
+                refused.AddRange(await intake.TakeEach(host.Name, page, began, false, stop));
             }
 
             refused.AddRange(changes.Refused);
 
-            var gone = await database.Read(connection => connection.SitesByKey(host.Name, changes.Gone), stop);
-            await intake.Vanish([.. gone.Where(site => !site.Vanished && site.Existence != Existence.Cleared)], key => host.ReadSite(key, stop), stop);
+            var gone = (await database.Read(connection => connection.SitesByKey(host.Name, changes.Gone), stop)).Where(site => !site.Vanished && site.Existence != Existence.Cleared).ToList();
+            if (gone.Count > await intake.MostVanishing(host.Name, stop))
+            {
+                // So many are looked for in all that the host lists; what it does not list then waits for a person.
+                throw new BeginAgainException($"{host.Name} tells at once that {gone.Count} sites are gone");
+            }
+
+            await intake.Vanish(gone, key => host.ReadSite(key, stop), stop);
             await Asked(changes.Mark, changes.Sites.Count + changes.Gone.Count, [.. refused.Take(MostRefused)], null, false);
         }
         catch (BeginAgainException)
@@ -219,7 +210,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             // Only a list of which every line is a site is whole.
             if (kept.IsWhole && contents.Refused == 0)
             {
-                await intake.Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, _ => int.MaxValue, stop);
+                await intake.Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, int.MaxValue, stop);
             }
 
             await database.Change(
@@ -285,7 +276,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             var wanted = (await database.Read(connection => connection.Sources(database.Now), stop)).Where(source => source is { Wanted: true, IsReading: false }).Select(source => source.Name).ToHashSet();
             foreach (var name in Names.Where(wanted.Contains))
             {
-                Start(name, () => Read(name, stop), stop);
+                reads.Start(name, () => InBackground(name, () => Read(name, stop)), stop);
             }
         }
         catch (OperationCanceledException)
@@ -331,8 +322,8 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             return null;
         }
 
-        var (share, allowed) = await database.Read(async connection => (int.Parse(await connection.Setting(VanishShare, "10"), System.Globalization.CultureInfo.InvariantCulture), await connection.MayVanish(host.Name)), stop);
-        var held = await intake.Vanish(host.Name, host.Habits.ListLag, key => host.ReadSite(key, stop), seen, began, standing => Math.Max(allowed, Math.Max(LeastHeldBack, standing * share / 100)), stop);
+        var most = await intake.MostVanishing(host.Name, stop);
+        var held = await intake.Vanish(host.Name, host.Habits.ListLag, key => host.ReadSite(key, stop), seen, began, most, stop);
         await database.Change(change => change.HoldBack(host.Name, held), stop);
         return held == 0 ? null : $"{host.Name} no longer lists {held} sites that it had. So many do not vanish by themselves: look at {host.Name} whether they are gone, and say so here, or read it again.";
     }
@@ -358,7 +349,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         {
             refused.AddRange(page.Refused);
             seen.UnionWith(page.Sites.Select(site => site.Key));
-            await TakeFew(host, page.Sites, began, isFirst, refused, stop);
+            refused.AddRange(await intake.TakeEach(host, page.Sites, began, isFirst, stop));
             if (!await database.Change(change => change.Progress(host, worker, seen.Count, page.Expected, page.Next, [.. refused.Take(MostRefused)], [.. page.Sites.Select(site => site.Key)], LeaseTime), stop))
             {
                 throw new HostException("Another server has taken over this read.");
@@ -366,29 +357,6 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
 
         return seen;
-    }
-
-    // One that cannot be stored, or that something here fails at, costs only itself.
-    private async Task TakeFew(string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst, List<string> refused, CancellationToken stop)
-    {
-        try
-        {
-            await database.Change(change => intake.Take(change, host, sites, began, isFirst), stop);
-        }
-        catch (Exception fault) when (fault is not (OperationCanceledException or BusyError or HostException or OutOfMemoryException) && !Unreachable.Is(fault))
-        {
-            if (sites is [var alone])
-            {
-                log.LogError(fault, "{Key} of {Source} cannot be taken in", alone.Key, host);
-                refused.Add($"{alone.Key} cannot be taken in: {fault.Message}");
-                return;
-            }
-
-            foreach (var site in sites)
-            {
-                await TakeFew(host, [site], began, isFirst, refused, stop);
-            }
-        }
     }
 
     private async Task<long> BeginTaking(KeptList kept, ReadList read, ListContents contents, CancellationToken stop)

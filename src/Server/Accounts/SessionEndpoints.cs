@@ -1,0 +1,109 @@
+using System.Globalization;
+using AtticLedger.Core.People;
+using AtticLedger.Server.Feed;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace AtticLedger.Server.Accounts;
+
+public sealed record Credentials(string Mail, string Password);
+
+/// <param name="Part">The unit of a steward's part.</param>
+/// <param name="IsDemo">Whether this is the demo, whose clock can be moved.</param>
+public sealed record Me(string Name, string Mail, Role Role, string? Part, bool MayAct, bool IsDemo);
+
+/// <param name="Used">When it was last used, to the minute: one that is not used for two hours ends.</param>
+public sealed record SessionWire(Guid Id, DateTimeOffset Created, DateTimeOffset Expires, DateTimeOffset Used, string Agent, bool IsThis);
+
+/// <param name="Old">The password so far.</param>
+public sealed record PasswordChangeWire(string Old, string Password);
+
+internal static class SessionEndpoints
+{
+    public static void MapSessions(this IEndpointRouteBuilder app)
+    {
+        var api = app.MapGroup("/api").WithTags("Accounts");
+        api.MapPost("/session", Begin).AllowAnonymous().WithName("signIn").WithSummary("Signs in. After a few failed tries pauses grow; 429 says in Retry-After how long to wait.");
+        api.MapGet("/session", Who).RequireAuthorization(Policies.Read).WithName("me").WithSummary("Who is signed in.");
+        api.MapDelete("/session", End).RequireAuthorization(Policies.Read).WithName("signOut").WithSummary("Ends this session.");
+        api.MapPost("/session/password", ChangePassword).RequireAuthorization(Policies.Read).WithName("changePassword").WithSummary("Changes one's own password, with the old one; the account's other sessions end.");
+        api.MapGet("/sessions", Sessions).RequireAuthorization(Policies.Read).WithName("sessions").WithSummary("One's own sessions.");
+        api.MapDelete("/sessions/{session:guid}", Revoke).RequireAuthorization(Policies.Read).WithName("revokeSession").WithSummary("Ends one of one's own sessions, at once.");
+    }
+
+    public static ProblemHttpResult TooMany(TimeSpan wait, HttpContext context)
+    {
+        var seconds = Math.Max(1, (int)Math.Ceiling(wait.TotalSeconds));
+        context.Response.Headers.RetryAfter = seconds.ToString(CultureInfo.InvariantCulture);
+        return TypedResults.Problem(statusCode: 429, title: "Too many tries.", detail: $"Wait {(seconds < 90 ? $"{seconds} {(seconds == 1 ? "second" : "seconds")}" : $"{(seconds + 59) / 60} minutes")} and try again.");
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Begin(Credentials credentials, SignIn signIn, Settings settings, HttpContext context)
+    {
+        switch (await signIn.Try(credentials.Mail, credentials.Password, Caller.Of(context)))
+        {
+            case SignInResult.In(var id, var expires, var browser):
+                context.Response.Cookies.Append(SessionHandler.Cookie, id, Cookie(settings, expires));
+                context.Response.Cookies.Append(Caller.BrowserCookie, browser, Cookie(settings, expires.AddDays(89)));
+                return TypedResults.NoContent();
+            case SignInResult.Throttled(var after):
+                return TooMany(after, context);
+            default:
+                return TypedResults.Problem(statusCode: 401, title: "The mail address and the password do not go together.");
+        }
+    }
+
+    private static async Task<Ok<Me>> Who(HttpContext context, LedgerSheet sheet, Settings settings)
+    {
+        var viewer = Viewer.Of(context);
+        var roll = (await sheet.Current()).Roll;
+        Person? person = roll.Find(viewer.Person);
+        var part = viewer.Part is { } unit ? roll.Find(unit)?.Name ?? unit.Value : null;
+        return TypedResults.Ok(new Me(person?.Name ?? "", person?.Mail ?? "", viewer.Role, part, viewer.MayAct, settings.IsDemo));
+    }
+
+    private static async Task<NoContent> End(HttpContext context, SignIn signIn, Settings settings)
+    {
+        var viewer = Viewer.Of(context);
+        await signIn.Revoke(viewer.Account, viewer.Session, viewer);
+        context.Response.Cookies.Delete(SessionHandler.Cookie, Cookie(settings, null));
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> ChangePassword(PasswordChangeWire wish, HttpContext context, SignIn signIn, LedgerSheet sheet)
+    {
+        var viewer = Viewer.Of(context);
+        var person = (await sheet.Current()).Roll.Find(viewer.Person);
+        if (Passwords.Fault(wish.Password, person?.Name ?? "", person?.Mail ?? "") is { } fault)
+        {
+            return TypedResults.Problem(statusCode: 422, title: fault);
+        }
+
+        if (!await signIn.Confirms(viewer, wish.Old))
+        {
+            return TypedResults.Problem(statusCode: 422, title: "The old password is not right.", detail: "After a few tries you have to wait. Whoever does not know it any more asks for a link on the sign-in page.");
+        }
+
+        await signIn.ChangePassword(viewer, wish.Password);
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Ok<IReadOnlyList<SessionWire>>> Sessions(HttpContext context, Database database)
+    {
+        var viewer = Viewer.Of(context);
+        var sessions = await database.Read(connection => connection.SessionsOf(viewer.Account, database.Now, SignIn.IdleTime));
+        return TypedResults.Ok<IReadOnlyList<SessionWire>>(
+            [.. sessions.Select(session => new SessionWire(session.PublicId, session.Created, session.Expires, session.UsedAt, session.Agent, session.PublicId == viewer.Session))]);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Revoke(Guid session, HttpContext context, SignIn signIn)
+    {
+        var viewer = Viewer.Of(context);
+        return await signIn.Revoke(viewer.Account, session, viewer)
+            ? TypedResults.NoContent()
+            : TypedResults.Problem(statusCode: 404, title: "There is no such session.");
+    }
+
+    private static CookieOptions Cookie(Settings settings, DateTimeOffset? expires) =>
+        new() { HttpOnly = true, SameSite = SameSiteMode.Lax, Secure = settings.SecureCookies, Path = "/", Expires = expires, IsEssential = true };
+}
