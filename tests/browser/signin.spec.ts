@@ -37,7 +37,8 @@ test("the dark set is as accessible as the light one", async ({ page }) => {
   await page.emulateMedia({ colorScheme: "dark" });
   await signIn(page, "n.bell");
   await isAccessible(page);
-  await page.goto("/sites/1");
+  await page.goto("/?filter=name%20eq%20%22Pilot%20boarding%20notes%22");
+  await page.getByRole("link", { name: "Pilot boarding notes" }).first().click();
   await expect(page.getByRole("heading", { name: "Pilot boarding notes" })).toBeVisible();
   await isAccessible(page);
   await page.goto("/journal");

@@ -100,6 +100,12 @@ public static class BringBack
             yield return $"{site.Host} could bring it back until {TimeZoneInfo.ConvertTime(end, facts.Roll.Time.Zone):HH:mm 'on' d MMM yyyy}, and that has passed.";
         }
 
+        if (site.Fault is not null)
+        {
+            yield return Orders.Unreadable(site).Single();
+            yield break;
+        }
+
         if (site.Sharing.IsUnknown)
         {
             yield return $"{site.Host} did not say who was let in, so it cannot be told how it would come back.";

@@ -22,14 +22,9 @@ public static partial class HandOver
         }
 
         var roll = facts.Roll;
-        foreach (var reason in Orders.NotInUse(facts).Concat(Orders.TooLong(wish.Reason)))
+        foreach (var reason in Orders.NotInUse(facts).Concat(Orders.TooLong(wish.Reason)).Concat(Orders.NotTold(facts.Site, "no key can be handed over yet.")))
         {
             yield return reason;
-        }
-
-        if (facts.Site.Sharing.IsUnknown)
-        {
-            yield return $"{facts.Site.Host} did not say who is let in here, so no key can be handed over yet.";
         }
 
         foreach (var reason in NotFit(facts, wish.To, doer))

@@ -73,11 +73,7 @@ public static partial class HandOver
     /// <summary>The recipient accepts: the keys are switched, decided on today's facts.</summary>
     public static Decision Countersign(DeedFacts facts, Offer offer, OrderId newOrder, Doer doer)
     {
-        var refused = NotForThem(offer, OfferEvent.Countersign, doer).Concat(Orders.NotInUse(facts)).Concat(NotFit(facts, offer.To, doer)).ToList();
-        if (facts.Site.Sharing.IsUnknown)
-        {
-            refused.Add($"{facts.Site.Host} did not say who is let in here, so the key cannot be switched yet.");
-        }
+        var refused = NotForThem(offer, OfferEvent.Countersign, doer).Concat(Orders.NotInUse(facts)).Concat(NotFit(facts, offer.To, doer)).Concat(Orders.NotTold(facts.Site, "the key cannot be switched yet.")).ToList();
 
         if (offer.Giver is { } giver && !Holds(facts.Site, giver))
         {

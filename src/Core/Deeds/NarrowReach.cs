@@ -71,12 +71,7 @@ public static class NarrowReach
             yield return reason;
         }
 
-        if (site.Sharing.IsUnknown)
-        {
-            yield return $"{site.Host} did not say who is let in here, so nothing can be narrowed yet. Read the host again first.";
-        }
-
-        foreach (var reason in Orders.NotInUse(facts))
+        foreach (var reason in Orders.NotInUse(facts).Concat(Orders.NotTold(site, "nothing can be narrowed yet. Read the host again first.")))
         {
             yield return reason;
         }

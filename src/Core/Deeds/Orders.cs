@@ -41,9 +41,9 @@ internal static class Orders
     public static IEnumerable<string> NotInUse(DeedFacts facts)
     {
         var site = facts.Site;
-        if (site.Fault is { } fault)
+        foreach (var reason in Unreadable(site))
         {
-            yield return $"What is known of this site cannot be read, so nothing is done to it: {fault}";
+            yield return reason;
         }
 
         if (site.Vanished)
@@ -62,6 +62,25 @@ internal static class Orders
         else if (site.Existence == Existence.Cleared)
         {
             yield return $"{site.Host} has cleared the site for good.";
+        }
+    }
+
+    /// <summary>Why nothing is done to a site whose row cannot be read.</summary>
+    public static IEnumerable<string> Unreadable(SiteFacts site)
+    {
+        if (site.Fault is { } fault)
+        {
+            yield return $"What is known of this site cannot be read, so nothing is done to it: {fault}";
+        }
+    }
+
+    /// <summary>Why nothing about access is decided of a site whose host did not say who is let in; of one that cannot be read, <see cref="NotInUse"/> says why.</summary>
+    /// <param name="so">What cannot be done yet, to its full stop.</param>
+    public static IEnumerable<string> NotTold(SiteFacts site, string so)
+    {
+        if (site is { Sharing.IsUnknown: true, Fault: null })
+        {
+            yield return $"{site.Host} did not say who is let in here, so {so}";
         }
     }
 

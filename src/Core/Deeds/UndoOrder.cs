@@ -54,14 +54,9 @@ public static class UndoOrder
                 : "The order had no effect, so there is nothing to undo.";
         }
 
-        foreach (var reason in Orders.NotInUse(facts))
+        foreach (var reason in Orders.NotInUse(facts).Concat(Orders.NotTold(facts.Site, "nothing can be decided yet.")))
         {
             yield return reason;
-        }
-
-        if (facts.Site.Sharing.IsUnknown)
-        {
-            yield return $"{facts.Site.Host} did not say who is let in here, so nothing can be decided yet.";
         }
 
         if (grants.With(undone.Before).SequenceEqual(grants.OrderBy(grant => grant.Key, StringComparer.Ordinal)))

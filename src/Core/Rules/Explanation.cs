@@ -22,7 +22,11 @@ public sealed record Explanation(string Headline, string Detail)
     private static Explanation CannotTell(Rule rule, SiteLine line)
     {
         var missing = new List<string>();
-        if (line.Site.Sharing.IsUnknown)
+        if (line.Site.Fault is not null)
+        {
+            missing.Add("what is known of the site cannot be read");
+        }
+        else if (line.Site.Sharing.IsUnknown)
         {
             missing.Add($"{line.Site.Host} did not say who is let in");
         }

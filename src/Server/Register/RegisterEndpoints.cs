@@ -20,8 +20,8 @@ internal static class RegisterEndpoints
     /// <summary>What an exported list always has: all that a line of the register shows.</summary>
     private static readonly string[] ListColumns =
     [
-        "title", "address", "host", "fault", "unit", "stage", "existence", "view.inside", "view.outside", "preview.inside", "preview.outside", "edit.inside", "edit.outside",
-        "owners", "owners.fit.count", "edited", "visits", "breaks", "excused", "unsure", "underway.count",
+        "title", "address", "host", "unit", "stage", "existence", "view.inside", "view.outside", "preview.inside", "preview.outside", "edit.inside", "edit.outside",
+        "owners", "owners.fit.count", "edited", "visits", "breaks", "excused", "unsure", "underway.count", "fault",
     ];
 
     public static void MapRegister(this IEndpointRouteBuilder app)

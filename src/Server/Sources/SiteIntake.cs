@@ -28,7 +28,8 @@ internal sealed class SiteIntake(Database database, ILogger log)
 
     /// <summary>Takes in what a host said of some sites, with all that follows for orders and for the attic.</summary>
     /// <param name="isFirst">Whether the host is read for the first time: then one entry stands for all of it.</param>
-    public async Task Take(Change change, string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst)
+    /// <returns>Which were left out because what is known of them cannot be read, so that nothing of it is written over.</returns>
+    public async Task<IReadOnlyList<string>> Take(Change change, string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst)
     {
         var resolution = await Resolution(change);
         var known = (await change.Connection.SitesByKey(host, [.. sites.Select(site => site.Key)])).ToDictionary(site => site.HostKey);
@@ -39,9 +40,16 @@ internal sealed class SiteIntake(Database database, ILogger log)
         var time = await change.Connection.HouseTime();
         var drafts = new List<Draft>();
         var digest = new List<JournalValue>();
+        var refused = new List<string>();
         foreach (var said in sites.DistinctBy(site => site.Key))
         {
             var line = known.GetValueOrDefault(said.Key);
+            if (line?.Fault is { } fault)
+            {
+                refused.Add($"{said.Key} cannot be taken in: what is known of it here cannot be read: {fault}");
+                continue;
+            }
+
             var taken = Intake.Take(line, resolution.Site(host, said, began), line is null ? [] : [.. confirmed[line.Id]], began, change.Now);
             if (line is null)
             {
@@ -94,6 +102,7 @@ internal sealed class SiteIntake(Database database, ILogger log)
         }
 
         await change.Append(drafts);
+        return refused;
     }
 
     /// <summary>Takes in what a host said of some sites; one that cannot be stored, or that something here fails at, costs only itself.</summary>
@@ -102,8 +111,7 @@ internal sealed class SiteIntake(Database database, ILogger log)
     {
         try
         {
-            await database.Change(change => Take(change, host, sites, began, isFirst), stop);
-            return [];
+            return await database.Change(change => Take(change, host, sites, began, isFirst), stop);
         }
         catch (Exception fault) when (fault is not (OperationCanceledException or BusyError or HostException or OutOfMemoryException) && !Unreachable.Is(fault))
         {

@@ -31,7 +31,7 @@ internal sealed class MerrowbyAttic(DateOnly today, int seed, IReadOnlyList<Slip
             Withheld = [],
             Visits7 = 18,
         });
-        Change(records, "licensing-notes", site => site with { Title = "Licensing news" });
+        Change(records, "licensing-notes", site => site with { Title = "Licensing news", Entries = [.. site.Entries, Own("i.vane")] });
         Change(records, "regatta-27", site => site with { Working = [.. site.Working.Take(2)], Bytes = 3_400_000 });
 
         var next = 0;

@@ -5,6 +5,7 @@ import { useEffect } from "react";
 import { api, ApiError, ok, type Wire } from "../api/client";
 import { Entries } from "../journal/Entries";
 import { Arithmetic } from "../margin/Arithmetic";
+import { Fault } from "../margin/Fault";
 import { Notes, useFolio } from "../margin/Margin";
 import { About } from "./About";
 import { Content, Sources } from "./Content";
@@ -38,6 +39,17 @@ export function FolioPage() {
         <Link to="/" className="mt-3 inline-block underline">
           To the register
         </Link>
+      </main>
+    );
+  }
+  if (folio.data.line.fault) {
+    return (
+      <main className="min-w-0 flex-1 overflow-auto px-5 pt-4 pb-8">
+        <Head folio={folio.data} />
+        <div className="max-w-[760px]">
+          <Fault why={folio.data.line.fault} />
+        </div>
+        <SiteJournal site={folio.data.line.id} />
       </main>
     );
   }
@@ -92,12 +104,6 @@ function Head({ folio }: { folio: Folio }) {
           </a>
         )}
       </p>
-      {folio.line.fault && (
-        <p role="alert" className="mt-2 border-l-[3px] border-madder bg-madder-pale px-3 py-1.5">
-          Nothing can be computed of this site, so all that follows is told as not known: {folio.line.fault} The
-          server's log has it in full. All other sites stand.
-        </p>
-      )}
       {folio.vanished && (
         <p className="mt-2 border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
           The last complete read of {folio.line.host} no longer listed this site. Vanished is not deleted.

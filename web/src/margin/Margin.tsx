@@ -6,6 +6,7 @@ import { StayNotes } from "../attic/StayNotes";
 import { onDay, underTitle } from "../ledger/words";
 import { Arithmetic } from "./Arithmetic";
 import { Excuses } from "./Excuses";
+import { Fault } from "./Fault";
 import { NarrowForm } from "./NarrowForm";
 import { OrderProgress } from "./OrderProgress";
 
@@ -50,6 +51,7 @@ export function Notes({ folio, arithmetic = true }: { folio: Wire["FolioWire"]; 
   const shown = [...folio.passages].reverse().find((passage) => passage.beyond === "yes") ?? folio.passages[0];
   const beyond = folio.passages.some((passage) => passage.beyond === "yes");
   const wide = beyond || folio.line.findings.some((finding) => finding.rule === "R-02" && !finding.cannotTell);
+  if (folio.line.fault) return <Fault why={folio.line.fault} />;
   if (folio.existence !== "here") return <StayNotes site={folio.line.id} />;
   return (
     <>
