@@ -8,7 +8,17 @@ const int Small = 10_000;
 const int Large = 100_000;
 const int Filters = 200;
 
-var server = Environment.GetEnvironmentVariable("ATTIC_BENCH_DATABASE") ?? throw new InvalidOperationException("Run ./bench: it starts the database.");
+if (args is ["kills", var folder, var kills])
+{
+    return await AtticLedger.Bench.Kills.Campaign.Run(folder, int.Parse(kills, System.Globalization.CultureInfo.InvariantCulture)) ? 0 : 1;
+}
+
+if (args is ["writers"])
+{
+    return await Writers.Run(new Uri(Setting("ATTIC_ADDRESS")), Setting("ATTIC_DEMO_PASSWORD")) ? 0 : 1;
+}
+
+var server = Setting("ATTIC_BENCH_DATABASE");
 var sqlFolder = args[0];
 var work = Directory.CreateTempSubdirectory("attic-bench");
 var report = new Report();
@@ -109,3 +119,5 @@ static async Task<long> Grants(BenchRegister register)
     await using var count = register.Database.Source.CreateCommand("select count(*) from site_grant");
     return (long)(await count.ExecuteScalarAsync())!;
 }
+
+static string Setting(string name) => Environment.GetEnvironmentVariable(name) ?? throw new InvalidOperationException($"Run ./bench: it sets {name}.");

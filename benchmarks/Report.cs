@@ -29,6 +29,8 @@ internal sealed class Report
     public void Memory(string what, long bytes, int? mostMegabytes = null) =>
         Add($"| {what} | {bytes / 1e6:F0} MB | | | {(mostMegabytes is { } most ? $"under {most} MB" : "")} |", what, !(bytes / 1e6 >= mostMegabytes));
 
+    public void None(string what, int count) => Add($"| {what} | {count} | | | none |", what, count == 0);
+
     public void End()
     {
         Say("");

@@ -72,6 +72,13 @@ free_port() {
     node -e 'const s=require("net").createServer().listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'
 }
 
+# demo_ports: free ones, for an installation with the demo beside others.
+demo_ports() {
+    ATTIC_PORT=$(free_port) ATTIC_DATABASE_PORT=$(free_port)
+    SLIPWAY_PORT=$(free_port) FRONT_PORT=$(free_port) STAFF_PORT=$(free_port) MAIL_PORT=$(free_port) SMTP_PORT=$(free_port) LANTERN_PORT=$(free_port) QUAY_PORT=$(free_port)
+    export ATTIC_PORT ATTIC_DATABASE_PORT
+}
+
 secret() { od -An -N24 -tx1 /dev/urandom | tr -d ' \n'; }
 
 # database_make FOLDER: a cluster with a superuser, the owner's and the servers' role, each with a password of its own.
@@ -244,13 +251,29 @@ await() {
     fail "The $2 does not answer at $1; its log is $3/$2.log."
 }
 
-# server_start NAME FOLDER PORT: one server; there may be several on one database.
+# server_start NAME FOLDER PORT: one server, waited for; there may be several on one database.
 server_start() {
+    server_launch "$@"
+    await "http://127.0.0.1:$3/health" "$1" "$2"
+}
+
+# server_launch NAME FOLDER PORT: only the first keeps a snapshot of its sheet, for two do not write one file.
+server_launch() {
     own_folder "$2/home"
     own_folder "$2/snapshots"
-    ATTIC_WEB=$PROGRAMS/web/dist ATTIC_SNAPSHOTS=$2/snapshots ATTIC_SLIPWAY_TOKEN=$ATTIC_SLIPWAY_TOKEN ATTIC_LANTERN_TOKEN=$ATTIC_LANTERN_TOKEN ATTIC_QUAY_TOKEN=$ATTIC_QUAY_TOKEN ATTIC_STAFF_TOKEN=$ATTIC_STAFF_TOKEN \
+    local snapshots=
+    [ "$1" != server ] || snapshots=$2/snapshots
+    ATTIC_WEB=$PROGRAMS/web/dist ATTIC_SNAPSHOTS=$snapshots ATTIC_SLIPWAY_TOKEN=$ATTIC_SLIPWAY_TOKEN ATTIC_LANTERN_TOKEN=$ATTIC_LANTERN_TOKEN ATTIC_QUAY_TOKEN=$ATTIC_QUAY_TOKEN ATTIC_STAFF_TOKEN=$ATTIC_STAFF_TOKEN \
         launch "$1" "$2" dotnet "$PROGRAMS/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" --urls "http://127.0.0.1:$3"
-    await "http://127.0.0.1:$3/health" "$1" "$2"
+}
+
+# standins_launch FOLDER: the simulated outside world, on the ports in the environment.
+standins_launch() {
+    own_folder "$1/home"
+    own_folder "$1/standins"
+    STANDINS_SLIPWAY_TOKEN=$ATTIC_SLIPWAY_TOKEN STANDINS_LANTERN_TOKEN=$ATTIC_LANTERN_TOKEN STANDINS_QUAY_TOKEN=$ATTIC_QUAY_TOKEN STANDINS_STAFF_TOKEN=$ATTIC_STAFF_TOKEN \
+        launch standins "$1" dotnet "$PROGRAMS/src/StandIns/bin/Release/net10.0/AtticLedger.StandIns.dll" \
+        --folder "$1/standins" --slipway "$SLIPWAY_PORT" --lantern "$LANTERN_PORT" --quay "$QUAY_PORT" --front "$FRONT_PORT" --staff "$STAFF_PORT" --mail "$MAIL_PORT" --smtp "$SMTP_PORT"
 }
 
 # instance_start FOLDER demo|empty: database, migration, stand-ins and server, on the ports in the environment.
@@ -270,11 +293,7 @@ instance_start() {
         touch "$folder/bundle-is-read"
     fi
     if [ "$kind" = demo ]; then
-        own_folder "$folder/home"
-        own_folder "$folder/standins"
-        STANDINS_SLIPWAY_TOKEN=$ATTIC_SLIPWAY_TOKEN STANDINS_LANTERN_TOKEN=$ATTIC_LANTERN_TOKEN STANDINS_QUAY_TOKEN=$ATTIC_QUAY_TOKEN STANDINS_STAFF_TOKEN=$ATTIC_STAFF_TOKEN \
-            launch standins "$folder" dotnet "$PROGRAMS/src/StandIns/bin/Release/net10.0/AtticLedger.StandIns.dll" \
-            --folder "$folder/standins" --slipway "$SLIPWAY_PORT" --lantern "$LANTERN_PORT" --quay "$QUAY_PORT" --front "$FRONT_PORT" --staff "$STAFF_PORT" --mail "$MAIL_PORT" --smtp "$SMTP_PORT"
+        standins_launch "$folder"
         await "http://127.0.0.1:$FRONT_PORT/" standins "$folder"
         "$ROOT/attic" demo house >/dev/null
         export ATTIC_SLIPWAY=http://127.0.0.1:$SLIPWAY_PORT ATTIC_LANTERN=http://127.0.0.1:$LANTERN_PORT ATTIC_QUAY=http://127.0.0.1:$QUAY_PORT ATTIC_FRONT=http://127.0.0.1:$FRONT_PORT ATTIC_STAFF=http://127.0.0.1:$STAFF_PORT

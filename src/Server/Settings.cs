@@ -79,7 +79,7 @@ public sealed record Settings
             Address = Uri(from["ATTIC_ADDRESS"]) ?? new Uri("http://127.0.0.1:7420"),
             IsDemo = from["ATTIC_DEMO"] == "true",
             Web = from["ATTIC_WEB"],
-            Snapshots = from["ATTIC_SNAPSHOTS"],
+            Snapshots = from["ATTIC_SNAPSHOTS"] is { Length: > 0 } snapshots ? snapshots : null,
             ReadEvery = TimeSpan.FromSeconds(int.Parse(from["ATTIC_READ_SECONDS"] ?? "300", CultureInfo.InvariantCulture)),
             SecureCookies = from["ATTIC_SECURE_COOKIES"] == "true",
         };

@@ -127,7 +127,7 @@ internal static class AtticEndpoints
     {
         var viewer = Viewer.Of(context);
         return await desk.CarryAtOnce(
-            new WishedDeed(new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, _) => HoldDeeds.Release(facts, hold, Carrying.Reason(wish.Reason), viewer.Doer())), key, wish, context);
+            new WishedDeed(new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, _) => HoldDeeds.Release(facts, hold, Carrying.Reason(wish.Reason), viewer.Doer()), WithNeighbours: false), key, wish, context);
     }
 
     private static WishedDeed Putting(long site, PutAwayWish wish, HttpContext context)
@@ -148,7 +148,7 @@ internal static class AtticEndpoints
     {
         var viewer = Viewer.Of(context);
         return new WishedDeed(
-            new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, _) => HoldDeeds.Place(facts, new HoldWish(Carrying.Reason(reason) ?? "", through), viewer.Doer()));
+            new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, _) => HoldDeeds.Place(facts, new HoldWish(Carrying.Reason(reason) ?? "", through), viewer.Doer()), WithNeighbours: false);
     }
 
     private static Capacity? Capacity(Viewer viewer) => viewer.MayAct ? viewer.Doer().As : null;
