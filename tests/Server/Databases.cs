@@ -34,6 +34,13 @@ internal static class Databases
         }
     }
 
+    /// <summary>A copy of a database that nobody is connected to any more.</summary>
+    public static Task<string> Copy(string name)
+    {
+        NpgsqlConnection.ClearAllPools();
+        return Make(name);
+    }
+
     private static async Task<string> Make(string? template)
     {
         var name = $"test_{Guid.NewGuid():N}";

@@ -83,9 +83,9 @@ public sealed class Installation : IAsyncLifetime
     }
 
     /// <summary>A server on a database of its own that has read the staff list, and another host than Slipway or none.</summary>
-    public async Task<(WebApplication Server, Uri Address)> Beside(Uri? lantern = null, Uri? quay = null, bool isDemo = false)
+    public async Task<(WebApplication Server, Uri Address)> Beside(Uri? lantern = null, Uri? quay = null, bool isDemo = false, Uri? slipway = null)
     {
-        var (server, address) = await Start(null, staffAddress, await Databases.Migrated(), isDemo, lantern, quay);
+        var (server, address) = await Start(slipway, staffAddress, await Databases.Migrated(), isDemo, lantern, quay);
         var database = server.Services.GetRequiredService<Database>();
         await MerrowbyHouse.Found(database);
         await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);

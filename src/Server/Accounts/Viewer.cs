@@ -47,6 +47,6 @@ public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? 
     public ClaimsPrincipal Principal(string scheme) =>
         new(new ClaimsIdentity([new Claim(ClaimTypes.NameIdentifier, InJournal), new Claim(ClaimTypes.Role, Role.ToString())], scheme));
 
-    private static HashSet<string> UnitsBelow(Roll roll, UnitCode top) =>
+    internal static HashSet<string> UnitsBelow(Roll roll, UnitCode top) =>
         [.. roll.Units.Where(unit => roll.ChainOf(unit.Code).Any(above => above.Code == top)).Select(unit => unit.Code.Value)];
 }
