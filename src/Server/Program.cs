@@ -107,6 +107,7 @@ public static class Program
         {
             kestrel.AddServerHeader = false;
             kestrel.Limits.MaxRequestBodySize = 1024 * 1024;
+            kestrel.Limits.MaxRequestLineSize = LongAddress.LongestRead;
         });
         services.AddSingleton(settings);
         if (settings.IsDemo)
@@ -159,6 +160,7 @@ public static class Program
         app.UseMiddleware<SecurityHeaders>();
         app.UseExceptionHandler();
         app.UseStatusCodePages();
+        app.UseMiddleware<LongAddress>();
         app.UseMiddleware<NoNul>();
         app.UseWeb(settings);
         app.UseRouting();

@@ -23,6 +23,10 @@ public static class LetterTables
     public static async Task<HashSet<(PersonId, string)>> Reminders(this NpgsqlConnection connection) =>
         [.. await connection.Rows("select person, key from letter where key like 'remind:%' or key like 'near:%' or key like 'by-hand:%'", row => (new PersonId(row.GetInt64(0)), row.GetString(1)))];
 
+    /// <summary>Who has been written to under a key, sent or not.</summary>
+    public static async Task<HashSet<PersonId>> AddressedUnder(this NpgsqlConnection connection, string key) =>
+        [.. await connection.Rows("select person from letter where key = $1", row => new PersonId(row.GetInt64(0)), key)];
+
     /// <summary>Who has a letter that is to go out by now and that nobody is sending.</summary>
     public static Task<List<PersonId>> Addressees(this NpgsqlConnection connection, DateTimeOffset now) =>
         connection.Rows(

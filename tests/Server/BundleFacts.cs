@@ -239,7 +239,7 @@ public class BundleFacts
     }
 
     // A file that was changed by somebody who changed the manifest as well.
-    private static async Task Replace(DirectoryInfo bundle, string file, byte[] bytes)
+    internal static async Task Replace(DirectoryInfo bundle, string file, byte[] bytes)
     {
         await File.WriteAllBytesAsync(Path.Combine(bundle.FullName, file), bytes);
         await Manifest(bundle, manifest =>

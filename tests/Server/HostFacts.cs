@@ -237,6 +237,20 @@ public class HostFacts(Installation here)
         await Assert.ThrowsAsync<HostException>(() => host.ReadSite("s", default));
     }
 
+    [Theory]
+    [InlineData(408)]
+    [InlineData(421)]
+    [InlineData(423)]
+    [InlineData(425)]
+    [InlineData(500)]
+    [InlineData(502)]
+    public async Task An_answer_that_says_nothing_of_the_order_leaves_it_to_be_tried_again(int status)
+    {
+        var address = await here.Run(app => app.MapDelete("/api/sites/s", () => Results.StatusCode(status)));
+
+        Assert.IsType<HostReply.Lost>(await new SlipwayHost(new HttpClient { BaseAddress = new Uri(address, "/api/") }).Carry(Order, "s", new Wish([], Existence.Attic), default));
+    }
+
     [Fact]
     public async Task A_read_waits_when_a_host_asks_it_to()
     {

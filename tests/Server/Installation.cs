@@ -34,6 +34,8 @@ public sealed class Installation : IAsyncLifetime
 
     public Mailbox Mailbox { get; private set; } = null!;
 
+    public Uri SlipwayAddress { get; private set; } = null!;
+
     public Uri Smtp { get; private set; } = null!;
 
     public WebApplication Server { get; private set; } = null!;
@@ -46,7 +48,6 @@ public sealed class Installation : IAsyncLifetime
 
     private readonly CancellationTokenSource stop = new();
     private Task serving = Task.CompletedTask;
-    private Uri slipwayAddress = null!;
     private Uri staffAddress = null!;
 
     public async ValueTask InitializeAsync()
@@ -57,7 +58,7 @@ public sealed class Installation : IAsyncLifetime
         var smtp = FreePort();
         serving = Mailbox.Serve(smtp, stop.Token);
         Smtp = new Uri($"smtp://127.0.0.1:{smtp}");
-        slipwayAddress = await Run(app => app.MapSlipway(Slipway, Token, TimeProvider.System));
+        SlipwayAddress = await Run(app => app.MapSlipway(Slipway, Token, TimeProvider.System));
         Front = await Run(app => app.MapFront(Slipway, TimeProvider.System));
         staffAddress = await Run(app => app.MapStaffList(merrowby.Staff, Token));
         DatabaseName = await Databases.Migrated();
@@ -68,14 +69,14 @@ public sealed class Installation : IAsyncLifetime
     }
 
     /// <summary>Another server on the same database.</summary>
-    public Task<(WebApplication Server, Uri Address)> Join() => Start(slipwayAddress, staffAddress, DatabaseName);
+    public Task<(WebApplication Server, Uri Address)> Join() => Start(SlipwayAddress, staffAddress, DatabaseName);
 
-    public async Task<(WebApplication Server, Uri Address)> Start(Uri? slipway, Uri? staff, string database, bool isDemo = false, Uri? lantern = null, Uri? quay = null, IReadOnlyList<IPAddress>? proxies = null)
+    public async Task<(WebApplication Server, Uri Address)> Start(Uri? slipway, Uri? staff, string database, bool isDemo = false, Uri? lantern = null, Uri? quay = null, IReadOnlyList<IPAddress>? proxies = null, string? connection = null, Uri? smtp = null)
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
         builder.Logging.ClearProviders();
         builder.WebHost.UseUrls("http://127.0.0.1:0");
-        var settings = new Settings { Database = Databases.Server(database), Slipway = slipway, Lantern = lantern, Quay = quay, StaffList = staff, Front = Front, SlipwayToken = Token, LanternToken = Token, QuayToken = Token, StaffListToken = Token, Smtp = Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo, Proxies = proxies ?? [] };
+        var settings = new Settings { Database = connection ?? Databases.Server(database), Slipway = slipway, Lantern = lantern, Quay = quay, StaffList = staff, Front = Front, SlipwayToken = Token, LanternToken = Token, QuayToken = Token, StaffListToken = Token, Smtp = smtp ?? Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo, Proxies = proxies ?? [] };
         var app = Program.Build(builder, settings, services => services.AddHostedService<FeedListener>());
         await app.StartAsync();
         running.Add(app);

@@ -1,4 +1,6 @@
 using System.Text.Json;
+using AtticLedger.Core.Sites;
+using AtticLedger.Hosts;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Sources;
 using AtticLedger.StandIns.Slipway;
@@ -102,6 +104,36 @@ public class IntakeFacts(Installation here)
         Assert.Contains("who is let in", folio.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString()));
         Assert.All(folio.GetProperty("findings").EnumerateArray(), found => Assert.True(found.GetProperty("finding").GetProperty("cannotTell").GetBoolean()));
         Assert.Equal(0, (await bell.Get("/api/register?rule=any&filter=" + Uri.EscapeDataString("name eq \"Payroll questions\""))).GetProperty("total").GetInt32());
+    }
+
+    [Fact]
+    public async Task What_was_decided_while_a_page_was_read_is_not_written_over()
+    {
+        var id = await here.NewSite("raced", new SlipwayEntry("everyone", "read"));
+        var bell = await here.SignIn("n.bell");
+        var site = (await here.Database.Read(connection => connection.Sites(new Sight.Everything(), [new(id)]))).Single();
+        var intake = new SiteIntake(here.Database, Microsoft.Extensions.Logging.Abstractions.NullLogger.Instance);
+        var began = here.Database.Now;
+        var host = new SlipwayHost(new HttpClient { BaseAddress = new Uri(here.SlipwayAddress, "/api/"), DefaultRequestHeaders = { { "Authorization", $"Bearer {Installation.Token}" } } });
+        here.Slipway.Edit(records => records.Sites["t-raced"] = records.Sites["t-raced"] with { Visits7 = 4711 });
+        var said = (await host.ReadSite("t-raced", CancellationToken.None))!;
+        var tries = 0;
+        await here.Database.Change(async change =>
+        {
+            // What it decides on is as it was when the transaction began; then somebody says something of the site.
+            await change.Connection.HouseTime();
+            if (++tries == 1)
+            {
+                var wish = new { fact = "purpose", sites = new[] { id }, value = "for the pilots" };
+                await bell.Post("/api/said", new { wish, fingerprint = (await bell.Post("/api/said/plan", wish)).GetProperty("fingerprint").GetString() });
+            }
+
+            await intake.Take(change, "Slipway", [said], began, false);
+        });
+
+        var now = (await here.Database.Read(connection => connection.Sites(new Sight.Everything(), [new(id)]))).Single();
+        Assert.Equal((2, 4711, "for the pilots"), (tries, now.Visits.Or(0), now.Purpose.Or("")));
+        Assert.NotEqual(4711, site.Visits.Or(0));
     }
 
     [Fact]

@@ -34,7 +34,7 @@ public class KilledBatch(Installation here)
         await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
 
         var port = Installation.FreePort();
-        var server = KilledServer.Start(name, address, port);
+        var server = KilledServer.Start(Databases.Server(name), address, port);
         try
         {
             var bell = await here.SignIn("n.bell", await KilledServer.Answering(port));
@@ -49,7 +49,7 @@ public class KilledBatch(Installation here)
                 await Installation.Until(() => Task.FromResult(slipway.Read(records => records.Effects.Count) >= effects), $"{effects} sites are narrowed", seconds: 180);
                 server.Kill(entireProcessTree: true);
                 await server.WaitForExitAsync();
-                server = KilledServer.Start(name, address, port);
+                server = KilledServer.Start(Databases.Server(name), address, port);
                 await KilledServer.Answering(port);
             }
 

@@ -32,7 +32,7 @@ public class KilledServer(Installation here)
         var (name, address) = await Founded(here, slipway);
 
         var port = Installation.FreePort();
-        using var first = Start(name, address, port);
+        using var first = Start(Databases.Server(name), address, port);
         var bell = await here.SignIn("n.bell", await Answering(port));
         await Installation.Until(async () => (await bell.Get("/api/register")).GetProperty("total").GetInt32() == 1, "the site is read");
         var site = (await bell.Get("/api/register")).GetProperty("lines")[0].GetProperty("id").GetInt64();
@@ -43,7 +43,7 @@ public class KilledServer(Installation here)
         await first.WaitForExitAsync();
         slipway.Faults = Faults.None;
 
-        using var second = Start(name, address, port);
+        using var second = Start(Databases.Server(name), address, port);
         await Answering(port);
         try
         {
@@ -73,11 +73,11 @@ public class KilledServer(Installation here)
         return (name, address);
     }
 
-    internal static Process Start(string database, Uri slipway, int port)
+    internal static Process Start(string connection, Uri slipway, int port)
     {
         var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "AtticLedger.Server.dll"), "--urls", $"http://127.0.0.1:{port}"])
         {
-            Environment = { ["ATTIC_DATABASE"] = Databases.Server(database), ["ATTIC_SLIPWAY"] = slipway.ToString(), ["ATTIC_SLIPWAY_TOKEN"] = Installation.Token },
+            Environment = { ["ATTIC_DATABASE"] = connection, ["ATTIC_SLIPWAY"] = slipway.ToString(), ["ATTIC_SLIPWAY_TOKEN"] = Installation.Token },
             RedirectStandardOutput = true,
         };
         var process = Process.Start(start)!;

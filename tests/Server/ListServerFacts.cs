@@ -127,13 +127,9 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
     public async Task A_list_that_a_stopped_server_left_is_gone_on_with_to_its_end_and_once()
     {
         await Take(Head + Tide);
-        var database = server.Services.GetRequiredService<Database>();
-        var nora = (await database.Read(connection => connection.AccountByMail("n.bell@merrowby.example")))!.Person;
-        var list = new KeptList("Foreshore", nora, true, database.Now, "foreseen", "{}");
 
         // It is kept in parts: this one in three.
-        var content = Encoding.UTF8.GetBytes($"{Head}{Tide.Replace("Tide tables", "Tides")}{new string('\n', 2_500_000)}{Wrecks}");
-        await database.Change(change => change.BeginTaking(list, new MemoryStream(content), []));
+        await Left($"{Head}{Tide.Replace("Tide tables", "Tides")}{new string('\n', 2_500_000)}{Wrecks}");
         Assert.Equal((true, false, false), (await bell.Get($"{List}/takings")).EnumerateArray().First() is var open ? (open.GetProperty("isUnderWay").GetBoolean(), open.GetProperty("isEnded").GetBoolean(), open.GetProperty("mayUndo").GetBoolean()) : default);
 
         var desk = server.Services.GetRequiredService<ListDesk>();
@@ -143,6 +139,60 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         var done = (await bell.Get($"{List}/takings")).EnumerateArray().First();
         Assert.Equal((false, true, 2, true), (done.GetProperty("isUnderWay").GetBoolean(), done.GetProperty("isEnded").GetBoolean(), done.GetProperty("sites").GetInt32(), done.GetProperty("mayUndo").GetBoolean()));
         Assert.Equal(2, (await bell.Get("/api/journal?deed=list.taken")).GetProperty("entries").GetArrayLength());
+    }
+
+    [Fact]
+    public async Task A_list_that_was_left_does_not_come_over_a_newer_one()
+    {
+        await Take(Head + Tide);
+        await Left(Head + Tide.Replace("Tide tables", "Older tides"));
+        await Take(Head + Tide.Replace("Tide tables", "Newer tides"));
+
+        await server.Services.GetRequiredService<ListDesk>().GoOn(CancellationToken.None);
+        Assert.Equal(["Newer tides"], await Titles("host eq \"Foreshore\""));
+        Assert.Equal([(false, true), (false, false)], (await bell.Get($"{List}/takings")).EnumerateArray().Take(2).Select(one => (one.GetProperty("isUnderWay").GetBoolean(), one.GetProperty("isEnded").GetBoolean())));
+    }
+
+    [Fact]
+    public async Task A_list_whose_connection_to_the_database_broke_is_gone_on_with_like_one_whose_server_was_killed()
+    {
+        var content = Head + Tide;
+        var (taking, list) = await Left(content);
+        var (database, desk) = (server.Services.GetRequiredService<Database>(), server.Services.GetRequiredService<ListDesk>());
+        using (var spooled = await SpooledList.Of(to => to.WriteAsync(Encoding.UTF8.GetBytes(content)).AsTask()))
+        {
+            var read = await desk.Read("Foreshore", spooled.File, new ListReadingQuery(), CancellationToken.None);
+            var why = await server.Services.GetRequiredService<SourceReader>().TakeList(list, read, taking, (change, _) => Broken(change), CancellationToken.None);
+            Assert.Contains("The database went away", why);
+        }
+
+        Assert.True((await bell.Get($"{List}/takings")).EnumerateArray().First().GetProperty("isUnderWay").GetBoolean());
+        await Installation.Until(
+            async () =>
+            {
+                await desk.GoOn(CancellationToken.None);
+                return (await bell.Get($"{List}/takings")).EnumerateArray().First().GetProperty("isEnded").GetBoolean();
+            },
+            "the list is taken in",
+            seconds: 120);
+        Assert.Equal(["Tide tables"], await Titles("host eq \"Foreshore\""));
+        Assert.Single((await bell.Get("/api/journal?deed=list.taken")).GetProperty("entries").EnumerateArray());
+    }
+
+    /// <summary>As when PostgreSQL is stopped: the connection ends in the middle of the transaction.</summary>
+    private static async Task Broken(Change change)
+    {
+        await using var end = new Npgsql.NpgsqlCommand("select pg_terminate_backend(pg_backend_pid())", change.Connection);
+        await end.ExecuteNonQueryAsync();
+    }
+
+    /// <summary>A list that a server has begun with, and then ended.</summary>
+    private async Task<(long Taking, KeptList List)> Left(string content)
+    {
+        var database = server.Services.GetRequiredService<Database>();
+        var nora = (await database.Read(connection => connection.AccountByMail("n.bell@merrowby.example")))!.Person;
+        var list = new KeptList("Foreshore", nora, true, database.Now, "foreseen", "{}");
+        return (await database.Change(change => change.BeginTaking(list, new MemoryStream(Encoding.UTF8.GetBytes(content)), [])), list);
     }
 
     [Fact]

@@ -36,6 +36,24 @@ public class MailFacts(Installation here)
         Assert.Equal(0, await Room.SendDue(CancellationToken.None));
     }
 
+    [Theory]
+    [InlineData("smtp+tls")]
+    [InlineData("smtps")]
+    public async Task Where_TLS_is_required_nothing_is_sent_without_it(string scheme)
+    {
+        var name = await Databases.Migrated();
+        var (server, _) = await here.Start(null, null, name, smtp: new UriBuilder(here.Smtp) { Scheme = scheme }.Uri);
+        var database = server.Services.GetRequiredService<Database>();
+        var mail = $"only-by-{scheme.Replace("+", "-", StringComparison.Ordinal)}@merrowby.example";
+        var person = await database.Change(change => change.AddPerson(new(default, Core.People.PersonKind.Staff, "Ada", mail, Core.People.Standing.Current, null, Known<UnitCode>.None)));
+        await database.Change(change => change.Write(new Letter(person, "secret", "A secret", ["For nobody else."], Urgent: true), change.Now));
+
+        Assert.Equal(0, await server.Services.GetRequiredService<MailRoom>().SendDue(CancellationToken.None));
+        Assert.Empty(here.Mailbox.To(mail));
+        Assert.Single(await database.Read(connection => connection.Waiting(person)));
+        await here.Leave(server);
+    }
+
     [Fact]
     public async Task Letters_of_the_night_go_out_at_seven_by_the_house_and_not_before()
     {

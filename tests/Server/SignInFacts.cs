@@ -111,6 +111,16 @@ public class SignInFacts(Installation here)
     }
 
     [Fact]
+    public async Task An_address_that_is_too_long_is_answered_with_a_sentence()
+    {
+        var bell = await here.SignIn("n.bell");
+        var filter = Uri.EscapeDataString(string.Join(" or ", Enumerable.Range(0, 800).Select(number => $"id eq {number}")));
+        var (status, answer) = await bell.Send(HttpMethod.Get, $"/api/register?filter={filter}");
+        Assert.Equal(HttpStatusCode.RequestUriTooLong, status);
+        Assert.Contains("8000 are the most", answer.GetProperty("title").GetString());
+    }
+
+    [Fact]
     public async Task Pages_come_with_a_strict_content_policy()
     {
         using var http = new HttpClient { BaseAddress = here.Address };

@@ -42,6 +42,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
                 }
             }
 
+            await database.SendHeads(stop);
             return done;
         }
         finally

@@ -20,10 +20,10 @@ internal sealed class PeopleListDesk(Database database, IServiceProvider service
 
     /// <exception cref="FormatException">It is no list; the message says where and what to do.</exception>
     /// <exception cref="HostException">Likewise.</exception>
-    public async Task<ReadPeople> Read(FileInfo file, ListReadingQuery how)
+    public async Task<ReadPeople> Read(FileInfo file, ListReadingQuery how, CancellationToken stop)
     {
         var (roll, remembered) = await database.Read(async connection => (await database.Roll(connection), await connection.ListColumns(SourceName)));
-        var list = UnderstoodList.Of(ListKind.People, file, how, remembered);
+        var list = UnderstoodList.Of(ListKind.People, file, how, remembered, stop);
         var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
         return new ReadPeople(list, [.. PeopleList.Read(list.Heads, list.Rows, units.Contains, roll.Time, list.Days.Order)]);
     }

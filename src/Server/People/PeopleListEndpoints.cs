@@ -88,7 +88,7 @@ internal static class PeopleListEndpoints
         context.Response.RegisterForDispose(list);
         try
         {
-            return (await desk.Read(list.File, how), null);
+            return (await desk.Read(list.File, how, context.RequestAborted), null);
         }
         catch (Exception fault) when (fault is FormatException or HostException)
         {

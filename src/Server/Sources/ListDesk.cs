@@ -12,11 +12,11 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
     /// <summary>A list of the sites of a host, as it is understood.</summary>
     /// <exception cref="FormatException">It is no list; the message says where and what to do.</exception>
     /// <exception cref="HostException">Likewise.</exception>
-    public async Task<ReadList> Read(string name, FileInfo file, ListReadingQuery how)
+    public async Task<ReadList> Read(string name, FileInfo file, ListReadingQuery how, CancellationToken stop)
     {
         var (roll, remembered) = await database.Read(async connection =>
             (await database.Roll(connection), await connection.ListColumns(name)));
-        var list = UnderstoodList.Of(ListKind.Sites, file, how, remembered);
+        var list = UnderstoodList.Of(ListKind.Sites, file, how, remembered, stop);
         var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
         return new ReadList(file, list, HandList.Read(name, list.Heads, list.Rows, mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time, list.Days.Order));
     }
@@ -44,7 +44,7 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
                         return taking;
                     },
                     stop));
-                fault = await Take(kept, await Read(kept.Source, list.File, JsonSerializer.Deserialize<ListReadingQuery>(kept.Reading)!), taking, stop);
+                fault = await Take(kept, await Read(kept.Source, list.File, JsonSerializer.Deserialize<ListReadingQuery>(kept.Reading)!, stop), taking, stop);
             }
             catch (Exception error) when (error is FormatException or HostException)
             {

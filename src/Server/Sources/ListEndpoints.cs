@@ -35,7 +35,7 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<Ok<ListPlanWire>, ProblemHttpResult>> Plan(string name, HttpContext context, Database database, ListDesk desk, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null) =>
-        await Read(name, how, context, database, desk, asOf) is var (read, fault) && read is null
+        await Read(name, how, context, database, desk, asOf, context.RequestAborted) is var (read, fault) && read is null
             ? fault!
             : TypedResults.Ok((await database.Read(connection => ListForesight.Of(name, read, whole, asOf ?? database.Now, connection, database))).Wire(read));
 
@@ -47,7 +47,7 @@ internal static class ListEndpoints
             return wrong;
         }
 
-        var (read, fault) = await Read(name, how, context, database, desk, asOf);
+        var (read, fault) = await Read(name, how, context, database, desk, asOf, context.RequestAborted);
         if (read is null)
         {
             return fault!;
@@ -72,7 +72,7 @@ internal static class ListEndpoints
     private static async Task<Results<Ok<ListTakenWire>, Conflict<ListPlanWire>, ProblemHttpResult>> Take(
         string name, HttpContext context, Database database, ListDesk desk, LedgerSheet sheet, IHostApplicationLifetime lifetime, string fingerprint, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null)
     {
-        var (read, fault) = await Read(name, how, context, database, desk, asOf);
+        var (read, fault) = await Read(name, how, context, database, desk, asOf, CancellationToken.None);
         if (read is null)
         {
             return fault!;
@@ -96,7 +96,7 @@ internal static class ListEndpoints
 
     private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Faulty(string name, HttpContext context, Database database, ListDesk desk, [AsParameters] ListReadingQuery how)
     {
-        var (read, fault) = await Read(name, how, context, database, desk, null);
+        var (read, fault) = await Read(name, how, context, database, desk, null, context.RequestAborted);
         if (read is null)
         {
             return fault!;
@@ -198,8 +198,9 @@ internal static class ListEndpoints
         }
     }
 
+    /// <param name="stop">A list that is to be taken in is read to its end, whoever leaves.</param>
     // The file stays until the answer is written.
-    private static async Task<(ReadList? List, ProblemHttpResult? Fault)> Read(string name, ListReadingQuery how, HttpContext context, Database database, ListDesk desk, DateTimeOffset? asOf)
+    private static async Task<(ReadList? List, ProblemHttpResult? Fault)> Read(string name, ListReadingQuery how, HttpContext context, Database database, ListDesk desk, DateTimeOffset? asOf, CancellationToken stop)
     {
         if ((await database.Read(connection => connection.House())).HabitsOf(name).ByHand is null)
         {
@@ -215,7 +216,7 @@ internal static class ListEndpoints
         context.Response.RegisterForDispose(list);
         try
         {
-            return (await desk.Read(name, list.File, how), null);
+            return (await desk.Read(name, list.File, how, stop), null);
         }
         catch (Exception fault) when (fault is FormatException or HostException)
         {

@@ -14,11 +14,12 @@ internal sealed record UnderstoodList(ListKind Kind, ListTable Table, IReadOnlyL
     public IEnumerable<ListedRow> Rows => RowsOf(Table);
 
     /// <param name="remembered">What <see cref="Remembered"/> was of the last such list.</param>
+    /// <param name="stop">Of whoever waits for it; its rows are read under it too.</param>
     /// <exception cref="FormatException">It is no list; the message says where and what to do.</exception>
     /// <exception cref="HostException">Likewise.</exception>
-    public static UnderstoodList Of(ListKind kind, FileInfo file, ListReadingQuery how, string remembered)
+    public static UnderstoodList Of(ListKind kind, FileInfo file, ListReadingQuery how, string remembered, CancellationToken stop)
     {
-        var table = ListTable.Read(file.OpenRead);
+        var table = ListTable.Read(file.OpenRead, stop);
         var columns = ListReading.Columns(kind, table.Heads, RowsOf(table), how.Chosen(kind), JsonSerializer.Deserialize<Dictionary<string, string?>>(remembered)!);
         var heads = ListReading.Heads(kind, columns);
         return new(kind, table, columns, heads, ListReading.Days(kind, heads, RowsOf(table), how.Order));

@@ -16,6 +16,7 @@ internal sealed class SiteIntake(Database database, ILogger log)
 {
     // Of a host's sites, in hundredths, how many may vanish at once without a person who says that they are gone; a few may always.
     private const string VanishShare = "vanish-share";
+    private const int ShareThatVanishes = 10;
     private const int LeastHeldBack = 5;
 
     public static Task<Resolution> Resolution(Change change) => Resolution(change.Connection, change.Rolls, change.Now);
@@ -136,7 +137,7 @@ internal sealed class SiteIntake(Database database, ILogger log)
         database.Read(
             async connection =>
             {
-                var share = int.Parse(await connection.Setting(VanishShare, "10"), CultureInfo.InvariantCulture);
+                var share = int.TryParse(await connection.Setting(VanishShare, ""), NumberStyles.None, CultureInfo.InvariantCulture, out var set) ? Math.Min(set, 100) : ShareThatVanishes;
                 var standing = (await connection.StandingOf(host)).Count;
                 return Math.Max(await connection.MayVanish(host), Math.Max(LeastHeldBack, standing * share / 100));
             },

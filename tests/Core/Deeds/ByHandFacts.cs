@@ -107,6 +107,17 @@ public class ByHandFacts
     }
 
     [Fact]
+    public void An_offer_whose_key_was_not_switched_after_all_is_on_its_way_again()
+    {
+        var (order, _) = Given(Asked with { Purpose = OrderPurpose.Key });
+        var offer = new Offer { Id = new OfferId(Guid.NewGuid()), Site = Open.Id, To = Quist, Giver = Vane, By = Vane, OfferedAt = Now, Through = Time.DayOf(Now), State = OfferState.HandedOver, Order = order.Id, EndedAt = Now };
+
+        var again = Aftermath.GivenBack(order, Open, null, offer, Now.AddDays(1)).Offer!;
+        Assert.Equal((OfferState.Switching, null), (again.State, again.EndedAt));
+        Assert.Equal(Aftermath.Nothing, Aftermath.GivenBack(order, Open, null, offer with { Order = new OrderId(Guid.NewGuid()) }, Now));
+    }
+
+    [Fact]
     public void The_last_day_is_told_once_and_what_is_overdue_to_everybody_concerned()
     {
         var (order, hand) = Given();

@@ -94,6 +94,21 @@ public class OrderFacts
     }
 
     [Fact]
+    public void A_site_whose_sharing_the_host_withholds_is_seen_to_be_put_away_by_where_it_is()
+    {
+        var away = Asked with { Wish = new Wish([], Existence.Attic), Before = [], Purpose = OrderPurpose.PutAway };
+        var confirmed = Lane.Answered(Lane.Take(away, "w", Now), new HostAnswer.Done(null, null), Now);
+        var withheld = Site() with { Sharing = Known<Sharing>.Unknown };
+
+        Assert.Equal(OrderState.Seen, Lane.Seen(confirmed, withheld with { Existence = Existence.Attic }, [], Now, Now).State);
+        Assert.Equal(OrderState.Contradicted, Lane.Seen(confirmed, withheld with { Existence = Existence.Here }, [], Now, Now).State);
+
+        // Who is let in was asked for as well, and is not told: nothing is known either way.
+        var both = Lane.Answered(Lane.Take(Asked, "w", Now), new HostAnswer.Done(null, null), Now);
+        Assert.Equal(OrderState.Confirmed, Lane.Seen(both, withheld, [], Now, Now).State);
+    }
+
+    [Fact]
     public void Overdue_is_a_matter_of_the_moment()
     {
         Assert.False(Asked.IsOverdue(Now + Lane.DueWithin));
