@@ -200,7 +200,7 @@ public partial class EveryExtreme(Installation here)
 
         await database.Change(change => change.AddPerson(new(default, Core.People.PersonKind.Staff, "Doer", "doer@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)));
         await database.Change(async change => await change.PutAccount(
-            await change.AddPerson(new(default, Core.People.PersonKind.Service, "Operator", "operator@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
+            await change.AddPerson(new(default, Core.People.PersonKind.Operator, "Operator", "operator@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
             Role.Administrator, null, Passwords.Hash(Installation.Password)));
     }
 
@@ -239,8 +239,9 @@ public partial class EveryExtreme(Installation here)
 
     private static StringContent Csv(string text) => new(text, Encoding.UTF8, "text/csv");
 
+    // A cell that is longer than any is means a quote that was never closed, and refuses its list.
     private static string Cell(Random chance) =>
-        chance.Next(3) switch { 0 => Days[chance.Next(Days.Length)], 1 => Numbers[chance.Next(Numbers.Length)], _ => Texts[chance.Next(Texts.Length)] };
+        chance.Next(3) switch { 0 => Days[chance.Next(Days.Length)], 1 => Numbers[chance.Next(Numbers.Length)], _ => Texts[chance.Next(Texts.Length)] } is var cell && cell.Length > 30_000 ? cell[..30_000] : cell;
 
     /// <summary>A stand-in that says some of what it says at its bounds.</summary>
     private Task<Uri> Spoiled(int seed, Action<WebApplication> host)

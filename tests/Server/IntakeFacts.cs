@@ -124,7 +124,7 @@ public class IntakeFacts(Installation here)
             await change.Connection.HouseTime();
             if (++tries == 1)
             {
-                var wish = new { fact = "purpose", sites = new[] { id }, value = "for the pilots" };
+                var wish = new { fact = "purpose", sites = new[] { id }, value = "handbook" };
                 await bell.Post("/api/said", new { wish, fingerprint = (await bell.Post("/api/said/plan", wish)).GetProperty("fingerprint").GetString() });
             }
 
@@ -132,7 +132,7 @@ public class IntakeFacts(Installation here)
         });
 
         var now = (await here.Database.Read(connection => connection.Sites(new Sight.Everything(), [new(id)]))).Single();
-        Assert.Equal((2, 4711, "for the pilots"), (tries, now.Visits.Or(0), now.Purpose.Or("")));
+        Assert.Equal((2, 4711, "handbook"), (tries, now.Visits.Or(0), now.Purpose.Or("")));
         Assert.NotEqual(4711, site.Visits.Or(0));
     }
 
