@@ -244,14 +244,12 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
       ))}
       <span role="gridcell" className="flex max-h-[42px] min-w-0 flex-wrap gap-x-1 gap-y-0.5 overflow-hidden">
         {line.underWay > 0 && <span className={`${chipLook} border-slate text-slate`}>under way</span>}
-        {line.findings.map((finding) => (
-          <FindingChip key={finding.rule} finding={finding} />
-        ))}
         {line.fault ? (
           <span className="text-[12.5px] font-semibold text-madder">cannot be computed</span>
         ) : (
-          line.findings.length === 0 && <span className="text-[12.5px] text-moss">in order</span>
+          line.findings.map((finding) => <FindingChip key={finding.rule} finding={finding} />)
         )}
+        {!line.fault && line.findings.length === 0 && <span className="text-[12.5px] text-moss">in order</span>}
       </span>
     </>
   );

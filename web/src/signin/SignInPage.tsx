@@ -30,8 +30,8 @@ export function SignInPage() {
     <Front title="Sign in">
       {wasIn ? (
         <p role="status" className="border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
-          Your session has ended: sessions end when they are not used for two hours, after twelve hours, and when the
-          account is changed. Sign in to go on where you were.
+          Your session has ended: sessions end when they are not used for two hours, after twelve hours, when the
+          account is changed, and when somebody ends them. Sign in to go on where you were.
         </p>
       ) : (
         <p className="text-second">The register of every site, whichever host it lives on.</p>
