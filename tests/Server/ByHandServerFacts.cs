@@ -13,6 +13,8 @@ public sealed class ByHandServerFacts(Installation installation) : HandKeptHost(
     [Fact]
     public async Task An_order_is_given_done_with_proof_and_seen_by_the_next_list()
     {
+        // Other servers, some of them with clocks ahead, have written to her of such orders.
+        var older = here.Mailbox.To("t.aske@merrowby.example").Select(one => one.Id).ToHashSet();
         var (site, order) = await Narrow();
         var given = await bell.Get($"/api/by-hand/{order}");
         Assert.Equal(["Open Tide tables.", "Take them off."], given.GetProperty("steps").EnumerateArray().Select(step => step.GetString()));
@@ -25,7 +27,7 @@ public sealed class ByHandServerFacts(Installation installation) : HandKeptHost(
             async () =>
             {
                 await server.Services.GetRequiredService<Mail.MailRoom>().SendDue(CancellationToken.None);
-                mail = here.Mailbox.To("t.aske@merrowby.example").FirstOrDefault(one => one.Text.Contains("To do at Foreshore: Tide tables", StringComparison.Ordinal));
+                mail = here.Mailbox.To("t.aske@merrowby.example").FirstOrDefault(one => !older.Contains(one.Id) && one.Text.Contains("To do at Foreshore: Tide tables", StringComparison.Ordinal));
                 return mail is not null;
             },
             "Aske has a mail about it");

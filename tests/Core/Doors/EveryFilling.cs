@@ -11,7 +11,8 @@ namespace AtticLedger.Core.Tests.Doors;
 /// Where something is not known, what is told is what all ways of filling the gap share, and unknown is told exactly where
 /// they differ. Each small world is filled in every way that its gaps leave, and each filling is judged by
 /// <see cref="CompleteWorld"/>. Where a limit goes by the class of owners and not all owners are known, what is told is true
-/// and need not be the narrowest: who an owner is then decides whom the limit refuses, and the other way round.
+/// and need not be the narrowest: who an owner is then decides whom the limit refuses, and the other way round. Likewise
+/// whether a part is ajar may stay unknown where a group that was read in part is let in: who is in it gets into both at once.
 /// </summary>
 public class EveryFilling
 {
@@ -130,7 +131,7 @@ public class EveryFilling
                     yield return fault;
                 }
 
-                foreach (var fault in Truth($"{power} beyond", line.BeyondOf(power), fillings.Select(told => told.Beyond[at])))
+                foreach (var fault in Truth($"{power} beyond", line.BeyondOf(power), fillings.Select(told => told.Beyond[at]), MayBeLoose))
                 {
                     yield return fault;
                 }
@@ -143,7 +144,7 @@ public class EveryFilling
 
             if (site.Content.Sections.Has(out _))
             {
-                foreach (var fault in Truth("ajar", line.Sections[0].IsAjar, fillings.Select(told => told.IsAjar)))
+                foreach (var fault in Truth("ajar", line.Sections[0].IsAjar, fillings.Select(told => told.IsAjar), MayBeLoose || LetsInGroupsReadInPart))
                 {
                     yield return fault;
                 }
@@ -178,16 +179,22 @@ public class EveryFilling
         private bool MayBeLoose => limits.Exists(limit => limit.Kind == LayerKind.OwnersClass)
             && (!site.Sharing.Has(out var sharing) || sharing.Grants.Any(grant => grant.Power == Power.Own && grant.Subject switch
             {
-                Subject.OneGroup(var group) => groups.Exists(one => !one.Complete && (one.Id == group || groups.Exists(outer => outer.Id == group && outer.Members.Any(member => member.Group == one.Id)))),
+                Subject.OneGroup(var group) => IsReadInPart(group),
                 Subject.WholeUnit => people.Exists(person => person.Unit.IsUnknown),
                 _ => false,
             }));
 
-        private IEnumerable<string> Truth(string what, Truth told, IEnumerable<bool> values)
+        private bool LetsInGroupsReadInPart =>
+            (site.Sharing.Has(out var sharing) ? sharing.Grants : []).Concat(site.Content.Sections.Or([]).SelectMany(section => section.Grants)).Any(grant => grant.Subject is Subject.OneGroup(var group) && IsReadInPart(group));
+
+        private bool IsReadInPart(GroupId group) =>
+            groups.Exists(one => !one.Complete && (one.Id == group || groups.Exists(outer => outer.Id == group && outer.Members.Any(member => member.Group == one.Id))));
+
+        private IEnumerable<string> Truth(string what, Truth told, IEnumerable<bool> values, bool mayBeLoose)
         {
             var all = values.Distinct().ToList();
             var shared = all.Count > 1 ? Core.Terms.Truth.Unknown : Truths.Of(all[0]);
-            if (told != shared && !(MayBeLoose && told == Core.Terms.Truth.Unknown))
+            if (told != shared && !(mayBeLoose && told == Core.Terms.Truth.Unknown))
             {
                 yield return $"{what} is {shared}, told {told}";
             }
