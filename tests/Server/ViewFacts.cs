@@ -88,7 +88,7 @@ public class ViewFacts(Installation here)
         var all = await bell.Http.GetStringAsync("/api/register/export?unit=PIL&sort=title&show=class&show=edit.inside");
         var lines = await bell.Get("/api/register?unit=PIL&sort=title&limit=500");
 
-        Assert.Equal("title,address,host,fault,unit,stage,existence,view.inside,view.outside,preview.inside,preview.outside,edit.inside,edit.outside,owners,owners.fit.count,edited,visits,breaks,excused,unsure,underway.count,class,link", all.Split("\r\n")[0]);
+        Assert.Equal("title,address,host,unit,stage,existence,view.inside,view.outside,preview.inside,preview.outside,edit.inside,edit.outside,owners,owners.fit.count,edited,visits,breaks,excused,unsure,underway.count,fault,class,link", all.Split("\r\n")[0]);
         Assert.Contains("\"'=HYPERLINK(\"\"x\"\"),", all);
         foreach (var address in lines.GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("address").GetString()))
         {
