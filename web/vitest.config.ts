@@ -7,5 +7,6 @@ export default defineConfig({
   root: fileURLToPath(new URL("../tests/web", import.meta.url)),
   plugins: [react()],
   server: { fs: { strict: false } },
-  test: { environment: "jsdom", setupFiles: ["./setup.ts"] },
+  // The first test of a file compiles what it imports, on whatever machine this is.
+  test: { environment: "jsdom", setupFiles: ["./setup.ts"], testTimeout: 30_000 },
 });
