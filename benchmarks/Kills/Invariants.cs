@@ -10,6 +10,9 @@ namespace AtticLedger.Bench.Kills;
 internal sealed class Invariants(Database database, Client bell, string standIns)
 {
     private const int ColumnsAtOnce = 12;
+
+    // In use, and everywhere else.
+    private static readonly string[] Everywhere = ["existence eq \"here\"", "not (existence eq \"here\")"];
     private readonly List<(string What, int Looked, List<string> Broken)> found = [];
 
     public bool Hold => found.TrueForAll(one => one.Broken.Count == 0);
@@ -19,7 +22,7 @@ internal sealed class Invariants(Database database, Client bell, string standIns
         var orders = await Orders();
         Deeds(doings.Answered.ToList(), await Rows("select deed, text from journal order by number", row => (Deed: row.GetString(0), Text: row.GetString(1))), orders);
         await Journal();
-        Hosts(orders);
+        Hosts(orders, (await Rows("select id, host from site", row => (Id: new SiteId(row.GetInt64(0)), Host: row.GetString(1)))).ToDictionary(row => row.Id, row => row.Host));
         await Batches(doings.Batches.ToHashSet(), orders);
         await NothingWaits();
         await HostsAreAsKnown();
@@ -70,21 +73,28 @@ internal sealed class Invariants(Database database, Client bell, string standIns
         Add("the journal is unbroken, and its columns are its text's", (int)await Count("select count(*) from journal"), check.GetProperty("isUnbroken").GetBoolean() ? [] : [$"{check}"]);
     }
 
-    private void Hosts(Dictionary<Guid, Order> orders)
+    private void Hosts(Dictionary<Guid, Order> orders, Dictionary<SiteId, string> hosts)
     {
         var keyed = Effects("slipway.json").Concat(Effects("quay.json")).ToList();
         Add("a host had an effect once for an order", keyed.Count, [.. keyed.GroupBy(effect => effect.Key).Where(same => same.Count() > 1).Select(same => $"{same.Key} {same.Count()} times")]);
         Add("only for orders that are known", keyed.Count, [.. keyed.Where(effect => !Guid.TryParse(effect.Key, out var id) || !orders.ContainsKey(id)).Select(effect => effect.Key)]);
         Add("and for none that was refused, withdrawn or superseded", keyed.Count, [.. keyed.Where(effect => Guid.TryParse(effect.Key, out var id) && orders.TryGetValue(id, out var order) && order.State is OrderState.Refused or OrderState.Withdrawn or OrderState.Superseded).Select(effect => effect.Key)]);
+        var had = keyed.Select(effect => effect.Key).ToHashSet();
+        var seen = orders.Values.Where(order => order.State is OrderState.Confirmed or OrderState.Seen && hosts[order.Site] is "Slipway" or "Quay").ToList();
+        Add("an order that is said to be done had its effect", seen.Count, [.. seen.Where(order => !had.Contains(order.Id.ToString())).Select(order => $"{order.Id} {order.Wish}")]);
+
+        // Lantern knows no keys: what was brought to it twice would stand there twice in a row.
+        var lantern = Effects("lantern.json").GroupBy(effect => effect.Site).Select(site => site.ToList()).ToList();
+        Add("Lantern, which knows no keys, was asked for the same once", lantern.Sum(site => site.Count), [.. lantern.SelectMany(site => site.Zip(site.Skip(1))).Where(pair => pair.First == pair.Second).Select(pair => $"{pair.First}")]);
     }
 
-    /// <summary>A host's own log: what it was asked to change, with the key that the wish came under.</summary>
-    private IEnumerable<(string Key, string Site)> Effects(string file)
+    /// <summary>A host's own log: what it changed, and the key that the wish came under where it knows such.</summary>
+    private IEnumerable<(string Key, string Site, string Request)> Effects(string file)
     {
         using var books = JsonDocument.Parse(File.ReadAllText(Path.Combine(standIns, file)));
         var effects = books.RootElement.EnumerateObject().Single(part => part.Name.Equals("effects", StringComparison.OrdinalIgnoreCase)).Value;
-        string Field(JsonElement effect, string name) => effect.EnumerateObject().Single(part => part.Name.Equals(name, StringComparison.OrdinalIgnoreCase)).Value.GetString()!;
-        return [.. effects.EnumerateArray().Select(effect => (Field(effect, "key"), Field(effect, "site")))];
+        string Field(JsonElement effect, string name) => effect.EnumerateObject().Where(part => part.Name.Equals(name, StringComparison.OrdinalIgnoreCase)).Select(part => part.Value.GetString()).SingleOrDefault() ?? "";
+        return [.. effects.EnumerateArray().Select(effect => (Field(effect, "key"), Field(effect, "site"), Field(effect, "request")))];
     }
 
     private async Task Batches(HashSet<Guid> batches, Dictionary<Guid, Order> orders)
@@ -97,7 +107,7 @@ internal sealed class Invariants(Database database, Client bell, string standIns
 
     private async Task NothingWaits()
     {
-        Add("no read, mail or order is held by a process that died", 1, [.. await Rows("select name from source where lease is not null union all select mail::text from letter where sent_at is null and send_at < now() - interval '2 minutes'", row => row.GetString(0))]);
+        Add("no read and no mail is held by a process that died", 1, [.. await Rows("select name from source where lease is not null union all select mail::text from letter where sent_at is null and send_at < now() - interval '2 minutes'", row => row.GetString(0))]);
     }
 
     // Read anew to their ends, the hosts say nothing that is not known.
@@ -136,9 +146,9 @@ internal sealed class Invariants(Database database, Client bell, string standIns
     private static async Task<List<string>> Register(Client client)
     {
         var lines = new List<string>();
-        foreach (var few in JudgedLine.Attributes.All.Select(attribute => attribute.Name).Chunk(ColumnsAtOnce))
+        foreach (var (few, where) in JudgedLine.Attributes.All.Select(attribute => attribute.Name).Chunk(ColumnsAtOnce).SelectMany(few => Everywhere.Select(where => (few, where))))
         {
-            var text = await client.Text($"/api/register/export?as=csv&sort=title&{string.Join("&", few.Select(name => $"show={Uri.EscapeDataString(name)}"))}");
+            var text = await client.Text($"/api/register/export?as=csv&sort=title&filter={Uri.EscapeDataString(where)}&{string.Join("&", few.Select(name => $"show={Uri.EscapeDataString(name)}"))}");
             lines.AddRange(text.Split("\r\n").Order(StringComparer.Ordinal));
         }
 

@@ -8,19 +8,15 @@ using Microsoft.Extensions.DependencyInjection;
 namespace AtticLedger.Server.Tests;
 
 /// <summary>Accounts: each change is shown, carried out as it was shown, applies at once and stands in the journal.</summary>
-public sealed class AccountFacts(Installation here) : IAsyncLifetime
+public sealed class AccountFacts(Installation installation) : OwnServer(installation)
 {
-    private WebApplication server = null!;
-    private Uri address = null!;
     private Caller bell = null!;
 
-    public async ValueTask InitializeAsync()
+    public override async ValueTask InitializeAsync()
     {
-        (server, address) = await here.Beside();
+        await base.InitializeAsync();
         bell = await here.SignIn("n.bell", address);
     }
-
-    public async ValueTask DisposeAsync() => await here.Leave(server);
 
     [Fact]
     public async Task Another_role_applies_at_once_ends_the_sessions_and_is_written_down()

@@ -9,17 +9,8 @@ using Microsoft.Extensions.DependencyInjection;
 namespace AtticLedger.Server.Tests;
 
 /// <summary>Guessing gets slower and slower, and nobody is shut out by somebody else's guessing.</summary>
-public sealed class ThrottleFacts(Installation here) : IAsyncLifetime
+public sealed class ThrottleFacts(Installation installation) : OwnServer(installation)
 {
-    private WebApplication server = null!;
-    private Uri address = null!;
-
-    private Database Database => server.Services.GetRequiredService<Database>();
-
-    public async ValueTask InitializeAsync() => (server, address) = await here.Beside();
-
-    public async ValueTask DisposeAsync() => await here.Leave(server);
-
     [Fact]
     public async Task Tries_are_counted_one_after_the_other_however_many_come_at_once()
     {

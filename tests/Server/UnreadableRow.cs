@@ -14,6 +14,7 @@ public class UnreadableRow(Installation here)
     public async Task Costs_one_line_on_every_screen_and_on_every_server()
     {
         var site = await here.NewSite("unreadable", new SlipwayEntry("world", "read", "none"));
+        var gone = await here.NewSite("gone-meanwhile", new SlipwayEntry("everyone", "read"));
         var other = await here.NewSite("readable", new SlipwayEntry("world", "read", "none"));
         await Rarer(site, "'{\"plan\":5}'");
         var (second, address) = await here.Join();
@@ -34,9 +35,13 @@ public class UnreadableRow(Installation here)
             // A read of its host leaves it as it is, names it, and takes in the others.
             here.Slipway.Edit(records => records.Sites["t-readable"] = records.Sites["t-readable"] with { Title = "Read all the same" });
             here.Slipway.Edit(records => records.Sites["t-unreadable"] = records.Sites["t-unreadable"] with { Title = "Not read" });
+            here.Slipway.Edit(records => records.Sites.Remove("t-gone-meanwhile"));
             await here.ReadSlipway();
             Assert.Equal("Read all the same", (await bell.Get($"/api/sites/{other}")).GetProperty("line").GetProperty("title").GetString());
             Assert.Contains((await bell.Get("/api/sources")).EnumerateArray().Single(source => source.GetProperty("name").GetString() == "Slipway").GetProperty("refused").EnumerateArray(), words => words.GetString()!.StartsWith("t-unreadable cannot be taken in", StringComparison.Ordinal));
+
+            // It was named, so what else the host no longer names has vanished all the same.
+            Assert.True((await bell.Get($"/api/sites/{gone}")).GetProperty("vanished").GetBoolean());
         }
         finally
         {

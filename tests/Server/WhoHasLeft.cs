@@ -13,17 +13,8 @@ using Microsoft.Extensions.DependencyInjection;
 namespace AtticLedger.Server.Tests;
 
 /// <summary>Whoever has left is out at every door, from the moment that the register knows it: before any sync has ended a session.</summary>
-public sealed class WhoHasLeft(Installation here) : IAsyncLifetime
+public sealed class WhoHasLeft(Installation installation) : OwnServer(installation)
 {
-    private WebApplication server = null!;
-    private Uri address = null!;
-
-    private Database Database => server.Services.GetRequiredService<Database>();
-
-    public async ValueTask InitializeAsync() => (server, address) = await here.Beside();
-
-    public async ValueTask DisposeAsync() => await here.Leave(server);
-
     [Fact]
     public async Task Does_not_sign_in_and_is_answered_like_a_stranger()
     {

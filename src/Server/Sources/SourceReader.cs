@@ -9,7 +9,7 @@ namespace AtticLedger.Server.Sources;
 /// Takes the sources in: in chunks, each one commit with its journal entries, under a lease so that one server reads a
 /// source at a time. A read that breaks off leaves what it has taken in and makes no site vanish.
 /// </summary>
-public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts, IServiceProvider services, ILogger<SourceReader> log)
+public sealed partial class SourceReader(Database database, IEnumerable<ISiteHost> hosts, IServiceProvider services, ILogger<SourceReader> log)
 {
     private const int ListPage = 200;
     private const int MostRefused = 200;
@@ -99,17 +99,17 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             return;
         }
 
-        List<string> refused = [.. lease.Refused];
+        var left = new LeftOut(lease.Refused);
         string? error = null;
         try
         {
             if (name == StaffList.SourceName && Staff is { } staff)
             {
-                refused = [.. await new PeopleIntake(database).TakeStaff(staff, stop)];
+                left = new LeftOut(await new PeopleIntake(database).TakeStaff(staff, stop));
             }
             else
             {
-                error = await ReadHost(hosts.Single(host => host.Name == name), lease, refused, stop);
+                error = await ReadHost(hosts.Single(host => host.Name == name), lease, left, stop);
             }
         }
         catch (Exception fault) when (fault is not OperationCanceledException)
@@ -117,7 +117,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
             error = Words(name, fault);
         }
 
-        await End(name, error is null, refused, error);
+        await End(name, error is null, left.Words, error);
         await KeepBudget(hosts.FirstOrDefault(host => host.Name == name));
     }
 
@@ -175,68 +175,6 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         }
     }
 
-    /// <summary>Takes in a list that was kept by hand, unless one of the same name is being taken in now.</summary>
-    /// <param name="kept">As it came, to go on with whatever stops this server.</param>
-    /// <param name="open">The taking that is gone on with; null for one that begins.</param>
-    /// <param name="end">Written with its end, in one transaction.</param>
-    /// <returns>Why it was not taken in to the end; null where it was.</returns>
-    internal async Task<string?> TakeList(KeptList kept, ReadList read, long? open, Func<Change, int, Task> end, CancellationToken stop)
-    {
-        var (name, asOf) = (kept.Source, kept.AsOf);
-        await database.Change(change => change.Declare(name, wanted: false), stop);
-        if (await database.Change(change => change.Lease(name, worker, LeaseTime, TimeSpan.Zero), stop) is null)
-        {
-            return $"A list of {name} is being taken in now. Try again when it is done.";
-        }
-
-        if (open is { } older && await database.Read(connection => connection.IsOvertaken(older), stop))
-        {
-            await database.Change(change => change.LeaveTaking(older), stop);
-            await End(name, false, [], "A later list was taken in meanwhile, so this one is left where it broke off.");
-            return "A later list was taken in meanwhile.";
-        }
-
-        string? error = null;
-        var contents = ListContents.Of(read, MostRefused);
-        var taking = open ?? await BeginTaking(kept, read, contents, stop);
-        try
-        {
-            var seen = await TakeAll(name, Pages(name, read, contents), asOf, [], [], stop);
-            foreach (var few in contents.Others.Count == 0 ? [] : read.Chunks)
-            {
-                await database.Change(change => SiteIntake.Hear(change, name, [.. few.Select(line => line.Other).OfType<ListedElsewhere>()], asOf), stop);
-            }
-
-            // Only a list of which every line is a site is whole.
-            if (kept.IsWhole && contents.Refused == 0)
-            {
-                await intake.Vanish(name, TimeSpan.Zero, _ => Task.FromResult<HostSite?>(null), seen, asOf, int.MaxValue, stop);
-            }
-
-            await database.Change(
-                async change =>
-                {
-                    await change.EndTaking(taking);
-                    await end(change, contents.Sites);
-                },
-                stop);
-        }
-        catch (Exception fault) when (Unreachable.Is(fault))
-        {
-            // Like a server that was killed: the list stays open, and whichever server comes next goes on with it.
-            log.LogWarning("The list of {Source} broke off because the database was away; it is gone on with", name);
-            return "The database went away while the list was taken in. It is gone on with by itself.";
-        }
-        catch (Exception fault) when (fault is not OperationCanceledException)
-        {
-            error = Words(name, fault);
-            await database.Change(change => change.LeaveTaking(taking), CancellationToken.None);
-        }
-
-        await End(name, error is null && kept.IsWhole, contents.Words, error ?? (kept.IsWhole ? null : "The list named only a part of the sites there."));
-        return error;
-    }
-
     private string Words(string name, Exception fault)
     {
         if (fault is HostException)
@@ -290,7 +228,7 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     }
 
     /// <returns>What is wrong with it although it was read to its end; null where nothing is.</returns>
-    private async Task<string?> ReadHost(ISiteHost host, SourceLease lease, List<string> refused, CancellationToken stop)
+    private async Task<string?> ReadHost(ISiteHost host, SourceLease lease, LeftOut left, CancellationToken stop)
     {
         var people = await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
         if (lease.Resume is null && host.Habits.TellsChanges)
@@ -304,20 +242,20 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
         var began = lease.Began;
         try
         {
-            await TakeAll(host.Name, host.ReadSites(lease.Resume, stop), began, seen, refused, stop);
+            await TakeAll(host.Name, host.ReadSites(lease.Resume, stop), began, seen, left, stop);
         }
         catch (BeginAgainException) when (lease.Resume is not null)
         {
             // It does not go on from there: then from the start.
             (began, seen) = (database.Now, []);
-            refused.Clear();
-            await TakeAll(host.Name, host.ReadSites(null, stop), began, seen, refused, stop);
+            left.Clear();
+            await TakeAll(host.Name, host.ReadSites(null, stop), began, seen, left, stop);
         }
 
+        left.Words.AddRange(people);
+
         // Only now, at the end of a complete read, may a site vanish; one that the host withheld has not.
-        var isWhole = refused.Count == 0;
-        refused.AddRange(people);
-        if (!isWhole)
+        if (left.IsWithheld)
         {
             return null;
         }
@@ -342,42 +280,41 @@ public sealed class SourceReader(Database database, IEnumerable<ISiteHost> hosts
     }
 
     /// <param name="seen">The keys of all sites that were named; those of this read are added.</param>
-    private async Task<HashSet<string>> TakeAll(string host, IAsyncEnumerable<HostPage> pages, DateTimeOffset began, HashSet<string> seen, List<string> refused, CancellationToken stop)
+    /// <param name="left">What is left out is added.</param>
+    private async Task TakeAll(string host, IAsyncEnumerable<HostPage> pages, DateTimeOffset began, HashSet<string> seen, LeftOut left, CancellationToken stop)
     {
         var isFirst = seen.Count == 0 && !await database.Read(connection => connection.HasSitesOf(host), stop);
         await foreach (var page in pages.WithCancellation(stop))
         {
-            refused.AddRange(page.Refused);
+            left.Withhold(page.Refused);
             seen.UnionWith(page.Sites.Select(site => site.Key));
-            refused.AddRange(await intake.TakeEach(host, page.Sites, began, isFirst, stop));
-            if (!await database.Change(change => change.Progress(host, worker, seen.Count, page.Expected, page.Next, [.. refused.Take(MostRefused)], [.. page.Sites.Select(site => site.Key)], LeaseTime), stop))
+            left.Words.AddRange(await intake.TakeEach(host, page.Sites, began, isFirst, stop));
+            if (!await database.Change(change => change.Progress(host, worker, seen.Count, page.Expected, page.Next, [.. left.Words.Take(MostRefused)], [.. page.Sites.Select(site => site.Key)], LeaseTime), stop))
             {
                 throw new HostException("Another server has taken over this read.");
             }
         }
-
-        return seen;
     }
 
-    private async Task<long> BeginTaking(KeptList kept, ReadList read, ListContents contents, CancellationToken stop)
+    /// <summary>What a read leaves out: what the host would not tell, and what it told and could not be taken in here.</summary>
+    /// <param name="before">Of the part of the read that broke off: which of the two it was is not known any more.</param>
+    private sealed class LeftOut(IEnumerable<string> before)
     {
-        // A transaction may be tried anew, and then reads the file from its start.
-        return await database.Change(
-            async change =>
-            {
-                await using var content = read.File.OpenRead();
-                var others = await change.Connection.SitesNamed(contents.Others);
-                return await change.BeginTaking(kept, content, [.. others.Values.Select(site => site.Id)]);
-            },
-            stop);
-    }
+        public List<string> Words { get; } = [.. before];
 
-    private async IAsyncEnumerable<HostPage> Pages(string name, ReadList read, ListContents contents)
-    {
-        foreach (var few in read.Chunks)
+        /// <summary>Whether the host may know of sites that it did not name. One that it named and that was not taken in here is none of them.</summary>
+        public bool IsWithheld { get; private set; } = before.Any();
+
+        public void Withhold(IReadOnlyCollection<string> words)
         {
-            var lines = await database.Read(connection => ReadList.Recognised(connection, name, few));
-            yield return new HostPage([.. lines.Select(line => line.Site).OfType<HostSite>()], [], contents.Sites + contents.Refused);
+            Words.AddRange(words);
+            IsWithheld |= words.Count > 0;
+        }
+
+        public void Clear()
+        {
+            Words.Clear();
+            IsWithheld = false;
         }
     }
 }

@@ -5,7 +5,6 @@ import { useEffect } from "react";
 import { api, ApiError, ok, type Wire } from "../api/client";
 import { Entries } from "../journal/Entries";
 import { Arithmetic } from "../margin/Arithmetic";
-import { Fault } from "../margin/Fault";
 import { Notes, useFolio } from "../margin/Margin";
 import { About } from "./About";
 import { Content, Sources } from "./Content";
@@ -47,7 +46,7 @@ export function FolioPage() {
       <main className="min-w-0 flex-1 overflow-auto px-5 pt-4 pb-8">
         <Head folio={folio.data} />
         <div className="max-w-[760px]">
-          <Fault why={folio.data.line.fault} />
+          <Notes folio={folio.data} />
         </div>
         <SiteJournal site={folio.data.line.id} />
       </main>

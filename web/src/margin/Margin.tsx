@@ -51,7 +51,14 @@ export function Notes({ folio, arithmetic = true }: { folio: Wire["FolioWire"]; 
   const shown = [...folio.passages].reverse().find((passage) => passage.beyond === "yes") ?? folio.passages[0];
   const beyond = folio.passages.some((passage) => passage.beyond === "yes");
   const wide = beyond || folio.line.findings.some((finding) => finding.rule === "R-02" && !finding.cannotTell);
-  if (folio.line.fault) return <Fault why={folio.line.fault} />;
+  if (folio.line.fault) {
+    return (
+      <>
+        <Fault why={folio.line.fault} />
+        <OrderProgress orders={folio.orders} site={folio.line.id} mayAct={false} host={folio.line.host} />
+      </>
+    );
+  }
   if (folio.existence !== "here") return <StayNotes site={folio.line.id} />;
   return (
     <>
