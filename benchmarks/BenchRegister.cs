@@ -11,7 +11,16 @@ namespace AtticLedger.Bench;
 internal sealed class BenchRegister(Database database, string connection)
 {
     // In the order of their foreign keys.
-    private static readonly string[] Tables = ["unit", "person", "person_name", "people_group", "group_member", "site", "site_grant"];
+    private static readonly string[] Tables =
+    [
+        "unit",
+        "person",
+        "person_name",
+        "people_group",
+        "group_member",
+        "site",
+        "site_grant",
+    ];
 
     public Database Database => database;
 
@@ -44,7 +53,11 @@ internal sealed class BenchRegister(Database database, string connection)
         {
             await using var rows = await SheetFromRows.Begin(database, open);
             var time = await open.HouseTime();
-            var (roll, house, rules) = (await open.Roll(database.Now, time), await open.House(), await open.Rules(time.DayOf(database.Now)));
+            var (roll, house, rules) = (
+                await open.Roll(database.Now, time),
+                await open.House(),
+                await open.Rules(time.DayOf(database.Now))
+            );
             return (roll, house, rules, await rows.Made(new LineMaker(house, roll, rules)));
         });
 

@@ -48,8 +48,15 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
         var results = new List<(BenchFilter, double, double)>();
         foreach (var filter in filters)
         {
-            await using var pageOf = new NpgsqlCommand(page.Replace("{where}", filter.Where, StringComparison.Ordinal).Replace("{order}", filter.Order, StringComparison.Ordinal), database);
-            await using var countsOf = new NpgsqlCommand(counts.Replace("{where}", filter.Where, StringComparison.Ordinal), database);
+            await using var pageOf = new NpgsqlCommand(
+                page.Replace("{where}", filter.Where, StringComparison.Ordinal)
+                    .Replace("{order}", filter.Order, StringComparison.Ordinal),
+                database
+            );
+            await using var countsOf = new NpgsqlCommand(
+                counts.Replace("{where}", filter.Where, StringComparison.Ordinal),
+                database
+            );
             await pageOf.PrepareAsync();
             await countsOf.PrepareAsync();
             Compare(filter, FromSheet(filter), await FromSql(pageOf, countsOf));
@@ -71,16 +78,33 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
 
     private (List<long> Page, HashSet<(string, string?, long)> Counts) FromSheet(BenchFilter filter)
     {
-        var found = filter.Filter.Length == 0 ? all.All : all.Where(Filter.Parse(filter.Filter, JudgedLine.Attributes)).Certainly();
-        List<long> lines = [.. all.Lines(found, [new Core.Rules.SortKey(filter.Sort.TrimStart('-'), filter.Sort[0] == '-')]).Take(Page).Select(line => line.Id.Value)];
+        var found =
+            filter.Filter.Length == 0 ? all.All : all.Where(Filter.Parse(filter.Filter, JudgedLine.Attributes)).Certainly();
+        List<long> lines =
+        [
+            .. all.Lines(found, [new Core.Rules.SortKey(filter.Sort.TrimStart('-'), filter.Sort[0] == '-')])
+                .Take(Page)
+                .Select(line => line.Id.Value),
+        ];
         var counted = new HashSet<(string, string?, long)>();
         foreach (var name in Counted)
         {
             var byValue = sheet.Columns.Of(name) switch
             {
-                Column<string> texts => texts.Counts(found).Select(pair => (pair.Value.Has(out var text) ? text : null, (long)pair.Count)),
-                Column<Span> words => words.Counts(found).Select(pair => (pair.Value.Has(out var span) ? span.AtLeast.ToString(CultureInfo.InvariantCulture) : null, (long)pair.Count)),
-                Column<bool> flags => flags.Counts(found).Select(pair => (pair.Value.Has(out var flag) ? (flag ? "true" : "false") : null, (long)pair.Count)),
+                Column<string> texts => texts
+                    .Counts(found)
+                    .Select(pair => (pair.Value.Has(out var text) ? text : null, (long)pair.Count)),
+                Column<Span> words => words
+                    .Counts(found)
+                    .Select(pair =>
+                        (
+                            pair.Value.Has(out var span) ? span.AtLeast.ToString(CultureInfo.InvariantCulture) : null,
+                            (long)pair.Count
+                        )
+                    ),
+                Column<bool> flags => flags
+                    .Counts(found)
+                    .Select(pair => (pair.Value.Has(out var flag) ? (flag ? "true" : "false") : null, (long)pair.Count)),
                 _ => throw new InvalidOperationException($"{name} is not counted."),
             };
 
@@ -88,11 +112,18 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
             counted.UnionWith(byValue.GroupBy(pair => pair.Item1).Select(same => (name, same.Key, same.Sum(pair => pair.Item2))));
         }
 
-        counted.UnionWith(((ListColumn<Rule>)sheet.Columns.Of("breaks")).Counts(found).Select(pair => ("breaks", (string?)pair.Element.Id.Value, (long)pair.Count)));
+        counted.UnionWith(
+            ((ListColumn<Rule>)sheet.Columns.Of("breaks"))
+                .Counts(found)
+                .Select(pair => ("breaks", (string?)pair.Element.Id.Value, (long)pair.Count))
+        );
         return (lines, counted);
     }
 
-    private static async Task<(List<long> Page, HashSet<(string, string?, long)> Counts)> FromSql(NpgsqlCommand page, NpgsqlCommand counts)
+    private static async Task<(List<long> Page, HashSet<(string, string?, long)> Counts)> FromSql(
+        NpgsqlCommand page,
+        NpgsqlCommand counts
+    )
     {
         var lines = new List<long>(Page);
         await using (var rows = await page.ExecuteReaderAsync())
@@ -113,17 +144,25 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
         return (lines, counted);
     }
 
-    private static void Compare(BenchFilter filter, (List<long> Page, HashSet<(string, string?, long)> Counts) sheet, (List<long> Page, HashSet<(string, string?, long)> Counts) sql)
+    private static void Compare(
+        BenchFilter filter,
+        (List<long> Page, HashSet<(string, string?, long)> Counts) sheet,
+        (List<long> Page, HashSet<(string, string?, long)> Counts) sql
+    )
     {
         if (!sheet.Page.SequenceEqual(sql.Page))
         {
             var at = sheet.Page.Zip(sql.Page).TakeWhile(pair => pair.First == pair.Second).Count();
-            throw new InvalidOperationException($"\"{filter.Filter}\" by {filter.Sort}: the pages differ from line {at} on ({sheet.Page.Count} and {sql.Page.Count} lines).");
+            throw new InvalidOperationException(
+                $"\"{filter.Filter}\" by {filter.Sort}: the pages differ from line {at} on ({sheet.Page.Count} and {sql.Page.Count} lines)."
+            );
         }
 
         if (!sheet.Counts.SetEquals(sql.Counts))
         {
-            throw new InvalidOperationException($"\"{filter.Filter}\": the counts differ, as {string.Join("; ", sheet.Counts.Except(sql.Counts).Take(3))} is not {string.Join("; ", sql.Counts.Except(sheet.Counts).Take(3))}.");
+            throw new InvalidOperationException(
+                $"\"{filter.Filter}\": the counts differ, as {string.Join("; ", sheet.Counts.Except(sql.Counts).Take(3))} is not {string.Join("; ", sql.Counts.Except(sheet.Counts).Take(3))}."
+            );
         }
     }
 
@@ -134,7 +173,12 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
         async Task Value<T>(Known<T> value, NpgsqlDbType type)
             where T : notnull => await (value.Has(out var known) ? row.WriteAsync(known, type) : row.WriteNullAsync());
         short Class<T>(Known<T> value)
-            where T : notnull => (short)(value.IsUnknown ? 2 : value.IsNone ? 1 : 0);
+            where T : notnull =>
+            (short)(
+                value.IsUnknown ? 2
+                : value.IsNone ? 1
+                : 0
+            );
         await row.StartRowAsync();
         await row.WriteAsync(line.Id.Value);
         await row.WriteAsync(line.Title);

@@ -10,7 +10,9 @@ const int Filters = 200;
 
 if (args is ["kills", var folder, var kills])
 {
-    return await AtticLedger.Bench.Kills.Campaign.Run(folder, int.Parse(kills, System.Globalization.CultureInfo.InvariantCulture)) ? 0 : 1;
+    return await AtticLedger.Bench.Kills.Campaign.Run(folder, int.Parse(kills, System.Globalization.CultureInfo.InvariantCulture))
+        ? 0
+        : 1;
 }
 
 if (args is ["writers"])
@@ -67,7 +69,9 @@ async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Mea
     Report.Say("");
     Report.Say($"## {sites:N0} sites");
     Report.Say("");
-    Report.Say($"{roll.People.Count:N0} people, {roll.Groups.Count:N0} groups, {await Grants(register):N0} grants, {JudgedLine.Attributes.All.Count} attributes, {rules.Rules.Count()} rules.");
+    Report.Say(
+        $"{roll.People.Count:N0} people, {roll.Groups.Count:N0} groups, {await Grants(register):N0} grants, {JudgedLine.Attributes.All.Count} attributes, {rules.Rules.Count()} rules."
+    );
 
     var file = Path.Combine(folder.FullName, "snapshot");
     SnapshotFile.Write(file, new SnapshotHead("bench", 1, ""), to =>
@@ -94,7 +98,11 @@ async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Mea
     var rollAgain = RollSnapshot.Read(kept, time);
     var beforeSheet = GC.GetTotalMemory(forceFullCollection: true);
     var sheetAgain = JudgedSheet.Read(kept, rollAgain, rules);
-    report.Memory("the sheet alone, as read from its snapshot", GC.GetTotalMemory(forceFullCollection: true) - beforeSheet, sites == Large ? 150 : 30);
+    report.Memory(
+        "the sheet alone, as read from its snapshot",
+        GC.GetTotalMemory(forceFullCollection: true) - beforeSheet,
+        sites == Large ? 150 : 30
+    );
     GC.KeepAlive(sheetAgain);
     GC.KeepAlive(house);
 
@@ -107,11 +115,22 @@ async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Mea
         var some = results.Where(one => one.Filter.Conditions == conditions).ToList();
         foreach (var part in new[] { 0.5, 0.95 })
         {
-            report.Faster($"{conditions} conditions, p{part * 100:0}", Timing.At(some.Select(one => one.Sheet), part), "SQL", Timing.At(some.Select(one => one.Sql), part), sites == Large ? atLeast : 1);
+            report.Faster(
+                $"{conditions} conditions, p{part * 100:0}",
+                Timing.At(some.Select(one => one.Sheet), part),
+                "SQL",
+                Timing.At(some.Select(one => one.Sql), part),
+                sites == Large ? atLeast : 1
+            );
         }
     }
 
-    return (rebuild, snapshot, register.Imported, Timing.At(results.Where(one => one.Filter.Conditions == 3).Select(one => one.Sheet), 0.95));
+    return (
+        rebuild,
+        snapshot,
+        register.Imported,
+        Timing.At(results.Where(one => one.Filter.Conditions == 3).Select(one => one.Sheet), 0.95)
+    );
 }
 
 static async Task<long> Grants(BenchRegister register)
@@ -120,4 +139,5 @@ static async Task<long> Grants(BenchRegister register)
     return (long)(await count.ExecuteScalarAsync())!;
 }
 
-static string Setting(string name) => Environment.GetEnvironmentVariable(name) ?? throw new InvalidOperationException($"Run ./bench: it sets {name}.");
+static string Setting(string name) =>
+    Environment.GetEnvironmentVariable(name) ?? throw new InvalidOperationException($"Run ./bench: it sets {name}.");

@@ -23,20 +23,39 @@ internal static class ReadBench
     public static async Task<(double First, double Second, long Written)> Of(Database database, int sites)
     {
         var random = new Random(7);
-        var people = Enumerable.Range(1, Math.Max(100, sites / 2)).Select(number => new SlipwayPerson($"{number}", $"Person {number}", $"p{number}@merrowby.example", false, true, null)).ToDictionary(person => person.Id);
+        var people = Enumerable
+            .Range(1, Math.Max(100, sites / 2))
+            .Select(number => new SlipwayPerson(
+                $"{number}",
+                $"Person {number}",
+                $"p{number}@merrowby.example",
+                false,
+                true,
+                null
+            ))
+            .ToDictionary(person => person.Id);
         await database.Change(async change =>
         {
             foreach (var person in people.Values)
             {
-                await change.AddPerson(new Person(default, PersonKind.Staff, person.Name, person.Mail, Standing.Current, null, Known<UnitCode>.None));
+                await change.AddPerson(
+                    new Person(default, PersonKind.Staff, person.Name, person.Mail, Standing.Current, null, Known<UnitCode>.None)
+                );
             }
 
             await change.Append([new Core.Journal.Draft("people.seen", "host:bench", "source:bench")]);
         });
         var now = DateTimeOffset.UtcNow;
         var books = new SlipwayBooks(
-            new SlipwayRecords { Workspace = new SlipwayWorkspace("Bench", "world", false, "everyone: edit"), People = people, Groups = [], DirectoryGroups = new Dictionary<string, IReadOnlyList<string>>() },
-            file: null);
+            new SlipwayRecords
+            {
+                Workspace = new SlipwayWorkspace("Bench", "world", false, "everyone: edit"),
+                People = people,
+                Groups = [],
+                DirectoryGroups = new Dictionary<string, IReadOnlyList<string>>(),
+            },
+            file: null
+        );
         books.Edit(records =>
         {
             for (var number = 1; number <= sites; number++)
@@ -48,7 +67,15 @@ internal static class ReadBench
                     Title = $"Site {number}",
                     Created = now.AddDays(-random.Next(900)),
                     Edited = now.AddDays(-random.Next(90)),
-                    Entries = [.. Enumerable.Range(0, 14).Select(_ => random.Next(people.Count) + 1).Distinct().Select((person, place) => new SlipwayEntry($"p:{person}", place == 0 ? "own" : "edit")), new("everyone", "read")],
+                    Entries =
+                    [
+                        .. Enumerable
+                            .Range(0, 14)
+                            .Select(_ => random.Next(people.Count) + 1)
+                            .Distinct()
+                            .Select((person, place) => new SlipwayEntry($"p:{person}", place == 0 ? "own" : "edit")),
+                        new("everyone", "read"),
+                    ],
                 };
             }
         });
@@ -58,8 +85,14 @@ internal static class ReadBench
         await using var app = builder.Build();
         app.MapSlipway(books, Token, TimeProvider.System);
         await app.StartAsync();
-        var address = new Uri(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single());
-        using var http = new HttpClient { BaseAddress = new Uri(address, "/api/"), DefaultRequestHeaders = { { "Authorization", $"Bearer {Token}" } } };
+        var address = new Uri(
+            app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single()
+        );
+        using var http = new HttpClient
+        {
+            BaseAddress = new Uri(address, "/api/"),
+            DefaultRequestHeaders = { { "Authorization", $"Bearer {Token}" } },
+        };
         var reader = new SourceReader(database, [new SlipwayHost(http)], app.Services, NullLogger<SourceReader>.Instance);
         var first = await Timing.Once(() => reader.Read("Slipway", CancellationToken.None));
         var before = await Written(database);
@@ -71,7 +104,9 @@ internal static class ReadBench
     // Rows that were written anew have another transaction in their head.
     private static async Task<long> Written(Database database)
     {
-        await using var command = database.Source.CreateCommand("select (select number from journal_head) + (select coalesce(max(xmin::text::bigint), 0) from site)");
+        await using var command = database.Source.CreateCommand(
+            "select (select number from journal_head) + (select coalesce(max(xmin::text::bigint), 0) from site)"
+        );
         return Convert.ToInt64(await command.ExecuteScalarAsync(), System.Globalization.CultureInfo.InvariantCulture);
     }
 }

@@ -22,10 +22,16 @@ internal static class Writers
         var clients = new List<Client>();
         for (var place = 0; place < Many; place++)
         {
-            clients.Add(await Client.SignIn(server, place % 2 == 0 ? "n.bell@merrowby.example" : "t.aske@merrowby.example", password));
+            clients.Add(
+                await Client.SignIn(server, place % 2 == 0 ? "n.bell@merrowby.example" : "t.aske@merrowby.example", password)
+            );
         }
 
-        var all = (await clients[0].Get("/api/register/range?filter=existence%20eq%20%22here%22")).Body.GetProperty("sites").EnumerateArray().Select(site => site.GetInt64()).ToList();
+        var all = (await clients[0].Get("/api/register/range?filter=existence%20eq%20%22here%22"))
+            .Body.GetProperty("sites")
+            .EnumerateArray()
+            .Select(site => site.GetInt64())
+            .ToList();
         var sites = clients.Select((_, place) => all.Where((_, at) => at % Many == place).ToArray()).ToList();
         await Write(clients, sites, WarmUp);
         var idle = Idle();
@@ -35,10 +41,20 @@ internal static class Writers
 
         var report = new Report();
         Report.Table($"deeds in {Span.TotalSeconds:0} s, previewed and carried out over HTTP");
-        report.Faster($"{Many} writers, a deed", Span.TotalMilliseconds / many.Done, "one writer", Span.TotalMilliseconds / one.Done, Math.Min(Times, most * OfWhatCoresAllow));
-        Report.Say($"| what {Environment.ProcessorCount} cores allow, by those that one writer keeps busy | | | {most:0.0} | {Times:0} times, or {OfWhatCoresAllow:0.0} of this where it is less |");
+        report.Faster(
+            $"{Many} writers, a deed",
+            Span.TotalMilliseconds / many.Done,
+            "one writer",
+            Span.TotalMilliseconds / one.Done,
+            Math.Min(Times, most * OfWhatCoresAllow)
+        );
+        Report.Say(
+            $"| what {Environment.ProcessorCount} cores allow, by those that one writer keeps busy | | | {most:0.0} | {Times:0} times, or {OfWhatCoresAllow:0.0} of this where it is less |"
+        );
         report.None($"of {many.Done + many.Refused:N0} deeds of {Many} writers refused", many.Refused);
-        Report.Say($"| the slowest of them | {many.Slowest.TotalMilliseconds:#,0} ms | one writer {one.Slowest.TotalMilliseconds:#,0} ms | | |");
+        Report.Say(
+            $"| the slowest of them | {many.Slowest.TotalMilliseconds:#,0} ms | one writer {one.Slowest.TotalMilliseconds:#,0} ms | | |"
+        );
         report.End();
         clients.ForEach(client => client.Dispose());
         return report.IsKept;
@@ -47,36 +63,51 @@ internal static class Writers
     /// <summary>How long the cores had nothing to do, and for how long there were any.</summary>
     private static (long Idle, long All) Idle()
     {
-        var ticks = File.ReadLines("/proc/stat").First().Split(' ', StringSplitOptions.RemoveEmptyEntries)[1..].Select(text => long.Parse(text, System.Globalization.CultureInfo.InvariantCulture)).ToList();
+        var ticks = File.ReadLines("/proc/stat")
+            .First()
+            .Split(' ', StringSplitOptions.RemoveEmptyEntries)[1..]
+            .Select(text => long.Parse(text, System.Globalization.CultureInfo.InvariantCulture))
+            .ToList();
         return (ticks[3] + ticks[4], ticks.Sum());
     }
 
-    private static double Share((long Idle, long All) from, (long Idle, long All) to) => (double)(to.Idle - from.Idle) / Math.Max(1, to.All - from.All);
+    private static double Share((long Idle, long All) from, (long Idle, long All) to) =>
+        (double)(to.Idle - from.Idle) / Math.Max(1, to.All - from.All);
 
-    private static async Task<(int Done, int Refused, TimeSpan Slowest)> Write(IReadOnlyList<Client> clients, List<long[]> sites, TimeSpan span)
+    private static async Task<(int Done, int Refused, TimeSpan Slowest)> Write(
+        IReadOnlyList<Client> clients,
+        List<long[]> sites,
+        TimeSpan span
+    )
     {
         var (done, refused, slowest) = (0, 0, 0L);
         var watch = Stopwatch.StartNew();
-        await Task.WhenAll(clients.Select(async (client, place) =>
-        {
-            for (var round = 0; watch.Elapsed < span; round++)
-            {
-                var began = watch.ElapsedTicks;
-                if (await Hold(client, sites[place][round % sites[place].Length], $"held {round}"))
+        await Task.WhenAll(
+            clients.Select(
+                async (client, place) =>
                 {
-                    Interlocked.Increment(ref done);
-                }
-                else
-                {
-                    Interlocked.Increment(ref refused);
-                }
+                    for (var round = 0; watch.Elapsed < span; round++)
+                    {
+                        var began = watch.ElapsedTicks;
+                        if (await Hold(client, sites[place][round % sites[place].Length], $"held {round}"))
+                        {
+                            Interlocked.Increment(ref done);
+                        }
+                        else
+                        {
+                            Interlocked.Increment(ref refused);
+                        }
 
-                var took = watch.ElapsedTicks - began;
-                for (var most = slowest; took > most && Interlocked.CompareExchange(ref slowest, took, most) != most; most = slowest)
-                {
+                        var took = watch.ElapsedTicks - began;
+                        for (
+                            var most = slowest;
+                            took > most && Interlocked.CompareExchange(ref slowest, took, most) != most;
+                            most = slowest
+                        ) { }
+                    }
                 }
-            }
-        }));
+            )
+        );
         return (done, refused, TimeSpan.FromSeconds((double)slowest / Stopwatch.Frequency));
     }
 
@@ -85,6 +116,12 @@ internal static class Writers
         var preview = await client.SendOnce(HttpMethod.Post, $"/api/sites/{site}/hold/plan", new { reason });
         return preview.Status == HttpStatusCode.OK
             && preview.Body.GetProperty("plan") is { ValueKind: System.Text.Json.JsonValueKind.Object } plan
-            && (await client.SendOnce(HttpMethod.Post, $"/api/sites/{site}/hold", new { reason, fingerprint = plan.GetProperty("fingerprint").GetString() })).Status == HttpStatusCode.OK;
+            && (
+                await client.SendOnce(
+                    HttpMethod.Post,
+                    $"/api/sites/{site}/hold",
+                    new { reason, fingerprint = plan.GetProperty("fingerprint").GetString() }
+                )
+            ).Status == HttpStatusCode.OK;
     }
 }

@@ -45,10 +45,15 @@ internal static class Campaign
                 await Estate.Until(async () => !await IsUp(estate.Second), "the second server is gone");
                 await estate.Ready();
             },
-            people[1]);
+            people[1]
+        );
         Report.Say("");
-        Report.Say($"{killed.Values.Sum()} processes were killed: {string.Join(", ", killed.Select(one => $"{one.Key} {one.Value}"))}.");
-        Report.Say($"{doings.Answered.Count:N0} deeds were answered, {doings.Answered.Count(said => said.IsDone):N0} of them done; {doings.Batches.Count():N0} batches; {doings.Meddled:N0} changes at a host itself; {people.Sum(client => client.Lost):N0} answers were lost on the way and asked for again; {people.Sum(client => client.Bare):N0} were errors without words.");
+        Report.Say(
+            $"{killed.Values.Sum()} processes were killed: {string.Join(", ", killed.Select(one => $"{one.Key} {one.Value}"))}."
+        );
+        Report.Say(
+            $"{doings.Answered.Count:N0} deeds were answered, {doings.Answered.Count(said => said.IsDone):N0} of them done; {doings.Batches.Count():N0} batches; {doings.Meddled:N0} changes at a host itself; {people.Sum(client => client.Lost):N0} answers were lost on the way and asked for again; {people.Sum(client => client.Bare):N0} were errors without words."
+        );
         invariants.Tell();
         foreach (var client in people)
         {
@@ -69,7 +74,12 @@ internal static class Campaign
             {
                 if (estate.Kill(name) && ++killed[name] > 0 && killed.Values.Sum() % 20 == 0)
                 {
-                    Report.Say(string.Create(CultureInfo.InvariantCulture, $"{DateTime.UtcNow:HH:mm:ss} {killed.Values.Sum()} killed, {doings.Answered.Count(said => said.IsDone)} deeds done, {doings.Faults.Count} faults"));
+                    Report.Say(
+                        string.Create(
+                            CultureInfo.InvariantCulture,
+                            $"{DateTime.UtcNow:HH:mm:ss} {killed.Values.Sum()} killed, {doings.Answered.Count(said => said.IsDone)} deeds done, {doings.Faults.Count} faults"
+                        )
+                    );
                 }
             }
 
@@ -85,9 +95,13 @@ internal static class Campaign
 
     private static async Task<bool> IsQuiet(Database database, Client bell)
     {
-        var open = (await database.Read(OrderTable.OrdersUnderWay)).Where(order => order.State is OrderState.Asked or OrderState.Sent).ToList();
+        var open = (await database.Read(OrderTable.OrdersUnderWay))
+            .Where(order => order.State is OrderState.Asked or OrderState.Sent)
+            .ToList();
         await using var running = database.Source.CreateCommand("select count(*) from batch where state = 1");
-        var sources = (await bell.Get("/api/sources")).Body.EnumerateArray().Any(source => source.GetProperty("isReading").GetBoolean());
+        var sources = (await bell.Get("/api/sources"))
+            .Body.EnumerateArray()
+            .Any(source => source.GetProperty("isReading").GetBoolean());
         return open.Count == 0 && (long)(await running.ExecuteScalarAsync())! == 0 && !sources;
     }
 
@@ -105,7 +119,8 @@ internal static class Campaign
         }
     }
 
-    private static string Setting(string name) => Environment.GetEnvironmentVariable(name) ?? throw new InvalidOperationException($"Run ./bench: it sets {name}.");
+    private static string Setting(string name) =>
+        Environment.GetEnvironmentVariable(name) ?? throw new InvalidOperationException($"Run ./bench: it sets {name}.");
 
     private static Uri Address(string name) => new(Setting(name));
 }

@@ -20,7 +20,11 @@ internal sealed class Client : IDisposable
 
     private Client(Uri server)
     {
-        http = new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer() }) { BaseAddress = server, Timeout = TimeSpan.FromSeconds(30) };
+        http = new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer() })
+        {
+            BaseAddress = server,
+            Timeout = TimeSpan.FromSeconds(30),
+        };
         http.DefaultRequestHeaders.Add("X-Attic-Ledger", "1");
     }
 
@@ -34,7 +38,9 @@ internal sealed class Client : IDisposable
     {
         var client = new Client(server);
         var answer = await client.Send(HttpMethod.Post, "/api/session", new { mail, password });
-        return answer.IsDone ? client : throw new InvalidOperationException($"{mail} could not sign in: {answer.Status} {answer.Body}");
+        return answer.IsDone
+            ? client
+            : throw new InvalidOperationException($"{mail} could not sign in: {answer.Status} {answer.Body}");
     }
 
     public Task<Answer> Get(string path) => Send(HttpMethod.Get, path);
@@ -63,14 +69,17 @@ internal sealed class Client : IDisposable
     }
 
     /// <summary>The same without trying again.</summary>
-    public Task<Answer> SendOnce(HttpMethod method, string path, object? body = null) => Ask(method, path, body, Guid.NewGuid().ToString());
+    public Task<Answer> SendOnce(HttpMethod method, string path, object? body = null) =>
+        Ask(method, path, body, Guid.NewGuid().ToString());
 
     /// <summary>A file.</summary>
     public async Task<string> Text(string path)
     {
         using var answer = await http.GetAsync(path);
         var text = await answer.Content.ReadAsStringAsync();
-        return answer.IsSuccessStatusCode ? text : throw new InvalidOperationException($"{path} answered {answer.StatusCode}: {text}");
+        return answer.IsSuccessStatusCode
+            ? text
+            : throw new InvalidOperationException($"{path} answered {answer.StatusCode}: {text}");
     }
 
     public void Dispose() => http.Dispose();

@@ -30,7 +30,12 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
     public ConcurrentBag<string> Faults { get; } = [];
 
     public Task Run(CancellationToken stop) =>
-        Task.WhenAll([.. people.Select((client, place) => Task.Run(() => Work(client, new Random(seed + place), stop), CancellationToken.None)), Task.Run(() => Meddle(new Random(seed - 1), stop), CancellationToken.None)]);
+        Task.WhenAll([
+            .. people.Select(
+                (client, place) => Task.Run(() => Work(client, new Random(seed + place), stop), CancellationToken.None)
+            ),
+            Task.Run(() => Meddle(new Random(seed - 1), stop), CancellationToken.None),
+        ]);
 
     private async Task Work(Client client, Random chance, CancellationToken stop)
     {
@@ -38,17 +43,23 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
         {
             try
             {
-                await (chance.Next(100) switch
-                {
-                    < 40 => Narrow(client, chance),
-                    < 55 => Undo(client),
-                    < 70 => PutAway(client, chance),
-                    < 85 => BringBack(client, chance),
-                    < 90 => Hold(client, chance),
-                    < 94 => Agree(client),
-                    < 96 => Batch(client, chance),
-                    _ => client.Send(HttpMethod.Post, $"/api/sources/{(string[])["Slipway", "Lantern", "Quay"] switch { var hosts => hosts[chance.Next(3)] }}/read", new { }),
-                });
+                await (
+                    chance.Next(100) switch
+                    {
+                        < 40 => Narrow(client, chance),
+                        < 55 => Undo(client),
+                        < 70 => PutAway(client, chance),
+                        < 85 => BringBack(client, chance),
+                        < 90 => Hold(client, chance),
+                        < 94 => Agree(client),
+                        < 96 => Batch(client, chance),
+                        _ => client.Send(
+                            HttpMethod.Post,
+                            $"/api/sources/{(string[])["Slipway", "Lantern", "Quay"] switch { var hosts => hosts[chance.Next(3)] }}/read",
+                            new { }
+                        ),
+                    }
+                );
             }
             catch (Exception fault) when (fault is TimeoutException or KeyNotFoundException or InvalidOperationException)
             {
@@ -64,27 +75,87 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
             return;
         }
 
-        var none = new { inside = "named", outside = "no-one", proof = "signed-in" };
-        var staff = new { inside = "staff", outside = "no-one", proof = "signed-in" };
-        var target = chance.Next(2) == 0 ? new { view = staff, preview = none, edit = none } : new { view = none, preview = none, edit = none };
-        await Carry(client, "site.narrow", $"/api/sites/{site}/narrow", reason => new { target, reason }, (reason, fingerprint) => new { target, reason, fingerprint });
+        var none = new
+        {
+            inside = "named",
+            outside = "no-one",
+            proof = "signed-in",
+        };
+        var staff = new
+        {
+            inside = "staff",
+            outside = "no-one",
+            proof = "signed-in",
+        };
+        var target =
+            chance.Next(2) == 0
+                ? new
+                {
+                    view = staff,
+                    preview = none,
+                    edit = none,
+                }
+                : new
+                {
+                    view = none,
+                    preview = none,
+                    edit = none,
+                };
+        await Carry(
+            client,
+            "site.narrow",
+            $"/api/sites/{site}/narrow",
+            reason => new { target, reason },
+            (reason, fingerprint) =>
+                new
+                {
+                    target,
+                    reason,
+                    fingerprint,
+                }
+        );
     }
 
     private async Task PutAway(Client client, Random chance)
     {
-        if (await Site(client, chance) is { } site && (await client.Get($"/api/sites/{site}")).Body is { ValueKind: JsonValueKind.Object } folio)
+        if (
+            await Site(client, chance) is { } site
+            && (await client.Get($"/api/sites/{site}")).Body is { ValueKind: JsonValueKind.Object } folio
+        )
         {
             var typed = folio.GetProperty("line").GetProperty("title").GetString();
-            await Carry(client, "site.put-away", $"/api/sites/{site}/put-away", _ => new { }, (reason, fingerprint) => new { typed, reason, fingerprint });
+            await Carry(
+                client,
+                "site.put-away",
+                $"/api/sites/{site}/put-away",
+                _ => new { },
+                (reason, fingerprint) =>
+                    new
+                    {
+                        typed,
+                        reason,
+                        fingerprint,
+                    }
+            );
         }
     }
 
     private async Task BringBack(Client client, Random chance)
     {
-        var stays = (await client.Get("/api/attic")).Body.GetProperty("stays").EnumerateArray().Select(stay => stay.GetProperty("site").GetInt64()).ToList();
+        var stays = (await client.Get("/api/attic"))
+            .Body.GetProperty("stays")
+            .EnumerateArray()
+            .Select(stay => stay.GetProperty("site").GetInt64())
+            .ToList();
         if (stays.Count > 0)
         {
-            await Carry(client, "site.bring-back", $"/api/sites/{stays[chance.Next(stays.Count)]}/bring-back", reason => new { reason }, (reason, fingerprint) => new { reason, fingerprint });
+            await Carry(
+                client,
+                "site.bring-back",
+                $"/api/sites/{stays[chance.Next(stays.Count)]}/bring-back",
+                reason => new { reason },
+                (reason, fingerprint) => new { reason, fingerprint }
+            );
         }
     }
 
@@ -92,7 +163,13 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
     {
         if (await Site(client, chance) is { } site)
         {
-            await Carry(client, "hold.placed", $"/api/sites/{site}/hold", reason => new { reason }, (reason, fingerprint) => new { reason, fingerprint });
+            await Carry(
+                client,
+                "hold.placed",
+                $"/api/sites/{site}/hold",
+                reason => new { reason },
+                (reason, fingerprint) => new { reason, fingerprint }
+            );
         }
     }
 
@@ -100,7 +177,13 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
     {
         if (asked.TryDequeue(out var order))
         {
-            await Carry(client, "order.undo", $"/api/orders/{order}/undo", _ => new { }, (reason, fingerprint) => new { reason, fingerprint });
+            await Carry(
+                client,
+                "order.undo",
+                $"/api/orders/{order}/undo",
+                _ => new { },
+                (reason, fingerprint) => new { reason, fingerprint }
+            );
         }
     }
 
@@ -117,9 +200,16 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
             return;
         }
 
-        if ((await client.Get($"/api/approvals/{one.Approval}")).Body is { ValueKind: JsonValueKind.Object } look && look.GetProperty("plan") is { ValueKind: JsonValueKind.Object } plan)
+        if (
+            (await client.Get($"/api/approvals/{one.Approval}")).Body is { ValueKind: JsonValueKind.Object } look
+            && look.GetProperty("plan") is { ValueKind: JsonValueKind.Object } plan
+        )
         {
-            await client.Send(HttpMethod.Post, $"/api/approvals/{one.Approval}/give", new { fingerprint = plan.GetProperty("fingerprint").GetString() });
+            await client.Send(
+                HttpMethod.Post,
+                $"/api/approvals/{one.Approval}/give",
+                new { fingerprint = plan.GetProperty("fingerprint").GetString() }
+            );
         }
     }
 
@@ -132,12 +222,22 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
         {
             var batch = planned.Body.GetProperty("id").GetGuid();
             batches.Enqueue(batch);
-            await client.Send(HttpMethod.Post, $"/api/batches/{batch}/start", new { number = (int?)null, reason = "many at once" });
+            await client.Send(
+                HttpMethod.Post,
+                $"/api/batches/{batch}/start",
+                new { number = (int?)null, reason = "many at once" }
+            );
         }
     }
 
     /// <summary>Previews a deed and carries out what was previewed.</summary>
-    private async Task Carry(Client client, string deed, string path, Func<string, object> looking, Func<string, string?, object> doing)
+    private async Task Carry(
+        Client client,
+        string deed,
+        string path,
+        Func<string, object> looking,
+        Func<string, string?, object> doing
+    )
     {
         var reason = $"k-{Interlocked.Increment(ref deeds).ToString("D7", CultureInfo.InvariantCulture)}";
         var preview = await client.Send(HttpMethod.Post, $"{path}/plan", looking(reason));
@@ -161,13 +261,21 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
     }
 
     private static Guid? Id(Answer answer, string name) =>
-        answer.IsDone && answer.Body.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.String ? value.GetGuid() : null;
+        answer.IsDone && answer.Body.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.String
+            ? value.GetGuid()
+            : null;
 
     // A host that people work by hand never ends an order by itself.
     private static async Task<List<long>> Sites(Client client) =>
-        [.. (await client.Get("/api/register/range?filter=host%20ne%20%22Foreshore%22")).Body.GetProperty("sites").EnumerateArray().Select(site => site.GetInt64())];
+        [
+            .. (await client.Get("/api/register/range?filter=host%20ne%20%22Foreshore%22"))
+                .Body.GetProperty("sites")
+                .EnumerateArray()
+                .Select(site => site.GetInt64()),
+        ];
 
-    private static async Task<long?> Site(Client client, Random chance) => await Sites(client) is { Count: > 0 } sites ? sites[chance.Next(sites.Count)] : null;
+    private static async Task<long?> Site(Client client, Random chance) =>
+        await Sites(client) is { Count: > 0 } sites ? sites[chance.Next(sites.Count)] : null;
 
     /// <summary>Opens at Slipway itself what others narrow, so that there is always something to do.</summary>
     private async Task Meddle(Random chance, CancellationToken stop)
@@ -179,9 +287,19 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
             await Task.Delay(TimeSpan.FromMilliseconds(150), CancellationToken.None);
             try
             {
-                var page = await http.GetFromJsonAsync<JsonElement>(new Uri(estate.Slipway, "/api/sites?limit=200"), CancellationToken.None);
-                var sites = page.GetProperty("items").EnumerateArray().Select(site => site.GetProperty("id").GetString()).ToList();
-                using var answer = await http.PostAsJsonAsync(new Uri(estate.Slipway, $"/hands/sites/{sites[chance.Next(sites.Count)]}/sharing"), new[] { new { entry = chance.Next(2) == 0 ? "everyone" : "world", role = "read" } }, CancellationToken.None);
+                var page = await http.GetFromJsonAsync<JsonElement>(
+                    new Uri(estate.Slipway, "/api/sites?limit=200"),
+                    CancellationToken.None
+                );
+                var sites = page.GetProperty("items")
+                    .EnumerateArray()
+                    .Select(site => site.GetProperty("id").GetString())
+                    .ToList();
+                using var answer = await http.PostAsJsonAsync(
+                    new Uri(estate.Slipway, $"/hands/sites/{sites[chance.Next(sites.Count)]}/sharing"),
+                    new[] { new { entry = chance.Next(2) == 0 ? "everyone" : "world", role = "read" } },
+                    CancellationToken.None
+                );
                 Meddled += answer.IsSuccessStatusCode ? 1 : 0;
             }
             catch (Exception gone) when (gone is HttpRequestException or TaskCanceledException or JsonException or IOException)

@@ -13,7 +13,8 @@ internal sealed class Estate(string folder, Uri first, Uri second, Uri slipway) 
     private readonly HttpClient http = new() { Timeout = TimeSpan.FromSeconds(5) };
 
     /// <summary>What is killed, the servers most often.</summary>
-    public static IReadOnlyList<string> Processes { get; } = ["server", "second", "server", "second", "standins", "postgres", "postgres"];
+    public static IReadOnlyList<string> Processes { get; } =
+    ["server", "second", "server", "second", "standins", "postgres", "postgres"];
 
     public Uri First => first;
 
@@ -51,7 +52,7 @@ internal sealed class Estate(string folder, Uri first, Uri second, Uri slipway) 
     /// <exception cref="TimeoutException">It did not come true.</exception>
     public static async Task Until(Func<Task<bool>> holds, string what, TimeSpan? within = null)
     {
-        for (var watch = Stopwatch.StartNew(); !await holds();)
+        for (var watch = Stopwatch.StartNew(); !await holds(); )
         {
             if (watch.Elapsed > (within ?? Patience))
             {

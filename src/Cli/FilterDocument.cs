@@ -26,7 +26,8 @@ internal static class FilterDocument
 
             | attribute | type | says |
             |---|---|---|
-            """);
+            """
+        );
         foreach (var attribute in JudgedLine.Attributes.All)
         {
             to.WriteLine($"| `{attribute.Name}` | {attribute.TypeWord} | {attribute.Says} |");

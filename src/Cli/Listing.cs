@@ -14,10 +14,17 @@ internal enum ListingForm
 /// <summary>What a command found, for people or for programs.</summary>
 internal static class Listing
 {
-    public static Option<ListingForm> Option() => new("--as") { Description = "text, csv or jsonl.", DefaultValueFactory = _ => ListingForm.Text };
+    public static Option<ListingForm> Option() =>
+        new("--as") { Description = "text, csv or jsonl.", DefaultValueFactory = _ => ListingForm.Text };
 
     /// <param name="lines">What people read instead of the cells.</param>
-    public static async Task Write(ListingForm form, IReadOnlyList<string> heads, IEnumerable<IReadOnlyList<string>> rows, IEnumerable<string> lines, CancellationToken stop)
+    public static async Task Write(
+        ListingForm form,
+        IReadOnlyList<string> heads,
+        IEnumerable<IReadOnlyList<string>> rows,
+        IEnumerable<string> lines,
+        CancellationToken stop
+    )
     {
         await using var to = Console.OpenStandardOutput();
         switch (form)
@@ -48,7 +55,8 @@ internal static class Listing
         {
             return await work();
         }
-        catch (Exception fault) when (fault is FormatException or Hosts.HostException or IOException or Formats.Bundle.BundleError)
+        catch (Exception fault)
+            when (fault is FormatException or Hosts.HostException or IOException or Formats.Bundle.BundleError)
         {
             await Console.Error.WriteLineAsync(fault.Message);
             return 2;

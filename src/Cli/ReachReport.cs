@@ -18,14 +18,19 @@ internal static class ReachReport
         {
             var time = await connection.HouseTime();
             return (
-                (await connection.Sites(new Sight.Everything())).FirstOrDefault(site => site.Address.Has(out var own) && own == address),
+                (await connection.Sites(new Sight.Everything())).FirstOrDefault(site =>
+                    site.Address.Has(out var own) && own == address
+                ),
                 await connection.House(),
                 await connection.Rules(time.DayOf(database.Now)),
-                await connection.Roll(database.Now, time));
+                await connection.Roll(database.Now, time)
+            );
         });
         if (site is null)
         {
-            await Console.Error.WriteLineAsync($"No site of the register has the address \"{address}\". Write it whole, as in slipway.example/pilot-boarding.");
+            await Console.Error.WriteLineAsync(
+                $"No site of the register has the address \"{address}\". Write it whole, as in slipway.example/pilot-boarding."
+            );
             return 1;
         }
 
@@ -34,37 +39,70 @@ internal static class ReachReport
         static string Words(Passage passage, AccessBounds bounds)
         {
             var inside = passage.LevelsOf(bounds);
-            var (least, most) = (One((InsideLevel)inside.AtLeast, bounds.AtLeast), One((InsideLevel)inside.AtMost, bounds.AtMost));
+            var (least, most) = (
+                One((InsideLevel)inside.AtLeast, bounds.AtLeast),
+                One((InsideLevel)inside.AtMost, bounds.AtMost)
+            );
             return least == most ? least : $"at least {least}, at most {most}";
 
             static string One(InsideLevel level, Access access) => $"{level.Word()} / {access.Doors.Widest.Word()}";
         }
 
-        var findings = rules.Judge(line).Select(finding => (finding.Rule, finding.Verdict, Said: Explanation.Of(finding, line, roll))).ToList();
+        var findings = rules
+            .Judge(line)
+            .Select(finding => (finding.Rule, finding.Verdict, Said: Explanation.Of(finding, line, roll)))
+            .ToList();
         if (asJson)
         {
-            await to.WriteLineAsync(new JsonObject
-            {
-                ["site"] = site.Title,
-                ["address"] = address,
-                ["powers"] = new JsonArray([.. passages.Select(passage => (JsonNode)new JsonObject
+            await to.WriteLineAsync(
+                new JsonObject
                 {
-                    ["power"] = passage.Power.Word(),
-                    ["asked"] = Words(passage, passage.Asked),
-                    ["layers"] = new JsonArray([.. passage.Steps.Select(step => (JsonNode)new JsonObject
-                    {
-                        ["layer"] = step.Layer.Kind.ToString(),
-                        ["name"] = step.Layer.Name,
-                        ["enforcer"] = step.Layer.Enforcer.ToString(),
-                        ["allows"] = Allows(step),
-                        ["binds"] = new JsonArray([.. step.Bindings.Select(binding => (JsonNode)$"{(binding.IsCertain ? "" : "possibly ")}{binding.Axis}".ToLowerInvariant())]),
-                    })]),
-                    ["actual"] = Words(passage, passage.Actual),
-                    ["allowed"] = Words(passage, passage.Allowed),
-                    ["beyond"] = line.BeyondOf(passage.Power).ToString().ToLowerInvariant(),
-                })]),
-                ["findings"] = new JsonArray([.. findings.Select(finding => (JsonNode)new JsonObject { ["rule"] = finding.Rule.Id.Value, ["verdict"] = finding.Verdict.ToString(), ["headline"] = finding.Said.Headline })]),
-            }.ToJsonString(new JsonSerializerOptions { WriteIndented = true }));
+                    ["site"] = site.Title,
+                    ["address"] = address,
+                    ["powers"] = new JsonArray([
+                        .. passages.Select(passage =>
+                            (JsonNode)
+                                new JsonObject
+                                {
+                                    ["power"] = passage.Power.Word(),
+                                    ["asked"] = Words(passage, passage.Asked),
+                                    ["layers"] = new JsonArray([
+                                        .. passage.Steps.Select(step =>
+                                            (JsonNode)
+                                                new JsonObject
+                                                {
+                                                    ["layer"] = step.Layer.Kind.ToString(),
+                                                    ["name"] = step.Layer.Name,
+                                                    ["enforcer"] = step.Layer.Enforcer.ToString(),
+                                                    ["allows"] = Allows(step),
+                                                    ["binds"] = new JsonArray([
+                                                        .. step.Bindings.Select(binding =>
+                                                            (JsonNode)
+                                                                $"{(binding.IsCertain ? "" : "possibly ")}{binding.Axis}".ToLowerInvariant()
+                                                        ),
+                                                    ]),
+                                                }
+                                        ),
+                                    ]),
+                                    ["actual"] = Words(passage, passage.Actual),
+                                    ["allowed"] = Words(passage, passage.Allowed),
+                                    ["beyond"] = line.BeyondOf(passage.Power).ToString().ToLowerInvariant(),
+                                }
+                        ),
+                    ]),
+                    ["findings"] = new JsonArray([
+                        .. findings.Select(finding =>
+                            (JsonNode)
+                                new JsonObject
+                                {
+                                    ["rule"] = finding.Rule.Id.Value,
+                                    ["verdict"] = finding.Verdict.ToString(),
+                                    ["headline"] = finding.Said.Headline,
+                                }
+                        ),
+                    ]),
+                }.ToJsonString(new JsonSerializerOptions { WriteIndented = true })
+            );
             return 0;
         }
 
@@ -73,26 +111,33 @@ internal static class ReachReport
         {
             await to.WriteLineAsync();
             await to.WriteLineAsync($"{passage.Power.Word()}: inside / outside");
-            await to.WriteLineAsync($"  {"the site asks for",-44}{Words(passage, passage.Asked)}");
+            await to.WriteLineAsync($"  {"the site asks for", -44}{Words(passage, passage.Asked)}");
             foreach (var step in passage.Steps)
             {
-                var binds = step.Bindings.Count == 0 ? "" : step.Bindings.Any(binding => binding.IsCertain) ? "  binds" : "  may bind";
-                var layer = $"{step.Layer.Kind} {step.Layer.Name}, kept by the {step.Layer.Enforcer.ToString().ToLowerInvariant()}";
-                await to.WriteLineAsync($"  {layer,-44}{Allows(step)}{binds}");
+                var binds =
+                    step.Bindings.Count == 0 ? ""
+                    : step.Bindings.Any(binding => binding.IsCertain) ? "  binds"
+                    : "  may bind";
+                var layer =
+                    $"{step.Layer.Kind} {step.Layer.Name}, kept by the {step.Layer.Enforcer.ToString().ToLowerInvariant()}";
+                await to.WriteLineAsync($"  {layer, -44}{Allows(step)}{binds}");
             }
 
-            await to.WriteLineAsync($"  {"so in fact",-44}{Words(passage, passage.Actual)}");
-            await to.WriteLineAsync($"  {"of which the house allows",-44}{Words(passage, passage.Allowed)}");
+            await to.WriteLineAsync($"  {"so in fact", -44}{Words(passage, passage.Actual)}");
+            await to.WriteLineAsync($"  {"of which the house allows", -44}{Words(passage, passage.Allowed)}");
         }
 
         await to.WriteLineAsync();
         foreach (var finding in findings)
         {
-            await to.WriteLineAsync($"{finding.Rule.Id} ({finding.Rule.Level.ToString().ToLowerInvariant()}): {finding.Said.Headline}. {finding.Said.Detail}");
+            await to.WriteLineAsync(
+                $"{finding.Rule.Id} ({finding.Rule.Level.ToString().ToLowerInvariant()}): {finding.Said.Headline}. {finding.Said.Detail}"
+            );
         }
 
         return 0;
     }
 
-    private static string Allows(Step step) => step.Limit.Has(out var limit) ? $"{limit.Inside.Word()} / {limit.Widest.Word()}" : "unknown";
+    private static string Allows(Step step) =>
+        step.Limit.Has(out var limit) ? $"{limit.Inside.Word()} / {limit.Widest.Word()}" : "unknown";
 }

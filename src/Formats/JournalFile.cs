@@ -38,7 +38,9 @@ public static class JournalFile
             var (bytes, isEnded) = await Line(reader);
             if (bytes is null)
             {
-                return isEnded ? checker.EndOfFile() : new ChainCheck.Broken(line, $"the line has more than {LongestLine >> 20} MB");
+                return isEnded
+                    ? checker.EndOfFile()
+                    : new ChainCheck.Broken(line, $"the line has more than {LongestLine >> 20} MB");
             }
 
             if (Fault(bytes, line, isEnded) is { } fault)
@@ -54,7 +56,8 @@ public static class JournalFile
     }
 
     private static string? Fault(byte[] bytes, long line, bool isEnded) =>
-        line == 1 && bytes.AsSpan().StartsWith((ReadOnlySpan<byte>)[0xEF, 0xBB, 0xBF]) ? "the file begins with a byte order mark: it was written anew by another program"
+        line == 1 && bytes.AsSpan().StartsWith((ReadOnlySpan<byte>)[0xEF, 0xBB, 0xBF])
+            ? "the file begins with a byte order mark: it was written anew by another program"
         : bytes.AsSpan().Contains((byte)'\r') ? "the line has a CR: it was written anew by another program"
         : !Utf8.IsValid(bytes) ? "this is not UTF-8"
         : isEnded ? null

@@ -10,7 +10,14 @@ public static class Bringing
     /// effect, or half of it, although its answer was lost: the site is read back first, and only what is not so is asked for.
     /// </summary>
     /// <param name="known">Who and what the register knows; asked for only where a site is read back.</param>
-    public static async Task<HostReply> Bring(this ISiteHost host, Order order, string siteKey, Func<Task<Resolution>> known, DateTimeOffset now, CancellationToken stop)
+    public static async Task<HostReply> Bring(
+        this ISiteHost host,
+        Order order,
+        string siteKey,
+        Func<Task<Resolution>> known,
+        DateTimeOffset now,
+        CancellationToken stop
+    )
     {
         if (host.Habits.KnowsRepeats || order.Attempts == 1)
         {

@@ -22,7 +22,12 @@ public sealed record ListedLine(int Line, HostSite? Site, ListedElsewhere? Other
 /// </summary>
 public static class HandList
 {
-    private static readonly (string Word, Stage Stage)[] Stages = [("never live", Stage.NeverLive), ("live", Stage.Live), ("offline", Stage.Offline)];
+    private static readonly (string Word, Stage Stage)[] Stages =
+    [
+        ("never live", Stage.NeverLive),
+        ("live", Stage.Live),
+        ("offline", Stage.Offline),
+    ];
 
     /// <param name="host">The host that the list is of.</param>
     /// <param name="isPerson">Whether somebody on the register has a mail address.</param>
@@ -30,33 +35,65 @@ public static class HandList
     /// <param name="time">The zone of the list's days.</param>
     /// <param name="days">How days are written that do not begin with the year.</param>
     /// <exception cref="HostException">It is no list of sites; the message says what to do.</exception>
-    public static IEnumerable<ListedLine> Read(string host, IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days = DayOrder.YearFirst) =>
-        Read(host, ListCells.Places(heads), rows, isPerson, isUnit, time, days);
+    public static IEnumerable<ListedLine> Read(
+        string host,
+        IReadOnlyList<string> heads,
+        IEnumerable<ListedRow> rows,
+        Func<string, bool> isPerson,
+        Func<string, bool> isUnit,
+        HouseTime time,
+        DayOrder days = DayOrder.YearFirst
+    ) => Read(host, ListCells.Places(heads), rows, isPerson, isUnit, time, days);
 
-    private static IEnumerable<ListedLine> Read(string host, IReadOnlyDictionary<string, int> places, IEnumerable<ListedRow> rows, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days)
+    private static IEnumerable<ListedLine> Read(
+        string host,
+        IReadOnlyDictionary<string, int> places,
+        IEnumerable<ListedRow> rows,
+        Func<string, bool> isPerson,
+        Func<string, bool> isUnit,
+        HouseTime time,
+        DayOrder days
+    )
     {
         var lines = new Dictionary<(string Host, string Key), int>();
         foreach (var row in rows)
         {
             var cells = new Cells(row, places, isPerson, isUnit, time, days);
             ListedLine Refused(string why) => new(row.Line, null, null, [new ListFault(row.Line, true, why)]);
-            yield return
-                cells.Key() is not { } key ? Refused("neither key nor address.")
-                : !lines.TryAdd((cells.Host(host), key), row.Line) ? Refused($"\"{key}\" stands in line {lines[(cells.Host(host), key)]} already.")
-                : cells.Host(host) is var its && its != host ? new ListedLine(row.Line, null, new ListedElsewhere(row.Line, its, key, cells.Facts()), cells.Faults)
-                : new ListedLine(row.Line, cells.Site(key), null, cells.Faults);
+            yield return cells.Key() is not { } key ? Refused("neither key nor address.")
+            : !lines.TryAdd((cells.Host(host), key), row.Line)
+                ? Refused($"\"{key}\" stands in line {lines[(cells.Host(host), key)]} already.")
+            : cells.Host(host) is var its && its != host
+                ? new ListedLine(row.Line, null, new ListedElsewhere(row.Line, its, key, cells.Facts()), cells.Faults)
+            : new ListedLine(row.Line, cells.Site(key), null, cells.Faults);
         }
     }
 
     /// <summary>One line, read column by column.</summary>
-    private sealed class Cells(ListedRow row, IReadOnlyDictionary<string, int> places, Func<string, bool> isPerson, Func<string, bool> isUnit, HouseTime time, DayOrder days) : ListCells(row, places, time, days)
+    private sealed class Cells(
+        ListedRow row,
+        IReadOnlyDictionary<string, int> places,
+        Func<string, bool> isPerson,
+        Func<string, bool> isUnit,
+        HouseTime time,
+        DayOrder days
+    ) : ListCells(row, places, time, days)
     {
         // A dash is no key: the address then is one.
         public string? Key() => new[] { Cell("key"), Cell("address") }.FirstOrDefault(text => text.Length > 0 && text != None);
 
         public string Host(string otherwise) => Cell("host") is { Length: > 0 } named && named != None ? named : otherwise;
 
-        public IReadOnlyDictionary<SaidFact, Known<string>> Facts() => new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Unit(isUnit), [SaidFact.Class] = Text("class"), [SaidFact.Purpose] = Text("purpose"), [SaidFact.Tags] = Tags(), [SaidFact.Name] = Text("name"), [SaidFact.Address] = Key() == Cell("address") ? Known<string>.Unknown : Text("address") };
+        public IReadOnlyDictionary<SaidFact, Known<string>> Facts() =>
+            new Dictionary<SaidFact, Known<string>>
+            {
+                [SaidFact.Unit] = Unit(isUnit),
+                [SaidFact.Class] = Text("class"),
+                [SaidFact.Purpose] = Text("purpose"),
+                [SaidFact.Tags] = Tags(),
+                [SaidFact.Name] = Text("name"),
+                [SaidFact.Address] = Key() == Cell("address") ? Known<string>.Unknown : Text("address"),
+            };
 
         private Known<string> Tags() => Text("tags") is var said && said.Has(out var text) ? TagWords.Of([text]) : said;
 
@@ -82,11 +119,17 @@ public static class HandList
 
                 // A list names all who get in: nobody lets themselves in.
                 Joining = Known<Joining>.None,
-                Bin = Moment("shut").Has(out var since) ? new HostBin(since, null, Known<DateTimeOffset>.None, Known<DateTimeOffset>.None) : null,
+                Bin = Moment("shut").Has(out var since)
+                    ? new HostBin(since, null, Known<DateTimeOffset>.None, Known<DateTimeOffset>.None)
+                    : null,
             };
 
         private Known<int> Number(string column) =>
-            Fact<int>(column, text => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : null, "write a whole number");
+            Fact<int>(
+                column,
+                text => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : null,
+                "write a whole number"
+            );
 
         // Who is let in is known only where all three are: one that is left open could hold anybody.
         private Known<HostSharing> Sharing()
@@ -97,16 +140,27 @@ public static class HandList
             {
                 var said = Text(column);
                 known &= !said.IsUnknown;
-                foreach (var who in said.Or("").Split([';', ',', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+                foreach (
+                    var who in said.Or("")
+                        .Split([';', ',', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+                )
                 {
                     if (Subject(who) is not var (key, subject))
                     {
-                        Wrong<string>(column, $"\"{who}\" is nobody on the register; write mail addresses, staff, partners, passers-by or unit:CODE");
+                        Wrong<string>(
+                            column,
+                            $"\"{who}\" is nobody on the register; write mail addresses, staff, partners, passers-by or unit:CODE"
+                        );
                         known = false;
                         continue;
                     }
 
-                    grants[key] = new HostGrant(key, power, subject, subject is HostSubject.PassersBy or HostSubject.Partners ? Proof.None : Proof.SignedIn);
+                    grants[key] = new HostGrant(
+                        key,
+                        power,
+                        subject,
+                        subject is HostSubject.PassersBy or HostSubject.Partners ? Proof.None : Proof.SignedIn
+                    );
                 }
             }
 
@@ -121,7 +175,9 @@ public static class HandList
                 "staff" => (word, new HostSubject.Staff()),
                 "partners" => (word, new HostSubject.Partners()),
                 "passers-by" => (word, new HostSubject.PassersBy()),
-                _ when word.StartsWith("unit:", StringComparison.Ordinal) => isUnit(who[5..]) ? ($"unit:{who[5..]}", new HostSubject.Unit(who[5..])) : null,
+                _ when word.StartsWith("unit:", StringComparison.Ordinal) => isUnit(who[5..])
+                    ? ($"unit:{who[5..]}", new HostSubject.Unit(who[5..]))
+                    : null,
                 _ => isPerson(word) ? ($"person:{word}", new HostSubject.ByMail(word)) : null,
             };
         }

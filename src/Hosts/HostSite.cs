@@ -6,9 +6,7 @@ namespace AtticLedger.Hosts;
 /// <summary>Whom a host's grant names, in the host's words: people by mail address, groups by source and key.</summary>
 public abstract record HostSubject
 {
-    private HostSubject()
-    {
-    }
+    private HostSubject() { }
 
     public sealed record ByMail(string Mail) : HostSubject;
 
@@ -23,7 +21,14 @@ public abstract record HostSubject
     public sealed record PassersBy : HostSubject;
 }
 
-public sealed record HostGrant(string Key, Power Power, HostSubject Subject, Proof Proof, bool IsLink = false, DateOnly? Through = null);
+public sealed record HostGrant(
+    string Key,
+    Power Power,
+    HostSubject Subject,
+    Proof Proof,
+    bool IsLink = false,
+    DateOnly? Through = null
+);
 
 public sealed record HostSharing(IReadOnlyList<HostGrant> Grants, PowerLimits? OwnLimit);
 
@@ -105,7 +110,12 @@ public sealed record HostSite(string Key)
 }
 
 /// <summary>A deleted site as its host keeps it: when and by whom it was deleted, until when it can be brought back, by when it is erased.</summary>
-public sealed record HostBin(DateTimeOffset Since, string? ByMail, Known<DateTimeOffset> RecoverableUntil, Known<DateTimeOffset> ErasedBy);
+public sealed record HostBin(
+    DateTimeOffset Since,
+    string? ByMail,
+    Known<DateTimeOffset> RecoverableUntil,
+    Known<DateTimeOffset> ErasedBy
+);
 
 /// <summary>One saved state of a site: when, and by whom where a person saved it.</summary>
 public sealed record HostState(DateTimeOffset At, string? ByMail);
@@ -118,7 +128,12 @@ public sealed record HostMember(string? Mail, string? GroupSource, string? Group
 public sealed record HostGroup(string Key, string Name, IReadOnlyList<HostMember> Members, bool Complete);
 
 /// <summary>The host's own people, groups, the limit that it enforces on all its sites, and how it behaves.</summary>
-public sealed record HostSetting(IReadOnlyList<HostPerson> People, IReadOnlyList<HostGroup> Groups, Known<PowerLimits> Limit, HostHabits Habits);
+public sealed record HostSetting(
+    IReadOnlyList<HostPerson> People,
+    IReadOnlyList<HostGroup> Groups,
+    Known<PowerLimits> Limit,
+    HostHabits Habits
+);
 
 /// <summary>A page of sites, and what the host would not tell of.</summary>
 /// <param name="Next">Where a read that breaks off after this page goes on, in the host's own words; null after the last.</param>
@@ -130,14 +145,17 @@ public sealed record HostBudget(int Allowed, int Left);
 /// <summary>What became other at a host since a mark.</summary>
 /// <param name="Gone">Keys of sites that it no longer has, neither in use nor in the bin.</param>
 /// <param name="Mark">What to ask from the next time.</param>
-public sealed record HostChanges(IReadOnlyList<HostSite> Sites, IReadOnlyList<string> Gone, IReadOnlyList<string> Refused, string Mark);
+public sealed record HostChanges(
+    IReadOnlyList<HostSite> Sites,
+    IReadOnlyList<string> Gone,
+    IReadOnlyList<string> Refused,
+    string Mark
+);
 
 /// <summary>What a host replied to an order.</summary>
 public abstract record HostReply
 {
-    private HostReply()
-    {
-    }
+    private HostReply() { }
 
     /// <summary>Carried out: the site as the host has it now.</summary>
     /// <param name="Sharing">Null where the host withholds who is let in, and nothing of that was asked for.</param>
@@ -169,7 +187,8 @@ public interface ISiteHost
 
     /// <summary>What changed since a mark, where the host's habits say that it tells; with no mark, the mark of now and nothing else.</summary>
     /// <exception cref="BeginAgainException">The mark is too old: all of it is to be read.</exception>
-    Task<HostChanges> ReadChanges(string? mark, CancellationToken stop) => throw new NotSupportedException($"{Name} does not tell what changed.");
+    Task<HostChanges> ReadChanges(string? mark, CancellationToken stop) =>
+        throw new NotSupportedException($"{Name} does not tell what changed.");
 
     /// <summary>One site, in use or in the bin, or null where the host has no such site.</summary>
     Task<HostSite?> ReadSite(string key, CancellationToken stop);

@@ -29,7 +29,10 @@ internal sealed class JsonHttp(HttpClient http, string name)
             try
             {
                 using var response = await http.GetAsync(path, HttpCompletionOption.ResponseHeadersRead, patience.Token);
-                Budget = Whole(response, "RateLimit-Limit") is { } allowed && Whole(response, "RateLimit-Remaining") is { } left ? new HostBudget(allowed, left) : Budget;
+                Budget =
+                    Whole(response, "RateLimit-Limit") is { } allowed && Whole(response, "RateLimit-Remaining") is { } left
+                        ? new HostBudget(allowed, left)
+                        : Budget;
                 if (response.StatusCode == HttpStatusCode.NotFound)
                 {
                     return null;
@@ -53,18 +56,30 @@ internal sealed class JsonHttp(HttpClient http, string name)
 
                 return await Body(response, path, patience.Token);
             }
-            catch (Exception fault) when (fault is HttpRequestException or IOException || (fault is OperationCanceledException && !stop.IsCancellationRequested))
+            catch (Exception fault)
+                when (fault is HttpRequestException or IOException
+                    || (fault is OperationCanceledException && !stop.IsCancellationRequested)
+                )
             {
-                throw new HostException(fault is OperationCanceledException ? $"{name} did not answer {path} to its end within {Patience.TotalSeconds:0} seconds." : $"{name} did not answer {path}: {fault.Message}", fault);
+                throw new HostException(
+                    fault is OperationCanceledException
+                        ? $"{name} did not answer {path} to its end within {Patience.TotalSeconds:0} seconds."
+                        : $"{name} did not answer {path}: {fault.Message}",
+                    fault
+                );
             }
         }
     }
 
     /// <summary>Follows <paramref name="next"/> from page to page, each with the path of the one after it; a host that goes in a circle or never ends is stopped.</summary>
-    public async IAsyncEnumerable<JsonPage> Pages(string first, Func<JsonElement, string?> next, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
+    public async IAsyncEnumerable<JsonPage> Pages(
+        string first,
+        Func<JsonElement, string?> next,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop
+    )
     {
         var seen = new HashSet<string>();
-        for (string? path = first; path is not null;)
+        for (string? path = first; path is not null; )
         {
             if (!seen.Add(path))
             {
@@ -88,7 +103,7 @@ internal sealed class JsonHttp(HttpClient http, string name)
         await using var stream = await response.Content.ReadAsStreamAsync(stop);
         using var bytes = new MemoryStream();
         var buffer = new byte[81_920];
-        for (int read; (read = await stream.ReadAsync(buffer, stop)) > 0;)
+        for (int read; (read = await stream.ReadAsync(buffer, stop)) > 0; )
         {
             bytes.Write(buffer, 0, read);
             if (bytes.Length > LargestAnswer)
@@ -105,13 +120,21 @@ internal sealed class JsonHttp(HttpClient http, string name)
         }
         catch (JsonException fault)
         {
-            throw new HostException($"{name} answered {path} with something that is not JSON, at line {fault.LineNumber + 1}, byte {fault.BytePositionInLine + 1}.", fault);
+            throw new HostException(
+                $"{name} answered {path} with something that is not JSON, at line {fault.LineNumber + 1}, byte {fault.BytePositionInLine + 1}.",
+                fault
+            );
         }
     }
 
     /// <summary>Sends a change and turns whatever comes back, or does not, into a reply.</summary>
     /// <param name="words">The field in which the host says what is wrong.</param>
-    public async Task<HostReply> Change(HttpRequestMessage request, string words, Func<JsonElement, HostReply.Done> done, CancellationToken stop)
+    public async Task<HostReply> Change(
+        HttpRequestMessage request,
+        string words,
+        Func<JsonElement, HostReply.Done> done,
+        CancellationToken stop
+    )
     {
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(stop);
         patience.CancelAfter(Patience);
@@ -119,34 +142,55 @@ internal sealed class JsonHttp(HttpClient http, string name)
         {
             var path = request.RequestUri!.ToString();
             using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, patience.Token);
-            var answer = response.Content.Headers.ContentType?.MediaType == "application/json" ? await Body(response, path, patience.Token) : default;
+            var answer =
+                response.Content.Headers.ContentType?.MediaType == "application/json"
+                    ? await Body(response, path, patience.Token)
+                    : default;
             var said = answer.Text(words) ?? $"{(int)response.StatusCode} {response.ReasonPhrase}";
             return response.StatusCode switch
             {
                 HttpStatusCode.OK when answer.ValueKind == JsonValueKind.Object => done(answer),
                 HttpStatusCode.TooManyRequests => new HostReply.Later(RetryAfter(response), said),
-                HttpStatusCode.ServiceUnavailable when response.Headers.RetryAfter is not null => new HostReply.Later(RetryAfter(response), said),
+                HttpStatusCode.ServiceUnavailable when response.Headers.RetryAfter is not null => new HostReply.Later(
+                    RetryAfter(response),
+                    said
+                ),
 
                 // None of these says that it was refused: the request came too slowly, too early, or the site was busy.
-                HttpStatusCode.RequestTimeout or (HttpStatusCode)425 or HttpStatusCode.Locked or HttpStatusCode.MisdirectedRequest => new HostReply.Lost(said),
+                HttpStatusCode.RequestTimeout
+                or (HttpStatusCode)425
+                or HttpStatusCode.Locked
+                or HttpStatusCode.MisdirectedRequest => new HostReply.Lost(said),
                 >= HttpStatusCode.InternalServerError or HttpStatusCode.OK => new HostReply.Lost(said),
                 _ => new HostReply.Refused(said),
             };
         }
-        catch (Exception fault) when (fault is HttpRequestException or HostException or IOException || (fault is OperationCanceledException && !stop.IsCancellationRequested))
+        catch (Exception fault)
+            when (fault is HttpRequestException or HostException or IOException
+                || (fault is OperationCanceledException && !stop.IsCancellationRequested)
+            )
         {
             return new HostReply.Lost(fault.Message);
         }
     }
 
     private static int? Whole(HttpResponseMessage response, string field) =>
-        response.Headers.TryGetValues(field, out var values) && int.TryParse(values.First(), System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var number) ? number : null;
+        response.Headers.TryGetValues(field, out var values)
+        && int.TryParse(
+            values.First(),
+            System.Globalization.NumberStyles.None,
+            System.Globalization.CultureInfo.InvariantCulture,
+            out var number
+        )
+            ? number
+            : null;
 
     private static TimeSpan RetryAfter(HttpResponseMessage response) =>
         response.Headers.RetryAfter switch
         {
             { Delta: { } delta } when delta >= TimeSpan.Zero && delta < TimeSpan.FromHours(1) => delta,
-            { Date: { } date } when date - DateTimeOffset.UtcNow is var wait && wait > TimeSpan.Zero && wait < TimeSpan.FromHours(1) => wait,
+            { Date: { } date }
+                when date - DateTimeOffset.UtcNow is var wait && wait > TimeSpan.Zero && wait < TimeSpan.FromHours(1) => wait,
             _ => TimeSpan.FromSeconds(1),
         };
 }
@@ -162,10 +206,18 @@ internal static class JsonFields
     private const int MostTexts = 200;
 
     public static string? Text(this JsonElement json, string field) =>
-        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.String ? Clean(value) : null;
+        json.ValueKind == JsonValueKind.Object
+        && json.TryGetProperty(field, out var value)
+        && value.ValueKind == JsonValueKind.String
+            ? Clean(value)
+            : null;
 
     public static bool? Flag(this JsonElement json, string field) =>
-        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind is JsonValueKind.True or JsonValueKind.False ? value.GetBoolean() : null;
+        json.ValueKind == JsonValueKind.Object
+        && json.TryGetProperty(field, out var value)
+        && value.ValueKind is JsonValueKind.True or JsonValueKind.False
+            ? value.GetBoolean()
+            : null;
 
     public static Core.Terms.Known<string> Fact(this JsonElement json, string field) =>
         json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value)
@@ -179,21 +231,41 @@ internal static class JsonFields
 
     public static Core.Terms.Known<DateTimeOffset> Instant(this JsonElement json, string field) =>
         json.Fact(field) is var said && said.Has(out var text)
-            ? DateTimeOffset.TryParse(text, System.Globalization.CultureInfo.InvariantCulture, System.Globalization.DateTimeStyles.AssumeUniversal, out var instant)
+            ? DateTimeOffset.TryParse(
+                text,
+                System.Globalization.CultureInfo.InvariantCulture,
+                System.Globalization.DateTimeStyles.AssumeUniversal,
+                out var instant
+            )
                 ? Core.Terms.Known.Of(Core.Terms.HouseTime.Microsecond(instant.ToUniversalTime()))
                 : Core.Terms.Known<DateTimeOffset>.Unknown
-            : said.IsNone ? Core.Terms.Known<DateTimeOffset>.None : Core.Terms.Known<DateTimeOffset>.Unknown;
+            : said.IsNone
+                ? Core.Terms.Known<DateTimeOffset>.None
+                : Core.Terms.Known<DateTimeOffset>.Unknown;
 
     public static int? Number(this JsonElement json, string field) =>
-        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Number && value.TryGetInt32(out var number) ? number : null;
+        json.ValueKind == JsonValueKind.Object
+        && json.TryGetProperty(field, out var value)
+        && value.ValueKind == JsonValueKind.Number
+        && value.TryGetInt32(out var number)
+            ? number
+            : null;
 
     public static long? Long(this JsonElement json, string field) =>
-        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Number && value.TryGetInt64(out var number) ? number : null;
+        json.ValueKind == JsonValueKind.Object
+        && json.TryGetProperty(field, out var value)
+        && value.ValueKind == JsonValueKind.Number
+        && value.TryGetInt64(out var number)
+            ? number
+            : null;
 
     /// <summary>A list of texts; the empty list is none.</summary>
     public static Core.Terms.Known<IReadOnlyList<string>> Texts(this JsonElement json, string field) =>
-        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Array
-            ? value.EnumerateArray().Where(item => item.ValueKind == JsonValueKind.String).Take(MostTexts).Select(Clean).ToList() is { Count: > 0 } texts
+        json.ValueKind == JsonValueKind.Object
+        && json.TryGetProperty(field, out var value)
+        && value.ValueKind == JsonValueKind.Array
+            ? value.EnumerateArray().Where(item => item.ValueKind == JsonValueKind.String).Take(MostTexts).Select(Clean).ToList()
+                is { Count: > 0 } texts
                 ? Core.Terms.Known<IReadOnlyList<string>>.Of(texts)
                 : Core.Terms.Known<IReadOnlyList<string>>.None
             : Core.Terms.Known<IReadOnlyList<string>>.Unknown;
@@ -201,12 +273,18 @@ internal static class JsonFields
     /// <summary>The items of a list that an answer has to have: one without it is no answer.</summary>
     /// <exception cref="HostException">It is missing, or no list.</exception>
     public static IEnumerable<JsonElement> List(this JsonElement json, string field, string what) =>
-        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Array
+        json.ValueKind == JsonValueKind.Object
+        && json.TryGetProperty(field, out var value)
+        && value.ValueKind == JsonValueKind.Array
             ? value.EnumerateArray()
             : throw new HostException($"The answer to {what} has no list \"{field}\", so it is no answer to it.");
 
     public static IEnumerable<JsonElement> Items(this JsonElement json, string field) =>
-        json.ValueKind == JsonValueKind.Object && json.TryGetProperty(field, out var value) && value.ValueKind == JsonValueKind.Array ? value.EnumerateArray() : [];
+        json.ValueKind == JsonValueKind.Object
+        && json.TryGetProperty(field, out var value)
+        && value.ValueKind == JsonValueKind.Array
+            ? value.EnumerateArray()
+            : [];
 
     // NUL cannot stand in a text of the database, a lone surrogate not in UTF-8; a text without end is cut.
     private static string Clean(JsonElement value)
@@ -226,6 +304,8 @@ internal static class JsonFields
             text = text.Replace('\0', '\uFFFD');
         }
 
-        return text.Length <= LongestText ? text : string.Concat(text.EnumerateRunes().Take(LongestText / 2).Select(rune => rune.ToString())) + "…";
+        return text.Length <= LongestText
+            ? text
+            : string.Concat(text.EnumerateRunes().Take(LongestText / 2).Select(rune => rune.ToString())) + "…";
     }
 }

@@ -15,24 +15,32 @@ namespace AtticLedger.Hosts;
 public sealed class LanternHost(HttpClient http) : ISiteHost
 {
     private const string Open = "open";
-    private static readonly (string Word, Power Power)[] Roles = [("reader", Power.View), ("reviewer", Power.Preview), ("writer", Power.Edit), ("builder", Power.Publish), ("holder", Power.Own)];
+    private static readonly (string Word, Power Power)[] Roles =
+    [
+        ("reader", Power.View),
+        ("reviewer", Power.Preview),
+        ("writer", Power.Edit),
+        ("builder", Power.Publish),
+        ("holder", Power.Own),
+    ];
     private readonly JsonHttp json = new(http, "Lantern");
 
     public string Name => "Lantern";
 
-    public HostHabits Habits { get; } = new()
-    {
-        Deletes = Deletion.ForGood,
-        KnowsRepeats = false,
-        StateDays = 0,
-        Powers = [.. Roles.Select(role => role.Power)],
-        Notes =
-        [
-            "Deletes for good, so the attic is ours: a site that is put away is suspended there and its plan goes on.",
-            "Does not know an order that comes twice, so a site is read back before an order is tried again.",
-            "Names no units and no classes.",
-        ],
-    };
+    public HostHabits Habits { get; } =
+        new()
+        {
+            Deletes = Deletion.ForGood,
+            KnowsRepeats = false,
+            StateDays = 0,
+            Powers = [.. Roles.Select(role => role.Power)],
+            Notes =
+            [
+                "Deletes for good, so the attic is ours: a site that is put away is suspended there and its plan goes on.",
+                "Does not know an order that comes twice, so a site is read back before an order is tried again.",
+                "Names no units and no classes.",
+            ],
+        };
 
     public async Task<HostSetting> ReadSetting(CancellationToken stop)
     {
@@ -51,7 +59,17 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
     public async IAsyncEnumerable<HostPage> ReadSites(string? from, [EnumeratorCancellation] CancellationToken stop)
     {
         var plans = await Plans(stop);
-        await foreach (var page in SiteLists.Read([Path("sites", 1)], path => json.Pages(path, page => Next("sites", page), stop), from, "data", "count", (id, site, refused) => Site(id, site, plans, refused), stop: stop))
+        await foreach (
+            var page in SiteLists.Read(
+                [Path("sites", 1)],
+                path => json.Pages(path, page => Next("sites", page), stop),
+                from,
+                "data",
+                "count",
+                (id, site, refused) => Site(id, site, plans, refused),
+                stop: stop
+            )
+        )
         {
             yield return page;
         }
@@ -61,7 +79,8 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
         await json.Get($"sites/{Uri.EscapeDataString(key)}", stop) is { } site ? Site(key, site, await Plans(stop), []) : null;
 
     /// <summary>Lantern keeps no earlier states.</summary>
-    public Task<IReadOnlyList<HostState>> ReadStates(string key, DateTimeOffset since, CancellationToken stop) => Task.FromResult<IReadOnlyList<HostState>>([]);
+    public Task<IReadOnlyList<HostState>> ReadStates(string key, DateTimeOffset since, CancellationToken stop) =>
+        Task.FromResult<IReadOnlyList<HostState>>([]);
 
     public async Task<HostReply> Carry(OrderId order, string siteKey, Wish wish, CancellationToken stop)
     {
@@ -72,18 +91,36 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
 
         foreach (var change in wish.Grants)
         {
-            if (change.Wanted is { } grant && (change.Key == Open ? grant is not { Power: Power.View, Subject: Subject.PassersBy } : Word(grant.Power) is null))
+            if (
+                change.Wanted is { } grant
+                && (
+                    change.Key == Open
+                        ? grant is not { Power: Power.View, Subject: Subject.PassersBy }
+                        : Word(grant.Power) is null
+                )
+            )
             {
-                return new HostReply.Refused($"Lantern has no role that lets {change.Key} {grant.Power.ToString().ToLowerInvariant()} and no more.");
+                return new HostReply.Refused(
+                    $"Lantern has no role that lets {change.Key} {grant.Power.ToString().ToLowerInvariant()} and no more."
+                );
             }
         }
 
         // Who is let in is set first: a site that comes back is never open as it should not be.
         var site = $"sites/{Uri.EscapeDataString(siteKey)}";
-        var reply = wish.Grants.Count == 0 ? null : await Ask(HttpMethod.Put, $"{site}/members", Members(wish), wish with { Existence = null }, stop);
+        var reply =
+            wish.Grants.Count == 0
+                ? null
+                : await Ask(HttpMethod.Put, $"{site}/members", Members(wish), wish with { Existence = null }, stop);
         if (reply is null or HostReply.Done && wish.Existence is { } existence)
         {
-            reply = await Ask(HttpMethod.Put, $"{site}/suspension", new JsonObject { ["suspended"] = existence == Existence.Attic }, wish, stop);
+            reply = await Ask(
+                HttpMethod.Put,
+                $"{site}/suspension",
+                new JsonObject { ["suspended"] = existence == Existence.Attic },
+                wish,
+                stop
+            );
         }
 
         return reply ?? new HostReply.Refused("The order asks for nothing.");
@@ -92,7 +129,12 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
     private async Task<HostReply> Ask(HttpMethod method, string path, JsonObject body, Wish wish, CancellationToken stop)
     {
         using var request = new HttpRequestMessage(method, path) { Content = JsonContent.Create(body) };
-        return await json.Change(request, "message", answer => SiteLists.Confirms(Site("", answer, new Dictionary<string, JsonElement>(), []), wish, Name), stop);
+        return await json.Change(
+            request,
+            "message",
+            answer => SiteLists.Confirms(Site("", answer, new Dictionary<string, JsonElement>(), []), wish, Name),
+            stop
+        );
     }
 
     private static JsonObject Members(Wish wish)
@@ -149,7 +191,12 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             _ => throw new HostException($"Lantern gave a page of {what} without saying how many there are."),
         };
 
-    private static HostSite Site(string id, JsonElement site, IReadOnlyDictionary<string, JsonElement> plans, List<string> refused) =>
+    private static HostSite Site(
+        string id,
+        JsonElement site,
+        IReadOnlyDictionary<string, JsonElement> plans,
+        List<string> refused
+    ) =>
         new(id)
         {
             Name = site.Fact("name"),
@@ -157,8 +204,14 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             Kind = site.Fact("theme"),
             Description = site.Fact("teaser"),
             Language = site.Fact("language"),
-            Stage = site.Flag("online") is not { } online || site.Instant("firstOnline") is not { IsUnknown: false } first ? Known<Stage>.Unknown
-                : Known.Of(first.IsNone ? Stage.NeverLive : online ? Stage.Live : Stage.Offline),
+            Stage =
+                site.Flag("online") is not { } online || site.Instant("firstOnline") is not { IsUnknown: false } first
+                    ? Known<Stage>.Unknown
+                    : Known.Of(
+                        first.IsNone ? Stage.NeverLive
+                        : online ? Stage.Live
+                        : Stage.Offline
+                    ),
             Created = site.Instant("created"),
             LastEdit = site.Instant("changed"),
             LastVisit = site.Instant("lastVisit"),
@@ -169,14 +222,26 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             Joining = Known<Joining>.None,
             Parent = Known<string>.None,
             Group = Known<string>.None,
-            Plan = site.Fact("plan") is var on && on.Has(out var key) ? plans.TryGetValue(key, out var plan) ? Plan(key, plan) : Known<SitePlan>.Unknown : on.IsNone ? Known<SitePlan>.None : Known<SitePlan>.Unknown,
+            Plan =
+                site.Fact("plan") is var on && on.Has(out var key)
+                    ? plans.TryGetValue(key, out var plan)
+                        ? Plan(key, plan)
+                        : Known<SitePlan>.Unknown
+                    : on.IsNone
+                        ? Known<SitePlan>.None
+                        : Known<SitePlan>.Unknown,
             MailAlias = site.Fact("mailbox"),
             Obligations = Obligations(site),
-            Records = site.Number("ordersDone") is { } done and >= 0 ? done == 0 ? Known<int>.None : Known.Of(done) : Known<int>.Unknown,
+            Records = site.Number("ordersDone") is { } done and >= 0
+                ? done == 0
+                    ? Known<int>.None
+                    : Known.Of(done)
+                : Known<int>.Unknown,
             Signals = Signals(site),
-            Bin = site.TryGetProperty("suspended", out var suspended) && suspended.Instant("at").Has(out var since)
-                ? new HostBin(since, suspended.Text("by"), Known<DateTimeOffset>.None, Known<DateTimeOffset>.None)
-                : null,
+            Bin =
+                site.TryGetProperty("suspended", out var suspended) && suspended.Instant("at").Has(out var since)
+                    ? new HostBin(since, suspended.Text("by"), Known<DateTimeOffset>.None, Known<DateTimeOffset>.None)
+                    : null,
             Sharing = Sharing(id, site, refused),
         };
 
@@ -188,7 +253,19 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
         && plan.Number("months") is { } months and > 0
         && DateOnly.TryParseExact(plan.Text("paidThrough"), "yyyy-MM-dd", out var through)
         && plan.Flag("renews") is { } renews
-            ? Known.Of(new SitePlan(key, plan.Text("name") ?? key, cents, plan.Text("currency") ?? "", months, through, renews, plan.Number("graceDays") ?? 0, plan.Items("sites").Count()))
+            ? Known.Of(
+                new SitePlan(
+                    key,
+                    plan.Text("name") ?? key,
+                    cents,
+                    plan.Text("currency") ?? "",
+                    months,
+                    through,
+                    renews,
+                    plan.Number("graceDays") ?? 0,
+                    plan.Items("sites").Count()
+                )
+            )
             : Known<SitePlan>.Unknown;
 
     // An order is owed until it is delivered, a voucher until its last day; a delivered order is a record.
@@ -207,7 +284,13 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
 
         if (vouchers.Number("left") is { } left and > 0)
         {
-            owed.Add(new Obligation(left, left == 1 ? "voucher is not used" : "vouchers are not used", DateOnly.TryParseExact(vouchers.Text("lastDay"), "yyyy-MM-dd", out var day) ? day : null));
+            owed.Add(
+                new Obligation(
+                    left,
+                    left == 1 ? "voucher is not used" : "vouchers are not used",
+                    DateOnly.TryParseExact(vouchers.Text("lastDay"), "yyyy-MM-dd", out var day) ? day : null
+                )
+            );
         }
 
         return owed.Count == 0 ? Known<IReadOnlyList<Obligation>>.None : Known<IReadOnlyList<Obligation>>.Of(owed);
@@ -221,13 +304,21 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             return Known<IReadOnlyList<Signal>>.Unknown;
         }
 
-        List<Signal> signals = [.. trackers.Or([]).Select(where => new Signal("tracker", where)), .. forms.Or([]).Select(where => new Signal("form", where))];
+        List<Signal> signals =
+        [
+            .. trackers.Or([]).Select(where => new Signal("tracker", where)),
+            .. forms.Or([]).Select(where => new Signal("form", where)),
+        ];
         return signals.Count == 0 ? Known<IReadOnlyList<Signal>>.None : Known<IReadOnlyList<Signal>>.Of(signals);
     }
 
     private static Known<HostSharing> Sharing(string id, JsonElement site, List<string> refused)
     {
-        if (site.Flag("open") is not { } open || !site.TryGetProperty("members", out var members) || members.ValueKind != JsonValueKind.Object)
+        if (
+            site.Flag("open") is not { } open
+            || !site.TryGetProperty("members", out var members)
+            || members.ValueKind != JsonValueKind.Object
+        )
         {
             return Known<HostSharing>.Unknown;
         }
@@ -240,14 +331,23 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
 
         foreach (var member in members.EnumerateObject())
         {
-            var place = Array.FindIndex(Roles, role => role.Word == (member.Value.ValueKind == JsonValueKind.String ? member.Value.GetString() : null));
+            var place = Array.FindIndex(Roles, role =>
+                role.Word == (member.Value.ValueKind == JsonValueKind.String ? member.Value.GetString() : null)
+            );
             if (place < 0)
             {
                 refused.Add($"{id}: Lantern gave {member.Name} a role that is not known here: {member.Value}.");
                 return Known<HostSharing>.Unknown;
             }
 
-            grants.Add(new HostGrant($"person:{member.Name.ToLowerInvariant()}", Roles[place].Power, new HostSubject.ByMail(member.Name), Proof.SignedIn));
+            grants.Add(
+                new HostGrant(
+                    $"person:{member.Name.ToLowerInvariant()}",
+                    Roles[place].Power,
+                    new HostSubject.ByMail(member.Name),
+                    Proof.SignedIn
+                )
+            );
         }
 
         return Known.Of(new HostSharing(grants, null));

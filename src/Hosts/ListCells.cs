@@ -46,25 +46,43 @@ internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int
 
     protected string Cell(string column) =>
         places.TryGetValue(column, out var place) && place < row.Cells.Count
-            ? row.Cells[place] is { Length: > LongestCell } longer ? longer[..LongestCell] : row.Cells[place].Replace('\0', '\uFFFD')
+            ? row.Cells[place] is { Length: > LongestCell } longer
+                ? longer[..LongestCell]
+                : row.Cells[place].Replace('\0', '\uFFFD')
             : "";
 
     protected Known<string> Text(string column) =>
-        Cell(column) switch { "" => Known<string>.Unknown, None => Known<string>.None, var text => Known.Of(text) };
+        Cell(column) switch
+        {
+            "" => Known<string>.Unknown,
+            None => Known<string>.None,
+            var text => Known.Of(text),
+        };
 
     protected Known<T> Fact<T>(string column, Func<string, T?> read, string remedy)
         where T : struct =>
         Text(column) is var said && said.Has(out var text)
-            ? read(text) is { } value ? Known.Of(value) : Wrong<T>(column, $"\"{text}\" is not understood; {remedy}")
-            : said.IsNone ? Known<T>.None : Known<T>.Unknown;
+            ? read(text) is { } value
+                ? Known.Of(value)
+                : Wrong<T>(column, $"\"{text}\" is not understood; {remedy}")
+            : said.IsNone
+                ? Known<T>.None
+                : Known<T>.Unknown;
 
     /// <summary>A fact that is one of some words.</summary>
     protected Known<T> Word<T>(string column, IReadOnlyList<(string Word, T Value)> words)
         where T : struct, Enum =>
-        Fact<T>(column, text => words.FirstOrDefault(pair => pair.Word == text.ToLowerInvariant()) is { Word: not null } pair ? pair.Value : null, $"write one of {string.Join(", ", words.Select(pair => pair.Word))}");
+        Fact<T>(
+            column,
+            text =>
+                words.FirstOrDefault(pair => pair.Word == text.ToLowerInvariant()) is { Word: not null } pair ? pair.Value : null,
+            $"write one of {string.Join(", ", words.Select(pair => pair.Word))}"
+        );
 
     protected Known<string> Unit(Func<string, bool> isUnit) =>
-        Text("unit") is var unit && unit.Has(out var code) && !isUnit(code) ? Wrong<string>("unit", $"there is no unit \"{code}\"") : unit;
+        Text("unit") is var unit && unit.Has(out var code) && !isUnit(code)
+            ? Wrong<string>("unit", $"there is no unit \"{code}\"")
+            : unit;
 
     protected Known<DateOnly> Day(string column) => Fact(column, DayOf, DayRemedy);
 
@@ -72,10 +90,19 @@ internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int
     protected Known<DateTimeOffset> Moment(string column) =>
         Fact<DateTimeOffset>(
             column,
-            text => DayOf(text) is { } day ? time.StartOf(day)
-                : DateTimeOffset.TryParseExact(text, Moments, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant) ? instant.ToUniversalTime()
+            text =>
+                DayOf(text) is { } day ? time.StartOf(day)
+                : DateTimeOffset.TryParseExact(
+                    text,
+                    Moments,
+                    CultureInfo.InvariantCulture,
+                    DateTimeStyles.AssumeUniversal,
+                    out var instant
+                )
+                    ? instant.ToUniversalTime()
                 : null,
-            DayRemedy);
+            DayRemedy
+        );
 
     protected Known<T> Wrong<T>(string column, string what)
         where T : notnull
@@ -86,6 +113,6 @@ internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int
 
     private DateOnly? DayOf(string text) =>
         DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day
-            : days != DayOrder.YearFirst ? ListReading.Day(text, days)
-            : null;
+        : days != DayOrder.YearFirst ? ListReading.Day(text, days)
+        : null;
 }

@@ -9,11 +9,40 @@ namespace AtticLedger.Hosts;
 /// <param name="Addresses">The one that a column of web addresses holds; null where none does.</param>
 /// <param name="Meanings">What other headings mean.</param>
 public sealed record ListKind(
-    string Lines, IReadOnlyList<string> Columns, IReadOnlyList<string> Keys, IReadOnlyList<string> Days, string Mails, string? Addresses, IReadOnlyDictionary<string, string> Meanings)
+    string Lines,
+    IReadOnlyList<string> Columns,
+    IReadOnlyList<string> Keys,
+    IReadOnlyList<string> Days,
+    string Mails,
+    string? Addresses,
+    IReadOnlyDictionary<string, string> Meanings
+)
 {
     public static readonly ListKind Sites = new(
         "sites",
-        ["host", "key", "name", "address", "unit", "class", "purpose", "tags", "description", "language", "kind", "stage", "created", "edited", "visited", "visits", "pages", "owners", "editors", "viewers", "shut"],
+        [
+            "host",
+            "key",
+            "name",
+            "address",
+            "unit",
+            "class",
+            "purpose",
+            "tags",
+            "description",
+            "language",
+            "kind",
+            "stage",
+            "created",
+            "edited",
+            "visited",
+            "visits",
+            "pages",
+            "owners",
+            "editors",
+            "viewers",
+            "shut",
+        ],
         ["key", "address"],
         ["created", "edited", "visited", "shut"],
         "owners",
@@ -39,7 +68,9 @@ public sealed record ListKind(
             ("editors", "editor authors"),
             ("viewers", "viewer audience visibleto sharedwith"),
             ("shut", "closed deleted shuton"),
-            ("host", "system platform")));
+            ("host", "system platform")
+        )
+    );
 
     public static readonly ListKind People = new(
         "people",
@@ -56,8 +87,11 @@ public sealed record ListKind(
             ("class", "makersclass grade"),
             ("standing", "status state"),
             ("leaves", "lastday leaveson leavingon lefton enddate"),
-            ("away", "awayuntil absentuntil backon")));
+            ("away", "awayuntil absentuntil backon")
+        )
+    );
 
     private static Dictionary<string, string> Means(params (string Fact, string Headings)[] all) =>
-        all.SelectMany(one => one.Headings.Split(' ').Select(heading => (heading, one.Fact))).ToDictionary(pair => pair.heading, pair => pair.Fact);
+        all.SelectMany(one => one.Headings.Split(' ').Select(heading => (heading, one.Fact)))
+            .ToDictionary(pair => pair.heading, pair => pair.Fact);
 }

@@ -30,15 +30,30 @@ public sealed record DayChoice(DayOrder Order, bool IsSure, string? Example);
 public static class ListReading
 {
     // Cells come from anywhere: none of these goes back over what it has read.
-    private static readonly Regex Mail = new(@"^[^@\s;,]+@[^@\s;,]+\.[^@\s;,]+([;,]\s*[^@\s;,]+@[^@\s;,]+)*$", RegexOptions.NonBacktracking | RegexOptions.CultureInvariant);
-    private static readonly Regex Address = new(@"^(https?://)?[\w-]+(\.[\w-]+)+(/\S*)?$", RegexOptions.NonBacktracking | RegexOptions.CultureInvariant);
-    private static readonly Regex Numbers = new(@"^([0-9]{1,2})[./-]([0-9]{1,2})[./-]([0-9]{4})$", RegexOptions.NonBacktracking | RegexOptions.CultureInvariant);
+    private static readonly Regex Mail = new(
+        @"^[^@\s;,]+@[^@\s;,]+\.[^@\s;,]+([;,]\s*[^@\s;,]+@[^@\s;,]+)*$",
+        RegexOptions.NonBacktracking | RegexOptions.CultureInvariant
+    );
+    private static readonly Regex Address = new(
+        @"^(https?://)?[\w-]+(\.[\w-]+)+(/\S*)?$",
+        RegexOptions.NonBacktracking | RegexOptions.CultureInvariant
+    );
+    private static readonly Regex Numbers = new(
+        @"^([0-9]{1,2})[./-]([0-9]{1,2})[./-]([0-9]{4})$",
+        RegexOptions.NonBacktracking | RegexOptions.CultureInvariant
+    );
     private const int Sample = 200;
     private const double MostAreSo = 0.8;
 
     /// <param name="chosen">What somebody has just chosen, by heading; null for not read.</param>
     /// <param name="remembered">What was chosen for this list the last time.</param>
-    public static IReadOnlyList<ColumnChoice> Columns(ListKind kind, IReadOnlyList<string> heads, IEnumerable<ListedRow> rows, IReadOnlyDictionary<string, string?> chosen, IReadOnlyDictionary<string, string?> remembered)
+    public static IReadOnlyList<ColumnChoice> Columns(
+        ListKind kind,
+        IReadOnlyList<string> heads,
+        IEnumerable<ListedRow> rows,
+        IReadOnlyDictionary<string, string?> chosen,
+        IReadOnlyDictionary<string, string?> remembered
+    )
     {
         List<ListedRow> sample = [.. rows.Take(Sample)];
         var choices = new ColumnChoice?[heads.Count];
@@ -69,7 +84,14 @@ public static class ListReading
         Each((head, _) => (kind.Columns.Contains(Vocabulary.Spelling(head)), Vocabulary.Spelling(head), "its heading says so"));
         Each((head, _) => (kind.Meanings.TryGetValue(Vocabulary.Spelling(head), out var column), column, "its heading means it"));
         Each((_, place) => (Most(sample, place, cell => Mail.IsMatch(cell)), kind.Mails, "mail addresses stand in it"));
-        Each((_, place) => (kind.Addresses is not null && Most(sample, place, cell => Address.IsMatch(cell)), kind.Addresses, "web addresses stand in it"));
+        Each(
+            (_, place) =>
+                (
+                    kind.Addresses is not null && Most(sample, place, cell => Address.IsMatch(cell)),
+                    kind.Addresses,
+                    "web addresses stand in it"
+                )
+        );
         Each((_, _) => (true, null, "nothing speaks for a fact"));
         return [.. choices.OfType<ColumnChoice>()];
     }
@@ -78,7 +100,13 @@ public static class ListReading
     /// <exception cref="HostException">Two columns are called alike, or are read as one fact; or none tells lines apart.</exception>
     public static IReadOnlyList<string> Heads(ListKind kind, IReadOnlyList<ColumnChoice> choices)
     {
-        if (choices.Where(choice => choice.Head.Length > 0).GroupBy(choice => choice.Head, StringComparer.OrdinalIgnoreCase).FirstOrDefault(same => same.Count() > 1) is { } twice)
+        if (
+            choices
+                .Where(choice => choice.Head.Length > 0)
+                .GroupBy(choice => choice.Head, StringComparer.OrdinalIgnoreCase)
+                .FirstOrDefault(same => same.Count() > 1) is
+            { } twice
+        )
         {
             throw new HostException($"The column \"{twice.Last().Head}\" stands there twice. Keep one of them.");
         }
@@ -87,13 +115,17 @@ public static class ListReading
         {
             if (same.Count() > 1)
             {
-                throw new HostException($"{string.Join(" and ", same.Select(choice => $"\"{choice.Head}\""))} are both read as {same.Key}. Choose one of them.");
+                throw new HostException(
+                    $"{string.Join(" and ", same.Select(choice => $"\"{choice.Head}\""))} are both read as {same.Key}. Choose one of them."
+                );
             }
         }
 
         return choices.Any(choice => kind.Keys.Contains(choice.Column))
             ? [.. choices.Select(choice => choice.Column ?? "")]
-            : throw new HostException($"The list has {(kind.Keys.Count == 1 ? "no" : "neither a")} column {string.Join(" nor a column ", kind.Keys.Select(key => $"\"{key}\""))}, so its {kind.Lines} cannot be told apart. Its columns are: {string.Join(", ", choices.Select(choice => choice.Head))}.");
+            : throw new HostException(
+                $"The list has {(kind.Keys.Count == 1 ? "no" : "neither a")} column {string.Join(" nor a column ", kind.Keys.Select(key => $"\"{key}\""))}, so its {kind.Lines} cannot be told apart. Its columns are: {string.Join(", ", choices.Select(choice => choice.Head))}."
+            );
     }
 
     /// <param name="heads">As facts.</param>
@@ -102,7 +134,11 @@ public static class ListReading
     {
         List<int> places = [.. heads.Index().Where(head => kind.Days.Contains(head.Item)).Select(head => head.Index)];
         var (example, dayFirst, monthFirst) = ((string?)null, false, false);
-        foreach (var cell in places.Count == 0 ? [] : rows.SelectMany(row => places.Where(place => place < row.Cells.Count).Select(place => row.Cells[place])))
+        foreach (
+            var cell in places.Count == 0
+                ? []
+                : rows.SelectMany(row => places.Where(place => place < row.Cells.Count).Select(place => row.Cells[place]))
+        )
         {
             if (Numbers.Match(cell) is { Success: true } match)
             {
@@ -112,8 +148,15 @@ public static class ListReading
             }
         }
 
-        return example is null ? new DayChoice(DayOrder.YearFirst, true, null)
-            : new DayChoice(chosen is DayOrder.DayFirst or DayOrder.MonthFirst ? chosen.Value : monthFirst && !dayFirst ? DayOrder.MonthFirst : DayOrder.DayFirst, dayFirst != monthFirst, example);
+        return example is null
+            ? new DayChoice(DayOrder.YearFirst, true, null)
+            : new DayChoice(
+                chosen is DayOrder.DayFirst or DayOrder.MonthFirst ? chosen.Value
+                    : monthFirst && !dayFirst ? DayOrder.MonthFirst
+                    : DayOrder.DayFirst,
+                dayFirst != monthFirst,
+                example
+            );
     }
 
     /// <summary>A day that is not written year first; null where it is none, as the 31st of February.</summary>
@@ -126,12 +169,16 @@ public static class ListReading
 
         int Part(int group) => int.Parse(match.Groups[group].ValueSpan, CultureInfo.InvariantCulture);
         var (day, month, year) = order == DayOrder.MonthFirst ? (Part(2), Part(1), Part(3)) : (Part(1), Part(2), Part(3));
-        return year is >= 1 and <= 9999 && month is >= 1 and <= 12 && day >= 1 && day <= DateTime.DaysInMonth(year, month) ? new DateOnly(year, month, day) : null;
+        return year is >= 1 and <= 9999 && month is >= 1 and <= 12 && day >= 1 && day <= DateTime.DaysInMonth(year, month)
+            ? new DateOnly(year, month, day)
+            : null;
     }
 
     private static bool Most(IReadOnlyList<ListedRow> rows, int place, Func<string, bool> isSo)
     {
-        var cells = rows.Where(row => place < row.Cells.Count && row.Cells[place].Length > 1).Select(row => row.Cells[place]).ToList();
+        var cells = rows.Where(row => place < row.Cells.Count && row.Cells[place].Length > 1)
+            .Select(row => row.Cells[place])
+            .ToList();
         return cells.Count > 0 && cells.Count(isSo) >= MostAreSo * cells.Count;
     }
 }

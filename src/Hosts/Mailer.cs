@@ -6,7 +6,15 @@ using MimeKit;
 namespace AtticLedger.Hosts;
 
 /// <summary>A mail, ready to be sent. The id becomes its Message-ID, by which a server that gets it twice can know it again.</summary>
-public sealed record Mail(Guid Id, string ToName, string ToAddress, string Subject, string Text, string Html, DateTimeOffset Date);
+public sealed record Mail(
+    Guid Id,
+    string ToName,
+    string ToAddress,
+    string Subject,
+    string Text,
+    string Html,
+    DateTimeOffset Date
+);
 
 /// <summary>Sends mail by SMTP (RFC 5321), one connection a mail.</summary>
 /// <param name="server">As <c>smtp://host:port</c>, or with <c>smtp+tls</c> or <c>smtps</c> where nothing goes out without TLS.</param>
@@ -15,12 +23,13 @@ public sealed class Mailer(Uri server, NetworkCredential? login, string from)
 {
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
 
-    private SecureSocketOptions Security => server.Scheme switch
-    {
-        "smtps" => SecureSocketOptions.SslOnConnect,
-        "smtp+tls" => SecureSocketOptions.StartTls,
-        _ => SecureSocketOptions.StartTlsWhenAvailable,
-    };
+    private SecureSocketOptions Security =>
+        server.Scheme switch
+        {
+            "smtps" => SecureSocketOptions.SslOnConnect,
+            "smtp+tls" => SecureSocketOptions.StartTls,
+            _ => SecureSocketOptions.StartTlsWhenAvailable,
+        };
 
     /// <exception cref="HostException">The server did not take it; the message says why. It may have taken it all the same.</exception>
     public async Task Send(Mail mail, CancellationToken stop)
@@ -54,7 +63,10 @@ public sealed class Mailer(Uri server, NetworkCredential? login, string from)
         }
         catch (Exception fault) when (fault is not OperationCanceledException || !stop.IsCancellationRequested)
         {
-            throw new HostException($"The mail server at {server.Host}:{server.Port} did not take the mail: {fault.Message}", fault);
+            throw new HostException(
+                $"The mail server at {server.Host}:{server.Port} did not take the mail: {fault.Message}",
+                fault
+            );
         }
     }
 }

@@ -17,30 +17,37 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
     private const string Host = "Quay";
     private const string Everybody = "everyone";
     private const int MostRestarts = 3;
-    private static readonly (string Word, Power Power)[] Mays = [("read", Power.View), ("contribute", Power.Edit), ("run", Power.Manage), ("answer for", Power.Own)];
+    private static readonly (string Word, Power Power)[] Mays =
+    [
+        ("read", Power.View),
+        ("contribute", Power.Edit),
+        ("run", Power.Manage),
+        ("answer for", Power.Own),
+    ];
     private readonly JsonHttp json = new(http, Host);
 
     public string Name => Host;
 
-    public HostHabits Habits { get; } = new()
-    {
-        Deletes = Deletion.ToBin,
-        BinDays = 30,
-        StateDays = 60,
-        KnowsRepeats = true,
-        NamesPeople = false,
-        Powers = [.. Mays.Select(one => one.Power)],
-        ListLag = TimeSpan.FromMinutes(5),
-        Notes =
-        [
-            "Has two bins: 20 days in the near one, which owners see, then 10 in the far one, which only administrators of Quay do.",
-            "What is removed shows in its lists only after some minutes, so a site vanishes here no sooner than 5 minutes after it was last listed.",
-            "Lets people in through circles alone: who owns a site is changed in its circle, at Quay.",
-            "Counts storage at night, so it is up to a day old.",
-            "Has no working copy of its own: what is saved is seen.",
-            "Sections of a site may have a door of their own: they are read and shown here, and shut at Quay.",
-        ],
-    };
+    public HostHabits Habits { get; } =
+        new()
+        {
+            Deletes = Deletion.ToBin,
+            BinDays = 30,
+            StateDays = 60,
+            KnowsRepeats = true,
+            NamesPeople = false,
+            Powers = [.. Mays.Select(one => one.Power)],
+            ListLag = TimeSpan.FromMinutes(5),
+            Notes =
+            [
+                "Has two bins: 20 days in the near one, which owners see, then 10 in the far one, which only administrators of Quay do.",
+                "What is removed shows in its lists only after some minutes, so a site vanishes here no sooner than 5 minutes after it was last listed.",
+                "Lets people in through circles alone: who owns a site is changed in its circle, at Quay.",
+                "Counts storage at night, so it is up to a day old.",
+                "Has no working copy of its own: what is saved is seen.",
+                "Sections of a site may have a door of their own: they are read and shown here, and shut at Quay.",
+            ],
+        };
 
     public async Task<HostSetting> ReadSetting(CancellationToken stop)
     {
@@ -59,15 +66,26 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             if (circle.Text("id") is { } id)
             {
                 var (mails, inner) = (circle.Texts("people"), circle.Texts("circles"));
-                circles.Add(new HostGroup(
-                    id,
-                    circle.Text("name") ?? id,
-                    [.. mails.Or([]).Select(mail => new HostMember(mail, null, null)), .. inner.Or([]).Select(key => new HostMember(null, Host, key))],
-                    !mails.IsUnknown && !inner.IsUnknown));
+                circles.Add(
+                    new HostGroup(
+                        id,
+                        circle.Text("name") ?? id,
+                        [
+                            .. mails.Or([]).Select(mail => new HostMember(mail, null, null)),
+                            .. inner.Or([]).Select(key => new HostMember(null, Host, key)),
+                        ],
+                        !mails.IsUnknown && !inner.IsUnknown
+                    )
+                );
             }
         }
 
-        return new HostSetting(people, circles, Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests, LeastProof = Proof.SignedIn })), Habits);
+        return new HostSetting(
+            people,
+            circles,
+            Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests, LeastProof = Proof.SignedIn })),
+            Habits
+        );
     }
 
     public IAsyncEnumerable<HostPage> ReadSites(string? from, CancellationToken stop) =>
@@ -78,7 +96,14 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
 
     public async Task<IReadOnlyList<HostState>> ReadStates(string key, DateTimeOffset since, CancellationToken stop) =>
         await json.Get($"sites/{Uri.EscapeDataString(key)}/states", stop) is { } answer
-            ? [.. answer.Items("states").Select(state => state.Instant("at").Has(out var at) ? new HostState(at, state.Text("by")) : null).OfType<HostState>().Where(state => state.At >= since)]
+            ?
+            [
+                .. answer
+                    .Items("states")
+                    .Select(state => state.Instant("at").Has(out var at) ? new HostState(at, state.Text("by")) : null)
+                    .OfType<HostState>()
+                    .Where(state => state.At >= since),
+            ]
             : throw new HostException($"Quay has no states of {key}.");
 
     public async Task<HostReply> Carry(OrderId order, string siteKey, Wish wish, CancellationToken stop)
@@ -98,7 +123,9 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
 
             if (change.Wanted is { } grant && Word(grant.Power) is null)
             {
-                return new HostReply.Refused($"Quay has no right that lets {who} {grant.Power.ToString().ToLowerInvariant()} and no more.");
+                return new HostReply.Refused(
+                    $"Quay has no right that lets {who} {grant.Power.ToString().ToLowerInvariant()} and no more."
+                );
             }
 
             rights[who] = change.Wanted is { } wanted ? Word(wanted.Power) : null;
@@ -108,8 +135,14 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
         using var request = wish.Existence switch
         {
             Existence.Attic => new HttpRequestMessage(HttpMethod.Post, $"{site}/remove"),
-            Existence.Here => new HttpRequestMessage(HttpMethod.Post, $"{site}/put-back") { Content = JsonContent.Create(new JsonObject { ["rights"] = rights }) },
-            _ => new HttpRequestMessage(HttpMethod.Patch, $"{site}/rights") { Content = JsonContent.Create(new JsonObject { ["rights"] = rights }) },
+            Existence.Here => new HttpRequestMessage(HttpMethod.Post, $"{site}/put-back")
+            {
+                Content = JsonContent.Create(new JsonObject { ["rights"] = rights }),
+            },
+            _ => new HttpRequestMessage(HttpMethod.Patch, $"{site}/rights")
+            {
+                Content = JsonContent.Create(new JsonObject { ["rights"] = rights }),
+            },
         };
         request.Headers.Add("Request-Key", order.ToString());
         return await json.Change(request, "reason", answer => SiteLists.Confirms(Site("", answer, []), wish, Host), stop);
@@ -132,7 +165,15 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
         for (var restarts = 0; ; restarts++)
         {
             var what = first.Split('?')[0];
-            await using var pages = json.Pages(restarts == 0 ? first : what, page => page.Text("bookmark") is { Length: > 0 } bookmark ? $"{what}?bookmark={Uri.EscapeDataString(bookmark)}" : null, stop).GetAsyncEnumerator(stop);
+            await using var pages = json.Pages(
+                    restarts == 0 ? first : what,
+                    page =>
+                        page.Text("bookmark") is { Length: > 0 } bookmark
+                            ? $"{what}?bookmark={Uri.EscapeDataString(bookmark)}"
+                            : null,
+                    stop
+                )
+                .GetAsyncEnumerator(stop);
             while (true)
             {
                 bool isThere;
@@ -173,18 +214,24 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             Joining = Known<Joining>.None,
             Parent = site.Fact("under"),
             Group = site.Fact("circle"),
-            Bin = site.TryGetProperty("removed", out var removed) && removed.Instant("at").Has(out var at)
-                ? new HostBin(at, removed.Text("by"), removed.Instant("farUntil"), removed.Instant("farUntil"))
-                : null,
+            Bin =
+                site.TryGetProperty("removed", out var removed) && removed.Instant("at").Has(out var at)
+                    ? new HostBin(at, removed.Text("by"), removed.Instant("farUntil"), removed.Instant("farUntil"))
+                    : null,
             Sharing = Sharing(id, site, refused),
             Shared = Shared(site),
             Sections = Sections(id, site, refused),
         };
 
     private static Known<IReadOnlyList<Shared>> Shared(JsonElement site) =>
-        !site.TryGetProperty("alsoShown", out var said) || said.ValueKind != JsonValueKind.Array ? Known<IReadOnlyList<Shared>>.Unknown
+        !site.TryGetProperty("alsoShown", out var said) || said.ValueKind != JsonValueKind.Array
+            ? Known<IReadOnlyList<Shared>>.Unknown
         : said.GetArrayLength() == 0 ? Known<IReadOnlyList<Shared>>.None
-        : Known<IReadOnlyList<Shared>>.Of([.. said.EnumerateArray().Select(page => new Shared(page.Text("page") ?? "a page", page.Texts("in").Or([]))).Where(page => page.In.Count > 0)]);
+        : Known<IReadOnlyList<Shared>>.Of([
+            .. said.EnumerateArray()
+                .Select(page => new Shared(page.Text("page") ?? "a page", page.Texts("in").Or([])))
+                .Where(page => page.In.Count > 0),
+        ]);
 
     private static Known<IReadOnlyList<HostSection>> Sections(string id, JsonElement site, List<string> refused)
     {
@@ -196,12 +243,18 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
         var sections = new List<HostSection>();
         foreach (var section in said.EnumerateArray())
         {
-            if (section.Text("id") is not { } key || section.Flag("ownDoor") is not { } ownDoor || !Sharing($"{id}, section {section.Text("name") ?? key}", section, refused).Has(out var sharing))
+            if (
+                section.Text("id") is not { } key
+                || section.Flag("ownDoor") is not { } ownDoor
+                || !Sharing($"{id}, section {section.Text("name") ?? key}", section, refused).Has(out var sharing)
+            )
             {
                 return Known<IReadOnlyList<HostSection>>.Unknown;
             }
 
-            sections.Add(new HostSection(key, section.Text("name") ?? key, ownDoor ? PartTie.StandingFree : PartTie.Nested, sharing));
+            sections.Add(
+                new HostSection(key, section.Text("name") ?? key, ownDoor ? PartTie.StandingFree : PartTie.Nested, sharing)
+            );
         }
 
         return sections.Count == 0 ? Known<IReadOnlyList<HostSection>>.None : Known<IReadOnlyList<HostSection>>.Of(sections);

@@ -5,7 +5,11 @@ using AtticLedger.Core.Terms;
 namespace AtticLedger.Hosts;
 
 /// <summary>Turns what a host names by mail address and key into the register's ids.</summary>
-public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IReadOnlyDictionary<(string Source, string Key), GroupId> groups, IReadOnlySet<string> units)
+public sealed class Resolution(
+    IReadOnlyDictionary<string, PersonId> byMail,
+    IReadOnlyDictionary<(string Source, string Key), GroupId> groups,
+    IReadOnlySet<string> units
+)
 {
     /// <summary>A line of the register from what the host said of a site. Its id is still to be given.</summary>
     public SiteFacts Site(string host, HostSite said, DateTimeOffset readBegan) =>
@@ -16,7 +20,10 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
             HostKey = said.Key,
             Name = said.Name,
             Address = said.Address,
-            Unit = said.Unit.Has(out var code) && !units.Contains(code) ? Known<UnitCode>.Unknown : said.Unit.Select(unit => new UnitCode(unit)),
+            Unit =
+                said.Unit.Has(out var code) && !units.Contains(code)
+                    ? Known<UnitCode>.Unknown
+                    : said.Unit.Select(unit => new UnitCode(unit)),
             Class = said.Class,
             Purpose = said.Purpose,
             Tags = said.Tags,
@@ -36,7 +43,11 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
                 Bytes = said.Bytes,
                 Domains = said.Domains,
                 Parent = said.Parent,
-                Group = said.Group.Has(out var key) ? groups.TryGetValue((host, key), out var group) ? Known.Of(group) : Known<GroupId>.Unknown : said.Group.Select(_ => default(GroupId)),
+                Group = said.Group.Has(out var key)
+                    ? groups.TryGetValue((host, key), out var group)
+                        ? Known.Of(group)
+                        : Known<GroupId>.Unknown
+                    : said.Group.Select(_ => default(GroupId)),
                 ShownName = said.ShownName,
                 HomeTitle = said.HomeTitle,
                 Description = said.Description,
@@ -51,16 +62,22 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
                 Sections = Sections(said.Sections),
                 Editing = said.Editing.Select(mails => (IReadOnlyList<PersonId>)[.. mails.Select(Person).OfType<PersonId>()]),
             },
-            Sharing = said.Sharing.Has(out var sharing) && Grants(sharing) is { } grants
-                ? Known.Of(new Sharing(grants, sharing.OwnLimit, readBegan, SharingSource.Read))
-                : Known<Sharing>.Unknown,
+            Sharing =
+                said.Sharing.Has(out var sharing) && Grants(sharing) is { } grants
+                    ? Known.Of(new Sharing(grants, sharing.OwnLimit, readBegan, SharingSource.Read))
+                    : Known<Sharing>.Unknown,
         };
 
     /// <summary>A reply as an answer to an order. Where it names somebody who is not on the register yet, what was expected stands until the next read.</summary>
     public HostAnswer Answer(HostReply reply, IReadOnlyList<Grant> expected) =>
         reply switch
         {
-            HostReply.Done(var sharing, var bin, var address) => new HostAnswer.Done(sharing is null ? null : Grants(sharing) ?? expected, sharing?.OwnLimit, bin is null ? null : Bin(bin), address),
+            HostReply.Done(var sharing, var bin, var address) => new HostAnswer.Done(
+                sharing is null ? null : Grants(sharing) ?? expected,
+                sharing?.OwnLimit,
+                bin is null ? null : Bin(bin),
+                address
+            ),
             HostReply.Refused(var words) => new HostAnswer.Refused(words),
             HostReply.Later(var after, var words) => new HostAnswer.Later(after, words),
             HostReply.Lost(var words) => new HostAnswer.Lost(words),
@@ -70,7 +87,8 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
     /// <summary>Whose mail address it is, or null where nobody on the register has it.</summary>
     public PersonId? Person(string mail) => byMail.TryGetValue(mail.ToLowerInvariant(), out var person) ? person : null;
 
-    private Bin Bin(HostBin said) => new(said.Since, said.ByMail is { } mail ? Person(mail) : null, said.RecoverableUntil, said.ErasedBy);
+    private Bin Bin(HostBin said) =>
+        new(said.Since, said.ByMail is { } mail ? Person(mail) : null, said.RecoverableUntil, said.ErasedBy);
 
     // One section of which somebody is not on the register makes all of them unknown: they are judged together.
     private Known<IReadOnlyList<SiteSection>> Sections(Known<IReadOnlyList<HostSection>> said)
@@ -80,14 +98,24 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
             return said.IsNone ? Known<IReadOnlyList<SiteSection>>.None : Known<IReadOnlyList<SiteSection>>.Unknown;
         }
 
-        var resolved = sections.Select(section => Grants(section.Sharing) is { } grants ? new SiteSection(section.Key, section.Name, section.Tie, grants) : null).ToList();
-        return resolved.Contains(null) ? Known<IReadOnlyList<SiteSection>>.Unknown : Known<IReadOnlyList<SiteSection>>.Of([.. resolved.OfType<SiteSection>()]);
+        var resolved = sections
+            .Select(section =>
+                Grants(section.Sharing) is { } grants ? new SiteSection(section.Key, section.Name, section.Tie, grants) : null
+            )
+            .ToList();
+        return resolved.Contains(null)
+            ? Known<IReadOnlyList<SiteSection>>.Unknown
+            : Known<IReadOnlyList<SiteSection>>.Of([.. resolved.OfType<SiteSection>()]);
     }
 
     private List<Grant>? Grants(HostSharing sharing)
     {
         var grants = new List<Grant>(sharing.Grants.Count);
-        foreach (var grant in sharing.Grants.GroupBy(grant => grant.Key, (_, same) => same.Aggregate(Wider)).OrderBy(grant => grant.Key, StringComparer.Ordinal))
+        foreach (
+            var grant in sharing
+                .Grants.GroupBy(grant => grant.Key, (_, same) => same.Aggregate(Wider))
+                .OrderBy(grant => grant.Key, StringComparer.Ordinal)
+        )
         {
             if (Subject(grant.Subject) is not { } subject)
             {
@@ -114,7 +142,9 @@ public sealed class Resolution(IReadOnlyDictionary<string, PersonId> byMail, IRe
         subject switch
         {
             HostSubject.ByMail(var mail) => Person(mail) is { } person ? new Subject.OnePerson(person) : null,
-            HostSubject.GroupOf(var source, var key) => groups.TryGetValue((source, key), out var group) ? new Subject.OneGroup(group) : null,
+            HostSubject.GroupOf(var source, var key) => groups.TryGetValue((source, key), out var group)
+                ? new Subject.OneGroup(group)
+                : null,
             HostSubject.Unit(var code) => units.Contains(code) ? new Subject.WholeUnit(new UnitCode(code)) : null,
             HostSubject.Staff => new Subject.AllStaff(),
             HostSubject.Partners => new Subject.Partners(),

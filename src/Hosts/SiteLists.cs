@@ -25,7 +25,8 @@ internal static class SiteLists
         string total,
         Func<string, JsonElement, List<string>, HostSite> read,
         Func<JsonElement, IEnumerable<string>>? withheld = null,
-        [EnumeratorCancellation] CancellationToken stop = default)
+        [EnumeratorCancellation] CancellationToken stop = default
+    )
     {
         var list = from is null ? 0 : firsts.ToList().FindIndex(first => NameOf(first) == NameOf(from));
         if (list < 0)
@@ -55,15 +56,25 @@ internal static class SiteLists
                     }
                 }
 
-                all = page.Number(total) ?? throw new HostException($"The answer to {path} does not say how many there are in all (\"{total}\"), so it cannot be told whether it is whole.");
+                all = page.Number(total)
+                    ?? throw new HostException(
+                        $"The answer to {path} does not say how many there are in all (\"{total}\"), so it cannot be told whether it is whole."
+                    );
                 told += sites.Count + refused.Count;
                 largest = Math.Max(largest, sites.Count + refused.Count);
                 if (next is null && isWhole && all > told + Drift(all.Value, largest))
                 {
-                    throw new HostException($"{NameOf(firsts[list])}: {all} are said to be there, and {told} were told. Nothing is taken for gone by it.");
+                    throw new HostException(
+                        $"{NameOf(firsts[list])}: {all} are said to be there, and {told} were told. Nothing is taken for gone by it."
+                    );
                 }
 
-                yield return new HostPage(sites, refused, wasLeftOut ? null : before + all, next ?? (list + 1 < firsts.Count ? firsts[list + 1] : null));
+                yield return new HostPage(
+                    sites,
+                    refused,
+                    wasLeftOut ? null : before + all,
+                    next ?? (list + 1 < firsts.Count ? firsts[list + 1] : null)
+                );
             }
 
             before += all ?? 0;
@@ -79,7 +90,9 @@ internal static class SiteLists
     {
         if (wish.Existence is { } existence && (site.Bin is not null) != (existence == Existence.Attic))
         {
-            throw new HostException($"{host} answered that it is done, and the site that it shows {(site.Bin is null ? "does not lie in its bin" : "lies in its bin")}.");
+            throw new HostException(
+                $"{host} answered that it is done, and the site that it shows {(site.Bin is null ? "does not lie in its bin" : "lies in its bin")}."
+            );
         }
 
         if (site.Name.IsUnknown && site.Address.IsUnknown && site.Sharing.IsUnknown && site.Bin is null)
@@ -89,7 +102,11 @@ internal static class SiteLists
 
         return wish.Grants.Count > 0 && site.Sharing.IsUnknown
             ? throw new HostException($"{host} answered without who is let in.")
-            : new HostReply.Done(site.Sharing.Has(out var sharing) ? sharing : null, site.Bin, site.Address.Has(out var address) ? address : null);
+            : new HostReply.Done(
+                site.Sharing.Has(out var sharing) ? sharing : null,
+                site.Bin,
+                site.Address.Has(out var address) ? address : null
+            );
     }
 
     private static string NameOf(string path) => path.Split('?')[0];

@@ -23,7 +23,13 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
 
     public HostBudget? Budget => json.Budget;
 
-    public HostHabits Habits { get; } = new() { Deletes = Deletion.ToBin, KnowsRepeats = true, TellsChanges = true };
+    public HostHabits Habits { get; } =
+        new()
+        {
+            Deletes = Deletion.ToBin,
+            KnowsRepeats = true,
+            TellsChanges = true,
+        };
 
     public async Task<HostSetting> ReadSetting(CancellationToken stop)
     {
@@ -52,12 +58,31 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         }
 
         var workspace = await json.Get("workspace", stop) ?? throw new HostException("Slipway has no workspace settings.");
-        string? Sponsor(string mail) => invitedBy.TryGetValue(mail, out var by) && mailOf.TryGetValue(by, out var sponsor) ? sponsor : null;
-        return new HostSetting([.. people.Select(person => person with { SponsorMail = Sponsor(person.Mail) })], groups, WorkspaceLimit(workspace), Habits with { BinDays = workspace.Number("binDays"), StateDays = workspace.Number("stateDays") });
+        string? Sponsor(string mail) =>
+            invitedBy.TryGetValue(mail, out var by) && mailOf.TryGetValue(by, out var sponsor) ? sponsor : null;
+        return new HostSetting(
+            [.. people.Select(person => person with { SponsorMail = Sponsor(person.Mail) })],
+            groups,
+            WorkspaceLimit(workspace),
+            Habits with
+            {
+                BinDays = workspace.Number("binDays"),
+                StateDays = workspace.Number("stateDays"),
+            }
+        );
     }
 
     public IAsyncEnumerable<HostPage> ReadSites(string? from, CancellationToken stop) =>
-        SiteLists.Read(["sites?limit=100", "bin?limit=100"], path => json.Pages(path, page => Next(path.Split('?')[0], page), stop), from, "items", "total", Site, Withheld, stop);
+        SiteLists.Read(
+            ["sites?limit=100", "bin?limit=100"],
+            path => json.Pages(path, page => Next(path.Split('?')[0], page), stop),
+            from,
+            "items",
+            "total",
+            Site,
+            Withheld,
+            stop
+        );
 
     public async Task<HostChanges> ReadChanges(string? mark, CancellationToken stop)
     {
@@ -74,7 +99,12 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
 
         refused.AddRange(Withheld(changes));
         gone.AddRange(changes.List("gone", path).Select(key => key.GetString()).OfType<string>());
-        return new HostChanges(sites, gone, refused, changes.Text("mark") ?? throw new HostException("Slipway told what changed without a mark to go on from."));
+        return new HostChanges(
+            sites,
+            gone,
+            refused,
+            changes.Text("mark") ?? throw new HostException("Slipway told what changed without a mark to go on from.")
+        );
     }
 
     public async Task<HostSite?> ReadSite(string key, CancellationToken stop)
@@ -96,7 +126,12 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         var states = new List<HostState>();
         await foreach (var page in json.Pages($"{path}?limit=200", page => Next(path, page), stop))
         {
-            states.AddRange(page.Json.List("items", page.Path).Select(state => state.Instant("at").Has(out var at) ? new HostState(at, state.Text("by")) : null).OfType<HostState>().Where(state => state.At >= since));
+            states.AddRange(
+                page.Json.List("items", page.Path)
+                    .Select(state => state.Instant("at").Has(out var at) ? new HostState(at, state.Text("by")) : null)
+                    .OfType<HostState>()
+                    .Where(state => state.At >= since)
+            );
         }
 
         return states;
@@ -111,9 +146,14 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             Existence.Attic => new HttpRequestMessage(HttpMethod.Delete, $"sites/{key}"),
             Existence.Here => new HttpRequestMessage(HttpMethod.Post, $"bin/{key}/restore")
             {
-                Content = JsonContent.Create(new JsonObject { ["slug"] = wish.Address?[(front.Length + 1)..], ["changes"] = changes }),
+                Content = JsonContent.Create(
+                    new JsonObject { ["slug"] = wish.Address?[(front.Length + 1)..], ["changes"] = changes }
+                ),
             },
-            _ => new HttpRequestMessage(HttpMethod.Patch, $"sites/{key}/sharing") { Content = JsonContent.Create(new JsonObject { ["changes"] = changes }) },
+            _ => new HttpRequestMessage(HttpMethod.Patch, $"sites/{key}/sharing")
+            {
+                Content = JsonContent.Create(new JsonObject { ["changes"] = changes }),
+            },
         };
         request.Headers.Add("Idempotency-Key", order.ToString());
         return await json.Change(request, "problem", body => Done(body, wish), stop);
@@ -121,9 +161,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
 
     // A change of sharing is answered with the sharing, the other two with the whole site.
     private HostReply.Done Done(JsonElement body, Wish wish) =>
-        wish.Existence is null
-            ? new HostReply.Done(Sharing(body))
-            : SiteLists.Confirms(Site("", body, []), wish, Name);
+        wish.Existence is null ? new HostReply.Done(Sharing(body)) : SiteLists.Confirms(Site("", body, []), wish, Name);
 
     private async IAsyncEnumerable<JsonElement> Items(string what, [EnumeratorCancellation] CancellationToken stop)
     {
@@ -143,18 +181,34 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             return Known<Joining>.Unknown;
         }
 
-        JoinWay? way = said.Text("way") switch { "self" => JoinWay.Open, "request" => JoinWay.Asked, "none" => JoinWay.Invited, _ => null };
+        JoinWay? way = said.Text("way") switch
+        {
+            "self" => JoinWay.Open,
+            "request" => JoinWay.Asked,
+            "none" => JoinWay.Invited,
+            _ => null,
+        };
         if (way is not { } known)
         {
             refused.Add($"{site.Text("id")}: Slipway lets people join in a way that is not known here: \"{said.Text("way")}\".");
             return Known<Joining>.Unknown;
         }
 
-        var members = Array.IndexOf(RoleWords, said.Text("as")) is var role and >= 0 ? Known.Of((Power)role) : Known<Power>.Unknown;
-        return Known.Of(new Joining(known, Math.Max(0, said.Number("requests") ?? 0), said.Instant("oldest").Has(out var since) ? since : null, members));
+        var members = Array.IndexOf(RoleWords, said.Text("as")) is var role and >= 0
+            ? Known.Of((Power)role)
+            : Known<Power>.Unknown;
+        return Known.Of(
+            new Joining(
+                known,
+                Math.Max(0, said.Number("requests") ?? 0),
+                said.Instant("oldest").Has(out var since) ? since : null,
+                members
+            )
+        );
     }
 
-    private static IEnumerable<string> Withheld(JsonElement page) => page.Items("withheld").Select(site => $"{site.Text("id")}: {site.Text("why")}");
+    private static IEnumerable<string> Withheld(JsonElement page) =>
+        page.Items("withheld").Select(site => $"{site.Text("id")}: {site.Text("why")}");
 
     private static string? Next(string what, JsonElement page) =>
         page.Text("next") is { Length: > 0 } cursor ? $"{what}?cursor={Uri.EscapeDataString(cursor)}" : null;
@@ -195,7 +249,15 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
     // "outside" is the widest who, "signIn" whether everybody has to.
     private static Known<PowerLimits> WorkspaceLimit(JsonElement workspace) =>
         Outside(workspace.Text("outside")) is { } widest
-            ? Known.Of(PowerLimits.Same(Limit.Open with { Widest = widest, LeastProof = workspace.Flag("signIn") == true ? Proof.SignedIn : Proof.None }))
+            ? Known.Of(
+                PowerLimits.Same(
+                    Limit.Open with
+                    {
+                        Widest = widest,
+                        LeastProof = workspace.Flag("signIn") == true ? Proof.SignedIn : Proof.None,
+                    }
+                )
+            )
             : Known<PowerLimits>.Unknown;
 
     private static OutsideLevel? Outside(string? word) =>
@@ -217,7 +279,10 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             Unit = site.Fact("team"),
             Class = site.Fact("label"),
             Kind = site.Fact("template"),
-            Tags = site.Texts("topics") is var topics && topics.Has(out var words) ? TagWords.Of(words) : topics.IsNone ? Known<string>.None : Known<string>.Unknown,
+            Tags =
+                site.Texts("topics") is var topics && topics.Has(out var words) ? TagWords.Of(words)
+                : topics.IsNone ? Known<string>.None
+                : Known<string>.Unknown,
             Joining = Joining(site, refused),
             ShownName = site.Fact("header"),
             HomeTitle = site.Fact("homeTitle"),
@@ -237,7 +302,10 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             Bin = site.Instant("deleted").Has(out var deleted)
                 ? new HostBin(deleted, site.Text("deletedBy"), site.Instant("recoverableUntil"), site.Instant("erased"))
                 : null,
-            Sharing = site.TryGetProperty("sharing", out var sharing) && sharing.ValueKind == JsonValueKind.Object ? Understood(id, sharing, refused) : Known<HostSharing>.Unknown,
+            Sharing =
+                site.TryGetProperty("sharing", out var sharing) && sharing.ValueKind == JsonValueKind.Object
+                    ? Understood(id, sharing, refused)
+                    : Known<HostSharing>.Unknown,
         };
 
     private static Known<HostSharing> Understood(string id, JsonElement sharing, List<string> refused)
@@ -256,16 +324,25 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
     private static Known<Stage> StageOf(JsonElement site)
     {
         var published = site.Instant("published");
-        return published.IsUnknown || site.Flag("offline") is not { } offline || site.Number("unpublished") is not { } changes ? Known<Stage>.Unknown
-            : Known.Of(published.IsNone ? Stage.NeverLive : offline ? Stage.Offline : changes > 0 ? Stage.Changed : Stage.Live);
+        return published.IsUnknown || site.Flag("offline") is not { } offline || site.Number("unpublished") is not { } changes
+            ? Known<Stage>.Unknown
+            : Known.Of(
+                published.IsNone ? Stage.NeverLive
+                : offline ? Stage.Offline
+                : changes > 0 ? Stage.Changed
+                : Stage.Live
+            );
     }
 
     private static HostSharing Sharing(JsonElement sharing) =>
         new(
             [.. sharing.List("entries", "the sharing of a site").Select(Grant)],
-            Outside(sharing.Text("limit")) is { } widest and < OutsideLevel.PassersBy ? PowerLimits.Same(Limit.Open with { Widest = widest })
-            : sharing.Text("limit") == "team" ? PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NoOne, Inside = InsideLimit.Unit })
-            : null);
+            Outside(sharing.Text("limit")) is { } widest and < OutsideLevel.PassersBy
+                    ? PowerLimits.Same(Limit.Open with { Widest = widest })
+                : sharing.Text("limit") == "team"
+                    ? PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NoOne, Inside = InsideLimit.Unit })
+                : null
+        );
 
     private static HostGrant Grant(JsonElement entry)
     {
@@ -277,9 +354,21 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         }
 
         var through = DateOnly.TryParseExact(entry.Text("until"), "yyyy-MM-dd", out var until) ? until : (DateOnly?)null;
-        var proof = entry.Text("proof") switch { "none" => Proof.None, "code" => Proof.Code, _ => Proof.SignedIn };
+        var proof = entry.Text("proof") switch
+        {
+            "none" => Proof.None,
+            "code" => Proof.Code,
+            _ => Proof.SignedIn,
+        };
         var subject = SubjectOf(key, entry);
-        return new HostGrant(KeyOf(key, subject), (Power)role, subject, proof, key.StartsWith("link:", StringComparison.Ordinal), through);
+        return new HostGrant(
+            KeyOf(key, subject),
+            (Power)role,
+            subject,
+            proof,
+            key.StartsWith("link:", StringComparison.Ordinal),
+            through
+        );
     }
 
     // The register's own keys name units by code and people by mail address, so that a grant can be asked for anew.
@@ -300,7 +389,12 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             ["team", var code] => new HostSubject.Unit(code),
             ["p", _] when entry.Text("mail") is { } mail => new HostSubject.ByMail(mail),
             ["g", var group] => new HostSubject.GroupOf("Slipway", group),
-            ["link", _] => entry.Text("audience") switch { Staff => new HostSubject.Staff(), "partners" => new HostSubject.Partners(), _ => new HostSubject.PassersBy() },
+            ["link", _] => entry.Text("audience") switch
+            {
+                Staff => new HostSubject.Staff(),
+                "partners" => new HostSubject.Partners(),
+                _ => new HostSubject.PassersBy(),
+            },
             _ => throw new HostException($"Slipway gave a sharing entry of a kind that is not known here: \"{key}\"."),
         };
 
@@ -312,15 +406,29 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             ["person", var mail] => $"mail:{mail}",
             _ => change.Key,
         };
-        var wanted = new JsonObject { ["entry"] = key, ["role"] = change.Wanted is { } grant ? RoleWords[(int)grant.Power] : null };
+        var wanted = new JsonObject
+        {
+            ["entry"] = key,
+            ["role"] = change.Wanted is { } grant ? RoleWords[(int)grant.Power] : null,
+        };
         if (change.Wanted is { Subject: Subject.PassersBy or Subject.Partners } door)
         {
-            wanted["proof"] = door.Proof switch { Proof.None => "none", Proof.Code => "code", _ => "signed-in" };
+            wanted["proof"] = door.Proof switch
+            {
+                Proof.None => "none",
+                Proof.Code => "code",
+                _ => "signed-in",
+            };
         }
 
         if (change.Wanted is { IsLink: true } link)
         {
-            wanted["audience"] = link.Subject switch { Subject.AllStaff => Staff, Subject.Partners => "partners", _ => World };
+            wanted["audience"] = link.Subject switch
+            {
+                Subject.AllStaff => Staff,
+                Subject.Partners => "partners",
+                _ => World,
+            };
             wanted["until"] = link.Through?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         }
 

@@ -5,7 +5,16 @@ using AtticLedger.Core.Terms;
 namespace AtticLedger.Hosts;
 
 /// <summary>A person as the staff list has them.</summary>
-public sealed record ListedPerson(string Key, string Name, string Mail, PersonKind Kind, string Class, Standing Standing, DateOnly? Day, Core.Terms.Known<string> Unit);
+public sealed record ListedPerson(
+    string Key,
+    string Name,
+    string Mail,
+    PersonKind Kind,
+    string Class,
+    Standing Standing,
+    DateOnly? Day,
+    Core.Terms.Known<string> Unit
+);
 
 /// <summary>The staff list by SCIM 2.0: RFC 7643 for the shapes, RFC 7644 for the protocol.</summary>
 public sealed class StaffList(HttpClient http)
@@ -38,9 +47,14 @@ public sealed class StaffList(HttpClient http)
         {
             if (group.Text("id") is { } id)
             {
-                var members = group.Items("members").Select(member => member.Text("value") is { } value && mailOf.TryGetValue(value, out var mail)
-                    ? new HostMember(mail, null, null)
-                    : new HostMember(null, SourceName, member.Text("value"))).ToList();
+                var members = group
+                    .Items("members")
+                    .Select(member =>
+                        member.Text("value") is { } value && mailOf.TryGetValue(value, out var mail)
+                            ? new HostMember(mail, null, null)
+                            : new HostMember(null, SourceName, member.Text("value"))
+                    )
+                    .ToList();
                 groups.Add(new HostGroup(id, group.Text("displayName") ?? id, members, Complete: true));
             }
         }
@@ -48,13 +62,19 @@ public sealed class StaffList(HttpClient http)
         return groups;
     }
 
-    private async IAsyncEnumerable<JsonElement> Resources(string what, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
+    private async IAsyncEnumerable<JsonElement> Resources(
+        string what,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop
+    )
     {
         var told = 0;
         await foreach (var page in json.Pages($"{what}?startIndex=1&count={PageSize}", Next, stop))
         {
             // RFC 7644, section 3.4.2: totalResults is there always, Resources only where there are some.
-            var all = page.Json.Number("totalResults") ?? throw new HostException($"The staff list's answer to {page.Path} has no totalResults, so it cannot be told whether it is whole.");
+            var all = page.Json.Number("totalResults")
+                ?? throw new HostException(
+                    $"The staff list's answer to {page.Path} has no totalResults, so it cannot be told whether it is whole."
+                );
             foreach (var resource in all == 0 ? [] : page.Json.List("Resources", page.Path))
             {
                 told++;
@@ -63,7 +83,9 @@ public sealed class StaffList(HttpClient http)
 
             if (page.Next is null && told < all)
             {
-                throw new HostException($"The staff list says that it has {all} {what} and told {told}. Nobody is taken for gone by it.");
+                throw new HostException(
+                    $"The staff list says that it has {all} {what} and told {told}. Nobody is taken for gone by it."
+                );
             }
         }
 
@@ -71,22 +93,36 @@ public sealed class StaffList(HttpClient http)
         {
             var start = page.Number("startIndex") ?? 1;
             var given = page.Number("itemsPerPage") ?? 0;
-            return given > 0 && start + given <= (page.Number("totalResults") ?? 0) ? $"{what}?startIndex={start + given}&count={PageSize}" : null;
+            return given > 0 && start + given <= (page.Number("totalResults") ?? 0)
+                ? $"{what}?startIndex={start + given}&count={PageSize}"
+                : null;
         }
     }
 
     private static ListedPerson Person(string id, string mail, JsonElement user)
     {
-        var unit = user.TryGetProperty(Enterprise, out var enterprise) ? enterprise.Fact("department") : Core.Terms.Known<string>.Unknown;
+        var unit = user.TryGetProperty(Enterprise, out var enterprise)
+            ? enterprise.Fact("department")
+            : Core.Terms.Known<string>.Unknown;
         var employment = user.TryGetProperty(Employment, out var said) ? said : default;
         var lastDay = Day(employment.Text("lastDay"));
         var absentUntil = Day(employment.Text("absentUntil"));
         var userType = user.Text("userType") ?? "";
-        var (standing, day) = user.Flag("active") == false ? (Standing.Left, lastDay)
+        var (standing, day) =
+            user.Flag("active") == false ? (Standing.Left, lastDay)
             : lastDay is not null ? (Standing.Leaving, lastDay)
             : absentUntil is not null ? (Standing.Absent, absentUntil)
             : (Standing.Current, null);
-        return new ListedPerson(id, user.Text("displayName") ?? mail, mail, userType == "Service" ? PersonKind.Service : PersonKind.Staff, userType, standing, day, unit);
+        return new ListedPerson(
+            id,
+            user.Text("displayName") ?? mail,
+            mail,
+            userType == "Service" ? PersonKind.Service : PersonKind.Staff,
+            userType,
+            standing,
+            day,
+            unit
+        );
     }
 
     private static DateOnly? Day(string? text) => DateOnly.TryParseExact(text, "yyyy-MM-dd", out var day) ? day : null;

@@ -14,8 +14,15 @@ internal sealed class Busy(IProblemDetailsService problems) : IExceptionHandler
         {
             BusyError => (StatusCodes.Status503ServiceUnavailable, exception.Message, null),
             NoLongerError => (StatusCodes.Status401Unauthorized, exception.Message, null),
-            PostgresException { SqlState: PostgresErrorCodes.CharacterNotInRepertoire or PostgresErrorCodes.UntranslatableCharacter } => (StatusCodes.Status400BadRequest, NoNul.Words, null),
-            _ when Unreachable.Is(exception) => (StatusCodes.Status503ServiceUnavailable, "The database does not answer.", "Nothing was done. The server goes on trying; try again in a moment."),
+            PostgresException
+            {
+                SqlState: PostgresErrorCodes.CharacterNotInRepertoire or PostgresErrorCodes.UntranslatableCharacter
+            } => (StatusCodes.Status400BadRequest, NoNul.Words, null),
+            _ when Unreachable.Is(exception) => (
+                StatusCodes.Status503ServiceUnavailable,
+                "The database does not answer.",
+                "Nothing was done. The server goes on trying; try again in a moment."
+            ),
             _ => (0, "", (string?)null),
         };
         if (status == 0)
@@ -29,10 +36,17 @@ internal sealed class Busy(IProblemDetailsService problems) : IExceptionHandler
         }
 
         context.Response.StatusCode = status;
-        return problems.TryWriteAsync(new ProblemDetailsContext
-        {
-            HttpContext = context,
-            ProblemDetails = { Status = status, Title = title, Detail = detail },
-        });
+        return problems.TryWriteAsync(
+            new ProblemDetailsContext
+            {
+                HttpContext = context,
+                ProblemDetails =
+                {
+                    Status = status,
+                    Title = title,
+                    Detail = detail,
+                },
+            }
+        );
     }
 }

@@ -8,7 +8,14 @@ internal sealed record ListFile(string Form, string ContentType, Func<Stream, Ta
 {
     /// <param name="numbers">Which columns are numbers.</param>
     /// <returns>Null where there is no such form.</returns>
-    public static ListFile? Of(string form, string title, IReadOnlyList<string> heads, IReadOnlySet<int> numbers, IEnumerable<IReadOnlyList<string>> rows, CancellationToken stop) =>
+    public static ListFile? Of(
+        string form,
+        string title,
+        IReadOnlyList<string> heads,
+        IReadOnlySet<int> numbers,
+        IEnumerable<IReadOnlyList<string>> rows,
+        CancellationToken stop
+    ) =>
         form switch
         {
             "csv" => new ListFile(form, CsvList.ContentType, body => CsvList.Write(body, heads, rows, stop)),

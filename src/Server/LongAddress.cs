@@ -15,16 +15,19 @@ public sealed class LongAddress(RequestDelegate next, IProblemDetailsService pro
         if (length > Longest)
         {
             context.Response.StatusCode = StatusCodes.Status414UriTooLong;
-            await problems.WriteAsync(new ProblemDetailsContext
-            {
-                HttpContext = context,
-                ProblemDetails =
+            await problems.WriteAsync(
+                new ProblemDetailsContext
                 {
-                    Status = StatusCodes.Status414UriTooLong,
-                    Title = $"The address has {length} characters; {Longest} are the most.",
-                    Detail = "A shorter filter finds the same more often than not: name a part or an attribute, not every site by itself.",
-                },
-            });
+                    HttpContext = context,
+                    ProblemDetails =
+                    {
+                        Status = StatusCodes.Status414UriTooLong,
+                        Title = $"The address has {length} characters; {Longest} are the most.",
+                        Detail =
+                            "A shorter filter finds the same more often than not: name a part or an attribute, not every site by itself.",
+                    },
+                }
+            );
             return;
         }
 

@@ -9,10 +9,22 @@ public sealed class NoNul(RequestDelegate next, IProblemDetailsService problems)
     public async Task InvokeAsync(HttpContext context)
     {
         var request = context.Request;
-        if (request.Path.Value?.Contains('\0', StringComparison.Ordinal) == true || request.Query.Any(pair => pair.Key.Contains('\0', StringComparison.Ordinal) || pair.Value.Any(value => value?.Contains('\0', StringComparison.Ordinal) == true)))
+        if (
+            request.Path.Value?.Contains('\0', StringComparison.Ordinal) == true
+            || request.Query.Any(pair =>
+                pair.Key.Contains('\0', StringComparison.Ordinal)
+                || pair.Value.Any(value => value?.Contains('\0', StringComparison.Ordinal) == true)
+            )
+        )
         {
             context.Response.StatusCode = StatusCodes.Status400BadRequest;
-            await problems.WriteAsync(new ProblemDetailsContext { HttpContext = context, ProblemDetails = { Status = StatusCodes.Status400BadRequest, Title = Words } });
+            await problems.WriteAsync(
+                new ProblemDetailsContext
+                {
+                    HttpContext = context,
+                    ProblemDetails = { Status = StatusCodes.Status400BadRequest, Title = Words },
+                }
+            );
             return;
         }
 

@@ -6,13 +6,13 @@ using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Attic;
 using AtticLedger.Server.Batches;
 using AtticLedger.Server.Calendar;
-using AtticLedger.Server.Hands;
 using AtticLedger.Server.Days;
 using AtticLedger.Server.Deeds;
 using AtticLedger.Server.Desk;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Find;
 using AtticLedger.Server.FirstWeek;
+using AtticLedger.Server.Hands;
 using AtticLedger.Server.Journal;
 using AtticLedger.Server.Keys;
 using AtticLedger.Server.Lanes;
@@ -44,13 +44,18 @@ public static class Program
     {
         // While the sheet is made from all rows every core is busy; requests get threads of their own at once all the same.
         ThreadPool.SetMinThreads(LeastThreads, LeastThreads);
-        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = arguments, ContentRootPath = AppContext.BaseDirectory });
-        builder.Host.UseSerilog((_, log) => log
-            .MinimumLevel.Information()
-            .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
-            .MinimumLevel.Override("Quartz", LogEventLevel.Warning)
-            .MinimumLevel.Override("System.Net.Http", LogEventLevel.Warning)
-            .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
+        var builder = WebApplication.CreateBuilder(
+            new WebApplicationOptions { Args = arguments, ContentRootPath = AppContext.BaseDirectory }
+        );
+        builder.Host.UseSerilog(
+            (_, log) =>
+                log
+                    .MinimumLevel.Information()
+                    .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
+                    .MinimumLevel.Override("Quartz", LogEventLevel.Warning)
+                    .MinimumLevel.Override("System.Net.Http", LogEventLevel.Warning)
+                    .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture)
+        );
         var settings = IsDescribing ? new Settings { Database = "" } : Settings.From(builder.Configuration);
         await using var app = Build(builder, settings, IsDescribing ? null : schedule => schedule.AddSchedule(settings));
         if (!IsDescribing)
@@ -79,7 +84,11 @@ public static class Program
             }
             catch (Exception fault) when (Unreachable.Is(fault))
             {
-                app.Logger.LogWarning("The database does not answer ({Why}); tried again in {Seconds} seconds", fault.Message, pause.TotalSeconds);
+                app.Logger.LogWarning(
+                    "The database does not answer ({Why}); tried again in {Seconds} seconds",
+                    fault.Message,
+                    pause.TotalSeconds
+                );
                 await Task.Delay(pause);
             }
         }
@@ -88,7 +97,11 @@ public static class Program
     // RFC 7239's older kin X-Forwarded-For and -Proto; from any other address they are a caller's own words and stay unread.
     private static ForwardedHeadersOptions Forwarded(IReadOnlyList<System.Net.IPAddress> proxies)
     {
-        var options = new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto, ForwardLimit = null };
+        var options = new ForwardedHeadersOptions
+        {
+            ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto,
+            ForwardLimit = null,
+        };
         options.KnownProxies.Clear();
         options.KnownIPNetworks.Clear();
         foreach (var proxy in proxies)
@@ -100,7 +113,11 @@ public static class Program
     }
 
     /// <summary>The whole server but its schedule, so that tests can drive the work themselves.</summary>
-    public static WebApplication Build(WebApplicationBuilder builder, Settings settings, Action<IServiceCollection>? schedule = null)
+    public static WebApplication Build(
+        WebApplicationBuilder builder,
+        Settings settings,
+        Action<IServiceCollection>? schedule = null
+    )
     {
         var services = builder.Services;
         builder.WebHost.ConfigureKestrel(kestrel =>
@@ -122,7 +139,10 @@ public static class Program
         }
 
         services.AddSingleton(provider => Database.Open(settings.Database, provider.GetRequiredService<TimeProvider>()));
-        services.AddSingleton(provider => new SheetSnapshots(settings.Snapshots, provider.GetRequiredService<ILogger<SheetSnapshots>>()));
+        services.AddSingleton(provider => new SheetSnapshots(
+            settings.Snapshots,
+            provider.GetRequiredService<ILogger<SheetSnapshots>>()
+        ));
         services.AddSingleton<LedgerSheet>();
         services.AddSingleton<DeedDesk>();
         services.AddSingleton<ApprovalDesk>();
@@ -146,7 +166,9 @@ public static class Program
             json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
             json.SerializerOptions.RespectNullableAnnotations = true;
             json.SerializerOptions.RespectRequiredConstructorParameters = true;
-            json.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower, allowIntegerValues: false));
+            json.SerializerOptions.Converters.Add(
+                new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower, allowIntegerValues: false)
+            );
         });
         schedule?.Invoke(services);
 
@@ -241,7 +263,12 @@ public static class Program
     }
 
     private static HttpClient Client(Uri address, string token) =>
-        new() { BaseAddress = address, Timeout = TimeSpan.FromSeconds(20), DefaultRequestHeaders = { { "Authorization", $"Bearer {token}" } } };
+        new()
+        {
+            BaseAddress = address,
+            Timeout = TimeSpan.FromSeconds(20),
+            DefaultRequestHeaders = { { "Authorization", $"Bearer {token}" } },
+        };
 
     private static void AddSchedule(this IServiceCollection services, Settings settings)
     {
@@ -267,18 +294,27 @@ internal static class OpenApiShape
     public static void Configure(OpenApiOptions options)
     {
         options.OpenApiVersion = OpenApiSpecVersion.OpenApi3_1;
-        options.AddDocumentTransformer((document, _, _) =>
-        {
-            document.Info = new OpenApiInfo { Title = "Attic Ledger", Version = "1", Description = "The register's API. Every change needs the header X-Attic-Ledger." };
-            document.Servers = [];
-
-            // A word that may be missing somewhere is not missing in the list of words.
-            foreach (var schema in document.Components?.Schemas?.Values.OfType<OpenApiSchema>() ?? [])
+        options.AddDocumentTransformer(
+            (document, _, _) =>
             {
-                schema.Enum = schema.Enum?.Where(word => word is not null && word.GetValueKind() != JsonValueKind.Null).ToList();
-            }
+                document.Info = new OpenApiInfo
+                {
+                    Title = "Attic Ledger",
+                    Version = "1",
+                    Description = "The register's API. Every change needs the header X-Attic-Ledger.",
+                };
+                document.Servers = [];
 
-            return Task.CompletedTask;
-        });
+                // A word that may be missing somewhere is not missing in the list of words.
+                foreach (var schema in document.Components?.Schemas?.Values.OfType<OpenApiSchema>() ?? [])
+                {
+                    schema.Enum = schema
+                        .Enum?.Where(word => word is not null && word.GetValueKind() != JsonValueKind.Null)
+                        .ToList();
+                }
+
+                return Task.CompletedTask;
+            }
+        );
     }
 }

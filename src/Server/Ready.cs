@@ -15,7 +15,10 @@ internal sealed class Ready(Database database, LedgerSheet sheet) : IHealthCheck
     private const int MostBehind = 5_000;
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(3);
 
-    public async Task<HealthCheckResult> CheckHealthAsync(HealthCheckContext context, CancellationToken cancellationToken = default)
+    public async Task<HealthCheckResult> CheckHealthAsync(
+        HealthCheckContext context,
+        CancellationToken cancellationToken = default
+    )
     {
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancellationToken);
         patience.CancelAfter(Patience);
@@ -26,7 +29,10 @@ internal sealed class Ready(Database database, LedgerSheet sheet) : IHealthCheck
         }
         catch (Exception fault) when (Unreachable.Is(fault) || fault is OperationCanceledException)
         {
-            return HealthCheckResult.Unhealthy("The database does not answer.", data: new Dictionary<string, object> { ["database"] = false, ["sheet"] = sheet.Place is not null });
+            return HealthCheckResult.Unhealthy(
+                "The database does not answer.",
+                data: new Dictionary<string, object> { ["database"] = false, ["sheet"] = sheet.Place is not null }
+            );
         }
 
         var data = new Dictionary<string, object> { ["database"] = true, ["sheet"] = sheet.Place is not null };
@@ -36,7 +42,9 @@ internal sealed class Ready(Database database, LedgerSheet sheet) : IHealthCheck
         }
 
         data["behind"] = Math.Max(0, head - place);
-        return head - place > MostBehind ? HealthCheckResult.Degraded($"The sheet is {head - place} entries behind the feed.", data: data) : HealthCheckResult.Healthy(data: data);
+        return head - place > MostBehind
+            ? HealthCheckResult.Degraded($"The sheet is {head - place} entries behind the feed.", data: data)
+            : HealthCheckResult.Healthy(data: data);
     }
 
     /// <summary>As JSON: <c>status</c>, <c>words</c>, and what each part says. Numbers and yes or no alone, for anybody may ask.</summary>
@@ -44,6 +52,14 @@ internal sealed class Ready(Database database, LedgerSheet sheet) : IHealthCheck
     {
         context.Response.ContentType = "application/json";
         var (status, entry) = (report.Status.ToString().ToLowerInvariant(), report.Entries.Values.First());
-        return context.Response.WriteAsync(JsonSerializer.Serialize(new Dictionary<string, object?>(entry.Data.Select(pair => KeyValuePair.Create(pair.Key, (object?)pair.Value))) { ["status"] = status, ["words"] = entry.Description }));
+        return context.Response.WriteAsync(
+            JsonSerializer.Serialize(
+                new Dictionary<string, object?>(entry.Data.Select(pair => KeyValuePair.Create(pair.Key, (object?)pair.Value)))
+                {
+                    ["status"] = status,
+                    ["words"] = entry.Description,
+                }
+            )
+        );
     }
 }

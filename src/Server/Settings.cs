@@ -62,7 +62,8 @@ public sealed record Settings
     public static Settings From(IConfiguration from) =>
         new()
         {
-            Database = from["ATTIC_DATABASE"] ?? throw new InvalidOperationException("Set ATTIC_DATABASE: the connection of the servers' role. ./start does."),
+            Database = from["ATTIC_DATABASE"]
+                ?? throw new InvalidOperationException("Set ATTIC_DATABASE: the connection of the servers' role. ./start does."),
             Slipway = Uri(from["ATTIC_SLIPWAY"]),
             Lantern = Uri(from["ATTIC_LANTERN"]),
             Quay = Uri(from["ATTIC_QUAY"]),
@@ -74,7 +75,12 @@ public sealed record Settings
             StaffListToken = from["ATTIC_STAFF_TOKEN"] ?? "",
             Smtp = Uri(from["ATTIC_SMTP"]),
             SmtpLogin = from["ATTIC_SMTP_USER"] is { Length: > 0 } user ? new(user, from["ATTIC_SMTP_PASSWORD"] ?? "") : null,
-            Proxies = [.. (from["ATTIC_PROXIES"] ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(System.Net.IPAddress.Parse)],
+            Proxies =
+            [
+                .. (from["ATTIC_PROXIES"] ?? "")
+                    .Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+                    .Select(System.Net.IPAddress.Parse),
+            ],
             MailFrom = from["ATTIC_MAIL_FROM"] ?? "attic-ledger@localhost",
             Address = Uri(from["ATTIC_ADDRESS"]) ?? new Uri("http://127.0.0.1:7420"),
             IsDemo = from["ATTIC_DEMO"] == "true",

@@ -15,14 +15,19 @@ internal sealed class TooLarge(IProblemDetailsService problems) : IExceptionHand
 
         var most = context.Features.Get<IHttpMaxRequestBodySizeFeature>()?.MaxRequestBodySize;
         context.Response.StatusCode = bad.StatusCode;
-        return problems.TryWriteAsync(new ProblemDetailsContext
-        {
-            HttpContext = context,
-            ProblemDetails =
+        return problems.TryWriteAsync(
+            new ProblemDetailsContext
             {
-                Status = bad.StatusCode,
-                Title = bad.StatusCode == StatusCodes.Status413PayloadTooLarge && most is not null ? $"This is larger than {most / 1024 / 1024} MB, the most that is taken here. Send it in parts." : bad.Message,
-            },
-        });
+                HttpContext = context,
+                ProblemDetails =
+                {
+                    Status = bad.StatusCode,
+                    Title =
+                        bad.StatusCode == StatusCodes.Status413PayloadTooLarge && most is not null
+                            ? $"This is larger than {most / 1024 / 1024} MB, the most that is taken here. Send it in parts."
+                            : bad.Message,
+                },
+            }
+        );
     }
 }

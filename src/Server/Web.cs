@@ -9,23 +9,31 @@ internal static class Web
     {
         if (settings.Web is { } folder)
         {
-            app.UseStaticFiles(new StaticFileOptions
-            {
-                FileProvider = new PhysicalFileProvider(Path.GetFullPath(folder)),
-                // Names carry a hash of their content, so what was fetched once stays good.
-                OnPrepareResponse = file => file.Context.Response.Headers.CacheControl =
-                    file.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache",
-            });
+            app.UseStaticFiles(
+                new StaticFileOptions
+                {
+                    FileProvider = new PhysicalFileProvider(Path.GetFullPath(folder)),
+                    // Names carry a hash of their content, so what was fetched once stays good.
+                    OnPrepareResponse = file =>
+                        file.Context.Response.Headers.CacheControl = file.Context.Request.Path.StartsWithSegments("/assets")
+                            ? "public, max-age=31536000, immutable"
+                            : "no-cache",
+                }
+            );
         }
     }
 
     public static void MapWeb(this WebApplication app, Settings settings)
     {
-        app.MapFallback("/api/{**rest}", () => TypedResults.Problem(statusCode: 404, title: "There is nothing at this address.")).AllowAnonymous().ExcludeFromDescription();
+        app.MapFallback("/api/{**rest}", () => TypedResults.Problem(statusCode: 404, title: "There is nothing at this address."))
+            .AllowAnonymous()
+            .ExcludeFromDescription();
         if (settings.Web is { } folder)
         {
             var page = Path.Combine(Path.GetFullPath(folder), "index.html");
-            app.MapFallback(() => TypedResults.PhysicalFile(page, "text/html; charset=utf-8")).AllowAnonymous().ExcludeFromDescription();
+            app.MapFallback(() => TypedResults.PhysicalFile(page, "text/html; charset=utf-8"))
+                .AllowAnonymous()
+                .ExcludeFromDescription();
         }
     }
 }

@@ -9,7 +9,12 @@ public sealed class MovableClock(string? file, TimeSpan ahead) : TimeProvider
     private TimeSpan ahead = ahead;
 
     public static MovableClock Load(string file) =>
-        new(file, File.Exists(file) ? TimeSpan.FromSeconds(long.Parse(File.ReadAllText(file), CultureInfo.InvariantCulture)) : TimeSpan.Zero);
+        new(
+            file,
+            File.Exists(file)
+                ? TimeSpan.FromSeconds(long.Parse(File.ReadAllText(file), CultureInfo.InvariantCulture))
+                : TimeSpan.Zero
+        );
 
     public override DateTimeOffset GetUtcNow()
     {

@@ -13,7 +13,8 @@ public static class Program
     public static async Task Main(string[] arguments)
     {
         var settings = new ConfigurationBuilder().AddEnvironmentVariables("STANDINS_").AddCommandLine(arguments).Build();
-        var folder = settings["folder"] ?? throw new InvalidOperationException("Say --folder: where the stand-ins keep what they know.");
+        var folder = settings["folder"]
+            ?? throw new InvalidOperationException("Say --folder: where the stand-ins keep what they know.");
         Directory.CreateDirectory(folder);
 
         // The demo's days are relative to the day it was first started; later days really pass.
@@ -40,12 +41,24 @@ public static class Program
         await using var reading = App(settings["mail"] ?? "7424");
         reading.MapMailbox(mailbox);
         using var stop = new CancellationTokenSource();
-        var smtp = mailbox.Serve(int.Parse(settings["smtp"] ?? "7426", System.Globalization.CultureInfo.InvariantCulture), stop.Token);
-        await Task.WhenAll(api.RunAsync(), rented.RunAsync(), intranet.RunAsync(), front.RunAsync(), list.RunAsync(), reading.RunAsync());
+        var smtp = mailbox.Serve(
+            int.Parse(settings["smtp"] ?? "7426", System.Globalization.CultureInfo.InvariantCulture),
+            stop.Token
+        );
+        await Task.WhenAll(
+            api.RunAsync(),
+            rented.RunAsync(),
+            intranet.RunAsync(),
+            front.RunAsync(),
+            list.RunAsync(),
+            reading.RunAsync()
+        );
         await stop.CancelAsync();
         await smtp;
 
-        string Token(string of) => settings[$"{of}_token"] ?? throw new InvalidOperationException($"Set STANDINS_{of.ToUpperInvariant()}_TOKEN: the bearer token of its API.");
+        string Token(string of) =>
+            settings[$"{of}_token"]
+            ?? throw new InvalidOperationException($"Set STANDINS_{of.ToUpperInvariant()}_TOKEN: the bearer token of its API.");
     }
 
     private static WebApplication App(string port)

@@ -18,7 +18,14 @@ public sealed record Account(long Id, PersonId Person, Role Role, UnitCode? Part
     public bool IsOpen(DateTimeOffset now, HouseTime time) => Holder.MaySignIn(now, time);
 }
 
-public sealed record SessionRow(Guid PublicId, long Account, DateTimeOffset Created, DateTimeOffset Expires, DateTimeOffset UsedAt, string Agent);
+public sealed record SessionRow(
+    Guid PublicId,
+    long Account,
+    DateTimeOffset Created,
+    DateTimeOffset Expires,
+    DateTimeOffset UsedAt,
+    string Agent
+);
 
 /// <summary>An account as the page of accounts shows it.</summary>
 /// <param name="Sessions">How many are neither over nor ended.</param>
@@ -30,7 +37,8 @@ public sealed record AccountRow(Account Account, DateTimeOffset? LastSignIn, int
 /// </summary>
 public static class AccountTables
 {
-    private const string Columns = "a.id, a.person, a.role, a.part, a.password_hash, p.kind, coalesce(n.name, 'name erased'), coalesce(n.mail, ''), p.standing, p.day";
+    private const string Columns =
+        "a.id, a.person, a.role, a.part, a.password_hash, p.kind, coalesce(n.name, 'name erased'), coalesce(n.mail, ''), p.standing, p.day";
     private const string Holder = "join person p on p.id = a.person left join person_name n on n.person = a.person";
     private const string Tables = $"account a {Holder}";
 
@@ -50,13 +58,27 @@ public static class AccountTables
             select {Columns}, a.last_sign_in, (select count(*) from session s where s.account = a.id and s.revoked is null and s.expires > $1 and s.used_at > $2)
             from {Tables} order by lower(n.name), a.id
             """,
-            row => new AccountRow(Read(row), row.OrNull<DateTimeOffset>(10), (int)row.GetInt64(11)), now, now - idle);
+            row => new AccountRow(Read(row), row.OrNull<DateTimeOffset>(10), (int)row.GetInt64(11)),
+            now,
+            now - idle
+        );
 
     /// <summary>Administrators who may sign in: who is told what administrators have to hear of.</summary>
     public static async Task<List<PersonId>> Administrators(this Npgsql.NpgsqlConnection connection, DateTimeOffset now)
     {
         var time = await connection.HouseTime();
-        return [.. (await connection.Rows($"select {Columns} from {Tables} where a.role = $1 order by a.person", Read, (short)Role.Administrator)).Where(account => account.IsOpen(now, time)).Select(account => account.Person)];
+        return
+        [
+            .. (
+                await connection.Rows(
+                    $"select {Columns} from {Tables} where a.role = $1 order by a.person",
+                    Read,
+                    (short)Role.Administrator
+                )
+            )
+                .Where(account => account.IsOpen(now, time))
+                .Select(account => account.Person),
+        ];
     }
 
     public static Task SetPassword(this Change change, long account, string passwordHash) =>
@@ -64,10 +86,19 @@ public static class AccountTables
 
     /// <summary>Where the clock is moved, sessions last as long as before.</summary>
     public static Task ShiftSessions(this Change change, TimeSpan by) =>
-        change.Connection.Run("update session set expires = expires + $1, used_at = used_at + $1 where revoked is null and expires > $2", by, change.Now);
+        change.Connection.Run(
+            "update session set expires = expires + $1, used_at = used_at + $1 where revoked is null and expires > $2",
+            by,
+            change.Now
+        );
 
     /// <summary>The account behind a session that is neither over, idle nor revoked, of somebody who has not left.</summary>
-    public static async Task<(Account Account, Guid Session, DateTimeOffset UsedAt)?> AccountBySession(this Npgsql.NpgsqlConnection connection, byte[] idHash, DateTimeOffset now, TimeSpan idle)
+    public static async Task<(Account Account, Guid Session, DateTimeOffset UsedAt)?> AccountBySession(
+        this Npgsql.NpgsqlConnection connection,
+        byte[] idHash,
+        DateTimeOffset now,
+        TimeSpan idle
+    )
     {
         var found = await connection.Rows(
             $"""
@@ -75,13 +106,27 @@ public static class AccountTables
             from session s join account a on a.id = s.account {Holder}
             where s.id_hash = $1 and s.revoked is null and s.expires > $2 and s.used_at > $3
             """,
-            row => (Account: Read(row), Session: row.GetGuid(10), UsedAt: row.GetFieldValue<DateTimeOffset>(11), Time: HouseTables.TimeIn(row.GetString(12))), idHash, now, now - idle);
+            row =>
+                (
+                    Account: Read(row),
+                    Session: row.GetGuid(10),
+                    UsedAt: row.GetFieldValue<DateTimeOffset>(11),
+                    Time: HouseTables.TimeIn(row.GetString(12))
+                ),
+            idHash,
+            now,
+            now - idle
+        );
         return found is [var one] && one.Account.IsOpen(now, one.Time) ? (one.Account, one.Session, one.UsedAt) : null;
     }
 
     /// <summary>Notes that a session is used; where that was noted lately, nothing is written.</summary>
-    public static Task<int> UseSession(this Npgsql.NpgsqlConnection connection, byte[] idHash, DateTimeOffset now, TimeSpan lately) =>
-        connection.Run("update session set used_at = $2 where id_hash = $1 and used_at < $3", idHash, now, now - lately);
+    public static Task<int> UseSession(
+        this Npgsql.NpgsqlConnection connection,
+        byte[] idHash,
+        DateTimeOffset now,
+        TimeSpan lately
+    ) => connection.Run("update session set used_at = $2 where id_hash = $1 and used_at < $3", idHash, now, now - lately);
 
     public static Task PutAccount(this Change change, PersonId person, Role role, UnitCode? part, string? passwordHash) =>
         change.Connection.Run(
@@ -89,46 +134,91 @@ public static class AccountTables
             insert into account (person, role, part, password_hash) values ($1, $2, $3, $4)
             on conflict (person) do update set role = excluded.role, part = excluded.part, password_hash = excluded.password_hash
             """,
-            person.Value, (short)role, part?.Value, passwordHash);
+            person.Value,
+            (short)role,
+            part?.Value,
+            passwordHash
+        );
 
     public static Task SetRole(this Change change, long account, Role role, UnitCode? part) =>
         change.Connection.Run("update account set role = $2, part = $3 where id = $1", account, (short)role, part?.Value);
 
-    public static Task RemoveAccount(this Change change, long account) => change.Connection.Run("delete from account where id = $1", account);
+    public static Task RemoveAccount(this Change change, long account) =>
+        change.Connection.Run("delete from account where id = $1", account);
 
     public static async Task AddSession(this Change change, byte[] idHash, SessionRow session)
     {
         await change.Connection.Run(
             "insert into session (id_hash, account, public_id, created, expires, used_at, agent) values ($1, $2, $3, $4, $5, $6, $7)",
-            idHash, session.Account, session.PublicId, session.Created, session.Expires, session.UsedAt, session.Agent);
+            idHash,
+            session.Account,
+            session.PublicId,
+            session.Created,
+            session.Expires,
+            session.UsedAt,
+            session.Agent
+        );
         await change.Connection.Run("update account set last_sign_in = $2 where id = $1", session.Account, change.Now);
     }
 
-    public static Task<List<SessionRow>> SessionsOf(this Npgsql.NpgsqlConnection connection, long account, DateTimeOffset now, TimeSpan idle) =>
+    public static Task<List<SessionRow>> SessionsOf(
+        this Npgsql.NpgsqlConnection connection,
+        long account,
+        DateTimeOffset now,
+        TimeSpan idle
+    ) =>
         connection.Rows(
             "select public_id, account, created, expires, used_at, agent from session where account = $1 and revoked is null and expires > $2 and used_at > $3 order by created desc",
-            row => new SessionRow(row.GetGuid(0), row.GetInt64(1), row.GetFieldValue<DateTimeOffset>(2), row.GetFieldValue<DateTimeOffset>(3), row.GetFieldValue<DateTimeOffset>(4), row.GetString(5)),
-            account, now, now - idle);
+            row => new SessionRow(
+                row.GetGuid(0),
+                row.GetInt64(1),
+                row.GetFieldValue<DateTimeOffset>(2),
+                row.GetFieldValue<DateTimeOffset>(3),
+                row.GetFieldValue<DateTimeOffset>(4),
+                row.GetString(5)
+            ),
+            account,
+            now,
+            now - idle
+        );
 
     /// <summary>Ends one session of an account; false where there is no such session.</summary>
     public static async Task<bool> Revoke(this Change change, long account, Guid session) =>
-        await change.Connection.Run("update session set revoked = $3 where account = $1 and public_id = $2 and revoked is null", account, session, change.Now) > 0;
+        await change.Connection.Run(
+            "update session set revoked = $3 where account = $1 and public_id = $2 and revoked is null",
+            account,
+            session,
+            change.Now
+        ) > 0;
 
     /// <summary>Ends all sessions of an account but one.</summary>
     /// <returns>How many.</returns>
     public static Task<int> RevokeAll(this Change change, long account, Guid? but = null) =>
-        change.Connection.Run("update session set revoked = $2 where account = $1 and revoked is null and expires > $2 and public_id is distinct from $3", account, change.Now, Sql.Id(but));
+        change.Connection.Run(
+            "update session set revoked = $2 where account = $1 and revoked is null and expires > $2 and public_id is distinct from $3",
+            account,
+            change.Now,
+            Sql.Id(but)
+        );
 
     /// <summary>Ends the sessions of everybody who has left or is no longer of the staff, and forgets their browsers and calendars.</summary>
     /// <returns>The accounts that had one.</returns>
     public static async Task<List<long>> RevokeOfLeft(this Change change)
     {
         var time = await change.Connection.HouseTime();
-        var open = await change.Connection.Rows($"select distinct {Columns} from {Tables} join session s on s.account = a.id where s.revoked is null and s.expires > $1", Read, change.Now);
+        var open = await change.Connection.Rows(
+            $"select distinct {Columns} from {Tables} join session s on s.account = a.id where s.revoked is null and s.expires > $1",
+            Read,
+            change.Now
+        );
         List<long> left = [.. open.Where(account => !account.IsOpen(change.Now, time)).Select(account => account.Id)];
         if (left.Count > 0)
         {
-            await change.Connection.Run("update session set revoked = $2 where account = any($1) and revoked is null", left.ToArray(), change.Now);
+            await change.Connection.Run(
+                "update session set revoked = $2 where account = any($1) and revoked is null",
+                left.ToArray(),
+                change.Now
+            );
             await change.Connection.Run("delete from known_browser where account = any($1)", (object)left.ToArray());
         }
 
@@ -136,7 +226,12 @@ public static class AccountTables
     }
 
     public static Task AddFailure(this Change change, byte[] keyHash, bool toGather) =>
-        change.Connection.Run("insert into sign_in_failure (key_hash, at, to_gather) values ($1, $2, $3)", keyHash, change.Now, toGather);
+        change.Connection.Run(
+            "insert into sign_in_failure (key_hash, at, to_gather) values ($1, $2, $3)",
+            keyHash,
+            change.Now,
+            toGather
+        );
 
     /// <summary>How many failures nobody has written down yet, up to an instant; they are counted once.</summary>
     public static Task<int> GatherFailures(this Change change, DateTimeOffset upto) =>
@@ -156,7 +251,13 @@ public static class AccountTables
     /// </summary>
     /// <param name="keys">Each with how many tries are free before pauses grow.</param>
     /// <returns>How long to wait; null where the try is counted and may be made.</returns>
-    public static async Task<TimeSpan?> CountTry(this Npgsql.NpgsqlConnection connection, IReadOnlyList<(byte[] KeyHash, int Free)> keys, DateTimeOffset now, TimeSpan longest, TimeSpan forgotten)
+    public static async Task<TimeSpan?> CountTry(
+        this Npgsql.NpgsqlConnection connection,
+        IReadOnlyList<(byte[] KeyHash, int Free)> keys,
+        DateTimeOffset now,
+        TimeSpan longest,
+        TimeSpan forgotten
+    )
     {
         var pauses = await connection.Rows(
             """
@@ -176,7 +277,12 @@ public static class AccountTables
             select max(free_at) from counted where last_at <> $3 and free_at > $3
             """,
             row => row.OrNull<DateTimeOffset>(0),
-            keys.Select(key => key.KeyHash).ToArray(), keys.Select(key => key.Free).ToArray(), now, longest, now - forgotten);
+            keys.Select(key => key.KeyHash).ToArray(),
+            keys.Select(key => key.Free).ToArray(),
+            now,
+            longest,
+            now - forgotten
+        );
         return pauses is [{ } until] ? until - now : null;
     }
 
@@ -190,28 +296,61 @@ public static class AccountTables
             with afresh as (delete from sign_in_pause where key_hash = $1)
             update sign_in_pause set tries = greatest(0, tries - 1), free_at = last_at where key_hash = $2
             """,
-            ofOne, new Npgsql.NpgsqlParameter { Value = ofCaller ?? (object)DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Bytea });
+            ofOne,
+            new Npgsql.NpgsqlParameter { Value = ofCaller ?? (object)DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Bytea }
+        );
 
     /// <summary>Whether a browser signed in to an account before.</summary>
-    public static Task<bool> IsKnownBrowser(this Npgsql.NpgsqlConnection connection, byte[] tokenHash, long account, DateTimeOffset now) =>
-        connection.One<bool>("select exists (select from known_browser where token_hash = $1 and account = $2 and until > $3)", tokenHash, account, now);
+    public static Task<bool> IsKnownBrowser(
+        this Npgsql.NpgsqlConnection connection,
+        byte[] tokenHash,
+        long account,
+        DateTimeOffset now
+    ) =>
+        connection.One<bool>(
+            "select exists (select from known_browser where token_hash = $1 and account = $2 and until > $3)",
+            tokenHash,
+            account,
+            now
+        );
 
     public static Task AddKnownBrowser(this Change change, byte[] tokenHash, long account, DateTimeOffset until) =>
-        change.Connection.Run("insert into known_browser (token_hash, account, until) values ($1, $2, $3) on conflict (token_hash) do update set account = excluded.account, until = excluded.until", tokenHash, account, until);
+        change.Connection.Run(
+            "insert into known_browser (token_hash, account, until) values ($1, $2, $3) on conflict (token_hash) do update set account = excluded.account, until = excluded.until",
+            tokenHash,
+            account,
+            until
+        );
 
-    public static Task ForgetBrowsers(this Change change, long account) => change.Connection.Run("delete from known_browser where account = $1", account);
+    public static Task ForgetBrowsers(this Change change, long account) =>
+        change.Connection.Run("delete from known_browser where account = $1", account);
 
     /// <summary>The answer given before to the same key, if any.</summary>
-    public static async Task<(string RequestHash, int Status, string Body)?> Answered(this Npgsql.NpgsqlConnection connection, long account, string key)
+    public static async Task<(string RequestHash, int Status, string Body)?> Answered(
+        this Npgsql.NpgsqlConnection connection,
+        long account,
+        string key
+    )
     {
         var found = await connection.Rows(
-            "select request_hash, status, body from answered where account = $1 and key = $2", row => (row.GetString(0), row.GetInt32(1), row.GetString(2)), account, key);
+            "select request_hash, status, body from answered where account = $1 and key = $2",
+            row => (row.GetString(0), row.GetInt32(1), row.GetString(2)),
+            account,
+            key
+        );
         return found.Count == 0 ? null : found[0];
     }
 
     public static Task Answer(this Change change, long account, string key, string requestHash, int status, string body) =>
         change.Connection.Run(
-            "insert into answered (account, key, request_hash, status, body, at) values ($1, $2, $3, $4, $5, $6)", account, key, requestHash, status, body, change.Now);
+            "insert into answered (account, key, request_hash, status, body, at) values ($1, $2, $3, $4, $5, $6)",
+            account,
+            key,
+            requestHash,
+            status,
+            body,
+            change.Now
+        );
 
     internal static Account Read(Npgsql.NpgsqlDataReader row)
     {
@@ -222,6 +361,15 @@ public static class AccountTables
             (Role)row.GetInt16(2),
             row.TextOrNull(3) is { } part ? new UnitCode(part) : null,
             row.TextOrNull(4),
-            new Person(person, (PersonKind)row.GetInt16(5), row.GetString(6), row.GetString(7), (Standing)row.GetInt16(8), row.OrNull<DateOnly>(9), Known<UnitCode>.Unknown));
+            new Person(
+                person,
+                (PersonKind)row.GetInt16(5),
+                row.GetString(6),
+                row.GetString(7),
+                (Standing)row.GetInt16(8),
+                row.OrNull<DateOnly>(9),
+                Known<UnitCode>.Unknown
+            )
+        );
     }
 }

@@ -17,30 +17,56 @@ public sealed record BatchLineRow(BatchLine Line, OrderState? Order, string? Hos
 /// <summary>Deeds on many sites, with a line for each.</summary>
 public static class BatchTables
 {
-    private const string BatchColumns = "id, deed, state, by_person, reason, planned_at, started_at, ended_at, words, gain, lose, undoes";
-    private const string LineColumns = "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.words, l.order_id, l.approval_id, l.undoes";
+    private const string BatchColumns =
+        "id, deed, state, by_person, reason, planned_at, started_at, ended_at, words, gain, lose, undoes";
+    private const string LineColumns =
+        "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.words, l.order_id, l.approval_id, l.undoes";
 
     public static async Task<Batch?> Batch(this NpgsqlConnection connection, BatchId id) =>
         (await connection.Rows($"select {BatchColumns} from batch where id = $1", ReadBatch, id.Value)).SingleOrDefault();
 
     /// <summary>Batches that are to go on, the oldest first.</summary>
     public static Task<List<Batch>> RunningBatches(this NpgsqlConnection connection) =>
-        connection.Rows($"select {BatchColumns} from batch where state = {(short)BatchState.Running} order by started_at, id", ReadBatch);
+        connection.Rows(
+            $"select {BatchColumns} from batch where state = {(short)BatchState.Running} order by started_at, id",
+            ReadBatch
+        );
 
     /// <summary>Batches that were started and have not ended, and those that ended since an instant; the latest first.</summary>
     public static Task<List<Batch>> BatchesSince(this NpgsqlConnection connection, DateTimeOffset since) =>
-        connection.Rows($"select {BatchColumns} from batch where state in (1, 2) or ended_at >= $1 order by started_at desc, id", ReadBatch, since);
+        connection.Rows(
+            $"select {BatchColumns} from batch where state in (1, 2) or ended_at >= $1 order by started_at desc, id",
+            ReadBatch,
+            since
+        );
 
     /// <summary>The batch that took another back, once it was started; the latest.</summary>
     public static async Task<BatchId?> UndoneBy(this NpgsqlConnection connection, BatchId batch) =>
-        (await connection.Rows($"select id from batch where undoes = $1 and state <> {(short)BatchState.Planned} order by started_at desc limit 1", row => new BatchId?(new(row.GetGuid(0))), batch.Value)).SingleOrDefault();
+        (
+            await connection.Rows(
+                $"select id from batch where undoes = $1 and state <> {(short)BatchState.Planned} order by started_at desc limit 1",
+                row => new BatchId?(new(row.GetGuid(0))),
+                batch.Value
+            )
+        ).SingleOrDefault();
 
     /// <summary>A running batch, held for this transaction; null where it runs no more or another server is at it.</summary>
     public static async Task<Batch?> Claim(this Change change, BatchId id) =>
-        (await change.Connection.Rows($"select {BatchColumns} from batch where id = $1 and state = {(short)BatchState.Running} for update skip locked", ReadBatch, id.Value)).SingleOrDefault();
+        (
+            await change.Connection.Rows(
+                $"select {BatchColumns} from batch where id = $1 and state = {(short)BatchState.Running} for update skip locked",
+                ReadBatch,
+                id.Value
+            )
+        ).SingleOrDefault();
 
     public static Task<List<BatchLine>> WaitingLines(this NpgsqlConnection connection, BatchId batch, int most) =>
-        connection.Rows($"select {LineColumns} from batch_line l where l.batch = $1 and l.state = 0 order by l.place limit $2", ReadLine, batch.Value, most);
+        connection.Rows(
+            $"select {LineColumns} from batch_line l where l.batch = $1 and l.state = 0 order by l.place limit $2",
+            ReadLine,
+            batch.Value,
+            most
+        );
 
     public static Task<List<BatchLineRow>> BatchLines(this NpgsqlConnection connection, BatchId batch) =>
         connection.Rows(
@@ -49,24 +75,39 @@ public static class BatchTables
             left join host_order o on o.id = l.order_id left join approval a on a.id = l.approval_id
             where l.batch = $1 order by l.place
             """,
-            row => new BatchLineRow(ReadLine(row), (OrderState?)row.OrNull<short>(10), row.TextOrNull(11), (ApprovalState?)row.OrNull<short>(12)),
-            batch.Value);
+            row => new BatchLineRow(
+                ReadLine(row),
+                (OrderState?)row.OrNull<short>(10),
+                row.TextOrNull(11),
+                (ApprovalState?)row.OrNull<short>(12)
+            ),
+            batch.Value
+        );
 
     /// <summary>How many lines of some batches stand where, without reading them.</summary>
-    public static async Task<ILookup<BatchId, (BatchOutcome Outcome, int Count)>> BatchCounts(this NpgsqlConnection connection, IReadOnlyCollection<BatchId> batches) =>
-        (await connection.Rows(
-            """
-            select l.batch, l.state, o.state, a.state, count(*)::integer from batch_line l
-            left join host_order o on o.id = l.order_id left join approval a on a.id = l.approval_id
-            where l.batch = any($1) group by l.batch, l.state, o.state, a.state
-            """,
-            row => (
-                Batch: new BatchId(row.GetGuid(0)),
-                Outcome: BatchOutcomes.Of((BatchLineState)row.GetInt16(1), (OrderState?)row.OrNull<short>(2), (ApprovalState?)row.OrNull<short>(3)),
-                Count: row.GetInt32(4)),
-            (object)batches.Select(batch => batch.Value).ToArray()))
-        .GroupBy(row => (row.Batch, row.Outcome))
-        .ToLookup(same => same.Key.Batch, same => (same.Key.Outcome, same.Sum(row => row.Count)));
+    public static async Task<ILookup<BatchId, (BatchOutcome Outcome, int Count)>> BatchCounts(
+        this NpgsqlConnection connection,
+        IReadOnlyCollection<BatchId> batches
+    ) => (
+            await connection.Rows(
+                """
+                select l.batch, l.state, o.state, a.state, count(*)::integer from batch_line l
+                left join host_order o on o.id = l.order_id left join approval a on a.id = l.approval_id
+                where l.batch = any($1) group by l.batch, l.state, o.state, a.state
+                """,
+                row =>
+                    (
+                        Batch: new BatchId(row.GetGuid(0)),
+                        Outcome: BatchOutcomes.Of(
+                            (BatchLineState)row.GetInt16(1),
+                            (OrderState?)row.OrNull<short>(2),
+                            (ApprovalState?)row.OrNull<short>(3)
+                        ),
+                        Count: row.GetInt32(4)
+                    ),
+                (object)batches.Select(batch => batch.Value).ToArray()
+            )
+        ).GroupBy(row => (row.Batch, row.Outcome)).ToLookup(same => same.Key.Batch, same => (same.Key.Outcome, same.Sum(row => row.Count)));
 
     public static Task Put(this Change change, Batch batch) =>
         change.Connection.Run(
@@ -74,11 +115,25 @@ public static class BatchTables
             insert into batch ({BatchColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
             on conflict (id) do update set state = excluded.state, reason = excluded.reason, started_at = excluded.started_at, ended_at = excluded.ended_at, words = excluded.words
             """,
-            batch.Id.Value, batch.Deed, (short)batch.State, batch.By.Value, batch.Reason, batch.PlannedAt, Sql.Moment(batch.StartedAt), Sql.Moment(batch.EndedAt), batch.Words, batch.Gain, batch.Lose, Sql.Id(batch.Undoes?.Value));
+            batch.Id.Value,
+            batch.Deed,
+            (short)batch.State,
+            batch.By.Value,
+            batch.Reason,
+            batch.PlannedAt,
+            Sql.Moment(batch.StartedAt),
+            Sql.Moment(batch.EndedAt),
+            batch.Words,
+            batch.Gain,
+            batch.Lose,
+            Sql.Id(batch.Undoes?.Value)
+        );
 
     public static async Task AddLines(this Change change, IReadOnlyList<BatchLine> lines)
     {
-        await using var copy = await change.Connection.BeginBinaryImportAsync("copy batch_line (batch, place, site, state, fingerprint, effect, words, undoes) from stdin (format binary)");
+        await using var copy = await change.Connection.BeginBinaryImportAsync(
+            "copy batch_line (batch, place, site, state, fingerprint, effect, words, undoes) from stdin (format binary)"
+        );
         foreach (var line in lines)
         {
             await copy.StartRowAsync();
@@ -98,7 +153,14 @@ public static class BatchTables
     public static Task Put(this Change change, BatchLine line) =>
         change.Connection.Run(
             "update batch_line set state = $3, effect = $4, words = $5, order_id = $6, approval_id = $7 where batch = $1 and place = $2",
-            line.Batch.Value, line.Place, (short)line.State, Sql.Json(Json.Of(line.Effect)), line.Words.ToArray(), Sql.Id(line.Order?.Value), Sql.Id(line.Approval?.Value));
+            line.Batch.Value,
+            line.Place,
+            (short)line.State,
+            Sql.Json(Json.Of(line.Effect)),
+            line.Words.ToArray(),
+            Sql.Id(line.Order?.Value),
+            Sql.Id(line.Approval?.Value)
+        );
 
     /// <summary>Forgets plans that nobody has carried out.</summary>
     public static Task<int> ForgetPlans(this Change change, DateTimeOffset before) =>
@@ -131,5 +193,6 @@ public static class BatchTables
             Json.LineEffect(row.GetString(5)),
             row.GetFieldValue<string[]>(6),
             row.OrNull<Guid>(7) is { } order ? new OrderId(order) : null,
-            row.OrNull<Guid>(8) is { } approval ? new ApprovalId(approval) : null);
+            row.OrNull<Guid>(8) is { } approval ? new ApprovalId(approval) : null
+        );
 }

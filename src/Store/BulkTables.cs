@@ -14,7 +14,9 @@ public static class BulkTables
 {
     /// <summary>Whether nothing has been registered yet: no person, no unit, no site.</summary>
     public static async Task<bool> IsEmpty(this NpgsqlConnection connection) =>
-        await connection.One<bool>("select not exists (select from site) and not exists (select from person) and not exists (select from unit) and not exists (select from people_group)");
+        await connection.One<bool>(
+            "select not exists (select from site) and not exists (select from person) and not exists (select from unit) and not exists (select from people_group)"
+        );
 
     public static async Task LoadPeople(this Change change, IEnumerable<(Person Person, bool HasName)> people)
     {
@@ -48,20 +50,29 @@ public static class BulkTables
             await row.WriteAsync(one.Group.Name);
             await row.WriteAsync(one.Group.Complete);
         });
-        await Copy(change, "group_member (of_group, person, inner_group, unit)", groups.SelectMany(one => one.Group.Members.Select(member => (one.Group.Id, member))), async (row, one) =>
-        {
-            await row.WriteAsync(one.Id.Value);
-            await Write(row, one.member.Person?.Value, NpgsqlDbType.Bigint);
-            await Write(row, one.member.Group?.Value, NpgsqlDbType.Bigint);
-            await Write(row, one.member.Unit?.Value, NpgsqlDbType.Text);
-        });
+        await Copy(
+            change,
+            "group_member (of_group, person, inner_group, unit)",
+            groups.SelectMany(one => one.Group.Members.Select(member => (one.Group.Id, member))),
+            async (row, one) =>
+            {
+                await row.WriteAsync(one.Id.Value);
+                await Write(row, one.member.Person?.Value, NpgsqlDbType.Bigint);
+                await Write(row, one.member.Group?.Value, NpgsqlDbType.Bigint);
+                await Write(row, one.member.Unit?.Value, NpgsqlDbType.Text);
+            }
+        );
         await change.GoOn("people_group");
     }
 
     /// <summary>A part of the sites; call <see cref="Loaded"/> after the last.</summary>
     public static async Task LoadSites(this Change change, IReadOnlyList<SiteFacts> sites)
     {
-        await using (var copy = await change.Connection.BeginBinaryImportAsync($"copy site ({SiteRows.Columns}) from stdin (format binary)"))
+        await using (
+            var copy = await change.Connection.BeginBinaryImportAsync(
+                $"copy site ({SiteRows.Columns}) from stdin (format binary)"
+            )
+        )
         {
             foreach (var site in sites)
             {
@@ -80,7 +91,8 @@ public static class BulkTables
     }
 
     /// <summary>The site that a loaded one has moved to.</summary>
-    public static Task SetMoved(this Change change, SiteId from, SiteId to) => change.Connection.Run("update site set moved_to = $2 where id = $1", from.Value, to.Value);
+    public static Task SetMoved(this Change change, SiteId from, SiteId to) =>
+        change.Connection.Run("update site set moved_to = $2 where id = $1", from.Value, to.Value);
 
     /// <summary>After the last part: ids go on, and the database knows how much there is of everything.</summary>
     public static async Task Loaded(this Change change)
@@ -91,7 +103,9 @@ public static class BulkTables
 
     // The next id after those that were given.
     private static Task GoOn(this Change change, string table) =>
-        change.Connection.Run($"select setval(pg_get_serial_sequence('{table}', 'id'), coalesce((select max(id) from {table}), 0) + 1, false)");
+        change.Connection.Run(
+            $"select setval(pg_get_serial_sequence('{table}', 'id'), coalesce((select max(id) from {table}), 0) + 1, false)"
+        );
 
     private static async Task Copy<T>(Change change, string into, IEnumerable<T> rows, Func<NpgsqlBinaryImporter, T, Task> write)
     {
@@ -105,13 +119,17 @@ public static class BulkTables
         await copy.CompleteAsync();
     }
 
-    private static Task Write(NpgsqlBinaryImporter copy, object? value, NpgsqlDbType type) => value is null ? copy.WriteNullAsync() : copy.WriteAsync(value, type);
+    private static Task Write(NpgsqlBinaryImporter copy, object? value, NpgsqlDbType type) =>
+        value is null ? copy.WriteNullAsync() : copy.WriteAsync(value, type);
 
     private static Task WriteValue(NpgsqlBinaryImporter copy, object? value) =>
         value switch
         {
             NpgsqlParameter { Value: null or DBNull } => copy.WriteNullAsync(),
-            NpgsqlParameter { Value: DateTimeOffset moment } => copy.WriteAsync(moment.ToUniversalTime(), NpgsqlDbType.TimestampTz),
+            NpgsqlParameter { Value: DateTimeOffset moment } => copy.WriteAsync(
+                moment.ToUniversalTime(),
+                NpgsqlDbType.TimestampTz
+            ),
             NpgsqlParameter parameter => copy.WriteAsync(parameter.Value!, parameter.NpgsqlDbType),
             DateTimeOffset moment => copy.WriteAsync(moment.ToUniversalTime(), NpgsqlDbType.TimestampTz),
             string text => copy.WriteAsync(text, NpgsqlDbType.Text),

@@ -17,7 +17,12 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
     private const int MostPrepared = 200;
 
     public static Database Open(string connection, TimeProvider clock) =>
-        new(NpgsqlDataSource.Create(new NpgsqlConnectionStringBuilder(connection) { MaxAutoPrepare = MostPrepared, AutoPrepareMinUsages = 3 }), clock);
+        new(
+            NpgsqlDataSource.Create(
+                new NpgsqlConnectionStringBuilder(connection) { MaxAutoPrepare = MostPrepared, AutoPrepareMinUsages = 3 }
+            ),
+            clock
+        );
 
     public NpgsqlDataSource Source => source;
 
@@ -26,7 +31,8 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
     public DateTimeOffset Now => HouseTime.Microsecond(clock.GetUtcNow());
 
     /// <summary>The roll of now, as the transaction of a connection sees it.</summary>
-    public async Task<Core.People.Roll> Roll(NpgsqlConnection connection) => await Rolls.Of(connection, Now, await connection.HouseTime());
+    public async Task<Core.People.Roll> Roll(NpgsqlConnection connection) =>
+        await Rolls.Of(connection, Now, await connection.HouseTime());
 
     /// <summary>Reads one state of the database: a repeatable-read snapshot.</summary>
     public async Task<T> Read<T>(Func<NpgsqlConnection, Task<T>> read, CancellationToken stop = default)
@@ -60,7 +66,8 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
                 await transaction.CommitAsync(stop);
                 return result;
             }
-            catch (PostgresException conflict) when (conflict.SqlState is PostgresErrorCodes.SerializationFailure or PostgresErrorCodes.DeadlockDetected)
+            catch (PostgresException conflict)
+                when (conflict.SqlState is PostgresErrorCodes.SerializationFailure or PostgresErrorCodes.DeadlockDetected)
             {
                 Volatile.Write(ref crowdedUntil, Environment.TickCount64 + CrowdedFor);
                 if (attempt == MostTries)
@@ -86,7 +93,14 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
     }
 
     public Task Change(Func<Change, Task> change, CancellationToken stop = default) =>
-        Change(async within => { await change(within); return 0; }, stop);
+        Change(
+            async within =>
+            {
+                await change(within);
+                return 0;
+            },
+            stop
+        );
 
     public ValueTask DisposeAsync()
     {
@@ -96,7 +110,8 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
 }
 
 /// <summary>A change was tried again and again, and each time others had changed what it had read.</summary>
-public sealed class BusyError(Exception last) : Exception("Others were changing the same all the while. Nothing was done; try again.", last);
+public sealed class BusyError(Exception last)
+    : Exception("Others were changing the same all the while. Nothing was done; try again.", last);
 
 /// <summary>A transaction that is under way, and the one instant that all it writes carries.</summary>
 public sealed record Change(NpgsqlConnection Connection, DateTimeOffset Now, Rolls Rolls)

@@ -20,8 +20,14 @@ public static class FindingTable
     public static Task<List<FindingRow>> Findings(this NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null) =>
         connection.Rows(
             "select site, rule, cannot_tell, since from finding where $1::bigint[] is null or site = any($1)",
-            row => new FindingRow(new SiteId(row.GetInt64(0)), new RuleId(row.GetString(1)), row.GetBoolean(2), row.GetFieldValue<DateTimeOffset>(3)),
-            Sql.Ids(only));
+            row => new FindingRow(
+                new SiteId(row.GetInt64(0)),
+                new RuleId(row.GetString(1)),
+                row.GetBoolean(2),
+                row.GetFieldValue<DateTimeOffset>(3)
+            ),
+            Sql.Ids(only)
+        );
 
     public static async Task<Since> Since(this NpgsqlConnection connection, IReadOnlyCollection<SiteId> sites) =>
         new((await connection.Findings(sites)).ToDictionary(row => (row.Site, row.Rule), row => row.Since));
@@ -36,11 +42,13 @@ public static class FindingTable
             findings.Select(finding => finding.Site.Value).ToArray(),
             findings.Select(finding => finding.Rule.Value).ToArray(),
             findings.Select(finding => finding.CannotTell).ToArray(),
-            findings.Select(finding => finding.Since.UtcDateTime).ToArray());
+            findings.Select(finding => finding.Since.UtcDateTime).ToArray()
+        );
 
     public static Task DropFindings(this Change change, IReadOnlyList<(SiteId Site, RuleId Rule)> findings) =>
         change.Connection.Run(
             "delete from finding f using unnest($1::bigint[], $2::text[]) as gone(site, rule) where f.site = gone.site and f.rule = gone.rule",
             findings.Select(finding => finding.Site.Value).ToArray(),
-            findings.Select(finding => finding.Rule.Value).ToArray());
+            findings.Select(finding => finding.Rule.Value).ToArray()
+        );
 }

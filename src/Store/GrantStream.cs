@@ -18,16 +18,18 @@ internal sealed class GrantStream : IAsyncDisposable
     private static readonly string[] Subjects = ["person", "group", "unit", "staff", "partners", "passers-by"];
 
     // Millions of rows are asked, and nearly all are of a person or a group: whether a column is null costs less than words.
-    private static readonly string Kind =
-        $"""
+    private static readonly string Kind = $"""
         (case when person is not null then 0 when people_group is not null then 1
-            else case subject {string.Join(' ', Subjects.Index().Select(subject => $"when '{subject.Item}' then {subject.Index}"))} end end << 8) | (power << 4) | (proof << 1) | is_link::integer
+            else case subject {string.Join(
+            ' ',
+            Subjects.Index().Select(subject => $"when '{subject.Item}' then {subject.Index}")
+        )} end end << 8) | (power << 4) | (proof << 1) | is_link::integer
         """;
 
-    private static readonly string Longer = $"select site, {Kind}, coalesce(person, people_group, 0), unit, through from site_grant where unit is not null or through is not null order by site, key";
+    private static readonly string Longer =
+        $"select site, {Kind}, coalesce(person, people_group, 0), unit, through from site_grant where unit is not null or through is not null order by site, key";
 
-    private static readonly string Rows =
-        $"""
+    private static readonly string Rows = $"""
         copy (select site, string_agg(int8send((({Kind})::bigint << {KindShift}) | coalesce(person, people_group, 0)), '')
             from site_grant where unit is null and through is null group by site order by site) to stdout (format binary)
         """;
@@ -42,7 +44,9 @@ internal sealed class GrantStream : IAsyncDisposable
 
     public static async Task<GrantStream> Open(NpgsqlConnection connection, CancellationToken stop)
     {
-        var longer = await connection.Rows(Longer, row => (Site: row.GetInt64(0), Grant: Make(row.GetInt32(1), row.GetInt64(2), row.TextOrNull(3), row.OrNull<DateOnly>(4))));
+        var longer = await connection.Rows(Longer, row =>
+            (Site: row.GetInt64(0), Grant: Make(row.GetInt32(1), row.GetInt64(2), row.TextOrNull(3), row.OrNull<DateOnly>(4)))
+        );
         return new(await connection.BeginBinaryExportAsync(Rows, stop), longer.ToLookup(pair => pair.Site, pair => pair.Grant));
     }
 
@@ -61,7 +65,11 @@ internal sealed class GrantStream : IAsyncDisposable
             for (var at = 0; at < next.Length; at += sizeof(long))
             {
                 var grant = BinaryPrimitives.ReadInt64BigEndian(next.AsSpan(at));
-                found.Add(alike.TryGetValue(grant, out var known) ? known : alike[grant] = Make((int)(grant >> KindShift), grant & ((1L << KindShift) - 1), null, null));
+                found.Add(
+                    alike.TryGetValue(grant, out var known)
+                        ? known
+                        : alike[grant] = Make((int)(grant >> KindShift), grant & ((1L << KindShift) - 1), null, null)
+                );
             }
         }
 
@@ -73,6 +81,15 @@ internal sealed class GrantStream : IAsyncDisposable
     private static Grant Make(int kind, long who, string? unit, DateOnly? through)
     {
         var subject = Subjects[kind >> 8];
-        return new StoredGrant((Power)((kind >> 4) & 15), subject, subject == "person" ? who : null, subject == "group" ? who : null, unit, (Proof)((kind >> 1) & 7), (kind & 1) != 0, through).Grant("");
+        return new StoredGrant(
+            (Power)((kind >> 4) & 15),
+            subject,
+            subject == "person" ? who : null,
+            subject == "group" ? who : null,
+            unit,
+            (Proof)((kind >> 1) & 7),
+            (kind & 1) != 0,
+            through
+        ).Grant("");
     }
 }

@@ -7,7 +7,8 @@ namespace AtticLedger.Store;
 /// <summary>Offers of keys, and what waits for a second person.</summary>
 public static class HandoverTables
 {
-    private const string OfferColumns = "id, site, state, to_person, giver, giver_after, by_person, second, reason, offered_at, through, answered_at, ended_at, order_id, words";
+    private const string OfferColumns =
+        "id, site, state, to_person, giver, giver_after, by_person, second, reason, offered_at, through, answered_at, ended_at, order_id, words";
     private const string ApprovalColumns =
         "id, site, state, deed, wish, by_person, by_capacity, reason, because, asked_at, through, fingerprint, renewed, answered_by, ended_at";
 
@@ -15,18 +16,33 @@ public static class HandoverTables
         connection.Rows($"select {OfferColumns} from offer where state in (0, 1) order by offered_at, id", ReadOffer);
 
     /// <summary>Open offers of the keys of some sites, the latest first.</summary>
-    public static async Task<ILookup<SiteId, Offer>> OpenOffers(this NpgsqlConnection connection, IReadOnlyCollection<SiteId> sites) =>
-        (await connection.Rows($"select {OfferColumns} from offer where site = any($1) and state in (0, 1) order by offered_at desc", ReadOffer, Sql.Ids(sites))).ToLookup(offer => offer.Site);
+    public static async Task<ILookup<SiteId, Offer>> OpenOffers(
+        this NpgsqlConnection connection,
+        IReadOnlyCollection<SiteId> sites
+    ) =>
+        (
+            await connection.Rows(
+                $"select {OfferColumns} from offer where site = any($1) and state in (0, 1) order by offered_at desc",
+                ReadOffer,
+                Sql.Ids(sites)
+            )
+        ).ToLookup(offer => offer.Site);
 
     /// <summary>Offers that a person was made, or made, or that concern their key.</summary>
     public static Task<List<Offer>> OffersWith(this NpgsqlConnection connection, PersonId person) =>
-        connection.Rows($"select {OfferColumns} from offer where $1 in (to_person, giver, by_person) order by offered_at desc", ReadOffer, person.Value);
+        connection.Rows(
+            $"select {OfferColumns} from offer where $1 in (to_person, giver, by_person) order by offered_at desc",
+            ReadOffer,
+            person.Value
+        );
 
     public static async Task<Offer?> Offer(this NpgsqlConnection connection, OfferId id) =>
         (await connection.Rows($"select {OfferColumns} from offer where id = $1", ReadOffer, id.Value)).SingleOrDefault();
 
     public static async Task<Offer?> OfferOfOrder(this NpgsqlConnection connection, OrderId order) =>
-        (await connection.Rows($"select {OfferColumns} from offer where order_id = $1", ReadOffer, order.Value)).SingleOrDefault();
+        (
+            await connection.Rows($"select {OfferColumns} from offer where order_id = $1", ReadOffer, order.Value)
+        ).SingleOrDefault();
 
     public static Task Put(this Change change, Offer offer) =>
         change.Connection.Run(
@@ -34,14 +50,30 @@ public static class HandoverTables
             insert into offer ({OfferColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)
             on conflict (id) do update set state = excluded.state, answered_at = excluded.answered_at, ended_at = excluded.ended_at, order_id = excluded.order_id, words = excluded.words
             """,
-            offer.Id.Value, offer.Site.Value, (short)offer.State, offer.To.Value, Sql.Id(offer.Giver?.Value), (short)offer.After, offer.By.Value, Sql.Id(offer.Second?.Value), offer.Reason,
-            offer.OfferedAt, offer.Through, Sql.Moment(offer.AnsweredAt), Sql.Moment(offer.EndedAt), Sql.Id(offer.Order?.Value), offer.Words);
+            offer.Id.Value,
+            offer.Site.Value,
+            (short)offer.State,
+            offer.To.Value,
+            Sql.Id(offer.Giver?.Value),
+            (short)offer.After,
+            offer.By.Value,
+            Sql.Id(offer.Second?.Value),
+            offer.Reason,
+            offer.OfferedAt,
+            offer.Through,
+            Sql.Moment(offer.AnsweredAt),
+            Sql.Moment(offer.EndedAt),
+            Sql.Id(offer.Order?.Value),
+            offer.Words
+        );
 
     public static Task<List<Approval>> OpenApprovals(this NpgsqlConnection connection) =>
         connection.Rows($"select {ApprovalColumns} from approval where state = 0 order by asked_at, id", ReadApproval);
 
     public static async Task<Approval?> Approval(this NpgsqlConnection connection, ApprovalId id) =>
-        (await connection.Rows($"select {ApprovalColumns} from approval where id = $1", ReadApproval, id.Value)).SingleOrDefault();
+        (
+            await connection.Rows($"select {ApprovalColumns} from approval where id = $1", ReadApproval, id.Value)
+        ).SingleOrDefault();
 
     public static Task Put(this Change change, Approval approval) =>
         change.Connection.Run(
@@ -49,8 +81,22 @@ public static class HandoverTables
             insert into approval ({ApprovalColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)
             on conflict (id) do update set state = excluded.state, fingerprint = excluded.fingerprint, renewed = excluded.renewed, answered_by = excluded.answered_by, ended_at = excluded.ended_at
             """,
-            approval.Id.Value, approval.Site.Value, (short)approval.State, approval.Deed, approval.Wish, approval.By.Value, (short)approval.As, approval.Reason, approval.Because,
-            approval.AskedAt, approval.Through, approval.Fingerprint, approval.Renewed, Sql.Id(approval.AnsweredBy?.Value), Sql.Moment(approval.EndedAt));
+            approval.Id.Value,
+            approval.Site.Value,
+            (short)approval.State,
+            approval.Deed,
+            approval.Wish,
+            approval.By.Value,
+            (short)approval.As,
+            approval.Reason,
+            approval.Because,
+            approval.AskedAt,
+            approval.Through,
+            approval.Fingerprint,
+            approval.Renewed,
+            Sql.Id(approval.AnsweredBy?.Value),
+            Sql.Moment(approval.EndedAt)
+        );
 
     private static Offer ReadOffer(NpgsqlDataReader row) =>
         new()
@@ -92,5 +138,6 @@ public static class HandoverTables
             EndedAt = row.OrNull<DateTimeOffset>(14),
         };
 
-    internal static PersonId? PersonOrNull(this NpgsqlDataReader row, int column) => row.OrNull<long>(column) is { } person ? new PersonId(person) : null;
+    internal static PersonId? PersonOrNull(this NpgsqlDataReader row, int column) =>
+        row.OrNull<long>(column) is { } person ? new PersonId(person) : null;
 }

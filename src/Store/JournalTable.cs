@@ -6,20 +6,37 @@ using Npgsql;
 namespace AtticLedger.Store;
 
 /// <summary>An entry as it stands in the journal: the text that is hashed, and its projections.</summary>
-public sealed record JournalRow(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string Text, string Hash)
+public sealed record JournalRow(
+    long Number,
+    DateTimeOffset At,
+    string Actor,
+    string Deed,
+    string Subject,
+    string Text,
+    string Hash
+)
 {
     /// <summary>The columns beside the text.</summary>
     public Projection Projection => new(Number, At, Actor, Deed, Subject, Hash);
 
     /// <summary>The site that it is about; null where it is about something else.</summary>
-    public SiteId? Site => Subject.Split(':', 2) is ["site", var id] ? new SiteId(long.Parse(id, CultureInfo.InvariantCulture)) : null;
+    public SiteId? Site =>
+        Subject.Split(':', 2) is ["site", var id] ? new SiteId(long.Parse(id, CultureInfo.InvariantCulture)) : null;
 
     /// <summary>The person who did it; null where a host or the house did.</summary>
-    public PersonId? Person => Actor.Split(':', 2) is ["person", var id] ? new PersonId(long.Parse(id, CultureInfo.InvariantCulture)) : null;
+    public PersonId? Person =>
+        Actor.Split(':', 2) is ["person", var id] ? new PersonId(long.Parse(id, CultureInfo.InvariantCulture)) : null;
 }
 
 /// <summary>What to list: newest first, before a number, about some subjects, of one deed, by one actor, since an instant.</summary>
-public sealed record JournalQuery(IReadOnlyCollection<string>? Subjects, string? Deed, long? Before, int Limit, string? Actor = null, DateTimeOffset? Since = null);
+public sealed record JournalQuery(
+    IReadOnlyCollection<string>? Subjects,
+    string? Deed,
+    long? Before,
+    int Limit,
+    string? Actor = null,
+    DateTimeOffset? Since = null
+);
 
 public static class JournalTable
 {
@@ -69,30 +86,55 @@ public static class JournalTable
             order by number desc limit $4
             """,
             Read,
-            new NpgsqlParameter { Value = (object?)query.Subjects?.ToArray() ?? DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Array | NpgsqlTypes.NpgsqlDbType.Text },
+            new NpgsqlParameter
+            {
+                Value = (object?)query.Subjects?.ToArray() ?? DBNull.Value,
+                NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Array | NpgsqlTypes.NpgsqlDbType.Text,
+            },
             query.Deed,
             new NpgsqlParameter { Value = (object?)query.Before ?? DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Bigint },
             query.Limit,
             query.Actor,
-            Sql.Moment(query.Since));
+            Sql.Moment(query.Since)
+        );
 
     /// <summary>What people did between two instants, the earliest first; by one of them, or by anybody.</summary>
-    public static Task<List<JournalRow>> DeedsOfPeople(this NpgsqlConnection connection, DateTimeOffset from, DateTimeOffset until, PersonId? by, int most) =>
+    public static Task<List<JournalRow>> DeedsOfPeople(
+        this NpgsqlConnection connection,
+        DateTimeOffset from,
+        DateTimeOffset until,
+        PersonId? by,
+        int most
+    ) =>
         connection.Rows(
             $"select {Columns} from journal where at >= $1 and at < $2 and actor like 'person:%' and ($3::text is null or actor = $3) order by number limit $4",
             Read,
             from,
             until,
             by is { } person ? $"person:{person.Value}" : null,
-            most);
+            most
+        );
 
     /// <summary>Entries of some deeds on sites since an instant, the latest first.</summary>
-    public static Task<List<JournalRow>> OnSitesSince(this NpgsqlConnection connection, DateTimeOffset since, IReadOnlyCollection<string> deeds) =>
-        connection.Rows($"select {Columns} from journal where at >= $1 and subject like 'site:%' and deed = any($2) order by number desc", Read, since, deeds.ToArray());
+    public static Task<List<JournalRow>> OnSitesSince(
+        this NpgsqlConnection connection,
+        DateTimeOffset since,
+        IReadOnlyCollection<string> deeds
+    ) =>
+        connection.Rows(
+            $"select {Columns} from journal where at >= $1 and subject like 'site:%' and deed = any($2) order by number desc",
+            Read,
+            since,
+            deeds.ToArray()
+        );
 
     /// <summary>When each source was first loaded whole, by the subject of the entry.</summary>
     public static async Task<Dictionary<string, DateTimeOffset>> FirstLoads(this NpgsqlConnection connection) =>
-        (await connection.Rows("select subject, min(at) from journal where deed = 'register.loaded' group by subject", row => (row.GetString(0), row.GetFieldValue<DateTimeOffset>(1)))).ToDictionary();
+        (
+            await connection.Rows("select subject, min(at) from journal where deed = 'register.loaded' group by subject", row =>
+                (row.GetString(0), row.GetFieldValue<DateTimeOffset>(1))
+            )
+        ).ToDictionary();
 
     /// <summary>One entry, or null where there is none.</summary>
     public static async Task<JournalRow?> JournalEntry(this NpgsqlConnection connection, long number) =>
@@ -100,7 +142,11 @@ public static class JournalTable
 
     /// <summary>What was written after a place: the feed that keeps sheets current.</summary>
     public static Task<List<(long Number, string Subject, string Deed)>> Feed(this NpgsqlConnection connection, long after) =>
-        connection.Rows("select number, subject, deed from journal where number > $1 order by number", row => (row.GetInt64(0), row.GetString(1), row.GetString(2)), after);
+        connection.Rows(
+            "select number, subject, deed from journal where number > $1 order by number",
+            row => (row.GetInt64(0), row.GetString(1), row.GetString(2)),
+            after
+        );
 
     /// <summary>All entries in order, streamed.</summary>
     public static async IAsyncEnumerable<JournalRow> JournalRows(this NpgsqlConnection connection)
@@ -127,5 +173,13 @@ public static class JournalTable
     private static Head ReadHead(NpgsqlDataReader row) => new(row.GetInt64(0), row.GetString(1));
 
     private static JournalRow Read(NpgsqlDataReader row) =>
-        new(row.GetInt64(0), row.GetFieldValue<DateTimeOffset>(1), row.GetString(2), row.GetString(3), row.GetString(4), row.GetString(5), row.GetString(6));
+        new(
+            row.GetInt64(0),
+            row.GetFieldValue<DateTimeOffset>(1),
+            row.GetString(2),
+            row.GetString(3),
+            row.GetString(4),
+            row.GetString(5),
+            row.GetString(6)
+        );
 }

@@ -19,7 +19,12 @@ internal static class Json
     };
 
     public static string? Of(PowerLimits? limits) =>
-        limits is null ? null : JsonSerializer.Serialize(new StoredLimits(Stored(limits.View), Stored(limits.Preview), Stored(limits.Edit)), Options);
+        limits is null
+            ? null
+            : JsonSerializer.Serialize(
+                new StoredLimits(Stored(limits.View), Stored(limits.Preview), Stored(limits.Edit)),
+                Options
+            );
 
     public static PowerLimits Limits(string text)
     {
@@ -28,10 +33,17 @@ internal static class Json
     }
 
     public static string Of(IReadOnlyList<GrantChange> changes) =>
-        JsonSerializer.Serialize(changes.Select(change => new StoredChange(change.Key, change.Wanted is { } grant ? StoredGrant.Of(grant) : null)), Options);
+        JsonSerializer.Serialize(
+            changes.Select(change => new StoredChange(change.Key, change.Wanted is { } grant ? StoredGrant.Of(grant) : null)),
+            Options
+        );
 
     public static IReadOnlyList<GrantChange> Changes(string text) =>
-        [.. JsonSerializer.Deserialize<StoredChange[]>(text, Options)!.Select(stored => new GrantChange(stored.Key, stored.Wanted?.Grant(stored.Key)))];
+        [
+            .. JsonSerializer
+                .Deserialize<StoredChange[]>(text, Options)!
+                .Select(stored => new GrantChange(stored.Key, stored.Wanted?.Grant(stored.Key))),
+        ];
 
     public static string Of(HostHabits habits) => JsonSerializer.Serialize(habits, Options);
 
@@ -59,9 +71,29 @@ internal static class Json
         Say("obligations", content.Obligations);
         Say("records", content.Records);
         Say("signals", content.Signals);
-        Say("joining", content.Joining.Select(joining => new StoredJoining(joining.Way, joining.Waiting, joining.Since, joining.Members.Has(out var members) ? members : null)));
+        Say(
+            "joining",
+            content.Joining.Select(joining => new StoredJoining(
+                joining.Way,
+                joining.Waiting,
+                joining.Since,
+                joining.Members.Has(out var members) ? members : null
+            ))
+        );
         Say("shared", content.Shared);
-        Say("sections", content.Sections.Select(sections => sections.Select(section => new StoredSection(section.Key, section.Name, section.Tie, [.. section.Grants.Select(grant => new StoredChange(grant.Key, StoredGrant.Of(grant)))])).ToArray()));
+        Say(
+            "sections",
+            content.Sections.Select(sections =>
+                sections
+                    .Select(section => new StoredSection(
+                        section.Key,
+                        section.Name,
+                        section.Tie,
+                        [.. section.Grants.Select(grant => new StoredChange(grant.Key, StoredGrant.Of(grant)))]
+                    ))
+                    .ToArray()
+            )
+        );
         return said.Count == 0 ? null : said.ToJsonString(Options);
     }
 
@@ -69,7 +101,10 @@ internal static class Json
     {
         var said = JsonNode.Parse(text)!.AsObject();
         Known<T> Fact<T>(string name)
-            where T : notnull => !said.TryGetPropertyValue(name, out var value) ? Known<T>.Unknown : value is null ? Known<T>.None : Known<T>.Of(value.Deserialize<T>(Options)!);
+            where T : notnull =>
+            !said.TryGetPropertyValue(name, out var value) ? Known<T>.Unknown
+            : value is null ? Known<T>.None
+            : Known<T>.Of(value.Deserialize<T>(Options)!);
 
         return content with
         {
@@ -82,9 +117,26 @@ internal static class Json
             Obligations = Fact<IReadOnlyList<Obligation>>("obligations"),
             Records = Fact<int>("records"),
             Signals = Fact<IReadOnlyList<Signal>>("signals"),
-            Joining = Fact<StoredJoining>("joining").Select(joining => new Joining(joining.Way, joining.Waiting, joining.Since, joining.Members is { } members ? Known.Of(members) : Known<Power>.Unknown)),
+            Joining = Fact<StoredJoining>("joining")
+                .Select(joining => new Joining(
+                    joining.Way,
+                    joining.Waiting,
+                    joining.Since,
+                    joining.Members is { } members ? Known.Of(members) : Known<Power>.Unknown
+                )),
             Shared = Fact<IReadOnlyList<Shared>>("shared"),
-            Sections = Fact<StoredSection[]>("sections").Select(sections => (IReadOnlyList<SiteSection>)[.. sections.Select(section => new SiteSection(section.Key, section.Name, section.Tie, [.. section.Grants.Select(grant => grant.Wanted!.Grant(grant.Key))]))]),
+            Sections = Fact<StoredSection[]>("sections")
+                .Select(sections =>
+                    (IReadOnlyList<SiteSection>)
+                        [
+                            .. sections.Select(section => new SiteSection(
+                                section.Key,
+                                section.Name,
+                                section.Tie,
+                                [.. section.Grants.Select(grant => grant.Wanted!.Grant(grant.Key))]
+                            )),
+                        ]
+                ),
         };
     }
 
@@ -93,40 +145,108 @@ internal static class Json
     public static IReadOnlyList<Term> Terms(string text) => JsonSerializer.Deserialize<Term[]>(text, Options)!;
 
     public static string? Of(IReadOnlyList<Statement> said) =>
-        said.Count == 0 ? null : JsonSerializer.Serialize(said.Select(statement => new StoredStatement(statement.Fact, statement.Source, statement.Value, statement.Since, statement.By?.Value)), Options);
+        said.Count == 0
+            ? null
+            : JsonSerializer.Serialize(
+                said.Select(statement => new StoredStatement(
+                    statement.Fact,
+                    statement.Source,
+                    statement.Value,
+                    statement.Since,
+                    statement.By?.Value
+                )),
+                Options
+            );
 
     /// <summary>What the statements of a site contain where it was decided at an instant.</summary>
-    public static string SaidAt(SaidFact fact, DateTimeOffset at) => JsonSerializer.Serialize(new[] { new { fact, source = Statements.House, since = at } }, Options);
+    public static string SaidAt(SaidFact fact, DateTimeOffset at) =>
+        JsonSerializer.Serialize(
+            new[]
+            {
+                new
+                {
+                    fact,
+                    source = Statements.House,
+                    since = at,
+                },
+            },
+            Options
+        );
 
     public static IReadOnlyList<Statement> Said(string text) =>
-        [.. JsonSerializer.Deserialize<StoredStatement[]>(text, Options)!.Select(stored => new Statement(stored.Fact, stored.Source, stored.Value, stored.Since, stored.By is { } by ? new PersonId(by) : null))];
+        [
+            .. JsonSerializer
+                .Deserialize<StoredStatement[]>(text, Options)!
+                .Select(stored => new Statement(
+                    stored.Fact,
+                    stored.Source,
+                    stored.Value,
+                    stored.Since,
+                    stored.By is { } by ? new PersonId(by) : null
+                )),
+        ];
 
     public static string Of(LineEffect effect) => JsonSerializer.Serialize(effect, Options);
 
     public static LineEffect LineEffect(string text) => JsonSerializer.Deserialize<LineEffect>(text, Options)!;
 
     public static string Of(Wish wish) =>
-        JsonSerializer.Serialize(new StoredWish([.. wish.Grants.Select(change => new StoredChange(change.Key, change.Wanted is { } grant ? StoredGrant.Of(grant) : null))], wish.Existence, wish.Address), Options);
+        JsonSerializer.Serialize(
+            new StoredWish(
+                [
+                    .. wish.Grants.Select(change => new StoredChange(
+                        change.Key,
+                        change.Wanted is { } grant ? StoredGrant.Of(grant) : null
+                    )),
+                ],
+                wish.Existence,
+                wish.Address
+            ),
+            Options
+        );
 
     public static Wish Wish(string text)
     {
         var stored = JsonSerializer.Deserialize<StoredWish>(text, Options)!;
-        return new Wish([.. stored.Grants.Select(change => new GrantChange(change.Key, change.Wanted?.Grant(change.Key)))], stored.Existence, stored.Address);
+        return new Wish(
+            [.. stored.Grants.Select(change => new GrantChange(change.Key, change.Wanted?.Grant(change.Key)))],
+            stored.Existence,
+            stored.Address
+        );
     }
 
     public static string Of(Snapshot snapshot) =>
         JsonSerializer.Serialize(
             new StoredSnapshot(
-                Fact(snapshot.Name), Fact(snapshot.Address), Fact(snapshot.Unit.Select(unit => unit.Value)), Fact(snapshot.Class), Fact(snapshot.Stage), Fact(snapshot.Pages),
-                Fact(snapshot.Grants.Select(grants => grants.Select(grant => new StoredChange(grant.Key, StoredGrant.Of(grant))).ToArray()))),
-            Options);
+                Fact(snapshot.Name),
+                Fact(snapshot.Address),
+                Fact(snapshot.Unit.Select(unit => unit.Value)),
+                Fact(snapshot.Class),
+                Fact(snapshot.Stage),
+                Fact(snapshot.Pages),
+                Fact(
+                    snapshot.Grants.Select(grants =>
+                        grants.Select(grant => new StoredChange(grant.Key, StoredGrant.Of(grant))).ToArray()
+                    )
+                )
+            ),
+            Options
+        );
 
     public static Snapshot Snapshot(string text)
     {
         var stored = JsonSerializer.Deserialize<StoredSnapshot>(text, Options)!;
         return new Snapshot(
-            stored.Name.Known(), stored.Address.Known(), stored.Unit.Known().Select(unit => new UnitCode(unit)), stored.Class.Known(), stored.Stage.Known(), stored.Pages.Known(),
-            stored.Grants.Known().Select(grants => (IReadOnlyList<Grant>)[.. grants.Select(grant => grant.Wanted!.Grant(grant.Key))]));
+            stored.Name.Known(),
+            stored.Address.Known(),
+            stored.Unit.Known().Select(unit => new UnitCode(unit)),
+            stored.Class.Known(),
+            stored.Stage.Known(),
+            stored.Pages.Known(),
+            stored
+                .Grants.Known()
+                .Select(grants => (IReadOnlyList<Grant>)[.. grants.Select(grant => grant.Wanted!.Grant(grant.Key))])
+        );
     }
 
     public static string Of(IReadOnlyList<ClassSince> classes) => JsonSerializer.Serialize(classes, Options);
@@ -142,7 +262,8 @@ internal static class Json
 
     private static StoredLimit Stored(Limit limit) => new((int)limit.Inside, limit.Widest, limit.LeastProof, limit.Voucher);
 
-    private static Limit Limit(StoredLimit stored) => new((InsideLimit)stored.Inside, stored.Widest, stored.Proof, stored.Voucher);
+    private static Limit Limit(StoredLimit stored) =>
+        new((InsideLimit)stored.Inside, stored.Widest, stored.Proof, stored.Voucher);
 
     private sealed record StoredLimits(StoredLimit View, StoredLimit Preview, StoredLimit Edit);
 
@@ -153,11 +274,21 @@ internal static class Json
     private sealed record StoredFact<T>(bool Unknown, T[] Value)
         where T : notnull
     {
-        public Known<T> Known() => Unknown ? Known<T>.Unknown : Value.Length == 0 ? Known<T>.None : Known<T>.Of(Value[0]);
+        public Known<T> Known() =>
+            Unknown ? Known<T>.Unknown
+            : Value.Length == 0 ? Known<T>.None
+            : Known<T>.Of(Value[0]);
     }
 
     private sealed record StoredSnapshot(
-        StoredFact<string> Name, StoredFact<string> Address, StoredFact<string> Unit, StoredFact<string> Class, StoredFact<Stage> Stage, StoredFact<int> Pages, StoredFact<StoredChange[]> Grants);
+        StoredFact<string> Name,
+        StoredFact<string> Address,
+        StoredFact<string> Unit,
+        StoredFact<string> Class,
+        StoredFact<Stage> Stage,
+        StoredFact<int> Pages,
+        StoredFact<StoredChange[]> Grants
+    );
 
     private sealed record StoredJoining(JoinWay Way, int Waiting, DateTimeOffset? Since, Power? Members = null);
 
@@ -169,7 +300,16 @@ internal static class Json
 }
 
 /// <summary>A grant as columns and JSON have it: the subject as a word and an id.</summary>
-internal sealed record StoredGrant(Power Power, string Subject, long? Person, long? Group, string? Unit, Proof Proof, bool IsLink, DateOnly? Through)
+internal sealed record StoredGrant(
+    Power Power,
+    string Subject,
+    long? Person,
+    long? Group,
+    string? Unit,
+    Proof Proof,
+    bool IsLink,
+    DateOnly? Through
+)
 {
     public static StoredGrant Of(Grant grant)
     {
@@ -200,5 +340,6 @@ internal sealed record StoredGrant(Power Power, string Subject, long? Person, lo
             },
             Proof,
             IsLink,
-            Through);
+            Through
+        );
 }

@@ -26,21 +26,39 @@ public static class PeopleTakingTables
     public static Task SetByHand(this Change change, IReadOnlyCollection<PersonId> people, bool byHand) =>
         people.Count == 0
             ? Task.CompletedTask
-            : change.Connection.Run("update person set by_hand = $2 where id = any($1) and by_hand <> $2", people.Select(person => person.Value).ToArray(), byHand);
+            : change.Connection.Run(
+                "update person set by_hand = $2 where id = any($1) and by_hand <> $2",
+                people.Select(person => person.Value).ToArray(),
+                byHand
+            );
 
     /// <summary>Writes down that a list is taken in, with everybody it changes as they were; those it brings are told at the end.</summary>
     public static async Task<long> BeginPeopleTaking(this Change change, PersonId by, IReadOnlyCollection<PersonId> changed)
     {
-        var taking = await change.Connection.One<long>("insert into people_taking (taken_at, by_person) values ($1, $2) returning id", change.Now, by.Value);
+        var taking = await change.Connection.One<long>(
+            "insert into people_taking (taken_at, by_person) values ($1, $2) returning id",
+            change.Now,
+            by.Value
+        );
         await change.Connection.Run(
-            "insert into people_taking_person (taking, person, before, after) select $1, id, person_image(id), '{}' from unnest($2::bigint[]) as id", taking, changed.Select(person => person.Value).ToArray());
-        await change.Connection.Run("delete from people_taking where id <= (select id from people_taking order by id desc offset $1 limit 1)", Kept);
+            "insert into people_taking_person (taking, person, before, after) select $1, id, person_image(id), '{}' from unnest($2::bigint[]) as id",
+            taking,
+            changed.Select(person => person.Value).ToArray()
+        );
+        await change.Connection.Run(
+            "delete from people_taking where id <= (select id from people_taking order by id desc offset $1 limit 1)",
+            Kept
+        );
         return taking;
     }
 
     public static async Task EndPeopleTaking(this Change change, long taking, IReadOnlyCollection<PersonId> brought)
     {
-        await change.Connection.Run("insert into people_taking_person (taking, person, after) select $1, id, '{}' from unnest($2::bigint[]) as id", taking, brought.Select(person => person.Value).ToArray());
+        await change.Connection.Run(
+            "insert into people_taking_person (taking, person, after) select $1, id, '{}' from unnest($2::bigint[]) as id",
+            taking,
+            brought.Select(person => person.Value).ToArray()
+        );
         await change.Connection.Run("update people_taking_person set after = person_image(person) where taking = $1", taking);
     }
 
@@ -48,13 +66,21 @@ public static class PeopleTakingTables
     public static Task<List<PeopleTaking>> PeopleTakings(this NpgsqlConnection connection) =>
         connection.Rows(
             "select t.id, t.taken_at, t.by_person, t.undone_at, (select count(*)::integer from people_taking_person p where p.taking = t.id) from people_taking t order by t.id desc",
-            row => new PeopleTaking(row.GetInt64(0), row.GetFieldValue<DateTimeOffset>(1), new PersonId(row.GetInt64(2)), row.OrNull<DateTimeOffset>(3), row.GetInt32(4)));
+            row => new PeopleTaking(
+                row.GetInt64(0),
+                row.GetFieldValue<DateTimeOffset>(1),
+                new PersonId(row.GetInt64(2)),
+                row.OrNull<DateTimeOffset>(3),
+                row.GetInt32(4)
+            )
+        );
 
     public static Task<List<TakenPerson>> TakenPeople(this NpgsqlConnection connection, long taking) =>
         connection.Rows(
             "select person, before is null, after = person_image(person) from people_taking_person where taking = $1 order by person",
             row => new TakenPerson(new PersonId(row.GetInt64(0)), row.GetBoolean(1), row.GetBoolean(2)),
-            taking);
+            taking
+        );
 
     /// <summary>Makes some people what they were before a list; those that it brought stay, as people who have left.</summary>
     public static async Task TakeBackPeople(this Change change, long taking, IReadOnlyCollection<PersonId> people)
@@ -66,11 +92,20 @@ public static class PeopleTakingTables
             from people_taking_person k, jsonb_populate_record(null::person, k.before) was
             where k.taking = $1 and k.person = p.id and p.id = any($2) and k.before is not null
             """,
-            taking, ids);
+            taking,
+            ids
+        );
         await change.Connection.Run(
-            "update person_name n set name = k.before ->> 'name' from people_taking_person k where k.taking = $1 and k.person = n.person and n.person = any($2) and k.before is not null", taking, ids);
+            "update person_name n set name = k.before ->> 'name' from people_taking_person k where k.taking = $1 and k.person = n.person and n.person = any($2) and k.before is not null",
+            taking,
+            ids
+        );
         await change.Connection.Run(
-            "update person p set standing = $3, day = null from people_taking_person k where k.taking = $1 and k.person = p.id and p.id = any($2) and k.before is null", taking, ids, (short)Standing.Left);
+            "update person p set standing = $3, day = null from people_taking_person k where k.taking = $1 and k.person = p.id and p.id = any($2) and k.before is null",
+            taking,
+            ids,
+            (short)Standing.Left
+        );
         await change.Connection.Run("update people_taking set undone_at = $2 where id = $1", taking, change.Now);
     }
 }

@@ -17,9 +17,12 @@ public sealed class Rolls : IDisposable
     public async Task<Roll> Of(NpgsqlConnection connection, DateTimeOffset now, HouseTime time)
     {
         // Serializable transactions read the version like anything else: one that changes people cannot slip in between.
-        var (version, isOurs) = (await connection.Rows(
-            "select changed_by::text, changed_by is not distinct from pg_current_xact_id_if_assigned() from roll_version",
-            row => (row.GetString(0), row.GetBoolean(1)))).Single();
+        var (version, isOurs) = (
+            await connection.Rows(
+                "select changed_by::text, changed_by is not distinct from pg_current_xact_id_if_assigned() from roll_version",
+                row => (row.GetString(0), row.GetBoolean(1))
+            )
+        ).Single();
         if (isOurs)
         {
             // Not committed yet, and more may be to come.
@@ -52,7 +55,9 @@ public sealed class Rolls : IDisposable
     public void Dispose() => reading.Dispose();
 
     private Roll? Again(string version, DateTimeOffset now, HouseTime time) =>
-        Volatile.Read(ref kept) is { } known && known.Version == version && known.Roll.Time.Zone.Equals(time.Zone) ? known.Roll.At(now) : null;
+        Volatile.Read(ref kept) is { } known && known.Version == version && known.Roll.Time.Zone.Equals(time.Zone)
+            ? known.Roll.At(now)
+            : null;
 
     private sealed record Kept(string Version, Roll Roll);
 }

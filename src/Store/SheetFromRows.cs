@@ -37,8 +37,17 @@ public sealed class SheetFromRows : IAsyncDisposable
         var cores = Environment.ProcessorCount;
         var judge = new TransformBlock<IReadOnlyList<SiteFacts>, IReadOnlyList<JudgedLine>>(
             sites => [.. sites.Chunk(Together).SelectMany(lines.Of)],
-            new() { MaxDegreeOfParallelism = cores, BoundedCapacity = 2 * cores, CancellationToken = stop.Token });
-        var add = new ActionBlock<IReadOnlyList<JudgedLine>>(judged => sheet = lines.Put(sheet, judged), new() { BoundedCapacity = BatchesToAdd, CancellationToken = stop.Token });
+            new()
+            {
+                MaxDegreeOfParallelism = cores,
+                BoundedCapacity = 2 * cores,
+                CancellationToken = stop.Token,
+            }
+        );
+        var add = new ActionBlock<IReadOnlyList<JudgedLine>>(
+            judged => sheet = lines.Put(sheet, judged),
+            new() { BoundedCapacity = BatchesToAdd, CancellationToken = stop.Token }
+        );
         judge.LinkTo(add, new() { PropagateCompletion = true });
         await foreach (var sites in batches.Reader.ReadAllAsync(stop.Token))
         {

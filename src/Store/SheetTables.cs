@@ -13,13 +13,23 @@ public static class SheetTables
 {
     /// <summary>All sites in the order of their hosts and keys, which are the same in every installation.</summary>
     public static Task<List<SiteId>> SiteIdsByKey(this NpgsqlConnection connection) =>
-        connection.Rows("select id from site order by host collate \"C\", host_key collate \"C\"", row => new SiteId(row.GetInt64(0)));
+        connection.Rows("select id from site order by host collate \"C\", host_key collate \"C\"", row => new SiteId(
+            row.GetInt64(0)
+        ));
 
     /// <summary>The sites that may feel a change of the roll by what they grant; those of unknown facts are the sheet's to name.</summary>
     public static Task<List<SiteId>> SitesTouched(this NpgsqlConnection connection, RollChange change, Roll before, Roll after)
     {
-        var groups = after.Groups.Select(group => (group.Id.Value, Size: Math.Max(before.Expand(group.Id).People.Count, after.Expand(group.Id).People.Count))).ToList();
-        var units = after.Units.Select(unit => (unit.Code.Value, Size: Math.Max(before.OfUnit(unit.Code).Count, after.OfUnit(unit.Code).Count))).ToList();
+        var groups = after
+            .Groups.Select(group =>
+                (group.Id.Value, Size: Math.Max(before.Expand(group.Id).People.Count, after.Expand(group.Id).People.Count))
+            )
+            .ToList();
+        var units = after
+            .Units.Select(unit =>
+                (unit.Code.Value, Size: Math.Max(before.OfUnit(unit.Code).Count, after.OfUnit(unit.Code).Count))
+            )
+            .ToList();
         return connection.Rows(
             """
             select site from site_grant where person = any($1) or people_group = any($2) or unit = any($11) or through between $4 and $5
@@ -37,7 +47,11 @@ public static class SheetTables
             row => new SiteId(row.GetInt64(0)),
             change.People.Select(person => person.Value).ToArray(),
             change.Groups.Select(group => group.Value).ToArray(),
-            after.Units.Select(unit => unit.Code).Where(unit => change.TouchesSitesOf(unit, before, after)).Select(unit => unit.Value).ToArray(),
+            after
+                .Units.Select(unit => unit.Code)
+                .Where(unit => change.TouchesSitesOf(unit, before, after))
+                .Select(unit => unit.Value)
+                .ToArray(),
             Sql.Day(change.LinksEnded?.First),
             Sql.Day(change.LinksEnded?.Last),
             new NpgsqlParameter { Value = (object?)change.NearlyStaff ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Integer },
@@ -46,6 +60,7 @@ public static class SheetTables
             units.Select(unit => unit.Value).ToArray(),
             units.Select(unit => unit.Size).ToArray(),
             change.UnitsOfPeople.Select(unit => unit.Value).ToArray(),
-            change.Units.Count > 0);
+            change.Units.Count > 0
+        );
     }
 }

@@ -30,7 +30,8 @@ internal static class SiteRows
         }
 
         object? Text(string name, Known<string> fact) => Fact(name, fact, text => text, NpgsqlDbType.Text);
-        object? Instant(string name, Known<DateTimeOffset> fact) => Fact(name, fact, instant => instant.ToUniversalTime(), NpgsqlDbType.TimestampTz);
+        object? Instant(string name, Known<DateTimeOffset> fact) =>
+            Fact(name, fact, instant => instant.ToUniversalTime(), NpgsqlDbType.TimestampTz);
 
         object?[] facts =
         [
@@ -48,7 +49,11 @@ internal static class SiteRows
             Fact("visits", site.Visits, visits => visits, NpgsqlDbType.Integer),
             Sql.Json(site.Sharing.Has(out var sharing) ? Json.Of(sharing.OwnLimit) : null),
             Fact("sharing", site.Sharing, known => known.At.ToUniversalTime(), NpgsqlDbType.TimestampTz),
-            new NpgsqlParameter { Value = sharing is null ? DBNull.Value : (short)sharing.Source, NpgsqlDbType = NpgsqlDbType.Smallint },
+            new NpgsqlParameter
+            {
+                Value = sharing is null ? DBNull.Value : (short)sharing.Source,
+                NpgsqlDbType = NpgsqlDbType.Smallint,
+            },
         ];
         var bin = site.Bin;
         object?[] stands =
@@ -64,7 +69,12 @@ internal static class SiteRows
             Fact("domains", site.Content.Domains, domains => domains.ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Text),
             Text("parent", site.Content.Parent),
             Fact("own_group", site.Content.Group, group => group.Value, NpgsqlDbType.Bigint),
-            Fact("editing", site.Content.Editing, people => people.Select(person => person.Value).ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Bigint),
+            Fact(
+                "editing",
+                site.Content.Editing,
+                people => people.Select(person => person.Value).ToArray(),
+                NpgsqlDbType.Array | NpgsqlDbType.Bigint
+            ),
             Sql.Json(Json.Rarer(site.Content)),
             Text("purpose", site.Purpose),
             Sql.Json(Json.Of(site.Said)),
@@ -81,7 +91,16 @@ internal static class SiteRows
         {
             return Whole(row, grants, besides);
         }
-        catch (Exception fault) when (fault is FormatException or JsonException or ArgumentException or InvalidCastException or OverflowException or KeyNotFoundException or InvalidOperationException)
+        catch (Exception fault)
+            when (fault
+                    is FormatException
+                        or JsonException
+                        or ArgumentException
+                        or InvalidCastException
+                        or OverflowException
+                        or KeyNotFoundException
+                        or InvalidOperationException
+            )
         {
             return Plain(row, row.GetFieldValue<string[]>(16)).Faulty(fault.Message);
         }
@@ -101,8 +120,13 @@ internal static class SiteRows
             LastEdit = row.Fact<DateTimeOffset>(10, "edited", unknowns),
             LastVisit = row.Fact<DateTimeOffset>(11, "visited", unknowns),
             Visits = row.Fact<int>(12, "visits", unknowns),
-            Sharing = row.Fact<DateTimeOffset>(14, "sharing", unknowns).Select(at => new Sharing(
-                grants, row.TextOrNull(13) is { } own ? Json.Limits(own) : null, at, (SharingSource)row.GetInt16(15))),
+            Sharing = row.Fact<DateTimeOffset>(14, "sharing", unknowns)
+                .Select(at => new Sharing(
+                    grants,
+                    row.TextOrNull(13) is { } own ? Json.Limits(own) : null,
+                    at,
+                    (SharingSource)row.GetInt16(15)
+                )),
             UnderWay = besides.UnderWay.TryGetValue(id, out var orders) ? orders : [],
             Excuses = besides.Excuses.TryGetValue(id, out var excuses) ? excuses : [],
             Bin = row.OrNull<DateTimeOffset>(21) is { } since
@@ -110,7 +134,8 @@ internal static class SiteRows
                     since,
                     row.OrNull<long>(22) is { } by ? new PersonId(by) : null,
                     row.Fact<DateTimeOffset>(23, "bin_until", unknowns),
-                    row.Fact<DateTimeOffset>(24, "bin_erased", unknowns))
+                    row.Fact<DateTimeOffset>(24, "bin_erased", unknowns)
+                )
                 : null,
             Content = row.TextOrNull(31) is { } rarer ? content.WithRarer(rarer) : content,
             Purpose = row.Fact<string>(32, "purpose", unknowns),
@@ -144,19 +169,27 @@ internal static class SiteRows
             Domains = row.Fact<string[]>(27, "domains", unknowns).Select(domains => (IReadOnlyList<string>)domains),
             Parent = row.Fact<string>(28, "parent", unknowns),
             Group = row.Fact<long>(29, "own_group", unknowns).Select(group => new GroupId(group)),
-            Editing = row.Fact<long[]>(30, "editing", unknowns).Select(people => (IReadOnlyList<PersonId>)[.. people.Select(person => new PersonId(person))]),
+            Editing = row.Fact<long[]>(30, "editing", unknowns)
+                .Select(people => (IReadOnlyList<PersonId>)[.. people.Select(person => new PersonId(person))]),
         };
 
     /// <summary>What stands of sites beside their rows: orders under way and excuses, by their ids. Few have any.</summary>
-    internal sealed record Besides(IReadOnlyDictionary<long, List<UnderWay>> UnderWay, IReadOnlyDictionary<long, List<Excuse>> Excuses)
+    internal sealed record Besides(
+        IReadOnlyDictionary<long, List<UnderWay>> UnderWay,
+        IReadOnlyDictionary<long, List<Excuse>> Excuses
+    )
     {
         public static async Task<Besides> Of(NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null)
         {
             var orders = await connection.Rows(
                 "select site, id, wish from host_order where state in (0, 1) and ($1::bigint[] is null or site = any($1)) order by place",
                 row => (Site: row.GetInt64(0), Order: new UnderWay(new OrderId(row.GetGuid(1)), Json.Wish(row.GetString(2)))),
-                Sql.Ids(only));
-            return new(orders.GroupBy(pair => pair.Site, pair => pair.Order).ToDictionary(group => group.Key, group => group.ToList()), await connection.StandingExcuses(only));
+                Sql.Ids(only)
+            );
+            return new(
+                orders.GroupBy(pair => pair.Site, pair => pair.Order).ToDictionary(group => group.Key, group => group.ToList()),
+                await connection.StandingExcuses(only)
+            );
         }
     }
 }

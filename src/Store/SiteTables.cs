@@ -15,29 +15,63 @@ public static class SiteTables
     /// The sites that a viewer may see, or those of them with the given ids, with grants and what is under way. One whose row
     /// cannot be read is there with its fault, so that it costs none of the others.
     /// </summary>
-    public static async Task<IReadOnlyList<SiteFacts>> Sites(this NpgsqlConnection connection, Sight sight, IReadOnlyCollection<SiteId>? only = null)
+    public static async Task<IReadOnlyList<SiteFacts>> Sites(
+        this NpgsqlConnection connection,
+        Sight sight,
+        IReadOnlyCollection<SiteId>? only = null
+    )
     {
         var ids = Sql.Ids(only);
-        var grants = (await connection.Rows(
-            "select site, key, power, subject, person, people_group, unit, proof, is_link, through from site_grant where $1::bigint[] is null or site = any($1) order by site, key collate \"C\"",
-            row => (Site: row.GetInt64(0), Grant: new StoredGrant(
-                (Power)row.GetInt16(2), row.GetString(3), row.OrNull<long>(4), row.OrNull<long>(5), row.TextOrNull(6), (Proof)row.GetInt16(7), row.GetBoolean(8), row.OrNull<DateOnly>(9))
-                .Grant(row.GetString(1))),
-            ids.Clone())).ToLookup(pair => pair.Site, pair => pair.Grant);
+        var grants = (
+            await connection.Rows(
+                "select site, key, power, subject, person, people_group, unit, proof, is_link, through from site_grant where $1::bigint[] is null or site = any($1) order by site, key collate \"C\"",
+                row =>
+                    (
+                        Site: row.GetInt64(0),
+                        Grant: new StoredGrant(
+                            (Power)row.GetInt16(2),
+                            row.GetString(3),
+                            row.OrNull<long>(4),
+                            row.OrNull<long>(5),
+                            row.TextOrNull(6),
+                            (Proof)row.GetInt16(7),
+                            row.GetBoolean(8),
+                            row.OrNull<DateOnly>(9)
+                        ).Grant(row.GetString(1))
+                    ),
+                ids.Clone()
+            )
+        ).ToLookup(pair => pair.Site, pair => pair.Grant);
         var besides = await SiteRows.Besides.Of(connection, only);
         var sites = await connection.Rows(
             SiteRows.Select("where $1::bigint[] is null or id = any($1) order by id"),
             row => SiteRows.Read(row, [.. grants[row.GetInt64(0)]], besides),
-            ids.Clone());
+            ids.Clone()
+        );
         return sites.FindAll(sight.Sees);
     }
 
     /// <summary>The sites of a host with some of its keys.</summary>
-    public static async Task<IReadOnlyList<SiteFacts>> SitesByKey(this NpgsqlConnection connection, string host, IReadOnlyCollection<string> keys) =>
-        await connection.Sites(new Sight.Everything(), await connection.Rows("select id from site where host = $1 and host_key = any($2)", row => new SiteId(row.GetInt64(0)), host, keys.ToArray()));
+    public static async Task<IReadOnlyList<SiteFacts>> SitesByKey(
+        this NpgsqlConnection connection,
+        string host,
+        IReadOnlyCollection<string> keys
+    ) =>
+        await connection.Sites(
+            new Sight.Everything(),
+            await connection.Rows(
+                "select id from site where host = $1 and host_key = any($2)",
+                row => new SiteId(row.GetInt64(0)),
+                host,
+                keys.ToArray()
+            )
+        );
 
     /// <summary>The sites that a list names by host and by that host's key or by address; one that two have in common is none.</summary>
-    public static async Task<Dictionary<(string Host, string Named), SiteFacts>> SitesNamed(this NpgsqlConnection connection, IReadOnlyCollection<(string Host, string Named)> names)
+    public static async Task<Dictionary<(string Host, string Named), SiteFacts>> SitesNamed(
+        this NpgsqlConnection connection,
+        IReadOnlyCollection<(string Host, string Named)> names
+    )
     {
         var found = await connection.Rows(
             """
@@ -46,9 +80,18 @@ public static class SiteTables
             """,
             row => (Name: (row.GetString(0), row.GetString(1)), Site: new SiteId(row.GetInt64(2))),
             names.Select(name => name.Host).ToArray(),
-            names.Select(name => name.Named).ToArray());
-        var sites = found.Count == 0 ? [] : (await connection.Sites(new Sight.Everything(), [.. found.Select(pair => pair.Site).Distinct()])).ToDictionary(site => site.Id);
-        return found.GroupBy(pair => pair.Name).Where(same => same.Count() == 1).ToDictionary(same => same.Key, same => sites[same.First().Site]);
+            names.Select(name => name.Named).ToArray()
+        );
+        var sites =
+            found.Count == 0
+                ? []
+                : (await connection.Sites(new Sight.Everything(), [.. found.Select(pair => pair.Site).Distinct()])).ToDictionary(
+                    site => site.Id
+                );
+        return found
+            .GroupBy(pair => pair.Name)
+            .Where(same => same.Count() == 1)
+            .ToDictionary(same => same.Key, same => sites[same.First().Site]);
     }
 
     /// <summary>Which sites of a host somebody may see, as <see cref="Sight.Sees"/> says it; null for all.</summary>
@@ -56,7 +99,15 @@ public static class SiteTables
         sight switch
         {
             Sight.Everything => null,
-            Sight.OfUnits(var units) => [.. await connection.Rows("select id from site where host = $1 and unit = any($2)", row => new SiteId(row.GetInt64(0)), host, units.ToArray())],
+            Sight.OfUnits(var units) =>
+            [
+                .. await connection.Rows(
+                    "select id from site where host = $1 and unit = any($2)",
+                    row => new SiteId(row.GetInt64(0)),
+                    host,
+                    units.ToArray()
+                ),
+            ],
             Sight.OfKeys own =>
             [
                 .. await connection.Rows(
@@ -71,35 +122,65 @@ public static class SiteTables
                     own.Person.Value,
                     own.Groups.Select(group => group.Value).ToArray(),
                     own.Units.Select(unit => unit.Value).ToArray(),
-                    own.IsStaff),
+                    own.IsStaff
+                ),
             ],
             _ => throw new InvalidOperationException("Every kind of sight is answered above."),
         };
 
-    public static Task<bool> HasSitesOf(this NpgsqlConnection connection, string host) => connection.One<bool>("select exists (select from site where host = $1)", host);
+    public static Task<bool> HasSitesOf(this NpgsqlConnection connection, string host) =>
+        connection.One<bool>("select exists (select from site where host = $1)", host);
 
     /// <summary>The sites of a host that are not gone and of which nothing has been seen or confirmed since an instant.</summary>
-    public static Task<List<(SiteId Id, string Key)>> StandingSince(this NpgsqlConnection connection, string host, DateTimeOffset since) =>
+    public static Task<List<(SiteId Id, string Key)>> StandingSince(
+        this NpgsqlConnection connection,
+        string host,
+        DateTimeOffset since
+    ) =>
         connection.Rows(
             "select id, host_key from site where host = $1 and not vanished and existence < 2 and seen_at < $2 and stands_at < $2",
             row => (new SiteId(row.GetInt64(0)), row.GetString(1)),
             host,
-            since);
+            since
+        );
 
     /// <summary>The keys of all sites of a host that are not gone.</summary>
     public static Task<List<string>> StandingOf(this NpgsqlConnection connection, string host) =>
-        connection.Rows("select host_key from site where host = $1 and not vanished and existence < 2", row => row.GetString(0), host);
+        connection.Rows(
+            "select host_key from site where host = $1 and not vanished and existence < 2",
+            row => row.GetString(0),
+            host
+        );
 
     /// <summary>
     /// Of the sites that a complete read did not list, those that none has listed for as long as a host's lists may lag. Since
     /// when each is missing is kept beside the facts; one that is listed again is missing no more.
     /// </summary>
-    public static async Task<List<SiteId>> MissingFor(this Change change, string host, IReadOnlyList<SiteId> unlisted, DateTimeOffset began, TimeSpan lag)
+    public static async Task<List<SiteId>> MissingFor(
+        this Change change,
+        string host,
+        IReadOnlyList<SiteId> unlisted,
+        DateTimeOffset began,
+        TimeSpan lag
+    )
     {
         var ids = unlisted.Select(id => id.Value).ToArray();
-        await change.Connection.Run("update site set missing_since = null where host = $1 and missing_since is not null and not id = any($2)", host, ids);
-        await change.Connection.Run("update site set missing_since = $2 where id = any($1) and missing_since is null", ids, began);
-        return await change.Connection.Rows("select id from site where id = any($1) and missing_since <= $2", row => new SiteId(row.GetInt64(0)), ids, began - lag);
+        await change.Connection.Run(
+            "update site set missing_since = null where host = $1 and missing_since is not null and not id = any($2)",
+            host,
+            ids
+        );
+        await change.Connection.Run(
+            "update site set missing_since = $2 where id = any($1) and missing_since is null",
+            ids,
+            began
+        );
+        return await change.Connection.Rows(
+            "select id from site where id = any($1) and missing_since <= $2",
+            row => new SiteId(row.GetInt64(0)),
+            ids,
+            began - lag
+        );
     }
 
     /// <summary>The addresses of a host that sites hold, in whatever state, with the part that all have in common as it stands there.</summary>
@@ -111,17 +192,27 @@ public static class SiteTables
                 row.GetString(1),
                 row.GetInt16(4) == (short)Existence.Attic ? HeldAs.PutAway
                     : row.GetBoolean(5) ? HeldAs.Vanished
-                    : row.OrNull<short>(3) switch { (short)Stage.NeverLive => HeldAs.NeverLive, (short)Stage.Offline => HeldAs.Offline, _ => HeldAs.Live },
+                    : row.OrNull<short>(3) switch
+                    {
+                        (short)Stage.NeverLive => HeldAs.NeverLive,
+                        (short)Stage.Offline => HeldAs.Offline,
+                        _ => HeldAs.Live,
+                    },
                 new SiteId(row.GetInt64(0)),
-                row.OrNull<DateTimeOffset>(6)),
-            host);
+                row.OrNull<DateTimeOffset>(6)
+            ),
+            host
+        );
 
     /// <summary>The lines of sites that somebody said are this one now.</summary>
     public static Task<List<SiteId>> MovedHere(this NpgsqlConnection connection, SiteId site) =>
         connection.Rows("select id from site where moved_to = $1 order by id", row => new SiteId(row.GetInt64(0)), site.Value);
 
     /// <summary>The site above one, and those below it that are not gone for good.</summary>
-    public static async Task<(IReadOnlyList<SiteId> Parents, IReadOnlyList<SiteId> Children)> FamilyOf(this NpgsqlConnection connection, SiteId site)
+    public static async Task<(IReadOnlyList<SiteId> Parents, IReadOnlyList<SiteId> Children)> FamilyOf(
+        this NpgsqlConnection connection,
+        SiteId site
+    )
     {
         var around = await connection.Rows(
             """
@@ -129,32 +220,59 @@ public static class SiteTables
             union all select c.id, false from site s join site c on c.host = s.host and c.parent = s.host_key where s.id = $1 and c.existence < 2 and not c.vanished
             """,
             row => (Site: new SiteId(row.GetInt64(0)), IsParent: row.GetBoolean(1)),
-            site.Value);
-        return ([.. around.Where(one => one.IsParent).Select(one => one.Site)], [.. around.Where(one => !one.IsParent).Select(one => one.Site)]);
+            site.Value
+        );
+        return (
+            [.. around.Where(one => one.IsParent).Select(one => one.Site)],
+            [.. around.Where(one => !one.IsParent).Select(one => one.Site)]
+        );
     }
 
     /// <summary>What a person, some groups and some units are granted, and where. What all of the staff are granted is not among it.</summary>
-    public static Task<List<SiteGrant>> GrantedTo(this NpgsqlConnection connection, PersonId person, IReadOnlyCollection<GroupId> groups, IReadOnlyCollection<UnitCode> units) =>
+    public static Task<List<SiteGrant>> GrantedTo(
+        this NpgsqlConnection connection,
+        PersonId person,
+        IReadOnlyCollection<GroupId> groups,
+        IReadOnlyCollection<UnitCode> units
+    ) =>
         connection.Rows(
             "select site, power, subject, person, people_group, unit from site_grant where person = $1 or people_group = any($2) or unit = any($3)",
             row => new SiteGrant(
                 new SiteId(row.GetInt64(0)),
                 (Power)row.GetInt16(1),
-                new StoredGrant((Power)row.GetInt16(1), row.GetString(2), row.OrNull<long>(3), row.OrNull<long>(4), row.TextOrNull(5), default, false, null).Grant("").Subject),
+                new StoredGrant(
+                    (Power)row.GetInt16(1),
+                    row.GetString(2),
+                    row.OrNull<long>(3),
+                    row.OrNull<long>(4),
+                    row.TextOrNull(5),
+                    default,
+                    false,
+                    null
+                )
+                    .Grant("")
+                    .Subject
+            ),
             person.Value,
             groups.Select(group => group.Value).ToArray(),
-            units.Select(unit => unit.Value).ToArray());
+            units.Select(unit => unit.Value).ToArray()
+        );
 
     /// <summary>Sites with a way in that ends by itself on a day or after it.</summary>
     public static Task<List<SiteId>> SitesWithEndingGrants(this NpgsqlConnection connection, DateOnly from) =>
-        connection.Rows("select distinct site from site_grant where through >= $1", row => new SiteId(row.GetInt64(0)), Sql.Day(from));
+        connection.Rows(
+            "select distinct site from site_grant where through >= $1",
+            row => new SiteId(row.GetInt64(0)),
+            Sql.Day(from)
+        );
 
     // Orders that have had no effect yet are what is under way.
     public static async Task<SiteId> AddSite(this Change change, SiteFacts site)
     {
         var id = await change.Connection.One<long>(
             $"insert into site ({SiteRows.Columns["id, ".Length..]}) values ({string.Join(", ", Enumerable.Range(1, SiteRows.Columns.Count(letter => letter == ',')).Select(place => $"${place}"))}) returning id",
-            SiteRows.Values(site));
+            SiteRows.Values(site)
+        );
         await change.SetGrants(new SiteId(id), site);
         return new SiteId(id);
     }
@@ -164,7 +282,9 @@ public static class SiteTables
     {
         if (site.Fault is { } fault)
         {
-            throw new InvalidOperationException($"Site {site.Id.Value} ({site.Host}, {site.HostKey}) cannot be read, so it is not written: {fault}");
+            throw new InvalidOperationException(
+                $"Site {site.Id.Value} ({site.Host}, {site.HostKey}) cannot be read, so it is not written: {fault}"
+            );
         }
 
         await change.Connection.Run(
@@ -175,7 +295,8 @@ public static class SiteTables
                 pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30, rarer = $31, purpose = $32, said = $33, moved_to = $34, tags = $35
             where id = $36
             """,
-            [.. SiteRows.Values(site), site.Id.Value]);
+            [.. SiteRows.Values(site), site.Id.Value]
+        );
         await change.SetGrants(site.Id, site);
     }
 
@@ -193,8 +314,13 @@ public static class SiteTables
         }
 
         await using var copy = await change.Connection.BeginBinaryImportAsync(
-            "copy site_grant (site, key, power, subject, person, people_group, unit, proof, is_link, through) from stdin (format binary)");
-        foreach (var (id, grant) in sites.SelectMany(site => site.Sharing.Has(out var sharing) ? sharing.Grants.Select(grant => (site.Id, grant)) : []))
+            "copy site_grant (site, key, power, subject, person, people_group, unit, proof, is_link, through) from stdin (format binary)"
+        );
+        foreach (
+            var (id, grant) in sites.SelectMany(site =>
+                site.Sharing.Has(out var sharing) ? sharing.Grants.Select(grant => (site.Id, grant)) : []
+            )
+        )
         {
             var stored = StoredGrant.Of(grant);
             await copy.StartRowAsync();

@@ -10,24 +10,39 @@ public static class SponsorTables
 {
     /// <summary>Who answers for somebody, and for whom they answer.</summary>
     public static Task<List<Sponsorship>> SponsorshipsWith(this NpgsqlConnection connection, PersonId person) =>
-        connection.Rows("select guest, source, sponsor from person_sponsor where guest = $1 or sponsor = $1 order by guest, source", Read, person.Value);
+        connection.Rows(
+            "select guest, source, sponsor from person_sponsor where guest = $1 or sponsor = $1 order by guest, source",
+            Read,
+            person.Value
+        );
 
     public static Task<List<Sponsorship>> Sponsorships(this NpgsqlConnection connection) =>
         connection.Rows("select guest, source, sponsor from person_sponsor order by guest, source collate \"C\"", Read);
 
     /// <summary>All that a source says; of whom it says nothing any more, nothing is kept.</summary>
     /// <returns>How many it says otherwise than before.</returns>
-    public static async Task<int> SetSponsors(this Change change, string source, IReadOnlyCollection<(PersonId Guest, PersonId Sponsor)> said)
+    public static async Task<int> SetSponsors(
+        this Change change,
+        string source,
+        IReadOnlyCollection<(PersonId Guest, PersonId Sponsor)> said
+    )
     {
-        var (guests, sponsors) = (said.Select(pair => pair.Guest.Value).ToArray(), said.Select(pair => pair.Sponsor.Value).ToArray());
+        var (guests, sponsors) = (
+            said.Select(pair => pair.Guest.Value).ToArray(),
+            said.Select(pair => pair.Sponsor.Value).ToArray()
+        );
         return await change.Connection.Run("delete from person_sponsor where source = $1 and not guest = any($2)", source, guests)
             + await change.Connection.Run(
                 """
                 insert into person_sponsor (guest, source, sponsor) select guest, $1, sponsor from unnest($2::bigint[], $3::bigint[]) as said(guest, sponsor)
                 on conflict (guest, source) do update set sponsor = excluded.sponsor where person_sponsor.sponsor <> excluded.sponsor
                 """,
-                source, guests, sponsors);
+                source,
+                guests,
+                sponsors
+            );
     }
 
-    private static Sponsorship Read(NpgsqlDataReader row) => new(new PersonId(row.GetInt64(0)), row.GetString(1), new PersonId(row.GetInt64(2)));
+    private static Sponsorship Read(NpgsqlDataReader row) =>
+        new(new PersonId(row.GetInt64(0)), row.GetString(1), new PersonId(row.GetInt64(2)));
 }

@@ -1,7 +1,7 @@
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using NpgsqlTypes;
 using Npgsql;
+using NpgsqlTypes;
 
 namespace AtticLedger.Store;
 
@@ -19,19 +19,34 @@ public static class StatementTables
             from unnest($1::bigint[], $2::text[], $3::boolean[], $4::jsonb[]) as v(id, value, unknown, said) where site.id = v.id
             """,
             Sql.Ids([.. sites.Select(site => site.Id)]),
-            new NpgsqlParameter { Value = sites.Select(site => site.Of(fact).Has(out var value) ? value : null).ToArray(), NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Text },
+            new NpgsqlParameter
+            {
+                Value = sites.Select(site => site.Of(fact).Has(out var value) ? value : null).ToArray(),
+                NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Text,
+            },
             sites.Select(site => site.Of(fact).IsUnknown).ToArray(),
-            new NpgsqlParameter { Value = sites.Select(site => Json.Of(site.Said)).ToArray(), NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Jsonb });
+            new NpgsqlParameter
+            {
+                Value = sites.Select(site => Json.Of(site.Said)).ToArray(),
+                NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Jsonb,
+            }
+        );
     }
 
     /// <summary>The host's key of every site that others stand below.</summary>
     public static async Task<Dictionary<SiteId, string>> ParentKeys(this NpgsqlConnection connection) =>
-        (await connection.Rows("select id, host_key from site p where exists (select from site c where c.host = p.host and c.parent = p.host_key)", row => (new SiteId(row.GetInt64(0)), row.GetString(1)))).ToDictionary(pair => pair.Item1, pair => pair.Item2);
+        (
+            await connection.Rows(
+                "select id, host_key from site p where exists (select from site c where c.host = p.host and c.parent = p.host_key)",
+                row => (new SiteId(row.GetInt64(0)), row.GetString(1))
+            )
+        ).ToDictionary(pair => pair.Item1, pair => pair.Item2);
 
     /// <summary>The sites of which somebody decided a fact at one instant: what was said together.</summary>
     public static Task<List<SiteId>> SaidTogether(this NpgsqlConnection connection, SaidFact fact, DateTimeOffset at) =>
         connection.Rows(
             "select id from site where said @> $1 order by id",
             row => new SiteId(row.GetInt64(0)),
-            Sql.Json(Json.SaidAt(fact, at)));
+            Sql.Json(Json.SaidAt(fact, at))
+        );
 }

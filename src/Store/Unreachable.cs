@@ -10,7 +10,9 @@ public static class Unreachable
     public static bool Is(Exception fault) =>
         fault switch
         {
-            PostgresException refused => refused.SqlState.StartsWith("57P", StringComparison.Ordinal) || refused.SqlState.StartsWith("08", StringComparison.Ordinal) || refused.SqlState == PostgresErrorCodes.TooManyConnections,
+            PostgresException refused => refused.SqlState.StartsWith("57P", StringComparison.Ordinal)
+                || refused.SqlState.StartsWith("08", StringComparison.Ordinal)
+                || refused.SqlState == PostgresErrorCodes.TooManyConnections,
             NpgsqlException { InnerException: SocketException or IOException or TimeoutException } => true,
             NpgsqlException broken => broken.IsTransient,
             _ => false,

@@ -6,5 +6,11 @@ namespace AtticLedger.Store;
 public static class Unstorable
 {
     // PostgreSQL, appendix A: a data exception, a broken constraint, and more than a limit of the program.
-    public static bool Is(Exception fault) => fault is PostgresException { SqlState: var state } && (state.StartsWith("22", StringComparison.Ordinal) || state.StartsWith("23", StringComparison.Ordinal) || state.StartsWith("54", StringComparison.Ordinal));
+    public static bool Is(Exception fault) =>
+        fault is PostgresException { SqlState: var state }
+        && (
+            state.StartsWith("22", StringComparison.Ordinal)
+            || state.StartsWith("23", StringComparison.Ordinal)
+            || state.StartsWith("54", StringComparison.Ordinal)
+        );
 }

@@ -25,7 +25,12 @@ internal sealed class Harbour
     public static readonly PersonId Agent = new(8);
     public static readonly PersonId Diver = new(9);
 
-    public static readonly IReadOnlyList<Unit> Units = [new(Marine, "Marine Operations", null), new(Pilotage, "Pilotage", Marine), new(Yard, "Yard", null)];
+    public static readonly IReadOnlyList<Unit> Units =
+    [
+        new(Marine, "Marine Operations", null),
+        new(Pilotage, "Pilotage", Marine),
+        new(Yard, "Yard", null),
+    ];
 
     public List<Group> Groups { get; } = [];
 
@@ -33,11 +38,25 @@ internal sealed class Harbour
     [
         Staff(Vane, "Idris Vane", Pilotage),
         Staff(Quist, "Renata Quist", Pilotage),
-        Staff(Farrow, "Ottoline Farrow", Marine) with { Standing = Standing.Leaving, Day = new DateOnly(2026, 11, 30) },
-        Staff(Lund, "Petra Lund", Pilotage) with { Standing = Standing.Left, Day = new DateOnly(2026, 3, 2) },
+        Staff(Farrow, "Ottoline Farrow", Marine) with
+        {
+            Standing = Standing.Leaving,
+            Day = new DateOnly(2026, 11, 30),
+        },
+        Staff(Lund, "Petra Lund", Pilotage) with
+        {
+            Standing = Standing.Left,
+            Day = new DateOnly(2026, 3, 2),
+        },
         Staff(Aske, "Tomas Aske", Yard),
-        Staff(Trainee, "Wyn Harrow", Yard) with { Class = "Trainee" },
-        Staff(Robot, "Tide gauge", Yard) with { Kind = PersonKind.Service },
+        Staff(Trainee, "Wyn Harrow", Yard) with
+        {
+            Class = "Trainee",
+        },
+        Staff(Robot, "Tide gauge", Yard) with
+        {
+            Kind = PersonKind.Service,
+        },
         new(Agent, PersonKind.Guest, "Bo Reyes", "bo@agents.example", Standing.Current, null, Known<UnitCode>.None),
         new(Diver, PersonKind.Guest, "Cleo Marsh", "cleo@divers.example", Standing.Current, null, Known<UnitCode>.None),
     ];
@@ -70,22 +89,28 @@ internal sealed class Harbour
         };
 
     public static SiteFacts WithOwnLimit(SiteFacts site, PowerLimits limit) =>
-        site with { Sharing = site.Sharing.Select(sharing => sharing with { OwnLimit = limit }) };
+        site with
+        {
+            Sharing = site.Sharing.Select(sharing => sharing with { OwnLimit = limit }),
+        };
 
-    public static Grant ToPerson(Power power, PersonId person) => new($"person:{person.Value}", power, new Subject.OnePerson(person));
+    public static Grant ToPerson(Power power, PersonId person) =>
+        new($"person:{person.Value}", power, new Subject.OnePerson(person));
 
     public static Grant ToGroup(Power power, GroupId group) => new($"group:{group.Value}", power, new Subject.OneGroup(group));
 
     public static Grant ToStaff(Power power) => new("everyone", power, new Subject.AllStaff());
 
-    public static Grant ToPartners(Power power, Proof proof = Proof.SignedIn) => new("partners", power, new Subject.Partners(), proof);
+    public static Grant ToPartners(Power power, Proof proof = Proof.SignedIn) =>
+        new("partners", power, new Subject.Partners(), proof);
 
     public static Grant ToPassersBy(Power power, Proof proof = Proof.None) => new("world", power, new Subject.PassersBy(), proof);
 
     public static PowerLimits Outside(OutsideLevel widest, Proof least = Proof.None, Voucher voucher = Voucher.AnyOwner) =>
         PowerLimits.Same(new Limit(InsideLimit.Staff, widest, least, voucher));
 
-    public static PowerLimits Inside(InsideLimit limit) => PowerLimits.Same(new Limit(limit, OutsideLevel.PassersBy, Proof.None, Voucher.AnyOwner));
+    public static PowerLimits Inside(InsideLimit limit) =>
+        PowerLimits.Same(new Limit(limit, OutsideLevel.PassersBy, Proof.None, Voucher.AnyOwner));
 
     public Harbour Limit(LayerKind kind, string code, Enforcer enforcer, PowerLimits limits)
     {
@@ -96,5 +121,13 @@ internal sealed class Harbour
     public Passage Passage(SiteFacts site, Power power = Power.View) => Passages.Of(site, House, Roll).Of(site, power);
 
     private static Person Staff(PersonId id, string name, UnitCode unit) =>
-        new(id, PersonKind.Staff, name, $"{name.Replace(' ', '.').ToLowerInvariant()}@merrowby.example", Standing.Current, null, Known.Of(unit));
+        new(
+            id,
+            PersonKind.Staff,
+            name,
+            $"{name.Replace(' ', '.').ToLowerInvariant()}@merrowby.example",
+            Standing.Current,
+            null,
+            Known.Of(unit)
+        );
 }

@@ -22,12 +22,28 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
     public async Task Another_role_applies_at_once_ends_the_sessions_and_is_written_down()
     {
         var nair = await here.SignIn("h.nair", address);
-        var plan = await Carry(new { mail = "h.nair@merrowby.example", change = "role", role = "auditor" });
-        Assert.Equal("Hamish Nair, now steward of Marine Operations, becomes auditor.", plan.GetProperty("follows")[0].GetString());
+        var plan = await Carry(
+            new
+            {
+                mail = "h.nair@merrowby.example",
+                change = "role",
+                role = "auditor",
+            }
+        );
+        Assert.Equal(
+            "Hamish Nair, now steward of Marine Operations, becomes auditor.",
+            plan.GetProperty("follows")[0].GetString()
+        );
 
         Assert.Equal(HttpStatusCode.Unauthorized, (await nair.Send(HttpMethod.Get, "/api/session")).Status);
-        Assert.Equal("auditor", (await (await here.SignIn("h.nair", address)).Get("/api/session")).GetProperty("role").GetString());
-        var entry = (await bell.Get("/api/journal?deed=account.changed")).GetProperty("entries")[0].GetProperty("text").GetString()!;
+        Assert.Equal(
+            "auditor",
+            (await (await here.SignIn("h.nair", address)).Get("/api/session")).GetProperty("role").GetString()
+        );
+        var entry = (await bell.Get("/api/journal?deed=account.changed"))
+            .GetProperty("entries")[0]
+            .GetProperty("text")
+            .GetString()!;
         Assert.Contains("\"role\":\"Steward\"", entry);
         Assert.Contains("\"role\":\"Auditor\"", entry);
     }
@@ -35,8 +51,18 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
     [Fact]
     public async Task An_account_that_is_given_comes_with_a_letter_to_choose_a_password_by()
     {
-        await Carry(new { mail = "r.quist@merrowby.example", change = "role", role = "steward", part = "PIL" });
-        await using var letters = server.Services.GetRequiredService<Database>().Source.CreateCommand("select count(*) from letter where key like 'password:given:%'");
+        await Carry(
+            new
+            {
+                mail = "r.quist@merrowby.example",
+                change = "role",
+                role = "steward",
+                part = "PIL",
+            }
+        );
+        await using var letters = server
+            .Services.GetRequiredService<Database>()
+            .Source.CreateCommand("select count(*) from letter where key like 'password:given:%'");
         Assert.Equal(1L, await letters.ExecuteScalarAsync());
     }
 
@@ -46,10 +72,22 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
         var (one, other) = (await here.SignIn("i.vane", address), await here.SignIn("i.vane", address));
         var plan = await Carry(new { mail = "i.vane@merrowby.example", change = "end-sessions" });
         Assert.Equal("Their 2 sessions end at once.", plan.GetProperty("follows")[0].GetString());
-        Assert.Equal((HttpStatusCode.Unauthorized, HttpStatusCode.Unauthorized), ((await one.Send(HttpMethod.Get, "/api/session")).Status, (await other.Send(HttpMethod.Get, "/api/session")).Status));
+        Assert.Equal(
+            (HttpStatusCode.Unauthorized, HttpStatusCode.Unauthorized),
+            ((await one.Send(HttpMethod.Get, "/api/session")).Status, (await other.Send(HttpMethod.Get, "/api/session")).Status)
+        );
 
         await Carry(new { mail = "i.vane@merrowby.example", change = "remove" });
-        Assert.Equal(HttpStatusCode.Unauthorized, (await new Caller(address).Send(HttpMethod.Post, "/api/session", new { mail = "i.vane@merrowby.example", password = Installation.Password })).Status);
+        Assert.Equal(
+            HttpStatusCode.Unauthorized,
+            (
+                await new Caller(address).Send(
+                    HttpMethod.Post,
+                    "/api/session",
+                    new { mail = "i.vane@merrowby.example", password = Installation.Password }
+                )
+            ).Status
+        );
         Assert.DoesNotContain("i.vane@", (await bell.Get("/api/accounts")).ToString());
     }
 
@@ -59,8 +97,15 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
         var wish = new { mail = "i.vane@merrowby.example", change = "end-sessions" };
         var plan = await bell.Post("/api/accounts/plan", wish);
         await here.SignIn("i.vane", address);
-        var (status, now) = await bell.Send(HttpMethod.Post, "/api/accounts/change", new { wish, fingerprint = plan.GetProperty("fingerprint").GetString() });
-        Assert.Equal((HttpStatusCode.Conflict, "Their one session ends at once."), (status, now.GetProperty("follows")[0].GetString()));
+        var (status, now) = await bell.Send(
+            HttpMethod.Post,
+            "/api/accounts/change",
+            new { wish, fingerprint = plan.GetProperty("fingerprint").GetString() }
+        );
+        Assert.Equal(
+            (HttpStatusCode.Conflict, "Their one session ends at once."),
+            (status, now.GetProperty("follows")[0].GetString())
+        );
     }
 
     [Theory]
@@ -74,23 +119,54 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
     [InlineData("p.lund@merrowby.example", "remove", null, null, "has no account")]
     public async Task Every_reason_why_not_is_a_sentence(string mail, string change, string? role, string? part, string words)
     {
-        var plan = await bell.Post("/api/accounts/plan", new { mail, change, role, part });
+        var plan = await bell.Post(
+            "/api/accounts/plan",
+            new
+            {
+                mail,
+                change,
+                role,
+                part,
+            }
+        );
         Assert.Equal(JsonValueKind.Null, plan.GetProperty("fingerprint").ValueKind);
-        Assert.Contains(plan.GetProperty("refused").EnumerateArray(), reason => reason.GetString()!.Contains(words, StringComparison.Ordinal));
+        Assert.Contains(plan.GetProperty("refused").EnumerateArray(), reason =>
+            reason.GetString()!.Contains(words, StringComparison.Ordinal)
+        );
     }
 
     [Fact]
     public async Task Ones_own_password_is_changed_with_the_old_one_and_ends_the_other_sessions()
     {
         var (vane, elsewhere) = (await here.SignIn("i.vane", address), await here.SignIn("i.vane", address));
-        Task<(HttpStatusCode Status, JsonElement Body)> Change(string old, string password) => vane.Send(HttpMethod.Post, "/api/session/password", new { old, password });
+        Task<(HttpStatusCode Status, JsonElement Body)> Change(string old, string password) =>
+            vane.Send(HttpMethod.Post, "/api/session/password", new { old, password });
         Assert.Equal((HttpStatusCode)422, (await Change(Installation.Password, "short")).Status);
-        Assert.Contains("tried first", (await Change(Installation.Password, "qwertyuiop12")).Body.GetProperty("title").GetString()! + (await Change(Installation.Password, "000000000000")).Body.GetProperty("title").GetString());
+        Assert.Contains(
+            "tried first",
+            (await Change(Installation.Password, "qwertyuiop12")).Body.GetProperty("title").GetString()!
+                + (await Change(Installation.Password, "000000000000")).Body.GetProperty("title").GetString()
+        );
         Assert.Equal((HttpStatusCode)422, (await Change("not the old one", "four quite odd words")).Status);
         Assert.Equal(HttpStatusCode.NoContent, (await Change(Installation.Password, "four quite odd words")).Status);
 
-        Assert.Equal((HttpStatusCode.OK, HttpStatusCode.Unauthorized), ((await vane.Send(HttpMethod.Get, "/api/session")).Status, (await elsewhere.Send(HttpMethod.Get, "/api/session")).Status));
-        Assert.Equal(HttpStatusCode.Unauthorized, (await new Caller(address).Send(HttpMethod.Post, "/api/session", new { mail = "i.vane@merrowby.example", password = Installation.Password })).Status);
+        Assert.Equal(
+            (HttpStatusCode.OK, HttpStatusCode.Unauthorized),
+            (
+                (await vane.Send(HttpMethod.Get, "/api/session")).Status,
+                (await elsewhere.Send(HttpMethod.Get, "/api/session")).Status
+            )
+        );
+        Assert.Equal(
+            HttpStatusCode.Unauthorized,
+            (
+                await new Caller(address).Send(
+                    HttpMethod.Post,
+                    "/api/session",
+                    new { mail = "i.vane@merrowby.example", password = Installation.Password }
+                )
+            ).Status
+        );
     }
 
     [Fact]
@@ -98,10 +174,20 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
     {
         var database = server.Services.GetRequiredService<Database>();
         var vane = (await database.Read(connection => connection.AccountByMail("i.vane@merrowby.example")))!;
-        var weak = new Microsoft.AspNetCore.Identity.PasswordHasher<object>(Microsoft.Extensions.Options.Options.Create(new Microsoft.AspNetCore.Identity.PasswordHasherOptions { IterationCount = 1000 })).HashPassword(new object(), Installation.Password);
+        var weak = new Microsoft.AspNetCore.Identity.PasswordHasher<object>(
+            Microsoft.Extensions.Options.Options.Create(
+                new Microsoft.AspNetCore.Identity.PasswordHasherOptions { IterationCount = 1000 }
+            )
+        ).HashPassword(new object(), Installation.Password);
         await database.Change(change => change.SetPassword(vane.Id, weak));
         await here.SignIn("i.vane", address);
-        Assert.True(Passwords.Verify((await database.Read(connection => connection.Account(vane.Id)))!.PasswordHash!, Installation.Password, out var isWeak) && !isWeak);
+        Assert.True(
+            Passwords.Verify(
+                (await database.Read(connection => connection.Account(vane.Id)))!.PasswordHash!,
+                Installation.Password,
+                out var isWeak
+            ) && !isWeak
+        );
     }
 
     private async Task<JsonElement> Carry(object wish)

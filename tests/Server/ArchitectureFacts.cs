@@ -5,7 +5,14 @@ namespace AtticLedger.Server.Tests;
 /// <summary>Arrows point down only.</summary>
 public partial class ArchitectureFacts
 {
-    private static readonly string[][] Tiers = [["Terms", "People", "Sites"], ["Naming", "Doors", "Keys", "Attic", "States", "Journal"], ["Sheet", "Filters"], ["Rules"], ["Deeds", "FirstWeek"]];
+    private static readonly string[][] Tiers =
+    [
+        ["Terms", "People", "Sites"],
+        ["Naming", "Doors", "Keys", "Attic", "States", "Journal"],
+        ["Sheet", "Filters"],
+        ["Rules"],
+        ["Deeds", "FirstWeek"],
+    ];
 
     [Theory]
     [InlineData("AtticLedger.Core", "")]
@@ -16,7 +23,11 @@ public partial class ArchitectureFacts
     [InlineData("AtticLedger.Server", "Core Formats Store Hosts")]
     public void A_project_knows_only_what_is_below_it(string assembly, string below)
     {
-        var known = System.Reflection.Assembly.Load(assembly).GetReferencedAssemblies().Select(reference => reference.Name!).Where(name => name.StartsWith("AtticLedger.", StringComparison.Ordinal));
+        var known = System
+            .Reflection.Assembly.Load(assembly)
+            .GetReferencedAssemblies()
+            .Select(reference => reference.Name!)
+            .Where(name => name.StartsWith("AtticLedger.", StringComparison.Ordinal));
 
         Assert.Empty(known.Except(below.Split(' ').Select(name => $"AtticLedger.{name}")));
     }
@@ -24,12 +35,19 @@ public partial class ArchitectureFacts
     [Fact]
     public void Inside_the_core_a_tier_knows_only_itself_and_those_below()
     {
-        foreach (var file in Directory.EnumerateFiles(Path.Combine(Repository.Root, "src/Core"), "*.cs", SearchOption.AllDirectories).Where(file => !file.Contains("/obj/", StringComparison.Ordinal)))
+        foreach (
+            var file in Directory
+                .EnumerateFiles(Path.Combine(Repository.Root, "src/Core"), "*.cs", SearchOption.AllDirectories)
+                .Where(file => !file.Contains("/obj/", StringComparison.Ordinal))
+        )
         {
             var tier = TierOf(Path.GetFileName(Path.GetDirectoryName(file))!);
             foreach (Match used in CoreNamespace().Matches(File.ReadAllText(file)))
             {
-                Assert.True(TierOf(used.Groups[1].Value) <= tier, $"{Path.GetRelativePath(Repository.Root, file)} knows {used.Groups[1].Value}, which is above it.");
+                Assert.True(
+                    TierOf(used.Groups[1].Value) <= tier,
+                    $"{Path.GetRelativePath(Repository.Root, file)} knows {used.Groups[1].Value}, which is above it."
+                );
             }
         }
     }
@@ -37,7 +55,11 @@ public partial class ArchitectureFacts
     [Fact]
     public void The_core_does_no_input_or_output_and_has_no_clock()
     {
-        foreach (var file in Directory.EnumerateFiles(Path.Combine(Repository.Root, "src/Core"), "*.cs", SearchOption.AllDirectories).Where(file => !file.Contains("/obj/", StringComparison.Ordinal)))
+        foreach (
+            var file in Directory
+                .EnumerateFiles(Path.Combine(Repository.Root, "src/Core"), "*.cs", SearchOption.AllDirectories)
+                .Where(file => !file.Contains("/obj/", StringComparison.Ordinal))
+        )
         {
             Assert.DoesNotMatch(Outside(), File.ReadAllText(file));
         }
@@ -46,20 +68,30 @@ public partial class ArchitectureFacts
     [Fact]
     public void No_statement_asks_the_database_for_the_time()
     {
-        foreach (var file in Directory.EnumerateFiles(Path.Combine(Repository.Root, "src"), "*", SearchOption.AllDirectories)
-            .Where(file => file.EndsWith(".sql", StringComparison.Ordinal) || (file.EndsWith(".cs", StringComparison.Ordinal) && !file.Contains("/obj/", StringComparison.Ordinal))))
+        foreach (
+            var file in Directory
+                .EnumerateFiles(Path.Combine(Repository.Root, "src"), "*", SearchOption.AllDirectories)
+                .Where(file =>
+                    file.EndsWith(".sql", StringComparison.Ordinal)
+                    || (file.EndsWith(".cs", StringComparison.Ordinal) && !file.Contains("/obj/", StringComparison.Ordinal))
+                )
+        )
         {
             Assert.DoesNotMatch(DatabaseClock(), File.ReadAllText(file));
         }
     }
 
     private static int TierOf(string name) =>
-        Array.FindIndex(Tiers, tier => tier.Contains(name)) is var tier and >= 0 ? tier : throw new InvalidOperationException($"The folder {name} of the core is in no tier.");
+        Array.FindIndex(Tiers, tier => tier.Contains(name)) is var tier and >= 0
+            ? tier
+            : throw new InvalidOperationException($"The folder {name} of the core is in no tier.");
 
     [GeneratedRegex(@"using AtticLedger\.Core\.(\w+);")]
     private static partial Regex CoreNamespace();
 
-    [GeneratedRegex(@"DateTime(Offset)?\.(Utc)?Now|TimeProvider|using (System\.IO|System\.Net|Npgsql|Microsoft)|\bFile\.|Console\.")]
+    [GeneratedRegex(
+        @"DateTime(Offset)?\.(Utc)?Now|TimeProvider|using (System\.IO|System\.Net|Npgsql|Microsoft)|\bFile\.|Console\."
+    )]
     private static partial Regex Outside();
 
     [GeneratedRegex(@"\bnow\(\)|current_timestamp|clock_timestamp", RegexOptions.IgnoreCase)]

@@ -22,13 +22,22 @@ public class BatchFacts(Installation here)
         Assert.Equal(2, plan.GetProperty("effect").GetProperty("doorsShut").GetInt32());
         Assert.True(IsOpen("batch-a"));
 
-        Assert.Equal("The reason is 501 characters long; 500 is the most.", await Refusal(bell, $"/api/batches/{batch}/start", new { reason = new string('x', 501) }));
+        Assert.Equal(
+            "The reason is 501 characters long; 500 is the most.",
+            await Refusal(bell, $"/api/batches/{batch}/start", new { reason = new string('x', 501) })
+        );
         await bell.Post($"/api/batches/{batch}/start", new { reason = "tidy" });
         Assert.Equal("tidy", (await Ended(bell, batch)).GetProperty("reason").GetString());
-        await Installation.Until(async () => Counts(await bell.Get($"/api/batches/{batch}")).Contains(("done", 2)), "both sites are narrowed");
+        await Installation.Until(
+            async () => Counts(await bell.Get($"/api/batches/{batch}")).Contains(("done", 2)),
+            "both sites are narrowed"
+        );
         var lines = (await bell.Get($"/api/batches/{batch}/lines")).GetProperty("lines").EnumerateArray().ToList();
         Assert.Equal([wide, narrow, other], lines.Select(line => line.GetProperty("site").GetInt64()));
-        Assert.Equal(["The site asks for no more than this; nothing is to be narrowed."], lines[1].GetProperty("words").EnumerateArray().Select(word => word.GetString()));
+        Assert.Equal(
+            ["The site asks for no more than this; nothing is to be narrowed."],
+            lines[1].GetProperty("words").EnumerateArray().Select(word => word.GetString())
+        );
         Assert.False(IsOpen("batch-a") || IsOpen("batch-b"));
         Assert.Equal(["batch.ended", "batch.started"], await Deeds(bell, batch));
     }
@@ -39,7 +48,12 @@ public class BatchFacts(Installation here)
         var bell = await here.SignIn("n.bell");
         var site = await Wide("batch-d");
         var batch = await Plan(bell, "site.narrow", site);
-        here.Slipway.Edit(records => records.Sites["t-batch-d"] = records.Sites["t-batch-d"] with { Entries = [.. records.Sites["t-batch-d"].Entries, new SlipwayEntry("partners", "read", "signed-in")] });
+        here.Slipway.Edit(records =>
+            records.Sites["t-batch-d"] = records.Sites["t-batch-d"] with
+            {
+                Entries = [.. records.Sites["t-batch-d"].Entries, new SlipwayEntry("partners", "read", "signed-in")],
+            }
+        );
         await here.ReadSlipway();
         await bell.Post($"/api/batches/{batch}/start", new { });
         var ended = await Ended(bell, batch);
@@ -61,8 +75,14 @@ public class BatchFacts(Installation here)
         Assert.Equal("Type the number of sites: 2.", await Refusal(bell, $"/api/batches/{batch}/start", new { number = 3 }));
 
         await bell.Post($"/api/batches/{batch}/start", new { number = 2 });
-        await Installation.Until(async () => Counts(await bell.Get($"/api/batches/{batch}")) is [("done", 1), ("asks-second", 1)], "one is put away and one waits");
-        var approval = (await bell.Get($"/api/batches/{batch}/lines?outcome=asks-second")).GetProperty("lines")[0].GetProperty("approval").GetGuid();
+        await Installation.Until(
+            async () => Counts(await bell.Get($"/api/batches/{batch}")) is [("done", 1), ("asks-second", 1)],
+            "one is put away and one waits"
+        );
+        var approval = (await bell.Get($"/api/batches/{batch}/lines?outcome=asks-second"))
+            .GetProperty("lines")[0]
+            .GetProperty("approval")
+            .GetGuid();
         Assert.Equal("asked", (await bell.Get($"/api/approvals/{approval}")).GetProperty("state").GetString());
         await bell.Post($"/api/approvals/{approval}/withdraw", new { });
         Assert.Equal([("done", 1), ("withdrawn", 1)], Counts(await bell.Get($"/api/batches/{batch}")));
@@ -76,8 +96,16 @@ public class BatchFacts(Installation here)
         var batch = await Plan(bell, "site.narrow", kept, changed);
         Assert.Equal("It has not been started.", await Refusal(bell, $"/api/batches/{batch}/undo/plan"));
         await bell.Post($"/api/batches/{batch}/start", new { });
-        await Installation.Until(async () => Counts(await bell.Get($"/api/batches/{batch}")) is [("done", 2)], "both sites are narrowed");
-        here.Slipway.Edit(records => records.Sites["t-batch-v"] = records.Sites["t-batch-v"] with { Entries = [.. records.Sites["t-batch-v"].Entries, new SlipwayEntry("world", "edit", "none")] });
+        await Installation.Until(
+            async () => Counts(await bell.Get($"/api/batches/{batch}")) is [("done", 2)],
+            "both sites are narrowed"
+        );
+        here.Slipway.Edit(records =>
+            records.Sites["t-batch-v"] = records.Sites["t-batch-v"] with
+            {
+                Entries = [.. records.Sites["t-batch-v"].Entries, new SlipwayEntry("world", "edit", "none")],
+            }
+        );
         await here.ReadSlipway();
 
         var undo = (await bell.Post($"/api/batches/{batch}/undo/plan", new { })).GetProperty("id").GetGuid();
@@ -87,11 +115,17 @@ public class BatchFacts(Installation here)
         Assert.False(IsOpen("batch-u"));
 
         await bell.Post($"/api/batches/{undo}/start", new { reason = "too soon" });
-        await Installation.Until(async () => Counts(await bell.Get($"/api/batches/{undo}")) is [("done", 1), ("refused", 1)], "one is as it was");
+        await Installation.Until(
+            async () => Counts(await bell.Get($"/api/batches/{undo}")) is [("done", 1), ("refused", 1)],
+            "one is as it was"
+        );
         Assert.True(IsOpen("batch-u"));
         var first = await bell.Get($"/api/batches/{batch}");
         Assert.Equal((undo, false), (first.GetProperty("undoneBy").GetGuid(), first.GetProperty("mayUndo").GetBoolean()));
-        Assert.Equal(HttpStatusCode.NotFound, (await (await here.SignIn("i.vane")).Send(HttpMethod.Post, $"/api/batches/{batch}/undo/plan", new { })).Status);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await (await here.SignIn("i.vane")).Send(HttpMethod.Post, $"/api/batches/{batch}/undo/plan", new { })).Status
+        );
     }
 
     [Fact]
@@ -100,12 +134,17 @@ public class BatchFacts(Installation here)
         var bell = await here.SignIn("n.bell");
         var batch = await Plan(bell, "site.put-away", await here.NewSite("batch-w", Vane), await here.NewSite("batch-x", Vane));
         await bell.Post($"/api/batches/{batch}/start", new { number = 2 });
-        await Installation.Until(async () => Counts(await bell.Get($"/api/batches/{batch}")) is [("done", 2)], "both are put away");
+        await Installation.Until(
+            async () => Counts(await bell.Get($"/api/batches/{batch}")) is [("done", 2)],
+            "both are put away"
+        );
 
         var undo = (await bell.Post($"/api/batches/{batch}/undo/plan", new { })).GetProperty("id").GetGuid();
         await bell.Post($"/api/batches/{undo}/start", new { });
         await Installation.Until(async () => Counts(await bell.Get($"/api/batches/{undo}")) is [("done", 2)], "both are back");
-        Assert.All(["batch-w", "batch-x"], slug => Assert.True(here.Slipway.Read(records => records.Sites[$"t-{slug}"].Deleted is null)));
+        Assert.All(["batch-w", "batch-x"], slug =>
+            Assert.True(here.Slipway.Read(records => records.Sites[$"t-{slug}"].Deleted is null))
+        );
     }
 
     [Fact]
@@ -114,8 +153,15 @@ public class BatchFacts(Installation here)
         var (bell, nair) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"));
         var inside = await Wide("batch-h");
         var outside = await here.SiteId("inquiry-9");
-        var (status, body) = await nair.Send(HttpMethod.Post, "/api/batches", new { deed = "site.narrow", sites = new[] { inside, outside } });
-        Assert.Equal((HttpStatusCode.UnprocessableEntity, "One of these sites is not there."), (status, body.GetProperty("title").GetString()));
+        var (status, body) = await nair.Send(
+            HttpMethod.Post,
+            "/api/batches",
+            new { deed = "site.narrow", sites = new[] { inside, outside } }
+        );
+        Assert.Equal(
+            (HttpStatusCode.UnprocessableEntity, "One of these sites is not there."),
+            (status, body.GetProperty("title").GetString())
+        );
 
         var batch = await Plan(nair, "site.narrow", inside);
         Assert.Equal(HttpStatusCode.NotFound, (await bell.Send(HttpMethod.Get, $"/api/batches/{batch}")).Status);
@@ -124,7 +170,10 @@ public class BatchFacts(Installation here)
         await Ended(nair, batch);
         Assert.False((await bell.Get($"/api/batches/{batch}")).GetProperty("maySteer").GetBoolean());
         Assert.Contains((await bell.Get("/api/batches")).EnumerateArray(), one => one.GetProperty("id").GetGuid() == batch);
-        Assert.Equal(HttpStatusCode.NotFound, (await (await here.SignIn("i.vane")).Send(HttpMethod.Get, $"/api/batches/{batch}")).Status);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await (await here.SignIn("i.vane")).Send(HttpMethod.Get, $"/api/batches/{batch}")).Status
+        );
     }
 
     [Theory]
@@ -142,31 +191,52 @@ public class BatchFacts(Installation here)
     public async Task A_range_of_the_list_names_its_sites_in_their_order()
     {
         var bell = await here.SignIn("n.bell");
-        var lines = (await bell.Get("/api/register?unit=PIL&sort=title&limit=500")).GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("id").GetInt64()).ToList();
-        var range = (await bell.Get("/api/register/range?unit=PIL&sort=title&from=2&to=6")).GetProperty("sites").EnumerateArray().Select(site => site.GetInt64());
+        var lines = (await bell.Get("/api/register?unit=PIL&sort=title&limit=500"))
+            .GetProperty("lines")
+            .EnumerateArray()
+            .Select(line => line.GetProperty("id").GetInt64())
+            .ToList();
+        var range = (await bell.Get("/api/register/range?unit=PIL&sort=title&from=2&to=6"))
+            .GetProperty("sites")
+            .EnumerateArray()
+            .Select(site => site.GetInt64());
         Assert.Equal(lines[2..7], range);
     }
 
-    private Task<long> Wide(string slug) =>
-        here.NewSite(slug, new SlipwayEntry("world", "read", "none"), Vane);
+    private Task<long> Wide(string slug) => here.NewSite(slug, new SlipwayEntry("world", "read", "none"), Vane);
 
-    private bool IsOpen(string slug) => here.Slipway.Read(records => records.Sites[$"t-{slug}"].Entries.Any(entry => entry.Entry == "world"));
+    private bool IsOpen(string slug) =>
+        here.Slipway.Read(records => records.Sites[$"t-{slug}"].Entries.Any(entry => entry.Entry == "world"));
 
     private static async Task<Guid> Plan(Caller who, string deed, params long[] sites) =>
         (await who.Post("/api/batches", new { deed, sites })).GetProperty("id").GetGuid();
 
     private static async Task<JsonElement> Ended(Caller who, Guid batch)
     {
-        await Installation.Until(async () => (await who.Get($"/api/batches/{batch}")).GetProperty("state").GetString() == "ended", "the batch has ended");
+        await Installation.Until(
+            async () => (await who.Get($"/api/batches/{batch}")).GetProperty("state").GetString() == "ended",
+            "the batch has ended"
+        );
         return await who.Get($"/api/batches/{batch}");
     }
 
     internal static List<(string, int)> Counts(JsonElement batch) =>
-        [.. batch.GetProperty("counts").EnumerateArray().Select(one => (one.GetProperty("outcome").GetString()!, one.GetProperty("count").GetInt32()))];
+        [
+            .. batch
+                .GetProperty("counts")
+                .EnumerateArray()
+                .Select(one => (one.GetProperty("outcome").GetString()!, one.GetProperty("count").GetInt32())),
+        ];
 
     private static async Task<string?> Refusal(Caller who, string path, object? body = null) =>
         (await who.Post(path, body ?? new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString();
 
     private static async Task<List<string?>> Deeds(Caller who, Guid batch) =>
-        [.. (await who.Get("/api/journal?limit=200")).GetProperty("entries").EnumerateArray().Where(entry => entry.GetProperty("subject").GetString() == $"batch:{batch}").Select(entry => entry.GetProperty("deed").GetString())];
+        [
+            .. (await who.Get("/api/journal?limit=200"))
+                .GetProperty("entries")
+                .EnumerateArray()
+                .Where(entry => entry.GetProperty("subject").GetString() == $"batch:{batch}")
+                .Select(entry => entry.GetProperty("deed").GetString()),
+        ];
 }

@@ -36,30 +36,53 @@ public sealed class BatchWork : IAsyncLifetime
         await MerrowbyHouse.Found(Database);
         var sites = await Database.Change(async change =>
         {
-            var person = await change.AddPerson(new(default, PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Known<UnitCode>.None));
+            var person = await change.AddPerson(
+                new(
+                    default,
+                    PersonKind.Staff,
+                    "Nora Bell",
+                    "n.bell@merrowby.example",
+                    Core.People.Standing.Current,
+                    null,
+                    Known<UnitCode>.None
+                )
+            );
             await change.PutAccount(person, Role.Administrator, null, null);
             var added = new List<SiteId>();
             for (var i = 0; i < Sites; i++)
             {
-                added.Add(await change.AddSite(new SiteFacts
-                {
-                    Id = default,
-                    Host = "Nowhere",
-                    HostKey = $"n{i}",
-                    Name = Known.Of($"Site {i}"),
-                    Stage = Known.Of(Stage.Live),
-                    Unit = Known.Of(new UnitCode("PIL")),
-                    Class = Known.Of("Guarded"),
-                    SeenAt = change.Now,
-                    StandsAt = change.Now,
-                    Sharing = Known.Of(new Sharing([new Grant("world", Power.View, new Subject.PassersBy())], null, change.Now, SharingSource.Read)),
-                }));
+                added.Add(
+                    await change.AddSite(
+                        new SiteFacts
+                        {
+                            Id = default,
+                            Host = "Nowhere",
+                            HostKey = $"n{i}",
+                            Name = Known.Of($"Site {i}"),
+                            Stage = Known.Of(Stage.Live),
+                            Unit = Known.Of(new UnitCode("PIL")),
+                            Class = Known.Of("Guarded"),
+                            SeenAt = change.Now,
+                            StandsAt = change.Now,
+                            Sharing = Known.Of(
+                                new Sharing(
+                                    [new Grant("world", Power.View, new Subject.PassersBy())],
+                                    null,
+                                    change.Now,
+                                    SharingSource.Read
+                                )
+                            ),
+                        }
+                    )
+                );
             }
 
             return added;
         });
         bell = Viewer.Of((await Database.Read(connection => connection.AccountByMail("n.bell@merrowby.example")))!);
-        batch = Assert.IsType<BatchResult.Done>(await Desk.Plan(bell, NarrowReach.Deed, sites.ConvertAll(site => new BatchTarget(site)))).Id;
+        batch = Assert
+            .IsType<BatchResult.Done>(await Desk.Plan(bell, NarrowReach.Deed, sites.ConvertAll(site => new BatchTarget(site))))
+            .Id;
     }
 
     public async ValueTask DisposeAsync()
@@ -108,7 +131,13 @@ public sealed class BatchWork : IAsyncLifetime
         {
             var roll = await change.Roll(await change.Connection.HouseTime());
             await change.UpdatePerson(roll.Find(bell.Person)! with { Standing = Core.People.Standing.Left });
-            await change.Append([new Core.Journal.Draft("people.seen", Core.Journal.Draft.ActorOf("Staff list"), Core.Journal.Draft.SubjectOf("Staff list"))]);
+            await change.Append([
+                new Core.Journal.Draft(
+                    "people.seen",
+                    Core.Journal.Draft.ActorOf("Staff list"),
+                    Core.Journal.Draft.SubjectOf("Staff list")
+                ),
+            ]);
         });
 
         Assert.Equal(0, await Runner.RunDue(stop.Token));
@@ -123,7 +152,10 @@ public sealed class BatchWork : IAsyncLifetime
         await Runner.RunDue(stop.Token);
 
         Assert.Equal((25, 0), await Counted());
-        Assert.Equal(25, (await Database.Read(connection => connection.OpenOrders("Nowhere"))).Select(order => order.Site).Distinct().Count());
+        Assert.Equal(
+            25,
+            (await Database.Read(connection => connection.OpenOrders("Nowhere"))).Select(order => order.Site).Distinct().Count()
+        );
         Assert.Equal(25, (await Database.Read(connection => connection.OpenOrders("Nowhere"))).Count);
     }
 
@@ -138,6 +170,9 @@ public sealed class BatchWork : IAsyncLifetime
     private async Task<(int Carried, int Waiting)> Counted()
     {
         var lines = (await Desk.Look(batch, bell))!.Value.Lines;
-        return (lines.Count(row => row.Line.State == BatchLineState.Carried), lines.Count(row => row.Line.State == BatchLineState.Waiting));
+        return (
+            lines.Count(row => row.Line.State == BatchLineState.Carried),
+            lines.Count(row => row.Line.State == BatchLineState.Waiting)
+        );
     }
 }

@@ -30,12 +30,27 @@ public class BundleFacts
 
         foreach (var file in BundleFolder.Files)
         {
-            Assert.Equal(await File.ReadAllBytesAsync(Path.Combine(folders["made"].FullName, file)), await File.ReadAllBytesAsync(Path.Combine(folders["first"].FullName, file)));
-            Assert.Equal(await File.ReadAllBytesAsync(Path.Combine(folders["first"].FullName, file)), await File.ReadAllBytesAsync(Path.Combine(folders["second"].FullName, file)));
+            Assert.Equal(
+                await File.ReadAllBytesAsync(Path.Combine(folders["made"].FullName, file)),
+                await File.ReadAllBytesAsync(Path.Combine(folders["first"].FullName, file))
+            );
+            Assert.Equal(
+                await File.ReadAllBytesAsync(Path.Combine(folders["first"].FullName, file)),
+                await File.ReadAllBytesAsync(Path.Combine(folders["second"].FullName, file))
+            );
         }
 
         // Ids go on after those that came with the bundle.
-        var next = await other.Change(change => change.AddSite(new SiteFacts { Id = default, Host = "Quay", HostKey = "new" }));
+        var next = await other.Change(change =>
+            change.AddSite(
+                new SiteFacts
+                {
+                    Id = default,
+                    Host = "Quay",
+                    HostKey = "new",
+                }
+            )
+        );
         Assert.Equal(701, next.Value);
     }
 
@@ -51,7 +66,19 @@ public class BundleFacts
             // Excused from too few keys, however few they are.
             foreach (var site in Enumerable.Range(1, 40))
             {
-                await change.Put(new SiteId(site), new Excuse(0, new RuleId("R-03"), "For the test", new PersonId(1), change.Now, DateOnly.FromDateTime(change.Now.UtcDateTime).AddDays(9), "", [9]));
+                await change.Put(
+                    new SiteId(site),
+                    new Excuse(
+                        0,
+                        new RuleId("R-03"),
+                        "For the test",
+                        new PersonId(1),
+                        change.Now,
+                        DateOnly.FromDateTime(change.Now.UtcDateTime).AddDays(9),
+                        "",
+                        [9]
+                    )
+                );
             }
         });
 
@@ -62,7 +89,10 @@ public class BundleFacts
             var roll = await connection.Roll(here.Now, time);
             var (house, rules) = (await connection.House(), await connection.Rules(time.DayOf(here.Now)));
             var sites = await connection.Sites(new Sight.Everything());
-            return (await rows.Made(new LineMaker(house, roll, rules)), JudgedSheet.Empty.With(rules.Judge([.. sites.Select(site => new Core.Sheet.SiteLine(site, house, roll))])));
+            return (
+                await rows.Made(new LineMaker(house, roll, rules)),
+                JudgedSheet.Empty.With(rules.Judge([.. sites.Select(site => new Core.Sheet.SiteLine(site, house, roll))]))
+            );
         });
 
         var (one, other) = (streamed.Seen(new Sight.Everything()), whole.Seen(new Sight.Everything()));
@@ -70,11 +100,20 @@ public class BundleFacts
         foreach (var rule in new[] { "R-02", "R-03", "R-07", "R-09" })
         {
             var filter = Filter.Parse($"breaks eq \"{rule}\" or unsure eq \"{rule}\"", JudgedLine.Attributes);
-            Assert.Equal(other.Lines(other.Where(filter)).Select(line => line.Id), one.Lines(one.Where(filter)).Select(line => line.Id));
+            Assert.Equal(
+                other.Lines(other.Where(filter)).Select(line => line.Id),
+                one.Lines(one.Where(filter)).Select(line => line.Id)
+            );
         }
 
-        Assert.Equal(other.Lines(other.All).Select(line => line.Keys.FitAtLeast), one.Lines(one.All).Select(line => line.Keys.FitAtLeast));
-        Assert.Equal(other.Lines(other.All).Select(line => line.Excused.Count), one.Lines(one.All).Select(line => line.Excused.Count));
+        Assert.Equal(
+            other.Lines(other.All).Select(line => line.Keys.FitAtLeast),
+            one.Lines(one.All).Select(line => line.Keys.FitAtLeast)
+        );
+        Assert.Equal(
+            other.Lines(other.All).Select(line => line.Excused.Count),
+            one.Lines(one.All).Select(line => line.Excused.Count)
+        );
         Assert.Contains(one.Lines(one.All), line => line.Breaks.Count > 0);
         Assert.Contains(one.Lines(one.All), line => line.Excused.Count > 0);
     }
@@ -92,15 +131,38 @@ public class BundleFacts
             var now = new DateTimeOffset(2026, 11, 24, 9, 0, 0, TimeSpan.Zero);
             var before = await connection.Roll(now, time);
             var sites = await connection.Sites(new Sight.Everything());
-            Core.People.Roll Other(Func<Core.People.Person, Core.People.Person> person, Func<Core.People.Group, Core.People.Group> group, int days) =>
-                new([.. before.People.Select(person)], before.Units, [.. before.Groups.Select(group)], now.AddDays(days), time);
-            var someone = before.People.Where(person => person.Kind == Core.People.PersonKind.Staff).Select(person => person.Id).Take(3).ToHashSet();
+            Core.People.Roll Other(
+                Func<Core.People.Person, Core.People.Person> person,
+                Func<Core.People.Group, Core.People.Group> group,
+                int days
+            ) => new([.. before.People.Select(person)], before.Units, [.. before.Groups.Select(group)], now.AddDays(days), time);
+            var someone = before
+                .People.Where(person => person.Kind == Core.People.PersonKind.Staff)
+                .Select(person => person.Id)
+                .Take(3)
+                .ToHashSet();
             var changes = new Dictionary<string, Core.People.Roll>
             {
-                ["a name"] = Other(person => someone.Contains(person.Id) ? person with { Name = "Somebody else" } : person, group => group, 0),
-                ["leavers"] = Other(person => someone.Contains(person.Id) ? person with { Standing = Core.People.Standing.Left } : person, group => group, 0),
-                ["a group"] = Other(person => person, group => group.Id.Value == 1 ? group with { Members = [.. group.Members.Skip(1)] } : group, 0),
-                ["a part of a group"] = Other(person => person, group => group.Id.Value == 2 ? group with { Complete = !group.Complete } : group, 0),
+                ["a name"] = Other(
+                    person => someone.Contains(person.Id) ? person with { Name = "Somebody else" } : person,
+                    group => group,
+                    0
+                ),
+                ["leavers"] = Other(
+                    person => someone.Contains(person.Id) ? person with { Standing = Core.People.Standing.Left } : person,
+                    group => group,
+                    0
+                ),
+                ["a group"] = Other(
+                    person => person,
+                    group => group.Id.Value == 1 ? group with { Members = [.. group.Members.Skip(1)] } : group,
+                    0
+                ),
+                ["a part of a group"] = Other(
+                    person => person,
+                    group => group.Id.Value == 2 ? group with { Complete = !group.Complete } : group,
+                    0
+                ),
                 ["days"] = Other(person => person, group => group, 20),
                 ["nothing"] = Other(person => person, group => group, 0),
             };
@@ -108,9 +170,18 @@ public class BundleFacts
             {
                 var change = Core.Sheet.RollChange.Between(before, after, 14)!;
                 var found = (await connection.SitesTouched(change, before, after)).ToHashSet();
-                var uncertain = sites.Where(site => site.Sharing.IsUnknown || site.Unit.IsUnknown
-                    || site.Sharing.Or(null!).Grants.Any(grant => grant.Subject is Subject.OneGroup(var group) && !after.Expand(group).Complete)).Select(site => site.Id).ToHashSet();
-                Assert.All(sites.Where(site => change.Touches(site, before, after) && !uncertain.Contains(site.Id)), site => Assert.True(found.Contains(site.Id), $"{what} touches {site.HostKey}."));
+                var uncertain = sites
+                    .Where(site =>
+                        site.Sharing.IsUnknown
+                        || site.Unit.IsUnknown
+                        || site.Sharing.Or(null!)
+                            .Grants.Any(grant => grant.Subject is Subject.OneGroup(var group) && !after.Expand(group).Complete)
+                    )
+                    .Select(site => site.Id)
+                    .ToHashSet();
+                Assert.All(sites.Where(site => change.Touches(site, before, after) && !uncertain.Contains(site.Id)), site =>
+                    Assert.True(found.Contains(site.Id), $"{what} touches {site.HostKey}.")
+                );
                 Assert.Equal(what == "nothing", change.IsNothing);
                 Assert.True(what is "nothing" ? found.Count == 0 : found.Count > 0, $"{what}: {found.Count}");
                 Assert.True(found.Count < sites.Count, $"{what} touches every site.");
@@ -161,11 +232,20 @@ public class BundleFacts
         await using var here = await Empty();
         await BundleImport.Read(here, folders["made"]);
 
-        Assert.Contains("not empty", (await Assert.ThrowsAsync<BundleError>(() => BundleImport.Read(here, folders["made"]))).Message, StringComparison.Ordinal);
-        Assert.Contains("not empty", (await Assert.ThrowsAsync<BundleError>(() => BundleExport.Write(here, folders["made"]))).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "not empty",
+            (await Assert.ThrowsAsync<BundleError>(() => BundleImport.Read(here, folders["made"]))).Message,
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "not empty",
+            (await Assert.ThrowsAsync<BundleError>(() => BundleExport.Write(here, folders["made"]))).Message,
+            StringComparison.Ordinal
+        );
     }
 
-    private static async Task<Database> Empty() => Database.Open(Databases.Owner(await Databases.Migrated()), TimeProvider.System);
+    private static async Task<Database> Empty() =>
+        Database.Open(Databases.Owner(await Databases.Migrated()), TimeProvider.System);
 
     private static async Task Spoil(DirectoryInfo bundle, string fault)
     {
@@ -198,24 +278,48 @@ public class BundleFacts
                 return;
             case "rule":
                 var rules = await File.ReadAllTextAsync(Path("rules.jsonl"));
-                await Replace(bundle, "rules.jsonl", Encoding.UTF8.GetBytes(rules.Replace("editing-named:", "general:nothing pr", StringComparison.Ordinal)));
+                await Replace(
+                    bundle,
+                    "rules.jsonl",
+                    Encoding.UTF8.GetBytes(rules.Replace("editing-named:", "general:nothing pr", StringComparison.Ordinal))
+                );
                 return;
         }
 
         var lines = await File.ReadAllLinesAsync(Path("sites.jsonl"));
         var site = JsonNode.Parse(lines[1])!.AsObject();
         void Grant(JsonObject grant) =>
-            site["sharing"] = new JsonObject { ["at"] = "2026-11-24T05:00:00+00:00", ["source"] = "read", ["grants"] = new JsonArray(grant) };
+            site["sharing"] = new JsonObject
+            {
+                ["at"] = "2026-11-24T05:00:00+00:00",
+                ["source"] = "read",
+                ["grants"] = new JsonArray(grant),
+            };
         switch (fault)
         {
             case "unit":
                 site["unit"] = "NOWHERE";
                 break;
             case "person":
-                Grant(new JsonObject { ["key"] = "odd", ["power"] = "own", ["person"] = "nobody@merrowby.example" });
+                Grant(
+                    new JsonObject
+                    {
+                        ["key"] = "odd",
+                        ["power"] = "own",
+                        ["person"] = "nobody@merrowby.example",
+                    }
+                );
                 break;
             case "subject":
-                Grant(new JsonObject { ["key"] = "odd", ["power"] = "own", ["to"] = "staff", ["unit"] = "U001" });
+                Grant(
+                    new JsonObject
+                    {
+                        ["key"] = "odd",
+                        ["power"] = "own",
+                        ["to"] = "staff",
+                        ["unit"] = "U001",
+                    }
+                );
                 break;
             case "field":
                 site["colour"] = "red";

@@ -17,7 +17,10 @@ public sealed class ByHandServerFacts(Installation installation) : HandKeptHost(
         var older = here.Mailbox.To("t.aske@merrowby.example").Select(one => one.Id).ToHashSet();
         var (site, order) = await Narrow();
         var given = await bell.Get($"/api/by-hand/{order}");
-        Assert.Equal(["Open Tide tables.", "Take them off."], given.GetProperty("steps").EnumerateArray().Select(step => step.GetString()));
+        Assert.Equal(
+            ["Open Tide tables.", "Take them off."],
+            given.GetProperty("steps").EnumerateArray().Select(step => step.GetString())
+        );
         Assert.Equal("t.aske@merrowby.example", given.GetProperty("line").GetProperty("to").GetProperty("mail").GetString());
         Assert.Equal(1, (await bell.Get($"/api/sites/{site}")).GetProperty("line").GetProperty("underWay").GetInt32());
 
@@ -27,10 +30,15 @@ public sealed class ByHandServerFacts(Installation installation) : HandKeptHost(
             async () =>
             {
                 await server.Services.GetRequiredService<Mail.MailRoom>().SendDue(CancellationToken.None);
-                mail = here.Mailbox.To("t.aske@merrowby.example").FirstOrDefault(one => !older.Contains(one.Id) && one.Text.Contains("To do at Foreshore: Tide tables", StringComparison.Ordinal));
+                mail = here
+                    .Mailbox.To("t.aske@merrowby.example")
+                    .FirstOrDefault(one =>
+                        !older.Contains(one.Id) && one.Text.Contains("To do at Foreshore: Tide tables", StringComparison.Ordinal)
+                    );
                 return mail is not null;
             },
-            "Aske has a mail about it");
+            "Aske has a mail about it"
+        );
 
         // Vane sees the order of his site and cannot say that it is done; Aske needs something to show.
         var aske = await here.SignIn("t.aske", bell.Http.BaseAddress);
@@ -70,11 +78,17 @@ public sealed class ByHandServerFacts(Installation installation) : HandKeptHost(
 
         // The picture from before shows nothing of what was done since.
         var again = await aske.Post($"/api/by-hand/{order}/done", new { }, HttpStatusCode.UnprocessableEntity);
-        Assert.Equal("It came back, so say what you did since and how it can be seen.", again.GetProperty("reasons")[0].GetString());
+        Assert.Equal(
+            "It came back, so say what you did since and how it can be seen.",
+            again.GetProperty("reasons")[0].GetString()
+        );
         await aske.Post($"/api/by-hand/{order}/done", new { proof = "now" });
         await aske.Post($"/api/by-hand/{order}/check", new { isSo = true }, HttpStatusCode.UnprocessableEntity);
         Assert.Equal("seen", State(await bell.Post($"/api/by-hand/{order}/check", new { isSo = true })));
-        Assert.Equal(["by-hand.seen", "by-hand.done", "by-hand.returned", "by-hand.done", "by-hand.given"], (await Deeds()).Where(deed => deed.StartsWith("by-hand", StringComparison.Ordinal)));
+        Assert.Equal(
+            ["by-hand.seen", "by-hand.done", "by-hand.returned", "by-hand.done", "by-hand.given"],
+            (await Deeds()).Where(deed => deed.StartsWith("by-hand", StringComparison.Ordinal))
+        );
     }
 
     [Fact]
@@ -87,7 +101,10 @@ public sealed class ByHandServerFacts(Installation installation) : HandKeptHost(
         await aske.Post($"/api/by-hand/{order}/cannot", new { }, HttpStatusCode.UnprocessableEntity);
         await aske.Post($"/api/by-hand/{order}/cannot", new { words = "the disk is read-only" });
         var stay = (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay");
-        Assert.Equal(("not-done", "the disk is read-only"), (stay.GetProperty("state").GetString(), stay.GetProperty("words").GetString()));
+        Assert.Equal(
+            ("not-done", "the disk is read-only"),
+            (stay.GetProperty("state").GetString(), stay.GetProperty("words").GetString())
+        );
 
         order = await PutAway(site, "Wrecks");
         await aske.Post($"/api/by-hand/{order}/done", new { proof = "renamed" });
@@ -95,9 +112,14 @@ public sealed class ByHandServerFacts(Installation installation) : HandKeptHost(
 
         // The list still has it in use: it is on its way again, and back with the person.
         await Take(Head + Tide + Wrecks);
-        Assert.Equal("going-away", (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("state").GetString());
+        Assert.Equal(
+            "going-away",
+            (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("state").GetString()
+        );
         await aske.Post($"/api/by-hand/{order}/done", new { proof = "renamed, really" });
-        await Take("key,name,address,unit,owners,editors,viewers,shut\n" + Tide.TrimEnd() + ",\n" + Wrecks.TrimEnd() + ",2026-01-01\n");
+        await Take(
+            "key,name,address,unit,owners,editors,viewers,shut\n" + Tide.TrimEnd() + ",\n" + Wrecks.TrimEnd() + ",2026-01-01\n"
+        );
         Assert.Equal("seen", State(await bell.Get($"/api/by-hand/{order}")));
         Assert.Equal("kept", (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("state").GetString());
     }
@@ -106,7 +128,9 @@ public sealed class ByHandServerFacts(Installation installation) : HandKeptHost(
     public async Task Overdue_is_told_handed_on_is_another_s_and_called_back_is_nobody_s()
     {
         var (site, order) = await Narrow();
-        await server.Services.GetRequiredService<Database>().Change(change => change.SetSetting(DemoClock.Setting, $"{6 * 86_400}"));
+        await server
+            .Services.GetRequiredService<Database>()
+            .Change(change => change.SetSetting(DemoClock.Setting, $"{6 * 86_400}"));
         await server.Services.GetRequiredService<DemoTime>().Follow(CancellationToken.None);
         await server.Services.GetRequiredService<DayRunner>().RunDue(CancellationToken.None);
         (bell, vane) = (await here.SignIn("n.bell", bell.Http.BaseAddress), await here.SignIn("i.vane", bell.Http.BaseAddress));
@@ -114,9 +138,19 @@ public sealed class ByHandServerFacts(Installation installation) : HandKeptHost(
         Assert.Single(await Deeds(), "by-hand.overdue");
         Assert.Equal(0, await server.Services.GetRequiredService<DayRunner>().RunDue(CancellationToken.None));
 
-        await bell.Post($"/api/by-hand/{order}/hand-on", new { to = "nobody@merrowby.example" }, HttpStatusCode.UnprocessableEntity);
+        await bell.Post(
+            $"/api/by-hand/{order}/hand-on",
+            new { to = "nobody@merrowby.example" },
+            HttpStatusCode.UnprocessableEntity
+        );
         var on = await bell.Post($"/api/by-hand/{order}/hand-on", new { to = "i.vane@merrowby.example" });
-        Assert.Equal(("i.vane@merrowby.example", false), (on.GetProperty("line").GetProperty("to").GetProperty("mail").GetString(), on.GetProperty("line").GetProperty("isOverdue").GetBoolean()));
+        Assert.Equal(
+            ("i.vane@merrowby.example", false),
+            (
+                on.GetProperty("line").GetProperty("to").GetProperty("mail").GetString(),
+                on.GetProperty("line").GetProperty("isOverdue").GetBoolean()
+            )
+        );
         Assert.True((await vane.Get($"/api/by-hand/{order}")).GetProperty("mayDo").GetBoolean());
 
         Assert.Equal("withdrawn", State(await bell.Post($"/api/by-hand/{order}/call-back", new { words = "not needed" })));
@@ -132,8 +166,47 @@ public sealed class ByHandServerFacts(Installation installation) : HandKeptHost(
         await sollis.Post($"/api/by-hand/{order}/call-back", new { }, HttpStatusCode.Forbidden);
         Assert.False((await sollis.Get($"/api/by-hand/{order}")).GetProperty("mayDo").GetBoolean());
 
-        await bell.Put("/api/sources/Foreshore/hand", new { account = "", support = "", days = 0, reach = "", key = "x", putAway = "x", bringBack = "x" }, HttpStatusCode.UnprocessableEntity);
-        await bell.Put("/api/sources/House/hand", new { account = "", support = "", days = 5, reach = "x", key = "x", putAway = "x", bringBack = "x" }, HttpStatusCode.UnprocessableEntity);
-        await vane.Put("/api/sources/Foreshore/hand", new { account = "", support = "", days = 1, reach = "x", key = "x", putAway = "x", bringBack = "x" }, HttpStatusCode.Forbidden);
+        await bell.Put(
+            "/api/sources/Foreshore/hand",
+            new
+            {
+                account = "",
+                support = "",
+                days = 0,
+                reach = "",
+                key = "x",
+                putAway = "x",
+                bringBack = "x",
+            },
+            HttpStatusCode.UnprocessableEntity
+        );
+        await bell.Put(
+            "/api/sources/House/hand",
+            new
+            {
+                account = "",
+                support = "",
+                days = 5,
+                reach = "x",
+                key = "x",
+                putAway = "x",
+                bringBack = "x",
+            },
+            HttpStatusCode.UnprocessableEntity
+        );
+        await vane.Put(
+            "/api/sources/Foreshore/hand",
+            new
+            {
+                account = "",
+                support = "",
+                days = 1,
+                reach = "x",
+                key = "x",
+                putAway = "x",
+                bringBack = "x",
+            },
+            HttpStatusCode.Forbidden
+        );
     }
 }

@@ -21,7 +21,10 @@ public sealed class CalendarFacts(Installation here)
         Assert.Contains("Storm desk 2023", whole);
         Assert.DoesNotContain("Storm desk 2023", part);
         Assert.All(whole.Split("\r\n"), line => Assert.True(System.Text.Encoding.UTF8.GetByteCount(line) <= 75, line));
-        Assert.Equal((await vane.Get("/api/calendar")).GetProperty("days").GetArrayLength(), part.Split("BEGIN:VEVENT").Length - 1);
+        Assert.Equal(
+            (await vane.Get("/api/calendar")).GetProperty("days").GetArrayLength(),
+            part.Split("BEGIN:VEVENT").Length - 1
+        );
 
         // Another link takes the place of the first; revoked, it leads nowhere.
         var next = new Uri((await bell.Post("/api/calendar", new { })).GetProperty("link").GetString()!).AbsolutePath;
@@ -31,7 +34,10 @@ public sealed class CalendarFacts(Installation here)
         Assert.Equal(HttpStatusCode.NoContent, (await bell.Send(HttpMethod.Delete, "/api/calendar")).Status);
         Assert.Equal(HttpStatusCode.NotFound, (await nobody.GetAsync(next)).StatusCode);
         Assert.Equal(System.Text.Json.JsonValueKind.Null, (await bell.Get("/api/calendar")).GetProperty("madeAt").ValueKind);
-        Assert.Equal("calendar.revoked", (await bell.Get("/api/journal?deed=calendar.revoked")).GetProperty("entries")[0].GetProperty("deed").GetString());
+        Assert.Equal(
+            "calendar.revoked",
+            (await bell.Get("/api/journal?deed=calendar.revoked")).GetProperty("entries")[0].GetProperty("deed").GetString()
+        );
         await vane.Send(HttpMethod.Delete, "/api/calendar");
     }
 
@@ -42,17 +48,27 @@ public sealed class CalendarFacts(Installation here)
         var bell = await here.SignIn("n.bell");
         static string Words(System.Text.Json.JsonElement day) => $"{day.GetProperty("day")} {day.GetProperty("title")}";
         var days = (await bell.Get("/api/calendar")).GetProperty("days").EnumerateArray().ToList();
-        var ofSites = days.Where(day => day.GetProperty("site").ValueKind == System.Text.Json.JsonValueKind.Number).ToLookup(day => day.GetProperty("site").GetInt64(), Words);
+        var ofSites = days.Where(day => day.GetProperty("site").ValueKind == System.Text.Json.JsonValueKind.Number)
+            .ToLookup(day => day.GetProperty("site").GetInt64(), Words);
         Assert.NotEmpty(ofSites);
         foreach (var site in ofSites.Take(5))
         {
-            var own = (await bell.Get($"/api/sites/{site.Key}/days")).EnumerateArray().Where(day => day.GetProperty("site").ValueKind == System.Text.Json.JsonValueKind.Number);
+            var own = (await bell.Get($"/api/sites/{site.Key}/days"))
+                .EnumerateArray()
+                .Where(day => day.GetProperty("site").ValueKind == System.Text.Json.JsonValueKind.Number);
             Assert.Equal(site, own.Select(Words));
         }
 
         // Ottoline Farrow is leaving: of each of her sites that is a day, and of no other.
-        var farrow = (await bell.Get($"/api/register?limit=3&where={Uri.EscapeDataString("owners.value:is:o.farrow@merrowby.example")}")).GetProperty("lines")[0].GetProperty("id").GetInt64();
-        Assert.Contains((await bell.Get($"/api/sites/{farrow}/days")).EnumerateArray(), day => day.GetProperty("title").GetString() == "Ottoline Farrow's last day");
+        var farrow = (
+            await bell.Get($"/api/register?limit=3&where={Uri.EscapeDataString("owners.value:is:o.farrow@merrowby.example")}")
+        )
+            .GetProperty("lines")[0]
+            .GetProperty("id")
+            .GetInt64();
+        Assert.Contains((await bell.Get($"/api/sites/{farrow}/days")).EnumerateArray(), day =>
+            day.GetProperty("title").GetString() == "Ottoline Farrow's last day"
+        );
         var other = await here.NewSite("days", new StandIns.Slipway.SlipwayEntry("p:s0004", "own"));
         Assert.Equal(0, (await bell.Get($"/api/sites/{other}/days")).GetArrayLength());
     }

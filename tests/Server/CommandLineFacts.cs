@@ -16,12 +16,36 @@ public class CommandLineFacts(Installation here)
 
         var whole = await Attic("journal", "verify", file, "--head", head);
         Assert.Equal((0, $"Unbroken: {lines.Count - 1} entries, head {head}."), (whole.Code, whole.Said));
-        await Broken("one byte changed", 3, lines => lines[2] = lines[2].Replace("\"actor\":\"host", "\"actor\":\"hosu", StringComparison.Ordinal), "does not follow", 4);
-        await Broken("white space added", 2, lines => lines[1] = lines[1].Replace("{\"actor\"", "{ \"actor\"", StringComparison.Ordinal), "canonical", 2);
+        await Broken(
+            "one byte changed",
+            3,
+            lines => lines[2] = lines[2].Replace("\"actor\":\"host", "\"actor\":\"hosu", StringComparison.Ordinal),
+            "does not follow",
+            4
+        );
+        await Broken(
+            "white space added",
+            2,
+            lines => lines[1] = lines[1].Replace("{\"actor\"", "{ \"actor\"", StringComparison.Ordinal),
+            "canonical",
+            2
+        );
         await Broken("two lines swapped", 2, lines => (lines[1], lines[2]) = (lines[2], lines[1]), "should be entry 2", 2);
         await Broken("one doubled", 3, lines => lines.Insert(2, lines[1]), "should be entry 3", 3);
-        await Broken("the tail cut", 0, lines => lines.RemoveRange(4, lines.Count - 4), "the last line, which carries the head, is missing", 5);
-        await Broken("the last changed", 0, lines => lines[^2] = lines[^2].Replace("\"reason\":null", "\"reason\":\"x\"", StringComparison.Ordinal), "head", lines.Count);
+        await Broken(
+            "the tail cut",
+            0,
+            lines => lines.RemoveRange(4, lines.Count - 4),
+            "the last line, which carries the head, is missing",
+            5
+        );
+        await Broken(
+            "the last changed",
+            0,
+            lines => lines[^2] = lines[^2].Replace("\"reason\":null", "\"reason\":\"x\"", StringComparison.Ordinal),
+            "head",
+            lines.Count
+        );
         folder.Delete(recursive: true);
 
         async Task Broken(string how, int atLeast, Action<List<string>> touch, string words, int line)
@@ -31,7 +55,12 @@ public class CommandLineFacts(Installation here)
             Assert.False(touched.SequenceEqual(lines), how);
             await File.WriteAllLinesAsync(file, touched);
             var (code, said) = await Attic("journal", "verify", file, "--head", head);
-            Assert.True(code == 1 && said.Contains($"Broken at line {line}", StringComparison.Ordinal) && said.Contains(words, StringComparison.Ordinal), $"{how}: {said}");
+            Assert.True(
+                code == 1
+                    && said.Contains($"Broken at line {line}", StringComparison.Ordinal)
+                    && said.Contains(words, StringComparison.Ordinal),
+                $"{how}: {said}"
+            );
             Assert.True(atLeast <= line);
         }
     }
@@ -45,7 +74,9 @@ public class CommandLineFacts(Installation here)
 
         Assert.Equal("staff / passers-by", view.GetProperty("asked").GetString());
         Assert.Equal("staff / no one", view.GetProperty("actual").GetString());
-        Assert.Contains(view.GetProperty("layers").EnumerateArray(), layer => layer.GetProperty("layer").GetString() == "Site" && layer.GetProperty("binds").GetArrayLength() == 1);
+        Assert.Contains(view.GetProperty("layers").EnumerateArray(), layer =>
+            layer.GetProperty("layer").GetString() == "Site" && layer.GetProperty("binds").GetArrayLength() == 1
+        );
         Assert.Matches(@"so in fact\s+staff / no one", text.Said);
         Assert.Matches(@"Class Sealed, kept by the house\s+named / no one  binds", text.Said);
     }
@@ -61,13 +92,20 @@ public class CommandLineFacts(Installation here)
             return path;
         }
 
-        const string Wide = "Site name,URL,Dept,Class,Stage,Owner,Editors,Viewers\nTide tables,x.example/t,VTS,Guarded,live,h.nair@merrowby.example,-,staff; passers-by\n";
+        const string Wide =
+            "Site name,URL,Dept,Class,Stage,Owner,Editors,Viewers\nTide tables,x.example/t,VTS,Guarded,live,h.nair@merrowby.example,-,staff; passers-by\n";
         var (broken, said) = await Attic("check", File(Wide));
         Assert.Equal(1, broken);
         Assert.Contains("Tide tables: R-07 (must) Passers-by get in; the house allows nobody outside.", said);
         Assert.Contains("1 sites, 2 broken rules, 0 that cannot be told.", said);
-        var lines = (await Attic("check", "--as", "jsonl", File(Wide))).Said.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => JsonDocument.Parse(line).RootElement).ToList();
-        Assert.Equal([("R-07", "must"), ("R-03", "should")], lines.Select(line => (line.GetProperty("rule").GetString()!, line.GetProperty("level").GetString()!)));
+        var lines = (await Attic("check", "--as", "jsonl", File(Wide)))
+            .Said.Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Select(line => JsonDocument.Parse(line).RootElement)
+            .ToList();
+        Assert.Equal(
+            [("R-07", "must"), ("R-03", "should")],
+            lines.Select(line => (line.GetProperty("rule").GetString()!, line.GetProperty("level").GetString()!))
+        );
 
         Assert.Equal(0, (await Attic("check", File(Wide.Replace("staff; passers-by", "staff", StringComparison.Ordinal)))).Code);
         Assert.Equal(2, (await Attic("check", File("a,b\n1,2\n"))).Code);
@@ -97,15 +135,36 @@ public class CommandLineFacts(Installation here)
     {
         var folder = Directory.CreateTempSubdirectory();
         var (list, words) = (Path.Combine(folder.FullName, "names.csv"), Path.Combine(folder.FullName, "reserved.txt"));
-        await File.WriteAllTextAsync(list, "Site name,Dept,URL\nPilot boarding,PIL,\nNets & pots,FSH,\nNets and pots,FSH,\nBerths,BER,slipway.example/berths-22\nAdmin,,adrnin\nNew wharf,,New-wharf\n");
+        await File.WriteAllTextAsync(
+            list,
+            "Site name,Dept,URL\nPilot boarding,PIL,\nNets & pots,FSH,\nNets and pots,FSH,\nBerths,BER,slipway.example/berths-22\nAdmin,,adrnin\nNew wharf,,New-wharf\n"
+        );
         await File.WriteAllTextAsync(words, "admin\n");
 
         var (code, said) = await Attic("address", list, "--host", "Slipway", "--reserved", words, "--as", "jsonl");
         Assert.Equal(1, code);
-        var lines = said.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => JsonDocument.Parse(line).RootElement).Select(line => (Address: line.GetProperty("address").GetString(), Verdict: line.GetProperty("verdict").GetString(), Why: line.GetProperty("why").GetString()!, Instead: line.GetProperty("instead").GetString()!)).ToList();
+        var lines = said.Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Select(line => JsonDocument.Parse(line).RootElement)
+            .Select(line =>
+                (
+                    Address: line.GetProperty("address").GetString(),
+                    Verdict: line.GetProperty("verdict").GetString(),
+                    Why: line.GetProperty("why").GetString()!,
+                    Instead: line.GetProperty("instead").GetString()!
+                )
+            )
+            .ToList();
         Assert.Equal(
-            [("pilot-boarding", "held"), ("nets-and-pots", "free"), ("nets-and-pots", "held"), ("berths-22", "held"), ("adrnin", "confusable"), ("New-wharf", "malformed")],
-            lines.Select(line => (line.Address, line.Verdict)));
+            [
+                ("pilot-boarding", "held"),
+                ("nets-and-pots", "free"),
+                ("nets-and-pots", "held"),
+                ("berths-22", "held"),
+                ("adrnin", "confusable"),
+                ("New-wharf", "malformed"),
+            ],
+            lines.Select(line => (line.Address, line.Verdict))
+        );
         Assert.StartsWith("pil-pilot-boarding ", lines[0].Instead);
         Assert.Equal("line 3 of this list", lines[2].Why);
         Assert.Contains("put away", lines[3].Why);
@@ -113,7 +172,10 @@ public class CommandLineFacts(Installation here)
         Assert.StartsWith("new-wharf ", lines[5].Instead);
 
         await File.WriteAllTextAsync(list, "Name\nSomething that nobody has\n");
-        Assert.Equal((0, "Line 2, Something that nobody has: something-that-nobody-has is free."), await Attic("address", list, "--host", "Slipway"));
+        Assert.Equal(
+            (0, "Line 2, Something that nobody has: something-that-nobody-has is free."),
+            await Attic("address", list, "--host", "Slipway")
+        );
         await File.WriteAllTextAsync(list, "Colour\nred\n");
         Assert.Equal(2, (await Attic("address", list, "--host", "Slipway")).Code);
         folder.Delete(recursive: true);
@@ -122,7 +184,18 @@ public class CommandLineFacts(Installation here)
     [Fact]
     public async Task A_first_administrator_comes_in_by_a_link_that_is_printed_and_good_once()
     {
-        var (code, link) = await Attic("account", "add", "--mail", "first@localhost", "--name", "First administrator", "--role", "Administrator", "--address", "https://ledger.example");
+        var (code, link) = await Attic(
+            "account",
+            "add",
+            "--mail",
+            "first@localhost",
+            "--name",
+            "First administrator",
+            "--role",
+            "Administrator",
+            "--address",
+            "https://ledger.example"
+        );
         Assert.Equal(0, code);
         Assert.StartsWith("https://ledger.example/l/", link, StringComparison.Ordinal);
 
@@ -130,7 +203,11 @@ public class CommandLineFacts(Installation here)
         var password = new { password = "a pilot boat at dawn" };
         await first.Post($"/api/links/{link.Trim().Split('/')[^1]}/password", password, System.Net.HttpStatusCode.NoContent);
         await first.Post($"/api/links/{link.Trim().Split('/')[^1]}/password", password, System.Net.HttpStatusCode.Gone);
-        await first.Post("/api/session", new { mail = "first@localhost", password.password }, System.Net.HttpStatusCode.NoContent);
+        await first.Post(
+            "/api/session",
+            new { mail = "first@localhost", password.password },
+            System.Net.HttpStatusCode.NoContent
+        );
         Assert.Equal("administrator", (await first.Get("/api/session")).GetProperty("role").GetString());
     }
 
@@ -142,13 +219,17 @@ public class CommandLineFacts(Installation here)
         Assert.NotEqual(0, (await Attic("sing")).Code);
     }
 
-    private Task<(int Code, string Said)> Attic(params string[] arguments) => Attic(Databases.Server(here.DatabaseName), arguments);
+    private Task<(int Code, string Said)> Attic(params string[] arguments) =>
+        Attic(Databases.Server(here.DatabaseName), arguments);
 
     private static Task<(int Code, string Said)> AtticWithout(params string[] arguments) => Attic(null, arguments);
 
     private static async Task<(int Code, string Said)> Attic(string? database, string[] arguments)
     {
-        var start = new System.Diagnostics.ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "attic.dll"), .. arguments])
+        var start = new System.Diagnostics.ProcessStartInfo(
+            "dotnet",
+            [Path.Combine(AppContext.BaseDirectory, "attic.dll"), .. arguments]
+        )
         {
             Environment = { ["ATTIC_DATABASE"] = database },
             RedirectStandardOutput = true,

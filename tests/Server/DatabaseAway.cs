@@ -23,9 +23,20 @@ public class DatabaseAway(Installation here)
         relay.Cut();
         try
         {
-            foreach (var (method, path) in new[] { (HttpMethod.Get, "/api/journal"), (HttpMethod.Get, "/api/register"), (HttpMethod.Post, "/api/batches") })
+            foreach (
+                var (method, path) in new[]
+                {
+                    (HttpMethod.Get, "/api/journal"),
+                    (HttpMethod.Get, "/api/register"),
+                    (HttpMethod.Post, "/api/batches"),
+                }
+            )
             {
-                using var request = new HttpRequestMessage(method, path) { Content = method == HttpMethod.Post ? JsonContent.Create(new { deed = "site.narrow", sites = new[] { 1 } }) : null };
+                using var request = new HttpRequestMessage(method, path)
+                {
+                    Content =
+                        method == HttpMethod.Post ? JsonContent.Create(new { deed = "site.narrow", sites = new[] { 1 } }) : null,
+                };
                 using var answer = await bell.Http.SendAsync(request);
                 Assert.Equal(HttpStatusCode.ServiceUnavailable, answer.StatusCode);
                 Assert.NotNull(answer.Headers.RetryAfter);
@@ -40,7 +51,10 @@ public class DatabaseAway(Installation here)
             relay.Mend();
         }
 
-        await Installation.Until(async () => (await bell.Send(HttpMethod.Get, "/api/register")).Status == HttpStatusCode.OK, "it answers again");
+        await Installation.Until(
+            async () => (await bell.Send(HttpMethod.Get, "/api/register")).Status == HttpStatusCode.OK,
+            "it answers again"
+        );
         Assert.Equal((HttpStatusCode.OK, true), await Ready(address));
         Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
         await here.Leave(server);
@@ -69,11 +83,18 @@ public class DatabaseAway(Installation here)
     /// <summary>A database with one administrator, and a way to it.</summary>
     private async Task<(string Name, Relay Relay, string Through)> Way()
     {
-        var (name, _) = await KilledServer.Founded(here, new SlipwayBooks(new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, "") }, file: null));
+        var (name, _) = await KilledServer.Founded(
+            here,
+            new SlipwayBooks(new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, "") }, file: null)
+        );
         var direct = new NpgsqlConnectionStringBuilder(Databases.Server(name));
         var relay = new Relay(direct.Host!, direct.Port);
         relay.Mend();
-        return (name, relay, new NpgsqlConnectionStringBuilder(direct.ConnectionString) { Port = relay.Port, Timeout = 3 }.ConnectionString);
+        return (
+            name,
+            relay,
+            new NpgsqlConnectionStringBuilder(direct.ConnectionString) { Port = relay.Port, Timeout = 3 }.ConnectionString
+        );
     }
 
     private static async Task<(HttpStatusCode Status, bool Database)> Ready(Uri address)

@@ -45,13 +45,18 @@ internal static class Databases
     {
         var name = $"test_{Guid.NewGuid():N}";
         await using var source = NpgsqlDataSource.Create(Owner("postgres"));
-        await using var create = source.CreateCommand($"create database {name}{(template is null ? "" : $" template {template}")}");
+        await using var create = source.CreateCommand(
+            $"create database {name}{(template is null ? "" : $" template {template}")}"
+        );
         await create.ExecuteNonQueryAsync();
         return name;
     }
 
     private static string Connection(string variable, string database) =>
-        new NpgsqlConnectionStringBuilder(Environment.GetEnvironmentVariable(variable) ?? throw new InvalidOperationException("Run these tests through ./test: it starts their database."))
+        new NpgsqlConnectionStringBuilder(
+            Environment.GetEnvironmentVariable(variable)
+                ?? throw new InvalidOperationException("Run these tests through ./test: it starts their database.")
+        )
         {
             Database = database,
             IncludeErrorDetail = true,

@@ -27,9 +27,46 @@ namespace AtticLedger.Server.Tests;
 /// </summary>
 public partial class EveryExtreme(Installation here)
 {
-    private static readonly string[] Days = ["9999-12-31", "0001-01-01", "10000-01-01", "0000-00-00", "9999-12-31T23:59:59.9999999Z", "0001-01-01T00:00:00Z", "9999-12-31T23:59:59-14:00", "0001-01-01T00:00:00+14:00", "2026-02-30", "-1", ""];
-    private static readonly string[] Numbers = ["-1", "0", "2147483647", "2147483648", "-2147483649", "9223372036854775807", "9223372036854775808", "1e308", "0.5"];
-    private static readonly string[] Texts = ["", " ", "-", "a\\u0000b", "\\ud800", "\\u202egnp.exe", "İI\\u0307", "=1+1", "9999-12-31", "null", new('x', 70_000)];
+    private static readonly string[] Days =
+    [
+        "9999-12-31",
+        "0001-01-01",
+        "10000-01-01",
+        "0000-00-00",
+        "9999-12-31T23:59:59.9999999Z",
+        "0001-01-01T00:00:00Z",
+        "9999-12-31T23:59:59-14:00",
+        "0001-01-01T00:00:00+14:00",
+        "2026-02-30",
+        "-1",
+        "",
+    ];
+    private static readonly string[] Numbers =
+    [
+        "-1",
+        "0",
+        "2147483647",
+        "2147483648",
+        "-2147483649",
+        "9223372036854775807",
+        "9223372036854775808",
+        "1e308",
+        "0.5",
+    ];
+    private static readonly string[] Texts =
+    [
+        "",
+        " ",
+        "-",
+        "a\\u0000b",
+        "\\ud800",
+        "\\u202egnp.exe",
+        "İI\\u0307",
+        "=1+1",
+        "9999-12-31",
+        "null",
+        new('x', 70_000),
+    ];
 
     [Theory]
     [InlineData(1)]
@@ -38,9 +75,15 @@ public partial class EveryExtreme(Installation here)
     public async Task From_hosts_and_the_staff_list(int seed)
     {
         var merrowby = Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871);
-        var slipway = await Spoiled(seed, app => app.MapSlipway(new SlipwayBooks(merrowby.Slipway, file: null), Installation.Token, TimeProvider.System));
-        var lantern = await Spoiled(seed + 10, app => app.MapLantern(new LanternBooks(merrowby.Lantern, file: null), Installation.Token, TimeProvider.System));
-        var quay = await Spoiled(seed + 20, app => app.MapQuay(new QuayBooks(merrowby.Quay, file: null), Installation.Token, TimeProvider.System));
+        var slipway = await Spoiled(seed, app =>
+            app.MapSlipway(new SlipwayBooks(merrowby.Slipway, file: null), Installation.Token, TimeProvider.System)
+        );
+        var lantern = await Spoiled(seed + 10, app =>
+            app.MapLantern(new LanternBooks(merrowby.Lantern, file: null), Installation.Token, TimeProvider.System)
+        );
+        var quay = await Spoiled(seed + 20, app =>
+            app.MapQuay(new QuayBooks(merrowby.Quay, file: null), Installation.Token, TimeProvider.System)
+        );
         var staff = await Spoiled(seed + 30, app => app.MapStaffList(merrowby.Staff, Installation.Token));
         var name = await Databases.Migrated();
         var (server, address) = await here.Start(slipway, staff, name, lantern: lantern, quay: quay);
@@ -60,30 +103,108 @@ public partial class EveryExtreme(Installation here)
         await Founded(server);
         var operatorAtWork = await SignIn(address);
         const string List = "/api/sources/Foreshore/list";
-        await operatorAtWork.Put("/api/sources/Foreshore/hand", new { doer = "doer@merrowby.example", account = "x", support = "x", days = 5, reach = "x", key = "x", putAway = "x", bringBack = "x" });
+        await operatorAtWork.Put(
+            "/api/sources/Foreshore/hand",
+            new
+            {
+                doer = "doer@merrowby.example",
+                account = "x",
+                support = "x",
+                days = 5,
+                reach = "x",
+                key = "x",
+                putAway = "x",
+                bringBack = "x",
+            }
+        );
         var chance = new Random(7);
-        var lines = Enumerable.Range(1, 60).Select(number => $"f{number},{Cell(chance)},foreshore.example/f{number},{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)},staff");
+        var lines = Enumerable
+            .Range(1, 60)
+            .Select(number =>
+                $"f{number},{Cell(chance)},foreshore.example/f{number},{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)},staff"
+            );
         await Answered(operatorAtWork, HttpMethod.Post, $"{List}/plan?asOf=9999-12-31T00:00:00Z", Csv("key,name\nf0,x\n"));
-        await Taken(operatorAtWork, List, "key,name,address,class,stage,created,edited,visits,owners,viewers\n" + string.Join("\n", lines) + "\n");
-        var people = Enumerable.Range(1, 40).Select(number => $"p{number}@merrowby.example,{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)}");
-        await Taken(operatorAtWork, "/api/people/list", "mail,name,kind,unit,standing,leaves,returns\n" + string.Join("\n", people) + "\n");
+        await Taken(
+            operatorAtWork,
+            List,
+            "key,name,address,class,stage,created,edited,visits,owners,viewers\n" + string.Join("\n", lines) + "\n"
+        );
+        var people = Enumerable
+            .Range(1, 40)
+            .Select(number =>
+                $"p{number}@merrowby.example,{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)},{Cell(chance)}"
+            );
+        await Taken(
+            operatorAtWork,
+            "/api/people/list",
+            "mail,name,kind,unit,standing,leaves,returns\n" + string.Join("\n", people) + "\n"
+        );
         await server.Services.GetRequiredService<LedgerSheet>().Refresh();
 
-        var sites = (await operatorAtWork.Get("/api/register/range")).GetProperty("sites").EnumerateArray().Select(site => site.GetInt64()).ToList();
+        var sites = (await operatorAtWork.Get("/api/register/range"))
+            .GetProperty("sites")
+            .EnumerateArray()
+            .Select(site => site.GetInt64())
+            .ToList();
         Assert.NotEmpty(sites);
         foreach (var (site, place) in sites.Take(20).Select((site, place) => (site, place)))
         {
-            var (through, words) = (Days[place % Days.Length], JsonNode.Parse($"\"{Texts[place % Texts.Length].Replace("\\ud800", "\\ufffd", StringComparison.Ordinal)}\"")!.GetValue<string>());
-            await Carried(operatorAtWork, $"/api/sites/{site}/hold", new JsonObject { ["reason"] = words, ["through"] = through });
-            await Carried(operatorAtWork, $"/api/sites/{site}/hold", new JsonObject { ["reason"] = "to the end", ["through"] = place % 2 == 0 ? "9999-12-31" : null });
-            await Carried(operatorAtWork, $"/api/sites/{site}/excuse", new JsonObject { ["rule"] = "R-03", ["reason"] = words, ["through"] = through });
-            await Carried(operatorAtWork, $"/api/sites/{site}/excuse", new JsonObject { ["rule"] = "R-03", ["reason"] = "to the end", ["through"] = "9999-12-31" });
-            await Carried(operatorAtWork, $"/api/sites/{site}/put-away", new JsonObject { ["typed"] = words, ["reason"] = words });
+            var (through, words) = (
+                Days[place % Days.Length],
+                JsonNode
+                    .Parse($"\"{Texts[place % Texts.Length].Replace("\\ud800", "\\ufffd", StringComparison.Ordinal)}\"")!
+                    .GetValue<string>()
+            );
+            await Carried(
+                operatorAtWork,
+                $"/api/sites/{site}/hold",
+                new JsonObject { ["reason"] = words, ["through"] = through }
+            );
+            await Carried(
+                operatorAtWork,
+                $"/api/sites/{site}/hold",
+                new JsonObject { ["reason"] = "to the end", ["through"] = place % 2 == 0 ? "9999-12-31" : null }
+            );
+            await Carried(
+                operatorAtWork,
+                $"/api/sites/{site}/excuse",
+                new JsonObject
+                {
+                    ["rule"] = "R-03",
+                    ["reason"] = words,
+                    ["through"] = through,
+                }
+            );
+            await Carried(
+                operatorAtWork,
+                $"/api/sites/{site}/excuse",
+                new JsonObject
+                {
+                    ["rule"] = "R-03",
+                    ["reason"] = "to the end",
+                    ["through"] = "9999-12-31",
+                }
+            );
+            await Carried(
+                operatorAtWork,
+                $"/api/sites/{site}/put-away",
+                new JsonObject { ["typed"] = words, ["reason"] = words }
+            );
         }
 
         foreach (var day in Days)
         {
-            foreach (var path in new[] { $"/api/journal?since={day}", $"/api/reports/owners?on={day}", $"/api/reports/changes?from={day}&through=9999-12-31", $"/api/register?filter=created%20lt%20%22{day}%22", $"/api/register?limit={day}", $"/api/journal?before={day}" })
+            foreach (
+                var path in new[]
+                {
+                    $"/api/journal?since={day}",
+                    $"/api/reports/owners?on={day}",
+                    $"/api/reports/changes?from={day}&through=9999-12-31",
+                    $"/api/register?filter=created%20lt%20%22{day}%22",
+                    $"/api/register?limit={day}",
+                    $"/api/journal?before={day}",
+                }
+            )
             {
                 await Answered(operatorAtWork, HttpMethod.Get, path);
             }
@@ -111,7 +232,11 @@ public partial class EveryExtreme(Installation here)
             foreach (var file in new[] { "sites.jsonl", "people.jsonl" })
             {
                 // Days and instants at their bounds are taken in; anything else than what it should be refuses a bundle with its place.
-                var lines = (await File.ReadAllLinesAsync(Path.Combine(bundle.FullName, file))).Select(line => isWellFormed ? AtBounds(line, chance) : chance.Next(20) == 0 ? Spoil(line, chance, 20) : line);
+                var lines = (await File.ReadAllLinesAsync(Path.Combine(bundle.FullName, file))).Select(line =>
+                    isWellFormed ? AtBounds(line, chance)
+                    : chance.Next(20) == 0 ? Spoil(line, chance, 20)
+                    : line
+                );
                 await BundleFacts.Replace(bundle, file, Encoding.UTF8.GetBytes(string.Join('\n', lines) + "\n"));
             }
 
@@ -151,7 +276,11 @@ public partial class EveryExtreme(Installation here)
         foreach (var stage in new[] { "", "&stage=attic" })
         {
             var lines = new List<JsonElement>();
-            for (var page = await caller.Get($"/api/register?limit=200{stage}"); ; page = await caller.Get($"/api/register?limit=200&offset={lines.Count}{stage}"))
+            for (
+                var page = await caller.Get($"/api/register?limit=200{stage}");
+                ;
+                page = await caller.Get($"/api/register?limit=200&offset={lines.Count}{stage}")
+            )
             {
                 lines.AddRange(page.GetProperty("lines").EnumerateArray());
                 if (page.GetProperty("lines").GetArrayLength() == 0 || lines.Count >= page.GetProperty("total").GetInt32())
@@ -161,7 +290,11 @@ public partial class EveryExtreme(Installation here)
             }
 
             whole += lines.Count;
-            foreach (var site in lines.Where((line, at) => at % 7 == 0 || line.GetProperty("fault").ValueKind != JsonValueKind.Null).Select(line => line.GetProperty("id").GetInt64()))
+            foreach (
+                var site in lines
+                    .Where((line, at) => at % 7 == 0 || line.GetProperty("fault").ValueKind != JsonValueKind.Null)
+                    .Select(line => line.GetProperty("id").GetInt64())
+            )
             {
                 foreach (var path in new[] { "", "/days", "/moves", "/successors", "/stay" })
                 {
@@ -170,7 +303,27 @@ public partial class EveryExtreme(Installation here)
             }
         }
 
-        foreach (var path in new[] { "desk", "keys", "attic", "yours", "calendar", "sources", "first-week", "words", "by-hand", "batches", "journal?limit=200", "accounts", "reports", "register/export?show=visits&show=edited&show=created", "reports/owners", "find?text=a" })
+        foreach (
+            var path in new[]
+            {
+                "desk",
+                "keys",
+                "attic",
+                "yours",
+                "calendar",
+                "sources",
+                "first-week",
+                "words",
+                "by-hand",
+                "batches",
+                "journal?limit=200",
+                "accounts",
+                "reports",
+                "register/export?show=visits&show=edited&show=created",
+                "reports/owners",
+                "find?text=a",
+            }
+        )
         {
             Assert.True(await Answered(caller, HttpMethod.Get, $"/api/{path}") == HttpStatusCode.OK, path);
         }
@@ -199,16 +352,47 @@ public partial class EveryExtreme(Installation here)
             await MerrowbyHouse.Found(database);
         }
 
-        await database.Change(change => change.AddPerson(new(default, Core.People.PersonKind.Staff, "Doer", "doer@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)));
-        await database.Change(async change => await change.PutAccount(
-            await change.AddPerson(new(default, Core.People.PersonKind.Operator, "Operator", "operator@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
-            Role.Administrator, null, Passwords.Hash(Installation.Password)));
+        await database.Change(change =>
+            change.AddPerson(
+                new(
+                    default,
+                    Core.People.PersonKind.Staff,
+                    "Doer",
+                    "doer@merrowby.example",
+                    Core.People.Standing.Current,
+                    null,
+                    Core.Terms.Known<Core.Terms.UnitCode>.None
+                )
+            )
+        );
+        await database.Change(async change =>
+            await change.PutAccount(
+                await change.AddPerson(
+                    new(
+                        default,
+                        Core.People.PersonKind.Operator,
+                        "Operator",
+                        "operator@merrowby.example",
+                        Core.People.Standing.Current,
+                        null,
+                        Core.Terms.Known<Core.Terms.UnitCode>.None
+                    )
+                ),
+                Role.Administrator,
+                null,
+                Passwords.Hash(Installation.Password)
+            )
+        );
     }
 
     private static async Task<Caller> SignIn(Uri address)
     {
         var caller = new Caller(address);
-        await caller.Post("/api/session", new { mail = "operator@merrowby.example", password = Installation.Password }, HttpStatusCode.NoContent);
+        await caller.Post(
+            "/api/session",
+            new { mail = "operator@merrowby.example", password = Installation.Password },
+            HttpStatusCode.NoContent
+        );
         return caller;
     }
 
@@ -242,7 +426,16 @@ public partial class EveryExtreme(Installation here)
 
     // A cell that is longer than any is means a quote that was never closed, and refuses its list.
     private static string Cell(Random chance) =>
-        chance.Next(3) switch { 0 => Days[chance.Next(Days.Length)], 1 => Numbers[chance.Next(Numbers.Length)], _ => Texts[chance.Next(Texts.Length)] } is var cell && cell.Length > 30_000 ? cell[..30_000] : cell;
+        chance.Next(3) switch
+        {
+            0 => Days[chance.Next(Days.Length)],
+            1 => Numbers[chance.Next(Numbers.Length)],
+            _ => Texts[chance.Next(Texts.Length)],
+        }
+            is var cell
+        && cell.Length > 30_000
+            ? cell[..30_000]
+            : cell;
 
     /// <summary>A stand-in that says some of what it says at its bounds.</summary>
     private Task<Uri> Spoiled(int seed, Action<WebApplication> host)
@@ -250,40 +443,49 @@ public partial class EveryExtreme(Installation here)
         var chance = new Random(seed);
         return here.Run(app =>
         {
-            app.Use(async (http, next) =>
-            {
-                var (to, kept) = (http.Response.Body, new MemoryStream());
-                http.Response.Body = kept;
-                await next();
-                http.Response.Body = to;
-                var text = Encoding.UTF8.GetString(kept.ToArray());
-                lock (chance)
+            app.Use(
+                async (http, next) =>
                 {
-                    text = Spoil(text, chance, 1);
-                }
+                    var (to, kept) = (http.Response.Body, new MemoryStream());
+                    http.Response.Body = kept;
+                    await next();
+                    http.Response.Body = to;
+                    var text = Encoding.UTF8.GetString(kept.ToArray());
+                    lock (chance)
+                    {
+                        text = Spoil(text, chance, 1);
+                    }
 
-                http.Response.ContentLength = null;
-                await http.Response.WriteAsync(text);
-            });
+                    http.Response.ContentLength = null;
+                    await http.Response.WriteAsync(text);
+                }
+            );
             host(app);
         });
     }
 
     /// <summary>JSON with a fifth of its days and instants at their bounds.</summary>
     private static string AtBounds(string json, Random chance) =>
-        Day().Replace(json, found => chance.Next(5) > 0 ? found.Value : (chance.Next(2) == 0 ? "9999-12-31" : "0001-01-01") + found.Groups["time"].Value);
+        Day()
+            .Replace(json, found =>
+                chance.Next(5) > 0
+                    ? found.Value
+                    : (chance.Next(2) == 0 ? "9999-12-31" : "0001-01-01") + found.Groups["time"].Value
+            );
 
     /// <summary>JSON in which some values are others, at their bounds; how pages hang together stays.</summary>
     private static string Spoil(string json, Random chance, int ofHundred) =>
-        Value().Replace(json, found =>
-            chance.Next(100) >= ofHundred || Kept().IsMatch(found.Groups["name"].Value) ? found.Value
-            : $"\"{found.Groups["name"].Value}\":" + chance.Next(8) switch
-            {
-                0 => "null",
-                1 or 2 => Numbers[chance.Next(Numbers.Length)],
-                3 or 4 or 5 => $"\"{Days[chance.Next(Days.Length)]}\"",
-                _ => $"\"{Texts[chance.Next(Texts.Length)]}\"",
-            });
+        Value()
+            .Replace(json, found => chance.Next(100) >= ofHundred || Kept().IsMatch(found.Groups["name"].Value)
+                    ? found.Value
+                    : $"\"{found.Groups["name"].Value}\":"
+                        + chance.Next(8) switch
+                        {
+                            0 => "null",
+                            1 or 2 => Numbers[chance.Next(Numbers.Length)],
+                            3 or 4 or 5 => $"\"{Days[chance.Next(Days.Length)]}\"",
+                            _ => $"\"{Texts[chance.Next(Texts.Length)]}\"",
+                        });
 
     [GeneratedRegex("\"(?<name>[A-Za-z0-9]+)\":(\"(?:[^\"\\\\]|\\\\.)*\"|-?[0-9][0-9.eE+-]*|true|false|null)")]
     private static partial Regex Value();

@@ -23,7 +23,11 @@ public class FeedFacts(Installation here)
         var bell = await here.SignIn("n.bell");
         for (var i = 0; i < 4; i++)
         {
-            var site = await here.NewSite($"follow-{i}", new SlipwayEntry("world", "read", "none"), new SlipwayEntry("p:s0004", "own"));
+            var site = await here.NewSite(
+                $"follow-{i}",
+                new SlipwayEntry("world", "read", "none"),
+                new SlipwayEntry("p:s0004", "own")
+            );
             await follower.Refresh();
             var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
             await follower.Refresh();
@@ -47,7 +51,8 @@ public class FeedFacts(Installation here)
 
                 return true;
             },
-            "both stand at the same place");
+            "both stand at the same place"
+        );
     }
 
     [Fact]
@@ -59,7 +64,9 @@ public class FeedFacts(Installation here)
         var before = SheetOf(folder.FullName);
         await before.Refresh();
         await before.KeepSnapshot();
-        Assert.True(OperatingSystem.IsWindows() || File.GetUnixFileMode(file) == (UnixFileMode.UserRead | UnixFileMode.UserWrite));
+        Assert.True(
+            OperatingSystem.IsWindows() || File.GetUnixFileMode(file) == (UnixFileMode.UserRead | UnixFileMode.UserWrite)
+        );
         await here.NewSite("after-snapshot", new SlipwayEntry("world", "read", "none"));
 
         // It reads the file, and from the feed what came later.
@@ -82,7 +89,18 @@ public class FeedFacts(Installation here)
 
         await File.WriteAllBytesAsync(file, whole);
         await using var other = Store.Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
-        Assert.Equal(0, (await new LedgerSheet(other, new SheetSnapshots(folder.FullName, NullLogger<SheetSnapshots>.Instance), NullLogger<LedgerSheet>.Instance).Current()).Sheet.Count);
+        Assert.Equal(
+            0,
+            (
+                await new LedgerSheet(
+                    other,
+                    new SheetSnapshots(folder.FullName, NullLogger<SheetSnapshots>.Instance),
+                    NullLogger<LedgerSheet>.Instance
+                ).Current()
+            )
+                .Sheet
+                .Count
+        );
         folder.Delete(recursive: true);
     }
 
@@ -150,13 +168,24 @@ public class FeedFacts(Installation here)
     }
 
     private LedgerSheet SheetOf(string? folder, ILoggerFactory? logs = null) =>
-        new(here.Database, new SheetSnapshots(folder, (logs ?? NullLoggerFactory.Instance).CreateLogger<SheetSnapshots>()), NullLogger<LedgerSheet>.Instance);
+        new(
+            here.Database,
+            new SheetSnapshots(folder, (logs ?? NullLoggerFactory.Instance).CreateLogger<SheetSnapshots>()),
+            NullLogger<LedgerSheet>.Instance
+        );
 
     // Every attribute of every line, in the words of a screen.
     private static Dictionary<SiteId, List<string>> Cells(LedgerState state)
     {
         var all = state.Seen(new Sight.Everything());
-        return all.Lines(all.All).ToDictionary(line => line.Id, line => JudgedLine.Attributes.All.Select(attribute => $"{attribute.Name}: {CellWords.Of(line, attribute, state)}").ToList());
+        return all.Lines(all.All)
+            .ToDictionary(
+                line => line.Id,
+                line =>
+                    JudgedLine
+                        .Attributes.All.Select(attribute => $"{attribute.Name}: {CellWords.Of(line, attribute, state)}")
+                        .ToList()
+            );
     }
 
     private static async Task<long> Place(StreamReader reader)
@@ -181,19 +210,21 @@ public class FeedFacts(Installation here)
 
         public ILogger CreateLogger(string categoryName) => this;
 
-        public void Log<TState>(LogLevel logLevel, EventId eventId, TState state, Exception? exception, Func<TState, Exception?, string> formatter) => all.AppendLine(formatter(state, exception));
+        public void Log<TState>(
+            LogLevel logLevel,
+            EventId eventId,
+            TState state,
+            Exception? exception,
+            Func<TState, Exception?, string> formatter
+        ) => all.AppendLine(formatter(state, exception));
 
         public bool IsEnabled(LogLevel logLevel) => true;
 
         public IDisposable? BeginScope<TState>(TState state)
             where TState : notnull => null;
 
-        public void AddProvider(ILoggerProvider provider)
-        {
-        }
+        public void AddProvider(ILoggerProvider provider) { }
 
-        public void Dispose()
-        {
-        }
+        public void Dispose() { }
     }
 }

@@ -15,8 +15,14 @@ public class FindFacts(Installation here)
         var whole = await bell.Get("/api/find?text=Collision%20inquiry");
         Assert.Equal("Collision inquiry", whole.GetProperty("sites")[0].GetProperty("title").GetString());
 
-        var attic = (await bell.Get("/api/register?stage=attic&limit=1")).GetProperty("lines")[0].GetProperty("title").GetString()!;
-        Assert.Contains((await bell.Get($"/api/find?text={Uri.EscapeDataString(attic)}")).GetProperty("sites").EnumerateArray(), site => site.GetProperty("existence").GetString() == "attic");
+        var attic = (await bell.Get("/api/register?stage=attic&limit=1"))
+            .GetProperty("lines")[0]
+            .GetProperty("title")
+            .GetString()!;
+        Assert.Contains(
+            (await bell.Get($"/api/find?text={Uri.EscapeDataString(attic)}")).GetProperty("sites").EnumerateArray(),
+            site => site.GetProperty("existence").GetString() == "attic"
+        );
     }
 
     [Fact]
@@ -28,9 +34,17 @@ public class FindFacts(Installation here)
         Assert.True(many.GetProperty("moreSites").GetInt32() > 50);
 
         var none = await bell.Get("/api/find?text=zzzzzz");
-        Assert.Equal(0, none.GetProperty("sites").GetArrayLength() + none.GetProperty("people").GetArrayLength() + none.GetProperty("moreSites").GetInt32());
+        Assert.Equal(
+            0,
+            none.GetProperty("sites").GetArrayLength()
+                + none.GetProperty("people").GetArrayLength()
+                + none.GetProperty("moreSites").GetInt32()
+        );
         Assert.Equal(HttpStatusCode.BadRequest, (await bell.Send(HttpMethod.Get, "/api/find?text=%20")).Status);
-        Assert.Equal(HttpStatusCode.BadRequest, (await bell.Send(HttpMethod.Get, $"/api/find?text={new string('x', 101)}")).Status);
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await bell.Send(HttpMethod.Get, $"/api/find?text={new string('x', 101)}")).Status
+        );
     }
 
     [Fact]
@@ -43,7 +57,11 @@ public class FindFacts(Installation here)
 
         var whole = (await bell.Get("/api/find?text=i.vane")).GetProperty("people")[0].GetProperty("sites").GetInt32();
         var part = (await nair.Get("/api/find?text=i.vane")).GetProperty("people")[0].GetProperty("sites").GetInt32();
-        var owned = (await nair.Get($"/api/register?limit=0&where={Uri.EscapeDataString("owners.value:is:i.vane@merrowby.example")}")).GetProperty("total").GetInt32();
+        var owned = (
+            await nair.Get($"/api/register?limit=0&where={Uri.EscapeDataString("owners.value:is:i.vane@merrowby.example")}")
+        )
+            .GetProperty("total")
+            .GetInt32();
         Assert.Equal(owned, part);
         Assert.True(whole >= part);
     }

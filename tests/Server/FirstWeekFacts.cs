@@ -22,20 +22,40 @@ public sealed class FirstWeekFacts(Installation here) : IAsyncLifetime
     private Dictionary<long, SiteTruth> truthOf = [];
 
     // 4,000 in the tests; ATTIC_DIRTY_SITES=40000 measures what docs/measurements.md says.
-    private static int Sites => int.Parse(Environment.GetEnvironmentVariable("ATTIC_DIRTY_SITES") ?? "4000", CultureInfo.InvariantCulture);
+    private static int Sites =>
+        int.Parse(Environment.GetEnvironmentVariable("ATTIC_DIRTY_SITES") ?? "4000", CultureInfo.InvariantCulture);
 
     public async ValueTask InitializeAsync()
     {
-        await GeneratedRegister.Write(folder.CreateSubdirectory("bundle"), Sites, 7, new DateOnly(2026, 11, 24), site => truth[(site.Host, site.Key)] = site);
+        await GeneratedRegister.Write(folder.CreateSubdirectory("bundle"), Sites, 7, new DateOnly(2026, 11, 24), site =>
+            truth[(site.Host, site.Key)] = site
+        );
         var name = await Databases.Migrated();
         await using (var owner = Database.Open(Databases.Owner(name), TimeProvider.System))
         {
             await BundleImport.Read(owner, new DirectoryInfo(Path.Combine(folder.FullName, "bundle")));
             var people = await owner.Read(connection => connection.PeopleByMail());
-            await owner.Change(change => change.PutAccount(people["p000001@merrowby.example"], Role.Administrator, null, new PasswordHasher<object>().HashPassword(new object(), Installation.Password)));
-            await owner.Change(change => change.PutAccount(people["p000002@merrowby.example"], Role.Owner, null, new PasswordHasher<object>().HashPassword(new object(), Installation.Password)));
+            await owner.Change(change =>
+                change.PutAccount(
+                    people["p000001@merrowby.example"],
+                    Role.Administrator,
+                    null,
+                    new PasswordHasher<object>().HashPassword(new object(), Installation.Password)
+                )
+            );
+            await owner.Change(change =>
+                change.PutAccount(
+                    people["p000002@merrowby.example"],
+                    Role.Owner,
+                    null,
+                    new PasswordHasher<object>().HashPassword(new object(), Installation.Password)
+                )
+            );
             await owner.Change(change => change.SetTerms([new Core.Sites.Term(Core.Sites.SaidFact.Class, "Open", "Open", [])]));
-            truthOf = (await owner.Read(connection => connection.Sites(new Core.Sites.Sight.Everything()))).ToDictionary(site => site.Id.Value, site => truth[(site.Host, site.HostKey)]);
+            truthOf = (await owner.Read(connection => connection.Sites(new Core.Sites.Sight.Everything()))).ToDictionary(
+                site => site.Id.Value,
+                site => truth[(site.Host, site.HostKey)]
+            );
         }
 
         (server, var address) = await here.Start(null, null, name);
@@ -56,28 +76,46 @@ public sealed class FirstWeekFacts(Installation here) : IAsyncLifetime
         var (confirmations, skipped) = (0, new HashSet<string>());
         var (said, right) = (new Dictionary<string, int>(), new Dictionary<string, int>());
         JsonElement look;
-        while (Share(look = await Look("class")) >= 0.1 && confirmations < ConfirmationsInAnHour && await Next(look, skipped) is { } next)
+        while (
+            Share(look = await Look("class")) >= 0.1
+            && confirmations < ConfirmationsInAnHour
+            && await Next(look, skipped) is { } next
+        )
         {
             confirmations++;
-            var wish = new { fact = next.Fact, group = next.Group, value = next.Value };
+            var wish = new
+            {
+                fact = next.Fact,
+                group = next.Group,
+                value = next.Value,
+            };
             var plan = await bell.Post("/api/said/plan", wish);
-            Assert.All(plan.GetProperty("sites").EnumerateArray(), site => Assert.Equal(next.Value is null, site.GetProperty("evidence").GetArrayLength() > 0));
+            Assert.All(plan.GetProperty("sites").EnumerateArray(), site =>
+                Assert.Equal(next.Value is null, site.GetProperty("evidence").GetArrayLength() > 0)
+            );
             var done = await bell.Post("/api/said", new { wish, fingerprint = plan.GetProperty("fingerprint").GetString() });
             Assert.Equal(plan.GetProperty("count").GetInt32(), done.GetProperty("count").GetInt32());
         }
 
-        foreach (var site in await server.Services.GetRequiredService<Database>().Read(connection => connection.Sites(new Core.Sites.Sight.Everything())))
+        foreach (
+            var site in await server
+                .Services.GetRequiredService<Database>()
+                .Read(connection => connection.Sites(new Core.Sites.Sight.Everything()))
+        )
         {
             foreach (var statement in site.Said.Where(statement => statement.Source == Core.Sites.Statements.House))
             {
                 var fact = statement.Fact.ToString();
-                var isTrue = statement.Value == (statement.Fact == Core.Sites.SaidFact.Unit ? truthOf[site.Id.Value].Unit : truthOf[site.Id.Value].Class);
+                var isTrue =
+                    statement.Value
+                    == (statement.Fact == Core.Sites.SaidFact.Unit ? truthOf[site.Id.Value].Unit : truthOf[site.Id.Value].Class);
                 said[fact] = said.GetValueOrDefault(fact) + 1;
                 right[fact] = right.GetValueOrDefault(fact) + (isTrue ? 1 : 0);
             }
         }
 
-        var report = $"{Sites} sites, {confirmations} confirmations: cannot tell {Share(before):P1} before, {Share(look):P1} after; {string.Join(", ", said.Select(pair => string.Create(CultureInfo.InvariantCulture, $"{pair.Key} said of {pair.Value}, true of {(double)right[pair.Key] / pair.Value:P1}")))}.";
+        var report =
+            $"{Sites} sites, {confirmations} confirmations: cannot tell {Share(before):P1} before, {Share(look):P1} after; {string.Join(", ", said.Select(pair => string.Create(CultureInfo.InvariantCulture, $"{pair.Key} said of {pair.Value}, true of {(double)right[pair.Key] / pair.Value:P1}")))}.";
         TestContext.Current.SendDiagnosticMessage(report);
         TestContext.Current.TestOutputHelper?.WriteLine(report);
         Assert.True(Share(look) < 0.1, report);
@@ -94,39 +132,71 @@ public sealed class FirstWeekFacts(Installation here) : IAsyncLifetime
         await bell.Post("/api/said", new { wish, fingerprint = "another" }, HttpStatusCode.Conflict);
         var done = await bell.Post("/api/said", new { wish, fingerprint = plan.GetProperty("fingerprint").GetString() });
         Assert.Equal(Math.Min(5000, group.GetProperty("count").GetInt32()), done.GetProperty("count").GetInt32());
-        await bell.Post("/api/said", new { wish, fingerprint = plan.GetProperty("fingerprint").GetString() }, Sites > 5000 ? HttpStatusCode.Conflict : HttpStatusCode.NotFound);
+        await bell.Post(
+            "/api/said",
+            new { wish, fingerprint = plan.GetProperty("fingerprint").GetString() },
+            Sites > 5000 ? HttpStatusCode.Conflict : HttpStatusCode.NotFound
+        );
 
         // Each stands in the journal with its evidence.
         var entry = (await bell.Get("/api/journal?deed=site.said&limit=1")).GetProperty("entries")[0];
         Assert.NotEqual("", entry.GetProperty("reason").GetString());
 
-        var back = await bell.Post("/api/said/take-back", new { fact = "unit", together = done.GetProperty("together").GetDateTimeOffset() });
+        var back = await bell.Post(
+            "/api/said/take-back",
+            new { fact = "unit", together = done.GetProperty("together").GetDateTimeOffset() }
+        );
         Assert.Equal(done.GetProperty("count").GetInt32(), back.GetProperty("count").GetInt32());
-        Assert.Equal(group.GetProperty("count").GetInt32(), (await Look("unit")).GetProperty("proposals").EnumerateArray().Single(one => one.GetProperty("key").GetString() == wish.group).GetProperty("count").GetInt32());
+        Assert.Equal(
+            group.GetProperty("count").GetInt32(),
+            (await Look("unit"))
+                .GetProperty("proposals")
+                .EnumerateArray()
+                .Single(one => one.GetProperty("key").GetString() == wish.group)
+                .GetProperty("count")
+                .GetInt32()
+        );
 
         // A value that the house does not have is refused with those that it has; owners do not say it.
         var site = truthOf.Keys.First();
-        var odd = new { fact = "class", sites = new[] { site }, value = "Secret" };
+        var odd = new
+        {
+            fact = "class",
+            sites = new[] { site },
+            value = "Secret",
+        };
         var refused = await bell.Post("/api/said/plan", odd);
         Assert.StartsWith("\"Secret\" is no class of the house. There are: ", refused.GetProperty("refused").GetString());
-        await bell.Post("/api/said", new { wish = odd, fingerprint = refused.GetProperty("fingerprint").GetString() }, HttpStatusCode.UnprocessableEntity);
+        await bell.Post(
+            "/api/said",
+            new { wish = odd, fingerprint = refused.GetProperty("fingerprint").GetString() },
+            HttpStatusCode.UnprocessableEntity
+        );
         var owner = await here.SignIn("p000002", bell.Http.BaseAddress);
         await owner.Post("/api/said/plan", odd, HttpStatusCode.Forbidden);
     }
 
     private Task<JsonElement> Look(string fact) => bell.Get($"/api/first-week?fact={fact}");
 
-    private static double Share(JsonElement look) => (double)look.GetProperty("unsure").GetInt32() / look.GetProperty("sites").GetInt32();
+    private static double Share(JsonElement look) =>
+        (double)look.GetProperty("unsure").GetInt32() / look.GetProperty("sites").GetInt32();
 
     // Somebody looks at the first fifty sites of a group: 85 of a hundred have to be so.
     private async Task<(string Fact, string Group, string? Value)?> Next(JsonElement classes, HashSet<string> skipped)
     {
         foreach (var (fact, look) in new[] { ("unit", await Look("unit")), ("class", classes) })
         {
-            foreach (var group in look.GetProperty("proposals").EnumerateArray().Where(group => group.GetProperty("strength").GetString() != "split"))
+            foreach (
+                var group in look.GetProperty("proposals")
+                    .EnumerateArray()
+                    .Where(group => group.GetProperty("strength").GetString() != "split")
+            )
             {
                 var key = group.GetProperty("key").GetString()!;
-                if (!skipped.Contains($"{fact} {key}") && (group.GetProperty("strength").GetString() == "sure" || await AreTrue(fact, key)))
+                if (
+                    !skipped.Contains($"{fact} {key}")
+                    && (group.GetProperty("strength").GetString() == "sure" || await AreTrue(fact, key))
+                )
                 {
                     return (fact, key, null);
                 }
@@ -135,7 +205,13 @@ public sealed class FirstWeekFacts(Installation here) : IAsyncLifetime
             }
         }
 
-        foreach (var key in classes.GetProperty("next").EnumerateArray().Select(group => group.GetProperty("key").GetString()!).Where(key => !skipped.Contains(key)))
+        foreach (
+            var key in classes
+                .GetProperty("next")
+                .EnumerateArray()
+                .Select(group => group.GetProperty("key").GetString()!)
+                .Where(key => !skipped.Contains(key))
+        )
         {
             if (await Clearly("class", key) is { } value)
             {
@@ -151,7 +227,11 @@ public sealed class FirstWeekFacts(Installation here) : IAsyncLifetime
     private async Task<bool> AreTrue(string fact, string group)
     {
         var shown = (await Shown(fact, group)).ToList();
-        return shown.Count(site => site.GetProperty("value").GetString()!.Replace("Unit ", "U", StringComparison.Ordinal) == (fact == "unit" ? $"U{int.Parse(TruthOf(site).Unit[1..], CultureInfo.InvariantCulture)}" : TruthOf(site).Class)) >= 0.85 * shown.Count;
+        return shown.Count(site =>
+                site.GetProperty("value").GetString()!.Replace("Unit ", "U", StringComparison.Ordinal)
+                == (fact == "unit" ? $"U{int.Parse(TruthOf(site).Unit[1..], CultureInfo.InvariantCulture)}" : TruthOf(site).Class)
+            )
+            >= 0.85 * shown.Count;
     }
 
     private async Task<string?> Clearly(string fact, string group)
@@ -161,7 +241,8 @@ public sealed class FirstWeekFacts(Installation here) : IAsyncLifetime
         return top.Count() >= 0.85 * shown.Count ? top.Key : null;
     }
 
-    private async Task<IEnumerable<JsonElement>> Shown(string fact, string group) => (await bell.Post("/api/said/plan", new { fact, group })).GetProperty("sites").EnumerateArray().Take(50);
+    private async Task<IEnumerable<JsonElement>> Shown(string fact, string group) =>
+        (await bell.Post("/api/said/plan", new { fact, group })).GetProperty("sites").EnumerateArray().Take(50);
 
     private SiteTruth TruthOf(JsonElement site) => truthOf[site.GetProperty("id").GetInt64()];
 }

@@ -11,7 +11,8 @@ public abstract class HandKeptHost(Installation installation) : IAsyncLifetime
 {
     private protected const string List = "/api/sources/Foreshore/list";
     private protected const string Head = "key,name,address,unit,owners,editors,viewers\n";
-    private protected const string Tide = "f1,Tide tables,foreshore.example/tides,PIL,i.vane@merrowby.example,-,staff; passers-by\n";
+    private protected const string Tide =
+        "f1,Tide tables,foreshore.example/tides,PIL,i.vane@merrowby.example,-,staff; passers-by\n";
     private protected const string Wrecks = "f2,Wrecks,foreshore.example/wrecks,PIL,i.vane@merrowby.example,-,unit:PIL\n";
     private protected static readonly byte[] Png = [0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A, 0];
     private protected readonly Installation here = installation;
@@ -23,7 +24,20 @@ public abstract class HandKeptHost(Installation installation) : IAsyncLifetime
     {
         (server, var address) = await here.Beside(isDemo: true);
         (bell, vane) = (await here.SignIn("n.bell", address), await here.SignIn("i.vane", address));
-        await bell.Put("/api/sources/Foreshore/hand", new { doer = "t.aske@merrowby.example", account = "webmaster", support = "yard desk", days = 5, reach = "Open {site}.\nTake them off.", key = "Ask.", putAway = "Rename.", bringBack = "Name it back." });
+        await bell.Put(
+            "/api/sources/Foreshore/hand",
+            new
+            {
+                doer = "t.aske@merrowby.example",
+                account = "webmaster",
+                support = "yard desk",
+                days = 5,
+                reach = "Open {site}.\nTake them off.",
+                key = "Ask.",
+                putAway = "Rename.",
+                bringBack = "Name it back.",
+            }
+        );
     }
 
     public async ValueTask DisposeAsync() => await here.Leave(server);
@@ -31,7 +45,12 @@ public abstract class HandKeptHost(Installation installation) : IAsyncLifetime
     private protected static HttpContent Csv(string list) => new StringContent(list, Encoding.UTF8, "text/csv");
 
     private protected static (int Sites, int New, int Changed, int Gone) Counts(JsonElement plan) =>
-        (plan.GetProperty("sites").GetInt32(), plan.GetProperty("new").GetInt32(), plan.GetProperty("changed").GetInt32(), plan.GetProperty("gone").GetInt32());
+        (
+            plan.GetProperty("sites").GetInt32(),
+            plan.GetProperty("new").GetInt32(),
+            plan.GetProperty("changed").GetInt32(),
+            plan.GetProperty("gone").GetInt32()
+        );
 
     private protected static string? State(JsonElement order) => order.GetProperty("line").GetProperty("state").GetString();
 
@@ -55,37 +74,76 @@ public abstract class HandKeptHost(Installation installation) : IAsyncLifetime
     {
         await Take(Head + Tide + Wrecks);
         var site = await Id("Tide tables");
-        var named = new { inside = "staff", outside = "no-one", proof = "signed-in" };
-        var target = new { view = named, preview = named, edit = named };
-        var done = await bell.Post($"/api/sites/{site}/narrow", new { target, fingerprint = await bell.Plan($"/api/sites/{site}/narrow/plan", new { target }) });
+        var named = new
+        {
+            inside = "staff",
+            outside = "no-one",
+            proof = "signed-in",
+        };
+        var target = new
+        {
+            view = named,
+            preview = named,
+            edit = named,
+        };
+        var done = await bell.Post(
+            $"/api/sites/{site}/narrow",
+            new { target, fingerprint = await bell.Plan($"/api/sites/{site}/narrow/plan", new { target }) }
+        );
         return (site, await Given(done.GetProperty("order").GetString()!));
     }
 
     private protected async Task<string> PutAway(long site, string typed)
     {
-        var done = await bell.Post($"/api/sites/{site}/put-away", new { typed, fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan") });
+        var done = await bell.Post(
+            $"/api/sites/{site}/put-away",
+            new { typed, fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan") }
+        );
         return await Given(done.GetProperty("order").GetString()!);
     }
 
     private protected async Task<string> Given(string order)
     {
-        await Installation.Until(async () => (await bell.Http.GetAsync($"/api/by-hand/{order}")).IsSuccessStatusCode, "the order is given to a person");
+        await Installation.Until(
+            async () => (await bell.Http.GetAsync($"/api/by-hand/{order}")).IsSuccessStatusCode,
+            "the order is given to a person"
+        );
         return order;
     }
 
-    private protected async Task<long> Id(string title) => (await bell.Get($"/api/register?filter={Uri.EscapeDataString($"title eq \"{title}\"")}")).GetProperty("lines")[0].GetProperty("id").GetInt64();
+    private protected async Task<long> Id(string title) =>
+        (await bell.Get($"/api/register?filter={Uri.EscapeDataString($"title eq \"{title}\"")}"))
+            .GetProperty("lines")[0]
+            .GetProperty("id")
+            .GetInt64();
 
     // How many sites in use break each rule.
     private protected async Task<Dictionary<string, int>> Breaking() =>
-        (await bell.Get("/api/register?limit=0")).GetProperty("rules").EnumerateArray().Where(rule => rule.GetProperty("key").GetString()!.StartsWith("R-", StringComparison.Ordinal))
+        (await bell.Get("/api/register?limit=0"))
+            .GetProperty("rules")
+            .EnumerateArray()
+            .Where(rule => rule.GetProperty("key").GetString()!.StartsWith("R-", StringComparison.Ordinal))
             .ToDictionary(rule => rule.GetProperty("key").GetString()!, rule => rule.GetProperty("count").GetInt32());
 
     private protected async Task<List<string?>> Titles(string filter) =>
-        [.. (await bell.Get($"/api/register?filter={Uri.EscapeDataString(filter)}")).GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("title").GetString()).Order()];
+        [
+            .. (await bell.Get($"/api/register?filter={Uri.EscapeDataString(filter)}"))
+                .GetProperty("lines")
+                .EnumerateArray()
+                .Select(line => line.GetProperty("title").GetString())
+                .Order(),
+        ];
 
-    private protected async Task<List<string>> Deeds() => [.. (await bell.Get("/api/journal?limit=100")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("deed").GetString()!)];
+    private protected async Task<List<string>> Deeds() =>
+        [
+            .. (await bell.Get("/api/journal?limit=100"))
+                .GetProperty("entries")
+                .EnumerateArray()
+                .Select(entry => entry.GetProperty("deed").GetString()!),
+        ];
 
     private protected async Task<string> LatestDeed() => (await Deeds())[0];
 
-    private protected async Task<long> JournalHead() => (await bell.Get("/api/journal?limit=1")).GetProperty("entries")[0].GetProperty("number").GetInt64();
+    private protected async Task<long> JournalHead() =>
+        (await bell.Get("/api/journal?limit=1")).GetProperty("entries")[0].GetProperty("number").GetInt64();
 }

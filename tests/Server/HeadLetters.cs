@@ -17,7 +17,9 @@ public class HeadLetters(Installation here)
         await here.SignIn("n.bell", address);
         await days.RunDue(CancellationToken.None);
         var sollis = (await database.Read(connection => connection.AccountByMail("g.sollis@merrowby.example")))!.Person;
-        var heads = (await database.Read(connection => connection.Waiting(sollis))).Where(waiting => waiting.Letter.Title.StartsWith("The journal's head", StringComparison.Ordinal)).ToList();
+        var heads = (await database.Read(connection => connection.Waiting(sollis)))
+            .Where(waiting => waiting.Letter.Title.StartsWith("The journal's head", StringComparison.Ordinal))
+            .ToList();
         var hash = Assert.Single(heads).Letter.Sentences[0].Split(' ')[^1];
 
         using var export = new MemoryStream();

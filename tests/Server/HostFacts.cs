@@ -1,4 +1,3 @@
-using AtticLedger.Store;
 using System.Text.Json.Nodes;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sheet;
@@ -7,6 +6,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Feed;
 using AtticLedger.StandIns.Slipway;
+using AtticLedger.Store;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Http;
 using Microsoft.Extensions.DependencyInjection;
@@ -23,27 +23,48 @@ public class HostFacts(Installation here)
     {
         // The stand-in's doorkeeper knows nothing of our computation: for every site and everybody, they must agree.
         var state = await here.Server.Services.GetRequiredService<LedgerSheet>().Refresh();
-        var lines = (await here.Database.Read(connection => connection.Sites(new Sight.Everything()))).Select(site => state.Judge(site).Line).ToList();
+        var lines = (await here.Database.Read(connection => connection.Sites(new Sight.Everything())))
+            .Select(site => state.Judge(site).Line)
+            .ToList();
         var checks = 0;
         here.Slipway.Read(records =>
         {
             var byMail = records.People.Values.ToDictionary(person => person.Mail.ToLowerInvariant());
             foreach (var line in lines.Where(line => line.Site.Sharing.Has(out _) && !line.Site.Vanished))
             {
-                if (!records.Sites.TryGetValue(line.Site.HostKey, out var site) || site.Published is null || site.Offline
-                    || line.Site.Sharing.Or(null!).Grants.Any(grant => grant.Subject is Subject.OneGroup(var group) && !state.Roll.Expand(group).Complete))
+                if (
+                    !records.Sites.TryGetValue(line.Site.HostKey, out var site)
+                    || site.Published is null
+                    || site.Offline
+                    || line.Site.Sharing.Or(null!)
+                        .Grants.Any(grant => grant.Subject is Subject.OneGroup(var group) && !state.Roll.Expand(group).Complete)
+                )
                 {
                     continue;
                 }
 
                 var actual = line.Passage(Power.View).Actual.AtLeast;
-                Agree(Doorkeeper.LetsIn(records, site, null, "read", state.Roll.Now), actual.Doors.Contains(new Door(OutsideLevel.PassersBy, Proof.None)), site, "a passer-by");
+                Agree(
+                    Doorkeeper.LetsIn(records, site, null, "read", state.Roll.Now),
+                    actual.Doors.Contains(new Door(OutsideLevel.PassersBy, Proof.None)),
+                    site,
+                    "a passer-by"
+                );
                 for (var place = 0; place < state.Roll.People.Count; place++)
                 {
                     if (byMail.TryGetValue(state.Roll.People[place].Mail.ToLowerInvariant(), out var visitor))
                     {
-                        var computed = actual.Inside.Contains(place) || actual.Guests.Contains(place) || actual.Doors.Widest == OutsideLevel.PassersBy || IsGoneFromWide(line, place, visitor);
-                        Agree(Doorkeeper.LetsIn(records, Joined(site, visitor, place), visitor, "read", state.Roll.Now), computed, site, visitor.Mail);
+                        var computed =
+                            actual.Inside.Contains(place)
+                            || actual.Guests.Contains(place)
+                            || actual.Doors.Widest == OutsideLevel.PassersBy
+                            || IsGoneFromWide(line, place, visitor);
+                        Agree(
+                            Doorkeeper.LetsIn(records, Joined(site, visitor, place), visitor, "read", state.Roll.Now),
+                            computed,
+                            site,
+                            visitor.Mail
+                        );
                     }
                 }
             }
@@ -55,31 +76,53 @@ public class HostFacts(Installation here)
         void Agree(bool host, bool computed, SlipwaySite site, string who)
         {
             checks++;
-            Assert.True(host == computed, $"{site.Slug}: the host {(host ? "lets in" : "shuts out")} {who}, the computation does not.");
+            Assert.True(
+                host == computed,
+                $"{site.Slug}: the host {(host ? "lets in" : "shuts out")} {who}, the computation does not."
+            );
         }
 
         // Where the staff may join by themselves, it counts what they get into once they have.
         SlipwaySite Joined(SlipwaySite site, SlipwayPerson visitor, int place) =>
-            site.Join == "self" && state.Roll.Staff.Contains(place) ? site with { Entries = [.. site.Entries, new($"p:{visitor.Id}", site.JoinAs)] } : site;
+            site.Join == "self" && state.Roll.Staff.Contains(place)
+                ? site with
+                {
+                    Entries = [.. site.Entries, new($"p:{visitor.Id}", site.JoinAs)],
+                }
+                : site;
 
         // All of the staff, and a unit, are those who are on the staff list; the host goes by its own accounts, which it drops late.
         bool IsGoneFromWide(SiteLine line, int place, SlipwayPerson visitor) =>
-            (state.Roll.Standings[place] == Standing.Left || state.Roll.People[place].Kind == PersonKind.Service) && line.Site.Sharing.Or(null!) is var sharing
-            && sharing.Grants.Any(grant => grant.Subject is Subject.AllStaff || (grant.Subject is Subject.WholeUnit(var unit) && unit.Value == visitor.Team));
+            (state.Roll.Standings[place] == Standing.Left || state.Roll.People[place].Kind == PersonKind.Service)
+            && line.Site.Sharing.Or(null!) is var sharing
+            && sharing.Grants.Any(grant =>
+                grant.Subject is Subject.AllStaff || (grant.Subject is Subject.WholeUnit(var unit) && unit.Value == visitor.Team)
+            );
     }
 
     [Fact]
     public async Task Entries_of_every_kind_become_grants_and_go_back_as_they_came()
     {
-        var (host, slipway) = await Host(new SlipwaySite
-        {
-            Id = "s",
-            Slug = "s",
-            Title = "S",
-            Limit = "guests",
-            Published = DateTimeOffset.UtcNow,
-            Entries = [new("everyone", "read"), new("g:1", "edit"), new("link:a", "read", "none", "world", "2027-01-31"), new("p:1", "own"), new("partners", "preview", "code"), new("team:PIL", "publish"), new("world", "read", "none")],
-        });
+        var (host, slipway) = await Host(
+            new SlipwaySite
+            {
+                Id = "s",
+                Slug = "s",
+                Title = "S",
+                Limit = "guests",
+                Published = DateTimeOffset.UtcNow,
+                Entries =
+                [
+                    new("everyone", "read"),
+                    new("g:1", "edit"),
+                    new("link:a", "read", "none", "world", "2027-01-31"),
+                    new("p:1", "own"),
+                    new("partners", "preview", "code"),
+                    new("team:PIL", "publish"),
+                    new("world", "read", "none"),
+                ],
+            }
+        );
         var sharing = (await host.ReadSite("s", default))!.Sharing.Or(null!);
 
         Assert.Equal(
@@ -87,12 +130,18 @@ public class HostFacts(Installation here)
                 new HostGrant("everyone", Power.View, new HostSubject.Staff(), Proof.SignedIn),
                 new HostGrant("g:1", Power.Edit, new HostSubject.GroupOf("Slipway", "1"), Proof.SignedIn),
                 new HostGrant("link:a", Power.View, new HostSubject.PassersBy(), Proof.None, true, new DateOnly(2027, 1, 31)),
-                new HostGrant("person:n.bell@merrowby.example", Power.Own, new HostSubject.ByMail("n.bell@merrowby.example"), Proof.SignedIn),
+                new HostGrant(
+                    "person:n.bell@merrowby.example",
+                    Power.Own,
+                    new HostSubject.ByMail("n.bell@merrowby.example"),
+                    Proof.SignedIn
+                ),
                 new HostGrant("partners", Power.Preview, new HostSubject.Partners(), Proof.Code),
                 new HostGrant("unit:PIL", Power.Publish, new HostSubject.Unit("PIL"), Proof.SignedIn),
                 new HostGrant("world", Power.View, new HostSubject.PassersBy(), Proof.None),
             ],
-            sharing.Grants);
+            sharing.Grants
+        );
         Assert.Equal(OutsideLevel.NamedGuests, sharing.OwnLimit!.View.Widest);
 
         // Taken away and given back, the entries are the same as at first.
@@ -105,20 +154,49 @@ public class HostFacts(Installation here)
             new Grant("unit:PIL", Power.Publish, new Subject.WholeUnit(new UnitCode("PIL"))),
             new Grant("world", Power.View, new Subject.PassersBy(), Proof.None),
         };
-        Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", new Wish([.. grants.Select(grant => new GrantChange(grant.Key, null))]), default));
+        Assert.IsType<HostReply.Done>(
+            await host.Carry(Order, "s", new Wish([.. grants.Select(grant => new GrantChange(grant.Key, null))]), default)
+        );
         Assert.Equal(2, slipway.Read(records => records.Sites["s"].Entries.Count));
-        Assert.IsType<HostReply.Done>(await host.Carry(new OrderId(Guid.NewGuid()), "s", new Wish([.. grants.Select(grant => new GrantChange(grant.Key, grant))]), default));
+        Assert.IsType<HostReply.Done>(
+            await host.Carry(
+                new OrderId(Guid.NewGuid()),
+                "s",
+                new Wish([.. grants.Select(grant => new GrantChange(grant.Key, grant))]),
+                default
+            )
+        );
         Assert.Equal(before, slipway.Read(records => records.Sites["s"].Entries));
     }
 
     [Fact]
     public async Task The_same_order_twice_has_one_effect_and_its_key_is_good_for_nothing_else()
     {
-        var (host, slipway) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Entries = [new("world", "read", "none")] });
+        var (host, slipway) = await Host(
+            new SlipwaySite
+            {
+                Id = "s",
+                Slug = "s",
+                Title = "S",
+                Entries = [new("world", "read", "none")],
+            }
+        );
         var shut = new Wish([new("world", null)]);
 
         Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", shut, default));
-        slipway.SetSharing("s", null, [new JsonObject { ["entry"] = "world", ["role"] = "read", ["proof"] = "none" }], DateTimeOffset.UtcNow);
+        slipway.SetSharing(
+            "s",
+            null,
+            [
+                new JsonObject
+                {
+                    ["entry"] = "world",
+                    ["role"] = "read",
+                    ["proof"] = "none",
+                },
+            ],
+            DateTimeOffset.UtcNow
+        );
         Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", shut, default));
 
         Assert.Single(slipway.Read(records => records.Effects.ToList()));
@@ -131,9 +209,24 @@ public class HostFacts(Installation here)
     [InlineData(0, 100, 0, 0, typeof(HostReply.Lost), 1)]
     [InlineData(0, 0, 100, 0, typeof(HostReply.Refused), 0)]
     [InlineData(0, 0, 0, 100, typeof(HostReply.Later), 0)]
-    public async Task Whatever_a_host_does_is_a_reply(int loseBefore, int loseAfter, int refuse, int busy, Type reply, int effects)
+    public async Task Whatever_a_host_does_is_a_reply(
+        int loseBefore,
+        int loseAfter,
+        int refuse,
+        int busy,
+        Type reply,
+        int effects
+    )
     {
-        var (host, slipway) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Entries = [new("world", "read", "none")] });
+        var (host, slipway) = await Host(
+            new SlipwaySite
+            {
+                Id = "s",
+                Slug = "s",
+                Title = "S",
+                Entries = [new("world", "read", "none")],
+            }
+        );
         slipway.Faults = new Faults(1, loseBefore, loseAfter, refuse, busy, TimeSpan.Zero);
         var given = await host.Carry(Order, "s", new Wish([new("world", null)]), default);
 
@@ -148,7 +241,15 @@ public class HostFacts(Installation here)
     [Fact]
     public async Task A_site_goes_into_the_bin_and_comes_out_changed_and_the_same_order_twice_does_it_once()
     {
-        var (host, slipway) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Entries = [new("p:1", "own"), new("world", "read", "none")] });
+        var (host, slipway) = await Host(
+            new SlipwaySite
+            {
+                Id = "s",
+                Slug = "s",
+                Title = "S",
+                Entries = [new("p:1", "own"), new("world", "read", "none")],
+            }
+        );
         var away = new OrderId(Guid.NewGuid());
         var put = new Wish([], Existence.Attic);
         var gone = Assert.IsType<HostReply.Done>(await host.Carry(away, "s", put, default));
@@ -169,7 +270,21 @@ public class HostFacts(Installation here)
     public async Task A_read_lists_the_bin_too_and_the_host_clears_it_when_its_days_are_over()
     {
         var clock = new StandIns.MovableClock(null, TimeSpan.Zero);
-        var (host, slipway) = await Host(clock, new SlipwaySite { Id = "s", Slug = "s", Title = "S" }, new SlipwaySite { Id = "t", Slug = "t", Title = "T" });
+        var (host, slipway) = await Host(
+            clock,
+            new SlipwaySite
+            {
+                Id = "s",
+                Slug = "s",
+                Title = "S",
+            },
+            new SlipwaySite
+            {
+                Id = "t",
+                Slug = "t",
+                Title = "T",
+            }
+        );
         slipway.Delete("t", null, "n.bell@merrowby.example", clock.GetUtcNow());
         async Task<List<(string, string?)>> Sites()
         {
@@ -198,15 +313,41 @@ public class HostFacts(Installation here)
     public async Task How_people_join_and_who_waits_is_read_and_a_way_that_is_not_known_is_unknown(string way, JoinWay? read)
     {
         var first = new DateTimeOffset(2026, 10, 20, 9, 20, 0, TimeSpan.Zero);
-        var (host, _) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Join = way, JoinRequests = [first.AddDays(9), first] });
+        var (host, _) = await Host(
+            new SlipwaySite
+            {
+                Id = "s",
+                Slug = "s",
+                Title = "S",
+                Join = way,
+                JoinRequests = [first.AddDays(9), first],
+            }
+        );
         var joining = (await host.ReadSite("s", default))!.Joining;
-        Assert.Equal(read is { } known ? Known.Of(new Joining(known, 2, first) { Members = Known.Of(Power.View) }) : Known<Joining>.Unknown, joining);
+        Assert.Equal(
+            read is { } known
+                ? Known.Of(new Joining(known, 2, first) { Members = Known.Of(Power.View) })
+                : Known<Joining>.Unknown,
+            joining
+        );
     }
 
     [Fact]
     public async Task What_a_host_writes_of_a_site_is_read_free_words_as_they_are()
     {
-        var (host, _) = await Host(new SlipwaySite { Id = "s", Slug = "s", Title = "S", Topics = ["Ships", "H&S; old"], About = "Of ships", Language = "cy", Header = "S of old", Working = [new SlipwayPage("Welcome", "")] });
+        var (host, _) = await Host(
+            new SlipwaySite
+            {
+                Id = "s",
+                Slug = "s",
+                Title = "S",
+                Topics = ["Ships", "H&S; old"],
+                About = "Of ships",
+                Language = "cy",
+                Header = "S of old",
+                Working = [new SlipwayPage("Welcome", "")],
+            }
+        );
         var site = (await host.ReadSite("s", default))!;
         Assert.Equal(("H&S, Ships, old", "Of ships", "cy"), (site.Tags.Or(""), site.Description.Or(""), site.Language.Or("")));
         Assert.Equal(("S of old", "Welcome"), (site.ShownName.Or(""), site.HomeTitle.Or("")));
@@ -216,14 +357,29 @@ public class HostFacts(Installation here)
     public async Task A_host_says_how_many_requests_are_left_and_refuses_more_until_its_hour_is_over()
     {
         var clock = new StandIns.MovableClock(null, TimeSpan.Zero);
-        var (host, _) = await Host(clock, new SlipwaySite { Id = "s", Slug = "s", Title = "S" });
+        var (host, _) = await Host(
+            clock,
+            new SlipwaySite
+            {
+                Id = "s",
+                Slug = "s",
+                Title = "S",
+            }
+        );
         await host.ReadSite("s", default);
         Assert.Equal(new HostBudget(60_000, 59_999), host.Budget);
 
         var budget = new StandIns.RequestBudget(1, TimeSpan.FromHours(1), clock);
         var response = new Microsoft.AspNetCore.Http.DefaultHttpContext().Response;
         Assert.Equal((true, false), (budget.Spend(response), budget.Spend(response)));
-        Assert.Equal(("1", "0", "3600"), (response.Headers["RateLimit-Limit"].ToString(), response.Headers["RateLimit-Remaining"].ToString(), response.Headers.RetryAfter.ToString()));
+        Assert.Equal(
+            ("1", "0", "3600"),
+            (
+                response.Headers["RateLimit-Limit"].ToString(),
+                response.Headers["RateLimit-Remaining"].ToString(),
+                response.Headers.RetryAfter.ToString()
+            )
+        );
         clock.Ahead(TimeSpan.FromHours(1));
         Assert.True(budget.Spend(response));
     }
@@ -248,7 +404,14 @@ public class HostFacts(Installation here)
     {
         var address = await here.Run(app => app.MapDelete("/api/sites/s", () => Results.StatusCode(status)));
 
-        Assert.IsType<HostReply.Lost>(await new SlipwayHost(new HttpClient { BaseAddress = new Uri(address, "/api/") }).Carry(Order, "s", new Wish([], Existence.Attic), default));
+        Assert.IsType<HostReply.Lost>(
+            await new SlipwayHost(new HttpClient { BaseAddress = new Uri(address, "/api/") }).Carry(
+                Order,
+                "s",
+                new Wish([], Existence.Attic),
+                default
+            )
+        );
     }
 
     [Fact]
@@ -256,15 +419,15 @@ public class HostFacts(Installation here)
     {
         var asked = 0;
         var address = await here.Run(app => app.MapGet("/api/sites/s", (HttpContext http) =>
-        {
-            if (asked++ == 0)
             {
-                http.Response.Headers.RetryAfter = "0";
-                return Results.StatusCode(429);
-            }
+                if (asked++ == 0)
+                {
+                    http.Response.Headers.RetryAfter = "0";
+                    return Results.StatusCode(429);
+                }
 
-            return Results.Text("""{"id":"s","title":"S"}""", "application/json");
-        }));
+                return Results.Text("""{"id":"s","title":"S"}""", "application/json");
+            }));
         var site = await new SlipwayHost(new HttpClient { BaseAddress = new Uri(address, "/api/") }).ReadSite("s", default);
 
         Assert.Equal(2, asked);
@@ -277,21 +440,47 @@ public class HostFacts(Installation here)
     public async Task The_staff_list_pages_filters_by_change_and_says_what_it_does_not_understand()
     {
         var now = DateTimeOffset.UtcNow;
-        var members = Enumerable.Range(1, 250).Select(i => new StandIns.People.StaffMember(
-            $"e{i}", $"Person {i}", $"p{i}@merrowby.example", i == 3 ? "Service" : "Employee", i != 1, "PIL", i == 2 ? "2027-01-31" : null, i == 4 ? "2027-02-01" : null, now.AddDays(-i))).ToList();
-        var records = new StandIns.People.StaffRecords(members, [new("d-1", "Pilots", ["e1", "e2"], now), new("d-2", "All", ["d-1"], now)]);
+        var members = Enumerable
+            .Range(1, 250)
+            .Select(i => new StandIns.People.StaffMember(
+                $"e{i}",
+                $"Person {i}",
+                $"p{i}@merrowby.example",
+                i == 3 ? "Service" : "Employee",
+                i != 1,
+                "PIL",
+                i == 2 ? "2027-01-31" : null,
+                i == 4 ? "2027-02-01" : null,
+                now.AddDays(-i)
+            ))
+            .ToList();
+        var records = new StandIns.People.StaffRecords(
+            members,
+            [new("d-1", "Pilots", ["e1", "e2"], now), new("d-2", "All", ["d-1"], now)]
+        );
         var address = await here.Run(app => StandIns.People.StaffListApi.MapStaffList(app, records, "token"));
-        using var http = new HttpClient { BaseAddress = new Uri(address, "/scim/v2/"), DefaultRequestHeaders = { { "Authorization", "Bearer token" } } };
+        using var http = new HttpClient
+        {
+            BaseAddress = new Uri(address, "/scim/v2/"),
+            DefaultRequestHeaders = { { "Authorization", "Bearer token" } },
+        };
         var list = new StaffList(http);
 
         var people = await list.People(default);
         Assert.Equal(250, people.Count);
-        Assert.Equal((Standing.Left, Standing.Leaving, PersonKind.Service, Standing.Absent), (people[0].Standing, people[1].Standing, people[2].Kind, people[3].Standing));
+        Assert.Equal(
+            (Standing.Left, Standing.Leaving, PersonKind.Service, Standing.Absent),
+            (people[0].Standing, people[1].Standing, people[2].Kind, people[3].Standing)
+        );
         var groups = await list.Groups(people.ToDictionary(person => person.Key, person => person.Mail), default);
         Assert.Equal(new HostMember("p1@merrowby.example", null, null), groups[0].Members[0]);
         Assert.Equal(new HostMember(null, StaffList.SourceName, "d-1"), groups[1].Members[0]);
 
-        var changed = JsonNode.Parse(await http.GetStringAsync("Users?filter=" + Uri.EscapeDataString($"meta.lastModified gt \"{now.AddDays(-10.5):yyyy-MM-dd'T'HH:mm:ss'Z'}\"")))!;
+        var changed = JsonNode.Parse(
+            await http.GetStringAsync(
+                "Users?filter=" + Uri.EscapeDataString($"meta.lastModified gt \"{now.AddDays(-10.5):yyyy-MM-dd'T'HH:mm:ss'Z'}\"")
+            )
+        )!;
         Assert.Equal(10, changed["totalResults"]!.GetValue<int>());
         using var refused = await http.GetAsync("Users?filter=" + Uri.EscapeDataString("userName eq \"x\""));
         Assert.Equal("invalidFilter", JsonNode.Parse(await refused.Content.ReadAsStringAsync())!["scimType"]!.GetValue<string>());
@@ -305,9 +494,24 @@ public class HostFacts(Installation here)
     private async Task<(SlipwayHost Host, SlipwayBooks Slipway)> Host(TimeProvider clock, params SlipwaySite[] sites)
     {
         var slipway = new SlipwayBooks(
-            new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, ""), People = { ["1"] = new SlipwayPerson("1", "Nora Bell", "n.bell@merrowby.example", false, true, "PIL") } }, file: null);
+            new SlipwayRecords
+            {
+                Workspace = new SlipwayWorkspace("Test", "world", false, ""),
+                People = { ["1"] = new SlipwayPerson("1", "Nora Bell", "n.bell@merrowby.example", false, true, "PIL") },
+            },
+            file: null
+        );
         slipway.Edit(records => Array.ForEach(sites, site => records.Sites[site.Id] = site));
         var address = await here.Run(app => app.MapSlipway(slipway, "token", clock));
-        return (new SlipwayHost(new HttpClient { BaseAddress = new Uri(address, "/api/"), DefaultRequestHeaders = { { "Authorization", "Bearer token" } } }), slipway);
+        return (
+            new SlipwayHost(
+                new HttpClient
+                {
+                    BaseAddress = new Uri(address, "/api/"),
+                    DefaultRequestHeaders = { { "Authorization", "Bearer token" } },
+                }
+            ),
+            slipway
+        );
     }
 }

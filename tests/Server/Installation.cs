@@ -1,8 +1,8 @@
-using AtticLedger.Core.Sites;
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
 using AtticLedger.Cli.Demo;
+using AtticLedger.Core.Sites;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Sources;
 using AtticLedger.StandIns.Demo;
@@ -71,12 +71,38 @@ public sealed class Installation : IAsyncLifetime
     /// <summary>Another server on the same database.</summary>
     public Task<(WebApplication Server, Uri Address)> Join() => Start(SlipwayAddress, staffAddress, DatabaseName);
 
-    public async Task<(WebApplication Server, Uri Address)> Start(Uri? slipway, Uri? staff, string database, bool isDemo = false, Uri? lantern = null, Uri? quay = null, IReadOnlyList<IPAddress>? proxies = null, string? connection = null, Uri? smtp = null)
+    public async Task<(WebApplication Server, Uri Address)> Start(
+        Uri? slipway,
+        Uri? staff,
+        string database,
+        bool isDemo = false,
+        Uri? lantern = null,
+        Uri? quay = null,
+        IReadOnlyList<IPAddress>? proxies = null,
+        string? connection = null,
+        Uri? smtp = null
+    )
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
         builder.Logging.ClearProviders();
         builder.WebHost.UseUrls("http://127.0.0.1:0");
-        var settings = new Settings { Database = connection ?? Databases.Server(database), Slipway = slipway, Lantern = lantern, Quay = quay, StaffList = staff, Front = Front, SlipwayToken = Token, LanternToken = Token, QuayToken = Token, StaffListToken = Token, Smtp = smtp ?? Smtp, MailFrom = "ledger@merrowby.example", IsDemo = isDemo, Proxies = proxies ?? [] };
+        var settings = new Settings
+        {
+            Database = connection ?? Databases.Server(database),
+            Slipway = slipway,
+            Lantern = lantern,
+            Quay = quay,
+            StaffList = staff,
+            Front = Front,
+            SlipwayToken = Token,
+            LanternToken = Token,
+            QuayToken = Token,
+            StaffListToken = Token,
+            Smtp = smtp ?? Smtp,
+            MailFrom = "ledger@merrowby.example",
+            IsDemo = isDemo,
+            Proxies = proxies ?? [],
+        };
         var app = Program.Build(builder, settings, services => services.AddHostedService<FeedListener>());
         await app.StartAsync();
         running.Add(app);
@@ -84,7 +110,12 @@ public sealed class Installation : IAsyncLifetime
     }
 
     /// <summary>A server on a database of its own that has read the staff list, and another host than Slipway or none.</summary>
-    public async Task<(WebApplication Server, Uri Address)> Beside(Uri? lantern = null, Uri? quay = null, bool isDemo = false, Uri? slipway = null)
+    public async Task<(WebApplication Server, Uri Address)> Beside(
+        Uri? lantern = null,
+        Uri? quay = null,
+        bool isDemo = false,
+        Uri? slipway = null
+    )
     {
         var (server, address) = await Start(slipway, staffAddress, await Databases.Migrated(), isDemo, lantern, quay);
         var database = server.Services.GetRequiredService<Database>();
@@ -99,9 +130,24 @@ public sealed class Installation : IAsyncLifetime
     {
         var (server, address) = await Start(await Run(host), null, await Databases.Migrated());
         var database = server.Services.GetRequiredService<Database>();
-        await database.Change(async change => await change.PutAccount(
-            await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
-            Role.Administrator, null, Accounts.Passwords.Hash(Password)));
+        await database.Change(async change =>
+            await change.PutAccount(
+                await change.AddPerson(
+                    new(
+                        default,
+                        Core.People.PersonKind.Staff,
+                        "Nora Bell",
+                        "n.bell@merrowby.example",
+                        Core.People.Standing.Current,
+                        null,
+                        Core.Terms.Known<Core.Terms.UnitCode>.None
+                    )
+                ),
+                Role.Administrator,
+                null,
+                Accounts.Passwords.Hash(Password)
+            )
+        );
         await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);
         await server.Services.GetRequiredService<LedgerSheet>().Refresh();
         return (server, await SignIn("n.bell", address));
@@ -131,7 +177,10 @@ public sealed class Installation : IAsyncLifetime
     public async Task<Caller> SignIn(string who, Uri? server = null)
     {
         var caller = new Caller(server ?? Address);
-        var answer = await caller.Http.PostAsJsonAsync("/api/session", new { mail = $"{who}@merrowby.example", password = Password });
+        var answer = await caller.Http.PostAsJsonAsync(
+            "/api/session",
+            new { mail = $"{who}@merrowby.example", password = Password }
+        );
         Assert.Equal(HttpStatusCode.NoContent, answer.StatusCode);
         return caller;
     }
@@ -148,20 +197,22 @@ public sealed class Installation : IAsyncLifetime
     public async Task<long> NewSite(string slug, params SlipwayEntry[] entries)
     {
         var now = DateTimeOffset.UtcNow;
-        Slipway.Edit(records => records.Sites[$"t-{slug}"] = new SlipwaySite
-        {
-            Id = $"t-{slug}",
-            Slug = slug,
-            Title = $"Test {slug}",
-            Team = "PIL",
-            Label = "Guarded",
-            Created = now,
-            Edited = now,
-            Published = now,
-            Entries = entries,
-            Working = [new("Home", "Text")],
-            Live = [new("Home", "Text")],
-        });
+        Slipway.Edit(records =>
+            records.Sites[$"t-{slug}"] = new SlipwaySite
+            {
+                Id = $"t-{slug}",
+                Slug = slug,
+                Title = $"Test {slug}",
+                Team = "PIL",
+                Label = "Guarded",
+                Created = now,
+                Edited = now,
+                Published = now,
+                Entries = entries,
+                Working = [new("Home", "Text")],
+                Live = [new("Home", "Text")],
+            }
+        );
         await ReadSlipway();
         return await SiteId(slug);
     }
@@ -171,12 +222,15 @@ public sealed class Installation : IAsyncLifetime
     /// <summary>Waits until no order of an earlier test is under way.</summary>
     public Task Quiet() =>
         Until(
-            async () => (await Database.Read(Store.OrderTable.OrdersUnderWay)).Count == 0 && await Server.Services.GetRequiredService<LedgerSheet>().Refresh() is not null,
-            "no order is under way");
+            async () =>
+                (await Database.Read(Store.OrderTable.OrdersUnderWay)).Count == 0
+                && await Server.Services.GetRequiredService<LedgerSheet>().Refresh() is not null,
+            "no order is under way"
+        );
 
     public static async Task Until(Func<Task<bool>> holds, string what, int seconds = 30)
     {
-        for (var until = DateTime.UtcNow.AddSeconds(seconds); !await holds();)
+        for (var until = DateTime.UtcNow.AddSeconds(seconds); !await holds(); )
         {
             Assert.True(DateTime.UtcNow < until, $"Waited in vain until {what}.");
             await Task.Delay(25);
@@ -214,7 +268,10 @@ public sealed class Caller
 
     public Caller(Uri address)
     {
-        Http = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = Cookies }) { BaseAddress = address };
+        Http = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = Cookies })
+        {
+            BaseAddress = address,
+        };
         Http.DefaultRequestHeaders.Add("X-Attic-Ledger", "1");
     }
 
@@ -241,7 +298,12 @@ public sealed class Caller
         return body;
     }
 
-    public async Task<(HttpStatusCode Status, JsonElement Body)> Send(HttpMethod method, string path, object? body = null, string? key = null)
+    public async Task<(HttpStatusCode Status, JsonElement Body)> Send(
+        HttpMethod method,
+        string path,
+        object? body = null,
+        string? key = null
+    )
     {
         using var request = new HttpRequestMessage(method, path);
         if (body is not null)
@@ -266,7 +328,10 @@ public sealed class Caller
         }
 
         var text = await response.Content.ReadAsStringAsync();
-        return (response.StatusCode, text.StartsWith('{') || text.StartsWith('[') ? JsonDocument.Parse(text).RootElement : default);
+        return (
+            response.StatusCode,
+            text.StartsWith('{') || text.StartsWith('[') ? JsonDocument.Parse(text).RootElement : default
+        );
     }
 
     /// <summary>Previews and carries out a narrowing to what the house allows.</summary>
@@ -276,15 +341,27 @@ public sealed class Caller
         var preview = await Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target });
         Assert.Equal(HttpStatusCode.OK, preview.Status);
         var fingerprint = preview.Body.GetProperty("plan").GetProperty("fingerprint").GetString();
-        var (status, done) = await Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, reason = "tidy", fingerprint }, Guid.NewGuid().ToString());
+        var (status, done) = await Send(
+            HttpMethod.Post,
+            $"/api/sites/{site}/narrow",
+            new
+            {
+                target,
+                reason = "tidy",
+                fingerprint,
+            },
+            Guid.NewGuid().ToString()
+        );
         Assert.Equal(HttpStatusCode.OK, status);
         return done;
     }
 
     /// <summary>Carries out a deed; the caller says what it should come to.</summary>
-    public Task<JsonElement> Post(string path, object body, HttpStatusCode expected = HttpStatusCode.OK) => Expect(HttpMethod.Post, path, body, expected);
+    public Task<JsonElement> Post(string path, object body, HttpStatusCode expected = HttpStatusCode.OK) =>
+        Expect(HttpMethod.Post, path, body, expected);
 
-    public Task<JsonElement> Put(string path, object body, HttpStatusCode expected = HttpStatusCode.NoContent) => Expect(HttpMethod.Put, path, body, expected);
+    public Task<JsonElement> Put(string path, object body, HttpStatusCode expected = HttpStatusCode.NoContent) =>
+        Expect(HttpMethod.Put, path, body, expected);
 
     private async Task<JsonElement> Expect(HttpMethod method, string path, object body, HttpStatusCode expected)
     {
@@ -303,6 +380,10 @@ public sealed class Caller
     }
 
     public async Task<string?> StateOf(long site, Guid order) =>
-        (await Get($"/api/sites/{site}")).GetProperty("orders").EnumerateArray()
-            .Single(one => one.GetProperty("id").GetGuid() == order).GetProperty("state").GetString();
+        (await Get($"/api/sites/{site}"))
+            .GetProperty("orders")
+            .EnumerateArray()
+            .Single(one => one.GetProperty("id").GetGuid() == order)
+            .GetProperty("state")
+            .GetString();
 }

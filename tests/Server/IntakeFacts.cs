@@ -19,7 +19,19 @@ public class IntakeFacts(Installation here)
     {
         var site = await here.NewSite("behind", new SlipwayEntry("everyone", "read"));
         var bell = await here.SignIn("n.bell");
-        here.Slipway.SetSharing("t-behind", null, [new System.Text.Json.Nodes.JsonObject { ["entry"] = "world", ["role"] = "read", ["proof"] = "none" }], DateTimeOffset.UtcNow);
+        here.Slipway.SetSharing(
+            "t-behind",
+            null,
+            [
+                new System.Text.Json.Nodes.JsonObject
+                {
+                    ["entry"] = "world",
+                    ["role"] = "read",
+                    ["proof"] = "none",
+                },
+            ],
+            DateTimeOffset.UtcNow
+        );
         await here.ReadSlipway();
         var seen = (await bell.Get($"/api/journal?site={site}")).GetProperty("entries").EnumerateArray().ToList();
         Assert.Contains("\"grant world\"", seen[0].GetProperty("text").GetString());
@@ -36,11 +48,17 @@ public class IntakeFacts(Installation here)
         var record = here.Slipway.Read(records => records.Sites["t-goes"]);
         here.Slipway.Edit(records => records.Sites.Remove("t-goes"));
         await here.ReadSlipway();
-        await Installation.Until(async () => (await bell.Get($"/api/sites/{site}")).GetProperty("vanished").GetBoolean(), "the site has vanished");
+        await Installation.Until(
+            async () => (await bell.Get($"/api/sites/{site}")).GetProperty("vanished").GetBoolean(),
+            "the site has vanished"
+        );
 
         here.Slipway.Edit(records => records.Sites["t-goes"] = record);
         await here.ReadSlipway();
-        await Installation.Until(async () => !(await bell.Get($"/api/sites/{site}")).GetProperty("vanished").GetBoolean(), "the site is back");
+        await Installation.Until(
+            async () => !(await bell.Get($"/api/sites/{site}")).GetProperty("vanished").GetBoolean(),
+            "the site is back"
+        );
     }
 
     [Fact]
@@ -50,14 +68,23 @@ public class IntakeFacts(Installation here)
         var bell = await here.SignIn("n.bell");
         var workspace = here.Slipway.Read(records => records.Workspace);
         async Task<string?> Outside() =>
-            (await bell.Get($"/api/sites/{site}")).GetProperty("passages").EnumerateArray().Single(passage => passage.GetProperty("power").GetString() == "view").GetProperty("actual").GetProperty("outsideWords").GetString();
+            (await bell.Get($"/api/sites/{site}"))
+                .GetProperty("passages")
+                .EnumerateArray()
+                .Single(passage => passage.GetProperty("power").GetString() == "view")
+                .GetProperty("actual")
+                .GetProperty("outsideWords")
+                .GetString();
         Assert.Equal("passers-by", await Outside());
         here.Slipway.Edit(records => records.Workspace = workspace with { Outside = "none" });
         try
         {
             await here.ReadSlipway();
             await Installation.Until(async () => await Outside() == "no one", "nobody from outside gets in any more");
-            Assert.Equal("host.seen", (await bell.Get("/api/journal?deed=host.seen")).GetProperty("entries")[0].GetProperty("deed").GetString());
+            Assert.Equal(
+                "host.seen",
+                (await bell.Get("/api/journal?deed=host.seen")).GetProperty("entries")[0].GetProperty("deed").GetString()
+            );
         }
         finally
         {
@@ -69,8 +96,14 @@ public class IntakeFacts(Installation here)
     [Fact]
     public async Task A_grant_that_a_host_names_twice_is_the_wider_of_both_and_breaks_no_read()
     {
-        var site = await here.NewSite("twice", new SlipwayEntry("world", "read", "none"), new SlipwayEntry("world", "edit", "signed-in"));
-        var grants = (await here.Database.Read(connection => connection.Sites(new Core.Sites.Sight.Everything(), [new(site)]))).Single().Expected.Or([]);
+        var site = await here.NewSite(
+            "twice",
+            new SlipwayEntry("world", "read", "none"),
+            new SlipwayEntry("world", "edit", "signed-in")
+        );
+        var grants = (await here.Database.Read(connection => connection.Sites(new Core.Sites.Sight.Everything(), [new(site)])))
+            .Single()
+            .Expected.Or([]);
 
         var grant = Assert.Single(grants);
         Assert.Equal((Core.Terms.Power.Edit, Core.Terms.Proof.None), (grant.Power, grant.Proof));
@@ -79,14 +112,23 @@ public class IntakeFacts(Installation here)
     [Theory]
     [InlineData("world", "reign", "Slipway gave the entry world a role that is not known here: \"reign\".")]
     [InlineData("moon", "read", "Slipway gave a sharing entry of a kind that is not known here: \"moon\".")]
-    public async Task A_grant_that_is_not_understood_leaves_who_is_let_in_unknown_there_and_every_other_site_read(string entry, string role, string words)
+    public async Task A_grant_that_is_not_understood_leaves_who_is_let_in_unknown_there_and_every_other_site_read(
+        string entry,
+        string role,
+        string words
+    )
     {
         var strange = await here.NewSite("strange", new SlipwayEntry(entry, role));
         await here.NewSite("beside-strange", new SlipwayEntry("everyone", "read"));
         var bell = await here.SignIn("n.bell");
 
-        Assert.Contains("who is let in", (await bell.Get($"/api/sites/{strange}")).GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString()));
-        var source = (await bell.Get("/api/sources")).EnumerateArray().Single(one => one.GetProperty("name").GetString() == "Slipway");
+        Assert.Contains(
+            "who is let in",
+            (await bell.Get($"/api/sites/{strange}")).GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString())
+        );
+        var source = (await bell.Get("/api/sources"))
+            .EnumerateArray()
+            .Single(one => one.GetProperty("name").GetString() == "Slipway");
         Assert.Contains($"t-strange: {words}", source.GetProperty("refused").EnumerateArray().Select(one => one.GetString()));
         here.Slipway.Edit(records =>
         {
@@ -102,8 +144,15 @@ public class IntakeFacts(Installation here)
         var folio = await bell.Get($"/api/sites/{await here.SiteId("payroll")}");
 
         Assert.Contains("who is let in", folio.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString()));
-        Assert.All(folio.GetProperty("findings").EnumerateArray(), found => Assert.True(found.GetProperty("finding").GetProperty("cannotTell").GetBoolean()));
-        Assert.Equal(0, (await bell.Get("/api/register?rule=any&filter=" + Uri.EscapeDataString("name eq \"Payroll questions\""))).GetProperty("total").GetInt32());
+        Assert.All(folio.GetProperty("findings").EnumerateArray(), found =>
+            Assert.True(found.GetProperty("finding").GetProperty("cannotTell").GetBoolean())
+        );
+        Assert.Equal(
+            0,
+            (await bell.Get("/api/register?rule=any&filter=" + Uri.EscapeDataString("name eq \"Payroll questions\"")))
+                .GetProperty("total")
+                .GetInt32()
+        );
     }
 
     [Fact]
@@ -114,7 +163,13 @@ public class IntakeFacts(Installation here)
         var site = (await here.Database.Read(connection => connection.Sites(new Sight.Everything(), [new(id)]))).Single();
         var intake = new SiteIntake(here.Database, Microsoft.Extensions.Logging.Abstractions.NullLogger.Instance);
         var began = here.Database.Now;
-        var host = new SlipwayHost(new HttpClient { BaseAddress = new Uri(here.SlipwayAddress, "/api/"), DefaultRequestHeaders = { { "Authorization", $"Bearer {Installation.Token}" } } });
+        var host = new SlipwayHost(
+            new HttpClient
+            {
+                BaseAddress = new Uri(here.SlipwayAddress, "/api/"),
+                DefaultRequestHeaders = { { "Authorization", $"Bearer {Installation.Token}" } },
+            }
+        );
         here.Slipway.Edit(records => records.Sites["t-raced"] = records.Sites["t-raced"] with { Visits7 = 4711 });
         var said = (await host.ReadSite("t-raced", CancellationToken.None))!;
         var tries = 0;
@@ -124,8 +179,16 @@ public class IntakeFacts(Installation here)
             await change.Connection.HouseTime();
             if (++tries == 1)
             {
-                var wish = new { fact = "purpose", sites = new[] { id }, value = "handbook" };
-                await bell.Post("/api/said", new { wish, fingerprint = (await bell.Post("/api/said/plan", wish)).GetProperty("fingerprint").GetString() });
+                var wish = new
+                {
+                    fact = "purpose",
+                    sites = new[] { id },
+                    value = "handbook",
+                };
+                await bell.Post(
+                    "/api/said",
+                    new { wish, fingerprint = (await bell.Post("/api/said/plan", wish)).GetProperty("fingerprint").GetString() }
+                );
             }
 
             await intake.Take(change, "Slipway", [said], began, false);
@@ -139,28 +202,42 @@ public class IntakeFacts(Installation here)
     [Fact]
     public async Task Hostile_content_is_taken_in_as_text_and_cut_and_the_intake_goes_on()
     {
-        var hostile = JsonSerializer.Serialize(new[]
-        {
-            Site("a", "<script>alert(1)</script><img src=x onerror=alert(1)>"),
-            Site("b", "\u202egnp.exe\u200b\u200d \0 nul"),
-            Site("c", new string('x', 5000)),
-            Site("d", "'; drop table site; --"),
-        });
+        var hostile = JsonSerializer.Serialize(
+            new[]
+            {
+                Site("a", "<script>alert(1)</script><img src=x onerror=alert(1)>"),
+                Site("b", "\u202egnp.exe\u200b\u200d \0 nul"),
+                Site("c", new string('x', 5000)),
+                Site("d", "'; drop table site; --"),
+            }
+        );
         var members = string.Join(",", Enumerable.Repeat("{\"person\":\"p1\"}", 1_000_000));
         var (server, bell) = await here.Against(app =>
         {
             app.MapGet("/api/workspace", () => Json("""{"outside":"world","signIn":false,"strange":{"deep":[1,2,3]}}"""));
-            app.MapGet("/api/people", () => Json("""{"items":[{"id":"p1","name":"<b>Eve</b>","mail":"eve@out.example","guest":true}],"next":null}"""));
-            app.MapGet("/api/groups", () => Json($$$"""{"items":[{"id":"g1","name":"Ring","truncated":false,"members":[{"group":"g2"}]},{"id":"g2","name":"Ring 2","truncated":false,"members":[{"group":"g1"}]},{"id":"g3","name":"Crowd","truncated":false,"members":[{{{members}}}]}],"next":null}"""));
+            app.MapGet("/api/people", () =>
+                Json("""{"items":[{"id":"p1","name":"<b>Eve</b>","mail":"eve@out.example","guest":true}],"next":null}""")
+            );
+            app.MapGet("/api/groups", () =>
+                Json(
+                    $$$"""{"items":[{"id":"g1","name":"Ring","truncated":false,"members":[{"group":"g2"}]},{"id":"g2","name":"Ring 2","truncated":false,"members":[{"group":"g1"}]},{"id":"g3","name":"Crowd","truncated":false,"members":[{{{members}}}]}],"next":null}"""
+                )
+            );
             app.MapGet("/api/sites", () => Json($$"""{"items":{{hostile}},"next":null,"total":4,"unknown":"field"}"""));
-            app.MapGet("/api/bin", () => Json("""{"items":[{"id":"e","title":"\u202e","deleted":"yesterday","recoverableUntil":7}],"next":null,"total":1}"""));
+            app.MapGet("/api/bin", () =>
+                Json(
+                    """{"items":[{"id":"e","title":"\u202e","deleted":"yesterday","recoverableUntil":7}],"next":null,"total":1}"""
+                )
+            );
         });
 
         var source = (await bell.Get("/api/sources")).EnumerateArray().Single();
         Assert.True(source.GetProperty("complete").GetBoolean(), source.ToString());
         var lines = (await bell.Get("/api/register?sort=title")).GetProperty("lines").EnumerateArray().ToList();
         Assert.Equal(5, lines.Count);
-        Assert.Contains(lines, line => line.GetProperty("title").GetString() == "<script>alert(1)</script><img src=x onerror=alert(1)>");
+        Assert.Contains(lines, line =>
+            line.GetProperty("title").GetString() == "<script>alert(1)</script><img src=x onerror=alert(1)>"
+        );
         Assert.All(lines, line => Assert.InRange(line.GetProperty("title").GetString()!.Length, 1, 2001));
         await here.Leave(server);
     }
@@ -185,7 +262,19 @@ public class IntakeFacts(Installation here)
     }
 
     private static object Site(string id, string title) =>
-        new { id, slug = id, title, team = (string?)null, label = "Open", template = "pages", offline = false, unpublished = 0, published = "2026-01-01T00:00:00Z", sharing = new { entries = new[] { new { entry = "everyone", role = "read" } } } };
+        new
+        {
+            id,
+            slug = id,
+            title,
+            team = (string?)null,
+            label = "Open",
+            template = "pages",
+            offline = false,
+            unpublished = 0,
+            published = "2026-01-01T00:00:00Z",
+            sharing = new { entries = new[] { new { entry = "everyone", role = "read" } } },
+        };
 
     private static IResult Json(string text) => Results.Text(text, "application/json");
 }

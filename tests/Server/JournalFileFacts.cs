@@ -10,7 +10,8 @@ public class JournalFileFacts
     private static readonly byte[] Whole = Made();
 
     [Fact]
-    public async Task A_whole_file_is_unbroken() => Assert.Equal(3, Assert.IsType<ChainCheck.Unbroken>(await Check(Whole)).Head.Number);
+    public async Task A_whole_file_is_unbroken() =>
+        Assert.Equal(3, Assert.IsType<ChainCheck.Unbroken>(await Check(Whole)).Head.Number);
 
     [Fact]
     public async Task What_another_program_wrote_anew_is_refused_where_it_begins()
@@ -67,7 +68,11 @@ public class JournalFileFacts
         var (text, head) = (new StringBuilder(), Head.Start);
         for (var number = 1; number <= 3; number++)
         {
-            var line = new Draft("test", "house", "house") { Reason = "é" }.Text(number, new DateTimeOffset(2026, 11, 24, 7, 0, 0, TimeSpan.Zero), head.Hash);
+            var line = new Draft("test", "house", "house") { Reason = "é" }.Text(
+                number,
+                new DateTimeOffset(2026, 11, 24, 7, 0, 0, TimeSpan.Zero),
+                head.Hash
+            );
             head = new Head(number, Head.HashOf(line));
             text.Append(line).Append('\n');
         }

@@ -37,9 +37,17 @@ public class JournalRoleFacts
     public async Task An_entry_that_does_not_follow_is_refused_by_the_database_itself()
     {
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
-        await database.Change(change => change.Append([new Draft("test", "house", "house"), new Draft("test", "house", "house")]));
+        await database.Change(change =>
+            change.Append([new Draft("test", "house", "house"), new Draft("test", "house", "house")])
+        );
         var head = await database.Read(connection => connection.JournalHead());
-        foreach (var text in new[] { new Draft("x", "a", "b").Text(2, database.Now, head.Hash), new Draft("x", "a", "b").Text(3, database.Now, Head.Start.Hash) })
+        foreach (
+            var text in new[]
+            {
+                new Draft("x", "a", "b").Text(2, database.Now, head.Hash),
+                new Draft("x", "a", "b").Text(3, database.Now, Head.Start.Hash),
+            }
+        )
         {
             await using var append = database.Source.CreateCommand("select journal_append($1)");
             append.Parameters.Add(new NpgsqlParameter { Value = new[] { text } });
@@ -56,7 +64,9 @@ public class JournalRoleFacts
     public async Task An_entry_that_names_nobody_possible_is_refused(string actor, string subject, string deed, string words)
     {
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
-        var refused = await Assert.ThrowsAsync<PostgresException>(() => Append(database, new Draft(deed, actor, subject).Text(1, database.Now, Head.Start.Hash)));
+        var refused = await Assert.ThrowsAsync<PostgresException>(() =>
+            Append(database, new Draft(deed, actor, subject).Text(1, database.Now, Head.Start.Hash))
+        );
         Assert.StartsWith(words, refused.MessageText);
     }
 
@@ -65,10 +75,21 @@ public class JournalRoleFacts
     {
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
         var text = new Draft("test", "house", "house") { Reason = "é \"quoted\" \n" }.Text(1, database.Now, Head.Start.Hash);
-        foreach (var other in new[] { text.Replace("{\"actor\"", "{ \"actor\"", StringComparison.Ordinal), text.Replace("\"undoOf\":null", "\"undoOf\":null,\"z\":null", StringComparison.Ordinal), text.Replace(",\"undoOf\":null", "", StringComparison.Ordinal), text.Replace("\"reason\":", "\"reason\":1,\"reason\":", StringComparison.Ordinal) })
+        foreach (
+            var other in new[]
+            {
+                text.Replace("{\"actor\"", "{ \"actor\"", StringComparison.Ordinal),
+                text.Replace("\"undoOf\":null", "\"undoOf\":null,\"z\":null", StringComparison.Ordinal),
+                text.Replace(",\"undoOf\":null", "", StringComparison.Ordinal),
+                text.Replace("\"reason\":", "\"reason\":1,\"reason\":", StringComparison.Ordinal),
+            }
+        )
         {
             Assert.NotEqual(text, other);
-            Assert.Equal(PostgresErrorCodes.IntegrityConstraintViolation, (await Assert.ThrowsAsync<PostgresException>(() => Append(database, other))).SqlState);
+            Assert.Equal(
+                PostgresErrorCodes.IntegrityConstraintViolation,
+                (await Assert.ThrowsAsync<PostgresException>(() => Append(database, other))).SqlState
+            );
         }
 
         Assert.Equal(1, await Append(database, text));
@@ -83,9 +104,19 @@ public class JournalRoleFacts
     {
         var name = await Databases.Migrated();
         await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
-        await database.Change(change => change.Append([new Draft("test", "house", "house"), new Draft("test", "house", "house"), new Draft("test", "house", "house")]));
+        await database.Change(change =>
+            change.Append([
+                new Draft("test", "house", "house"),
+                new Draft("test", "house", "house"),
+                new Draft("test", "house", "house"),
+            ])
+        );
         await using (var owner = NpgsqlDataSource.Create(Databases.Owner(name)))
-        await using (var command = owner.CreateCommand($"alter table journal disable trigger user; update journal set {what} where number = 2"))
+        await using (
+            var command = owner.CreateCommand(
+                $"alter table journal disable trigger user; update journal set {what} where number = 2"
+            )
+        )
         {
             await command.ExecuteNonQueryAsync();
         }
@@ -117,7 +148,18 @@ public class JournalRoleFacts
     public async Task Many_at_once_write_one_unbroken_chain()
     {
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
-        await Task.WhenAll(Enumerable.Range(0, 12).Select(i => database.Change(change => change.Append([new Draft($"test.{(char)('a' + i)}", "house", "house"), new Draft("test", "house", "house")]))));
+        await Task.WhenAll(
+            Enumerable
+                .Range(0, 12)
+                .Select(i =>
+                    database.Change(change =>
+                        change.Append([
+                            new Draft($"test.{(char)('a' + i)}", "house", "house"),
+                            new Draft("test", "house", "house"),
+                        ])
+                    )
+                )
+        );
 
         var checker = new ChainChecker();
         await database.Read(async connection =>
@@ -137,13 +179,20 @@ public class JournalRoleFacts
     {
         var name = await Databases.Migrated();
         await using (var owner = NpgsqlDataSource.Create(Databases.Owner(name)))
-        await using (var command = owner.CreateCommand("insert into schemaversions (scriptname, applied) values ('9999_future.sql', current_timestamp)"))
+        await using (
+            var command = owner.CreateCommand(
+                "insert into schemaversions (scriptname, applied) values ('9999_future.sql', current_timestamp)"
+            )
+        )
         {
             await command.ExecuteNonQueryAsync();
         }
 
         await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
-        Assert.Contains("9999_future.sql", (await Assert.ThrowsAsync<InvalidOperationException>(() => Schema.Check(database))).Message);
+        Assert.Contains(
+            "9999_future.sql",
+            (await Assert.ThrowsAsync<InvalidOperationException>(() => Schema.Check(database))).Message
+        );
     }
 
     [Fact]

@@ -28,15 +28,32 @@ public class KeyServerFacts(Installation here)
 
         // Another effect than the one that was seen is not carried out.
         await brandt.Post($"/api/offers/{offer}/countersign", new { fingerprint = "another" }, HttpStatusCode.Conflict);
-        var order = (await brandt.Post($"/api/offers/{offer}/countersign", new { fingerprint, link = mail.Token("Look at the offer and answer it") })).GetProperty("order").GetGuid();
-        await Installation.Until(async () => (await brandt.Get($"/api/offers/{offer}")).GetProperty("state").GetString() == "handed-over", "the key is switched");
+        var order = (
+            await brandt.Post(
+                $"/api/offers/{offer}/countersign",
+                new { fingerprint, link = mail.Token("Look at the offer and answer it") }
+            )
+        )
+            .GetProperty("order")
+            .GetGuid();
+        await Installation.Until(
+            async () => (await brandt.Get($"/api/offers/{offer}")).GetProperty("state").GetString() == "handed-over",
+            "the key is switched"
+        );
 
-        Assert.Equal(["p:s0009 own", "team:PIL read"], here.Slipway.Read(records => records.Sites["t-key-one"].Entries.Select(entry => $"{entry.Entry} {entry.Role}")));
+        Assert.Equal(
+            ["p:s0009 own", "team:PIL read"],
+            here.Slipway.Read(records => records.Sites["t-key-one"].Entries.Select(entry => $"{entry.Entry} {entry.Role}"))
+        );
         await Installation.Until(async () => await brandt.StateOf(site, order) == "seen", "the switch is seen");
         Assert.Equal(HttpStatusCode.NotFound, (await vane.Send(HttpMethod.Get, $"/api/sites/{site}")).Status);
         await here.MailTo(Brandt, "Kester Brandt holds the key of Test key-one now.");
         await here.MailTo("i.vane", "Idris Vane: own before, nothing after.");
-        var deeds = (await (await here.SignIn("n.bell")).Get($"/api/journal?site={site}")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("deed").GetString()!).Where(deed => deed.StartsWith("key.", StringComparison.Ordinal));
+        var deeds = (await (await here.SignIn("n.bell")).Get($"/api/journal?site={site}"))
+            .GetProperty("entries")
+            .EnumerateArray()
+            .Select(entry => entry.GetProperty("deed").GetString()!)
+            .Where(deed => deed.StartsWith("key.", StringComparison.Ordinal));
         Assert.Equal(["key.handed-over", "key.countersigned", "key.offered"], deeds);
     }
 
@@ -45,7 +62,9 @@ public class KeyServerFacts(Installation here)
     {
         var site = await here.NewSite("key-links", new SlipwayEntry("p:s0004", "own"));
         var (_, offer) = await Offer(site, "t.aske");
-        var token = (await here.MailTo("t.aske", "The key of Test key-links is offered to you")).Token("Look at the offer and answer it");
+        var token = (await here.MailTo("t.aske", "The key of Test key-links is offered to you")).Token(
+            "Look at the offer and answer it"
+        );
         var (aske, bell) = (await here.SignIn("t.aske"), await here.SignIn("n.bell"));
 
         var before = (await Refused()).Count;
@@ -54,7 +73,10 @@ public class KeyServerFacts(Installation here)
         using var scanner = new HttpClient { BaseAddress = here.Address };
         for (var times = 0; times < 3; times++)
         {
-            Assert.Equal("offer", (await scanner.GetFromJsonAsync<JsonElement>($"/api/links/{token}")).GetProperty("purpose").GetString());
+            Assert.Equal(
+                "offer",
+                (await scanner.GetFromJsonAsync<JsonElement>($"/api/links/{token}")).GetProperty("purpose").GetString()
+            );
         }
 
         Assert.Equal(HttpStatusCode.Forbidden, (await scanner.PostAsync($"/api/links/{token}/open", null)).StatusCode);
@@ -72,24 +94,48 @@ public class KeyServerFacts(Installation here)
         await aske.Post($"/api/links/{token}/open", new { });
         await aske.Post($"/api/offers/{offer}/decline", new { reason = "too much to do", link = token });
         var again = await aske.Send(HttpMethod.Post, $"/api/links/{token}/open");
-        Assert.Equal((HttpStatusCode.Gone, "This link was used before."), (again.Status, again.Body.GetProperty("title").GetString()));
+        Assert.Equal(
+            (HttpStatusCode.Gone, "This link was used before."),
+            (again.Status, again.Body.GetProperty("title").GetString())
+        );
         Assert.Equal(HttpStatusCode.Gone, (await scanner.GetAsync($"/api/links/{token}")).StatusCode);
 
         Assert.Equal(
-            [("Nora Bell", "The link was sent to somebody else."), ("Tomas Aske", "No such link was sent."), ("Tomas Aske", "No such link was sent."), ("Tomas Aske", "The link was used before.")],
-            (await Refused()).Skip(before));
+            [
+                ("Nora Bell", "The link was sent to somebody else."),
+                ("Tomas Aske", "No such link was sent."),
+                ("Tomas Aske", "No such link was sent."),
+                ("Tomas Aske", "The link was used before."),
+            ],
+            (await Refused()).Skip(before)
+        );
 
         async Task<List<(string?, string?)>> Refused() =>
-            [.. (await bell.Get("/api/journal?deed=link.refused&limit=200")).GetProperty("entries").EnumerateArray().Reverse().Select(entry => (entry.GetProperty("actor").GetString(), entry.GetProperty("reason").GetString()))];
+            [
+                .. (await bell.Get("/api/journal?deed=link.refused&limit=200"))
+                    .GetProperty("entries")
+                    .EnumerateArray()
+                    .Reverse()
+                    .Select(entry => (entry.GetProperty("actor").GetString(), entry.GetProperty("reason").GetString())),
+            ];
     }
 
     [Fact]
     public async Task A_password_link_is_single_use_ends_other_links_and_sessions_and_tells_strangers_nothing()
     {
         using var anyone = new HttpClient { BaseAddress = here.Address, DefaultRequestHeaders = { { "X-Attic-Ledger", "1" } } };
-        Assert.Equal(HttpStatusCode.Accepted, (await anyone.PostAsJsonAsync("/api/session/link", new { mail = "nobody@merrowby.example" })).StatusCode);
-        Assert.Equal(HttpStatusCode.Accepted, (await anyone.PostAsJsonAsync("/api/session/link", new { mail = "p.lund@merrowby.example" })).StatusCode);
-        Assert.Equal(HttpStatusCode.Accepted, (await anyone.PostAsJsonAsync("/api/session/link", new { mail = "c.marsh@merrowby.example" })).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Accepted,
+            (await anyone.PostAsJsonAsync("/api/session/link", new { mail = "nobody@merrowby.example" })).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.Accepted,
+            (await anyone.PostAsJsonAsync("/api/session/link", new { mail = "p.lund@merrowby.example" })).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.Accepted,
+            (await anyone.PostAsJsonAsync("/api/session/link", new { mail = "c.marsh@merrowby.example" })).StatusCode
+        );
         var mail = await here.MailTo("c.marsh", "Choose a password");
         Assert.Empty(here.Mailbox.To("nobody@merrowby.example"));
         Assert.Empty(here.Mailbox.To("p.lund@merrowby.example"));
@@ -99,11 +145,22 @@ public class KeyServerFacts(Installation here)
         Assert.Equal((HttpStatusCode)422, tooShort.StatusCode);
         var marsh = await here.SignInThrough("c.marsh", mail);
         Assert.Equal("owner", (await marsh.Get("/api/session")).GetProperty("role").GetString());
-        Assert.Equal(HttpStatusCode.Gone, (await anyone.PostAsJsonAsync($"/api/links/{token}/password", new { password = "another long one" })).StatusCode);
-        Assert.Equal(HttpStatusCode.NotFound, (await anyone.PostAsJsonAsync($"/api/links/{token}x/password", new { password = "another long one" })).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Gone,
+            (await anyone.PostAsJsonAsync($"/api/links/{token}/password", new { password = "another long one" })).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await anyone.PostAsJsonAsync($"/api/links/{token}x/password", new { password = "another long one" })).StatusCode
+        );
         Assert.Contains(
-            (await (await here.SignIn("n.bell")).Get("/api/journal?deed=link.refused&limit=20")).GetProperty("entries").EnumerateArray(),
-            entry => entry.GetProperty("actor").GetString() == "anonymous" && entry.GetProperty("reason").GetString() == "The link was used before.");
+            (await (await here.SignIn("n.bell")).Get("/api/journal?deed=link.refused&limit=20"))
+                .GetProperty("entries")
+                .EnumerateArray(),
+            entry =>
+                entry.GetProperty("actor").GetString() == "anonymous"
+                && entry.GetProperty("reason").GetString() == "The link was used before."
+        );
     }
 
     [Fact]
@@ -112,25 +169,86 @@ public class KeyServerFacts(Installation here)
         var site = await here.NewSite("key-orphan", new SlipwayEntry("p:s0007", "own"));
         var (bell, aske) = (await here.SignIn("n.bell"), await here.SignIn("t.aske"));
         var (to, giver) = (await Person(bell, site, Brandt), await Person(bell, site, "p.lund"));
-        var wish = new { to, giver, after = "leaves", reason = "left in spring" };
+        var wish = new
+        {
+            to,
+            giver,
+            after = "leaves",
+            reason = "left in spring",
+        };
         var fingerprint = await bell.Plan($"/api/sites/{site}/offer/plan", wish);
-        await bell.Post($"/api/sites/{site}/offer", new { wish.to, wish.giver, wish.after, wish.reason, fingerprint, password = "guessed" }, HttpStatusCode.UnprocessableEntity);
+        await bell.Post(
+            $"/api/sites/{site}/offer",
+            new
+            {
+                wish.to,
+                wish.giver,
+                wish.after,
+                wish.reason,
+                fingerprint,
+                password = "guessed",
+            },
+            HttpStatusCode.UnprocessableEntity
+        );
 
-        var approval = (await bell.Post($"/api/sites/{site}/offer", new { wish.to, wish.giver, wish.after, wish.reason, fingerprint, password = Installation.Password })).GetProperty("approval").GetGuid();
-        Assert.Equal(0, (await bell.Get($"/api/keys")).GetProperty("lines").EnumerateArray().Count(line => line.GetProperty("site").GetInt64() == site && line.GetProperty("asked").ValueKind == JsonValueKind.Object));
+        var approval = (
+            await bell.Post(
+                $"/api/sites/{site}/offer",
+                new
+                {
+                    wish.to,
+                    wish.giver,
+                    wish.after,
+                    wish.reason,
+                    fingerprint,
+                    password = Installation.Password,
+                }
+            )
+        ).GetProperty("approval").GetGuid();
+        Assert.Equal(
+            0,
+            (await bell.Get($"/api/keys"))
+                .GetProperty("lines")
+                .EnumerateArray()
+                .Count(line =>
+                    line.GetProperty("site").GetInt64() == site && line.GetProperty("asked").ValueKind == JsonValueKind.Object
+                )
+        );
         var seen = (await bell.Get($"/api/approvals/{approval}")).GetProperty("plan").GetProperty("fingerprint").GetString();
         await bell.Post($"/api/approvals/{approval}/give", new { fingerprint = seen }, HttpStatusCode.UnprocessableEntity);
 
         // The facts change meanwhile: nothing is done, and it is asked anew.
-        here.Slipway.SetSharing("t-key-orphan", null, [new System.Text.Json.Nodes.JsonObject { ["entry"] = "p:s0007", ["role"] = "run" }, new System.Text.Json.Nodes.JsonObject { ["entry"] = "p:s0004", ["role"] = "read" }], DateTimeOffset.UtcNow);
-        here.Slipway.SetSharing("t-key-orphan", null, [new System.Text.Json.Nodes.JsonObject { ["entry"] = "p:s0007", ["role"] = "own" }, new System.Text.Json.Nodes.JsonObject { ["entry"] = "p:s0009", ["role"] = "edit" }], DateTimeOffset.UtcNow);
+        here.Slipway.SetSharing(
+            "t-key-orphan",
+            null,
+            [
+                new System.Text.Json.Nodes.JsonObject { ["entry"] = "p:s0007", ["role"] = "run" },
+                new System.Text.Json.Nodes.JsonObject { ["entry"] = "p:s0004", ["role"] = "read" },
+            ],
+            DateTimeOffset.UtcNow
+        );
+        here.Slipway.SetSharing(
+            "t-key-orphan",
+            null,
+            [
+                new System.Text.Json.Nodes.JsonObject { ["entry"] = "p:s0007", ["role"] = "own" },
+                new System.Text.Json.Nodes.JsonObject { ["entry"] = "p:s0009", ["role"] = "edit" },
+            ],
+            DateTimeOffset.UtcNow
+        );
         await here.ReadSlipway();
         await aske.Post($"/api/approvals/{approval}/give", new { fingerprint = seen }, HttpStatusCode.Conflict);
         var anew = await aske.Get($"/api/approvals/{approval}");
         Assert.Equal(("asked", 1), (anew.GetProperty("state").GetString(), anew.GetProperty("renewed").GetInt32()));
-        var done = await aske.Post($"/api/approvals/{approval}/give", new { fingerprint = anew.GetProperty("plan").GetProperty("fingerprint").GetString() });
+        var done = await aske.Post(
+            $"/api/approvals/{approval}/give",
+            new { fingerprint = anew.GetProperty("plan").GetProperty("fingerprint").GetString() }
+        );
         var offer = (await aske.Get($"/api/offers/{done.GetProperty("offer").GetGuid()}"));
-        Assert.Equal(("offered", "Tomas Aske"), (offer.GetProperty("state").GetString(), offer.GetProperty("second").GetProperty("name").GetString()));
+        Assert.Equal(
+            ("offered", "Tomas Aske"),
+            (offer.GetProperty("state").GetString(), offer.GetProperty("second").GetProperty("name").GetString())
+        );
         await aske.Post($"/api/approvals/{approval}/give", new { fingerprint = seen }, HttpStatusCode.UnprocessableEntity);
     }
 
@@ -138,12 +256,31 @@ public class KeyServerFacts(Installation here)
     {
         var vane = await here.SignIn("i.vane");
         var me = (await vane.Get("/api/yours")).GetProperty("person").GetInt64();
-        var wish = new { to = await Person(vane, site, to), giver = (long?)me, after = "leaves" };
+        var wish = new
+        {
+            to = await Person(vane, site, to),
+            giver = (long?)me,
+            after = "leaves",
+        };
         var fingerprint = await vane.Plan($"/api/sites/{site}/offer/plan", wish);
-        var done = await vane.Post($"/api/sites/{site}/offer", new { wish.to, wish.giver, wish.after, fingerprint, password = Installation.Password });
+        var done = await vane.Post(
+            $"/api/sites/{site}/offer",
+            new
+            {
+                wish.to,
+                wish.giver,
+                wish.after,
+                fingerprint,
+                password = Installation.Password,
+            }
+        );
         return (vane, done.GetProperty("offer").GetGuid());
     }
 
     private static async Task<long> Person(Caller caller, long site, string who) =>
-        (await caller.Get($"/api/sites/{site}/successors?find={who}@")).GetProperty("candidates")[0].GetProperty("person").GetProperty("id").GetInt64();
+        (await caller.Get($"/api/sites/{site}/successors?find={who}@"))
+            .GetProperty("candidates")[0]
+            .GetProperty("person")
+            .GetProperty("id")
+            .GetInt64();
 }

@@ -11,7 +11,10 @@ public class KilledBatch(Installation here)
     [Fact]
     public async Task Every_line_ends_in_a_true_state_and_nothing_is_done_twice()
     {
-        var slipway = new SlipwayBooks(new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, "") }, file: null);
+        var slipway = new SlipwayBooks(
+            new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, "") },
+            file: null
+        );
         slipway.Edit(records =>
         {
             for (var i = 0; i < Sites; i++)
@@ -38,33 +41,67 @@ public class KilledBatch(Installation here)
         try
         {
             var bell = await here.SignIn("n.bell", await KilledServer.Answering(port));
-            await Installation.Until(async () => (await bell.Get("/api/register?limit=0")).GetProperty("total").GetInt32() == Sites, "the sites are read", seconds: 60);
+            await Installation.Until(
+                async () => (await bell.Get("/api/register?limit=0")).GetProperty("total").GetInt32() == Sites,
+                "the sites are read",
+                seconds: 60
+            );
             slipway.Faults = new Faults(seed: 11, loseBefore: 2, loseAfter: 3, refuse: 10, busy: 0, TimeSpan.FromMilliseconds(2));
-            var sites = (await bell.Get("/api/register/range")).GetProperty("sites").EnumerateArray().Select(site => site.GetInt64()).ToList();
+            var sites = (await bell.Get("/api/register/range"))
+                .GetProperty("sites")
+                .EnumerateArray()
+                .Select(site => site.GetInt64())
+                .ToList();
             var batch = (await bell.Post("/api/batches", new { deed = "site.narrow", sites })).GetProperty("id").GetGuid();
             await bell.Post($"/api/batches/{batch}/start", new { });
 
             foreach (var effects in new[] { 20, 150 })
             {
-                await Installation.Until(() => Task.FromResult(slipway.Read(records => records.Effects.Count) >= effects), $"{effects} sites are narrowed", seconds: 180);
+                await Installation.Until(
+                    () => Task.FromResult(slipway.Read(records => records.Effects.Count) >= effects),
+                    $"{effects} sites are narrowed",
+                    seconds: 180
+                );
                 server.Kill(entireProcessTree: true);
                 await server.WaitForExitAsync();
                 server = KilledServer.Start(Databases.Server(name), address, port);
                 await KilledServer.Answering(port);
             }
 
-            await Installation.Until(async () => Open(await bell.Get($"/api/batches/{batch}")) == 0, "no line waits or is under way", seconds: 180);
+            await Installation.Until(
+                async () => Open(await bell.Get($"/api/batches/{batch}")) == 0,
+                "no line waits or is under way",
+                seconds: 180
+            );
             var lines = new List<(long Site, string Outcome)>();
             foreach (var outcome in new[] { "done", "host-refused" })
             {
-                lines.AddRange((await bell.Get($"/api/batches/{batch}/lines?outcome={outcome}&limit=500")).GetProperty("lines").EnumerateArray().Select(line => (line.GetProperty("site").GetInt64(), outcome)));
+                lines.AddRange(
+                    (await bell.Get($"/api/batches/{batch}/lines?outcome={outcome}&limit=500"))
+                        .GetProperty("lines")
+                        .EnumerateArray()
+                        .Select(line => (line.GetProperty("site").GetInt64(), outcome))
+                );
             }
 
             Assert.Equal(Sites, lines.Select(line => line.Site).Distinct().Count());
             Assert.InRange(lines.Count(line => line.Outcome == "host-refused"), 20, 120);
-            var keyOf = (await database.Read(connection => connection.Sites(new Core.Sites.Sight.Everything()))).ToDictionary(site => site.Id.Value, site => site.HostKey);
-            var narrowed = slipway.Read(records => records.Sites.Values.Where(site => site.Entries.All(entry => entry.Entry != "world")).Select(site => site.Id).ToHashSet());
-            Assert.All(lines, line => Assert.True((line.Outcome == "done") == narrowed.Contains(keyOf[line.Site]), $"{keyOf[line.Site]} is said to be {line.Outcome}."));
+            var keyOf = (await database.Read(connection => connection.Sites(new Core.Sites.Sight.Everything()))).ToDictionary(
+                site => site.Id.Value,
+                site => site.HostKey
+            );
+            var narrowed = slipway.Read(records =>
+                records
+                    .Sites.Values.Where(site => site.Entries.All(entry => entry.Entry != "world"))
+                    .Select(site => site.Id)
+                    .ToHashSet()
+            );
+            Assert.All(lines, line =>
+                Assert.True(
+                    (line.Outcome == "done") == narrowed.Contains(keyOf[line.Site]),
+                    $"{keyOf[line.Site]} is said to be {line.Outcome}."
+                )
+            );
             Assert.Equal(narrowed.Count, slipway.Read(records => records.Effects.Count));
             Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
         }
@@ -75,5 +112,6 @@ public class KilledBatch(Installation here)
         }
     }
 
-    private static int Open(System.Text.Json.JsonElement batch) => BatchFacts.Counts(batch).Where(one => one.Item1 is "waiting" or "under-way").Sum(one => one.Item2);
+    private static int Open(System.Text.Json.JsonElement batch) =>
+        BatchFacts.Counts(batch).Where(one => one.Item1 is "waiting" or "under-way").Sum(one => one.Item2);
 }

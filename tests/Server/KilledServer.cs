@@ -16,29 +16,40 @@ public class KilledServer(Installation here)
     public async Task An_order_whose_server_was_killed_is_brought_again_and_has_its_effect_once()
     {
         // A host of its own, slow enough to be caught in the middle.
-        var slipway = new SlipwayBooks(new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, "") }, file: null);
-        slipway.Edit(records => records.Sites["k"] = new SlipwaySite
-        {
-            Id = "k",
-            Slug = "kill",
-            Title = "Kill",
-            Team = "PIL",
-            Label = "Guarded",
-            Published = DateTimeOffset.UtcNow,
-            Entries = [new("world", "read", "none"), new("everyone", "read")],
-            Working = [new("a", "b")],
-            Live = [new("a", "b")],
-        });
+        var slipway = new SlipwayBooks(
+            new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, "") },
+            file: null
+        );
+        slipway.Edit(records =>
+            records.Sites["k"] = new SlipwaySite
+            {
+                Id = "k",
+                Slug = "kill",
+                Title = "Kill",
+                Team = "PIL",
+                Label = "Guarded",
+                Published = DateTimeOffset.UtcNow,
+                Entries = [new("world", "read", "none"), new("everyone", "read")],
+                Working = [new("a", "b")],
+                Live = [new("a", "b")],
+            }
+        );
         var (name, address) = await Founded(here, slipway);
 
         var port = Installation.FreePort();
         using var first = Start(Databases.Server(name), address, port);
         var bell = await here.SignIn("n.bell", await Answering(port));
-        await Installation.Until(async () => (await bell.Get("/api/register")).GetProperty("total").GetInt32() == 1, "the site is read");
+        await Installation.Until(
+            async () => (await bell.Get("/api/register")).GetProperty("total").GetInt32() == 1,
+            "the site is read"
+        );
         var site = (await bell.Get("/api/register")).GetProperty("lines")[0].GetProperty("id").GetInt64();
         slipway.Faults = new Faults(1, 0, loseAfter: 100, 0, 0, TimeSpan.FromMilliseconds(300));
         var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
-        await Installation.Until(() => Task.FromResult(slipway.Read(records => records.Effects.Count) == 1), "the host has had its effect");
+        await Installation.Until(
+            () => Task.FromResult(slipway.Read(records => records.Effects.Count) == 1),
+            "the host has had its effect"
+        );
         first.Kill(entireProcessTree: true);
         await first.WaitForExitAsync();
         slipway.Faults = Faults.None;
@@ -50,8 +61,12 @@ public class KilledServer(Installation here)
             await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
             Assert.Single(slipway.Read(records => records.Effects.ToList()));
             Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
-            var deeds = (await bell.Get($"/api/journal?site={site}")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("deed").GetString()!)
-                .Where(deed => deed.StartsWith("order.", StringComparison.Ordinal) || deed == "site.narrow").ToList();
+            var deeds = (await bell.Get($"/api/journal?site={site}"))
+                .GetProperty("entries")
+                .EnumerateArray()
+                .Select(entry => entry.GetProperty("deed").GetString()!)
+                .Where(deed => deed.StartsWith("order.", StringComparison.Ordinal) || deed == "site.narrow")
+                .ToList();
             Assert.Equal(["order.seen", "order.confirmed", "order.sent", "site.narrow"], deeds);
         }
         finally
@@ -67,17 +82,40 @@ public class KilledServer(Installation here)
         var name = await Databases.Migrated();
         await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
         await MerrowbyHouse.Found(database);
-        await database.Change(async change => await change.PutAccount(
-            await change.AddPerson(new(default, Core.People.PersonKind.Staff, "Nora Bell", "n.bell@merrowby.example", Core.People.Standing.Current, null, Core.Terms.Known<Core.Terms.UnitCode>.None)),
-            Role.Administrator, null, Accounts.Passwords.Hash(Installation.Password)));
+        await database.Change(async change =>
+            await change.PutAccount(
+                await change.AddPerson(
+                    new(
+                        default,
+                        Core.People.PersonKind.Staff,
+                        "Nora Bell",
+                        "n.bell@merrowby.example",
+                        Core.People.Standing.Current,
+                        null,
+                        Core.Terms.Known<Core.Terms.UnitCode>.None
+                    )
+                ),
+                Role.Administrator,
+                null,
+                Accounts.Passwords.Hash(Installation.Password)
+            )
+        );
         return (name, address);
     }
 
     internal static Process Start(string connection, Uri slipway, int port)
     {
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "AtticLedger.Server.dll"), "--urls", $"http://127.0.0.1:{port}"])
+        var start = new ProcessStartInfo(
+            "dotnet",
+            [Path.Combine(AppContext.BaseDirectory, "AtticLedger.Server.dll"), "--urls", $"http://127.0.0.1:{port}"]
+        )
         {
-            Environment = { ["ATTIC_DATABASE"] = connection, ["ATTIC_SLIPWAY"] = slipway.ToString(), ["ATTIC_SLIPWAY_TOKEN"] = Installation.Token },
+            Environment =
+            {
+                ["ATTIC_DATABASE"] = connection,
+                ["ATTIC_SLIPWAY"] = slipway.ToString(),
+                ["ATTIC_SLIPWAY_TOKEN"] = Installation.Token,
+            },
             RedirectStandardOutput = true,
         };
         var process = Process.Start(start)!;
@@ -102,7 +140,8 @@ public class KilledServer(Installation here)
                     return false;
                 }
             },
-            "the server answers");
+            "the server answers"
+        );
         return address;
     }
 }

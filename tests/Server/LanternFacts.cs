@@ -14,7 +14,10 @@ namespace AtticLedger.Server.Tests;
 /// <summary>A host that deletes for good, costs money and does not know an order that comes twice, over HTTP.</summary>
 public sealed class LanternFacts(Installation here) : IAsyncLifetime
 {
-    private readonly LanternBooks books = new(Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871).Lantern, file: null);
+    private readonly LanternBooks books = new(
+        Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871).Lantern,
+        file: null
+    );
     private WebApplication server = null!;
     private Caller bell = null!;
     private int? brokenPage;
@@ -26,17 +29,19 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
         var lantern = await here.Run(app =>
         {
             // A page that ends in the middle, as a proxy that gives up leaves it.
-            app.Use(async (context, next) =>
-            {
-                if (context.Request.Path == "/v1/sites" && context.Request.Query["page"] == $"{brokenPage}")
+            app.Use(
+                async (context, next) =>
                 {
-                    context.Response.ContentType = "application/json";
-                    await context.Response.WriteAsync("""{"data":[{"id":"l0""");
-                    return;
-                }
+                    if (context.Request.Path == "/v1/sites" && context.Request.Query["page"] == $"{brokenPage}")
+                    {
+                        context.Response.ContentType = "application/json";
+                        await context.Response.WriteAsync("""{"data":[{"id":"l0""");
+                        return;
+                    }
 
-                await next(context);
-            });
+                    await next(context);
+                }
+            );
             app.MapLantern(books, Installation.Token, TimeProvider.System);
         });
         (server, var address) = await here.Beside(lantern: lantern);
@@ -64,12 +69,18 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
         // The clock is ours alone, and the hold of nobody's bin is needed for it.
         var stay = (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay");
         Assert.Equal(JsonValueKind.Null, stay.GetProperty("clock").GetProperty("host").ValueKind);
-        Assert.Contains("still costs 96.00 EUR a year", stay.GetProperty("notes").EnumerateArray().Select(note => note.GetString()));
+        Assert.Contains(
+            "still costs 96.00 EUR a year",
+            stay.GetProperty("notes").EnumerateArray().Select(note => note.GetString())
+        );
 
         // A complete read finds it as it is, and the way back opens it again.
         await Reader.Read("Lantern", CancellationToken.None);
         Assert.Equal("attic", (await bell.Get($"/api/sites/{site}")).GetProperty("existence").GetString());
-        await bell.Post($"/api/sites/{site}/bring-back", new { fingerprint = await bell.Plan($"/api/sites/{site}/bring-back/plan") });
+        await bell.Post(
+            $"/api/sites/{site}/bring-back",
+            new { fingerprint = await bell.Plan($"/api/sites/{site}/bring-back/plan") }
+        );
         await Comes(site, "back");
         Assert.Null(Lantern("sea-fair").Suspended);
         Assert.DoesNotContain("delete", books.Read(records => records.Effects.Select(effect => effect.Request).ToList()));
@@ -107,14 +118,26 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
     public async Task What_somebody_is_owed_blocks_and_a_hold_does_not()
     {
         var shop = await Id("Lightship shop");
-        var reasons = (await bell.Post($"/api/sites/{shop}/put-away/plan", new { })).GetProperty("refused").EnumerateArray().Select(reason => reason.GetString()).ToList();
+        var reasons = (await bell.Post($"/api/sites/{shop}/put-away/plan", new { }))
+            .GetProperty("refused")
+            .EnumerateArray()
+            .Select(reason => reason.GetString())
+            .ToList();
         Assert.Contains("3 orders are not delivered. Settle that at Lantern first: people are owed it.", reasons);
-        Assert.Contains(reasons, reason => reason!.StartsWith("12 vouchers are not used, to be claimed through ", StringComparison.Ordinal));
+        Assert.Contains(reasons, reason =>
+            reason!.StartsWith("12 vouchers are not used, to be claimed through ", StringComparison.Ordinal)
+        );
 
         // Records alone are none, and where the attic is ours a held site may lie in it.
         var fair = await Id("Merrowby sea fair");
-        await bell.Post($"/api/sites/{fair}/hold", new { reason = "audit", fingerprint = await bell.Plan($"/api/sites/{fair}/hold/plan", new { reason = "audit" }) });
-        Assert.Equal(JsonValueKind.Object, (await bell.Post($"/api/sites/{fair}/put-away/plan", new { })).GetProperty("plan").ValueKind);
+        await bell.Post(
+            $"/api/sites/{fair}/hold",
+            new { reason = "audit", fingerprint = await bell.Plan($"/api/sites/{fair}/hold/plan", new { reason = "audit" }) }
+        );
+        Assert.Equal(
+            JsonValueKind.Object,
+            (await bell.Post($"/api/sites/{fair}/put-away/plan", new { })).GetProperty("plan").ValueKind
+        );
     }
 
     [Fact]
@@ -138,7 +161,12 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
         {
             foreach (var number in Enumerable.Range(100, 60))
             {
-                records.Sites[$"l{number}"] = records.Sites["l002"] with { Id = $"l{number}", Host = $"many-{number}.lantern.example", Name = $"Many {number}" };
+                records.Sites[$"l{number}"] = records.Sites["l002"] with
+                {
+                    Id = $"l{number}",
+                    Host = $"many-{number}.lantern.example",
+                    Name = $"Many {number}",
+                };
             }
         });
         await Reader.Read("Lantern", CancellationToken.None);
@@ -146,21 +174,36 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
         brokenPage = 2;
         await Reader.Read("Lantern", CancellationToken.None);
 
-        var source = (await bell.Get("/api/sources")).EnumerateArray().Single(source => source.GetProperty("name").GetString() == "Lantern");
+        var source = (await bell.Get("/api/sources"))
+            .EnumerateArray()
+            .Single(source => source.GetProperty("name").GetString() == "Lantern");
         Assert.False(source.GetProperty("complete").GetBoolean());
-        Assert.StartsWith("Lantern answered sites?page=2&per=50 with something that is not JSON", source.GetProperty("error").GetString());
+        Assert.StartsWith(
+            "Lantern answered sites?page=2&per=50 with something that is not JSON",
+            source.GetProperty("error").GetString()
+        );
         Assert.Empty(await Titles("vanished eq true"));
 
         brokenPage = null;
         await Reader.Read("Lantern", CancellationToken.None);
-        await Installation.Until(async () => await Titles("vanished eq true") is ["Many 159"], "the one that is gone has vanished");
+        await Installation.Until(
+            async () => await Titles("vanished eq true") is ["Many 159"],
+            "the one that is gone has vanished"
+        );
     }
 
     [Fact]
     public async Task The_same_read_twice_writes_neither_register_nor_journal()
     {
         async Task<(long Head, DateTimeOffset Stamp)> Written() =>
-            await server.Services.GetRequiredService<Database>().Read(async connection => ((await connection.JournalHead()).Number, (await connection.Sites(new Core.Sites.Sight.Everything())).Max(site => site.SeenAt)));
+            await server
+                .Services.GetRequiredService<Database>()
+                .Read(async connection =>
+                    (
+                        (await connection.JournalHead()).Number,
+                        (await connection.Sites(new Core.Sites.Sight.Everything())).Max(site => site.SeenAt)
+                    )
+                );
         var before = await Written();
         await Reader.Read("Lantern", CancellationToken.None);
         Assert.Equal(before, await Written());
@@ -169,24 +212,39 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
     [Fact]
     public async Task A_source_says_what_it_leaves_out_and_where_a_site_is_that_somebody_misses()
     {
-        var lantern = (await bell.Get("/api/sources")).EnumerateArray().Single(source => source.GetProperty("name").GetString() == "Lantern");
+        var lantern = (await bell.Get("/api/sources"))
+            .EnumerateArray()
+            .Single(source => source.GetProperty("name").GetString() == "Lantern");
         Assert.Equal(8, lantern.GetProperty("sites").GetInt32());
-        Assert.Contains(lantern.GetProperty("gaps").EnumerateArray(), gap => gap.GetProperty("fact").GetString() == "the class" && gap.GetProperty("sites").GetInt32() == 8);
-        Assert.DoesNotContain(lantern.GetProperty("gaps").EnumerateArray(), gap => gap.GetProperty("fact").GetString() == "who is let in");
+        Assert.Contains(lantern.GetProperty("gaps").EnumerateArray(), gap =>
+            gap.GetProperty("fact").GetString() == "the class" && gap.GetProperty("sites").GetInt32() == 8
+        );
+        Assert.DoesNotContain(lantern.GetProperty("gaps").EnumerateArray(), gap =>
+            gap.GetProperty("fact").GetString() == "who is let in"
+        );
 
         var fair = await Id("Merrowby sea fair");
         await PutAway(fair, "Merrowby sea fair");
         await Comes(fair, "kept");
         var found = Assert.Single((await bell.Get("/api/sources/why-not?text=sea%20fair")).GetProperty("sites").EnumerateArray());
         Assert.Equal("attic", found.GetProperty("existence").GetString());
-        Assert.Contains("Lantern was read to the end and names no such site.", (await bell.Get("/api/sources/why-not?text=nowhere")).GetProperty("words").EnumerateArray().Select(words => words.GetString()));
+        Assert.Contains(
+            "Lantern was read to the end and names no such site.",
+            (await bell.Get("/api/sources/why-not?text=nowhere"))
+                .GetProperty("words")
+                .EnumerateArray()
+                .Select(words => words.GetString())
+        );
 
         // A steward learns nothing of what lies outside the part, not even of a source's refusals.
         var nair = await here.SignIn("h.nair", bell.Http.BaseAddress);
         var hidden = await nair.Get("/api/sources/why-not?text=sea%20fair");
         Assert.Equal(0, hidden.GetProperty("sites").GetArrayLength());
         Assert.StartsWith("No site that you may see", Assert.Single(hidden.GetProperty("words").EnumerateArray()).GetString());
-        Assert.Equal(JsonValueKind.Null, (await nair.Get("/api/sources")).EnumerateArray().First().GetProperty("sites").ValueKind);
+        Assert.Equal(
+            JsonValueKind.Null,
+            (await nair.Get("/api/sources")).EnumerateArray().First().GetProperty("sites").ValueKind
+        );
     }
 
     [Fact]
@@ -202,31 +260,66 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
     }
 
     private async Task<List<string?>> Titles(string expression) =>
-        [.. (await bell.Get($"/api/register?limit=200&sort=title&filter={Uri.EscapeDataString(expression)}")).GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("title").GetString())];
+        [
+            .. (await bell.Get($"/api/register?limit=200&sort=title&filter={Uri.EscapeDataString(expression)}"))
+                .GetProperty("lines")
+                .EnumerateArray()
+                .Select(line => line.GetProperty("title").GetString()),
+        ];
 
     private async Task<long> Id(string title) =>
-        (await bell.Get("/api/register?limit=200")).GetProperty("lines").EnumerateArray().Single(line => line.GetProperty("title").GetString() == title).GetProperty("id").GetInt64();
+        (await bell.Get("/api/register?limit=200"))
+            .GetProperty("lines")
+            .EnumerateArray()
+            .Single(line => line.GetProperty("title").GetString() == title)
+            .GetProperty("id")
+            .GetInt64();
 
     private async Task PutAway(long site, string title)
     {
         var fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan");
-        var asked = await bell.Post($"/api/sites/{site}/put-away", new { typed = title, fingerprint, reason = "over" });
+        var asked = await bell.Post(
+            $"/api/sites/{site}/put-away",
+            new
+            {
+                typed = title,
+                fingerprint,
+                reason = "over",
+            }
+        );
         if (asked.GetProperty("approval").ValueKind == JsonValueKind.String)
         {
             var approval = asked.GetProperty("approval").GetGuid();
             var aske = await here.SignIn("t.aske", bell.Http.BaseAddress);
-            await aske.Post($"/api/approvals/{approval}/give", new { fingerprint = (await aske.Get($"/api/approvals/{approval}")).GetProperty("plan").GetProperty("fingerprint").GetString() });
+            await aske.Post(
+                $"/api/approvals/{approval}/give",
+                new
+                {
+                    fingerprint = (await aske.Get($"/api/approvals/{approval}"))
+                        .GetProperty("plan")
+                        .GetProperty("fingerprint")
+                        .GetString(),
+                }
+            );
         }
     }
 
     private Task Comes(long site, string state) =>
-        Installation.Until(async () => (await bell.Send(HttpMethod.Get, $"/api/sites/{site}/stay")) is { Status: HttpStatusCode.OK } answer && answer.Body.GetProperty("stay").GetProperty("state").GetString() == state, $"the stay is {state}");
+        Installation.Until(
+            async () =>
+                (await bell.Send(HttpMethod.Get, $"/api/sites/{site}/stay")) is { Status: HttpStatusCode.OK } answer
+                && answer.Body.GetProperty("stay").GetProperty("state").GetString() == state,
+            $"the stay is {state}"
+        );
 
-    private LanternSite Lantern(string host) => books.Read(records => records.Sites.Values.Single(site => site.Host == $"{host}.lantern.example"));
+    private LanternSite Lantern(string host) =>
+        books.Read(records => records.Sites.Values.Single(site => site.Host == $"{host}.lantern.example"));
 
     private List<string> Effects(string host)
     {
         var id = Lantern(host).Id;
-        return books.Read(records => records.Effects.Where(effect => effect.Site == id).Select(effect => effect.Request).ToList());
+        return books.Read(records =>
+            records.Effects.Where(effect => effect.Site == id).Select(effect => effect.Request).ToList()
+        );
     }
 }

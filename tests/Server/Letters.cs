@@ -17,13 +17,28 @@ internal static partial class Letters
     {
         await here.Server.Services.GetRequiredService<MailRoom>().SendDue(CancellationToken.None);
         KeptMail? found = null;
-        await Installation.Until(() => Task.FromResult((found = here.Mailbox.To($"{who}@merrowby.example").FirstOrDefault(mail => mail.Text.Contains(about, StringComparison.Ordinal))) is not null), $"{who} has a mail about \"{about}\"");
+        await Installation.Until(
+            () =>
+                Task.FromResult(
+                    (
+                        found = here
+                            .Mailbox.To($"{who}@merrowby.example")
+                            .FirstOrDefault(mail => mail.Text.Contains(about, StringComparison.Ordinal))
+                    )
+                        is not null
+                ),
+            $"{who} has a mail about \"{about}\""
+        );
         return found!;
     }
 
     /// <summary>The token of the link behind some words.</summary>
     public static string Token(this KeptMail mail, string label) =>
-        mail.Text.Split('\n').Where(line => line.StartsWith($"{label}: ", StringComparison.Ordinal)).Select(line => TokenIn().Match(line).Groups[1].Value).First();
+        mail
+            .Text.Split('\n')
+            .Where(line => line.StartsWith($"{label}: ", StringComparison.Ordinal))
+            .Select(line => TokenIn().Match(line).Groups[1].Value)
+            .First();
 
     /// <summary>Chooses a first password through a mail and signs in.</summary>
     public static async Task<Caller> SignInThrough(this Installation here, string who, KeptMail mail)
@@ -35,8 +50,15 @@ internal static partial class Letters
             await Store.AccountTables.ForgetFailures(change, change.Now.AddSeconds(1));
         });
         var caller = new Caller(here.Address);
-        await caller.Post($"/api/links/{mail.Token("Choose a password")}/password", new { password = FirstPassword }, HttpStatusCode.NoContent);
-        var answer = await caller.Http.PostAsJsonAsync("/api/session", new { mail = $"{who}@merrowby.example", password = FirstPassword });
+        await caller.Post(
+            $"/api/links/{mail.Token("Choose a password")}/password",
+            new { password = FirstPassword },
+            HttpStatusCode.NoContent
+        );
+        var answer = await caller.Http.PostAsJsonAsync(
+            "/api/session",
+            new { mail = $"{who}@merrowby.example", password = FirstPassword }
+        );
         Assert.Equal(HttpStatusCode.NoContent, answer.StatusCode);
         return caller;
     }

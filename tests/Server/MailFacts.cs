@@ -22,7 +22,10 @@ public class MailFacts(Installation here)
         await Room.SendDue(CancellationToken.None);
         Assert.Empty(here.Mailbox.To("p.wick@merrowby.example"));
 
-        await Write(new Letter(quist, "three", "An offer", ["Third & <b>last</b>."], Urgent: true), new Letter(quist, "one", "A notice", ["Never written twice."]));
+        await Write(
+            new Letter(quist, "three", "An offer", ["Third & <b>last</b>."], Urgent: true),
+            new Letter(quist, "one", "A notice", ["Never written twice."])
+        );
         var mail = await here.MailTo("p.wick", "Third");
         Assert.Single(here.Mailbox.To("p.wick@merrowby.example"));
         Assert.Equal("An offer, and 2 more", mail.Subject);
@@ -45,8 +48,14 @@ public class MailFacts(Installation here)
         var (server, _) = await here.Start(null, null, name, smtp: new UriBuilder(here.Smtp) { Scheme = scheme }.Uri);
         var database = server.Services.GetRequiredService<Database>();
         var mail = $"only-by-{scheme.Replace("+", "-", StringComparison.Ordinal)}@merrowby.example";
-        var person = await database.Change(change => change.AddPerson(new(default, Core.People.PersonKind.Staff, "Ada", mail, Core.People.Standing.Current, null, Known<UnitCode>.None)));
-        await database.Change(change => change.Write(new Letter(person, "secret", "A secret", ["For nobody else."], Urgent: true), change.Now));
+        var person = await database.Change(change =>
+            change.AddPerson(
+                new(default, Core.People.PersonKind.Staff, "Ada", mail, Core.People.Standing.Current, null, Known<UnitCode>.None)
+            )
+        );
+        await database.Change(change =>
+            change.Write(new Letter(person, "secret", "A secret", ["For nobody else."], Urgent: true), change.Now)
+        );
 
         Assert.Equal(0, await server.Services.GetRequiredService<MailRoom>().SendDue(CancellationToken.None));
         Assert.Empty(here.Mailbox.To(mail));
@@ -60,7 +69,9 @@ public class MailFacts(Installation here)
         var person = await Person("n.wick");
         await Write(new Letter(person, "morning", "In the morning", ["Good morning."]));
         var time = await here.Database.Read(connection => connection.HouseTime());
-        var sendAt = await here.Database.Read(async connection => (await connection.Addressees(here.Database.Now.AddDays(2))).Contains(person));
+        var sendAt = await here.Database.Read(async connection =>
+            (await connection.Addressees(here.Database.Now.AddDays(2))).Contains(person)
+        );
         var seven = time.At(time.DayOf(here.Database.Now), new TimeOnly(7, 0));
         var due = here.Database.Now < seven ? seven : time.At(time.DayOf(here.Database.Now).AddDays(1), new TimeOnly(7, 0));
 
@@ -88,7 +99,15 @@ public class MailFacts(Installation here)
         var port = Installation.FreePort();
         var serving = mailbox.Serve(port, stop.Token);
         var mailer = new Mailer(new Uri($"smtp://127.0.0.1:{port}"), null, "ledger@merrowby.example");
-        var mail = new Hosts.Mail(Guid.NewGuid(), "Nora Bell", "n.bell@merrowby.example", "Überschrift – Ä", "Grüße\nzwei Zeilen\n", "<p>Grüße</p>", DateTimeOffset.UtcNow);
+        var mail = new Hosts.Mail(
+            Guid.NewGuid(),
+            "Nora Bell",
+            "n.bell@merrowby.example",
+            "Überschrift – Ä",
+            "Grüße\nzwei Zeilen\n",
+            "<p>Grüße</p>",
+            DateTimeOffset.UtcNow
+        );
         await mailer.Send(mail, CancellationToken.None);
         await mailer.Send(mail with { Text = "Grüße, noch einmal" }, CancellationToken.None);
 
@@ -100,7 +119,9 @@ public class MailFacts(Installation here)
         Assert.Contains($"127.0.0.1:{port} did not take the mail", fault.Message, StringComparison.Ordinal);
     }
 
-    private async Task<PersonId> Person(string who) => (await here.Database.Read(connection => connection.PeopleByMail()))[$"{who}@merrowby.example"];
+    private async Task<PersonId> Person(string who) =>
+        (await here.Database.Read(connection => connection.PeopleByMail()))[$"{who}@merrowby.example"];
 
-    private Task Write(params Letter[] letters) => here.Database.Change(async change => await change.Write(letters, await change.Connection.HouseTime()));
+    private Task Write(params Letter[] letters) =>
+        here.Database.Change(async change => await change.Write(letters, await change.Connection.HouseTime()));
 }

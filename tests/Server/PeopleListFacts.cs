@@ -24,23 +24,48 @@ public class PeopleListFacts(Installation here)
     [Fact]
     public void A_list_is_read_by_headings_of_many_spellings_and_each_fault_has_its_place()
     {
-        var lines = Read("E-Mail,Full name,Type,Dept,Status,Last day\n" +
-            "ada@merrowby.example,Ada Ray,staff,PIL,current,04.12.2026\n" +
-            "bo@agents.example,-,guest,,,-\n" +
-            ",Cleo,staff,,,\n" +
-            "nobody,Dan,staff,,,\n" +
-            "Ada@merrowby.example,Ada again,staff,,,\n" +
-            "eve@merrowby.example,Eve,chief,XYZ,gone,31.02.2026\n");
+        var lines = Read(
+            "E-Mail,Full name,Type,Dept,Status,Last day\n"
+                + "ada@merrowby.example,Ada Ray,staff,PIL,current,04.12.2026\n"
+                + "bo@agents.example,-,guest,,,-\n"
+                + ",Cleo,staff,,,\n"
+                + "nobody,Dan,staff,,,\n"
+                + "Ada@merrowby.example,Ada again,staff,,,\n"
+                + "eve@merrowby.example,Eve,chief,XYZ,gone,31.02.2026\n"
+        );
         Assert.Equal(
-            new SaidPerson("ada@merrowby.example", Known.Of("Ada Ray"), Known.Of(PersonKind.Staff), Known.Of(new UnitCode("PIL")), Known<string>.Unknown, Known.Of(Standing.Current), Known.Of(new DateOnly(2026, 12, 4)), Known<DateOnly>.Unknown),
-            lines[0].Person);
-        Assert.Equal((true, true, true), (lines[1].Person!.Name.IsNone, lines[1].Person!.Leaves.IsNone, lines[1].Person!.Standing.IsUnknown));
+            new SaidPerson(
+                "ada@merrowby.example",
+                Known.Of("Ada Ray"),
+                Known.Of(PersonKind.Staff),
+                Known.Of(new UnitCode("PIL")),
+                Known<string>.Unknown,
+                Known.Of(Standing.Current),
+                Known.Of(new DateOnly(2026, 12, 4)),
+                Known<DateOnly>.Unknown
+            ),
+            lines[0].Person
+        );
         Assert.Equal(
-            ["Line 4: no mail address.", "Line 5: \"nobody\" is no mail address.", "Line 6: \"Ada@merrowby.example\" stands in line 2 already.",
-            "Line 7, kind: \"chief\" is not understood; write one of staff, guest, service.", "Line 7, unit: there is no unit \"XYZ\".",
-            "Line 7, standing: \"gone\" is not understood; write one of current, absent, leaving, left.", "Line 7, leaves: \"31.02.2026\" is not understood; write a day as 2026-01-31."],
-            lines.SelectMany(line => line.Faults).Select(fault => fault.Words));
-        Assert.Equal("The list has no column \"mail\", so its people cannot be told apart. Its columns are: name.", Assert.Throws<HostException>(() => Read("name\nAda\n")).Message);
+            (true, true, true),
+            (lines[1].Person!.Name.IsNone, lines[1].Person!.Leaves.IsNone, lines[1].Person!.Standing.IsUnknown)
+        );
+        Assert.Equal(
+            [
+                "Line 4: no mail address.",
+                "Line 5: \"nobody\" is no mail address.",
+                "Line 6: \"Ada@merrowby.example\" stands in line 2 already.",
+                "Line 7, kind: \"chief\" is not understood; write one of staff, guest, service.",
+                "Line 7, unit: there is no unit \"XYZ\".",
+                "Line 7, standing: \"gone\" is not understood; write one of current, absent, leaving, left.",
+                "Line 7, leaves: \"31.02.2026\" is not understood; write a day as 2026-01-31.",
+            ],
+            lines.SelectMany(line => line.Faults).Select(fault => fault.Words)
+        );
+        Assert.Equal(
+            "The list has no column \"mail\", so its people cannot be told apart. Its columns are: name.",
+            Assert.Throws<HostException>(() => Read("name\nAda\n")).Message
+        );
     }
 
     [Fact]
@@ -52,36 +77,73 @@ public class PeopleListFacts(Installation here)
         var bell = await here.SignIn("n.bell", server.Address);
         await server.Read(bell, 2);
 
-        var list = "mail,kind,leaves,standing,unit,name\nr.quist@merrowby.example,,2020-01-31,,,\nnew@agents.example,guest,,,,New Agent\nbo@agents.example,,,left,,\ni.vane@merrowby.example,,,,PIL,Idris Vane\nn.bell@merrowby.example,guest,,,,\n";
+        var list =
+            "mail,kind,leaves,standing,unit,name\nr.quist@merrowby.example,,2020-01-31,,,\nnew@agents.example,guest,,,,New Agent\nbo@agents.example,,,left,,\ni.vane@merrowby.example,,,,PIL,Idris Vane\nn.bell@merrowby.example,guest,,,,\n";
         var before = await Breaking(bell);
         var plan = await bell.Post($"{List}/plan", Csv(list));
-        Assert.Equal((4, 1, 2, 1, 1, 2), (Number(plan, "people"), Number(plan, "new"), Number(plan, "changed"), Number(plan, "same"), Number(plan, "refusals"), Number(plan, "sites")));
-        Assert.Equal("Line 6: that is you. Somebody else has to say that you are outside or have left.", plan.GetProperty("problems")[0].GetString());
+        Assert.Equal(
+            (4, 1, 2, 1, 1, 2),
+            (
+                Number(plan, "people"),
+                Number(plan, "new"),
+                Number(plan, "changed"),
+                Number(plan, "same"),
+                Number(plan, "refusals"),
+                Number(plan, "sites")
+            )
+        );
+        Assert.Equal(
+            "Line 6: that is you. Somebody else has to say that you are outside or have left.",
+            plan.GetProperty("problems")[0].GetString()
+        );
         var rows = (await bell.Post($"{List}/rows", Csv(list))).GetProperty("rows").EnumerateArray().ToList();
-        Assert.Equal(["changed", "new", "changed", "same", "refused"], rows.Select(row => row.GetProperty("verdict").GetString()));
-        Assert.Equal("""[{"fact":"standing","before":"current","after":"left"},{"fact":"day","before":null,"after":"2020-01-31"}]""", rows[0].GetProperty("changes").GetRawText());
+        Assert.Equal(
+            ["changed", "new", "changed", "same", "refused"],
+            rows.Select(row => row.GetProperty("verdict").GetString())
+        );
+        Assert.Equal(
+            """[{"fact":"standing","before":"current","after":"left"},{"fact":"day","before":null,"after":"2020-01-31"}]""",
+            rows[0].GetProperty("changes").GetRawText()
+        );
         Assert.Equal(1, Number(await bell.Post($"{List}/rows?verdict=new&limit=5", Csv(list)), "total"));
         var mend = await Text(bell, $"{List}/faults", list);
-        Assert.Equal("mail,kind,leaves,standing,unit,name,what is wrong\r\nn.bell@merrowby.example,guest,,,,,that is you. Somebody else has to say that you are outside or have left.\r\n", mend.TrimStart('\uFEFF'));
+        Assert.Equal(
+            "mail,kind,leaves,standing,unit,name,what is wrong\r\nn.bell@merrowby.example,guest,,,,,that is you. Somebody else has to say that you are outside or have left.\r\n",
+            mend.TrimStart('\uFEFF')
+        );
         Assert.Equal(before, await Breaking(bell));
 
         // Nothing but what was foreseen, and all of it: the second owner has left, and the guest too.
         await bell.Post($"{List}?fingerprint=another", Csv(list), HttpStatusCode.Conflict);
         await bell.Post($"{List}?fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(list));
         var after = await Breaking(bell);
-        var moves = plan.GetProperty("rules").EnumerateArray().Select(move => (move.GetProperty("rule").GetProperty("id").GetString()!, Number(move, "after") - Number(move, "before"))).ToList();
+        var moves = plan.GetProperty("rules")
+            .EnumerateArray()
+            .Select(move =>
+                (move.GetProperty("rule").GetProperty("id").GetString()!, Number(move, "after") - Number(move, "before"))
+            )
+            .ToList();
         Assert.NotEmpty(moves);
-        Assert.Equal(moves.Order(), before.Keys.Select(rule => (rule, after[rule] - before[rule])).Where(move => move.Item2 != 0).Order());
+        Assert.Equal(
+            moves.Order(),
+            before.Keys.Select(rule => (rule, after[rule] - before[rule])).Where(move => move.Item2 != 0).Order()
+        );
         Assert.Equal(0, Number(await bell.Post($"{List}/plan", Csv(list)), "changed"));
         var journal = (await bell.Get("/api/journal?limit=100")).GetProperty("entries").EnumerateArray().ToList();
-        Assert.Equal(["people.taken", "person.changed", "person.changed", "person.changed"], journal.Take(4).Select(entry => entry.GetProperty("deed").GetString()));
+        Assert.Equal(
+            ["people.taken", "person.changed", "person.changed", "person.changed"],
+            journal.Take(4).Select(entry => entry.GetProperty("deed").GetString())
+        );
         Assert.DoesNotContain("New Agent", await bell.Http.GetStringAsync("/api/journal/export"));
 
         // The host still lists the guest; the list is more direct.
         var ended = await Ended(bell);
         await bell.Post("/api/sources/Slipway/read", new { }, HttpStatusCode.Accepted);
         await Installation.Until(async () => await Ended(bell) != ended, "the host is read again");
-        Assert.Equal((Standing.Left, Standing.Left), (await Stands(house, "bo@agents.example"), await Stands(house, "r.quist@merrowby.example")));
+        Assert.Equal(
+            (Standing.Left, Standing.Left),
+            (await Stands(house, "bo@agents.example"), await Stands(house, "r.quist@merrowby.example"))
+        );
 
         var taking = (await bell.Get($"{List}/takings"))[0];
         Assert.Equal((3, true), (Number(taking, "people"), taking.GetProperty("mayUndo").GetBoolean()));
@@ -90,8 +152,18 @@ public class PeopleListFacts(Installation here)
         Assert.Equal((2, 1, "[]"), (Number(back, "restored"), Number(back, "gone"), back.GetProperty("left").GetRawText()));
         await bell.Post(undo, new { fingerprint = back.GetProperty("fingerprint").GetString() });
         Assert.Equal(before, await Breaking(bell));
-        Assert.Equal((Standing.Current, Standing.Current, Standing.Left), (await Stands(house, "bo@agents.example"), await Stands(house, "r.quist@merrowby.example"), await Stands(house, "new@agents.example")));
-        Assert.Equal("It was taken back already.", (await bell.Post($"{undo}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString());
+        Assert.Equal(
+            (Standing.Current, Standing.Current, Standing.Left),
+            (
+                await Stands(house, "bo@agents.example"),
+                await Stands(house, "r.quist@merrowby.example"),
+                await Stands(house, "new@agents.example")
+            )
+        );
+        Assert.Equal(
+            "It was taken back already.",
+            (await bell.Post($"{undo}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString()
+        );
         Assert.Equal(HttpStatusCode.NotFound, (await bell.Send(HttpMethod.Post, $"{List}/takings/999/undo/plan", null)).Status);
         Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
     }
@@ -106,20 +178,39 @@ public class PeopleListFacts(Installation here)
         await Take(bell, "mail,leaves\nr.quist@merrowby.example,2031-01-31\ni.vane@merrowby.example,2031-01-31\n");
         await Take(bell, "mail,class\nr.quist@merrowby.example,Trainee\n");
         var takings = (await bell.Get($"{List}/takings")).EnumerateArray().ToList();
-        Assert.Equal([(1, true), (2, false)], takings.Select(taking => (Number(taking, "people"), taking.GetProperty("mayUndo").GetBoolean())));
-        var (latest, earlier) = ($"{List}/takings/{takings[0].GetProperty("id")}/undo", $"{List}/takings/{takings[1].GetProperty("id")}/undo");
-        Assert.Equal("A later list was taken in. Take that one back first.", (await bell.Post($"{earlier}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString());
+        Assert.Equal(
+            [(1, true), (2, false)],
+            takings.Select(taking => (Number(taking, "people"), taking.GetProperty("mayUndo").GetBoolean()))
+        );
+        var (latest, earlier) = (
+            $"{List}/takings/{takings[0].GetProperty("id")}/undo",
+            $"{List}/takings/{takings[1].GetProperty("id")}/undo"
+        );
+        Assert.Equal(
+            "A later list was taken in. Take that one back first.",
+            (await bell.Post($"{earlier}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString()
+        );
         await bell.Post(latest, new { fingerprint = "another" }, HttpStatusCode.Conflict);
         await Undo(bell, latest);
 
         // With the later one gone the earlier one may go too, but for whom somebody else has changed meanwhile.
-        await house.Database.Change(async change => await change.UpdatePerson((await change.Roll(Time)).Find(house.Quist)! with { Name = "Renata Quist-Vane" }));
+        await house.Database.Change(async change =>
+            await change.UpdatePerson((await change.Roll(Time)).Find(house.Quist)! with { Name = "Renata Quist-Vane" })
+        );
         var plan = await bell.Post($"{earlier}/plan", new { });
-        Assert.Equal((1, 0, """["Renata Quist-Vane"]"""), (Number(plan, "restored"), Number(plan, "gone"), plan.GetProperty("left").GetRawText()));
+        Assert.Equal(
+            (1, 0, """["Renata Quist-Vane"]"""),
+            (Number(plan, "restored"), Number(plan, "gone"), plan.GetProperty("left").GetRawText())
+        );
         await Undo(bell, earlier);
-        Assert.Equal((Standing.Leaving, Standing.Current), (await Stands(house, "r.quist@merrowby.example"), await Stands(house, "i.vane@merrowby.example")));
+        Assert.Equal(
+            (Standing.Leaving, Standing.Current),
+            (await Stands(house, "r.quist@merrowby.example"), await Stands(house, "i.vane@merrowby.example"))
+        );
         Assert.Equal(2, (await bell.Get("/api/journal?deed=people.undone")).GetProperty("entries").GetArrayLength());
-        Assert.Contains((await bell.Get("/api/journal?deed=person.changed")).GetProperty("entries").EnumerateArray(), entry => entry.GetProperty("subjectName").GetString() == "Renata Quist-Vane");
+        Assert.Contains((await bell.Get("/api/journal?deed=person.changed")).GetProperty("entries").EnumerateArray(), entry =>
+            entry.GetProperty("subjectName").GetString() == "Renata Quist-Vane"
+        );
     }
 
     [Fact]
@@ -135,14 +226,20 @@ public class PeopleListFacts(Installation here)
         await bell.Post($"{List}?fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(seconded));
         Assert.Equal(1, Number(await bell.Post($"{List}/plan", Csv(seconded.Replace("Sel Ray", "Sel Vance"))), "changed"));
 
-        var (database, reader) = (server.Services.GetRequiredService<Database>(), server.Services.GetRequiredService<SourceReader>());
+        var (database, reader) = (
+            server.Services.GetRequiredService<Database>(),
+            server.Services.GetRequiredService<SourceReader>()
+        );
         var people = await database.Read(connection => connection.PeopleByMail());
         await database.Change(change => change.SetByHand([people["i.vane@merrowby.example"]], true));
         await reader.ReadAll(CancellationToken.None);
         Assert.Equal([people["seconded@merrowby.example"]], await database.Read(connection => connection.PeopleByHand()));
 
         // A read that finds nothing new leaves the roll as it is.
-        async Task<Roll> Current() => await database.Read(async connection => await database.Rolls.Of(connection, database.Now, await connection.HouseTime()));
+        async Task<Roll> Current() =>
+            await database.Read(async connection =>
+                await database.Rolls.Of(connection, database.Now, await connection.HouseTime())
+            );
         var roll = await Current();
         await reader.ReadAll(CancellationToken.None);
         Assert.Same(roll.People, (await Current()).People);
@@ -155,14 +252,36 @@ public class PeopleListFacts(Installation here)
         await caller.Post($"{List}?fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(list));
     }
 
-    private static async Task Undo(Caller caller, string path) => await caller.Post(path, new { fingerprint = (await caller.Post($"{path}/plan", new { })).GetProperty("fingerprint").GetString() });
+    private static async Task Undo(Caller caller, string path) =>
+        await caller.Post(
+            path,
+            new { fingerprint = (await caller.Post($"{path}/plan", new { })).GetProperty("fingerprint").GetString() }
+        );
 
     private static List<ListedPersonLine> Read(string list)
     {
         var table = ListTable.Read(() => new MemoryStream(Encoding.UTF8.GetBytes(list)));
         var rows = table.Rows.Select(row => new ListedRow(row.Line, row.Cells)).ToList();
-        var heads = ListReading.Heads(ListKind.People, ListReading.Columns(ListKind.People, table.Heads, rows, new Dictionary<string, string?>(), new Dictionary<string, string?>()));
-        return [.. PeopleList.Read(heads, rows, unit => unit == "PIL", Time, ListReading.Days(ListKind.People, heads, rows, null).Order)];
+        var heads = ListReading.Heads(
+            ListKind.People,
+            ListReading.Columns(
+                ListKind.People,
+                table.Heads,
+                rows,
+                new Dictionary<string, string?>(),
+                new Dictionary<string, string?>()
+            )
+        );
+        return
+        [
+            .. PeopleList.Read(
+                heads,
+                rows,
+                unit => unit == "PIL",
+                Time,
+                ListReading.Days(ListKind.People, heads, rows, null).Order
+            ),
+        ];
     }
 
     private static StringContent Csv(string list) => new(list, Encoding.UTF8, "text/csv");
@@ -176,12 +295,21 @@ public class PeopleListFacts(Installation here)
     }
 
     private static async Task<Dictionary<string, int>> Breaking(Caller caller) =>
-        (await caller.Get("/api/register?limit=0")).GetProperty("rules").EnumerateArray().Where(rule => rule.GetProperty("key").GetString()!.StartsWith("R-", StringComparison.Ordinal))
+        (await caller.Get("/api/register?limit=0"))
+            .GetProperty("rules")
+            .EnumerateArray()
+            .Where(rule => rule.GetProperty("key").GetString()!.StartsWith("R-", StringComparison.Ordinal))
             .ToDictionary(rule => rule.GetProperty("key").GetString()!, rule => Number(rule, "count"));
 
     private static async Task<string?> Ended(Caller caller) =>
-        (await caller.Get("/api/sources")).EnumerateArray().Single(one => one.GetProperty("name").GetString() == "Slipway").GetProperty("ended").GetString();
+        (await caller.Get("/api/sources"))
+            .EnumerateArray()
+            .Single(one => one.GetProperty("name").GetString() == "Slipway")
+            .GetProperty("ended")
+            .GetString();
 
     private static Task<Standing> Stands(SmallHouse house, string mail) =>
-        house.Database.Read(async connection => (await connection.Roll(DateTimeOffset.UtcNow, Time)).People.Single(person => person.Mail == mail).Standing);
+        house.Database.Read(async connection =>
+            (await connection.Roll(DateTimeOffset.UtcNow, Time)).People.Single(person => person.Mail == mail).Standing
+        );
 }

@@ -19,12 +19,20 @@ public class PersonFacts(Installation here)
 
         Assert.Equal("i.vane@merrowby.example", page.GetProperty("person").GetProperty("mail").GetString());
         var sites = page.GetProperty("sites").EnumerateArray().ToDictionary(one => one.GetProperty("id").GetInt64());
-        Assert.Equal(("edit", JsonValueKind.Null), (sites[site].GetProperty("power").GetString(), sites[site].GetProperty("through").ValueKind));
-        Assert.Equal(("view", "all of Pilotage"), (sites[unit].GetProperty("power").GetString(), sites[unit].GetProperty("through").GetString()));
+        Assert.Equal(
+            ("edit", JsonValueKind.Null),
+            (sites[site].GetProperty("power").GetString(), sites[site].GetProperty("through").ValueKind)
+        );
+        Assert.Equal(
+            ("view", "all of Pilotage"),
+            (sites[unit].GetProperty("power").GetString(), sites[unit].GetProperty("through").GetString())
+        );
         Assert.DoesNotContain(everybody, sites.Keys);
         Assert.Equal(page.GetProperty("total").GetInt32(), sites.Count);
 
-        var owned = await bell.Get($"/api/register?limit=0&where={Uri.EscapeDataString("owners.value:is:i.vane@merrowby.example")}");
+        var owned = await bell.Get(
+            $"/api/register?limit=0&where={Uri.EscapeDataString("owners.value:is:i.vane@merrowby.example")}"
+        );
         Assert.Equal(owned.GetProperty("total").GetInt32(), page.GetProperty("owns").GetInt32());
     }
 
@@ -36,7 +44,9 @@ public class PersonFacts(Installation here)
         var id = await Vane(bell);
         var (whole, part) = (await bell.Get($"/api/people/{id}"), await nair.Get($"/api/people/{id}"));
         Assert.InRange(part.GetProperty("total").GetInt32(), 1, whole.GetProperty("total").GetInt32() - 1);
-        Assert.All(part.GetProperty("sites").EnumerateArray(), site => Assert.Contains(site.GetProperty("unit").GetProperty("code").GetString(), new[] { "MAR", "PIL", "VTS", "TUG", "DRE" }));
+        Assert.All(part.GetProperty("sites").EnumerateArray(), site =>
+            Assert.Contains(site.GetProperty("unit").GetProperty("code").GetString(), new[] { "MAR", "PIL", "VTS", "TUG", "DRE" })
+        );
 
         Assert.Equal(id, (await vane.Get($"/api/people/{id}")).GetProperty("person").GetProperty("id").GetInt64());
         var other = await vane.Send(HttpMethod.Get, $"/api/people/{id + 1}");
@@ -50,18 +60,33 @@ public class PersonFacts(Installation here)
         var bell = await here.SignIn("n.bell");
         var vane = await Vane(bell);
         await Sponsor("s0004");
-        var guest = Assert.Single((await bell.Get($"/api/people/{vane}")).GetProperty("sponsored").EnumerateArray(), one => one.GetProperty("person").GetProperty("mail").GetString() == "sponsored@guests.example");
+        var guest = Assert.Single((await bell.Get($"/api/people/{vane}")).GetProperty("sponsored").EnumerateArray(), one =>
+            one.GetProperty("person").GetProperty("mail").GetString() == "sponsored@guests.example"
+        );
         Assert.True(guest.GetProperty("person").GetProperty("isOutside").GetBoolean());
         var id = guest.GetProperty("person").GetProperty("id").GetInt64();
         var sponsor = Assert.Single((await bell.Get($"/api/people/{id}")).GetProperty("sponsors").EnumerateArray());
-        Assert.Equal((vane, "Slipway"), (sponsor.GetProperty("person").GetProperty("id").GetInt64(), sponsor.GetProperty("source").GetString()));
+        Assert.Equal(
+            (vane, "Slipway"),
+            (sponsor.GetProperty("person").GetProperty("id").GetInt64(), sponsor.GetProperty("source").GetString())
+        );
 
         await Sponsor(null);
         Assert.Equal(0, (await bell.Get($"/api/people/{id}")).GetProperty("sponsors").GetArrayLength());
 
         async Task Sponsor(string? by)
         {
-            here.Slipway.Edit(records => records.People["t-guest"] = new SlipwayPerson("t-guest", "Sponsored Guest", "sponsored@guests.example", true, true, null, by));
+            here.Slipway.Edit(records =>
+                records.People["t-guest"] = new SlipwayPerson(
+                    "t-guest",
+                    "Sponsored Guest",
+                    "sponsored@guests.example",
+                    true,
+                    true,
+                    null,
+                    by
+                )
+            );
             await here.ReadSlipway();
         }
     }
@@ -75,24 +100,41 @@ public class PersonFacts(Installation here)
         {
             foreach (var (slug, team) in new[] { ("family-near", "PIL"), ("family-far", "LEG") })
             {
-                records.Sites[$"t-{slug}"] = records.Sites["t-family"] with { Id = $"t-{slug}", Slug = slug, Title = slug, Team = team, Parent = "t-family", Bytes = 1000 };
+                records.Sites[$"t-{slug}"] = records.Sites["t-family"] with
+                {
+                    Id = $"t-{slug}",
+                    Slug = slug,
+                    Title = slug,
+                    Team = team,
+                    Parent = "t-family",
+                    Bytes = 1000,
+                };
             }
         });
         await here.ReadSlipway();
         var child = await here.SiteId("family-near");
 
         var content = (await bell.Get($"/api/sites/{parent}")).GetProperty("content");
-        Assert.Equal(["family-far", "family-near"], content.GetProperty("children").EnumerateArray().Select(one => one.GetProperty("title").GetString()));
+        Assert.Equal(
+            ["family-far", "family-near"],
+            content.GetProperty("children").EnumerateArray().Select(one => one.GetProperty("title").GetString())
+        );
         Assert.False(content.GetProperty("hasParent").GetBoolean());
 
         // A site below that is outside the part is counted and not named.
         var seen = (await nair.Get($"/api/sites/{parent}")).GetProperty("content");
-        Assert.Equal(["family-near"], seen.GetProperty("children").EnumerateArray().Select(one => one.GetProperty("title").GetString()));
+        Assert.Equal(
+            ["family-near"],
+            seen.GetProperty("children").EnumerateArray().Select(one => one.GetProperty("title").GetString())
+        );
         Assert.Equal(1, seen.GetProperty("hiddenChildren").GetInt32());
 
         var folio = await bell.Get($"/api/sites/{child}");
         Assert.Equal(parent, folio.GetProperty("content").GetProperty("parent").GetProperty("id").GetInt64());
-        Assert.Contains("who is let in", folio.GetProperty("sources").EnumerateArray().Select(source => source.GetProperty("fact").GetString()));
+        Assert.Contains(
+            "who is let in",
+            folio.GetProperty("sources").EnumerateArray().Select(source => source.GetProperty("fact").GetString())
+        );
         here.Slipway.Edit(records =>
         {
             records.Sites.Remove("t-family-near");
@@ -100,5 +142,6 @@ public class PersonFacts(Installation here)
         });
     }
 
-    private static async Task<long> Vane(Caller who) => (await who.Get("/api/find?text=i.vane")).GetProperty("people")[0].GetProperty("person").GetProperty("id").GetInt64();
+    private static async Task<long> Vane(Caller who) =>
+        (await who.Get("/api/find?text=i.vane")).GetProperty("people")[0].GetProperty("person").GetProperty("id").GetInt64();
 }

@@ -29,20 +29,22 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     {
         var quay = await here.Run(app =>
         {
-            app.Use((context, next) =>
-            {
-                if (context.Request.Path == "/quay/sites")
+            app.Use(
+                (context, next) =>
                 {
-                    var goesOn = context.Request.Query.ContainsKey("bookmark");
-                    listsBegun += goesOn ? 0 : 1;
-                    if (goesOn && bookmarksToRunOut-- > 0)
+                    if (context.Request.Path == "/quay/sites")
                     {
-                        clock.Ahead += TimeSpan.FromMinutes(3);
+                        var goesOn = context.Request.Query.ContainsKey("bookmark");
+                        listsBegun += goesOn ? 0 : 1;
+                        if (goesOn && bookmarksToRunOut-- > 0)
+                        {
+                            clock.Ahead += TimeSpan.FromMinutes(3);
+                        }
                     }
-                }
 
-                return next(context);
-            });
+                    return next(context);
+                }
+            );
             app.MapQuay(books, Installation.Token, clock);
         });
         (server, var address) = await here.Beside(quay: quay);
@@ -55,13 +57,20 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     public async Task A_page_that_stands_in_several_sites_is_told_where_it_is_kept_and_before_it_goes()
     {
         var site = await Id("noticeboard");
-        var shared = (await bell.Get($"/api/sites/{site}")).GetProperty("content").GetProperty("shared").EnumerateArray().ToDictionary(piece => piece.GetProperty("what").GetString()!);
+        var shared = (await bell.Get($"/api/sites/{site}"))
+            .GetProperty("content")
+            .GetProperty("shared")
+            .EnumerateArray()
+            .ToDictionary(piece => piece.GetProperty("what").GetString()!);
         Assert.Equal("""["Pilotage","Berths"]""", shared["Tide times"].GetProperty("in").GetRawText());
         Assert.Equal(1, shared["Who to call at night"].GetProperty("count").GetInt32());
         Assert.Equal(["Notice board"], await Titles("shared ge 2"));
 
         var loss = (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("plan").GetProperty("loss");
-        Assert.Equal("""[{"what":"Tide times","sites":2},{"what":"Who to call at night","sites":1}]""", loss.GetProperty("shared").GetRawText());
+        Assert.Equal(
+            """[{"what":"Tide times","sites":2},{"what":"Who to call at night","sites":1}]""",
+            loss.GetProperty("shared").GetRawText()
+        );
     }
 
     [Fact]
@@ -70,13 +79,30 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
         var site = await Id("council-room");
         Assert.Equal(["Works council"], await Titles("ajar pr"));
         Assert.Equal(["Works council"], await Titles("sections.value eq \"Drafts\""));
-        var sections = (await bell.Get($"/api/sites/{site}")).GetProperty("content").GetProperty("sections").EnumerateArray().ToDictionary(section => section.GetProperty("name").GetString()!);
-        Assert.Equal(("standing-free", "yes", "staff"), (sections["Ballots 2026"].GetProperty("tie").GetString(), sections["Ballots 2026"].GetProperty("isAjar").GetString(), sections["Ballots 2026"].GetProperty("view").GetProperty("insideWords").GetString()));
-        Assert.Equal(("nested", "no"), (sections["Drafts"].GetProperty("tie").GetString(), sections["Drafts"].GetProperty("isAjar").GetString()));
+        var sections = (await bell.Get($"/api/sites/{site}"))
+            .GetProperty("content")
+            .GetProperty("sections")
+            .EnumerateArray()
+            .ToDictionary(section => section.GetProperty("name").GetString()!);
+        Assert.Equal(
+            ("standing-free", "yes", "staff"),
+            (
+                sections["Ballots 2026"].GetProperty("tie").GetString(),
+                sections["Ballots 2026"].GetProperty("isAjar").GetString(),
+                sections["Ballots 2026"].GetProperty("view").GetProperty("insideWords").GetString()
+            )
+        );
+        Assert.Equal(
+            ("nested", "no"),
+            (sections["Drafts"].GetProperty("tie").GetString(), sections["Drafts"].GetProperty("isAjar").GetString())
+        );
 
         // Putting the site away says that this door stays open; when the door is shut at the host, the next read sees it.
         var plan = (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("plan");
-        Assert.Contains("\"Ballots 2026\" stands free and goes on letting in whoever its own door lets in. Shut it at Quay.", plan.GetProperty("remains").EnumerateArray().Select(one => one.GetString()));
+        Assert.Contains(
+            "\"Ballots 2026\" stands free and goes on letting in whoever its own door lets in. Shut it at Quay.",
+            plan.GetProperty("remains").EnumerateArray().Select(one => one.GetString())
+        );
         books.Edit(records => records.Sites["council-room"] = records.Sites["council-room"] with { Sections = [] });
         await Reader.Read("Quay", CancellationToken.None);
         Assert.Empty(await Titles("ajar pr"));
@@ -87,7 +113,9 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     {
         var top = await bell.Get($"/api/sites/{await Id("pil")}");
         Assert.NotEmpty(top.GetProperty("content").GetProperty("children").EnumerateArray());
-        Assert.Contains(top.GetProperty("keyHolders").EnumerateArray(), holder => holder.GetProperty("through").GetString() == "Pilotage, keepers");
+        Assert.Contains(top.GetProperty("keyHolders").EnumerateArray(), holder =>
+            holder.GetProperty("through").GetString() == "Pilotage, keepers"
+        );
 
         // The council's circle holds itself and the hall's, which holds it: everybody in both, once.
         var council = await bell.Get($"/api/sites/{await Id("council-room")}");
@@ -133,7 +161,8 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     {
         SiteId[] both = [new(await Id("council-room")), new(await Id("pil"))];
         var (lag, now) = (TimeSpan.FromMinutes(5), DateTimeOffset.UtcNow);
-        Task<List<SiteId>> Missing(DateTimeOffset at, params SiteId[] unlisted) => Database.Change(change => change.MissingFor("Quay", unlisted, at, lag));
+        Task<List<SiteId>> Missing(DateTimeOffset at, params SiteId[] unlisted) =>
+            Database.Change(change => change.MissingFor("Quay", unlisted, at, lag));
         Assert.Empty(await Missing(now, both));
         Assert.Empty(await Missing(now + lag / 2, both[0]));
         Assert.Equal([both[0]], await Missing(now + lag, both));
@@ -143,14 +172,29 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     public async Task Putting_away_and_bringing_back_go_through_both_bins()
     {
         var site = await Id("noticeboard");
-        var asked = await bell.Post($"/api/sites/{site}/put-away", new { typed = "Notice board", fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan") });
+        var asked = await bell.Post(
+            $"/api/sites/{site}/put-away",
+            new { typed = "Notice board", fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan") }
+        );
         var aske = await here.SignIn("t.aske", bell.Http.BaseAddress);
         var approval = asked.GetProperty("approval").GetGuid();
-        await aske.Post($"/api/approvals/{approval}/give", new { fingerprint = (await aske.Get($"/api/approvals/{approval}")).GetProperty("plan").GetProperty("fingerprint").GetString() });
+        await aske.Post(
+            $"/api/approvals/{approval}/give",
+            new
+            {
+                fingerprint = (await aske.Get($"/api/approvals/{approval}"))
+                    .GetProperty("plan")
+                    .GetProperty("fingerprint")
+                    .GetString(),
+            }
+        );
         await Comes(site, "kept");
         Assert.NotNull(books.Read(all => all.Sites["noticeboard"].Removed));
 
-        await bell.Post($"/api/sites/{site}/bring-back", new { fingerprint = await bell.Plan($"/api/sites/{site}/bring-back/plan") });
+        await bell.Post(
+            $"/api/sites/{site}/bring-back",
+            new { fingerprint = await bell.Plan($"/api/sites/{site}/bring-back/plan") }
+        );
         await Comes(site, "back");
         Assert.Null(books.Read(all => all.Sites["noticeboard"].Removed));
     }
@@ -159,9 +203,20 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     public async Task A_key_that_lies_in_a_circle_is_handed_over_there_and_that_is_said()
     {
         var site = await Id("pil");
-        var to = (await bell.Get("/api/find?text=Renata Quist")).GetProperty("people")[0].GetProperty("person").GetProperty("id").GetInt64();
-        var refused = (await bell.Post($"/api/sites/{site}/offer/plan", new { to, after = "leaves" })).GetProperty("refused").EnumerateArray().Select(reason => reason.GetString()).ToList();
-        Assert.Contains("Quay lets nobody in by name, so no key can be handed over from here. Change who is in the group \"Pilotage, keepers\" at Quay; the next read sees it.", refused);
+        var to = (await bell.Get("/api/find?text=Renata Quist"))
+            .GetProperty("people")[0]
+            .GetProperty("person")
+            .GetProperty("id")
+            .GetInt64();
+        var refused = (await bell.Post($"/api/sites/{site}/offer/plan", new { to, after = "leaves" }))
+            .GetProperty("refused")
+            .EnumerateArray()
+            .Select(reason => reason.GetString())
+            .ToList();
+        Assert.Contains(
+            "Quay lets nobody in by name, so no key can be handed over from here. Change who is in the group \"Pilotage, keepers\" at Quay; the next read sees it.",
+            refused
+        );
     }
 
     private async Task<long> Id(string key) =>
@@ -170,14 +225,23 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     private Task<int> Count() => Database.Read(async connection => (await connection.Sites(new Sight.Everything())).Count);
 
     private async Task<List<string>> Standing(bool vanished, string? key = null) =>
-        await Database.Read(async connection => (await connection.Sites(new Sight.Everything()))
-            .Where(site => site.Vanished == vanished && (key is null || site.HostKey == key))
-            .Select(site => site.Existence.ToString().ToLowerInvariant()).ToList());
+        await Database.Read(async connection =>
+            (await connection.Sites(new Sight.Everything()))
+                .Where(site => site.Vanished == vanished && (key is null || site.HostKey == key))
+                .Select(site => site.Existence.ToString().ToLowerInvariant())
+                .ToList()
+        );
 
-    private async Task<JsonElement> Source() => (await bell.Get("/api/sources")).EnumerateArray().Single(source => source.GetProperty("name").GetString() == "Quay");
+    private async Task<JsonElement> Source() =>
+        (await bell.Get("/api/sources")).EnumerateArray().Single(source => source.GetProperty("name").GetString() == "Quay");
 
     private Task Comes(long site, string state) =>
-        Installation.Until(async () => (await bell.Send(HttpMethod.Get, $"/api/sites/{site}/stay")) is { Status: HttpStatusCode.OK } answer && answer.Body.GetProperty("stay").GetProperty("state").GetString() == state, $"the stay is {state}");
+        Installation.Until(
+            async () =>
+                (await bell.Send(HttpMethod.Get, $"/api/sites/{site}/stay")) is { Status: HttpStatusCode.OK } answer
+                && answer.Body.GetProperty("stay").GetProperty("state").GetString() == state,
+            $"the stay is {state}"
+        );
 
     private sealed class AheadClock : TimeProvider
     {
@@ -187,5 +251,10 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     }
 
     private async Task<List<string?>> Titles(string filter) =>
-        [.. (await bell.Get($"/api/register?filter={Uri.EscapeDataString(filter)}")).GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("title").GetString())];
+        [
+            .. (await bell.Get($"/api/register?filter={Uri.EscapeDataString(filter)}"))
+                .GetProperty("lines")
+                .EnumerateArray()
+                .Select(line => line.GetProperty("title").GetString()),
+        ];
 }

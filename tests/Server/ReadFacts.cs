@@ -13,7 +13,8 @@ public sealed class ReadFacts(Installation here) : IAsyncLifetime
 {
     private readonly SlipwayBooks slipway = new(
         new SlipwayRecords { Workspace = new("Shed", "world", false, "everyone") },
-        file: null);
+        file: null
+    );
 
     private readonly List<string> asked = [];
     private string? failsAt;
@@ -29,23 +30,31 @@ public sealed class ReadFacts(Installation here) : IAsyncLifetime
         {
             foreach (var number in Enumerable.Range(1, 250))
             {
-                records.Sites[$"w{number:000}"] = new SlipwaySite { Id = $"w{number:000}", Slug = $"s{number}", Title = $"Site {number}", Entries = [new("everyone", "read")] };
+                records.Sites[$"w{number:000}"] = new SlipwaySite
+                {
+                    Id = $"w{number:000}",
+                    Slug = $"s{number}",
+                    Title = $"Site {number}",
+                    Entries = [new("everyone", "read")],
+                };
             }
         });
         var host = await here.Run(app =>
         {
-            app.Use(async (http, next) =>
-            {
-                var path = $"{http.Request.Path}{http.Request.QueryString}";
-                asked.Add(path[5..]);
-                if (failsAt is { } part && path.Contains(part, StringComparison.Ordinal))
+            app.Use(
+                async (http, next) =>
                 {
-                    http.Response.StatusCode = 500;
-                    return;
-                }
+                    var path = $"{http.Request.Path}{http.Request.QueryString}";
+                    asked.Add(path[5..]);
+                    if (failsAt is { } part && path.Contains(part, StringComparison.Ordinal))
+                    {
+                        http.Response.StatusCode = 500;
+                        return;
+                    }
 
-                await next();
-            });
+                    await next();
+                }
+            );
             app.MapSlipway(slipway, Installation.Token, TimeProvider.System);
         });
         (server, _) = await here.Start(host, null, await Databases.Migrated());
@@ -75,7 +84,12 @@ public sealed class ReadFacts(Installation here) : IAsyncLifetime
         failsAt = null;
         asked.Clear();
         await Reader.Read("Slipway", default);
-        Assert.Equal(["sites?cursor=w201", "bin?limit=100"], asked.Where(path => path.StartsWith("sites", StringComparison.Ordinal) || path.StartsWith("bin?", StringComparison.Ordinal)));
+        Assert.Equal(
+            ["sites?cursor=w201", "bin?limit=100"],
+            asked.Where(path =>
+                path.StartsWith("sites", StringComparison.Ordinal) || path.StartsWith("bin?", StringComparison.Ordinal)
+            )
+        );
         var whole = await Source();
         Assert.Equal((true, 248, null, broken.Began), (whole.Complete, whole.Read, whole.Resume, whole.Began));
         Assert.Equal((248, 2), await Count());

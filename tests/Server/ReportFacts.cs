@@ -13,7 +13,12 @@ public class ReportFacts(Installation here)
     public async Task Outside_access_names_the_way_and_what_the_house_does_not_allow()
     {
         var bell = await here.SignIn("n.bell");
-        var site = await here.NewSite("report-a", new SlipwayEntry("world", "read", "none"), new SlipwayEntry("everyone", "edit"), Vane);
+        var site = await here.NewSite(
+            "report-a",
+            new SlipwayEntry("world", "read", "none"),
+            new SlipwayEntry("everyone", "edit"),
+            Vane
+        );
         var row = Assert.Single(Rows(await bell.Get("/api/reports/outside")), row => row.Site == site);
 
         Assert.Equal(("view", "passers-by", "Passers-by"), (row["may"], row["who"], row["by which way"]));
@@ -23,11 +28,20 @@ public class ReportFacts(Installation here)
     public async Task Every_owner_stands_with_what_makes_them_unfit()
     {
         var bell = await here.SignIn("n.bell");
-        var (one, none) = (await here.NewSite("report-b", Vane), await here.NewSite("report-c", new SlipwayEntry("everyone", "read")));
+        var (one, none) = (
+            await here.NewSite("report-b", Vane),
+            await here.NewSite("report-c", new SlipwayEntry("everyone", "read"))
+        );
         var rows = Rows(await bell.Get("/api/reports/owners"));
 
-        Assert.Equal(("i.vane@merrowby.example", "yes", "1"), Assert.Single(rows, row => row.Site == one) is var row ? (row["mail"], row["fit"], row["fit owners"]) : default);
-        Assert.Equal(("nobody", "nobody holds its key"), Assert.Single(rows, row => row.Site == none) is var other ? (other["owner"], other["why not"]) : default);
+        Assert.Equal(
+            ("i.vane@merrowby.example", "yes", "1"),
+            Assert.Single(rows, row => row.Site == one) is var row ? (row["mail"], row["fit"], row["fit owners"]) : default
+        );
+        Assert.Equal(
+            ("nobody", "nobody holds its key"),
+            Assert.Single(rows, row => row.Site == none) is var other ? (other["owner"], other["why not"]) : default
+        );
     }
 
     [Fact]
@@ -35,9 +49,22 @@ public class ReportFacts(Installation here)
     {
         var bell = await here.SignIn("n.bell");
         var site = await here.NewSite("report-d", Vane);
-        await bell.Post($"/api/sites/{site}/put-away", new { typed = "Test report-d", fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan"), reason = "not used" });
-        await Installation.Until(async () => Words(await bell.Get("/api/reports/attic"), "Test report-d").Contains("in the attic"), "it is put away");
-        var deed = Assert.Single(Rows(await bell.Get("/api/reports/deeds")), row => row.Site == site && row["deed"] == "site.put-away");
+        await bell.Post(
+            $"/api/sites/{site}/put-away",
+            new
+            {
+                typed = "Test report-d",
+                fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan"),
+                reason = "not used",
+            }
+        );
+        await Installation.Until(
+            async () => Words(await bell.Get("/api/reports/attic"), "Test report-d").Contains("in the attic"),
+            "it is put away"
+        );
+        var deed = Assert.Single(Rows(await bell.Get("/api/reports/deeds")), row =>
+            row.Site == site && row["deed"] == "site.put-away"
+        );
         Assert.Equal(("n.bell@merrowby.example", "not used"), (deed["mail"], deed["reason"]));
         Assert.Empty(Rows(await bell.Get("/api/reports/deeds?from=2020-01-01&through=2020-01-31")));
     }
@@ -46,7 +73,13 @@ public class ReportFacts(Installation here)
     public async Task The_register_of_a_day_that_is_over_is_what_it_showed_on_that_day_whatever_happened_since()
     {
         SlipwayEntry keeper = new("p:1", "own");
-        await using var house = await SmallHouse.Found(here, ("away", [keeper]), ("edited", [keeper, new("everyone", "read")]), ("gone", [keeper]), ("narrowed", [keeper, new("world", "edit", "none")]));
+        await using var house = await SmallHouse.Found(
+            here,
+            ("away", [keeper]),
+            ("edited", [keeper, new("everyone", "read")]),
+            ("gone", [keeper]),
+            ("narrowed", [keeper, new("world", "edit", "none")])
+        );
         await using var server = await house.Start();
         var bell = await here.SignIn("n.bell", server.Address);
         await server.Read(bell, 4);
@@ -56,21 +89,53 @@ public class ReportFacts(Installation here)
 
         await bell.Post("/api/clock", new { hours = 48 });
         var order = (await bell.Narrow(narrowed)).GetProperty("order").GetGuid();
-        await bell.Post($"/api/sites/{away}/put-away", new { typed = "away", fingerprint = await bell.Plan($"/api/sites/{away}/put-away/plan") });
+        await bell.Post(
+            $"/api/sites/{away}/put-away",
+            new { typed = "away", fingerprint = await bell.Plan($"/api/sites/{away}/put-away/plan") }
+        );
         house.Slipway.Edit(records =>
         {
             records.Sites.Remove("gone");
-            records.Sites["edited"] = records.Sites["edited"] with { Title = "Edited since", Label = "Guarded", Entries = [keeper] };
+            records.Sites["edited"] = records.Sites["edited"] with
+            {
+                Title = "Edited since",
+                Label = "Guarded",
+                Entries = [keeper],
+            };
             records.Sites["new"] = records.Sites["edited"] with { Id = "new", Slug = "new", Title = "New since" };
         });
         await bell.Post("/api/sources/Slipway/read", new { }, HttpStatusCode.Accepted);
-        await Installation.Until(async () => (await bell.Get("/api/journal?deed=site.vanished")).GetProperty("entries").GetArrayLength() == 1, "one has vanished");
-        await Installation.Until(async () => await bell.StateOf(narrowed, order) is "confirmed" or "seen" && Words(await bell.Get("/api/reports/register"), "away").Contains("attic"), "one is narrowed and one put away");
+        await Installation.Until(
+            async () => (await bell.Get("/api/journal?deed=site.vanished")).GetProperty("entries").GetArrayLength() == 1,
+            "one has vanished"
+        );
+        await Installation.Until(
+            async () =>
+                await bell.StateOf(narrowed, order) is "confirmed" or "seen"
+                && Words(await bell.Get("/api/reports/register"), "away").Contains("attic"),
+            "one is narrowed and one put away"
+        );
 
-        Assert.Equal(shown.GetProperty("rows").GetRawText(), (await bell.Get($"/api/reports/register?on={day}")).GetProperty("rows").GetRawText());
-        Assert.Equal(["Edited since", "New since", "away", "gone", "narrowed"], Rows(await bell.Get("/api/reports/register")).Select(row => row["site"]).Order(StringComparer.Ordinal));
-        Assert.Equal(("5", "1", "1"), Rows(await bell.Get("/api/reports/coverage")).Single() is var now ? (now["sites"], now["in the attic"], now["vanished"]) : default);
-        Assert.Equal(("4", "0", "0"), Rows(await bell.Get($"/api/reports/coverage?on={day}")).Single() is var then ? (then["sites"], then["in the attic"], then["vanished"]) : default);
+        Assert.Equal(
+            shown.GetProperty("rows").GetRawText(),
+            (await bell.Get($"/api/reports/register?on={day}")).GetProperty("rows").GetRawText()
+        );
+        Assert.Equal(
+            ["Edited since", "New since", "away", "gone", "narrowed"],
+            Rows(await bell.Get("/api/reports/register")).Select(row => row["site"]).Order(StringComparer.Ordinal)
+        );
+        Assert.Equal(
+            ("5", "1", "1"),
+            Rows(await bell.Get("/api/reports/coverage")).Single() is var now
+                ? (now["sites"], now["in the attic"], now["vanished"])
+                : default
+        );
+        Assert.Equal(
+            ("4", "0", "0"),
+            Rows(await bell.Get($"/api/reports/coverage?on={day}")).Single() is var then
+                ? (then["sites"], then["in the attic"], then["vanished"])
+                : default
+        );
         Assert.Equal(0, (await bell.Get("/api/reports/register?on=2020-01-01")).GetProperty("total").GetInt32());
     }
 
@@ -92,20 +157,34 @@ public class ReportFacts(Installation here)
             Assert.Equal(HttpStatusCode.BadRequest, (await bell.Send(HttpMethod.Get, $"/api/reports/register?{day}")).Status);
         }
 
-        Assert.Equal(HttpStatusCode.Forbidden, (await (await here.SignIn("h.nair")).Send(HttpMethod.Get, "/api/reports/owners")).Status);
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await (await here.SignIn("h.nair")).Send(HttpMethod.Get, "/api/reports/owners")).Status
+        );
     }
 
     // The cells of the row that is about a site of this name.
-    private static List<string> Words(JsonElement report, string site) => [.. Rows(report).Single(row => row["site"] == site).Cells.Values];
+    private static List<string> Words(JsonElement report, string site) =>
+        [.. Rows(report).Single(row => row["site"] == site).Cells.Values];
 
     private static List<Row> Rows(JsonElement report)
     {
-        var heads = report.GetProperty("columns").EnumerateArray().Select(column => column.GetProperty("head").GetString()!).ToList();
+        var heads = report
+            .GetProperty("columns")
+            .EnumerateArray()
+            .Select(column => column.GetProperty("head").GetString()!)
+            .ToList();
         return
         [
-            .. report.GetProperty("rows").EnumerateArray().Select(row => new Row(
-                row.GetProperty("site") is { ValueKind: JsonValueKind.Number } site ? site.GetInt64() : null,
-                heads.Zip(row.GetProperty("cells").EnumerateArray().Select(cell => cell.GetString()!)).ToDictionary(pair => pair.First, pair => pair.Second))),
+            .. report
+                .GetProperty("rows")
+                .EnumerateArray()
+                .Select(row => new Row(
+                    row.GetProperty("site") is { ValueKind: JsonValueKind.Number } site ? site.GetInt64() : null,
+                    heads
+                        .Zip(row.GetProperty("cells").EnumerateArray().Select(cell => cell.GetString()!))
+                        .ToDictionary(pair => pair.First, pair => pair.Second)
+                )),
         ];
     }
 

@@ -5,5 +5,7 @@ internal static class Repository
     public static string Root { get; } = Find(AppContext.BaseDirectory);
 
     private static string Find(string folder) =>
-        File.Exists(Path.Combine(folder, "AtticLedger.slnx")) ? folder : Find(Path.GetDirectoryName(folder) ?? throw new InvalidOperationException("The tests run outside the project."));
+        File.Exists(Path.Combine(folder, "AtticLedger.slnx"))
+            ? folder
+            : Find(Path.GetDirectoryName(folder) ?? throw new InvalidOperationException("The tests run outside the project."));
 }

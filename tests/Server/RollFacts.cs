@@ -33,15 +33,17 @@ public class RollFacts
         await database.Change(change => Add(change, "Idris Vane"));
         var before = await Now(database);
 
-        await Assert.ThrowsAsync<InvalidOperationException>(() => database.Change(async change =>
-        {
-            await Add(change, "Juno Lisle");
-            Assert.Equal(["Idris Vane", "Juno Lisle"], (await change.Roll(Zone)).People.Select(person => person.Name));
-            await Add(change, "Tilda Reyes");
-            Assert.Equal(3, (await change.Roll(Zone)).People.Count);
-            Assert.Same(before.People, (await Now(database)).People);
-            throw new InvalidOperationException("Taken back.");
-        }));
+        await Assert.ThrowsAsync<InvalidOperationException>(() =>
+            database.Change(async change =>
+            {
+                await Add(change, "Juno Lisle");
+                Assert.Equal(["Idris Vane", "Juno Lisle"], (await change.Roll(Zone)).People.Select(person => person.Name));
+                await Add(change, "Tilda Reyes");
+                Assert.Equal(3, (await change.Roll(Zone)).People.Count);
+                Assert.Same(before.People, (await Now(database)).People);
+                throw new InvalidOperationException("Taken back.");
+            })
+        );
 
         Assert.Same(before.People, (await Now(database)).People);
         await database.Change(change => Add(change, "Tilda Reyes"));
@@ -53,7 +55,19 @@ public class RollFacts
     {
         await using var database = await Empty();
         var day = new DateOnly(2026, 11, 24);
-        await database.Change(change => change.AddPerson(new(default, PersonKind.Staff, "Idris Vane", "i.vane@merrowby.example", Standing.Leaving, day, Known<UnitCode>.None)));
+        await database.Change(change =>
+            change.AddPerson(
+                new(
+                    default,
+                    PersonKind.Staff,
+                    "Idris Vane",
+                    "i.vane@merrowby.example",
+                    Standing.Leaving,
+                    day,
+                    Known<UnitCode>.None
+                )
+            )
+        );
         async Task<Roll> At(DateTimeOffset now) => await database.Read(connection => database.Rolls.Of(connection, now, Zone));
 
         var morning = await At(Zone.StartOf(day));
@@ -66,12 +80,24 @@ public class RollFacts
     }
 
     // As the server's own role, which may not write the version by hand.
-    private static async Task<Database> Empty() => Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
+    private static async Task<Database> Empty() =>
+        Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
 
     private static HouseTime Zone { get; } = new(TimeZoneInfo.FindSystemTimeZoneById("Europe/London"));
 
-    private static Task<Roll> Now(Database database) => database.Read(connection => database.Rolls.Of(connection, database.Now, Zone));
+    private static Task<Roll> Now(Database database) =>
+        database.Read(connection => database.Rolls.Of(connection, database.Now, Zone));
 
     private static Task<PersonId> Add(Change change, string name) =>
-        change.AddPerson(new(default, PersonKind.Staff, name, $"{name.ToLowerInvariant().Replace(' ', '.')}@merrowby.example", Standing.Current, null, Known<UnitCode>.None));
+        change.AddPerson(
+            new(
+                default,
+                PersonKind.Staff,
+                name,
+                $"{name.ToLowerInvariant().Replace(' ', '.')}@merrowby.example",
+                Standing.Current,
+                null,
+                Known<UnitCode>.None
+            )
+        );
 }

@@ -45,16 +45,27 @@ public class SamePart(Installation here)
             {
                 var (one, other) = (await here1.Send(method, path, body), await here2.Send(method, path, body));
                 asked++;
-                var isHeld = one.Body.ValueKind == JsonValueKind.Object && one.Body.TryGetProperty("refused", out var refused) && refused.EnumerateArray().Any(words => words.GetString()!.Contains(Held, StringComparison.Ordinal));
+                var isHeld =
+                    one.Body.ValueKind == JsonValueKind.Object
+                    && one.Body.TryGetProperty("refused", out var refused)
+                    && refused.EnumerateArray().Any(words => words.GetString()!.Contains(Held, StringComparison.Ordinal));
                 if (one.Status != other.Status || !isHeld && Difference(Plain(one.Body), Plain(other.Body), "") is not null)
                 {
-                    unlike.Add($"{method} {path}: {one.Status}, alone {other.Status}{Difference(Plain(one.Body), Plain(other.Body), "")}");
+                    unlike.Add(
+                        $"{method} {path}: {one.Status}, alone {other.Status}{Difference(Plain(one.Body), Plain(other.Body), "")}"
+                    );
                 }
 
                 Assert.NotEqual(HttpStatusCode.InternalServerError, one.Status);
             }
 
-            foreach (var path in new[] { $"/api/register/export?{string.Join("&", Core.Rules.JudgedLine.Attributes.All.Take(12).Select(one => $"show={one.Name}"))}", "/api/register/export?stage=attic" })
+            foreach (
+                var path in new[]
+                {
+                    $"/api/register/export?{string.Join("&", Core.Rules.JudgedLine.Attributes.All.Take(12).Select(one => $"show={one.Name}"))}",
+                    "/api/register/export?stage=attic",
+                }
+            )
             {
                 Assert.Equal(await second.Text(here2, path), await first.Text(here1, path));
             }
@@ -70,12 +81,38 @@ public class SamePart(Installation here)
     }
 
     /// <summary>All that can be asked without changing anything, of every site that is seen, and with the names of some that are not.</summary>
-    private static async Task<List<(HttpMethod Method, string Path, object? Body)>> Questions(Caller caller, IReadOnlyList<long> kept, IReadOnlyList<SiteFacts> hidden)
+    private static async Task<List<(HttpMethod Method, string Path, object? Body)>> Questions(
+        Caller caller,
+        IReadOnlyList<long> kept,
+        IReadOnlyList<SiteFacts> hidden
+    )
     {
         var list = new List<(HttpMethod, string, object?)>();
         void Get(string path) => list.Add((HttpMethod.Get, path, null));
         void Plan(string path, object body) => list.Add((HttpMethod.Post, path, body));
-        foreach (var path in new[] { "keys", "attic", "yours", "desk", "by-hand", "words", "register?limit=500", "register?stage=attic&limit=500", "register?rule=any&limit=500", "register?filter=vanished%20eq%20true", "register/range", "register/attributes", "views", "batches", "journal?limit=200", "sources", "calendar", "session" })
+        foreach (
+            var path in new[]
+            {
+                "keys",
+                "attic",
+                "yours",
+                "desk",
+                "by-hand",
+                "words",
+                "register?limit=500",
+                "register?stage=attic&limit=500",
+                "register?rule=any&limit=500",
+                "register?filter=vanished%20eq%20true",
+                "register/range",
+                "register/attributes",
+                "views",
+                "batches",
+                "journal?limit=200",
+                "sources",
+                "calendar",
+                "session",
+            }
+        )
         {
             Get($"/api/{path}");
         }
@@ -85,7 +122,12 @@ public class SamePart(Installation here)
             Get($"/api/register/choices?of={Uri.EscapeDataString(attribute.Name)}");
         }
 
-        var limit = new { inside = "named", outside = "no-one", proof = "signed-in" };
+        var limit = new
+        {
+            inside = "named",
+            outside = "no-one",
+            proof = "signed-in",
+        };
         var people = new SortedSet<long>();
         foreach (var site in kept)
         {
@@ -96,14 +138,33 @@ public class SamePart(Installation here)
 
             Get($"/api/journal?site={site}");
             Get($"/api/register/places/{site}");
-            Plan($"/api/sites/{site}/narrow/plan", new { target = new { view = limit, preview = limit, edit = limit } });
+            Plan(
+                $"/api/sites/{site}/narrow/plan",
+                new
+                {
+                    target = new
+                    {
+                        view = limit,
+                        preview = limit,
+                        edit = limit,
+                    },
+                }
+            );
             foreach (var deed in new[] { "put-away", "bring-back", "ask-owners" })
             {
                 Plan($"/api/sites/{site}/{deed}/plan", new { reason = "x" });
             }
 
             Plan($"/api/sites/{site}/hold/plan", new { reason = "x" });
-            Plan($"/api/sites/{site}/excuse/plan", new { rule = "R-01", reason = "x", through = "2030-01-31" });
+            Plan(
+                $"/api/sites/{site}/excuse/plan",
+                new
+                {
+                    rule = "R-01",
+                    reason = "x",
+                    through = "2030-01-31",
+                }
+            );
             var successors = (await caller.Send(HttpMethod.Get, $"/api/sites/{site}/successors?find=e")).Body;
             foreach (var person in Persons(successors).Take(3))
             {
@@ -137,7 +198,10 @@ public class SamePart(Installation here)
     private static IEnumerable<long> Persons(JsonElement body) =>
         body.ValueKind switch
         {
-            JsonValueKind.Object when body.TryGetProperty("mail", out _) && body.TryGetProperty("id", out var id) && id.ValueKind == JsonValueKind.Number => [id.GetInt64()],
+            JsonValueKind.Object
+                when body.TryGetProperty("mail", out _)
+                    && body.TryGetProperty("id", out var id)
+                    && id.ValueKind == JsonValueKind.Number => [id.GetInt64()],
             JsonValueKind.Object => body.EnumerateObject().SelectMany(field => Persons(field.Value)),
             JsonValueKind.Array => body.EnumerateArray().SelectMany(Persons),
             _ => [],
@@ -168,7 +232,11 @@ public class SamePart(Installation here)
                 break;
             case JsonArray items:
                 // That the two signed in, each at its own server, is no difference.
-                foreach (var item in items.Where(item => item is JsonObject entry && (string?)entry["deed"] == "session.began").ToList())
+                foreach (
+                    var item in items
+                        .Where(item => item is JsonObject entry && (string?)entry["deed"] == "session.began")
+                        .ToList()
+                )
                 {
                     items.Remove(item);
                 }
@@ -186,20 +254,40 @@ public class SamePart(Installation here)
     private static string? Difference(JsonNode? one, JsonNode? other, string place) =>
         (one, other) switch
         {
-            (JsonObject first, JsonObject second) when first.Count == second.Count => first.Select(field => Difference(field.Value, second[field.Key], $"{place}.{field.Key}")).FirstOrDefault(found => found is not null),
-            (JsonArray first, JsonArray second) when first.Count == second.Count => first.Select((item, at) => Difference(item, second[at], $"{place}[{at}]")).FirstOrDefault(found => found is not null),
+            (JsonObject first, JsonObject second) when first.Count == second.Count => first
+                .Select(field => Difference(field.Value, second[field.Key], $"{place}.{field.Key}"))
+                .FirstOrDefault(found => found is not null),
+            (JsonArray first, JsonArray second) when first.Count == second.Count => first
+                .Select((item, at) => Difference(item, second[at], $"{place}[{at}]"))
+                .FirstOrDefault(found => found is not null),
             _ => JsonNode.DeepEquals(one, other) ? null : $" {place}: {Short(one)}, alone {Short(other)}",
         };
 
-    private static string Short(JsonNode? node) => node?.ToJsonString() is { } text ? text.Length > 300 ? $"{text[..300]}…" : text : "null";
+    private static string Short(JsonNode? node) =>
+        node?.ToJsonString() is { } text
+            ? text.Length > 300
+                ? $"{text[..300]}…"
+                : text
+            : "null";
 
     /// <summary>A register with the whole demo, and things under way in it; with the sites that somebody sees of it, and those to which they hold a key besides.</summary>
-    private async Task<(string Database, IReadOnlyList<long> Kept, IReadOnlyList<long> Held, IReadOnlyList<SiteFacts> Hidden)> Whole(string who)
+    private async Task<(
+        string Database,
+        IReadOnlyList<long> Kept,
+        IReadOnlyList<long> Held,
+        IReadOnlyList<SiteFacts> Hidden
+    )> Whole(string who)
     {
         var merrowby = Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871);
-        var slipway = await here.Run(app => app.MapSlipway(new SlipwayBooks(merrowby.Slipway, file: null), Installation.Token, TimeProvider.System));
-        var lantern = await here.Run(app => app.MapLantern(new LanternBooks(merrowby.Lantern, file: null), Installation.Token, TimeProvider.System));
-        var quay = await here.Run(app => app.MapQuay(new QuayBooks(merrowby.Quay, file: null), Installation.Token, TimeProvider.System));
+        var slipway = await here.Run(app =>
+            app.MapSlipway(new SlipwayBooks(merrowby.Slipway, file: null), Installation.Token, TimeProvider.System)
+        );
+        var lantern = await here.Run(app =>
+            app.MapLantern(new LanternBooks(merrowby.Lantern, file: null), Installation.Token, TimeProvider.System)
+        );
+        var quay = await here.Run(app =>
+            app.MapQuay(new QuayBooks(merrowby.Quay, file: null), Installation.Token, TimeProvider.System)
+        );
         var (server, address) = await here.Beside(lantern, quay, slipway: slipway);
         var database = server.Services.GetRequiredService<Database>();
         var bell = await here.SignIn("n.bell", address);
@@ -209,19 +297,46 @@ public class SamePart(Installation here)
             var fingerprint = (await bell.Post($"/api/sites/{site.Id.Value}/put-away/plan", new { })).GetProperty("plan");
             if (fingerprint.ValueKind == JsonValueKind.Object)
             {
-                await bell.Send(HttpMethod.Post, $"/api/sites/{site.Id.Value}/put-away", new { typed = site.Title, fingerprint = fingerprint.GetProperty("fingerprint").GetString(), reason = "tidy" }, Guid.NewGuid().ToString());
+                await bell.Send(
+                    HttpMethod.Post,
+                    $"/api/sites/{site.Id.Value}/put-away",
+                    new
+                    {
+                        typed = site.Title,
+                        fingerprint = fingerprint.GetProperty("fingerprint").GetString(),
+                        reason = "tidy",
+                    },
+                    Guid.NewGuid().ToString()
+                );
             }
         }
 
-        await Installation.Until(async () => (await database.Read(OrderTable.OrdersUnderWay)).TrueForAll(order => order.State is not (Core.Deeds.OrderState.Asked or Core.Deeds.OrderState.Sent)), "no order is under way");
+        await Installation.Until(
+            async () =>
+                (await database.Read(OrderTable.OrdersUnderWay)).TrueForAll(order =>
+                    order.State is not (Core.Deeds.OrderState.Asked or Core.Deeds.OrderState.Sent)
+                ),
+            "no order is under way"
+        );
         var state = await server.Services.GetRequiredService<LedgerSheet>().Refresh();
-        var (person, role, part) = (await Rows(database, $"select a.person, a.role, a.part from account a join person_name n on n.person = a.person where n.mail = '{who}@merrowby.example'", row => (row.GetInt64(0), (Role)row.GetInt16(1), row.IsDBNull(2) ? null : row.GetString(2)))).Single();
+        var (person, role, part) = (
+            await Rows(
+                database,
+                $"select a.person, a.role, a.part from account a join person_name n on n.person = a.person where n.mail = '{who}@merrowby.example'",
+                row => (row.GetInt64(0), (Role)row.GetInt16(1), row.IsDBNull(2) ? null : row.GetString(2))
+            )
+        ).Single();
         var own = Viewer.OwnSites(new(person), state.Roll);
         Sight sight = role == Role.Steward ? new Sight.OfUnits(Viewer.UnitsBelow(state.Roll, new(part!))) : own;
         all = await database.Read(connection => connection.Sites(new Sight.Everything()));
         var name = new NpgsqlConnectionStringBuilder(database.Source.ConnectionString).Database!;
         await here.Leave(server);
-        return (name, [.. all.Where(sight.Sees).Select(site => site.Id.Value)], [.. all.Where(site => own.Sees(site) && !sight.Sees(site)).Select(site => site.Id.Value)], [.. all.Where(site => !sight.Sees(site) && !own.Sees(site))]);
+        return (
+            name,
+            [.. all.Where(sight.Sees).Select(site => site.Id.Value)],
+            [.. all.Where(site => own.Sees(site) && !sight.Sees(site)).Select(site => site.Id.Value)],
+            [.. all.Where(site => !sight.Sees(site) && !own.Sees(site))]
+        );
     }
 
     /// <summary>A copy in which all other sites, and all that hangs on them, have never been.</summary>
@@ -229,13 +344,25 @@ public class SamePart(Installation here)
     {
         var copy = await Databases.Copy(whole);
         await using var owner = NpgsqlDataSource.Create(Databases.Owner(copy));
-        foreach (var (table, constraint) in await Rows(owner, "select conrelid::regclass::text, conname from pg_constraint where contype = 'f' and connamespace = 'public'::regnamespace", row => (row.GetString(0), row.GetString(1))))
+        foreach (
+            var (table, constraint) in await Rows(
+                owner,
+                "select conrelid::regclass::text, conname from pg_constraint where contype = 'f' and connamespace = 'public'::regnamespace",
+                row => (row.GetString(0), row.GetString(1))
+            )
+        )
         {
             await Run(owner, $"alter table {table} drop constraint \"{constraint}\"");
         }
 
         var ids = string.Join(",", kept);
-        foreach (var (table, column) in await Rows(owner, "select c.table_name, c.column_name from information_schema.columns c join information_schema.tables t using (table_schema, table_name) where c.table_schema = 'public' and t.table_type = 'BASE TABLE' and (c.column_name = 'site' or (c.table_name = 'site' and c.column_name = 'id')) and c.data_type = 'bigint'", row => (row.GetString(0), row.GetString(1))))
+        foreach (
+            var (table, column) in await Rows(
+                owner,
+                "select c.table_name, c.column_name from information_schema.columns c join information_schema.tables t using (table_schema, table_name) where c.table_schema = 'public' and t.table_type = 'BASE TABLE' and (c.column_name = 'site' or (c.table_name = 'site' and c.column_name = 'id')) and c.data_type = 'bigint'",
+                row => (row.GetString(0), row.GetString(1))
+            )
+        )
         {
             await Run(owner, $"delete from {table} where {column} is not null and {column} not in ({ids})");
         }
@@ -252,7 +379,8 @@ public class SamePart(Installation here)
         return new Standing(app, address);
     }
 
-    private static Task<List<T>> Rows<T>(Database database, string sql, Func<NpgsqlDataReader, T> read) => Rows(database.Source, sql, read);
+    private static Task<List<T>> Rows<T>(Database database, string sql, Func<NpgsqlDataReader, T> read) =>
+        Rows(database.Source, sql, read);
 
     private static async Task<List<T>> Rows<T>(NpgsqlDataSource source, string sql, Func<NpgsqlDataReader, T> read)
     {
@@ -275,6 +403,7 @@ public class SamePart(Installation here)
 
     private sealed record Standing(WebApplication App, Uri Address)
     {
-        public async Task<string> Text(Caller caller, string path) => (await caller.Http.GetStringAsync(path)).Replace(Address.ToString(), "", StringComparison.Ordinal);
+        public async Task<string> Text(Caller caller, string path) =>
+            (await caller.Http.GetStringAsync(path)).Replace(Address.ToString(), "", StringComparison.Ordinal);
     }
 }

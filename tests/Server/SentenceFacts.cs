@@ -8,16 +8,28 @@ public class SentenceFacts(Installation here)
 {
     [Theory]
     [InlineData("class:is:Open", "(class eq \"Open\")", "class is “Open”")]
-    [InlineData("class:not:Open|Internal", "not ((class eq \"Open\" or class eq \"Internal\"))", "class is not “Open” nor “Internal”")]
+    [InlineData(
+        "class:not:Open|Internal",
+        "not ((class eq \"Open\" or class eq \"Internal\"))",
+        "class is not “Open” nor “Internal”"
+    )]
     [InlineData("class:none", "not (class pr)", "class is none")]
     [InlineData("name:has:tug", "(name co \"tug\")", "name has “tug”")]
     [InlineData("stage:least:changed", "(stage ge \"changed\")", "stage is at least changed")]
     [InlineData("visits:most:10", "(visits le 10)", "the number of visits in a week is at most 10")]
     [InlineData("edited:before:2026-07-01", "(edited lt \"2026-06-30T23:00:00Z\")", "the last edit is before 1 July 2026")]
     [InlineData("vanished:is:no", "(vanished eq false)", "not vanished from its host")]
-    [InlineData("owners.standing:is:left|leaving", "owners[standing eq \"left\" or standing eq \"leaving\"]", "an owner's standing is left or leaving")]
+    [InlineData(
+        "owners.standing:is:left|leaving",
+        "owners[standing eq \"left\" or standing eq \"leaving\"]",
+        "an owner's standing is left or leaving"
+    )]
     [InlineData("owners.unit:none", "not (owners[unit pr])", "an owner's unit is none")]
-    [InlineData("name:is:Harbour %7C Home|100 %257C", "(name eq \"Harbour | Home\" or name eq \"100 %7C\")", "name is “Harbour | Home” or “100 %7C”")]
+    [InlineData(
+        "name:is:Harbour %7C Home|100 %257C",
+        "(name eq \"Harbour | Home\" or name eq \"100 %7C\")",
+        "name is “Harbour | Home” or “100 %7C”"
+    )]
     [InlineData("name:has:a\") or (name pr", "(name co \"a\\u0022) or (name pr\")", "name has “a\") or (name pr”")]
     public async Task A_clause_is_an_expression_and_has_words_and_finds_the_same(string clause, string filter, string words)
     {
@@ -65,16 +77,23 @@ public class SentenceFacts(Installation here)
             var choices = await nair.Get($"/api/register/choices?of={of}&where={Uri.EscapeDataString("visits:least:1")}");
             foreach (var choice in choices.GetProperty("values").EnumerateArray())
             {
-                var chosen = await nair.Get($"/api/register?limit=0&where={Uri.EscapeDataString("visits:least:1")}&where={Uri.EscapeDataString($"{of}:is:{choice.GetProperty("key").GetString()}")}");
+                var chosen = await nair.Get(
+                    $"/api/register?limit=0&where={Uri.EscapeDataString("visits:least:1")}&where={Uri.EscapeDataString($"{of}:is:{choice.GetProperty("key").GetString()}")}"
+                );
                 Assert.Equal(choice.GetProperty("count").GetInt32(), chosen.GetProperty("total").GetInt32());
             }
         }
 
         var classes = await nair.Get("/api/register/choices?of=class&find=guard");
-        Assert.Equal(["Guarded"], classes.GetProperty("values").EnumerateArray().Select(choice => choice.GetProperty("key").GetString()));
+        Assert.Equal(
+            ["Guarded"],
+            classes.GetProperty("values").EnumerateArray().Select(choice => choice.GetProperty("key").GetString())
+        );
         var open = await nair.Get("/api/register?where=class:is:Open&limit=500&verdict=cannot-tell&show=class");
         Assert.Equal(classes.GetProperty("unknown").GetInt32(), open.GetProperty("total").GetInt32());
-        Assert.All(open.GetProperty("lines").EnumerateArray(), line => Assert.Equal("not known", line.GetProperty("cells")[0].GetString()));
+        Assert.All(open.GetProperty("lines").EnumerateArray(), line =>
+            Assert.Equal("not known", line.GetProperty("cells")[0].GetString())
+        );
     }
 
     [Fact]
@@ -83,7 +102,14 @@ public class SentenceFacts(Installation here)
         await here.Quiet();
         var bell = await here.SignIn("n.bell");
         var lines = (await bell.Get("/api/register?limit=500&sort=-stage,title")).GetProperty("lines").EnumerateArray().ToList();
-        var keys = lines.ConvertAll(line => (Stage: Stages.IndexOf(line.GetProperty("stage").ValueKind == JsonValueKind.Null ? "" : line.GetProperty("stage").GetString()!), Title: line.GetProperty("title").GetString()!));
+        var keys = lines.ConvertAll(line =>
+            (
+                Stage: Stages.IndexOf(
+                    line.GetProperty("stage").ValueKind == JsonValueKind.Null ? "" : line.GetProperty("stage").GetString()!
+                ),
+                Title: line.GetProperty("title").GetString()!
+            )
+        );
 
         Assert.Equal(keys.OrderByDescending(key => key.Stage).ThenBy(key => key.Title, StringComparer.OrdinalIgnoreCase), keys);
         var tenth = lines[10].GetProperty("id").GetInt64();

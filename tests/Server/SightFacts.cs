@@ -135,12 +135,20 @@ public partial class SightFacts(Installation here)
         ["changePassword"] = All,
     };
 
-    private static readonly (string Role, string Who)[] People = [("administrator", "t.aske"), ("steward", "h.nair"), ("owner", "i.vane"), ("auditor", "g.sollis")];
+    private static readonly (string Role, string Who)[] People =
+    [
+        ("administrator", "t.aske"),
+        ("steward", "h.nair"),
+        ("owner", "i.vane"),
+        ("auditor", "g.sollis"),
+    ];
 
     [Fact]
     public async Task Every_endpoint_answers_each_role_as_its_policy_says_inside_and_outside_their_part()
     {
-        var document = JsonDocument.Parse(await File.ReadAllTextAsync(Path.Combine(Repository.Root, "docs/openapi.json"))).RootElement;
+        var document = JsonDocument
+            .Parse(await File.ReadAllTextAsync(Path.Combine(Repository.Root, "docs/openapi.json")))
+            .RootElement;
         var (inside, outside) = (await here.SiteId("pilot-exam"), await here.SiteId("inquiry-9"));
         var callers = new Dictionary<string, Caller>();
         foreach (var (role, who) in People)
@@ -161,19 +169,27 @@ public partial class SightFacts(Installation here)
                     {
                         var status = await Status(caller, operation.Name, path.Name, site);
                         var admits = Admitted[name].Contains(role, StringComparison.Ordinal);
-                        Assert.True(admits == (status != HttpStatusCode.Forbidden), $"{role}: {operation.Name} {path.Name} answered {status}.");
+                        Assert.True(
+                            admits == (status != HttpStatusCode.Forbidden),
+                            $"{role}: {operation.Name} {path.Name} answered {status}."
+                        );
                         Assert.NotEqual(HttpStatusCode.InternalServerError, status);
                         var sees = role is "administrator" or "auditor" || site == inside;
                         if (admits && path.Name.Contains("/sites/{site}", StringComparison.Ordinal))
                         {
-                            Assert.True(sees == (status != HttpStatusCode.NotFound), $"{role}: {operation.Name} {path.Name} answered {status} for a site {(site == inside ? "inside" : "outside")}.");
+                            Assert.True(
+                                sees == (status != HttpStatusCode.NotFound),
+                                $"{role}: {operation.Name} {path.Name} answered {status} for a site {(site == inside ? "inside" : "outside")}."
+                            );
                         }
                     }
                 }
 
                 var nobody = await Status(new Caller(here.Address), operation.Name, path.Name, inside);
                 Assert.True(
-                    Admitted[name].Contains("anonymous", StringComparison.Ordinal) || nobody == HttpStatusCode.Unauthorized, $"Anonymous: {operation.Name} {path.Name} answered {nobody}.");
+                    Admitted[name].Contains("anonymous", StringComparison.Ordinal) || nobody == HttpStatusCode.Unauthorized,
+                    $"Anonymous: {operation.Name} {path.Name} answered {nobody}."
+                );
             }
         }
     }
@@ -201,13 +217,31 @@ public partial class SightFacts(Installation here)
         var part = await nair.Get("/api/register?limit=500");
 
         Assert.Equal(whole.GetProperty("total").GetInt32(), part.GetProperty("whole").GetInt32());
-        Assert.All(part.GetProperty("units").EnumerateArray(), unit => Assert.Contains(unit.GetProperty("key").GetString(), new[] { "MAR", "PIL", "VTS", "TUG", "DRE" }));
-        Assert.Equal(0, (await nair.Get("/api/register?filter=" + Uri.EscapeDataString("name eq \"Collision inquiry\""))).GetProperty("total").GetInt32());
-        Assert.All(part.GetProperty("rules").EnumerateArray(), rule => Assert.InRange(rule.GetProperty("count").GetInt32(), 0, part.GetProperty("whole").GetInt32()));
+        Assert.All(part.GetProperty("units").EnumerateArray(), unit =>
+            Assert.Contains(unit.GetProperty("key").GetString(), new[] { "MAR", "PIL", "VTS", "TUG", "DRE" })
+        );
+        Assert.Equal(
+            0,
+            (await nair.Get("/api/register?filter=" + Uri.EscapeDataString("name eq \"Collision inquiry\"")))
+                .GetProperty("total")
+                .GetInt32()
+        );
+        Assert.All(part.GetProperty("rules").EnumerateArray(), rule =>
+            Assert.InRange(rule.GetProperty("count").GetInt32(), 0, part.GetProperty("whole").GetInt32())
+        );
         var attic = (await nair.Get("/api/register?stage=attic&limit=500")).GetProperty("lines").EnumerateArray();
-        var sites = part.GetProperty("lines").EnumerateArray().Concat(attic).Select(line => line.GetProperty("id").GetInt64()).ToHashSet();
-        var journal = (await nair.Get("/api/journal?limit=200")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("site"));
-        Assert.All(journal.Where(site => site.ValueKind == JsonValueKind.Number), site => Assert.Contains(site.GetInt64(), sites));
+        var sites = part.GetProperty("lines")
+            .EnumerateArray()
+            .Concat(attic)
+            .Select(line => line.GetProperty("id").GetInt64())
+            .ToHashSet();
+        var journal = (await nair.Get("/api/journal?limit=200"))
+            .GetProperty("entries")
+            .EnumerateArray()
+            .Select(entry => entry.GetProperty("site"));
+        Assert.All(journal.Where(site => site.ValueKind == JsonValueKind.Number), site =>
+            Assert.Contains(site.GetInt64(), sites)
+        );
     }
 
     [Fact]
@@ -219,8 +253,12 @@ public partial class SightFacts(Installation here)
         Assert.NotEmpty(lines);
         foreach (var line in lines)
         {
-            var holders = (await vane.Get($"/api/sites/{line.GetProperty("id").GetInt64()}")).GetProperty("keyHolders").EnumerateArray();
-            Assert.Contains(holders, holder => holder.GetProperty("person").GetProperty("mail").GetString() == "i.vane@merrowby.example");
+            var holders = (await vane.Get($"/api/sites/{line.GetProperty("id").GetInt64()}"))
+                .GetProperty("keyHolders")
+                .EnumerateArray();
+            Assert.Contains(holders, holder =>
+                holder.GetProperty("person").GetProperty("mail").GetString() == "i.vane@merrowby.example"
+            );
         }
     }
 
@@ -228,50 +266,82 @@ public partial class SightFacts(Installation here)
 
     private static async Task<HttpStatusCode> Status(Caller caller, string method, string path, long site)
     {
-        var address = path.Replace("{site}", $"{site}", StringComparison.Ordinal).Replace("{order}", Guid.Empty.ToString(), StringComparison.Ordinal)
-            .Replace("{offer}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{approval}", Guid.Empty.ToString(), StringComparison.Ordinal)
-            .Replace("{token}", "nothing", StringComparison.Ordinal).Replace("{hold}", "0", StringComparison.Ordinal).Replace("{excuse}", "0", StringComparison.Ordinal)
-            .Replace("{session}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{name}", "Nowhere", StringComparison.Ordinal)
-            .Replace("{person}", "1", StringComparison.Ordinal).Replace("{view}", "0", StringComparison.Ordinal).Replace("{report}", "owners", StringComparison.Ordinal).Replace("{taking}", "0", StringComparison.Ordinal).Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
-        var limit = new { inside = "staff", outside = "no-one", proof = "none" };
-        using var request = new HttpRequestMessage(new HttpMethod(method), address);
-        if (path.EndsWith("/picture", StringComparison.Ordinal) || (path.Contains("/list", StringComparison.Ordinal) && !path.Contains("/takings", StringComparison.Ordinal)))
+        var address = path.Replace("{site}", $"{site}", StringComparison.Ordinal)
+            .Replace("{order}", Guid.Empty.ToString(), StringComparison.Ordinal)
+            .Replace("{offer}", Guid.Empty.ToString(), StringComparison.Ordinal)
+            .Replace("{approval}", Guid.Empty.ToString(), StringComparison.Ordinal)
+            .Replace("{token}", "nothing", StringComparison.Ordinal)
+            .Replace("{hold}", "0", StringComparison.Ordinal)
+            .Replace("{excuse}", "0", StringComparison.Ordinal)
+            .Replace("{session}", Guid.Empty.ToString(), StringComparison.Ordinal)
+            .Replace("{name}", "Nowhere", StringComparison.Ordinal)
+            .Replace("{person}", "1", StringComparison.Ordinal)
+            .Replace("{view}", "0", StringComparison.Ordinal)
+            .Replace("{report}", "owners", StringComparison.Ordinal)
+            .Replace("{taking}", "0", StringComparison.Ordinal)
+            .Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
+        var limit = new
         {
-            request.Content = method == "get" ? null : new StringContent("key,name\n", System.Text.Encoding.UTF8, path.EndsWith("/picture", StringComparison.Ordinal) ? "image/png" : "text/csv");
+            inside = "staff",
+            outside = "no-one",
+            proof = "none",
+        };
+        using var request = new HttpRequestMessage(new HttpMethod(method), address);
+        if (
+            path.EndsWith("/picture", StringComparison.Ordinal)
+            || (path.Contains("/list", StringComparison.Ordinal) && !path.Contains("/takings", StringComparison.Ordinal))
+        )
+        {
+            request.Content =
+                method == "get"
+                    ? null
+                    : new StringContent(
+                        "key,name\n",
+                        System.Text.Encoding.UTF8,
+                        path.EndsWith("/picture", StringComparison.Ordinal) ? "image/png" : "text/csv"
+                    );
         }
         else if (method is "post" or "put")
         {
-            request.Content = System.Net.Http.Json.JsonContent.Create(path == "/api/session"
-                ? new { mail = "nobody@merrowby.example", password = "x" }
-                : (object)new
-                {
-                    target = new { view = limit, preview = limit, edit = limit },
-                    fingerprint = "x",
-                    to = 1,
-                    after = "leaves",
-                    password = "not the password",
-                    typed = "",
-                    reason = "x",
-                    rule = "R-07",
-                    through = "2030-01-31",
-                    mail = "nobody@merrowby.example",
-                    hours = 0,
-                    deed = "site.narrow",
-                    name = "",
-                    isShared = false,
-                    view = new { sentence = new { } },
-                    sites = new[] { site },
-                    account = "",
-                    support = "",
-                    days = 0,
-                    reach = "",
-                    key = "",
-                    putAway = "",
-                    bringBack = "",
-                    isSo = true,
-                    fact = "class",
-                    wish = new { fact = "class", sites = Array.Empty<long>() },
-                });
+            request.Content = System.Net.Http.Json.JsonContent.Create(
+                path == "/api/session"
+                    ? new { mail = "nobody@merrowby.example", password = "x" }
+                    : (object)
+                        new
+                        {
+                            target = new
+                            {
+                                view = limit,
+                                preview = limit,
+                                edit = limit,
+                            },
+                            fingerprint = "x",
+                            to = 1,
+                            after = "leaves",
+                            password = "not the password",
+                            typed = "",
+                            reason = "x",
+                            rule = "R-07",
+                            through = "2030-01-31",
+                            mail = "nobody@merrowby.example",
+                            hours = 0,
+                            deed = "site.narrow",
+                            name = "",
+                            isShared = false,
+                            view = new { sentence = new { } },
+                            sites = new[] { site },
+                            account = "",
+                            support = "",
+                            days = 0,
+                            reach = "",
+                            key = "",
+                            putAway = "",
+                            bringBack = "",
+                            isSo = true,
+                            fact = "class",
+                            wish = new { fact = "class", sites = Array.Empty<long>() },
+                        }
+            );
             request.Headers.Add("Idempotency-Key", Guid.NewGuid().ToString());
         }
 

@@ -43,7 +43,11 @@ public class SignInFacts(Installation here)
         using var reader = new StreamReader(stream);
         Assert.StartsWith("data:", await reader.ReadLineAsync());
 
-        var id = (await one.Get("/api/sessions")).EnumerateArray().Single(session => session.GetProperty("isThis").GetBoolean()).GetProperty("id").GetGuid();
+        var id = (await one.Get("/api/sessions"))
+            .EnumerateArray()
+            .Single(session => session.GetProperty("isThis").GetBoolean())
+            .GetProperty("id")
+            .GetGuid();
         Assert.Equal(HttpStatusCode.NoContent, (await other.Send(HttpMethod.Delete, $"/api/sessions/{id}")).Status);
 
         Assert.Equal(HttpStatusCode.Unauthorized, (await one.Send(HttpMethod.Get, "/api/session")).Status);
@@ -70,7 +74,9 @@ public class SignInFacts(Installation here)
     {
         var sollis = await here.SignIn("g.sollis");
         Assert.Equal(HttpStatusCode.Forbidden, (await sollis.Send(HttpMethod.Post, "/api/sources/Slipway/read")).Status);
-        Assert.Contains((await sollis.Get("/api/journal?deed=refused")).GetProperty("entries").EnumerateArray(), entry => entry.GetProperty("actor").GetString() == "Greta Sollis");
+        Assert.Contains((await sollis.Get("/api/journal?deed=refused")).GetProperty("entries").EnumerateArray(), entry =>
+            entry.GetProperty("actor").GetString() == "Greta Sollis"
+        );
 
         // Of a database of its own, where nobody else fails to sign in; on a clock that a minute passes on.
         var clock = new MovedClock();
@@ -94,7 +100,10 @@ public class SignInFacts(Installation here)
     public async Task A_request_that_cannot_be_read_is_a_bad_one(string body)
     {
         using var content = new StringContent(body, System.Text.Encoding.UTF8, "application/json");
-        Assert.Equal(HttpStatusCode.BadRequest, (await new Caller(here.Address).Http.PostAsync("/api/session", content)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await new Caller(here.Address).Http.PostAsync("/api/session", content)).StatusCode
+        );
     }
 
     [Fact]
@@ -134,7 +143,8 @@ public class SignInFacts(Installation here)
     private async Task<HttpResponseMessage> Try(string mail, string password) =>
         await new Caller(here.Address).Http.PostAsJsonAsync("/api/session", new { mail, password });
 
-    private static string? Title(string body) => System.Text.Json.JsonDocument.Parse(body).RootElement.GetProperty("title").GetString();
+    private static string? Title(string body) =>
+        System.Text.Json.JsonDocument.Parse(body).RootElement.GetProperty("title").GetString();
 
     private sealed class MovedClock : TimeProvider
     {

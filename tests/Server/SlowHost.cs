@@ -15,13 +15,27 @@ public class SlowHost(Installation here)
         var lantern = StandIns.Demo.Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871).Lantern;
         var (hanging, answering) = (
             await here.Run(app => app.Run(async http => await Task.Delay(Timeout.Infinite, http.RequestAborted))),
-            await here.Run(app => app.MapLantern(new LanternBooks(lantern, null), Installation.Token, TimeProvider.System)));
+            await here.Run(app => app.MapLantern(new LanternBooks(lantern, null), Installation.Token, TimeProvider.System))
+        );
         var (server, _) = await here.Start(hanging, null, await Databases.Migrated(), lantern: answering);
-        var (reader, database) = (server.Services.GetRequiredService<SourceReader>(), server.Services.GetRequiredService<Database>());
+        var (reader, database) = (
+            server.Services.GetRequiredService<SourceReader>(),
+            server.Services.GetRequiredService<Database>()
+        );
         using var stop = new CancellationTokenSource();
         reader.StartDue(stop.Token);
-        await Installation.Until(async () => (await database.Read(connection => connection.Sources(database.Now))).Any(source => source is { Name: "Lantern", Complete: true }), "Lantern is read");
-        Assert.True((await database.Read(connection => connection.Sources(database.Now))).Single(source => source.Name == "Slipway").IsReading);
+        await Installation.Until(
+            async () =>
+                (await database.Read(connection => connection.Sources(database.Now))).Any(source =>
+                    source is { Name: "Lantern", Complete: true }
+                ),
+            "Lantern is read"
+        );
+        Assert.True(
+            (await database.Read(connection => connection.Sources(database.Now)))
+                .Single(source => source.Name == "Slipway")
+                .IsReading
+        );
 
         // Nor is it begun twice meanwhile.
         reader.StartDue(stop.Token);

@@ -35,12 +35,29 @@ internal sealed class SmallHouse : IAsyncDisposable
             new SlipwayRecords
             {
                 Workspace = new SlipwayWorkspace("Test", "world", false, ""),
-                People = { ["1"] = new("1", "Idris Vane", "i.vane@merrowby.example", false, true, "PIL"), ["2"] = new("2", "Renata Quist", "r.quist@merrowby.example", false, true, "PIL") },
+                People =
+                {
+                    ["1"] = new("1", "Idris Vane", "i.vane@merrowby.example", false, true, "PIL"),
+                    ["2"] = new("2", "Renata Quist", "r.quist@merrowby.example", false, true, "PIL"),
+                },
             },
-            file: null);
+            file: null
+        );
         foreach (var (slug, entries) in sites)
         {
-            slipway.Edit(records => records.Sites[slug] = new SlipwaySite { Id = slug, Slug = slug, Title = slug, Team = "PIL", Published = DateTimeOffset.UtcNow, Entries = entries, Working = [new("a", "b")], Live = [new("a", "b")] });
+            slipway.Edit(records =>
+                records.Sites[slug] = new SlipwaySite
+                {
+                    Id = slug,
+                    Slug = slug,
+                    Title = slug,
+                    Team = "PIL",
+                    Published = DateTimeOffset.UtcNow,
+                    Entries = entries,
+                    Working = [new("a", "b")],
+                    Live = [new("a", "b")],
+                }
+            );
         }
 
         var host = await here.Run(app =>
@@ -53,9 +70,18 @@ internal sealed class SmallHouse : IAsyncDisposable
         await small.Database.Change(async change =>
         {
             var hash = Accounts.Passwords.Hash(Installation.Password);
-            async Task<PersonId> Add(string name, string local, Role role, string unit = "PIL", Standing standing = Standing.Current, DateOnly? day = null)
+            async Task<PersonId> Add(
+                string name,
+                string local,
+                Role role,
+                string unit = "PIL",
+                Standing standing = Standing.Current,
+                DateOnly? day = null
+            )
             {
-                var id = await change.AddPerson(new(default, PersonKind.Staff, name, $"{local}@merrowby.example", standing, day, Known.Of(new UnitCode(unit))));
+                var id = await change.AddPerson(
+                    new(default, PersonKind.Staff, name, $"{local}@merrowby.example", standing, day, Known.Of(new UnitCode(unit)))
+                );
                 await change.PutAccount(id, role, null, hash);
                 return id;
             }
@@ -72,9 +98,18 @@ internal sealed class SmallHouse : IAsyncDisposable
     public async Task<RunningServer> Start()
     {
         var port = Installation.FreePort();
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "AtticLedger.Server.dll"), "--urls", $"http://127.0.0.1:{port}"])
+        var start = new ProcessStartInfo(
+            "dotnet",
+            [Path.Combine(AppContext.BaseDirectory, "AtticLedger.Server.dll"), "--urls", $"http://127.0.0.1:{port}"]
+        )
         {
-            Environment = { ["ATTIC_DATABASE"] = Databases.Server(database), ["ATTIC_SLIPWAY"] = host.ToString(), ["ATTIC_SLIPWAY_TOKEN"] = Installation.Token, ["ATTIC_DEMO"] = "true" },
+            Environment =
+            {
+                ["ATTIC_DATABASE"] = Databases.Server(database),
+                ["ATTIC_SLIPWAY"] = host.ToString(),
+                ["ATTIC_SLIPWAY_TOKEN"] = Installation.Token,
+                ["ATTIC_DEMO"] = "true",
+            },
             RedirectStandardOutput = true,
         };
         var process = Process.Start(start)!;
@@ -90,10 +125,18 @@ internal sealed class RunningServer(Process process, Uri address) : IAsyncDispos
     public Uri Address => address;
 
     public Task Read(Caller caller, int sites) =>
-        Installation.Until(async () => (await caller.Get("/api/register")).GetProperty("total").GetInt32() == sites, "the sites are read");
+        Installation.Until(
+            async () => (await caller.Get("/api/register")).GetProperty("total").GetInt32() == sites,
+            "the sites are read"
+        );
 
     public async Task<long> Site(Caller caller, string title) =>
-        (await caller.Get("/api/register")).GetProperty("lines").EnumerateArray().Single(line => line.GetProperty("title").GetString() == title).GetProperty("id").GetInt64();
+        (await caller.Get("/api/register"))
+            .GetProperty("lines")
+            .EnumerateArray()
+            .Single(line => line.GetProperty("title").GetString() == title)
+            .GetProperty("id")
+            .GetInt64();
 
     public void Kill() => process.Kill(entireProcessTree: true);
 

@@ -19,21 +19,32 @@ public class SpineFacts(Installation here)
         var site = await here.NewSite("spine", World, Everyone, new SlipwayEntry("p:s0004", "own"));
         var bell = await here.SignIn("n.bell");
         var folio = await bell.Get($"/api/sites/{site}");
-        Assert.Contains(folio.GetProperty("findings").EnumerateArray(), found => found.GetProperty("headline").GetString() == "Passers-by get in; the house allows nobody outside");
+        Assert.Contains(folio.GetProperty("findings").EnumerateArray(), found =>
+            found.GetProperty("headline").GetString() == "Passers-by get in; the house allows nobody outside"
+        );
         Assert.Equal(HttpStatusCode.OK, await Visit("spine"));
 
         var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
         await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
         Assert.Equal(HttpStatusCode.NotFound, await Visit("spine"));
         Assert.Equal(HttpStatusCode.OK, await Visit("spine", "i.vane@merrowby.example"));
-        Assert.DoesNotContain(
-            (await bell.Get($"/api/sites/{site}")).GetProperty("findings").EnumerateArray(), found => found.GetProperty("finding").GetProperty("rule").GetString() == "R-07");
+        Assert.DoesNotContain((await bell.Get($"/api/sites/{site}")).GetProperty("findings").EnumerateArray(), found =>
+            found.GetProperty("finding").GetProperty("rule").GetString() == "R-07"
+        );
 
         var undo = (await bell.Send(HttpMethod.Post, $"/api/orders/{order}/undo/plan")).Body.GetProperty("plan");
         Assert.Equal("R-07", undo.GetProperty("opened")[0].GetProperty("id").GetString());
-        var (status, undone) = await bell.Send(HttpMethod.Post, $"/api/orders/{order}/undo", new { fingerprint = undo.GetProperty("fingerprint").GetString() }, "undo-spine");
+        var (status, undone) = await bell.Send(
+            HttpMethod.Post,
+            $"/api/orders/{order}/undo",
+            new { fingerprint = undo.GetProperty("fingerprint").GetString() },
+            "undo-spine"
+        );
         Assert.Equal(HttpStatusCode.OK, status);
-        await Installation.Until(async () => await bell.StateOf(site, undone.GetProperty("order").GetGuid()) == "seen", "the undoing is seen");
+        await Installation.Until(
+            async () => await bell.StateOf(site, undone.GetProperty("order").GetGuid()) == "seen",
+            "the undoing is seen"
+        );
         Assert.Equal(HttpStatusCode.OK, await Visit("spine"));
         Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
     }
@@ -51,7 +62,11 @@ public class SpineFacts(Installation here)
             Assert.Contains(there.GetProperty("orders").EnumerateArray(), one => one.GetProperty("id").GetGuid() == order);
             await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
             Assert.Single(here.Slipway.Read(records => records.Effects.Where(effect => effect.Key == order.ToString()).ToList()));
-            var entries = (await bell.Get($"/api/journal?site={site}")).GetProperty("entries").EnumerateArray().Select(entry => entry.GetProperty("deed").GetString()).ToList();
+            var entries = (await bell.Get($"/api/journal?site={site}"))
+                .GetProperty("entries")
+                .EnumerateArray()
+                .Select(entry => entry.GetProperty("deed").GetString())
+                .ToList();
             Assert.Single(entries, "order.sent");
             Assert.Single(entries, "order.confirmed");
         }
@@ -67,37 +82,87 @@ public class SpineFacts(Installation here)
                 $"""
                 create function always_busy() returns trigger language plpgsql as $busy$ begin raise exception 'busy' using errcode = '40001'; end $busy$;
                 create trigger always_busy before insert on host_order for each row when (new.site = {site}) execute function always_busy();
-                """);
+                """
+            );
             await always.ExecuteNonQueryAsync();
         }
 
         var bell = await here.SignIn("n.bell");
         var target = (await bell.Get($"/api/sites/{site}")).GetProperty("remedy");
-        var fingerprint = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target })).Body.GetProperty("plan").GetProperty("fingerprint").GetString();
+        var fingerprint = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target }))
+            .Body.GetProperty("plan")
+            .GetProperty("fingerprint")
+            .GetString();
         var (status, said) = await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint }, "busy-1");
 
         Assert.Equal(HttpStatusCode.ServiceUnavailable, status);
-        Assert.Equal("Others were changing the same all the while. Nothing was done; try again.", said.GetProperty("title").GetString());
+        Assert.Equal(
+            "Others were changing the same all the while. Nothing was done; try again.",
+            said.GetProperty("title").GetString()
+        );
         Assert.Empty((await bell.Get($"/api/sites/{site}")).GetProperty("orders").EnumerateArray());
     }
 
     [Fact]
     public async Task Of_two_administrators_the_second_gets_the_new_plan_and_nothing_is_done()
     {
-        var site = await here.NewSite("both", World, Everyone, new SlipwayEntry("g:34", "read"), new SlipwayEntry("p:x001", "read"));
+        var site = await here.NewSite(
+            "both",
+            World,
+            Everyone,
+            new SlipwayEntry("g:34", "read"),
+            new SlipwayEntry("p:x001", "read")
+        );
         var (bell, aske) = (await here.SignIn("n.bell"), await here.SignIn("t.aske"));
         var target = (await bell.Get($"/api/sites/{site}")).GetProperty("remedy");
-        var previewed = (await aske.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target })).Body.GetProperty("plan");
+        var previewed = (await aske.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target })).Body.GetProperty(
+            "plan"
+        );
 
-        var partners = JsonSerializer.Deserialize<JsonElement>("""{"inside":"staff","outside":"named-guests","proof":"signed-in"}""");
-        var smaller = new { view = partners, preview = partners, edit = partners };
-        var first = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target = smaller })).Body.GetProperty("plan").GetProperty("fingerprint").GetString();
-        Assert.Equal(HttpStatusCode.OK, (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target = smaller, fingerprint = first }, "both-1")).Status);
+        var partners = JsonSerializer.Deserialize<JsonElement>(
+            """{"inside":"staff","outside":"named-guests","proof":"signed-in"}"""
+        );
+        var smaller = new
+        {
+            view = partners,
+            preview = partners,
+            edit = partners,
+        };
+        var first = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target = smaller }))
+            .Body.GetProperty("plan")
+            .GetProperty("fingerprint")
+            .GetString();
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (
+                await bell.Send(
+                    HttpMethod.Post,
+                    $"/api/sites/{site}/narrow",
+                    new { target = smaller, fingerprint = first },
+                    "both-1"
+                )
+            ).Status
+        );
 
-        var (status, plan) = await aske.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint = previewed.GetProperty("fingerprint").GetString() }, "both-2");
+        var (status, plan) = await aske.Send(
+            HttpMethod.Post,
+            $"/api/sites/{site}/narrow",
+            new { target, fingerprint = previewed.GetProperty("fingerprint").GetString() },
+            "both-2"
+        );
         Assert.Equal(HttpStatusCode.Conflict, status);
         Assert.Equal(previewed.GetProperty("changes").GetArrayLength() - 1, plan.GetProperty("changes").GetArrayLength());
-        Assert.Equal(HttpStatusCode.OK, (await aske.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint = plan.GetProperty("fingerprint").GetString() }, "both-3")).Status);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (
+                await aske.Send(
+                    HttpMethod.Post,
+                    $"/api/sites/{site}/narrow",
+                    new { target, fingerprint = plan.GetProperty("fingerprint").GetString() },
+                    "both-3"
+                )
+            ).Status
+        );
     }
 
     [Fact]
@@ -106,13 +171,38 @@ public class SpineFacts(Installation here)
         var site = await here.NewSite("again", World);
         var bell = await here.SignIn("n.bell");
         var target = (await bell.Get($"/api/sites/{site}")).GetProperty("remedy");
-        var fingerprint = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target })).Body.GetProperty("plan").GetProperty("fingerprint").GetString();
-        var answers = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint }, "again-key")));
+        var fingerprint = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target }))
+            .Body.GetProperty("plan")
+            .GetProperty("fingerprint")
+            .GetString();
+        var answers = await Task.WhenAll(
+            Enumerable
+                .Range(0, 4)
+                .Select(_ => bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint }, "again-key"))
+        );
 
         Assert.All(answers, answer => Assert.Equal(HttpStatusCode.OK, answer.Status));
         Assert.Single(answers.Select(answer => answer.Body.GetProperty("order").GetGuid()).Distinct());
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint, reason = "other" }, "again-key")).Status);
-        Assert.Equal(HttpStatusCode.BadRequest, (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint })).Status);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await bell.Send(
+                    HttpMethod.Post,
+                    $"/api/sites/{site}/narrow",
+                    new
+                    {
+                        target,
+                        fingerprint,
+                        reason = "other",
+                    },
+                    "again-key"
+                )
+            ).Status
+        );
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint })).Status
+        );
     }
 
     [Fact]
@@ -124,14 +214,20 @@ public class SpineFacts(Installation here)
         var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
         await Installation.Until(async () => await bell.StateOf(site, order) == "refused", "the order is refused");
 
-        Assert.Equal("There is no such site.", (await bell.Get($"/api/sites/{site}")).GetProperty("orders")[0].GetProperty("words").GetString());
+        Assert.Equal(
+            "There is no such site.",
+            (await bell.Get($"/api/sites/{site}")).GetProperty("orders")[0].GetProperty("words").GetString()
+        );
     }
 
     [Fact]
     public async Task A_filter_that_cannot_be_read_names_its_column()
     {
         var bell = await here.SignIn("n.bell");
-        var (status, problem) = await bell.Send(HttpMethod.Get, "/api/register?filter=" + Uri.EscapeDataString("owners[standing is \"left\"]"));
+        var (status, problem) = await bell.Send(
+            HttpMethod.Get,
+            "/api/register?filter=" + Uri.EscapeDataString("owners[standing is \"left\"]")
+        );
 
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.Equal(17, problem.GetProperty("column").GetInt32());
@@ -142,7 +238,10 @@ public class SpineFacts(Installation here)
         using var visitor = new HttpClient { BaseAddress = here.Front };
         if (mail is not null)
         {
-            visitor.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String(Encoding.UTF8.GetBytes($"{mail}:{VisitorsFront.Password}")));
+            visitor.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+                "Basic",
+                Convert.ToBase64String(Encoding.UTF8.GetBytes($"{mail}:{VisitorsFront.Password}"))
+            );
         }
 
         using var answer = await visitor.GetAsync(slug);

@@ -30,17 +30,27 @@ public sealed class TableFacts : IDisposable
         Same(Read(await Csv(Rows)));
 
         // One that looks guarded already.
-        Assert.Equal(["'=1", "''=1", "'"], Read(await Csv([["'=1", "''=1", "'"]])).Rows.First().Cells);
+        Assert.Equal(
+            ["'=1", "''=1", "'"],
+            Read(
+                await Csv([
+                    ["'=1", "''=1", "'"],
+                ])
+            )
+                .Rows.First()
+                .Cells
+        );
     }
 
     [Fact]
     public void Any_text_is_inert_in_CSV_and_comes_back() =>
-        Gen.String[Gen.Char["'=+-@\t\rab\uFF1D"], 0, 8].Sample(text =>
-        {
-            var cell = InertCell.Of(text);
-            Assert.Equal(text, InertCell.Restore(cell));
-            Assert.False(cell.Length > 0 && "=+-@\t\r\uFF1D".Contains(cell[0], StringComparison.Ordinal));
-        });
+        Gen.String[Gen.Char["'=+-@\t\rab\uFF1D"], 0, 8]
+            .Sample(text =>
+            {
+                var cell = InertCell.Of(text);
+                Assert.Equal(text, InertCell.Restore(cell));
+                Assert.False(cell.Length > 0 && "=+-@\t\r\uFF1D".Contains(cell[0], StringComparison.Ordinal));
+            });
 
     [Fact]
     public async Task An_office_opens_our_workbook_and_what_it_saves_in_any_encoding_is_read_equal()
@@ -53,7 +63,10 @@ public sealed class TableFacts : IDisposable
         Same(Read(await Office("ours.xlsx", "csv:Text - txt - csv (StarCalc):59,34,65535,1", "utf16", "csv")));
         Same(Read(await Office("ours.xlsx", "csv:Text - txt - csv (StarCalc):9,34,76,1", "tabs", "csv")));
 
-        IReadOnlyList<IReadOnlyList<string>> western = [["Café Küste – “x”", "7", "a|b"]];
+        IReadOnlyList<IReadOnlyList<string>> western =
+        [
+            ["Café Küste – “x”", "7", "a|b"],
+        ];
         await File.WriteAllBytesAsync(Path.Combine(folder.FullName, "western.xlsx"), await Xlsx(Heads, western));
         var read = Read(await Office("western.xlsx", "csv:Text - txt - csv (StarCalc):59,34,1,1", "western", "csv"));
         Assert.Equal(western[0], read.Rows.First().Cells);
@@ -63,7 +76,10 @@ public sealed class TableFacts : IDisposable
     [Fact]
     public async Task Days_and_instants_of_an_office_are_read_as_such_and_numbers_are_numbers()
     {
-        await File.WriteAllTextAsync(Path.Combine(folder.FullName, "days.csv"), "day,at,count\n2026-11-24,2026-11-24 07:02:03,12\n");
+        await File.WriteAllTextAsync(
+            Path.Combine(folder.FullName, "days.csv"),
+            "day,at,count\n2026-11-24,2026-11-24 07:02:03,12\n"
+        );
         var read = Read(await Office("days.csv", "xlsx:Calc MS Excel 2007 XML", "days", "xlsx"));
         Assert.Equal(["2026-11-24", "2026-11-24 07:02:03", "12"], read.Rows.First().Cells);
     }
@@ -72,19 +88,75 @@ public sealed class TableFacts : IDisposable
     public async Task A_file_that_is_hostile_or_no_table_is_refused_with_its_place_and_the_remedy()
     {
         Refused("The file begins as a workbook and is damaged", [0x50, 0x4B, 0x03, 0x04, 1, 2, 3]);
-        Refused("The workbook has macros. Save it as .xlsx, without them.", Repacked(await Xlsx(Heads, Rows), ("xl/vbaProject.bin", "x"u8.ToArray())));
-        Refused("The workbook inflates to more than 200 MB, in xl/bomb.xml.", Repacked(await Xlsx(Heads, Rows), ("xl/bomb.xml", new byte[210 * 1024 * 1024])));
-        Refused("The workbook cannot be read: ", Repacked(await Xlsx(Heads, Rows), ("xl/worksheets/sheet1.xml", "<!DOCTYPE x [<!ENTITY a \"aaaa\"><!ENTITY b \"&a;&a;\">]><worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData><row><c t=\"inlineStr\"><is><t>&b;</t></is></c></row></sheetData></worksheet>"u8.ToArray())));
-        Refused("xl/worksheets/sheet1.xml of the workbook nests more than 64 deep", Repacked(await Xlsx(Heads, Rows), ("xl/worksheets/sheet1.xml", Encoding.UTF8.GetBytes("<worksheet>" + string.Concat(Enumerable.Repeat("<a>", 200_000)) + string.Concat(Enumerable.Repeat("</a>", 200_000)) + "</worksheet>"))));
-        Refused("Cell B2 holds a formula. Copy the column and paste its values", Sheet("<row r=\"1\"><c r=\"A1\"><v>1</v></c></row><row r=\"2\"><c r=\"B2\"><f>1+1</f><v>2</v></c></row>", "", await Xlsx(Heads, Rows)));
-        Refused("The cells A2:B2 are merged. Unmerge them", Sheet("<row r=\"1\"><c r=\"A1\"><v>1</v></c></row>", "<mergeCells><mergeCell ref=\"A2:B2\"/></mergeCells>", await Xlsx(Heads, Rows)));
-        Refused("Line 1 has 10001 columns; at most 200 are read.", Encoding.UTF8.GetBytes(string.Join(',', Enumerable.Range(0, 10_001))));
-        Refused("Line 1 has 10001 columns; at most 200 are read.", Sheet("<row r=\"1\"><c r=\"NTQ1\"><v>1</v></c></row>", "", await Xlsx(Heads, Rows)));
+        Refused(
+            "The workbook has macros. Save it as .xlsx, without them.",
+            Repacked(await Xlsx(Heads, Rows), ("xl/vbaProject.bin", "x"u8.ToArray()))
+        );
+        Refused(
+            "The workbook inflates to more than 200 MB, in xl/bomb.xml.",
+            Repacked(await Xlsx(Heads, Rows), ("xl/bomb.xml", new byte[210 * 1024 * 1024]))
+        );
+        Refused(
+            "The workbook cannot be read: ",
+            Repacked(
+                await Xlsx(Heads, Rows),
+                (
+                    "xl/worksheets/sheet1.xml",
+                    "<!DOCTYPE x [<!ENTITY a \"aaaa\"><!ENTITY b \"&a;&a;\">]><worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData><row><c t=\"inlineStr\"><is><t>&b;</t></is></c></row></sheetData></worksheet>"u8.ToArray()
+                )
+            )
+        );
+        Refused(
+            "xl/worksheets/sheet1.xml of the workbook nests more than 64 deep",
+            Repacked(
+                await Xlsx(Heads, Rows),
+                (
+                    "xl/worksheets/sheet1.xml",
+                    Encoding.UTF8.GetBytes(
+                        "<worksheet>"
+                            + string.Concat(Enumerable.Repeat("<a>", 200_000))
+                            + string.Concat(Enumerable.Repeat("</a>", 200_000))
+                            + "</worksheet>"
+                    )
+                )
+            )
+        );
+        Refused(
+            "Cell B2 holds a formula. Copy the column and paste its values",
+            Sheet(
+                "<row r=\"1\"><c r=\"A1\"><v>1</v></c></row><row r=\"2\"><c r=\"B2\"><f>1+1</f><v>2</v></c></row>",
+                "",
+                await Xlsx(Heads, Rows)
+            )
+        );
+        Refused(
+            "The cells A2:B2 are merged. Unmerge them",
+            Sheet(
+                "<row r=\"1\"><c r=\"A1\"><v>1</v></c></row>",
+                "<mergeCells><mergeCell ref=\"A2:B2\"/></mergeCells>",
+                await Xlsx(Heads, Rows)
+            )
+        );
+        Refused(
+            "Line 1 has 10001 columns; at most 200 are read.",
+            Encoding.UTF8.GetBytes(string.Join(',', Enumerable.Range(0, 10_001)))
+        );
+        Refused(
+            "Line 1 has 10001 columns; at most 200 are read.",
+            Sheet("<row r=\"1\"><c r=\"NTQ1\"><v>1</v></c></row>", "", await Xlsx(Heads, Rows))
+        );
         Refused("Line 2, name: there is a NUL character.", "name\na\0b\n"u8.ToArray());
         Refused("Line 2", Encoding.UTF8.GetBytes("name\n\"" + new string('x', 100_000)));
         Refused("The list is empty.", []);
         Refused("The list is empty.", Sheet("", "", await Xlsx(Heads, Rows)));
-        Refused("Cell A2 holds the error #REF!.", Sheet("<row r=\"1\"><c r=\"A1\"><v>1</v></c></row><row r=\"2\"><c r=\"A2\" t=\"e\"><v>#REF!</v></c></row>", "", await Xlsx(Heads, Rows)));
+        Refused(
+            "Cell A2 holds the error #REF!.",
+            Sheet(
+                "<row r=\"1\"><c r=\"A1\"><v>1</v></c></row><row r=\"2\"><c r=\"A2\" t=\"e\"><v>#REF!</v></c></row>",
+                "",
+                await Xlsx(Heads, Rows)
+            )
+        );
     }
 
     [Theory]
@@ -94,11 +166,16 @@ public sealed class TableFacts : IDisposable
     public void A_file_larger_than_any_buffer_is_read_row_by_row_in_its_encoding(string encoding, string readAs)
     {
         // Letters of several bytes at every place of a buffer; the only one that tells the encoding stands at the end.
-        var to = encoding == "windows-1252" ? CodePagesEncodingProvider.Instance.GetEncoding(1252)! : Encoding.GetEncoding(encoding);
+        var to =
+            encoding == "windows-1252" ? CodePagesEncodingProvider.Instance.GetEncoding(1252)! : Encoding.GetEncoding(encoding);
         var text = new StringBuilder("name,note\n");
         for (var row = 0; row < 4000; row++)
         {
-            text.Append("n").Append(row).Append(",\"").Append(encoding == "windows-1252" ? new string('x', 50 + (row % 7)) : new string('é', 50 + (row % 7))).Append("\"\n");
+            text.Append("n")
+                .Append(row)
+                .Append(",\"")
+                .Append(encoding == "windows-1252" ? new string('x', 50 + (row % 7)) : new string('é', 50 + (row % 7)))
+                .Append("\"\n");
         }
 
         byte[] bytes = [.. to.GetPreamble(), .. to.GetBytes(text.Append("last,Küste\n").ToString())];
@@ -139,7 +216,8 @@ public sealed class TableFacts : IDisposable
 
     private static ListTable Read(byte[] bytes) => ListTable.Read(() => new MemoryStream(bytes));
 
-    private static void Refused(string words, byte[] bytes) => Assert.StartsWith(words, Assert.Throws<FormatException>(() => Read(bytes)).Message);
+    private static void Refused(string words, byte[] bytes) =>
+        Assert.StartsWith(words, Assert.Throws<FormatException>(() => Read(bytes)).Message);
 
     private static void Same(ListTable table)
     {
@@ -162,7 +240,15 @@ public sealed class TableFacts : IDisposable
     }
 
     private static byte[] Sheet(string rows, string behind, byte[] workbook) =>
-        Repacked(workbook, ("xl/worksheets/sheet1.xml", Encoding.UTF8.GetBytes($"<worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{rows}</sheetData>{behind}</worksheet>")));
+        Repacked(
+            workbook,
+            (
+                "xl/worksheets/sheet1.xml",
+                Encoding.UTF8.GetBytes(
+                    $"<worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{rows}</sheetData>{behind}</worksheet>"
+                )
+            )
+        );
 
     private static byte[] Repacked(byte[] workbook, (string Name, byte[] Bytes) part)
     {
@@ -183,7 +269,18 @@ public sealed class TableFacts : IDisposable
     {
         var to = folder.CreateSubdirectory(into);
         var start = new ProcessStartInfo("soffice") { RedirectStandardOutput = true, RedirectStandardError = true };
-        foreach (var argument in new[] { $"-env:UserInstallation=file://{folder.FullName}/profile", "--headless", "--convert-to", filter, "--outdir", to.FullName, Path.Combine(folder.FullName, file) })
+        foreach (
+            var argument in new[]
+            {
+                $"-env:UserInstallation=file://{folder.FullName}/profile",
+                "--headless",
+                "--convert-to",
+                filter,
+                "--outdir",
+                to.FullName,
+                Path.Combine(folder.FullName, file),
+            }
+        )
         {
             start.ArgumentList.Add(argument);
         }

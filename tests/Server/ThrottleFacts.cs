@@ -15,7 +15,15 @@ public sealed class ThrottleFacts(Installation installation) : OwnServer(install
     public async Task Tries_are_counted_one_after_the_other_however_many_come_at_once()
     {
         var (key, now) = (SHA256.HashData("a mail"u8), Database.Now);
-        var waits = await Task.WhenAll(Enumerable.Range(0, 40).Select(i => Database.Atomically(connection => connection.CountTry([(key, 5)], now.AddTicks(10 * i), SignIn.LongestPause, TimeSpan.FromHours(1)))));
+        var waits = await Task.WhenAll(
+            Enumerable
+                .Range(0, 40)
+                .Select(i =>
+                    Database.Atomically(connection =>
+                        connection.CountTry([(key, 5)], now.AddTicks(10 * i), SignIn.LongestPause, TimeSpan.FromHours(1))
+                    )
+                )
+        );
         Assert.InRange(waits.Count(wait => wait is null), 5, 7);
     }
 
@@ -23,7 +31,8 @@ public sealed class ThrottleFacts(Installation installation) : OwnServer(install
     public async Task Pauses_double_to_a_quarter_of_an_hour_and_are_forgotten_after_an_hour()
     {
         var (key, now) = (SHA256.HashData("another mail"u8), Database.Now);
-        Task<TimeSpan?> Count() => Database.Atomically(connection => connection.CountTry([(key, 5)], now, SignIn.LongestPause, TimeSpan.FromHours(1)));
+        Task<TimeSpan?> Count() =>
+            Database.Atomically(connection => connection.CountTry([(key, 5)], now, SignIn.LongestPause, TimeSpan.FromHours(1)));
         for (var free = 0; free < 5; free++)
         {
             Assert.Null(await Count());
@@ -54,8 +63,7 @@ public sealed class ThrottleFacts(Installation installation) : OwnServer(install
         do
         {
             last = (await Try(stranger, "i.vane", "a guess")).StatusCode;
-        }
-        while (last == HttpStatusCode.Unauthorized);
+        } while (last == HttpStatusCode.Unauthorized);
 
         Assert.Equal(HttpStatusCode.TooManyRequests, last);
         Assert.Equal(HttpStatusCode.NoContent, (await Try(vane.Http, "i.vane", Installation.Password)).StatusCode);
@@ -82,7 +90,10 @@ public sealed class ThrottleFacts(Installation installation) : OwnServer(install
         for (var person = 0; person < SignIn.FreeOfCaller + 10; person++)
         {
             using var desk = Anyone();
-            Assert.Equal(HttpStatusCode.NoContent, (await Try(desk, person % 2 == 0 ? "i.vane" : "h.nair", Installation.Password)).StatusCode);
+            Assert.Equal(
+                HttpStatusCode.NoContent,
+                (await Try(desk, person % 2 == 0 ? "i.vane" : "h.nair", Installation.Password)).StatusCode
+            );
         }
     }
 
@@ -91,12 +102,24 @@ public sealed class ThrottleFacts(Installation installation) : OwnServer(install
     [InlineData(true)]
     public async Task Only_a_proxy_that_is_configured_is_believed_about_where_somebody_comes_from(bool isConfigured)
     {
-        var (behind, at) = await here.Start(null, null, await Databases.Migrated(), proxies: isConfigured ? [IPAddress.Loopback, IPAddress.IPv6Loopback] : null);
+        var (behind, at) = await here.Start(
+            null,
+            null,
+            await Databases.Migrated(),
+            proxies: isConfigured ? [IPAddress.Loopback, IPAddress.IPv6Loopback] : null
+        );
         for (var guess = 0; guess <= SignIn.FreeOfCaller + 1; guess++)
         {
-            using var anyone = new HttpClient { BaseAddress = at, DefaultRequestHeaders = { { "X-Attic-Ledger", "1" }, { "X-Forwarded-For", $"192.0.2.{guess}" } } };
+            using var anyone = new HttpClient
+            {
+                BaseAddress = at,
+                DefaultRequestHeaders = { { "X-Attic-Ledger", "1" }, { "X-Forwarded-For", $"192.0.2.{guess}" } },
+            };
             var status = (await Try(anyone, $"nobody-{guess}", "a guess")).StatusCode;
-            Assert.Equal(!isConfigured && guess > SignIn.FreeOfCaller ? HttpStatusCode.TooManyRequests : HttpStatusCode.Unauthorized, status);
+            Assert.Equal(
+                !isConfigured && guess > SignIn.FreeOfCaller ? HttpStatusCode.TooManyRequests : HttpStatusCode.Unauthorized,
+                status
+            );
         }
 
         await here.Leave(behind);
@@ -104,5 +127,6 @@ public sealed class ThrottleFacts(Installation installation) : OwnServer(install
 
     private HttpClient Anyone() => new() { BaseAddress = address, DefaultRequestHeaders = { { "X-Attic-Ledger", "1" } } };
 
-    private static Task<HttpResponseMessage> Try(HttpClient with, string who, string password) => with.PostAsJsonAsync("/api/session", new { mail = $"{who}@merrowby.example", password });
+    private static Task<HttpResponseMessage> Try(HttpClient with, string who, string password) =>
+        with.PostAsJsonAsync("/api/session", new { mail = $"{who}@merrowby.example", password });
 }

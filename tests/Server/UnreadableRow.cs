@@ -24,21 +24,57 @@ public class UnreadableRow(Installation here)
             var line = Assert.Single((await bell.Get("/api/register?filter=fault%20pr")).GetProperty("lines").EnumerateArray());
             Assert.Equal((site, "Test unreadable"), (line.GetProperty("id").GetInt64(), line.GetProperty("title").GetString()));
             Assert.True((await bell.Get("/api/register")).GetProperty("whole").GetInt32() > 100);
-            Assert.Contains("SitePlan", (await bell.Get($"/api/sites/{site}")).GetProperty("line").GetProperty("fault").GetString());
+            Assert.Contains(
+                "SitePlan",
+                (await bell.Get($"/api/sites/{site}")).GetProperty("line").GetProperty("fault").GetString()
+            );
 
-            var named = new { inside = "staff", outside = "no-one", proof = "signed-in" };
-            var target = new { view = named, preview = named, edit = named };
-            Assert.Contains("cannot be read", (await bell.Post($"/api/sites/{site}/narrow/plan", new { target })).GetProperty("refused")[0].GetString());
-            Assert.Contains("cannot be read", (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("refused")[0].GetString());
-            Assert.NotEqual(System.Text.Json.JsonValueKind.Null, (await bell.Post($"/api/sites/{other}/narrow/plan", new { target })).GetProperty("plan").ValueKind);
+            var named = new
+            {
+                inside = "staff",
+                outside = "no-one",
+                proof = "signed-in",
+            };
+            var target = new
+            {
+                view = named,
+                preview = named,
+                edit = named,
+            };
+            Assert.Contains(
+                "cannot be read",
+                (await bell.Post($"/api/sites/{site}/narrow/plan", new { target })).GetProperty("refused")[0].GetString()
+            );
+            Assert.Contains(
+                "cannot be read",
+                (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("refused")[0].GetString()
+            );
+            Assert.NotEqual(
+                System.Text.Json.JsonValueKind.Null,
+                (await bell.Post($"/api/sites/{other}/narrow/plan", new { target })).GetProperty("plan").ValueKind
+            );
 
             // A read of its host leaves it as it is, names it, and takes in the others.
-            here.Slipway.Edit(records => records.Sites["t-readable"] = records.Sites["t-readable"] with { Title = "Read all the same" });
-            here.Slipway.Edit(records => records.Sites["t-unreadable"] = records.Sites["t-unreadable"] with { Title = "Not read" });
+            here.Slipway.Edit(records =>
+                records.Sites["t-readable"] = records.Sites["t-readable"] with { Title = "Read all the same" }
+            );
+            here.Slipway.Edit(records =>
+                records.Sites["t-unreadable"] = records.Sites["t-unreadable"] with { Title = "Not read" }
+            );
             here.Slipway.Edit(records => records.Sites.Remove("t-gone-meanwhile"));
             await here.ReadSlipway();
-            Assert.Equal("Read all the same", (await bell.Get($"/api/sites/{other}")).GetProperty("line").GetProperty("title").GetString());
-            Assert.Contains((await bell.Get("/api/sources")).EnumerateArray().Single(source => source.GetProperty("name").GetString() == "Slipway").GetProperty("refused").EnumerateArray(), words => words.GetString()!.StartsWith("t-unreadable cannot be taken in", StringComparison.Ordinal));
+            Assert.Equal(
+                "Read all the same",
+                (await bell.Get($"/api/sites/{other}")).GetProperty("line").GetProperty("title").GetString()
+            );
+            Assert.Contains(
+                (await bell.Get("/api/sources"))
+                    .EnumerateArray()
+                    .Single(source => source.GetProperty("name").GetString() == "Slipway")
+                    .GetProperty("refused")
+                    .EnumerateArray(),
+                words => words.GetString()!.StartsWith("t-unreadable cannot be taken in", StringComparison.Ordinal)
+            );
 
             // It was named, so what else the host no longer names has vanished all the same.
             Assert.True((await bell.Get($"/api/sites/{gone}")).GetProperty("vanished").GetBoolean());
@@ -46,7 +82,9 @@ public class UnreadableRow(Installation here)
         finally
         {
             await Rarer(site, "null");
-            here.Slipway.Edit(records => records.Sites["t-unreadable"] = records.Sites["t-unreadable"] with { Title = "Test unreadable" });
+            here.Slipway.Edit(records =>
+                records.Sites["t-unreadable"] = records.Sites["t-unreadable"] with { Title = "Test unreadable" }
+            );
             await here.ReadSlipway();
             await here.Leave(second);
         }

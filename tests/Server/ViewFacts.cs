@@ -14,7 +14,17 @@ public class ViewFacts(Installation here)
         var bell = await here.SignIn("n.bell");
         var view = new { sentence = new { where = new[] { "title:has:Test grown" }, sort = "title" }, show = new[] { "class" } };
         await here.NewSite("grown-1", new SlipwayEntry("everyone", "read"));
-        var id = (await bell.Post("/api/views", new { name = "Grown", view, isShared = false })).GetProperty("id").GetInt64();
+        var id = (
+            await bell.Post(
+                "/api/views",
+                new
+                {
+                    name = "Grown",
+                    view,
+                    isShared = false,
+                }
+            )
+        ).GetProperty("id").GetInt64();
         Assert.Equal((1, 0), await CountOf(bell, id));
 
         await here.NewSite("grown-2", new SlipwayEntry("everyone", "read"));
@@ -23,7 +33,17 @@ public class ViewFacts(Installation here)
         Assert.Equal((2, 0), await CountOf(bell, id));
 
         // The same name replaces it, whatever its case.
-        Assert.Equal(id, (await bell.Post("/api/views", new { name = " GROWN ", view = new { sentence = new { unit = "PIL" } }, isShared = false })).GetProperty("id").GetInt64());
+        Assert.Equal(id, (
+                await bell.Post(
+                    "/api/views",
+                    new
+                    {
+                        name = " GROWN ",
+                        view = new { sentence = new { unit = "PIL" } },
+                        isShared = false,
+                    }
+                )
+            ).GetProperty("id").GetInt64());
         Assert.Equal(HttpStatusCode.NoContent, (await bell.Send(HttpMethod.Delete, $"/api/views/{id}")).Status);
         Assert.Null(await Find(bell, id));
     }
@@ -33,8 +53,28 @@ public class ViewFacts(Installation here)
     {
         await here.Quiet();
         var (bell, nair, vane) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"), await here.SignIn("i.vane"));
-        var own = (await bell.Post("/api/views", new { name = "Mine alone", view = new { sentence = new { } }, isShared = false })).GetProperty("id").GetInt64();
-        var shared = (await bell.Post("/api/views", new { name = "For all", view = new { sentence = new { } }, isShared = true })).GetProperty("id").GetInt64();
+        var own = (
+            await bell.Post(
+                "/api/views",
+                new
+                {
+                    name = "Mine alone",
+                    view = new { sentence = new { } },
+                    isShared = false,
+                }
+            )
+        ).GetProperty("id").GetInt64();
+        var shared = (
+            await bell.Post(
+                "/api/views",
+                new
+                {
+                    name = "For all",
+                    view = new { sentence = new { } },
+                    isShared = true,
+                }
+            )
+        ).GetProperty("id").GetInt64();
         foreach (var caller in new[] { bell, nair, vane })
         {
             var total = (await caller.Get("/api/register?limit=0")).GetProperty("total").GetInt32();
@@ -52,17 +92,44 @@ public class ViewFacts(Installation here)
     [InlineData("", "name pr", HttpStatusCode.UnprocessableEntity)]
     [InlineData("   ", "name pr", HttpStatusCode.UnprocessableEntity)]
     [InlineData("x", "name is 3", HttpStatusCode.BadRequest)]
-    public async Task A_view_without_a_name_or_with_a_sentence_that_cannot_be_read_is_not_kept(string name, string filter, HttpStatusCode expected)
+    public async Task A_view_without_a_name_or_with_a_sentence_that_cannot_be_read_is_not_kept(
+        string name,
+        string filter,
+        HttpStatusCode expected
+    )
     {
         var bell = await here.SignIn("n.bell");
-        Assert.Equal(expected, (await bell.Send(HttpMethod.Post, "/api/views", new { name, view = new { sentence = new { filter } }, isShared = true })).Status);
+        Assert.Equal(
+            expected,
+            (
+                await bell.Send(
+                    HttpMethod.Post,
+                    "/api/views",
+                    new
+                    {
+                        name,
+                        view = new { sentence = new { filter } },
+                        isShared = true,
+                    }
+                )
+            ).Status
+        );
     }
 
     [Fact]
     public async Task A_sentence_of_any_length_is_not_kept()
     {
         var bell = await here.SignIn("n.bell");
-        var answer = await bell.Post("/api/views", new { name = "long", view = new { sentence = new { filter = $"name eq \"{new string('x', 8000)}\"" } }, isShared = false }, HttpStatusCode.UnprocessableEntity);
+        var answer = await bell.Post(
+            "/api/views",
+            new
+            {
+                name = "long",
+                view = new { sentence = new { filter = $"name eq \"{new string('x', 8000)}\"" } },
+                isShared = false,
+            },
+            HttpStatusCode.UnprocessableEntity
+        );
         Assert.Contains("8000 is the most", answer.GetProperty("title").GetString());
     }
 
@@ -70,27 +137,34 @@ public class ViewFacts(Installation here)
     public async Task A_list_as_a_file_has_the_lines_of_the_sentence_that_one_may_see_and_no_formulas()
     {
         await here.Quiet();
-        here.Slipway.Edit(records => records.Sites["t-formula"] = new SlipwaySite
-        {
-            Id = "t-formula",
-            Slug = "formula",
-            Title = "=HYPERLINK(\"x\"),\n\"y\"",
-            Team = "PIL",
-            Created = DateTimeOffset.UtcNow,
-            Edited = DateTimeOffset.UtcNow,
-            Entries = [new("everyone", "read")],
-            Working = [new("a", "b")],
-            Live = [],
-        });
+        here.Slipway.Edit(records =>
+            records.Sites["t-formula"] = new SlipwaySite
+            {
+                Id = "t-formula",
+                Slug = "formula",
+                Title = "=HYPERLINK(\"x\"),\n\"y\"",
+                Team = "PIL",
+                Created = DateTimeOffset.UtcNow,
+                Edited = DateTimeOffset.UtcNow,
+                Entries = [new("everyone", "read")],
+                Working = [new("a", "b")],
+                Live = [],
+            }
+        );
         await here.ReadSlipway();
         await here.SiteId("formula");
         var (bell, nair) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"));
         var all = await bell.Http.GetStringAsync("/api/register/export?unit=PIL&sort=title&show=class&show=edit.inside");
         var lines = await bell.Get("/api/register?unit=PIL&sort=title&limit=500");
 
-        Assert.Equal("title,address,host,unit,stage,existence,view.inside,view.outside,preview.inside,preview.outside,edit.inside,edit.outside,owners,owners.fit.count,edited,visits,breaks,excused,unsure,underway.count,fault,class,link", all.Split("\r\n")[0]);
+        Assert.Equal(
+            "title,address,host,unit,stage,existence,view.inside,view.outside,preview.inside,preview.outside,edit.inside,edit.outside,owners,owners.fit.count,edited,visits,breaks,excused,unsure,underway.count,fault,class,link",
+            all.Split("\r\n")[0]
+        );
         Assert.Contains("\"'=HYPERLINK(\"\"x\"\"),", all);
-        foreach (var address in lines.GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("address").GetString()))
+        foreach (
+            var address in lines.GetProperty("lines").EnumerateArray().Select(line => line.GetProperty("address").GetString())
+        )
         {
             Assert.Contains($",{address},", all);
         }
@@ -103,7 +177,10 @@ public class ViewFacts(Installation here)
     }
 
     private static async Task<JsonElement?> Find(Caller who, long id) =>
-        (await who.Get("/api/views")).EnumerateArray().Cast<JsonElement?>().FirstOrDefault(view => view!.Value.GetProperty("id").GetInt64() == id);
+        (await who.Get("/api/views"))
+            .EnumerateArray()
+            .Cast<JsonElement?>()
+            .FirstOrDefault(view => view!.Value.GetProperty("id").GetInt64() == id);
 
     private static async Task<(int Count, int Grown)> CountOf(Caller who, long id)
     {

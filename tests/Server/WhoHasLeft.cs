@@ -38,7 +38,17 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
     {
         var aske = await here.SignIn("t.aske", address);
         await Leaves("t.aske");
-        foreach (var (method, path) in new[] { (HttpMethod.Get, "/api/register"), (HttpMethod.Get, "/api/register/export"), (HttpMethod.Get, "/api/journal"), (HttpMethod.Post, "/api/accounts/plan"), (HttpMethod.Post, "/api/sources/Slipway/read"), (HttpMethod.Post, "/api/calendar") })
+        foreach (
+            var (method, path) in new[]
+            {
+                (HttpMethod.Get, "/api/register"),
+                (HttpMethod.Get, "/api/register/export"),
+                (HttpMethod.Get, "/api/journal"),
+                (HttpMethod.Post, "/api/accounts/plan"),
+                (HttpMethod.Post, "/api/sources/Slipway/read"),
+                (HttpMethod.Post, "/api/calendar"),
+            }
+        )
         {
             Assert.Equal((path, HttpStatusCode.Unauthorized), (path, (await aske.Send(method, path, new { })).Status));
         }
@@ -64,7 +74,10 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
     {
         await Leaves("t.aske");
         using var anyone = Anyone();
-        Assert.Equal(HttpStatusCode.Accepted, (await anyone.PostAsJsonAsync("/api/session/link", new { mail = "t.aske@merrowby.example" })).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Accepted,
+            (await anyone.PostAsJsonAsync("/api/session/link", new { mail = "t.aske@merrowby.example" })).StatusCode
+        );
         await using var letters = Database.Source.CreateCommand("select count(*) from letter where key like 'password:%'");
         Assert.Equal(0L, await letters.ExecuteScalarAsync());
     }
@@ -95,7 +108,10 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
     public async Task Reads_no_calendar_by_its_link()
     {
         var aske = await here.SignIn("t.aske", address);
-        var link = new Uri(new Uri((await aske.Post("/api/calendar", new { })).GetProperty("link").GetString()!).AbsolutePath, UriKind.Relative);
+        var link = new Uri(
+            new Uri((await aske.Post("/api/calendar", new { })).GetProperty("link").GetString()!).AbsolutePath,
+            UriKind.Relative
+        );
         using var anyone = Anyone();
         Assert.True((await anyone.GetAsync(link)).IsSuccessStatusCode);
         await Leaves("t.aske");
@@ -107,7 +123,9 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
     {
         var aske = Viewer.Of((await Database.Read(connection => connection.AccountByMail("t.aske@merrowby.example")))!);
         await Leaves("t.aske");
-        await Assert.ThrowsAsync<NoLongerError>(() => server.Services.GetRequiredService<ApprovalDesk>().Give(new ApprovalId(Guid.NewGuid()), "", aske));
+        await Assert.ThrowsAsync<NoLongerError>(() =>
+            server.Services.GetRequiredService<ApprovalDesk>().Give(new ApprovalId(Guid.NewGuid()), "", aske)
+        );
     }
 
     [Fact]
@@ -130,7 +148,15 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
     {
         var bell = await here.SignIn("n.bell", address);
         await Leaves("t.aske");
-        var plan = await bell.Post("/api/accounts/plan", new { mail = "n.bell@merrowby.example", change = "role", role = "auditor" });
+        var plan = await bell.Post(
+            "/api/accounts/plan",
+            new
+            {
+                mail = "n.bell@merrowby.example",
+                change = "role",
+                role = "auditor",
+            }
+        );
         Assert.Contains("the last administrator", plan.GetProperty("refused")[0].GetString());
     }
 
@@ -139,10 +165,14 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
     private async Task<HttpResponseMessage> Try(string who)
     {
         using var anyone = Anyone();
-        return await anyone.PostAsJsonAsync("/api/session", new { mail = $"{who}@merrowby.example", password = Installation.Password });
+        return await anyone.PostAsJsonAsync(
+            "/api/session",
+            new { mail = $"{who}@merrowby.example", password = Installation.Password }
+        );
     }
 
-    private static async Task<string?> Title(HttpResponseMessage answer) => (await answer.Content.ReadFromJsonAsync<System.Text.Json.JsonElement>()).GetProperty("title").GetString();
+    private static async Task<string?> Title(HttpResponseMessage answer) =>
+        (await answer.Content.ReadFromJsonAsync<System.Text.Json.JsonElement>()).GetProperty("title").GetString();
 
     private Task<string> Link(string who, LinkPurpose purpose) =>
         Database.Change(async change =>

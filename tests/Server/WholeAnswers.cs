@@ -42,18 +42,30 @@ public class WholeAnswers(Installation here)
 
         there = 10;
         var held = await Read(server, bell);
-        Assert.Equal((44, false, Sites - 6), (held.GetProperty("heldBack").GetInt32(), held.GetProperty("complete").GetBoolean(), await Standing(server)));
+        Assert.Equal(
+            (44, false, Sites - 6),
+            (held.GetProperty("heldBack").GetInt32(), held.GetProperty("complete").GetBoolean(), await Standing(server))
+        );
         Assert.Contains("44 sites", held.GetProperty("error").GetString());
 
         // More of them than that person saw are not let go by what was said.
         there = 2;
         await bell.Post("/api/sources/Slipway/gone", new { }, System.Net.HttpStatusCode.Accepted);
-        await Installation.Until(async () => (await Source(bell)).GetProperty("heldBack").GetInt32() == 52, "the read that was asked for holds back more");
+        await Installation.Until(
+            async () => (await Source(bell)).GetProperty("heldBack").GetInt32() == 52,
+            "the read that was asked for holds back more"
+        );
         Assert.Equal(Sites - 6, await Standing(server));
         await bell.Post("/api/sources/Slipway/gone", new { }, System.Net.HttpStatusCode.Accepted);
-        await Installation.Until(async () => (await Source(bell)).GetProperty("heldBack").GetInt32() == 0, "the read that was asked for lets them go");
+        await Installation.Until(
+            async () => (await Source(bell)).GetProperty("heldBack").GetInt32() == 0,
+            "the read that was asked for lets them go"
+        );
         Assert.Equal(2, await Standing(server));
-        Assert.Equal("source.gone", (await bell.Get("/api/journal?deed=source.gone")).GetProperty("entries")[0].GetProperty("deed").GetString());
+        Assert.Equal(
+            "source.gone",
+            (await bell.Get("/api/journal?deed=source.gone")).GetProperty("entries")[0].GetProperty("deed").GetString()
+        );
         await bell.Post("/api/sources/Slipway/gone", new { }, System.Net.HttpStatusCode.Conflict);
         await here.Leave(server);
     }
@@ -64,18 +76,20 @@ public class WholeAnswers(Installation here)
         var hangs = false;
         var (server, bell) = await here.Against(app =>
         {
-            app.Use(async (http, next) =>
-            {
-                if (hangs && http.Request.Path == "/api/sites")
+            app.Use(
+                async (http, next) =>
                 {
-                    http.Response.ContentType = "application/json";
-                    await http.Response.WriteAsync("{\"items\":[");
-                    await http.Response.Body.FlushAsync();
-                    await Task.Delay(Timeout.Infinite, http.RequestAborted);
-                }
+                    if (hangs && http.Request.Path == "/api/sites")
+                    {
+                        http.Response.ContentType = "application/json";
+                        await http.Response.WriteAsync("{\"items\":[");
+                        await http.Response.Body.FlushAsync();
+                        await Task.Delay(Timeout.Infinite, http.RequestAborted);
+                    }
 
-                await next();
-            });
+                    await next();
+                }
+            );
             Host(app, () => null);
         });
         hangs = true;
@@ -90,7 +104,9 @@ public class WholeAnswers(Installation here)
     {
         // A thousand letters of four bytes, none like the other: longer than a key of an index can be.
         var key = string.Concat(Enumerable.Range(0x20000, 1000).Select(char.ConvertFromUtf32));
-        var page = JsonSerializer.Serialize(new { items = new[] { Site("s1"), Site("s2", "a\0b\ud800"), Site(key), Site("s4") }, total = 4 });
+        var page = JsonSerializer.Serialize(
+            new { items = new[] { Site("s1"), Site("s2", "a\0b\ud800"), Site(key), Site("s4") }, total = 4 }
+        );
         var (server, bell) = await here.Against(app => Host(app, () => page));
         var source = await Source(bell);
         Assert.Equal(3, await Standing(server));
@@ -107,10 +123,22 @@ public class WholeAnswers(Installation here)
         app.MapGet("/api/bin", () => Json("""{"items":[],"total":0}"""));
     }
 
-    private static string Page(int sites) => JsonSerializer.Serialize(new { items = Enumerable.Range(1, sites).Select(number => Site($"s{number}")), total = sites });
+    private static string Page(int sites) =>
+        JsonSerializer.Serialize(new { items = Enumerable.Range(1, sites).Select(number => Site($"s{number}")), total = sites });
 
     private static object Site(string key, string? title = null) =>
-        new { id = key, slug = key, title = title ?? $"Site {key}", team = (string?)null, label = "Open", template = "pages", offline = false, published = "2026-01-01T00:00:00Z", sharing = new { entries = new[] { new { entry = "everyone", role = "read" } } } };
+        new
+        {
+            id = key,
+            slug = key,
+            title = title ?? $"Site {key}",
+            team = (string?)null,
+            label = "Open",
+            template = "pages",
+            offline = false,
+            published = "2026-01-01T00:00:00Z",
+            sharing = new { entries = new[] { new { entry = "everyone", role = "read" } } },
+        };
 
     private static IResult Json(string text) => Results.Text(text, "application/json");
 
@@ -123,5 +151,7 @@ public class WholeAnswers(Installation here)
     private static async Task<JsonElement> Source(Caller bell) => (await bell.Get("/api/sources")).EnumerateArray().Single();
 
     private static async Task<int> Standing(WebApplication server) =>
-        (await server.Services.GetRequiredService<Database>().Read(connection => connection.Sites(new Sight.Everything()))).Count(site => !site.Vanished);
+        (await server.Services.GetRequiredService<Database>().Read(connection => connection.Sites(new Sight.Everything()))).Count(
+            site => !site.Vanished
+        );
 }

@@ -10,7 +10,6 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Core.Tests.Deeds;
 using AtticLedger.Hosts;
 using AtticLedger.StandIns;
-
 using static AtticLedger.Simulation.Tests.SmallHouse;
 
 namespace AtticLedger.Simulation.Tests;
@@ -82,7 +81,13 @@ public sealed partial class Simulation
             switch (chance.Next(16))
             {
                 case 0:
-                    var target = PowerLimits.Same(Limit.Open with { Widest = (OutsideLevel)chance.Next(3), Inside = chance.Next(6) == 0 ? InsideLimit.Named : InsideLimit.Staff });
+                    var target = PowerLimits.Same(
+                        Limit.Open with
+                        {
+                            Widest = (OutsideLevel)chance.Next(3),
+                            Inside = chance.Next(6) == 0 ? InsideLimit.Named : InsideLimit.Staff,
+                        }
+                    );
                     Do((facts, id) => NarrowReach.Decide(facts, new NarrowWish(target, null), new OrderId(id), new Doer(Bell)));
                     return Task.CompletedTask;
                 case 1:
@@ -98,7 +103,15 @@ public sealed partial class Simulation
                     Countersign();
                     return Task.CompletedTask;
                 case 5:
-                    Do((facts, id) => PutAway.Decide(facts, new PutAwayWish(null, facts.Site.Title), new OrderId(id), new Doer(Aske, Capacity.Administrator, Bell)));
+                    Do(
+                        (facts, id) =>
+                            PutAway.Decide(
+                                facts,
+                                new PutAwayWish(null, facts.Site.Title),
+                                new OrderId(id),
+                                new Doer(Aske, Capacity.Administrator, Bell)
+                            )
+                    );
                     return Task.CompletedTask;
                 case 6 or 7:
                     Do((facts, id) => BringBack.Decide(facts, new BringBackWish(null), new OrderId(id), new Doer(Aske)));
@@ -136,7 +149,10 @@ public sealed partial class Simulation
 
         private void Undo()
         {
-            if (world.Orders.Values.OrderBy(order => order.Place).LastOrDefault() is { } done && UndoOrder.Decide(world.Facts(), done, new OrderId(Id()), new Doer(Bell), null) is Decision.Plan plan)
+            if (
+                world.Orders.Values.OrderBy(order => order.Place).LastOrDefault() is { } done
+                && UndoOrder.Decide(world.Facts(), done, new OrderId(Id()), new Doer(Bell), null) is Decision.Plan plan
+            )
             {
                 had.Undone++;
                 world = world.Commit(plan);
@@ -147,7 +163,15 @@ public sealed partial class Simulation
         {
             var holder = new[] { Bell, Quist, Aske }.FirstOrDefault(person => HandOver.Holds(world.Site, person));
             var to = new[] { Bell, Quist, Aske }[chance.Next(3)];
-            Do((facts, id) => HandOver.Offer(facts, new OfferWish(to, holder, GiverAfter.Leaves, null), new OfferId(id), new Doer(holder, Capacity.Owner)));
+            Do(
+                (facts, id) =>
+                    HandOver.Offer(
+                        facts,
+                        new OfferWish(to, holder, GiverAfter.Leaves, null),
+                        new OfferId(id),
+                        new Doer(holder, Capacity.Owner)
+                    )
+            );
         }
 
         private void Countersign()
@@ -162,8 +186,18 @@ public sealed partial class Simulation
         private void Hear()
         {
             listed = chance.Next(4) == 0 ? new[] { "PIL", "YRD" }[chance.Next(2)] : listed;
-            var heard = Intake.Hear(world.Site, List, new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Core.Terms.Known.Of(listed) }, world.Now);
-            var again = Intake.Hear(heard.Site, List, new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Core.Terms.Known.Of(listed) }, world.Now.AddDays(1));
+            var heard = Intake.Hear(
+                world.Site,
+                List,
+                new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Core.Terms.Known.Of(listed) },
+                world.Now
+            );
+            var again = Intake.Hear(
+                heard.Site,
+                List,
+                new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Core.Terms.Known.Of(listed) },
+                world.Now.AddDays(1)
+            );
             Assert.False(again.IsNews, "The same said twice is no news.");
             had.Disputed += heard.Site.Disputed().Count;
             world = (world with { Site = heard.Site }).Write(heard.Entry is { } entry ? [entry] : []);
@@ -172,7 +206,17 @@ public sealed partial class Simulation
         private void DecideUnit()
         {
             decided = chance.Next(3) == 0 ? null : new[] { "PIL", "YRD" }[chance.Next(2)];
-            if (Say.Decide(world.Site, SaidFact.Unit, decided is null ? Known<string>.Unknown : Core.Terms.Known.Of(decided), Bell, null, world.Now) is { } said)
+            if (
+                Say.Decide(
+                    world.Site,
+                    SaidFact.Unit,
+                    decided is null ? Known<string>.Unknown : Core.Terms.Known.Of(decided),
+                    Bell,
+                    null,
+                    world.Now
+                ) is
+                { } said
+            )
             {
                 world = (world with { Site = said.Site }).Write([said.Entry]);
             }
@@ -231,14 +275,31 @@ public sealed partial class Simulation
         /// <summary>Where the host stood as the facts said when the plan was made, the outcome is what was predicted.</summary>
         private void CheckPrediction(Order order, HostSite before)
         {
-            if (!predictions.TryGetValue(order.Id, out var made)
-                || !SmallHouse.Known.Site(at.Host.Name, before, world.Now).Sharing.Or(null!).Grants.SequenceEqual(made.Facts.Site.Expected.Or([])))
+            if (
+                !predictions.TryGetValue(order.Id, out var made)
+                || !SmallHouse
+                    .Known.Site(at.Host.Name, before, world.Now)
+                    .Sharing.Or(null!)
+                    .Grants.SequenceEqual(made.Facts.Site.Expected.Or([]))
+            )
             {
                 return;
             }
 
             // What lies in the bin lets nobody in, before or after.
-            SiteLine Line(SiteFacts site) => new(site with { UnderWay = [], Sharing = site.Existence == Existence.Here ? site.Sharing : site.Sharing.Select(sharing => sharing with { Grants = [] }) }, Limited, made.Facts.Roll);
+            SiteLine Line(SiteFacts site) =>
+                new(
+                    site with
+                    {
+                        UnderWay = [],
+                        Sharing =
+                            site.Existence == Existence.Here
+                                ? site.Sharing
+                                : site.Sharing.Select(sharing => sharing with { Grants = [] }),
+                    },
+                    Limited,
+                    made.Facts.Roll
+                );
             var was = Line(made.Facts.Site.WithGrants(made.Facts.Site.Expected.Or([])));
             var now = Line(world.Site);
             var effect = made.Plan.Effect;
@@ -267,7 +328,9 @@ public sealed partial class Simulation
 
         private async Task Check()
         {
-            var carried = world.Orders.Values.Where(order => order.State is OrderState.Confirmed or OrderState.Seen or OrderState.Contradicted).ToList();
+            var carried = world
+                .Orders.Values.Where(order => order.State is OrderState.Confirmed or OrderState.Seen or OrderState.Contradicted)
+                .ToList();
 
             // Every order that had its effect had it once in the host's own log, and no other order had any.
             at.CheckLog(key, carried);
@@ -283,7 +346,13 @@ public sealed partial class Simulation
             // What was decided here stands, then what the host says, then the list; whoever has said something is still there.
             var said = actual.Unit.Select(unit => unit.Value);
             var heard = world.Site.Said.Any(statement => statement.Source == List);
-            Assert.Equal(decided is { } unit ? Core.Terms.Known.Of(unit) : !said.IsUnknown ? said : heard ? Core.Terms.Known.Of(listed) : Known<string>.Unknown, world.Site.Unit.Select(own => own.Value));
+            Assert.Equal(
+                decided is { } unit ? Core.Terms.Known.Of(unit)
+                    : !said.IsUnknown ? said
+                    : heard ? Core.Terms.Known.Of(listed)
+                    : Known<string>.Unknown,
+                world.Site.Unit.Select(own => own.Value)
+            );
 
             // No offer hangs on an order that is over, and there was never a moment without exactly one owner.
             Assert.DoesNotContain(world.Offers.Values, offer => offer.State == OfferState.Switching);
@@ -293,7 +362,10 @@ public sealed partial class Simulation
             had.HandedOver += world.Offers.Values.Count(offer => offer.State == OfferState.HandedOver);
             had.PutAway += carried.Count(order => order.Purpose == OrderPurpose.PutAway);
             had.BroughtBack += carried.Count(order => order.Purpose == OrderPurpose.BringBack);
-            had.Clean += world.Stays.Count(stay => stay.Came is { } came && Comparison.Of(stay.Went, came, stay.Return ?? new Wish([]), grant => grant.Key).All(one => one.Meant));
+            had.Clean += world.Stays.Count(stay =>
+                stay.Came is { } came
+                && Comparison.Of(stay.Went, came, stay.Return ?? new Wish([]), grant => grant.Key).All(one => one.Meant)
+            );
         }
 
         private void CheckChain()

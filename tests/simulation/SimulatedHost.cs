@@ -27,7 +27,8 @@ internal abstract class SimulatedHost : IAsyncDisposable
 
     public abstract void CheckLog(string key, IReadOnlyList<Order> carried);
 
-    public async Task<SiteFacts> Read(string key, DateTimeOffset now) => SmallHouse.Known.Site(Host.Name, (await Host.ReadSite(key, default))!, now);
+    public async Task<SiteFacts> Read(string key, DateTimeOffset now) =>
+        SmallHouse.Known.Site(Host.Name, (await Host.ReadSite(key, default))!, now);
 
     public ValueTask DisposeAsync() => app.DisposeAsync();
 

@@ -9,8 +9,12 @@ namespace AtticLedger.Simulation.Tests;
 internal sealed class SimulatedLantern : SimulatedHost
 {
     private readonly LanternBooks books = new(
-        new LanternRecords { Seats = SmallHouse.Staffed.ToDictionary(person => person.Mail, person => new LanternSeat(person.Mail, person.Name)) },
-        file: null);
+        new LanternRecords
+        {
+            Seats = SmallHouse.Staffed.ToDictionary(person => person.Mail, person => new LanternSeat(person.Mail, person.Name)),
+        },
+        file: null
+    );
 
     private LanternHost host = null!;
 
@@ -24,29 +28,36 @@ internal sealed class SimulatedLantern : SimulatedHost
     public static async Task<SimulatedLantern> Start()
     {
         var lantern = new SimulatedLantern();
-        lantern.host = new LanternHost(await lantern.Serve("/v1/", app => app.MapLantern(lantern.books, "token", new StandingClock())));
+        lantern.host = new LanternHost(
+            await lantern.Serve("/v1/", app => app.MapLantern(lantern.books, "token", new StandingClock()))
+        );
         return lantern;
     }
 
     public override void Add(string key) =>
-        books.Edit(records => records.Sites[key] = new LanternSite
-        {
-            Id = key,
-            Host = $"{key}.lantern.example",
-            Name = key,
-            FirstOnline = DateTimeOffset.UnixEpoch,
-            Members = new Dictionary<string, string> { [SmallHouse.Staffed[0].Mail] = "holder" },
-            Pages = 9,
-        });
+        books.Edit(records =>
+            records.Sites[key] = new LanternSite
+            {
+                Id = key,
+                Host = $"{key}.lantern.example",
+                Name = key,
+                FirstOnline = DateTimeOffset.UnixEpoch,
+                Members = new Dictionary<string, string> { [SmallHouse.Staffed[0].Mail] = "holder" },
+                Pages = 9,
+            }
+        );
 
-    public override void ChangeThere(string key, Random chance) => books.SetMembers(key, chance.Next(2) == 0, [], SmallHouse.Start);
+    public override void ChangeThere(string key, Random chance) =>
+        books.SetMembers(key, chance.Next(2) == 0, [], SmallHouse.Start);
 
     // It keeps no keys, so nothing can be known of an order by its log alone.
     public override bool HadEffect(Order order) => order.Attempts > 1;
 
     public override void CheckLog(string key, IReadOnlyList<Order> carried)
     {
-        var log = books.Read(records => records.Effects.Where(effect => effect.Site == key).Select(effect => effect.Request).ToList());
+        var log = books.Read(records =>
+            records.Effects.Where(effect => effect.Site == key).Select(effect => effect.Request).ToList()
+        );
         Assert.DoesNotContain("delete", log);
 
         // Suspended and resumed in turn: no order was repeated. One that the host refused in the end, because somebody

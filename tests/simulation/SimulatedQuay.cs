@@ -10,8 +10,15 @@ internal sealed class SimulatedQuay : SimulatedHost
 {
     private static readonly string?[] Mays = [null, "read", "contribute"];
     private readonly QuayBooks books = new(
-        new QuayRecords { Circles = { ["keepers"] = new QuayCircle("keepers", "Keepers", [SmallHouse.Staffed[0].Mail, SmallHouse.Staffed[1].Mail], []) } },
-        file: null);
+        new QuayRecords
+        {
+            Circles =
+            {
+                ["keepers"] = new QuayCircle("keepers", "Keepers", [SmallHouse.Staffed[0].Mail, SmallHouse.Staffed[1].Mail], []),
+            },
+        },
+        file: null
+    );
 
     private QuayHost host = null!;
 
@@ -30,25 +37,38 @@ internal sealed class SimulatedQuay : SimulatedHost
     }
 
     public override void Add(string key) =>
-        books.Edit(records => records.Sites[key] = new QuaySite
-        {
-            Id = key,
-            Path = key,
-            Name = key,
-            Department = "PIL",
-            Rights = [new("circle:keepers", "answer for"), new("house", "contribute"), new("department:PIL", "read")],
-            Pages = 9,
-        });
+        books.Edit(records =>
+            records.Sites[key] = new QuaySite
+            {
+                Id = key,
+                Path = key,
+                Name = key,
+                Department = "PIL",
+                Rights = [new("circle:keepers", "answer for"), new("house", "contribute"), new("department:PIL", "read")],
+                Pages = 9,
+            }
+        );
 
     public override void ChangeThere(string key, Random chance) =>
-        books.SetRights(key, "", new JsonObject { [chance.Next(2) == 0 ? "house" : "department:PIL"] = Mays[chance.Next(Mays.Length)] });
+        books.SetRights(
+            key,
+            "",
+            new JsonObject { [chance.Next(2) == 0 ? "house" : "department:PIL"] = Mays[chance.Next(Mays.Length)] }
+        );
 
     public override bool HadEffect(Order order) => books.WasDone(order.Id.ToString());
 
     public override void CheckLog(string key, IReadOnlyList<Order> carried) =>
         Assert.Equal(
             carried.Select(order => order.Id.ToString()).Order(),
-            books.Read(records => records.Effects.Where(effect => effect.Site == key && effect.Key.Length > 0).Select(effect => effect.Key).Order().ToList()));
+            books.Read(records =>
+                records
+                    .Effects.Where(effect => effect.Site == key && effect.Key.Length > 0)
+                    .Select(effect => effect.Key)
+                    .Order()
+                    .ToList()
+            )
+        );
 
     /// <summary>Whenever somebody looks, the lists have caught up.</summary>
     private sealed class HurryingClock : TimeProvider

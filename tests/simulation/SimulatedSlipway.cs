@@ -14,9 +14,13 @@ internal sealed class SimulatedSlipway : SimulatedHost
         new SlipwayRecords
         {
             Workspace = new SlipwayWorkspace("Simulated", "world", false, ""),
-            People = SmallHouse.Staffed.ToDictionary(person => person.Id.Value.ToString(CultureInfo.InvariantCulture), person => new SlipwayPerson($"{person.Id.Value}", person.Name, person.Mail, false, true, "PIL")),
+            People = SmallHouse.Staffed.ToDictionary(
+                person => person.Id.Value.ToString(CultureInfo.InvariantCulture),
+                person => new SlipwayPerson($"{person.Id.Value}", person.Name, person.Mail, false, true, "PIL")
+            ),
         },
-        file: null);
+        file: null
+    );
 
     private SlipwayHost host = null!;
 
@@ -30,33 +34,59 @@ internal sealed class SimulatedSlipway : SimulatedHost
     public static async Task<SimulatedSlipway> Start()
     {
         var slipway = new SimulatedSlipway();
-        slipway.host = new SlipwayHost(await slipway.Serve("/api/", app => app.MapSlipway(slipway.books, "token", new StandingClock(), requestsAnHour: int.MaxValue)));
+        slipway.host = new SlipwayHost(
+            await slipway.Serve("/api/", app =>
+                app.MapSlipway(slipway.books, "token", new StandingClock(), requestsAnHour: int.MaxValue)
+            )
+        );
         return slipway;
     }
 
     public override void Add(string key) =>
-        books.Edit(records => records.Sites[key] = new SlipwaySite
-        {
-            Id = key,
-            Slug = key,
-            Title = key,
-            Team = "PIL",
-            Published = DateTimeOffset.UnixEpoch,
-            Entries = [new("everyone", "read"), new("p:1", "own"), new("partners", "preview", "signed-in"), new("world", "read", "none")],
-            Working = [new(key, "text")],
-            Live = [new(key, "text")],
-        });
+        books.Edit(records =>
+            records.Sites[key] = new SlipwaySite
+            {
+                Id = key,
+                Slug = key,
+                Title = key,
+                Team = "PIL",
+                Published = DateTimeOffset.UnixEpoch,
+                Entries =
+                [
+                    new("everyone", "read"),
+                    new("p:1", "own"),
+                    new("partners", "preview", "signed-in"),
+                    new("world", "read", "none"),
+                ],
+                Working = [new(key, "text")],
+                Live = [new(key, "text")],
+            }
+        );
 
     public override void ChangeThere(string key, Random chance)
     {
-        var change = new JsonObject { ["entry"] = Entries[chance.Next(Entries.Length)], ["role"] = chance.Next(3) switch { 0 => null, 1 => "read", _ => "preview" }, ["proof"] = "none" };
+        var change = new JsonObject
+        {
+            ["entry"] = Entries[chance.Next(Entries.Length)],
+            ["role"] = chance.Next(3) switch
+            {
+                0 => null,
+                1 => "read",
+                _ => "preview",
+            },
+            ["proof"] = "none",
+        };
         books.SetSharing(key, null, [change], SmallHouse.Start);
     }
 
-    public override bool HadEffect(Order order) => books.Read(records => records.Effects.Exists(effect => effect.Key == order.Id.ToString()));
+    public override bool HadEffect(Order order) =>
+        books.Read(records => records.Effects.Exists(effect => effect.Key == order.Id.ToString()));
 
     public override void CheckLog(string key, IReadOnlyList<Order> carried) =>
         Assert.Equal(
             carried.Select(order => order.Id.ToString()).Order(),
-            books.Read(records => records.Effects.Where(effect => effect.Site == key).Select(effect => effect.Key).Order().ToList()));
+            books.Read(records =>
+                records.Effects.Where(effect => effect.Site == key).Select(effect => effect.Key).Order().ToList()
+            )
+        );
 }

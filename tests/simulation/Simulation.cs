@@ -85,8 +85,18 @@ public sealed partial class Simulation
 
         // A run in which nothing goes wrong proves nothing: all of it has to have happened, and often.
         Assert.True(
-            had.Seen > runs && had.Undone > 50 && had.Lost > 500 && had.Killed > 500 && had.ChangedMeanwhile > 500 && had.Predicted > 500
-            && (had.HandedOver > 150 || !host.Host.Habits.NamesPeople) && had.PutAway > 150 && had.BroughtBack > 100 && (had.KilledInSwitch > 25 || !host.Host.Habits.NamesPeople) && had.Clean > 50,
-            had.ToString());
+            had.Seen > runs
+                && had.Undone > 50
+                && had.Lost > 500
+                && had.Killed > 500
+                && had.ChangedMeanwhile > 500
+                && had.Predicted > 500
+                && (had.HandedOver > 150 || !host.Host.Habits.NamesPeople)
+                && had.PutAway > 150
+                && had.BroughtBack > 100
+                && (had.KilledInSwitch > 25 || !host.Host.Habits.NamesPeople)
+                && had.Clean > 50,
+            had.ToString()
+        );
     }
 }

@@ -14,15 +14,44 @@ internal static class SmallHouse
     public static readonly PersonId Bell = new(1);
     public static readonly PersonId Quist = new(2);
     public static readonly PersonId Aske = new(3);
-    public static readonly ImmutableList<Person> Staffed = [Staff(Bell, "Nora Bell", "n.bell"), Staff(Quist, "Renata Quist", "r.quist"), Staff(Aske, "Tomas Aske", "t.aske")];
+    public static readonly ImmutableList<Person> Staffed =
+    [
+        Staff(Bell, "Nora Bell", "n.bell"),
+        Staff(Quist, "Renata Quist", "r.quist"),
+        Staff(Aske, "Tomas Aske", "t.aske"),
+    ];
     public static readonly Group Keepers = new(new GroupId(1), "Keepers", [Member.Of(Bell), Member.Of(Quist)]);
-    public static readonly Resolution Known = new(Staffed.ToDictionary(person => person.Mail, person => person.Id), new Dictionary<(string, string), GroupId> { [("Quay", "keepers")] = Keepers.Id }, new HashSet<string> { "PIL", "YRD" });
+    public static readonly Resolution Known = new(
+        Staffed.ToDictionary(person => person.Mail, person => person.Id),
+        new Dictionary<(string, string), GroupId> { [("Quay", "keepers")] = Keepers.Id },
+        new HashSet<string> { "PIL", "YRD" }
+    );
     public static readonly House Limited = new()
     {
-        Limits = [new LimitSetting(LayerKind.Organisation, "", Enforcer.House, Core.Terms.Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests })))],
+        Limits =
+        [
+            new LimitSetting(
+                LayerKind.Organisation,
+                "",
+                Enforcer.House,
+                Core.Terms.Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests }))
+            ),
+        ],
     };
 
-    public static readonly RuleBook Judging = new([new Rule(new("R-07"), "Within the house's limits", "too wide", Level.Must, "", new Demand.WithinAllowed(), default)], new DateOnly(2026, 11, 24));
+    public static readonly RuleBook Judging = new(
+        [new Rule(new("R-07"), "Within the house's limits", "too wide", Level.Must, "", new Demand.WithinAllowed(), default)],
+        new DateOnly(2026, 11, 24)
+    );
 
-    private static Person Staff(PersonId id, string name, string local) => new(id, PersonKind.Staff, name, $"{local}@merrowby.example", Standing.Current, null, Core.Terms.Known.Of(new UnitCode("PIL")));
+    private static Person Staff(PersonId id, string name, string local) =>
+        new(
+            id,
+            PersonKind.Staff,
+            name,
+            $"{local}@merrowby.example",
+            Standing.Current,
+            null,
+            Core.Terms.Known.Of(new UnitCode("PIL"))
+        );
 }

@@ -10,34 +10,57 @@ internal static class BundleCommands
     public static Command Export()
     {
         var folder = new Argument<DirectoryInfo>("folder") { Description = "A folder that is new or empty." };
-        var command = new Command("export", "Writes the register as a bundle: JSON Lines and a manifest with counts and digests.") { folder };
-        command.SetAction((parsed, _) => Told(async () =>
+        var command = new Command("export", "Writes the register as a bundle: JSON Lines and a manifest with counts and digests.")
         {
-            await using var database = Database.Open(Program.Setting("ATTIC_DATABASE"), TimeProvider.System);
-            var to = parsed.GetRequiredValue(folder);
-            await BundleExport.Write(database, to);
-            Console.WriteLine($"{BundleFolder.Open(to).Lines("sites.jsonl")} sites in {to.FullName}.");
-        }));
+            folder,
+        };
+        command.SetAction(
+            (parsed, _) =>
+                Told(async () =>
+                {
+                    await using var database = Database.Open(Program.Setting("ATTIC_DATABASE"), TimeProvider.System);
+                    var to = parsed.GetRequiredValue(folder);
+                    await BundleExport.Write(database, to);
+                    Console.WriteLine($"{BundleFolder.Open(to).Lines("sites.jsonl")} sites in {to.FullName}.");
+                })
+        );
         return command;
     }
 
     public static Command Import()
     {
         var folder = new Argument<DirectoryInfo>("folder") { Description = "A bundle." };
-        var command = new Command("import", "Reads a bundle into an empty register: all of it or nothing. Needs the owner's role.") { folder };
-        command.SetAction((parsed, _) => Told(async () =>
+        var command = new Command(
+            "import",
+            "Reads a bundle into an empty register: all of it or nothing. Needs the owner's role."
+        )
         {
-            await using var database = Database.Open(Program.Setting("ATTIC_OWNER_DATABASE"), TimeProvider.System);
-            Console.WriteLine($"{await BundleImport.Read(database, parsed.GetRequiredValue(folder))} sites were read.");
-        }));
+            folder,
+        };
+        command.SetAction(
+            (parsed, _) =>
+                Told(async () =>
+                {
+                    await using var database = Database.Open(Program.Setting("ATTIC_OWNER_DATABASE"), TimeProvider.System);
+                    Console.WriteLine($"{await BundleImport.Read(database, parsed.GetRequiredValue(folder))} sites were read.");
+                })
+        );
         return command;
     }
 
     public static Command Generate()
     {
         var sites = new Option<int>("--sites") { Required = true, Description = "How many, from 1 to 1,000,000." };
-        var seed = new Option<int>("--seed") { DefaultValueFactory = _ => 1, Description = "The same seed gives the same register." };
-        var dirty = new Option<FileInfo?>("--dirty") { Description = "As dirty as registers are found: no class, a third without unit, names in every spelling. What each site is in truth goes into this file, as CSV." };
+        var seed = new Option<int>("--seed")
+        {
+            DefaultValueFactory = _ => 1,
+            Description = "The same seed gives the same register.",
+        };
+        var dirty = new Option<FileInfo?>("--dirty")
+        {
+            Description =
+                "As dirty as registers are found: no class, a third without unit, names in every spelling. What each site is in truth goes into this file, as CSV.",
+        };
         var folder = new Argument<DirectoryInfo>("folder") { Description = "A folder that is new or empty." };
         sites.Validators.Add(result =>
         {
@@ -46,24 +69,36 @@ internal static class BundleCommands
                 result.AddError("--sites is a number from 1 to 1,000,000.");
             }
         });
-        var command = new Command("generate", "Makes up a register of any size as a bundle, with the skew that real ones have.") { sites, seed, dirty, folder };
-        command.SetAction((parsed, _) => Told(async () =>
+        var command = new Command("generate", "Makes up a register of any size as a bundle, with the skew that real ones have.")
         {
-            var to = parsed.GetRequiredValue(folder);
-            var truths = new List<string> { "host,key,unit,class" };
-            await GeneratedRegister.Write(
-                to,
-                parsed.GetValue(sites),
-                parsed.GetValue(seed),
-                new DateOnly(2026, 11, 24),
-                parsed.GetValue(dirty) is null ? null : site => truths.Add($"{site.Host},{site.Key},{site.Unit},{site.Class}"));
-            if (parsed.GetValue(dirty) is { } truth)
-            {
-                await File.WriteAllLinesAsync(truth.FullName, truths);
-            }
+            sites,
+            seed,
+            dirty,
+            folder,
+        };
+        command.SetAction(
+            (parsed, _) =>
+                Told(async () =>
+                {
+                    var to = parsed.GetRequiredValue(folder);
+                    var truths = new List<string> { "host,key,unit,class" };
+                    await GeneratedRegister.Write(
+                        to,
+                        parsed.GetValue(sites),
+                        parsed.GetValue(seed),
+                        new DateOnly(2026, 11, 24),
+                        parsed.GetValue(dirty) is null
+                            ? null
+                            : site => truths.Add($"{site.Host},{site.Key},{site.Unit},{site.Class}")
+                    );
+                    if (parsed.GetValue(dirty) is { } truth)
+                    {
+                        await File.WriteAllLinesAsync(truth.FullName, truths);
+                    }
 
-            Console.WriteLine($"{parsed.GetValue(sites)} sites in {to.FullName}.");
-        }));
+                    Console.WriteLine($"{parsed.GetValue(sites)} sites in {to.FullName}.");
+                })
+        );
         return command;
     }
 

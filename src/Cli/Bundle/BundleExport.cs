@@ -22,21 +22,32 @@ public sealed class BundleExport
 
     public static Task Write(Database database, DirectoryInfo folder) =>
         BundleFolder.Write(folder, database.Now, writer => database.Read(async connection =>
-        {
-            var roll = await connection.Roll(database.Now, await connection.HouseTime());
-            var groups = (await connection.GroupKeys()).ToDictionary(pair => pair.Value, pair => new GroupName(pair.Key.Source, pair.Key.Key));
-            var export = new BundleExport(roll, groups);
-            export.WritePeople(writer, roll, await connection.PeopleByHand(), (await connection.Sponsorships()).ToLookup(said => said.Guest));
-            await WriteHouse(writer, connection);
-            await export.WriteSites(writer, connection);
-            return 0;
-        }));
+            {
+                var roll = await connection.Roll(database.Now, await connection.HouseTime());
+                var groups = (await connection.GroupKeys()).ToDictionary(
+                    pair => pair.Value,
+                    pair => new GroupName(pair.Key.Source, pair.Key.Key)
+                );
+                var export = new BundleExport(roll, groups);
+                export.WritePeople(
+                    writer,
+                    roll,
+                    await connection.PeopleByHand(),
+                    (await connection.Sponsorships()).ToLookup(said => said.Guest)
+                );
+                await WriteHouse(writer, connection);
+                await export.WriteSites(writer, connection);
+                return 0;
+            }));
 
     // Whoever has no name any more is told by the order in which they came.
     private static Dictionary<PersonId, string> Names(Roll roll)
     {
         var erased = 0;
-        return roll.People.ToDictionary(person => person.Id, person => person.Mail.Length > 0 ? person.Mail.ToLowerInvariant() : $"erased-{++erased}");
+        return roll.People.ToDictionary(
+            person => person.Id,
+            person => person.Mail.Length > 0 ? person.Mail.ToLowerInvariant() : $"erased-{++erased}"
+        );
     }
 
     private void WritePeople(BundleWriter writer, Roll roll, HashSet<PersonId> byHand, ILookup<PersonId, Sponsorship> sponsors)
@@ -49,22 +60,54 @@ public sealed class BundleExport
         foreach (var person in roll.People.OrderBy(person => people[person.Id], StringComparer.Ordinal))
         {
             var isNamed = person.Mail.Length > 0;
-            writer.Add("people.jsonl", new PersonRow(
-                people[person.Id], person.Kind, person.Standing, isNamed ? person.Name : null, isNamed ? person.Mail : null, person.Day, person.Unit.Select(unit => unit.Value), person.Class, person.MailFails, byHand.Contains(person.Id),
-                sponsors.Contains(person.Id) ? [.. sponsors[person.Id].Select(said => new SponsorRow(said.Source, people[said.Sponsor]))] : null));
+            writer.Add(
+                "people.jsonl",
+                new PersonRow(
+                    people[person.Id],
+                    person.Kind,
+                    person.Standing,
+                    isNamed ? person.Name : null,
+                    isNamed ? person.Mail : null,
+                    person.Day,
+                    person.Unit.Select(unit => unit.Value),
+                    person.Class,
+                    person.MailFails,
+                    byHand.Contains(person.Id),
+                    sponsors.Contains(person.Id)
+                        ? [.. sponsors[person.Id].Select(said => new SponsorRow(said.Source, people[said.Sponsor]))]
+                        : null
+                )
+            );
         }
 
-        foreach (var group in roll.Groups.OrderBy(group => groups[group.Id].Source, StringComparer.Ordinal).ThenBy(group => groups[group.Id].Key, StringComparer.Ordinal))
+        foreach (
+            var group in roll
+                .Groups.OrderBy(group => groups[group.Id].Source, StringComparer.Ordinal)
+                .ThenBy(group => groups[group.Id].Key, StringComparer.Ordinal)
+        )
         {
-            writer.Add("groups.jsonl", new GroupRow(
-                groups[group.Id].Source, groups[group.Id].Key, group.Name, group.Complete,
-                [.. group.Members.Select(member => new MemberRow(
-                    member.Person is { } person ? people[person] : null, member.Group is { } inner ? groups[inner] : null, member.Unit?.Value))]));
+            writer.Add(
+                "groups.jsonl",
+                new GroupRow(
+                    groups[group.Id].Source,
+                    groups[group.Id].Key,
+                    group.Name,
+                    group.Complete,
+                    [
+                        .. group.Members.Select(member => new MemberRow(
+                            member.Person is { } person ? people[person] : null,
+                            member.Group is { } inner ? groups[inner] : null,
+                            member.Unit?.Value
+                        )),
+                    ]
+                )
+            );
         }
     }
 
     // A unit stands after the one above it.
-    private static IEnumerable<Unit> InTreeOrder(Roll roll) => roll.Units.OrderBy(unit => roll.ChainOf(unit.Code).Count).ThenBy(unit => unit.Code.Value, StringComparer.Ordinal);
+    private static IEnumerable<Unit> InTreeOrder(Roll roll) =>
+        roll.Units.OrderBy(unit => roll.ChainOf(unit.Code).Count).ThenBy(unit => unit.Code.Value, StringComparer.Ordinal);
 
     private static async Task WriteHouse(BundleWriter writer, NpgsqlConnection connection)
     {
@@ -79,19 +122,38 @@ public sealed class BundleExport
             writer.Add("kinds.jsonl", new KindRow(kind.Code, kind.Name, kind.AlwaysAllStaff));
         }
 
-        foreach (var limit in house.Limits.OrderBy(limit => limit.Kind).ThenBy(limit => limit.Code, StringComparer.Ordinal).ThenBy(limit => limit.Enforcer))
+        foreach (
+            var limit in house
+                .Limits.OrderBy(limit => limit.Kind)
+                .ThenBy(limit => limit.Code, StringComparer.Ordinal)
+                .ThenBy(limit => limit.Enforcer)
+        )
         {
             writer.Add("limits.jsonl", new LimitRow(limit.Kind, limit.Code, limit.Enforcer, limit.Limits.Select(CapsRow.Of)));
         }
 
         foreach (var keep in house.Keeping)
         {
-            writer.Add("keeping.jsonl", new KeepRow(keep.Days, keep.From.ToUniversalTime(), keep.Until?.ToUniversalTime(), keep.Host, keep.Class));
+            writer.Add(
+                "keeping.jsonl",
+                new KeepRow(keep.Days, keep.From.ToUniversalTime(), keep.Until?.ToUniversalTime(), keep.Host, keep.Class)
+            );
         }
 
         foreach (var rule in await connection.AllRules())
         {
-            writer.Add("rules.jsonl", new RuleRow(rule.Id.Value, rule.Title, rule.Short, rule.Level, rule.Scope, HouseTables.DemandText(rule.Demand), rule.From));
+            writer.Add(
+                "rules.jsonl",
+                new RuleRow(
+                    rule.Id.Value,
+                    rule.Title,
+                    rule.Short,
+                    rule.Level,
+                    rule.Scope,
+                    HouseTables.DemandText(rule.Demand),
+                    rule.From
+                )
+            );
         }
     }
 
@@ -100,12 +162,16 @@ public sealed class BundleExport
         foreach (var ids in (await connection.SiteIdsByKey()).Chunk(Batch))
         {
             var sites = (await connection.Sites(new Sight.Everything(), ids)).ToDictionary(site => site.Id);
-            var now = (await connection.Sites(new Sight.Everything(), [.. sites.Values.Select(site => site.MovedTo).OfType<SiteId>()])).ToDictionary(site => site.Id, site => new SiteName(site.Host, site.HostKey));
+            var now = (
+                await connection.Sites(new Sight.Everything(), [.. sites.Values.Select(site => site.MovedTo).OfType<SiteId>()])
+            ).ToDictionary(site => site.Id, site => new SiteName(site.Host, site.HostKey));
             foreach (var id in ids)
             {
                 if (sites[id].Fault is { } fault)
                 {
-                    throw new InvalidOperationException($"Site {id.Value} ({sites[id].Host}, {sites[id].HostKey}) cannot be read, and a bundle without it would not be the register: {fault}");
+                    throw new InvalidOperationException(
+                        $"Site {id.Value} ({sites[id].Host}, {sites[id].HostKey}) cannot be read, and a bundle without it would not be the register: {fault}"
+                    );
                 }
 
                 writer.Add("sites.jsonl", Row(sites[id]) with { Moved = sites[id].MovedTo is { } to ? now[to] : null });
@@ -137,24 +203,57 @@ public sealed class BundleExport
             site.Content.Parent,
             site.Content.Group.Select(group => groups[group]),
             site.Content.Editing.Select(editing => (IReadOnlyList<string>)[.. editing.Select(person => people[person])]),
-            site.Bin is { } bin ? new BinRow(bin.Since.ToUniversalTime(), bin.By is { } by ? people[by] : null, bin.RecoverableUntil.Select(at => at.ToUniversalTime()), bin.ErasedBy.Select(at => at.ToUniversalTime())) : null,
+            site.Bin is { } bin
+                ? new BinRow(
+                    bin.Since.ToUniversalTime(),
+                    bin.By is { } by ? people[by] : null,
+                    bin.RecoverableUntil.Select(at => at.ToUniversalTime()),
+                    bin.ErasedBy.Select(at => at.ToUniversalTime())
+                )
+                : null,
             site.Sharing.Select(sharing => new SharingRow(
-                sharing.At.ToUniversalTime(), sharing.Source, [.. sharing.Grants.OrderBy(grant => grant.Key, StringComparer.Ordinal).Select(Row)], sharing.OwnLimit is { } own ? CapsRow.Of(own) : null)),
+                sharing.At.ToUniversalTime(),
+                sharing.Source,
+                [.. sharing.Grants.OrderBy(grant => grant.Key, StringComparer.Ordinal).Select(Row)],
+                sharing.OwnLimit is { } own ? CapsRow.Of(own) : null
+            )),
             site.Content.Plan,
             site.Content.MailAlias,
             site.Content.Obligations,
             site.Content.Records,
             site.Content.Signals,
             site.Purpose,
-            site.Said.Count == 0 ? null : [.. site.Said.Select(said => new StatementRow(said.Fact, said.Source, said.Since.ToUniversalTime(), said.Value, said.By is { } by ? people[by] : null))],
-            site.Content.Sections.Select(sections => (IReadOnlyList<SectionRow>)[.. sections.Select(section => new SectionRow(section.Key, section.Name, section.Tie, [.. section.Grants.Select(Row)]))]),
+            site.Said.Count == 0
+                ? null
+                :
+                [
+                    .. site.Said.Select(said => new StatementRow(
+                        said.Fact,
+                        said.Source,
+                        said.Since.ToUniversalTime(),
+                        said.Value,
+                        said.By is { } by ? people[by] : null
+                    )),
+                ],
+            site.Content.Sections.Select(sections =>
+                (IReadOnlyList<SectionRow>)
+                    [
+                        .. sections.Select(section => new SectionRow(
+                            section.Key,
+                            section.Name,
+                            section.Tie,
+                            [.. section.Grants.Select(Row)]
+                        )),
+                    ]
+            ),
             site.Tags,
             site.Content.Description,
             site.Content.Language,
             Joining: site.Content.Joining.Select(joining => joining with { Since = joining.Since?.ToUniversalTime() }),
             Shared: site.Content.Shared,
             ShownName: site.Content.ShownName,
-            HomeTitle: site.Content.HomeTitle);
+            HomeTitle: site.Content.HomeTitle
+        );
 
     private GrantRow Row(Grant grant)
     {

@@ -18,14 +18,23 @@ public static class BundleImport
         {
             if (!await change.Connection.IsEmpty())
             {
-                throw new BundleError(folder.Name, 0, "the register is not empty; a bundle is read into an empty installation only");
+                throw new BundleError(
+                    folder.Name,
+                    0,
+                    "the register is not empty; a bundle is read into an empty installation only"
+                );
             }
 
             await Write(change, new BundleRegister(bundle));
-            await change.Append([new Draft("register.loaded", "house", "source:bundle")
-            {
-                After = JournalValue.Of(("sites", JournalValue.Of(bundle.Lines("sites.jsonl"))), ("digest", JournalValue.Of(bundle.Digest))),
-            }]);
+            await change.Append([
+                new Draft("register.loaded", "house", "source:bundle")
+                {
+                    After = JournalValue.Of(
+                        ("sites", JournalValue.Of(bundle.Lines("sites.jsonl"))),
+                        ("digest", JournalValue.Of(bundle.Digest))
+                    ),
+                },
+            ]);
             return bundle.Lines("sites.jsonl");
         });
     }
@@ -41,7 +50,10 @@ public static class BundleImport
         await change.SetByHand(register.ByHand, true);
         foreach (var source in register.Sponsorships().GroupBy(said => said.Source))
         {
-            await change.SetSponsors(source.Key, [.. source.DistinctBy(said => said.Guest).Select(said => (said.Guest, said.Sponsor))]);
+            await change.SetSponsors(
+                source.Key,
+                [.. source.DistinctBy(said => said.Guest).Select(said => (said.Guest, said.Sponsor))]
+            );
         }
 
         await change.LoadGroups([.. register.Groups()]);

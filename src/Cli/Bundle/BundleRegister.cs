@@ -49,7 +49,20 @@ public sealed class BundleRegister(BundleFolder bundle)
             }
 
             sponsored.AddRange((row.Sponsors ?? []).Select(said => (line, people[row.Id], said)));
-            yield return (new Person(people[row.Id], row.Kind, row.Name ?? "", row.Mail ?? "", row.Standing, row.Day, Unit(row.Unit), row.Class, row.MailFails), row.Mail is not null);
+            yield return (
+                new Person(
+                    people[row.Id],
+                    row.Kind,
+                    row.Name ?? "",
+                    row.Mail ?? "",
+                    row.Standing,
+                    row.Day,
+                    Unit(row.Unit),
+                    row.Class,
+                    row.MailFails
+                ),
+                row.Mail is not null
+            );
         }
     }
 
@@ -75,21 +88,32 @@ public sealed class BundleRegister(BundleFolder bundle)
         foreach (var (at, row) in rows)
         {
             line = at;
-            Must(groups.TryAdd(new GroupName(row.Source, row.Key), new GroupId(groups.Count + 1)), $"there are two groups \"{row.Key}\" of {row.Source}");
+            Must(
+                groups.TryAdd(new GroupName(row.Source, row.Key), new GroupId(groups.Count + 1)),
+                $"there are two groups \"{row.Key}\" of {row.Source}"
+            );
         }
 
         foreach (var (at, row) in rows)
         {
             line = at;
-            yield return (new Group(groups[new GroupName(row.Source, row.Key)], row.Name, [.. row.Members.Select(MemberOf)], row.Complete), row.Source, row.Key);
+            yield return (
+                new Group(groups[new GroupName(row.Source, row.Key)], row.Name, [.. row.Members.Select(MemberOf)], row.Complete),
+                row.Source,
+                row.Key
+            );
         }
     }
 
-    public IEnumerable<(string Name, string Value)> Settings() => Rows<SettingRow>("settings.jsonl").Select(row => (row.Name, row.Value));
+    public IEnumerable<(string Name, string Value)> Settings() =>
+        Rows<SettingRow>("settings.jsonl").Select(row => (row.Name, row.Value));
 
-    public IEnumerable<SiteKind> Kinds() => Rows<KindRow>("kinds.jsonl").Select(row => new SiteKind(row.Code, row.Name, row.AlwaysAllStaff));
+    public IEnumerable<SiteKind> Kinds() =>
+        Rows<KindRow>("kinds.jsonl").Select(row => new SiteKind(row.Code, row.Name, row.AlwaysAllStaff));
 
-    public IEnumerable<LimitSetting> Limits() => Rows<LimitRow>("limits.jsonl").Select(row => new LimitSetting(row.Kind, row.Code, row.Enforcer, row.Limits.Select(caps => caps.Limits)));
+    public IEnumerable<LimitSetting> Limits() =>
+        Rows<LimitRow>("limits.jsonl")
+            .Select(row => new LimitSetting(row.Kind, row.Code, row.Enforcer, row.Limits.Select(caps => caps.Limits)));
 
     public IEnumerable<KeepRule> Keeping()
     {
@@ -123,7 +147,12 @@ public sealed class BundleRegister(BundleFolder bundle)
         foreach (var (at, from, to) in moved)
         {
             line = at;
-            yield return (from, keys.TryGetValue(to, out var now) ? now : throw Error($"there is no site \"{to.Key}\" on {to.Host} that it could have moved to"));
+            yield return (
+                from,
+                keys.TryGetValue(to, out var now)
+                    ? now
+                    : throw Error($"there is no site \"{to.Key}\" on {to.Host} that it could have moved to")
+            );
         }
     }
 
@@ -140,7 +169,15 @@ public sealed class BundleRegister(BundleFolder bundle)
     {
         try
         {
-            var rule = new Rule(new RuleId(row.Id), row.Title, row.Short, row.Level, row.Scope, HouseTables.ReadDemand(row.Demand), row.From);
+            var rule = new Rule(
+                new RuleId(row.Id),
+                row.Title,
+                row.Short,
+                row.Level,
+                row.Scope,
+                HouseTables.ReadDemand(row.Demand),
+                row.From
+            );
             _ = new RuleBook([rule], DateOnly.MaxValue);
             return rule;
         }
@@ -163,7 +200,16 @@ public sealed class BundleRegister(BundleFolder bundle)
             Kind = row.Kind,
             Purpose = row.Purpose,
             Tags = row.Tags,
-            Said = [.. (row.Said ?? []).Select(said => new Statement(said.Fact, said.Source, said.Value, said.Since, said.By is { } by ? Person(by) : null))],
+            Said =
+            [
+                .. (row.Said ?? []).Select(said => new Statement(
+                    said.Fact,
+                    said.Source,
+                    said.Value,
+                    said.Since,
+                    said.By is { } by ? Person(by) : null
+                )),
+            ],
             Stage = row.Stage,
             Created = row.Created,
             LastEdit = row.Edited,
@@ -189,7 +235,17 @@ public sealed class BundleRegister(BundleFolder bundle)
                 Obligations = row.Obligations,
                 Records = row.Records,
                 Signals = row.Signals,
-                Sections = row.Sections.Select(sections => (IReadOnlyList<SiteSection>)[.. sections.Select(section => new SiteSection(section.Key, section.Name, section.Tie, Grants(section.Grants)))]),
+                Sections = row.Sections.Select(sections =>
+                    (IReadOnlyList<SiteSection>)
+                        [
+                            .. sections.Select(section => new SiteSection(
+                                section.Key,
+                                section.Name,
+                                section.Tie,
+                                Grants(section.Grants)
+                            )),
+                        ]
+                ),
             },
             Existence = row.Existence,
             StandsAt = row.StandsAt,
@@ -222,12 +278,16 @@ public sealed class BundleRegister(BundleFolder bundle)
             { Person: null, Group: null, Unit: null, To: "staff" } => new Subject.AllStaff(),
             { Person: null, Group: null, Unit: null, To: "partners" } => new Subject.Partners(),
             { Person: null, Group: null, Unit: null, To: "passers-by" } => new Subject.PassersBy(),
-            _ => throw Error($"the grant \"{row.Key}\" is to exactly one of person, group, unit and to (staff, partners or passers-by)"),
+            _ => throw Error(
+                $"the grant \"{row.Key}\" is to exactly one of person, group, unit and to (staff, partners or passers-by)"
+            ),
         };
 
-    private PersonId Person(string id) => people.TryGetValue(id, out var person) ? person : throw Error($"there is no person \"{id}\"");
+    private PersonId Person(string id) =>
+        people.TryGetValue(id, out var person) ? person : throw Error($"there is no person \"{id}\"");
 
-    private GroupId Group(GroupName name) => groups.TryGetValue(name, out var group) ? group : throw Error($"there is no group \"{name.Key}\" of {name.Source}");
+    private GroupId Group(GroupName name) =>
+        groups.TryGetValue(name, out var group) ? group : throw Error($"there is no group \"{name.Key}\" of {name.Source}");
 
     private UnitCode Unit(string code) => units.Contains(code) ? new UnitCode(code) : throw Error($"there is no unit \"{code}\"");
 

@@ -12,19 +12,32 @@ public sealed record SiteTruth(string Host, string Key, string Unit, string Clas
 /// names in every spelling, one name in twenty borrowed from a twin, some names that say nothing. What each site is in truth
 /// follows from its subject and its owners most of the time, not always.
 /// </summary>
-internal sealed class Dirt(int seed, IReadOnlyList<string> topics, IReadOnlyList<string> classes, IReadOnlyDictionary<string, List<string>> peopleOfUnit)
+internal sealed class Dirt(
+    int seed,
+    IReadOnlyList<string> topics,
+    IReadOnlyList<string> classes,
+    IReadOnlyDictionary<string, List<string>> peopleOfUnit
+)
 {
     private const int OwnerIsElsewhere = 12;
     private const int ClassIsUnusual = 3;
     private readonly Random random = new(seed);
-    private readonly List<string> units = [.. peopleOfUnit.Where(pair => pair.Value.Count > 2).Select(pair => pair.Key).Order(StringComparer.Ordinal)];
+    private readonly List<string> units =
+    [
+        .. peopleOfUnit.Where(pair => pair.Value.Count > 2).Select(pair => pair.Key).Order(StringComparer.Ordinal),
+    ];
     private string? lastName;
 
     public (SiteRow Row, SiteTruth Truth) On(SiteRow row)
     {
         var topic = random.Next(topics.Count);
         var unit = units[(int)(units.Count * Math.Pow(random.NextDouble(), 1.6))];
-        var truth = new SiteTruth(row.Host, row.Key, unit, classes[random.Next(100) < ClassIsUnusual ? random.Next(classes.Count) : topic % classes.Count]);
+        var truth = new SiteTruth(
+            row.Host,
+            row.Key,
+            unit,
+            classes[random.Next(100) < ClassIsUnusual ? random.Next(classes.Count) : topic % classes.Count]
+        );
         var name = random.Next(100) switch
         {
             < 5 when lastName is not null => lastName,
@@ -32,14 +45,17 @@ internal sealed class Dirt(int seed, IReadOnlyList<string> topics, IReadOnlyList
             _ => Spelled(topics[topic], row.Key.TrimStart('0')),
         };
         lastName = name;
-        return (row with
-        {
-            Name = Known.Of(name),
-            Address = Known.Of($"{row.Host.ToLowerInvariant()}.example/s{row.Key.TrimStart('0')}"),
-            Unit = random.Next(3) == 0 ? Known<string>.Unknown : Known.Of(unit),
-            Class = Known<string>.Unknown,
-            Sharing = row.Sharing.Select(sharing => sharing with { Grants = Owned(sharing.Grants, unit) }),
-        }, truth);
+        return (
+            row with
+            {
+                Name = Known.Of(name),
+                Address = Known.Of($"{row.Host.ToLowerInvariant()}.example/s{row.Key.TrimStart('0')}"),
+                Unit = random.Next(3) == 0 ? Known<string>.Unknown : Known.Of(unit),
+                Class = Known<string>.Unknown,
+                Sharing = row.Sharing.Select(sharing => sharing with { Grants = Owned(sharing.Grants, unit) }),
+            },
+            truth
+        );
     }
 
     private string Spelled(string topic, string number) =>
@@ -58,8 +74,13 @@ internal sealed class Dirt(int seed, IReadOnlyList<string> topics, IReadOnlyList
         foreach (var grant in grants)
         {
             var of = random.Next(100) < OwnerIsElsewhere ? units[random.Next(units.Count)] : unit;
-            var person = grant is { Power: Power.Own, Person: not null } ? peopleOfUnit[of][random.Next(peopleOfUnit[of].Count)] : grant.Person;
-            owned.TryAdd(person is null ? grant.Key : $"person:{person}", person is null ? grant : grant with { Key = $"person:{person}", Person = person });
+            var person = grant is { Power: Power.Own, Person: not null }
+                ? peopleOfUnit[of][random.Next(peopleOfUnit[of].Count)]
+                : grant.Person;
+            owned.TryAdd(
+                person is null ? grant.Key : $"person:{person}",
+                person is null ? grant : grant with { Key = $"person:{person}", Person = person }
+            );
         }
 
         return [.. owned.Values];

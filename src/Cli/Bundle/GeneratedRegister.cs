@@ -14,9 +14,79 @@ namespace AtticLedger.Cli.Bundle;
 /// </summary>
 public sealed class GeneratedRegister
 {
-    private static readonly string[] Firsts = ["Ada", "Bram", "Cleo", "Dov", "Edda", "Finn", "Greta", "Hugo", "Ines", "Joss", "Kaja", "Lars", "Mina", "Nils", "Orla", "Pim", "Rhea", "Sven", "Tove", "Ulla", "Vera", "Wim", "Yara", "Zeno"];
-    private static readonly string[] Lasts = ["Vane", "Quist", "Farrow", "Lund", "Aske", "Harrow", "Marsh", "Reyes", "Holm", "Strand", "Kerr", "Brandt", "Moor", "Tallis", "Wyke", "Sollis", "Nair", "Bell", "Fenn", "Dahl"];
-    private static readonly string[] Topics = ["tide tables", "berth plan", "pilot roster", "dredge log", "lock repairs", "crane checks", "cruise calls", "seal counts", "mooring fees", "yard rota", "safety notes", "harbour news", "training", "budget", "board papers", "tug rota", "visitor days", "lightship", "buoy survey", "storm watch"];
+    private static readonly string[] Firsts =
+    [
+        "Ada",
+        "Bram",
+        "Cleo",
+        "Dov",
+        "Edda",
+        "Finn",
+        "Greta",
+        "Hugo",
+        "Ines",
+        "Joss",
+        "Kaja",
+        "Lars",
+        "Mina",
+        "Nils",
+        "Orla",
+        "Pim",
+        "Rhea",
+        "Sven",
+        "Tove",
+        "Ulla",
+        "Vera",
+        "Wim",
+        "Yara",
+        "Zeno",
+    ];
+    private static readonly string[] Lasts =
+    [
+        "Vane",
+        "Quist",
+        "Farrow",
+        "Lund",
+        "Aske",
+        "Harrow",
+        "Marsh",
+        "Reyes",
+        "Holm",
+        "Strand",
+        "Kerr",
+        "Brandt",
+        "Moor",
+        "Tallis",
+        "Wyke",
+        "Sollis",
+        "Nair",
+        "Bell",
+        "Fenn",
+        "Dahl",
+    ];
+    private static readonly string[] Topics =
+    [
+        "tide tables",
+        "berth plan",
+        "pilot roster",
+        "dredge log",
+        "lock repairs",
+        "crane checks",
+        "cruise calls",
+        "seal counts",
+        "mooring fees",
+        "yard rota",
+        "safety notes",
+        "harbour news",
+        "training",
+        "budget",
+        "board papers",
+        "tug rota",
+        "visitor days",
+        "lightship",
+        "buoy survey",
+        "storm watch",
+    ];
     private static readonly string[] Marks = ["", "", "", " (copy)", " old", " 2", " FINAL", " test", " – draft", "  "];
     private const int OneGuestListedIn = 20;
     private static readonly string[] Hosts = ["Slipway", "Quay", "Lantern"];
@@ -91,8 +161,22 @@ public sealed class GeneratedRegister
     {
         for (var i = 1; i <= people; i++)
         {
-            var kind = random.Next(100) switch { < 90 => PersonKind.Staff, < 98 => PersonKind.Guest, _ => PersonKind.Service };
-            var standing = kind == PersonKind.Guest ? Standing.Current : random.Next(100) switch { < 6 => Standing.Left, < 8 => Standing.Leaving, < 10 => Standing.Absent, _ => Standing.Current };
+            var kind = random.Next(100) switch
+            {
+                < 90 => PersonKind.Staff,
+                < 98 => PersonKind.Guest,
+                _ => PersonKind.Service,
+            };
+            var standing =
+                kind == PersonKind.Guest
+                    ? Standing.Current
+                    : random.Next(100) switch
+                    {
+                        < 6 => Standing.Left,
+                        < 8 => Standing.Leaving,
+                        < 10 => Standing.Absent,
+                        _ => Standing.Current,
+                    };
             DateOnly? day = standing switch
             {
                 Standing.Left => Day(-random.Next(1, 900)),
@@ -107,10 +191,18 @@ public sealed class GeneratedRegister
             }
 
             yield return new PersonRow(
-                Mail(i), kind, standing, $"{Firsts[i % Firsts.Length]} {Lasts[i / Firsts.Length % Lasts.Length]}", Mail(i), day,
-                unit, random.Next(50) == 0 ? "Trainee" : "", random.Next(400) == 0,
+                Mail(i),
+                kind,
+                standing,
+                $"{Firsts[i % Firsts.Length]} {Lasts[i / Firsts.Length % Lasts.Length]}",
+                Mail(i),
+                day,
+                unit,
+                random.Next(50) == 0 ? "Trainee" : "",
+                random.Next(400) == 0,
                 ByHand: kind == PersonKind.Guest && i % OneGuestListedIn == 0,
-                Sponsors: kind == PersonKind.Guest ? [new SponsorRow("Slipway", Mail(1 + (i % people)))] : null);
+                Sponsors: kind == PersonKind.Guest ? [new SponsorRow("Slipway", Mail(1 + (i % people)))] : null
+            );
         }
     }
 
@@ -130,11 +222,20 @@ public sealed class GeneratedRegister
             var members = new List<MemberRow>();
             for (; size > 0; size--)
             {
-                members.Add(!isLarge && !isTeam && random.Next(25) == 0 ? new MemberRow(Group: Group(1 + random.Next(groups))) : new MemberRow(Person: Mail(1 + random.Next(people))));
+                members.Add(
+                    !isLarge && !isTeam && random.Next(25) == 0
+                        ? new MemberRow(Group: Group(1 + random.Next(groups)))
+                        : new MemberRow(Person: Mail(1 + random.Next(people)))
+                );
             }
 
             // Now and then a whole unit; or the next group, and every other time that one comes back to this.
-            members.AddRange(isTeam ? [] : random.Next(100) == 0 ? [new MemberRow(Unit: Unit())] : random.Next(20) == 0 ? [new MemberRow(Group: Group((i % groups) + 1))] : []);
+            members.AddRange(
+                isTeam ? []
+                : random.Next(100) == 0 ? [new MemberRow(Unit: Unit())]
+                : random.Next(20) == 0 ? [new MemberRow(Group: Group((i % groups) + 1))]
+                : []
+            );
             members.AddRange(!isTeam && i > 1 && random.Next(40) == 0 ? [new MemberRow(Group: Group(i - 1))] : []);
             yield return new GroupRow("Slipway", Key(i), $"Group {i}", random.Next(60) != 0, [.. members.Distinct()]);
         }
@@ -155,24 +256,96 @@ public sealed class GeneratedRegister
         writer.Add("limits.jsonl", Limit(LayerKind.Organisation, "", Core.Terms.Limit.Open));
         for (var i = 8; i < Math.Min(units.Count, 24); i++)
         {
-            writer.Add("limits.jsonl", Limit(LayerKind.Unit, units[i], Core.Terms.Limit.Open with { Widest = OutsideLevel.NamedGuests }));
+            writer.Add(
+                "limits.jsonl",
+                Limit(LayerKind.Unit, units[i], Core.Terms.Limit.Open with { Widest = OutsideLevel.NamedGuests })
+            );
         }
 
-        writer.Add("limits.jsonl", Limit(LayerKind.Class, "Guarded", Core.Terms.Limit.Open with { Inside = InsideLimit.Named, Widest = OutsideLevel.NamedGuests }));
-        writer.Add("limits.jsonl", Limit(LayerKind.Class, "Internal", Core.Terms.Limit.Open with { Widest = OutsideLevel.NamedGuests, LeastProof = Proof.SignedIn }));
-        writer.Add("limits.jsonl", Limit(LayerKind.Class, "Sealed", Core.Terms.Limit.Open with { Inside = InsideLimit.NamedInUnit, Widest = OutsideLevel.NoOne }));
+        writer.Add(
+            "limits.jsonl",
+            Limit(
+                LayerKind.Class,
+                "Guarded",
+                Core.Terms.Limit.Open with
+                {
+                    Inside = InsideLimit.Named,
+                    Widest = OutsideLevel.NamedGuests,
+                }
+            )
+        );
+        writer.Add(
+            "limits.jsonl",
+            Limit(
+                LayerKind.Class,
+                "Internal",
+                Core.Terms.Limit.Open with
+                {
+                    Widest = OutsideLevel.NamedGuests,
+                    LeastProof = Proof.SignedIn,
+                }
+            )
+        );
+        writer.Add(
+            "limits.jsonl",
+            Limit(
+                LayerKind.Class,
+                "Sealed",
+                Core.Terms.Limit.Open with
+                {
+                    Inside = InsideLimit.NamedInUnit,
+                    Widest = OutsideLevel.NoOne,
+                }
+            )
+        );
         var from = DateOnly.FromDateTime(today.UtcDateTime).AddDays(-400);
-        writer.Add("rules.jsonl", new RuleRow("R-02", "Edited by named people only", "open editing", Level.Must, "", "editing-named:", from));
-        writer.Add("rules.jsonl", new RuleRow("R-03", "Two fit key holders", "few keys", Level.Should, "", "fit-key-holders:2", from));
-        writer.Add("rules.jsonl", new RuleRow("R-07", "No wider than the house allows", "too wide", Level.Must, "", "within-allowed:", from));
-        writer.Add("rules.jsonl", new RuleRow("R-09", "A class is chosen", "no class", Level.Look, "stage eq \"live\" or stage eq \"changed\"", "general:class pr", from));
+        writer.Add(
+            "rules.jsonl",
+            new RuleRow("R-02", "Edited by named people only", "open editing", Level.Must, "", "editing-named:", from)
+        );
+        writer.Add(
+            "rules.jsonl",
+            new RuleRow("R-03", "Two fit key holders", "few keys", Level.Should, "", "fit-key-holders:2", from)
+        );
+        writer.Add(
+            "rules.jsonl",
+            new RuleRow("R-07", "No wider than the house allows", "too wide", Level.Must, "", "within-allowed:", from)
+        );
+        writer.Add(
+            "rules.jsonl",
+            new RuleRow(
+                "R-09",
+                "A class is chosen",
+                "no class",
+                Level.Look,
+                "stage eq \"live\" or stage eq \"changed\"",
+                "general:class pr",
+                from
+            )
+        );
     }
 
-    private static LimitRow Limit(LayerKind kind, string code, Limit limit) => new(kind, code, Enforcer.House, Known.Of(CapsRow.Of(PowerLimits.Same(limit))));
+    private static LimitRow Limit(LayerKind kind, string code, Limit limit) =>
+        new(kind, code, Enforcer.House, Known.Of(CapsRow.Of(PowerLimits.Same(limit))));
 
     private IEnumerable<SiteRow> Sites()
     {
-        foreach (var (host, number) in Enumerable.Range(1, sites).Select(i => (Host: Hosts[i % 10 < 6 ? 0 : i % 10 < 9 ? 1 : 2], i)).OrderBy(pair => pair.Host, StringComparer.Ordinal).ThenBy(pair => Key(pair.i), StringComparer.Ordinal))
+        foreach (
+            var (host, number) in Enumerable
+                .Range(1, sites)
+                .Select(i =>
+                    (
+                        Host: Hosts[
+                            i % 10 < 6 ? 0
+                            : i % 10 < 9 ? 1
+                            : 2
+                        ],
+                        i
+                    )
+                )
+                .OrderBy(pair => pair.Host, StringComparer.Ordinal)
+                .ThenBy(pair => Key(pair.i), StringComparer.Ordinal)
+        )
         {
             yield return Site(host, number);
         }
@@ -181,8 +354,12 @@ public sealed class GeneratedRegister
     private SiteRow Site(string host, int number)
     {
         var topic = Topics[Skewed(Topics.Length)];
-        var unit = random.Next(3) == 0 ? Known<string>.None : random.Next(50) == 0 ? Known<string>.Unknown : Known.Of(Unit());
-        var name = $"{(random.Next(4) == 0 ? topic.ToUpperInvariant() : char.ToUpperInvariant(topic[0]) + topic[1..])} {(unit.Has(out var code) ? code : "")} {number}{Marks[random.Next(Marks.Length)]}";
+        var unit =
+            random.Next(3) == 0 ? Known<string>.None
+            : random.Next(50) == 0 ? Known<string>.Unknown
+            : Known.Of(Unit());
+        var name =
+            $"{(random.Next(4) == 0 ? topic.ToUpperInvariant() : char.ToUpperInvariant(topic[0]) + topic[1..])} {(unit.Has(out var code) ? code : "")} {number}{Marks[random.Next(Marks.Length)]}";
         var stage = random.Next(40) == 0 ? Known<Stage>.Unknown : Known.Of((Stage)random.Next(4));
         var seen = today.AddHours(-2);
         var away = random.Next(40) == 0;
@@ -194,9 +371,13 @@ public sealed class GeneratedRegister
             away ? Existence.Attic : Existence.Here,
             seen,
             random.Next(200) == 0 ? Known<string>.None : Known.Of(name),
-            Known.Of($"{host.ToLowerInvariant()}.example/{topic.Replace(' ', '-')}-{number.ToString(CultureInfo.InvariantCulture)}"),
+            Known.Of(
+                $"{host.ToLowerInvariant()}.example/{topic.Replace(' ', '-')}-{number.ToString(CultureInfo.InvariantCulture)}"
+            ),
             unit,
-            random.Next(3) == 0 ? Known<string>.None : random.Next(50) == 0 ? Known<string>.Unknown : Known.Of(Classes[Skewed(Classes.Length)]),
+            random.Next(3) == 0 ? Known<string>.None
+                : random.Next(50) == 0 ? Known<string>.Unknown
+                : Known.Of(Classes[Skewed(Classes.Length)]),
             Known.Of(Kinds[Skewed(Kinds.Length)]),
             stage,
             Known.Of(Instant(3000)),
@@ -205,20 +386,40 @@ public sealed class GeneratedRegister
             random.Next(5) == 0 ? Known<int>.Unknown : Known.Of(Skewed(500)),
             Known.Of(1 + Skewed(80)),
             Known.Of((long)Skewed(4000) * 10_000),
-            random.Next(60) == 0 ? Known.Of<IReadOnlyList<string>>([$"{topic.Replace(' ', '-')}-{number.ToString(CultureInfo.InvariantCulture)}.example"]) : Known<IReadOnlyList<string>>.None,
+            random.Next(60) == 0
+                ? Known.Of<IReadOnlyList<string>>([
+                    $"{topic.Replace(' ', '-')}-{number.ToString(CultureInfo.InvariantCulture)}.example",
+                ])
+                : Known<IReadOnlyList<string>>.None,
             Known<string>.None,
             Known<GroupName>.None,
             Known<IReadOnlyList<string>>.None,
             away ? new BinRow(Instant(30), null, Known.Of(today.AddDays(random.Next(1, 30)))) : null,
             random.Next(60) == 0 ? Known<SharingRow>.Unknown : Known.Of(Sharing(seen)),
             host == "Lantern" ? Plan(number) : Known<SitePlan>.Unknown,
-            Joining: number % 90 == 0 ? Known.Of(new Joining(JoinWay.Open, 0, null, Known.Of(number % 180 == 0 ? Power.Edit : Power.View))) : Known<Joining>.None);
+            Joining: number % 90 == 0
+                ? Known.Of(new Joining(JoinWay.Open, 0, null, Known.Of(number % 180 == 0 ? Power.Edit : Power.View)))
+                : Known<Joining>.None
+        );
     }
 
     // Two neighbours share a plan; one in seven has none any more.
     private Known<SitePlan> Plan(int number) =>
-        number % 7 == 0 ? Known<SitePlan>.None
-        : Known.Of(new SitePlan($"P{number / 2}", "Beacon", 9_600, "EUR", 12, DateOnly.FromDateTime(today.UtcDateTime).AddDays(number % 365), number % 3 > 0, 30, 2));
+        number % 7 == 0
+            ? Known<SitePlan>.None
+            : Known.Of(
+                new SitePlan(
+                    $"P{number / 2}",
+                    "Beacon",
+                    9_600,
+                    "EUR",
+                    12,
+                    DateOnly.FromDateTime(today.UtcDateTime).AddDays(number % 365),
+                    number % 3 > 0,
+                    30,
+                    2
+                )
+            );
 
     private SharingRow Sharing(DateTimeOffset seen)
     {
@@ -239,7 +440,15 @@ public sealed class GeneratedRegister
         for (var more = random.Next(4); more > 0; more--)
         {
             var group = Group(1 + Skewed(groups));
-            Add(new GrantRow($"g:{group.Key}", random.Next(8) == 0 && teams.Contains(int.Parse(group.Key, CultureInfo.InvariantCulture)) ? Power.Own : random.Next(2) == 0 ? Power.Edit : Power.View, Group: group));
+            Add(
+                new GrantRow(
+                    $"g:{group.Key}",
+                    random.Next(8) == 0 && teams.Contains(int.Parse(group.Key, CultureInfo.InvariantCulture)) ? Power.Own
+                        : random.Next(2) == 0 ? Power.Edit
+                        : Power.View,
+                    Group: group
+                )
+            );
         }
 
         if (random.Next(3) > 0)
@@ -260,7 +469,16 @@ public sealed class GeneratedRegister
 
         if (random.Next(30) == 0)
         {
-            Add(new GrantRow("link:a", Power.View, To: "passers-by", Proof: Proof.None, Link: true, Through: Day(random.Next(-20, 60))));
+            Add(
+                new GrantRow(
+                    "link:a",
+                    Power.View,
+                    To: "passers-by",
+                    Proof: Proof.None,
+                    Link: true,
+                    Through: Day(random.Next(-20, 60))
+                )
+            );
         }
 
         return new SharingRow(seen, SharingSource.Read, [.. grants.Values]);

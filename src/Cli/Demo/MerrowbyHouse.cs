@@ -14,7 +14,12 @@ public static class MerrowbyHouse
     private static readonly JsonElement Decided = Read();
 
     public static IReadOnlyList<(string Mail, Role Role, string? Part)> Accounts { get; } =
-        [.. Decided.GetProperty("accounts").EnumerateArray().Select(account => (account[0].GetString()!, Enum.Parse<Role>(account[1].GetString()!), account[2].GetString()))];
+    [
+        .. Decided
+            .GetProperty("accounts")
+            .EnumerateArray()
+            .Select(account => (account[0].GetString()!, Enum.Parse<Role>(account[1].GetString()!), account[2].GetString())),
+    ];
 
     /// <summary>Writes the house into a database that has none; leaves one that has alone.</summary>
     public static Task<bool> Found(Database database) =>
@@ -37,31 +42,68 @@ public static class MerrowbyHouse
                 await change.SetKind(new SiteKind(kind[0].GetString()!, kind[1].GetString()!, kind[2].GetBoolean()));
             }
 
-            await change.SetTerms(
-            [
-                .. Decided.GetProperty("terms").EnumerateArray().Select(term => new Term(
-                    Enum.Parse<SaidFact>(term[0].GetString()!), term[1].GetString()!, term[2].GetString()!, [.. term[3].EnumerateArray().Select(word => word.GetString()!)])),
+            await change.SetTerms([
+                .. Decided
+                    .GetProperty("terms")
+                    .EnumerateArray()
+                    .Select(term => new Term(
+                        Enum.Parse<SaidFact>(term[0].GetString()!),
+                        term[1].GetString()!,
+                        term[2].GetString()!,
+                        [.. term[3].EnumerateArray().Select(word => word.GetString()!)]
+                    )),
             ]);
             foreach (var keep in Decided.GetProperty("keeping").EnumerateArray())
             {
-                await change.AddKeepRule(new KeepRule(keep[0].GetString(), keep[1].GetString(), keep[2].GetInt32(), change.Now.AddDays(keep[3].GetInt32())));
+                await change.AddKeepRule(
+                    new KeepRule(
+                        keep[0].GetString(),
+                        keep[1].GetString(),
+                        keep[2].GetInt32(),
+                        change.Now.AddDays(keep[3].GetInt32())
+                    )
+                );
             }
 
             foreach (var limit in Decided.GetProperty("limits").EnumerateArray())
             {
                 var general = Limit(limit);
-                var limits = PowerLimits.Same(general) with { Edit = limit.TryGetProperty("edit", out var edit) ? Limit(edit) : general };
-                await change.SetLimit(new LimitSetting(Enum.Parse<LayerKind>(Text(limit, "kind")), Text(limit, "code"), Enforcer.House, Known.Of(limits)));
+                var limits = PowerLimits.Same(general) with
+                {
+                    Edit = limit.TryGetProperty("edit", out var edit) ? Limit(edit) : general,
+                };
+                await change.SetLimit(
+                    new LimitSetting(
+                        Enum.Parse<LayerKind>(Text(limit, "kind")),
+                        Text(limit, "code"),
+                        Enforcer.House,
+                        Known.Of(limits)
+                    )
+                );
             }
 
             var today = DateOnly.FromDateTime(change.Now.UtcDateTime);
             foreach (var rule in Decided.GetProperty("rules").EnumerateArray())
             {
-                await change.SetRule(new Rule(
-                    new RuleId(Text(rule, "id")), Text(rule, "title"), Text(rule, "short"), Enum.Parse<Level>(Text(rule, "level")), Text(rule, "scope"), DemandOf(rule), today.AddDays(rule.GetProperty("days").GetInt32())));
+                await change.SetRule(
+                    new Rule(
+                        new RuleId(Text(rule, "id")),
+                        Text(rule, "title"),
+                        Text(rule, "short"),
+                        Enum.Parse<Level>(Text(rule, "level")),
+                        Text(rule, "scope"),
+                        DemandOf(rule),
+                        today.AddDays(rule.GetProperty("days").GetInt32())
+                    )
+                );
             }
 
-            await change.Append([new Draft("house.founded", "house", "house") { After = JournalValue.Of(("name", JournalValue.Of("Merrowby Harbour Trust"))) }]);
+            await change.Append([
+                new Draft("house.founded", "house", "house")
+                {
+                    After = JournalValue.Of(("name", JournalValue.Of("Merrowby Harbour Trust"))),
+                },
+            ]);
             return true;
         });
 
@@ -89,7 +131,12 @@ public static class MerrowbyHouse
         };
 
     private static Limit Limit(JsonElement limit) =>
-        new(Enum.Parse<InsideLimit>(Text(limit, "inside")), Enum.Parse<OutsideLevel>(Text(limit, "outside")), Enum.Parse<Proof>(Text(limit, "proof")), Voucher.AnyOwner);
+        new(
+            Enum.Parse<InsideLimit>(Text(limit, "inside")),
+            Enum.Parse<OutsideLevel>(Text(limit, "outside")),
+            Enum.Parse<Proof>(Text(limit, "proof")),
+            Voucher.AnyOwner
+        );
 
     private static string Text(JsonElement json, string field) => json.GetProperty(field).GetString()!;
 

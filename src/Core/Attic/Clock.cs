@@ -11,7 +11,13 @@ public sealed record ClassSince(string? Class, DateTimeOffset From);
 /// <param name="Classes">The classes since then, the first one at or before the putting away.</param>
 /// <param name="HostEnds">Until when the host itself can bring the site back, where it says.</param>
 public sealed record ClockFacts(
-    string Host, DateTimeOffset PutAway, IReadOnlyList<ClassSince> Classes, IReadOnlyList<KeepRule> Rules, IReadOnlyList<Hold> Holds, Known<DateTimeOffset> HostEnds);
+    string Host,
+    DateTimeOffset PutAway,
+    IReadOnlyList<ClassSince> Classes,
+    IReadOnlyList<KeepRule> Rules,
+    IReadOnlyList<Hold> Holds,
+    Known<DateTimeOffset> HostEnds
+);
 
 /// <summary>How much time is left: whole days, begun hours on the last day, or none. Never negative.</summary>
 public readonly record struct TimeLeft(int Days, int Hours)
@@ -70,10 +76,13 @@ public sealed record Clock
     public static Clock Of(ClockFacts facts, HouseTime time, DateTimeOffset now)
     {
         var (because, lastDay) = Latest(facts, time, now);
-        var held = facts.Holds.Where(hold => hold.IsInForce(now, time)).OrderByDescending(hold => hold.EndsAt(time) ?? DateTimeOffset.MaxValue).FirstOrDefault();
+        var held = facts
+            .Holds.Where(hold => hold.IsInForce(now, time))
+            .OrderByDescending(hold => hold.EndsAt(time) ?? DateTimeOffset.MaxValue)
+            .FirstOrDefault();
         var end = time.EndOf(lastDay);
-        var pushed = facts.Holds
-            .Where(hold => hold.EndsAt(time) is { } over && over <= now && over > facts.PutAway)
+        var pushed = facts
+            .Holds.Where(hold => hold.EndsAt(time) is { } over && over <= now && over > facts.PutAway)
             .Select(hold => (Hold: hold, End: time.EndOf(time.DayOf(hold.EndsAt(time)!.Value).Plus(DaysAfterRelease))))
             .Where(pair => pair.End > end)
             .OrderByDescending(pair => pair.End)
@@ -85,7 +94,10 @@ public sealed record Clock
             Because = because,
             Held = held,
             PushedBy = held is null ? pushed.Hold : null,
-            Clears = held is not null ? null : pushed.Hold is not null ? pushed.End : end,
+            Clears =
+                held is not null ? null
+                : pushed.Hold is not null ? pushed.End
+                : end,
             HostEnds = facts.HostEnds.Has(out var host) ? host : null,
         };
     }
@@ -104,13 +116,15 @@ public sealed record Clock
     public string Words(string host, DateTimeOffset now)
     {
         var house = $"the house keeps {Because.Of} {Because.Days} days";
-        var ours = Held is { } held
-            ? $"held{(held.Through is { } through ? $" through {Day(through)}" : "")}: {held.Reason}"
-            : PushedBy is { } pushed ? $"kept through {Day(time.LastDayBefore(Clears!.Value))}, {DaysAfterRelease} days after the hold \"{pushed.Reason}\" ended"
+        var ours =
+            Held is { } held ? $"held{(held.Through is { } through ? $" through {Day(through)}" : "")}: {held.Reason}"
+            : PushedBy is { } pushed
+                ? $"kept through {Day(time.LastDayBefore(Clears!.Value))}, {DaysAfterRelease} days after the hold \"{pushed.Reason}\" ended"
             : $"kept through {Day(LastDay)}, because {house}";
         return HostEnds is { } ends && HostIsFirst
-            ? $"Can be brought back until {Moment(ends)}, because {host} clears its bin then; {(Held is null ? $"the house would keep it through {Day(time.LastDayBefore(Clears ?? End))}" : ours)}."
-            : IsDue(now) ? $"Its time was over on {Day(time.LastDayBefore(Clears!.Value))}, because {house}; it waits to be cleared out."
+                ? $"Can be brought back until {Moment(ends)}, because {host} clears its bin then; {(Held is null ? $"the house would keep it through {Day(time.LastDayBefore(Clears ?? End))}" : ours)}."
+            : IsDue(now)
+                ? $"Its time was over on {Day(time.LastDayBefore(Clears!.Value))}, because {house}; it waits to be cleared out."
             : $"{char.ToUpperInvariant(ours[0])}{ours[1..]}.";
     }
 
@@ -118,7 +132,8 @@ public sealed record Clock
     {
         // What speaks can only change when a rule begins or ends, or the class does.
         var until = now < facts.PutAway ? facts.PutAway : now;
-        var moments = facts.Rules.SelectMany(rule => new[] { rule.From, rule.Until ?? facts.PutAway })
+        var moments = facts
+            .Rules.SelectMany(rule => new[] { rule.From, rule.Until ?? facts.PutAway })
             .Concat(facts.Classes.Select(one => one.From))
             .Append(facts.PutAway)
             .Where(at => at >= facts.PutAway && at <= until)
@@ -133,9 +148,12 @@ public sealed record Clock
     private static KeepRule Speaking(ClockFacts facts, DateTimeOffset at)
     {
         var @class = (facts.Classes.LastOrDefault(one => one.From <= at) ?? facts.Classes.FirstOrDefault())?.Class;
-        return facts.Rules.Where(rule => rule.IsInForce(at) && rule.Covers(facts.Host, @class))
-            .OrderByDescending(rule => rule.Particular).ThenByDescending(rule => rule.Days)
-            .FirstOrDefault() ?? KeepRule.Standard;
+        return facts
+            .Rules.Where(rule => rule.IsInForce(at) && rule.Covers(facts.Host, @class))
+            .OrderByDescending(rule => rule.Particular)
+            .ThenByDescending(rule => rule.Days)
+            .FirstOrDefault()
+            ?? KeepRule.Standard;
     }
 
     private TimeLeft LeftUntil(DateTimeOffset until, DateTimeOffset now)

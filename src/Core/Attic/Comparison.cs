@@ -21,7 +21,14 @@ public static class Comparison
         Compare("pages", went.Pages, came.Pages, false);
         if (!went.Grants.Has(out var before) || !came.Grants.Has(out var after))
         {
-            differences.Add(new Difference("who is let in", went.Grants.IsUnknown ? "unknown" : "known", came.Grants.IsUnknown ? "unknown" : "known", false));
+            differences.Add(
+                new Difference(
+                    "who is let in",
+                    went.Grants.IsUnknown ? "unknown" : "known",
+                    came.Grants.IsUnknown ? "unknown" : "known",
+                    false
+                )
+            );
             return differences;
         }
 
@@ -32,7 +39,14 @@ public static class Comparison
             var isNow = after.FirstOrDefault(grant => grant.Key == key);
             if (was != isNow)
             {
-                differences.Add(new Difference(who((was ?? isNow)!), was?.Power.Word() ?? "nothing", isNow?.Power.Word() ?? "nothing", wished.TryGetValue(key, out var wanted) && wanted == isNow));
+                differences.Add(
+                    new Difference(
+                        who((was ?? isNow)!),
+                        was?.Power.Word() ?? "nothing",
+                        isNow?.Power.Word() ?? "nothing",
+                        wished.TryGetValue(key, out var wanted) && wanted == isNow
+                    )
+                );
             }
         }
 

@@ -5,7 +5,14 @@ namespace AtticLedger.Core.Attic;
 /// <summary>An order not to clear a site. It stops clearing, not the count.</summary>
 /// <param name="Through">The last day on which it holds by itself, or null for until it is released.</param>
 /// <param name="Released">When somebody lifted it before its end.</param>
-public sealed record Hold(long Id, string Reason, PersonId By, DateTimeOffset From, DateOnly? Through, DateTimeOffset? Released = null)
+public sealed record Hold(
+    long Id,
+    string Reason,
+    PersonId By,
+    DateTimeOffset From,
+    DateOnly? Through,
+    DateTimeOffset? Released = null
+)
 {
     /// <summary>The first instant at which it no longer holds, or null while no end is known.</summary>
     public DateTimeOffset? EndsAt(HouseTime time) =>

@@ -89,10 +89,25 @@ public static class StayStates
 
 /// <summary>What a site was at an instant: what went into the attic, and what came back.</summary>
 public sealed record Snapshot(
-    Known<string> Name, Known<string> Address, Known<UnitCode> Unit, Known<string> Class, Known<Stage> Stage, Known<int> Pages, Known<IReadOnlyList<Grant>> Grants)
+    Known<string> Name,
+    Known<string> Address,
+    Known<UnitCode> Unit,
+    Known<string> Class,
+    Known<Stage> Stage,
+    Known<int> Pages,
+    Known<IReadOnlyList<Grant>> Grants
+)
 {
     public static Snapshot Of(SiteFacts site) =>
-        new(site.Name, site.Address, site.Unit, site.Class, site.Stage, site.Content.Pages, site.Sharing.Select(sharing => sharing.Grants));
+        new(
+            site.Name,
+            site.Address,
+            site.Unit,
+            site.Class,
+            site.Stage,
+            site.Content.Pages,
+            site.Sharing.Select(sharing => sharing.Grants)
+        );
 }
 
 /// <summary>One stay in the attic, from the wish to put away to the way out. Put away again, a site has a new one with a new clock.</summary>
@@ -146,9 +161,19 @@ public sealed record Stay
     /// <exception cref="InvalidOperationException">The state table has no such move.</exception>
     public Stay Move(StayEvent happened) =>
         StayStates.After(State, happened) is { } next
-            ? this with { State = next }
+            ? this with
+            {
+                State = next,
+            }
             : throw new InvalidOperationException($"A stay that is {State} cannot {happened}.");
 
     public ClockFacts ClockFacts(SiteFacts site, House house, IReadOnlyList<Hold> holds) =>
-        new(site.Host, PutAwayAt ?? AskedAt, [.. Classes.Select(since => since with { Class = house.Words.Read(SaidFact.Class, since.Class) })], house.Keeping, holds, site.Bin?.RecoverableUntil ?? Known<DateTimeOffset>.Unknown);
+        new(
+            site.Host,
+            PutAwayAt ?? AskedAt,
+            [.. Classes.Select(since => since with { Class = house.Words.Read(SaidFact.Class, since.Class) })],
+            house.Keeping,
+            holds,
+            site.Bin?.RecoverableUntil ?? Known<DateTimeOffset>.Unknown
+        );
 }

@@ -34,7 +34,10 @@ public sealed record Aftermath(Offer? Offer, Stay? Stay, IReadOnlyList<Draft> En
         }
 
         var done = order.State == OrderState.Confirmed;
-        var happened = !done ? StayEvent.Refuse : order.Purpose == OrderPurpose.PutAway ? StayEvent.InBin : StayEvent.InUse;
+        var happened =
+            !done ? StayEvent.Refuse
+            : order.Purpose == OrderPurpose.PutAway ? StayEvent.InBin
+            : StayEvent.InUse;
         return Moved(stay, happened, site, order.Words, now);
     }
 
@@ -46,18 +49,31 @@ public sealed record Aftermath(Offer? Offer, Stay? Stay, IReadOnlyList<Draft> En
             return new Aftermath(offer.Move(OfferEvent.GivenBack) with { EndedAt = null }, null, [], []);
         }
 
-        return stay?.Order == order.Id && Moved(stay, StayEvent.NotSo, site, order.Words, now).Stay is { } still ? new Aftermath(null, still with { EndedAt = null }, [], []) : Nothing;
+        return stay?.Order == order.Id && Moved(stay, StayEvent.NotSo, site, order.Words, now).Stay is { } still
+            ? new Aftermath(null, still with { EndedAt = null }, [], [])
+            : Nothing;
     }
 
     /// <summary>What a read of a site means for its stay in the attic: it may have been put away or brought back at the host itself.</summary>
     /// <param name="isFirst">Whether the host is read for the first time: nobody is told then.</param>
-    public static Aftermath Seen(SiteFacts site, Stay? stay, IReadOnlyList<PersonId> administrators, bool isFirst, DateTimeOffset now)
+    public static Aftermath Seen(
+        SiteFacts site,
+        Stay? stay,
+        IReadOnlyList<PersonId> administrators,
+        bool isFirst,
+        DateTimeOffset now
+    )
     {
         switch (site.Existence)
         {
             case Existence.Attic when stay?.State.IsOpen() != true:
                 var found = InBin(site, now);
-                return new Aftermath(null, found, isFirst ? [] : [Entry("attic.found", site, found)], isFirst ? [] : [.. administrators.Select(person => Found(person, site, found))]);
+                return new Aftermath(
+                    null,
+                    found,
+                    isFirst ? [] : [Entry("attic.found", site, found)],
+                    isFirst ? [] : [.. administrators.Select(person => Found(person, site, found))]
+                );
             case Existence.Attic when stay.State.IsInAttic():
                 var @class = site.Class.Has(out var named) ? named : null;
                 return !site.Class.IsUnknown && stay.Classes.LastOrDefault()?.Class != @class
@@ -66,7 +82,12 @@ public sealed record Aftermath(Offer? Offer, Stay? Stay, IReadOnlyList<Draft> En
             case Existence.Attic:
                 return Moved(stay, StayEvent.InBin, site, null, now);
             case Existence.Here when stay?.State.IsInAttic() == true:
-                return Moved(stay, StayEvent.InUse, site, null, now) is var back && back.Stay is { } returned ? back with { Stay = returned with { Came = Snapshot.Of(site) } } : Nothing;
+                return Moved(stay, StayEvent.InUse, site, null, now) is var back && back.Stay is { } returned
+                    ? back with
+                    {
+                        Stay = returned with { Came = Snapshot.Of(site) },
+                    }
+                    : Nothing;
             case Existence.Here when stay is { State: StayState.Back, Came: null }:
                 return new Aftermath(null, stay with { Came = Snapshot.Of(site) }, [], []);
             case Existence.Cleared when stay?.State.IsOpen() == true:
@@ -86,7 +107,11 @@ public sealed record Aftermath(Offer? Offer, Stay? Stay, IReadOnlyList<Draft> En
         var moved = stay.Move(happened) with { Words = words };
         moved = happened switch
         {
-            StayEvent.InBin => moved with { PutAwayAt = site.Bin?.Since ?? now, Classes = [new ClassSince(site.Class.Has(out var named) ? named : null, site.Bin?.Since ?? now)] },
+            StayEvent.InBin => moved with
+            {
+                PutAwayAt = site.Bin?.Since ?? now,
+                Classes = [new ClassSince(site.Class.Has(out var named) ? named : null, site.Bin?.Since ?? now)],
+            },
             _ when !next.IsOpen() => moved with { EndedAt = now },
             _ => moved,
         };
@@ -97,9 +122,19 @@ public sealed record Aftermath(Offer? Offer, Stay? Stay, IReadOnlyList<Draft> En
             StayEvent.Gone => "attic.cleared",
             _ => next == StayState.NotDone ? "attic.not-done" : "attic.not-back",
         };
-        var letters = happened == StayEvent.Refuse && stay.By is { } by
-            ? [new Letter(by, $"refused:{stay.Id}:{now.UtcTicks}", $"{site.Host} refused: {site.Title}", [$"{site.Host} did not do what was asked for {site.Title}: {words}"], Urgent: true)]
-            : Array.Empty<Letter>();
+        var letters =
+            happened == StayEvent.Refuse && stay.By is { } by
+                ?
+                [
+                    new Letter(
+                        by,
+                        $"refused:{stay.Id}:{now.UtcTicks}",
+                        $"{site.Host} refused: {site.Title}",
+                        [$"{site.Host} did not do what was asked for {site.Title}: {words}"],
+                        Urgent: true
+                    ),
+                ]
+                : Array.Empty<Letter>();
         return new Aftermath(null, moved, [Entry(deed, site, moved)], letters);
     }
 
@@ -122,7 +157,10 @@ public sealed record Aftermath(Offer? Offer, Stay? Stay, IReadOnlyList<Draft> En
             to,
             $"found:{site.Id.Value}:{stay.PutAwayAt!.Value.UtcTicks}",
             $"{site.Title} was {(site.Bin?.RecoverableUntil.IsNone == true ? "shut" : "deleted")} at {site.Host}",
-            [$"Somebody {(site.Bin?.RecoverableUntil.IsNone == true ? "shut" : "deleted")} {site.Title} ({site.Address.Or("no address")}) at {site.Host} itself. It lies in the attic, where its clock and the way back stand."]);
+            [
+                $"Somebody {(site.Bin?.RecoverableUntil.IsNone == true ? "shut" : "deleted")} {site.Title} ({site.Address.Or("no address")}) at {site.Host} itself. It lies in the attic, where its clock and the way back stand.",
+            ]
+        );
 
     private static Draft Entry(string deed, SiteFacts site, Stay stay) =>
         new(deed, Draft.ActorOf(site.Host), $"site:{site.Id.Value}")
@@ -130,7 +168,13 @@ public sealed record Aftermath(Offer? Offer, Stay? Stay, IReadOnlyList<Draft> En
             OnBehalf = stay.By is { } by ? $"person:{by.Value}" : null,
             After = JournalValue.Of(
                 ("putAway", stay.PutAwayAt is { } at ? JournalValue.Of(at) : JournalValue.Null),
-                ("recoverableUntil", site.Bin?.RecoverableUntil is { } until && until.Has(out var known) ? JournalValue.Of(known) : JournalValue.Unknown),
-                ("words", JournalValue.Of(stay.Words))),
+                (
+                    "recoverableUntil",
+                    site.Bin?.RecoverableUntil is { } until && until.Has(out var known)
+                        ? JournalValue.Of(known)
+                        : JournalValue.Unknown
+                ),
+                ("words", JournalValue.Of(stay.Words))
+            ),
         };
 }

@@ -85,10 +85,21 @@ public sealed record Approval
     /// <exception cref="InvalidOperationException">The state table has no such move.</exception>
     public Approval Move(ApprovalEvent happened) =>
         ApprovalStates.After(State, happened) is { } next
-            ? this with { State = next }
+            ? this with
+            {
+                State = next,
+            }
             : throw new InvalidOperationException($"An approval that is {State} cannot {happened}.");
 
-    public static Approval Ask(ApprovalId id, DeedFacts facts, string deed, string wish, string? reason, Doer doer, Decision.Plan plan) =>
+    public static Approval Ask(
+        ApprovalId id,
+        DeedFacts facts,
+        string deed,
+        string wish,
+        string? reason,
+        Doer doer,
+        Decision.Plan plan
+    ) =>
         new()
         {
             Id = id,
@@ -112,8 +123,16 @@ public sealed record Approval
     public Approval Answer(Decision today, string seen, PersonId by, DateTimeOffset now) =>
         today switch
         {
-            Decision.Plan plan when plan.Fingerprint == Fingerprint && seen == Fingerprint => Move(ApprovalEvent.Give) with { AnsweredBy = by, EndedAt = now },
-            Decision.Plan plan when plan.Fingerprint != Fingerprint => Move(ApprovalEvent.FactsChanged) with { Fingerprint = plan.Fingerprint, Renewed = Renewed + 1 },
+            Decision.Plan plan when plan.Fingerprint == Fingerprint && seen == Fingerprint => Move(ApprovalEvent.Give) with
+            {
+                AnsweredBy = by,
+                EndedAt = now,
+            },
+            Decision.Plan plan when plan.Fingerprint != Fingerprint => Move(ApprovalEvent.FactsChanged) with
+            {
+                Fingerprint = plan.Fingerprint,
+                Renewed = Renewed + 1,
+            },
             Decision.Plan => this,
             _ => Move(ApprovalEvent.NotPossible) with { EndedAt = now },
         };
@@ -126,7 +145,8 @@ public sealed record Approval
                 ("approval", JournalValue.Of(Id.ToString())),
                 ("deed", JournalValue.Of(Deed)),
                 ("effect", JournalValue.Of(Fingerprint)),
-                ("through", JournalValue.Of(Through.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)))),
+                ("through", JournalValue.Of(Through.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)))
+            ),
             Reason = Reason,
         };
 }

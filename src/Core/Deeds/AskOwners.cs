@@ -36,8 +36,17 @@ public static class AskOwners
         var until = roll.Time.EndOf(roll.Time.DayOf(facts.Now).AddDays(LinkDays));
         return new Decision.Plan(
             [],
-            [new Draft(Deed, doer.InJournal, $"site:{facts.Site.Id.Value}") { After = JournalValue.Of(("asked", JournalValue.Of(leaving.Select(person => JournalValue.Of($"person:{person.Id.Value}"))))), Reason = reason }],
-            Effect.None)
+            [
+                new Draft(Deed, doer.InJournal, $"site:{facts.Site.Id.Value}")
+                {
+                    After = JournalValue.Of(
+                        ("asked", JournalValue.Of(leaving.Select(person => JournalValue.Of($"person:{person.Id.Value}"))))
+                    ),
+                    Reason = reason,
+                },
+            ],
+            Effect.None
+        )
         {
             Along = [.. leaving.Select(person => $"{person.Name} is asked by mail to choose who takes the key.")],
             Letters =
@@ -52,14 +61,23 @@ public static class AskOwners
                         "On your sites you see who knows the site best, and offer it to one of them.",
                     ],
                     Urgent: true,
-                    new LetterLink(LinkPurpose.Yours, facts.Site.Id.Value.ToString(System.Globalization.CultureInfo.InvariantCulture), until, "Look at your sites"))),
+                    new LetterLink(
+                        LinkPurpose.Yours,
+                        facts.Site.Id.Value.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                        until,
+                        "Look at your sites"
+                    )
+                )),
             ],
         };
     }
 
     /// <summary>Owners by name who are leaving and can still act.</summary>
     public static IEnumerable<Person> Leaving(DeedFacts facts) =>
-        KeyHolders.Of(facts.Site, facts.Roll, facts.House.FitDays).Holders
-            .Where(holder => holder.Through is null && holder.Standing == Standing.Leaving && holder.Person.Kind == PersonKind.Staff)
+        KeyHolders
+            .Of(facts.Site, facts.Roll, facts.House.FitDays)
+            .Holders.Where(holder =>
+                holder.Through is null && holder.Standing == Standing.Leaving && holder.Person.Kind == PersonKind.Staff
+            )
             .Select(holder => holder.Person);
 }

@@ -35,7 +35,8 @@ public static class BatchStates
         [(BatchState.Stopped, BatchEvent.Resume)] = BatchState.Running,
     };
 
-    public static BatchState? After(BatchState state, BatchEvent happened) => Moves.TryGetValue((state, happened), out var next) ? next : null;
+    public static BatchState? After(BatchState state, BatchEvent happened) =>
+        Moves.TryGetValue((state, happened), out var next) ? next : null;
 }
 
 /// <summary>
@@ -80,7 +81,10 @@ public sealed record Batch
     /// <exception cref="InvalidOperationException">The state table has no such move.</exception>
     public Batch Move(BatchEvent happened) =>
         BatchStates.After(State, happened) is { } next
-            ? this with { State = next }
+            ? this with
+            {
+                State = next,
+            }
             : throw new InvalidOperationException($"A batch that is {State} cannot {happened}.");
 
     public Draft Entry(string what, string actor, int sites) =>
@@ -111,7 +115,15 @@ public enum BatchLineState : byte
 /// <param name="Cleared">Rules that the site keeps afterwards.</param>
 /// <param name="Remains">What the deed cannot reach, in sentences.</param>
 public sealed record LineEffect(
-    int Gain, int Lose, bool ShutsDoors, IReadOnlyList<RuleId> Cleared, IReadOnlyList<RuleId> Opened, string? NeedsSecond, IReadOnlyList<string> Remains, bool OpensDoors = false)
+    int Gain,
+    int Lose,
+    bool ShutsDoors,
+    IReadOnlyList<RuleId> Cleared,
+    IReadOnlyList<RuleId> Opened,
+    string? NeedsSecond,
+    IReadOnlyList<string> Remains,
+    bool OpensDoors = false
+)
 {
     public static LineEffect None { get; } = new(0, 0, false, [], [], null, []);
 
@@ -124,7 +136,8 @@ public sealed record LineEffect(
             plan.Effect.Opened,
             plan.NeedsSecond,
             plan.Remains,
-            plan.Effect.Powers.Any(power => power.Opened.Count > 0));
+            plan.Effect.Powers.Any(power => power.Opened.Count > 0)
+        );
 }
 
 /// <summary>A site that a batch is planned for.</summary>
@@ -134,15 +147,41 @@ public sealed record BatchTarget(SiteId Site, OrderId? Undoes = null);
 /// <summary>One site of a batch.</summary>
 /// <param name="Fingerprint">Of the plan that was shown; null where there was none.</param>
 /// <param name="Words">Why it was refused, in sentences.</param>
-public sealed record BatchLine(BatchId Batch, int Place, BatchTarget Target, BatchLineState State, string? Fingerprint, LineEffect Effect, IReadOnlyList<string> Words, OrderId? Order = null, ApprovalId? Approval = null)
+public sealed record BatchLine(
+    BatchId Batch,
+    int Place,
+    BatchTarget Target,
+    BatchLineState State,
+    string? Fingerprint,
+    LineEffect Effect,
+    IReadOnlyList<string> Words,
+    OrderId? Order = null,
+    ApprovalId? Approval = null
+)
 {
     public SiteId Site => Target.Site;
 
     public static BatchLine Planned(BatchId batch, int place, BatchTarget target, Decision decision) =>
         decision switch
         {
-            Decision.Plan plan => new BatchLine(batch, place, target, BatchLineState.Waiting, plan.Fingerprint, LineEffect.Of(plan), []),
-            Decision.Refusal(var reasons) => new BatchLine(batch, place, target, BatchLineState.Refused, null, LineEffect.None, reasons),
+            Decision.Plan plan => new BatchLine(
+                batch,
+                place,
+                target,
+                BatchLineState.Waiting,
+                plan.Fingerprint,
+                LineEffect.Of(plan),
+                []
+            ),
+            Decision.Refusal(var reasons) => new BatchLine(
+                batch,
+                place,
+                target,
+                BatchLineState.Refused,
+                null,
+                LineEffect.None,
+                reasons
+            ),
             _ => throw new InvalidOperationException("A decision is a plan or a refusal."),
         };
 
@@ -151,9 +190,17 @@ public sealed record BatchLine(BatchId Batch, int Place, BatchTarget Target, Bat
         today switch
         {
             Decision.Refusal(var reasons) => this with { State = BatchLineState.Refused, Words = reasons },
-            Decision.Plan plan when plan.Fingerprint != Fingerprint => this with { State = BatchLineState.Changed, Effect = LineEffect.Of(plan) },
+            Decision.Plan plan when plan.Fingerprint != Fingerprint => this with
+            {
+                State = BatchLineState.Changed,
+                Effect = LineEffect.Of(plan),
+            },
             Decision.Plan { NeedsSecond: not null } => this with { State = BatchLineState.AsksSecond },
-            Decision.Plan plan => this with { State = BatchLineState.Carried, Order = plan.Orders is [.., { State: not OrderState.Withdrawn } order] ? order.Id : null },
+            Decision.Plan plan => this with
+            {
+                State = BatchLineState.Carried,
+                Order = plan.Orders is [.., { State: not OrderState.Withdrawn } order] ? order.Id : null,
+            },
             _ => throw new InvalidOperationException("A decision is a plan or a refusal."),
         };
 }

@@ -41,13 +41,21 @@ public static class BringBack
             [
                 new Draft(Deed, doer.InJournal, $"site:{site.Id.Value}")
                 {
-                    Before = JournalValue.Of(("putAway", facts.Stay!.PutAwayAt is { } at ? JournalValue.Of(at) : JournalValue.Null), ("stay", JournalValue.Of(facts.Stay.Place))),
-                    After = JournalValue.Of(("order", JournalValue.Of(newOrder.ToString())), ("address", JournalValue.Of(wish.Address)), ("predicted", effect.InJournal)),
+                    Before = JournalValue.Of(
+                        ("putAway", facts.Stay!.PutAwayAt is { } at ? JournalValue.Of(at) : JournalValue.Null),
+                        ("stay", JournalValue.Of(facts.Stay.Place))
+                    ),
+                    After = JournalValue.Of(
+                        ("order", JournalValue.Of(newOrder.ToString())),
+                        ("address", JournalValue.Of(wish.Address)),
+                        ("predicted", effect.InJournal)
+                    ),
                     Reason = wish.Reason,
                     UndoOf = facts.Stay.Place > 0 ? facts.Stay.Place : null,
                 },
             ],
-            effect)
+            effect
+        )
         {
             Stay = facts.Stay.Move(StayEvent.BringBack) with { Return = wanted, Order = newOrder },
             Remains = narrowing.Remains,
@@ -56,9 +64,11 @@ public static class BringBack
     }
 
     /// <summary>Whether somebody has to be chosen who takes the key.</summary>
-    public static bool NeedsOwner(DeedFacts facts) => !KeyHolders.Of(facts.Site, facts.Roll, facts.House.FitDays).Holders.Any(holder => holder.IsFit);
+    public static bool NeedsOwner(DeedFacts facts) =>
+        !KeyHolders.Of(facts.Site, facts.Roll, facts.House.FitDays).Holders.Any(holder => holder.IsFit);
 
-    public static bool AddressIsHeld(DeedFacts facts) => facts.Site.Address.Has(out var address) && HolderOf(facts, address) is not null;
+    public static bool AddressIsHeld(DeedFacts facts) =>
+        facts.Site.Address.Has(out var address) && HolderOf(facts, address) is not null;
 
     /// <summary>Free addresses like the old one, the nearest first.</summary>
     public static IReadOnlyList<string> FreeAddresses(DeedFacts facts) =>
@@ -79,7 +89,12 @@ public static class BringBack
         }
     }
 
-    private static IEnumerable<string> Refusals(DeedFacts facts, BringBackWish wish, IReadOnlyList<GrantChange> changes, Doer doer)
+    private static IEnumerable<string> Refusals(
+        DeedFacts facts,
+        BringBackWish wish,
+        IReadOnlyList<GrantChange> changes,
+        Doer doer
+    )
     {
         var site = facts.Site;
         foreach (var reason in Orders.TooLong(wish.Reason))
@@ -89,9 +104,10 @@ public static class BringBack
 
         if (facts.Stay is not { } stay || StayStates.After(stay.State, StayEvent.BringBack) is null)
         {
-            yield return site.Existence == Existence.Cleared ? $"{site.Host} has cleared the site for good; only a kept copy could bring it back."
-                : facts.Stay is { State: StayState.Returning } ? "It is being brought back already."
-                : "The site does not lie in the attic.";
+            yield return site.Existence == Existence.Cleared
+                ? $"{site.Host} has cleared the site for good; only a kept copy could bring it back."
+            : facts.Stay is { State: StayState.Returning } ? "It is being brought back already."
+            : "The site does not lie in the attic.";
             yield break;
         }
 
@@ -151,7 +167,15 @@ public static class BringBack
             yield break;
         }
 
-        foreach (var reason in Successors.WhyNot(person, KeyHolders.Of(facts.Site, facts.Roll, facts.House.FitDays), facts.Roll, facts.House.FitDays, doer.KnowsDays))
+        foreach (
+            var reason in Successors.WhyNot(
+                person,
+                KeyHolders.Of(facts.Site, facts.Roll, facts.House.FitDays),
+                facts.Roll,
+                facts.House.FitDays,
+                doer.KnowsDays
+            )
+        )
         {
             yield return $"{person.Name} {reason}.";
         }
@@ -159,7 +183,10 @@ public static class BringBack
 
     private static IEnumerable<string> BadAddress(DeedFacts facts, string address)
     {
-        var front = facts.Site.Address.Has(out var old) && old.IndexOf('/', StringComparison.Ordinal) is var slash and >= 0 ? old[..(slash + 1)] : "";
+        var front =
+            facts.Site.Address.Has(out var old) && old.IndexOf('/', StringComparison.Ordinal) is var slash and >= 0
+                ? old[..(slash + 1)]
+                : "";
         if (!address.StartsWith(front, StringComparison.Ordinal) || address.Length == front.Length)
         {
             yield return $"The address has to begin with {front}.";
@@ -167,7 +194,11 @@ public static class BringBack
         }
 
         var own = address[front.Length..];
-        if (own.FirstOrDefault(letter => !char.IsAsciiLetterLower(letter) && !char.IsAsciiDigit(letter) && letter != '-') is var bad and not '\0')
+        if (
+            own.FirstOrDefault(letter => !char.IsAsciiLetterLower(letter) && !char.IsAsciiDigit(letter) && letter != '-')
+            is var bad
+                and not '\0'
+        )
         {
             yield return $"The character \"{bad}\" cannot stand in an address: it is made of a to z, 0 to 9 and single hyphens.";
         }
@@ -182,7 +213,11 @@ public static class BringBack
     }
 
     private static string? HolderOf(DeedFacts facts, string address) =>
-        facts.Around.OnHost.HolderOf(address, facts.Site.Id) is { } holder ? holder.IsSeen ? holder.Name : "a site that you may not see" : null;
+        facts.Around.OnHost.HolderOf(address, facts.Site.Id) is { } holder
+            ? holder.IsSeen
+                ? holder.Name
+                : "a site that you may not see"
+            : null;
 
     // The remedy of narrowing: what is known of the house's limits, also where a layer is unknown, and editing by named people.
     private static PowerLimits Permitted(DeedFacts facts)
@@ -202,7 +237,10 @@ public static class BringBack
         var changes = gone.Concat(cut).ToDictionary(change => change.Key);
         if (wish.NewOwner is { } owner && facts.Roll.Find(owner) is { } person)
         {
-            var key = grants.FirstOrDefault(grant => grant.Subject is Subject.OnePerson(var one) && one == owner && !grant.IsLink)?.Key ?? HandOver.GrantKey(person);
+            var key = grants
+                .FirstOrDefault(grant => grant.Subject is Subject.OnePerson(var one) && one == owner && !grant.IsLink)
+                ?.Key
+                ?? HandOver.GrantKey(person);
             changes[key] = new GrantChange(key, new Grant(key, Power.Own, new Subject.OnePerson(owner)));
         }
 
@@ -211,7 +249,9 @@ public static class BringBack
 
     // Someone who has left regains nothing, even by a site that comes back.
     private static bool IsGone(Roll roll, Grant grant) =>
-        grant.Subject is Subject.OnePerson(var person) && roll.PlaceOf(person) is { } place && roll.Standings[place] == Standing.Left;
+        grant.Subject is Subject.OnePerson(var person)
+        && roll.PlaceOf(person) is { } place
+        && roll.Standings[place] == Standing.Left;
 
     private static IEnumerable<string> Along(DeedFacts facts, BringBackWish wish)
     {

@@ -24,7 +24,14 @@ public static class BulkDeeds
         };
 
     /// <param name="undone">The order that is to be taken back, where that is the deed.</param>
-    public static Decision Decide(string deed, DeedFacts facts, string? reason, Guid newOrder, Doer doer, OrderId? undone = null) =>
+    public static Decision Decide(
+        string deed,
+        DeedFacts facts,
+        string? reason,
+        Guid newOrder,
+        Doer doer,
+        OrderId? undone = null
+    ) =>
         deed switch
         {
             UndoOrder.Deed => facts.Lane.FirstOrDefault(order => order.Id == undone) is { } order
@@ -33,8 +40,12 @@ public static class BulkDeeds
             BringBack.Deed => BringBack.Decide(facts, new BringBackWish(reason), new OrderId(newOrder), doer),
             NarrowReach.Deed => NarrowReach.Remedy(new SiteLine(facts.Site, facts.House, facts.Roll)).Has(out var permitted)
                 ? NarrowReach.Decide(facts, new NarrowWish(permitted, reason), new OrderId(newOrder), doer)
-                : new Decision.Refusal(["A limit over this site is not known, so it cannot be told how far to narrow it. Narrow it by itself."]),
-            PutAway.Deed when doer.As == Capacity.Owner => new Decision.Refusal(["Owners put their sites away one by one, so that each can be stopped for a while."]),
+                : new Decision.Refusal([
+                    "A limit over this site is not known, so it cannot be told how far to narrow it. Narrow it by itself.",
+                ]),
+            PutAway.Deed when doer.As == Capacity.Owner => new Decision.Refusal([
+                "Owners put their sites away one by one, so that each can be stopped for a while.",
+            ]),
             PutAway.Deed => PutAway.Decide(facts, Away(reason), new OrderId(newOrder), doer),
             AskOwners.Deed => AskOwners.Decide(facts, reason, doer),
             _ => throw new InvalidOperationException($"The deed {deed} is not done on many sites at once."),

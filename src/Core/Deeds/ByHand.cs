@@ -32,11 +32,27 @@ public static class ByHand
             To = to,
             GivenAt = roll.Now,
             Through = through,
-            Steps = HandKept.For(site, order.Purpose switch { OrderPurpose.Key => how.Key, OrderPurpose.PutAway => how.PutAway, OrderPurpose.BringBack => how.BringBack, _ => how.Reach }),
+            Steps = HandKept.For(
+                site,
+                order.Purpose switch
+                {
+                    OrderPurpose.Key => how.Key,
+                    OrderPurpose.PutAway => how.PutAway,
+                    OrderPurpose.BringBack => how.BringBack,
+                    _ => how.Reach,
+                }
+            ),
             Account = how.Account,
             Support = how.Support,
         };
-        var given = order.Move(OrderEvent.Send) with { Attempts = order.Attempts + 1, SentAt = roll.Now, NextTry = Never, DueAt = roll.Time.EndOf(through), Words = null };
+        var given = order.Move(OrderEvent.Send) with
+        {
+            Attempts = order.Attempts + 1,
+            SentAt = roll.Now,
+            NextTry = Never,
+            DueAt = roll.Time.EndOf(through),
+            Words = null,
+        };
         return new HandStep(given, hand, null, [Given(given, hand, site, roll.Find(order.By)?.Name ?? "The register")]);
     }
 
@@ -47,13 +63,29 @@ public static class ByHand
         var through = today.Plus(Math.Max(1, hand.Through.DayNumber - roll.Time.DayOf(hand.GivenAt).DayNumber));
         var moved = hand with { To = to, GivenAt = roll.Now, Through = through };
         return new HandStep(
-            order with { DueAt = roll.Time.EndOf(through) },
+            order with
+            {
+                DueAt = roll.Time.EndOf(through),
+            },
             moved,
             null,
             [
                 Given(order, moved, site, roll.Find(by)?.Name ?? "The register"),
-                .. hand.To == by ? Array.Empty<Letter>() : [Plain(hand.To, order, "over", roll.Now, $"No longer yours to do: {site.Title}", $"{roll.Find(by)?.Name} has handed it on to {roll.Find(to)?.Name}.")],
-            ]);
+                .. hand.To == by
+                    ? Array.Empty<Letter>()
+                    :
+                    [
+                        Plain(
+                            hand.To,
+                            order,
+                            "over",
+                            roll.Now,
+                            $"No longer yours to do: {site.Title}",
+                            $"{roll.Find(by)?.Name} has handed it on to {roll.Find(to)?.Name}."
+                        ),
+                    ],
+            ]
+        );
     }
 
     /// <summary>The person says that it is done: what was wished counts as confirmed from now on, until something shows otherwise.</summary>
@@ -64,29 +96,80 @@ public static class ByHand
         var done = new HostAnswer.Done(
             said is null ? [] : said.Grants.With(order.Wish.Grants),
             said?.OwnLimit,
-            order.Wish.Existence == Existence.Attic ? new Bin(now, by, Known<DateTimeOffset>.None, Known<DateTimeOffset>.None) : null,
-            order.Wish.Address);
+            order.Wish.Existence == Existence.Attic
+                ? new Bin(now, by, Known<DateTimeOffset>.None, Known<DateTimeOffset>.None)
+                : null,
+            order.Wish.Address
+        );
         var after = Intake.Confirm(site, order.Wish, done, now);
 
         // Where it is not known who is let in, being done does not make the rest of it known.
-        return new HandStep(confirmed, hand with { DoneBy = by, Proof = proof, CheckedBy = null }, said is null ? after with { Sharing = site.Sharing } : after, []);
+        return new HandStep(
+            confirmed,
+            hand with
+            {
+                DoneBy = by,
+                Proof = proof,
+                CheckedBy = null,
+            },
+            said is null ? after with { Sharing = site.Sharing } : after,
+            []
+        );
     }
 
     /// <summary>The person says that it cannot be done; whoever asked hears why.</summary>
     public static HandStep Cannot(Order order, HandOrder hand, SiteFacts site, PersonId by, string words, Roll roll) =>
         new(
-            order.Move(OrderEvent.Refuse) with { Words = words },
-            hand with { DoneBy = by, Proof = words },
+            order.Move(OrderEvent.Refuse) with
+            {
+                Words = words,
+            },
+            hand with
+            {
+                DoneBy = by,
+                Proof = words,
+            },
             null,
-            order.By == by ? [] : [To(order.By, order, hand, $"by-hand:{order.Id}:cannot:{roll.Now.UtcTicks}", $"Cannot be done: {site.Title}", $"{roll.Find(by)?.Name} says of what you asked for at {site.Host}: \"{words}\" Nothing has changed there.", urgent: true)]);
+            order.By == by
+                ? []
+                :
+                [
+                    To(
+                        order.By,
+                        order,
+                        hand,
+                        $"by-hand:{order.Id}:cannot:{roll.Now.UtcTicks}",
+                        $"Cannot be done: {site.Title}",
+                        $"{roll.Find(by)?.Name} says of what you asked for at {site.Host}: \"{words}\" Nothing has changed there.",
+                        urgent: true
+                    ),
+                ]
+        );
 
     /// <summary>Whoever asked, or an administrator, wants it no longer.</summary>
     public static HandStep CallBack(Order order, HandOrder hand, SiteFacts site, PersonId by, string? reason, Roll roll) =>
         new(
-            order.Move(OrderEvent.CallBack) with { Words = reason },
+            order.Move(OrderEvent.CallBack) with
+            {
+                Words = reason,
+            },
             hand,
             null,
-            hand.To == by ? [] : [Plain(hand.To, order, "called-back", roll.Now, $"No longer to be done: {site.Title}", $"{roll.Find(by)?.Name} has called it back.{(reason is null ? "" : $" \"{reason}\"")}", "What you may have done of it already, please undo, or say so.")]);
+            hand.To == by
+                ? []
+                :
+                [
+                    Plain(
+                        hand.To,
+                        order,
+                        "called-back",
+                        roll.Now,
+                        $"No longer to be done: {site.Title}",
+                        $"{roll.Find(by)?.Name} has called it back.{(reason is null ? "" : $" \"{reason}\"")}",
+                        "What you may have done of it already, please undo, or say so."
+                    ),
+                ]
+        );
 
     /// <summary>Why somebody cannot be the second person who looks whether it is so; null where they can.</summary>
     public static string? NoCheck(Order order, HandOrder hand, PersonId by) =>
@@ -104,26 +187,52 @@ public static class ByHand
         var now = roll.Now;
         var before = site with
         {
-            Sharing = site.Sharing.Select(sharing => sharing with { Grants = sharing.Grants.With(order.Before), At = now, Source = SharingSource.Confirmed }),
+            Sharing = site.Sharing.Select(sharing =>
+                sharing with
+                {
+                    Grants = sharing.Grants.With(order.Before),
+                    At = now,
+                    Source = SharingSource.Confirmed,
+                }
+            ),
         };
         if (order.Wish.Existence is { } wished)
         {
             before = before with
             {
                 Existence = wished == Existence.Attic ? Existence.Here : Existence.Attic,
-                Bin = wished == Existence.Attic ? null : new Bin(now, null, Known<DateTimeOffset>.None, Known<DateTimeOffset>.None),
+                Bin =
+                    wished == Existence.Attic ? null : new Bin(now, null, Known<DateTimeOffset>.None, Known<DateTimeOffset>.None),
                 StandsAt = now,
             };
         }
 
-        return Returned(order.Move(OrderEvent.SeenOtherwise), hand with { CheckedBy = by }, site, $"{roll.Find(by)?.Name ?? "Somebody"} looked: {words}", roll) with { Site = before };
+        return Returned(
+            order.Move(OrderEvent.SeenOtherwise),
+            hand with
+            {
+                CheckedBy = by,
+            },
+            site,
+            $"{roll.Find(by)?.Name ?? "Somebody"} looked: {words}",
+            roll
+        ) with
+        {
+            Site = before,
+        };
     }
 
     /// <summary>A list shows that it is not so.</summary>
     /// <param name="contradicted">The order as the intake left it.</param>
     /// <param name="seen">The site as the list says.</param>
     public static HandStep Disagrees(Order contradicted, HandOrder hand, SiteFacts seen, Roll roll) =>
-        Returned(contradicted, hand, seen, $"The list as of {Day(seen.SeenAt, roll)} says otherwise: {Difference(contradicted.Wish, seen, roll)}.", roll);
+        Returned(
+            contradicted,
+            hand,
+            seen,
+            $"The list as of {Day(seen.SeenAt, roll)} says otherwise: {Difference(contradicted.Wish, seen, roll)}.",
+            roll
+        );
 
     /// <summary>When whoever has it leaves, when its last day begins, and when that is over.</summary>
     public static IEnumerable<Due> DueOf(Order order, HandOrder hand, Roll roll, IReadOnlySet<(PersonId, string)> written)
@@ -140,7 +249,12 @@ public static class ByHand
         }
 
         var near = roll.Time.StartOf(hand.Through);
-        if (near > hand.GivenAt && roll.Now < order.DueAt && roll.IsHere(hand.To) && !written.Contains((hand.To, NearKey(order, hand))))
+        if (
+            near > hand.GivenAt
+            && roll.Now < order.DueAt
+            && roll.IsHere(hand.To)
+            && !written.Contains((hand.To, NearKey(order, hand)))
+        )
         {
             yield return new Due.HandNear(near, order, hand);
         }
@@ -155,23 +269,48 @@ public static class ByHand
     public static Decision.Plan Left(Order order, HandOrder hand, SiteFacts site, Roll roll)
     {
         var step = HandOn(order, hand, site, order.By, hand.To, roll);
-        return new Decision.Plan([step.Order], [Entry("handed-on", "house", step.Order, step.Hand)], Effect.None) { Hand = step.Hand, Letters = [.. step.Letters.Where(letter => letter.To == order.By)] };
+        return new Decision.Plan([step.Order], [Entry("handed-on", "house", step.Order, step.Hand)], Effect.None)
+        {
+            Hand = step.Hand,
+            Letters = [.. step.Letters.Where(letter => letter.To == order.By)],
+        };
     }
 
     public static Decision.Plan Near(Order order, HandOrder hand, SiteFacts site) =>
-        Told([To(hand.To, order, hand, NearKey(order, hand), $"To be done by today: {site.Title}", $"What you were given to do at {site.Host} for {site.Title} is to be done by the end of today.")]);
-
-    /// <summary>Whoever has it, whoever asked for it and the administrators hear of it.</summary>
-    public static Decision.Plan Overdue(Order order, HandOrder hand, SiteFacts site, IReadOnlyList<PersonId> administrators, Roll roll) =>
-        Told(
-        [
-            .. administrators.Append(order.By).Append(hand.To).Distinct().Select(person => To(
-                person,
+        Told([
+            To(
+                hand.To,
                 order,
                 hand,
-                OverdueKey(order, hand),
-                $"Overdue: {site.Title}",
-                $"What {(person == hand.To ? "you were" : $"{roll.Find(hand.To)?.Name} was")} given to do at {site.Host} for {site.Title} was to be done by {Day(hand.Through)}. It is neither done nor refused.")),
+                NearKey(order, hand),
+                $"To be done by today: {site.Title}",
+                $"What you were given to do at {site.Host} for {site.Title} is to be done by the end of today."
+            ),
+        ]);
+
+    /// <summary>Whoever has it, whoever asked for it and the administrators hear of it.</summary>
+    public static Decision.Plan Overdue(
+        Order order,
+        HandOrder hand,
+        SiteFacts site,
+        IReadOnlyList<PersonId> administrators,
+        Roll roll
+    ) =>
+        Told([
+            .. administrators
+                .Append(order.By)
+                .Append(hand.To)
+                .Distinct()
+                .Select(person =>
+                    To(
+                        person,
+                        order,
+                        hand,
+                        OverdueKey(order, hand),
+                        $"Overdue: {site.Title}",
+                        $"What {(person == hand.To ? "you were" : $"{roll.Find(hand.To)?.Name} was")} given to do at {site.Host} for {site.Title} was to be done by {Day(hand.Through)}. It is neither done nor refused."
+                    )
+                ),
         ]) with
         {
             Entries = [Entry("overdue", "house", order, hand)],
@@ -186,19 +325,29 @@ public static class ByHand
                 ("to", JournalValue.Of($"person:{hand.To.Value.ToString(CultureInfo.InvariantCulture)}")),
                 ("through", JournalValue.Of(hand.Through.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))),
                 ("proof", JournalValue.Of(hand.Proof)),
-                ("words", JournalValue.Of(order.Words))),
+                ("words", JournalValue.Of(order.Words))
+            ),
         };
 
     /// <summary>What is to be so in the end, a sentence each.</summary>
     public static IReadOnlyList<string> Wanted(Order order, Roll roll)
     {
         var before = order.Before.ToDictionary(change => change.Key, change => change.Wanted);
-        var sentences = order.Wish.Grants.Select(change => change.Wanted is { } grant
-            ? $"{GrantWords.Who(grant, roll)} can {grant.Power.Word()}, and no more than that."
-            : before.GetValueOrDefault(change.Key) is { } was ? $"{GrantWords.Who(was, roll)} can no longer {was.Power.Word()}." : $"Nobody gets in by {change.Key}.").ToList();
+        var sentences = order
+            .Wish.Grants.Select(change =>
+                change.Wanted is { } grant ? $"{GrantWords.Who(grant, roll)} can {grant.Power.Word()}, and no more than that."
+                : before.GetValueOrDefault(change.Key) is { } was
+                    ? $"{GrantWords.Who(was, roll)} can no longer {was.Power.Word()}."
+                : $"Nobody gets in by {change.Key}."
+            )
+            .ToList();
         if (order.Wish.Existence is { } existence)
         {
-            sentences.Add(existence == Existence.Attic ? "The site is shut to visitors; nothing of it is deleted." : "The site is open again to whoever may get in.");
+            sentences.Add(
+                existence == Existence.Attic
+                    ? "The site is shut to visitors; nothing of it is deleted."
+                    : "The site is open again to whoever may get in."
+            );
         }
 
         if (order.Wish.Address is { } address)
@@ -218,13 +367,19 @@ public static class ByHand
         }
 
         var grants = seen.Sharing.Has(out var sharing) ? sharing.Grants.ToDictionary(grant => grant.Key) : [];
-        var words = left.Grants.Select(change => (change.Wanted, Now: grants.GetValueOrDefault(change.Key)) switch
-        {
-            (null, { } now) => $"{GrantWords.Who(now, roll)} can still {now.Power.Word()}",
-            ({ } wanted, { } now) => $"{GrantWords.Who(now, roll)} can {now.Power.Word()}, and is to be able to {wanted.Power.Word()}",
-            ({ } wanted, null) => $"{GrantWords.Who(wanted, roll)} cannot {wanted.Power.Word()}",
-            _ => "",
-        }).Where(sentence => sentence.Length > 0).ToList();
+        var words = left
+            .Grants.Select(change =>
+                (change.Wanted, Now: grants.GetValueOrDefault(change.Key)) switch
+                {
+                    (null, { } now) => $"{GrantWords.Who(now, roll)} can still {now.Power.Word()}",
+                    ({ } wanted, { } now) =>
+                        $"{GrantWords.Who(now, roll)} can {now.Power.Word()}, and is to be able to {wanted.Power.Word()}",
+                    ({ } wanted, null) => $"{GrantWords.Who(wanted, roll)} cannot {wanted.Power.Word()}",
+                    _ => "",
+                }
+            )
+            .Where(sentence => sentence.Length > 0)
+            .ToList();
         if (left.Existence is { } existence)
         {
             words.Add(existence == Existence.Attic ? "it is still in use" : "it is still shut");
@@ -244,20 +399,76 @@ public static class ByHand
         var days = Math.Max(1, hand.Through.DayNumber - roll.Time.DayOf(hand.GivenAt).DayNumber);
         var through = roll.Time.DayOf(roll.Now).Plus(days);
         var back = hand with { GivenAt = roll.Now, Through = through, Returned = hand.Returned + 1 };
-        var order = contradicted.Move(OrderEvent.GiveBack) with { ConfirmedAt = null, SeenAt = null, NextTry = Never, DueAt = roll.Time.EndOf(through), Words = words };
-        return new HandStep(order, back, null, [To(hand.To, order, back, $"by-hand:{order.Id}:back:{back.Returned}", $"Not so yet: {site.Title}", $"You said that it is done. {words}", urgent: true)]);
+        var order = contradicted.Move(OrderEvent.GiveBack) with
+        {
+            ConfirmedAt = null,
+            SeenAt = null,
+            NextTry = Never,
+            DueAt = roll.Time.EndOf(through),
+            Words = words,
+        };
+        return new HandStep(
+            order,
+            back,
+            null,
+            [
+                To(
+                    hand.To,
+                    order,
+                    back,
+                    $"by-hand:{order.Id}:back:{back.Returned}",
+                    $"Not so yet: {site.Title}",
+                    $"You said that it is done. {words}",
+                    urgent: true
+                ),
+            ]
+        );
     }
 
     private static PersonId To(HandKept how, PersonId asks, Roll roll) => how.Doer is { } doer && roll.IsHere(doer) ? doer : asks;
 
     private static Letter Given(Order order, HandOrder hand, SiteFacts site, string by) =>
-        To(hand.To, order, hand, $"by-hand:{order.Id}:to:{hand.To.Value}:{hand.GivenAt.UtcTicks}", $"To do at {site.Host}: {site.Title}", $"{by} asks for something that only a person can do at {site.Host}. It is to be done by {Day(hand.Through)}.", urgent: true);
+        To(
+            hand.To,
+            order,
+            hand,
+            $"by-hand:{order.Id}:to:{hand.To.Value}:{hand.GivenAt.UtcTicks}",
+            $"To do at {site.Host}: {site.Title}",
+            $"{by} asks for something that only a person can do at {site.Host}. It is to be done by {Day(hand.Through)}.",
+            urgent: true
+        );
 
-    private static Letter To(PersonId to, Order order, HandOrder hand, string key, string title, string sentence, bool urgent = false) =>
-        new(to, key, title, [sentence], urgent, new LetterLink(LinkPurpose.ByHand, order.Id.ToString(), order.DueAt.AddDays(HandKept.MostDays), hand.To == to ? "Look at what is to be done" : "Look at it"));
+    private static Letter To(
+        PersonId to,
+        Order order,
+        HandOrder hand,
+        string key,
+        string title,
+        string sentence,
+        bool urgent = false
+    ) =>
+        new(
+            to,
+            key,
+            title,
+            [sentence],
+            urgent,
+            new LetterLink(
+                LinkPurpose.ByHand,
+                order.Id.ToString(),
+                order.DueAt.AddDays(HandKept.MostDays),
+                hand.To == to ? "Look at what is to be done" : "Look at it"
+            )
+        );
 
-    private static Letter Plain(PersonId to, Order order, string what, DateTimeOffset now, string title, params string[] sentences) =>
-        new(to, $"by-hand:{order.Id}:{what}:{now.UtcTicks}", title, sentences, Urgent: true);
+    private static Letter Plain(
+        PersonId to,
+        Order order,
+        string what,
+        DateTimeOffset now,
+        string title,
+        params string[] sentences
+    ) => new(to, $"by-hand:{order.Id}:{what}:{now.UtcTicks}", title, sentences, Urgent: true);
 
     private static Decision.Plan Told(IReadOnlyList<Letter> letters) => new([], [], Effect.None) { Letters = letters };
 

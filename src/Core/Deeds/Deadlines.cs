@@ -38,7 +38,15 @@ public enum DeadlineKind : byte
 /// <param name="Words">What it is about, in a sentence or two.</param>
 /// <param name="Site">The site that it is about; null where it is about a person.</param>
 /// <param name="Person">Whose last day it is.</param>
-public sealed record Deadline(DeadlineKind Kind, string Key, DateOnly Day, string Title, string Words, SiteId? Site, PersonId? Person = null);
+public sealed record Deadline(
+    DeadlineKind Kind,
+    string Key,
+    DateOnly Day,
+    string Title,
+    string Words,
+    SiteId? Site,
+    PersonId? Person = null
+);
 
 /// <summary>What deadlines are read from: nothing but what the reader may see.</summary>
 /// <param name="Sites">All sites that the others name.</param>
@@ -52,7 +60,8 @@ public sealed record DeadlineFacts(
     IReadOnlyList<Approval> Approvals,
     IReadOnlyList<(Order Order, HandOrder Hand)> ByHand,
     IReadOnlyList<(Person Person, int Keys)> Leavers,
-    Roll Roll);
+    Roll Roll
+);
 
 /// <summary>Every day that somebody has to know of, the soonest first.</summary>
 public static class Deadlines
@@ -65,8 +74,12 @@ public static class Deadlines
         var today = facts.Roll.Time.DayOf(facts.Roll.Now);
         return
         [
-            .. All(facts).Where(deadline => deadline.Day >= today && deadline.Day <= today.Plus(DaysAhead))
-                .OrderBy(deadline => deadline.Day).ThenBy(deadline => deadline.Kind).ThenBy(deadline => deadline.Title, StringComparer.Ordinal).ThenBy(deadline => deadline.Key, StringComparer.Ordinal),
+            .. All(facts)
+                .Where(deadline => deadline.Day >= today && deadline.Day <= today.Plus(DaysAhead))
+                .OrderBy(deadline => deadline.Day)
+                .ThenBy(deadline => deadline.Kind)
+                .ThenBy(deadline => deadline.Title, StringComparer.Ordinal)
+                .ThenBy(deadline => deadline.Key, StringComparer.Ordinal),
         ];
     }
 
@@ -78,7 +91,14 @@ public static class Deadlines
         {
             if (SiteOf(stay.Site) is { } site && clock.RecoverableUntil is { } until)
             {
-                yield return new Deadline(DeadlineKind.BringBack, $"stay-{stay.Id}", time.LastDayBefore(until), $"Last day to bring back {site.Title}", clock.Words(site.Host, roll.Now), site.Id);
+                yield return new Deadline(
+                    DeadlineKind.BringBack,
+                    $"stay-{stay.Id}",
+                    time.LastDayBefore(until),
+                    $"Last day to bring back {site.Title}",
+                    clock.Words(site.Host, roll.Now),
+                    site.Id
+                );
             }
         }
 
@@ -86,7 +106,14 @@ public static class Deadlines
         {
             if (SiteOf(offer.Site) is { } site)
             {
-                yield return new Deadline(DeadlineKind.Offer, $"offer-{offer.Id}", offer.Through, $"The offer of {site.Title} ends", $"{Name(offer.To, roll)} has not answered yet whether they take its key.", site.Id);
+                yield return new Deadline(
+                    DeadlineKind.Offer,
+                    $"offer-{offer.Id}",
+                    offer.Through,
+                    $"The offer of {site.Title} ends",
+                    $"{Name(offer.To, roll)} has not answered yet whether they take its key.",
+                    site.Id
+                );
             }
         }
 
@@ -94,7 +121,14 @@ public static class Deadlines
         {
             if (SiteOf(approval.Site) is { } site)
             {
-                yield return new Deadline(DeadlineKind.Approval, $"approval-{approval.Id}", approval.Through, $"A second person is asked for {site.Title}", $"{Name(approval.By, roll)} has asked; nobody has answered yet.", site.Id);
+                yield return new Deadline(
+                    DeadlineKind.Approval,
+                    $"approval-{approval.Id}",
+                    approval.Through,
+                    $"A second person is asked for {site.Title}",
+                    $"{Name(approval.By, roll)} has asked; nobody has answered yet.",
+                    site.Id
+                );
             }
         }
 
@@ -102,34 +136,80 @@ public static class Deadlines
         {
             if (SiteOf(order.Site) is { } site)
             {
-                yield return new Deadline(DeadlineKind.ByHand, $"by-hand-{order.Id}", hand.Through, $"To be done by hand: {site.Title}", $"{Name(hand.To, roll)} has it to do at {site.Host}.", site.Id);
+                yield return new Deadline(
+                    DeadlineKind.ByHand,
+                    $"by-hand-{order.Id}",
+                    hand.Through,
+                    $"To be done by hand: {site.Title}",
+                    $"{Name(hand.To, roll)} has it to do at {site.Host}.",
+                    site.Id
+                );
             }
         }
 
         foreach (var (person, keys) in facts.Leavers.Where(pair => pair.Person.Day is not null))
         {
-            yield return new Deadline(DeadlineKind.Leaver, $"leaver-{person.Id.Value.ToString(CultureInfo.InvariantCulture)}", person.Day!.Value, $"{person.Name}'s last day", $"{person.Name} holds {(keys == 1 ? "the key of one site" : $"the keys of {keys.ToString(CultureInfo.InvariantCulture)} sites")}.", null, person.Id);
+            yield return new Deadline(
+                DeadlineKind.Leaver,
+                $"leaver-{person.Id.Value.ToString(CultureInfo.InvariantCulture)}",
+                person.Day!.Value,
+                $"{person.Name}'s last day",
+                $"{person.Name} holds {(keys == 1 ? "the key of one site" : $"the keys of {keys.ToString(CultureInfo.InvariantCulture)} sites")}.",
+                null,
+                person.Id
+            );
         }
 
-        foreach (var site in facts.Sites.Values.Where(site => facts.Seen.Contains(site.Id) && site is { Existence: Existence.Here, Vanished: false }))
+        foreach (
+            var site in facts.Sites.Values.Where(site =>
+                facts.Seen.Contains(site.Id) && site is { Existence: Existence.Here, Vanished: false }
+            )
+        )
         {
             if (site.Content.Plan.Has(out var plan))
             {
-                yield return new Deadline(DeadlineKind.Plan, $"plan-{site.Id.Value.ToString(CultureInfo.InvariantCulture)}-{plan.Through:yyyyMMdd}", plan.Through, $"{(plan.Renews ? "The plan renews" : "The plan ends")}: {site.Title}", $"{plan.Name}, {plan.Cost}; {plan.Next}.", site.Id);
+                yield return new Deadline(
+                    DeadlineKind.Plan,
+                    $"plan-{site.Id.Value.ToString(CultureInfo.InvariantCulture)}-{plan.Through:yyyyMMdd}",
+                    plan.Through,
+                    $"{(plan.Renews ? "The plan renews" : "The plan ends")}: {site.Title}",
+                    $"{plan.Name}, {plan.Cost}; {plan.Next}.",
+                    site.Id
+                );
             }
 
             foreach (var excuse in site.Excuses.Where(excuse => excuse.IsInForce(roll.Now, time)))
             {
-                yield return new Deadline(DeadlineKind.Excuse, $"excuse-{excuse.Id.ToString(CultureInfo.InvariantCulture)}", excuse.Through, $"An excuse ends: {site.Title}", $"It is excused from {excuse.Rule.Value}: {excuse.Reason.TrimEnd('.')}.", site.Id);
+                yield return new Deadline(
+                    DeadlineKind.Excuse,
+                    $"excuse-{excuse.Id.ToString(CultureInfo.InvariantCulture)}",
+                    excuse.Through,
+                    $"An excuse ends: {site.Title}",
+                    $"It is excused from {excuse.Rule.Value}: {excuse.Reason.TrimEnd('.')}.",
+                    site.Id
+                );
             }
 
             // What ends alike on one day is one line.
-            foreach (var ending in site.Expected.Or([]).Where(grant => grant.Through is not null).GroupBy(grant => grant.Through!.Value))
+            foreach (
+                var ending in site
+                    .Expected.Or([])
+                    .Where(grant => grant.Through is not null)
+                    .GroupBy(grant => grant.Through!.Value)
+            )
             {
-                yield return new Deadline(DeadlineKind.WayIn, $"ways-{site.Id.Value.ToString(CultureInfo.InvariantCulture)}-{ending.Key:yyyyMMdd}", ending.Key, $"{(ending.Count() == 1 ? "A way in ends" : $"{ending.Count().ToString(CultureInfo.InvariantCulture)} ways in end")}: {site.Title}", $"{string.Join(", ", ending.Select(grant => GrantWords.Who(grant, roll)).Distinct())}.", site.Id);
+                yield return new Deadline(
+                    DeadlineKind.WayIn,
+                    $"ways-{site.Id.Value.ToString(CultureInfo.InvariantCulture)}-{ending.Key:yyyyMMdd}",
+                    ending.Key,
+                    $"{(ending.Count() == 1 ? "A way in ends" : $"{ending.Count().ToString(CultureInfo.InvariantCulture)} ways in end")}: {site.Title}",
+                    $"{string.Join(", ", ending.Select(grant => GrantWords.Who(grant, roll)).Distinct())}.",
+                    site.Id
+                );
             }
         }
     }
 
-    private static string Name(PersonId person, Roll roll) => roll.Find(person) is { Name.Length: > 0 } known ? known.Name : "Somebody whose name was erased";
+    private static string Name(PersonId person, Roll roll) =>
+        roll.Find(person) is { Name.Length: > 0 } known ? known.Name : "Somebody whose name was erased";
 }

@@ -46,7 +46,8 @@ public sealed record DueFacts(
     IReadOnlyList<Approval> Approvals,
     IReadOnlyList<(Stay Stay, Clock? Clock)> Clocks,
     Roll Roll,
-    IReadOnlySet<(PersonId, string)> Written)
+    IReadOnlySet<(PersonId, string)> Written
+)
 {
     /// <summary>Orders that people have.</summary>
     public IReadOnlyList<(Order Order, HandOrder Hand)> ByHand { get; init; } = [];
@@ -65,31 +66,55 @@ public static class DueNow
     {
         var now = facts.Roll.Now;
         var time = facts.Roll.Time;
-        var left = facts.Roll.People
-            .Where(person => person is { Standing: Standing.Leaving, Day: not null } && time.IsOver(person.Day.Value, now))
+        var left = facts
+            .Roll.People.Where(person =>
+                person is { Standing: Standing.Leaving, Day: not null } && time.IsOver(person.Day.Value, now)
+            )
             .Select(person => (Due)new Due.PersonLeft(time.EndOf(person.Day!.Value), person));
-        var due = facts.Offers.SelectMany(offer => OfOffer(offer, facts))
-            .Concat(facts.Approvals.Where(approval => approval.State == ApprovalState.Asked).Select(approval => (Due)new Due.ApprovalEnds(time.EndOf(approval.Through), approval)))
+        var due = facts
+            .Offers.SelectMany(offer => OfOffer(offer, facts))
+            .Concat(
+                facts
+                    .Approvals.Where(approval => approval.State == ApprovalState.Asked)
+                    .Select(approval => (Due)new Due.ApprovalEnds(time.EndOf(approval.Through), approval))
+            )
             .Concat(facts.Clocks.SelectMany(pair => OfStay(pair.Stay, pair.Clock, facts)))
             .Concat(facts.ByHand.SelectMany(pair => ByHand.DueOf(pair.Order, pair.Hand, facts.Roll, facts.Written)))
             .Concat(left);
 
         // At equal instants: who left first, for offers to them end with it.
-        return [.. due.Where(one => one.At <= now).OrderBy(one => one.At).ThenBy(one => one is Due.PersonLeft ? 0 : 1).ThenBy(one => one.GetType().Name, StringComparer.Ordinal)];
+        return
+        [
+            .. due.Where(one => one.At <= now)
+                .OrderBy(one => one.At)
+                .ThenBy(one => one is Due.PersonLeft ? 0 : 1)
+                .ThenBy(one => one.GetType().Name, StringComparer.Ordinal),
+        ];
     }
 
     /// <summary>Carries out what is due on a site, on facts read anew; null where it is no longer due.</summary>
     public static Decision.Plan? Carry(Due due, DeedFacts facts, OrderId newOrder) =>
         due switch
         {
-            Due.OfferEnds(var at, var offer, var why) => facts.Offers.FirstOrDefault(one => one.Id == offer.Id) is { State: OfferState.Offered } open ? HandOver.End(facts, open, why, at) : null,
+            Due.OfferEnds(var at, var offer, var why) => facts.Offers.FirstOrDefault(one => one.Id == offer.Id)
+                is { State: OfferState.Offered } open
+                ? HandOver.End(facts, open, why, at)
+                : null,
             Due.OfferReminder(_, var offer) => Reminder(offer, facts),
-            Due.StopTimeOver(_, var stay) => facts.Stay is { State: StayState.Announced } announced && announced.Id == stay.Id ? PutAway.Go(facts, announced, newOrder) : null,
-            Due.ClockTurned(var at, _, var how) => facts.Stay is { } open && StayStates.After(open.State, how) is not null ? Turned(facts, open, how, at) : null,
+            Due.StopTimeOver(_, var stay) => facts.Stay is { State: StayState.Announced } announced && announced.Id == stay.Id
+                ? PutAway.Go(facts, announced, newOrder)
+                : null,
+            Due.ClockTurned(var at, _, var how) => facts.Stay is { } open && StayStates.After(open.State, how) is not null
+                ? Turned(facts, open, how, at)
+                : null,
             Due.LossNear(_, var stay, var until) => Near(facts, stay, until),
-            Due.HandLeft(_, var order, var hand) => Still(facts, order) is { } open ? ByHand.Left(open, hand, facts.Site, facts.Roll) : null,
+            Due.HandLeft(_, var order, var hand) => Still(facts, order) is { } open
+                ? ByHand.Left(open, hand, facts.Site, facts.Roll)
+                : null,
             Due.HandNear(_, var order, var hand) => Still(facts, order) is { } open ? ByHand.Near(open, hand, facts.Site) : null,
-            Due.HandOverdue(_, var order, var hand) => Still(facts, order) is { } open ? ByHand.Overdue(open, hand, facts.Site, facts.Administrators, facts.Roll) : null,
+            Due.HandOverdue(_, var order, var hand) => Still(facts, order) is { } open
+                ? ByHand.Overdue(open, hand, facts.Site, facts.Administrators, facts.Roll)
+                : null,
             _ => null,
         };
 
@@ -97,14 +122,26 @@ public static class DueNow
     public static Decision.Plan Leave(Person person, DateTimeOffset at) =>
         new(
             [],
-            [new Draft("person.left", "house", "house") { After = JournalValue.Of(("person", JournalValue.Of($"person:{person.Id.Value}")), ("due", JournalValue.Of(at))) }],
-            Effect.None)
+            [
+                new Draft("person.left", "house", "house")
+                {
+                    After = JournalValue.Of(
+                        ("person", JournalValue.Of($"person:{person.Id.Value}")),
+                        ("due", JournalValue.Of(at))
+                    ),
+                },
+            ],
+            Effect.None
+        )
         {
             Person = person with { Standing = Standing.Left },
         };
 
     public static Draft Lapsed(Approval approval, DateTimeOffset at) =>
-        approval.Entry("lapsed", "house") with { Before = JournalValue.Of(("due", JournalValue.Of(at))) };
+        approval.Entry("lapsed", "house") with
+        {
+            Before = JournalValue.Of(("due", JournalValue.Of(at))),
+        };
 
     private static IEnumerable<Due> OfOffer(Offer offer, DueFacts facts)
     {
@@ -115,13 +152,20 @@ public static class DueNow
 
         var time = facts.Roll.Time;
         var ends = time.EndOf(offer.Through);
-        if (facts.Roll.Find(offer.To) is { Standing: Standing.Left or Standing.Leaving } leaver && (leaver.Day is { } last ? time.EndOf(last) : facts.Roll.Now) is var leaves && leaves < ends)
+        if (
+            facts.Roll.Find(offer.To) is { Standing: Standing.Left or Standing.Leaving } leaver
+            && (leaver.Day is { } last ? time.EndOf(last) : facts.Roll.Now) is var leaves
+            && leaves < ends
+        )
         {
             yield return new Due.OfferEnds(leaves, offer, OfferEvent.RecipientUnfit);
         }
 
         // Deleted at the host itself; our own putting away ends its offers at once.
-        if (facts.Clocks.FirstOrDefault(pair => pair.Stay.Site == offer.Site && pair.Stay.State.IsInAttic()).Stay is { PutAwayAt: { } away })
+        if (
+            facts.Clocks.FirstOrDefault(pair => pair.Stay.Site == offer.Site && pair.Stay.State.IsInAttic()).Stay is
+            { PutAwayAt: { } away }
+        )
         {
             yield return new Due.OfferEnds(away, offer, OfferEvent.SitePutAway);
         }
@@ -178,7 +222,13 @@ public static class DueNow
                     ReminderKey(offer),
                     $"The offer of {facts.Site.Title} ends soon",
                     [$"The key of {facts.Site.Title} is offered to you. You can answer through {Day(offer.Through)}."],
-                    Link: new LetterLink(LinkPurpose.Offer, offer.Id.ToString(), facts.Roll.Time.EndOf(offer.Through), "Look at the offer and answer it")),
+                    Link: new LetterLink(
+                        LinkPurpose.Offer,
+                        offer.Id.ToString(),
+                        facts.Roll.Time.EndOf(offer.Through),
+                        "Look at the offer and answer it"
+                    )
+                ),
             ],
         };
 
@@ -188,10 +238,14 @@ public static class DueNow
             [
                 new Draft(how == StayEvent.EndPassed ? "attic.due" : "attic.extended", "house", $"site:{facts.Site.Id.Value}")
                 {
-                    After = JournalValue.Of(("due", JournalValue.Of(at)), ("clears", facts.Clock?.Clears is { } clears ? JournalValue.Of(clears) : JournalValue.Null)),
+                    After = JournalValue.Of(
+                        ("due", JournalValue.Of(at)),
+                        ("clears", facts.Clock?.Clears is { } clears ? JournalValue.Of(clears) : JournalValue.Null)
+                    ),
                 },
             ],
-            Effect.None)
+            Effect.None
+        )
         {
             Stay = stay.Move(how),
         };
@@ -205,11 +259,20 @@ public static class DueNow
 
         var day = facts.Roll.Time.LastDayBefore(until);
         Letter To(PersonId person) =>
-            new(person, NearKey(stay, until), $"{facts.Site.Title} can be brought back through {Day(day)}", [$"{facts.Site.Title} was put away and lies in the attic. After {Day(day)} it can no longer surely be brought back."], Link: new LetterLink(LinkPurpose.Yours, "", until, "Look at your sites"));
+            new(
+                person,
+                NearKey(stay, until),
+                $"{facts.Site.Title} can be brought back through {Day(day)}",
+                [
+                    $"{facts.Site.Title} was put away and lies in the attic. After {Day(day)} it can no longer surely be brought back.",
+                ],
+                Link: new LetterLink(LinkPurpose.Yours, "", until, "Look at your sites")
+            );
         return new Decision.Plan([], [], Effect.None) { Letters = [.. facts.Administrators.Append(by).Distinct().Select(To)] };
     }
 
-    private static Order? Still(DeedFacts facts, Order order) => facts.Lane.FirstOrDefault(one => one.Id == order.Id && one.State == OrderState.Sent && one.DueAt == order.DueAt);
+    private static Order? Still(DeedFacts facts, Order order) =>
+        facts.Lane.FirstOrDefault(one => one.Id == order.Id && one.State == OrderState.Sent && one.DueAt == order.DueAt);
 
     private static string ReminderKey(Offer offer) => $"remind:{offer.Id}";
 

@@ -27,8 +27,24 @@ public static class ExcuseDeeds
         }
 
         var rule = finding!.Rule;
-        var excuse = new Excuse(0, rule.Id, wish.Reason.Trim(), doer.Person, facts.Now, wish.Through, rule.Demand.Expression, rule.Demand.Distance(line));
-        return new Decision.Plan([], [Entry("excuse.given", facts, excuse, doer, wish.Reason)], Effect.None with { Cleared = [rule.Id] })
+        var excuse = new Excuse(
+            0,
+            rule.Id,
+            wish.Reason.Trim(),
+            doer.Person,
+            facts.Now,
+            wish.Through,
+            rule.Demand.Expression,
+            rule.Demand.Distance(line)
+        );
+        return new Decision.Plan(
+            [],
+            [Entry("excuse.given", facts, excuse, doer, wish.Reason)],
+            Effect.None with
+            {
+                Cleared = [rule.Id],
+            }
+        )
         {
             Excuse = excuse,
             Along =
@@ -47,7 +63,10 @@ public static class ExcuseDeeds
             return new Decision.Refusal([NotOwners]);
         }
 
-        if (facts.Site.Excuses.FirstOrDefault(excuse => excuse.Id == id && excuse.IsInForce(facts.Now, facts.Roll.Time)) is not { } given)
+        if (
+            facts.Site.Excuses.FirstOrDefault(excuse => excuse.Id == id && excuse.IsInForce(facts.Now, facts.Roll.Time))
+            is not { } given
+        )
         {
             return new Decision.Refusal(["This excuse is over."]);
         }
@@ -59,8 +78,21 @@ public static class ExcuseDeeds
 
         var ended = given with { Ended = facts.Now };
         var line = new SiteLine(facts.Site, facts.House, facts.Roll);
-        var covered = facts.Rules.Judge(line).Where(finding => finding.Verdict == Verdict.Excused && finding.Rule.Id == given.Rule).Select(finding => finding.Rule.Id);
-        return new Decision.Plan([], [Entry("excuse.ended", facts, ended, doer, reason)], Effect.None with { Opened = [.. covered] }) { Excuse = ended };
+        var covered = facts
+            .Rules.Judge(line)
+            .Where(finding => finding.Verdict == Verdict.Excused && finding.Rule.Id == given.Rule)
+            .Select(finding => finding.Rule.Id);
+        return new Decision.Plan(
+            [],
+            [Entry("excuse.ended", facts, ended, doer, reason)],
+            Effect.None with
+            {
+                Opened = [.. covered],
+            }
+        )
+        {
+            Excuse = ended,
+        };
     }
 
     private const string NotOwners = "Excuses are given and ended by administrators and stewards.";
@@ -98,7 +130,9 @@ public static class ExcuseDeeds
         }
         else if (finding?.Verdict is not Verdict.Breaks)
         {
-            yield return finding is null ? $"The site does not break {wish.Rule.Value}, so there is nothing to excuse." : $"It cannot be told whether the site breaks {wish.Rule.Value}, so there is nothing to excuse yet.";
+            yield return finding is null
+                ? $"The site does not break {wish.Rule.Value}, so there is nothing to excuse."
+                : $"It cannot be told whether the site breaks {wish.Rule.Value}, so there is nothing to excuse yet.";
         }
     }
 
@@ -110,7 +144,8 @@ public static class ExcuseDeeds
                 ("through", JournalValue.Of(excuse.Through.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))),
                 ("demand", JournalValue.Of(excuse.Demand)),
                 ("distance", JournalValue.Of(excuse.Distance.Select(step => JournalValue.Of(step)))),
-                ("ended", excuse.Ended is { } at ? JournalValue.Of(at) : JournalValue.Null)),
+                ("ended", excuse.Ended is { } at ? JournalValue.Of(at) : JournalValue.Null)
+            ),
             Reason = reason,
         };
 

@@ -12,7 +12,9 @@ public static partial class HandOver
 {
     /// <summary>Why a key cannot be handed over at a site's host at all, and what to do instead; null where it can.</summary>
     public static string? NotFromHere(SiteFacts site, House house, Roll roll) =>
-        house.HabitsOf(site.Host).NamesPeople ? null : $"{site.Host} lets nobody in by name, so no key can be handed over from here. {Orders.ChangeTheGroup(site, roll)}";
+        house.HabitsOf(site.Host).NamesPeople
+            ? null
+            : $"{site.Host} lets nobody in by name, so no key can be handed over from here. {Orders.ChangeTheGroup(site, roll)}";
 
     private static IEnumerable<string> Refusals(DeedFacts facts, OfferWish wish, Doer doer)
     {
@@ -22,7 +24,12 @@ public static partial class HandOver
         }
 
         var roll = facts.Roll;
-        foreach (var reason in Orders.NotInUse(facts).Concat(Orders.TooLong(wish.Reason)).Concat(Orders.NotTold(facts.Site, "no key can be handed over yet.")))
+        foreach (
+            var reason in Orders
+                .NotInUse(facts)
+                .Concat(Orders.TooLong(wish.Reason))
+                .Concat(Orders.NotTold(facts.Site, "no key can be handed over yet."))
+        )
         {
             yield return reason;
         }
@@ -82,7 +89,15 @@ public static partial class HandOver
             yield break;
         }
 
-        foreach (var reason in Successors.WhyNot(person, KeyHolders.Of(facts.Site, roll, facts.House.FitDays), roll, facts.House.FitDays, doer.KnowsDays))
+        foreach (
+            var reason in Successors.WhyNot(
+                person,
+                KeyHolders.Of(facts.Site, roll, facts.House.FitDays),
+                roll,
+                facts.House.FitDays,
+                doer.KnowsDays
+            )
+        )
         {
             yield return $"{person.Name} {reason}.";
         }

@@ -44,7 +44,11 @@ public static partial class HandOver
         };
         var until = roll.Time.EndOf(offer.Through);
         var byOther = wish.Giver != doer.Person;
-        return new Decision.Plan([], [Entry("offered", facts, offer, doer.InJournal)], Foresee.Change(facts.Site, Switch(facts, offer), facts.House, facts.Rules, roll))
+        return new Decision.Plan(
+            [],
+            [Entry("offered", facts, offer, doer.InJournal)],
+            Foresee.Change(facts.Site, Switch(facts, offer), facts.House, facts.Rules, roll)
+        )
         {
             Offers = [offer],
             Remains = [.. Kept(facts, offer)],
@@ -65,7 +69,8 @@ public static partial class HandOver
                         $"You can answer through {Date(offer.Through)}; after that the offer lapses.",
                     ],
                     Urgent: true,
-                    new LetterLink(LinkPurpose.Offer, offer.Id.ToString(), until, "Look at the offer and answer it")),
+                    new LetterLink(LinkPurpose.Offer, offer.Id.ToString(), until, "Look at the offer and answer it")
+                ),
             ],
         };
     }
@@ -73,7 +78,11 @@ public static partial class HandOver
     /// <summary>The recipient accepts: the keys are switched, decided on today's facts.</summary>
     public static Decision Countersign(DeedFacts facts, Offer offer, OrderId newOrder, Doer doer)
     {
-        var refused = NotForThem(offer, OfferEvent.Countersign, doer).Concat(Orders.NotInUse(facts)).Concat(NotFit(facts, offer.To, doer)).Concat(Orders.NotTold(facts.Site, "the key cannot be switched yet.")).ToList();
+        var refused = NotForThem(offer, OfferEvent.Countersign, doer)
+            .Concat(Orders.NotInUse(facts))
+            .Concat(NotFit(facts, offer.To, doer))
+            .Concat(Orders.NotTold(facts.Site, "the key cannot be switched yet."))
+            .ToList();
 
         if (offer.Giver is { } giver && !Holds(facts.Site, giver))
         {
@@ -88,7 +97,11 @@ public static partial class HandOver
         var changes = Switch(facts, offer);
         var order = Orders.New(newOrder, facts, new Wish(changes), doer, offer.Reason) with { Purpose = OrderPurpose.Key };
         var switching = offer.Move(OfferEvent.Countersign) with { AnsweredAt = facts.Now, Order = newOrder };
-        return new Decision.Plan([order], [Entry("countersigned", facts, switching, doer.InJournal)], Foresee.Change(facts.Site, changes, facts.House, facts.Rules, facts.Roll))
+        return new Decision.Plan(
+            [order],
+            [Entry("countersigned", facts, switching, doer.InJournal)],
+            Foresee.Change(facts.Site, changes, facts.House, facts.Rules, facts.Roll)
+        )
         {
             Offers = [switching],
             Remains = [.. Kept(facts, offer)],
@@ -101,15 +114,22 @@ public static partial class HandOver
         List<string> refused = [.. NotForThem(offer, OfferEvent.Decline, doer), .. Orders.TooLong(reason)];
         return refused.Count > 0
             ? new Decision.Refusal(refused)
-            : Ended(facts, offer, OfferEvent.Decline, "declined", doer.InJournal, reason, $"{Name(facts.Roll, offer.To)} declined the key of {facts.Site.Title}{(reason is null ? "" : $": {reason}")}");
+            : Ended(
+                facts,
+                offer,
+                OfferEvent.Decline,
+                "declined",
+                doer.InJournal,
+                reason,
+                $"{Name(facts.Roll, offer.To)} declined the key of {facts.Site.Title}{(reason is null ? "" : $": {reason}")}"
+            );
     }
 
     public static Decision Withdraw(DeedFacts facts, Offer offer, Doer doer) =>
         doer.As == Capacity.Owner && doer.Person != offer.By && doer.Person != offer.Giver
             ? new Decision.Refusal(["Only who offered a key can take the offer back, or an administrator."])
-            : OfferStates.After(offer.State, OfferEvent.Withdraw) is null
-                ? new Decision.Refusal([Over(offer)])
-                : Ended(facts, offer, OfferEvent.Withdraw, "withdrawn", doer.InJournal, null, null);
+        : OfferStates.After(offer.State, OfferEvent.Withdraw) is null ? new Decision.Refusal([Over(offer)])
+        : Ended(facts, offer, OfferEvent.Withdraw, "withdrawn", doer.InJournal, null, null);
 
     /// <summary>Its last day has passed, the recipient can no longer take it, or the site was put away.</summary>
     public static Decision.Plan End(DeedFacts facts, Offer offer, OfferEvent why, DateTimeOffset due) =>
@@ -122,28 +142,61 @@ public static partial class HandOver
             null,
             why switch
             {
-                OfferEvent.Lapse => $"{Name(facts.Roll, offer.To)} did not answer the offer of {facts.Site.Title} through {Date(offer.Through)}; it has lapsed",
-                OfferEvent.SitePutAway => $"{facts.Site.Title} was put away, so the offer of its key to {Name(facts.Roll, offer.To)} came to nothing",
-                _ => $"{Name(facts.Roll, offer.To)} can no longer take the key of {facts.Site.Title}, so the offer came to nothing",
+                OfferEvent.Lapse =>
+                    $"{Name(facts.Roll, offer.To)} did not answer the offer of {facts.Site.Title} through {Date(offer.Through)}; it has lapsed",
+                OfferEvent.SitePutAway =>
+                    $"{facts.Site.Title} was put away, so the offer of its key to {Name(facts.Roll, offer.To)} came to nothing",
+                _ =>
+                    $"{Name(facts.Roll, offer.To)} can no longer take the key of {facts.Site.Title}, so the offer came to nothing",
             },
-            due);
+            due
+        );
 
     /// <summary>What the host's answer to the switch comes to: the receipt, or what it said.</summary>
-    public static (Offer Offer, Draft Entry, IReadOnlyList<Letter> Letters) Follow(Offer offer, Order order, SiteFacts site, Roll roll, DateTimeOffset now)
+    public static (Offer Offer, Draft Entry, IReadOnlyList<Letter> Letters) Follow(
+        Offer offer,
+        Order order,
+        SiteFacts site,
+        Roll roll,
+        DateTimeOffset now
+    )
     {
         var done = order.State == OrderState.Confirmed;
-        var moved = offer.Move(done ? OfferEvent.Switched : order.State == OrderState.Withdrawn ? OfferEvent.RecipientUnfit : OfferEvent.SwitchRefused) with { EndedAt = now, Words = order.Words };
+        var moved = offer.Move(
+            done ? OfferEvent.Switched
+            : order.State == OrderState.Withdrawn ? OfferEvent.RecipientUnfit
+            : OfferEvent.SwitchRefused
+        ) with
+        {
+            EndedAt = now,
+            Words = order.Words,
+        };
         var entry = new Draft(done ? "key.handed-over" : "key.not-done", Draft.ActorOf(site.Host), $"site:{site.Id.Value}")
         {
             OnBehalf = $"person:{offer.To.Value}",
             Before = JournalValue.Of(order.Before.Select(GrantWords.InJournal)),
-            After = JournalValue.Of(("offer", JournalValue.Of(offer.Id.ToString())), ("grants", JournalValue.Of(order.Wish.Grants.Select(GrantWords.InJournal))), ("words", JournalValue.Of(order.Words))),
+            After = JournalValue.Of(
+                ("offer", JournalValue.Of(offer.Id.ToString())),
+                ("grants", JournalValue.Of(order.Wish.Grants.Select(GrantWords.InJournal))),
+                ("words", JournalValue.Of(order.Words))
+            ),
         };
         var title = done ? $"The key of {site.Title} is handed over" : $"The key of {site.Title} was not handed over";
-        string[] sentences = done
-            ? [$"{Name(roll, offer.To)} holds the key of {site.Title} now.", .. Receipt(order, roll), offer.After == GiverAfter.Stays ? "The giver stays on as an editor." : "The giver keeps nothing by name."]
-            : order.State == OrderState.Withdrawn ? [order.Words ?? ""] : [$"{site.Host} refused to switch the key: {order.Words}"];
-        return (moved, entry, [.. Parties(offer).Select(person => new Letter(person, $"handed:{offer.Id}", title, sentences, Urgent: true))]);
+        string[] sentences =
+            done
+                ?
+                [
+                    $"{Name(roll, offer.To)} holds the key of {site.Title} now.",
+                    .. Receipt(order, roll),
+                    offer.After == GiverAfter.Stays ? "The giver stays on as an editor." : "The giver keeps nothing by name.",
+                ]
+            : order.State == OrderState.Withdrawn ? [order.Words ?? ""]
+            : [$"{site.Host} refused to switch the key: {order.Words}"];
+        return (
+            moved,
+            entry,
+            [.. Parties(offer).Select(person => new Letter(person, $"handed:{offer.Id}", title, sentences, Urgent: true))]
+        );
     }
 
     /// <summary>Before and after, grant by grant.</summary>
@@ -151,7 +204,8 @@ public static partial class HandOver
     {
         var before = order.Before.ToDictionary(change => change.Key, change => change.Wanted);
         return order.Wish.Grants.Select(change =>
-            $"{GrantWords.Who((change.Wanted ?? before[change.Key])!, roll)}: {before[change.Key]?.Power.Word() ?? "nothing"} before, {change.Wanted?.Power.Word() ?? "nothing"} after.");
+            $"{GrantWords.Who((change.Wanted ?? before[change.Key])!, roll)}: {before[change.Key]?.Power.Word() ?? "nothing"} before, {change.Wanted?.Power.Word() ?? "nothing"} after."
+        );
     }
 
     public static bool Holds(SiteFacts site, PersonId person) => Grants(site, person).Any(grant => grant.Power == Power.Own);
@@ -167,8 +221,14 @@ public static partial class HandOver
         List<GrantChange> changes = [new(key, new Grant(key, Power.Own, new Subject.OnePerson(offer.To)))];
         if (offer.Giver is { } giver)
         {
-            changes.AddRange(Grants(facts.Site, giver).Where(grant => grant.Power == Power.Own)
-                .Select(grant => new GrantChange(grant.Key, offer.After == GiverAfter.Stays ? grant with { Power = Power.Edit } : null)));
+            changes.AddRange(
+                Grants(facts.Site, giver)
+                    .Where(grant => grant.Power == Power.Own)
+                    .Select(grant => new GrantChange(
+                        grant.Key,
+                        offer.After == GiverAfter.Stays ? grant with { Power = Power.Edit } : null
+                    ))
+            );
         }
 
         return changes;
@@ -209,13 +269,33 @@ public static partial class HandOver
     }
 
     private static Decision.Plan Ended(
-        DeedFacts facts, Offer offer, OfferEvent why, string what, string actor, string? reason, string? told, DateTimeOffset? due = null)
+        DeedFacts facts,
+        Offer offer,
+        OfferEvent why,
+        string what,
+        string actor,
+        string? reason,
+        string? told,
+        DateTimeOffset? due = null
+    )
     {
         var over = offer.Move(why) with { EndedAt = facts.Now, Words = reason };
         return new Decision.Plan([], [Entry(what, facts, over, actor, due) with { Reason = reason }], Effect.None)
         {
             Offers = [over],
-            Letters = told is null ? [] : [.. Parties(offer).Where(person => person != offer.To).Select(person => new Letter(person, $"{what}:{offer.Id}", told, [$"{told}.", "You can offer it to somebody else."]))],
+            Letters = told is null
+                ? []
+                :
+                [
+                    .. Parties(offer)
+                        .Where(person => person != offer.To)
+                        .Select(person => new Letter(
+                            person,
+                            $"{what}:{offer.Id}",
+                            told,
+                            [$"{told}.", "You can offer it to somebody else."]
+                        )),
+                ],
         };
     }
 
@@ -229,9 +309,13 @@ public static partial class HandOver
                 ("offer", JournalValue.Of(offer.Id.ToString())),
                 ("to", JournalValue.Of($"person:{offer.To.Value}")),
                 ("giver", JournalValue.Of(offer.After == GiverAfter.Stays ? "stays" : "leaves")),
-                ("through", JournalValue.Of(offer.Through.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture))),
+                (
+                    "through",
+                    JournalValue.Of(offer.Through.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture))
+                ),
                 ("second", JournalValue.Of(offer.Second is { } second ? $"person:{second.Value}" : null)),
-                ("due", due is { } at ? JournalValue.Of(at) : JournalValue.Null)),
+                ("due", due is { } at ? JournalValue.Of(at) : JournalValue.Null)
+            ),
             Reason = offer.Reason,
         };
 

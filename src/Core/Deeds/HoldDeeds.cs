@@ -24,9 +24,13 @@ public static class HoldDeeds
         return new Decision.Plan([], [Entry("hold.placed", facts, hold, doer, wish.Reason)], Effect.None)
         {
             Hold = hold,
-            Along = [facts.Stay?.State.IsInAttic() == true ? Sentence(facts, [.. facts.Holds, hold])
-                : facts.House.HabitsOf(facts.Site.Host).AtticIsOurs ? "While it holds, the site may be put away but is not cleared out."
-                : "While it holds, the site cannot be put away."],
+            Along =
+            [
+                facts.Stay?.State.IsInAttic() == true ? Sentence(facts, [.. facts.Holds, hold])
+                : facts.House.HabitsOf(facts.Site.Host).AtticIsOurs
+                    ? "While it holds, the site may be put away but is not cleared out."
+                : "While it holds, the site cannot be put away.",
+            ],
         };
     }
 
@@ -52,7 +56,10 @@ public static class HoldDeeds
         return new Decision.Plan([], [Entry("hold.released", facts, released, doer, reason)], Effect.None)
         {
             Hold = released,
-            Along = facts.Stay?.State.IsInAttic() == true ? [Sentence(facts, [.. facts.Holds.Where(hold => hold.Id != id), released])] : [],
+            Along =
+                facts.Stay?.State.IsInAttic() == true
+                    ? [Sentence(facts, [.. facts.Holds.Where(hold => hold.Id != id), released])]
+                    : [],
         };
     }
 
@@ -86,14 +93,20 @@ public static class HoldDeeds
         }
 
         // The bin's own clock does not stop for us.
-        if (site.Bin is { } bin && bin.RecoverableUntil.Has(out var until) && !(wish.Through is { } last && time.EndOf(last) <= until))
+        if (
+            site.Bin is { } bin
+            && bin.RecoverableUntil.Has(out var until)
+            && !(wish.Through is { } last && time.EndOf(last) <= until)
+        )
         {
             yield return $"{site.Host} clears its bin on {Day(time.DayOf(until))} whatever we hold. Bring the site back first: a held site cannot be put away.";
         }
     }
 
     private static string Sentence(DeedFacts facts, IReadOnlyList<Hold> holds) =>
-        Clock.Of(facts.Stay!.ClockFacts(facts.Site, facts.House, holds), facts.Roll.Time, facts.Now).Words(facts.Site.Host, facts.Now);
+        Clock
+            .Of(facts.Stay!.ClockFacts(facts.Site, facts.House, holds), facts.Roll.Time, facts.Now)
+            .Words(facts.Site.Host, facts.Now);
 
     private static Draft Entry(string deed, DeedFacts facts, Hold hold, Doer doer, string? reason) =>
         new(deed, doer.InJournal, $"site:{facts.Site.Id.Value}")
@@ -101,7 +114,8 @@ public static class HoldDeeds
             After = JournalValue.Of(
                 ("reason", JournalValue.Of(hold.Reason)),
                 ("through", JournalValue.Of(hold.Through?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))),
-                ("released", hold.Released is { } at ? JournalValue.Of(at) : JournalValue.Null)),
+                ("released", hold.Released is { } at ? JournalValue.Of(at) : JournalValue.Null)
+            ),
             Reason = reason,
         };
 

@@ -17,7 +17,13 @@ public static class Intake
     /// <param name="known">The line so far, or null for a site that is new.</param>
     /// <param name="seen">What the host said; its id is not yet given where the site is new.</param>
     /// <param name="confirmed">The site's orders that wait to be seen.</param>
-    public static TakenIn Take(SiteFacts? known, SiteFacts seen, IReadOnlyList<Order> confirmed, DateTimeOffset readBegan, DateTimeOffset now)
+    public static TakenIn Take(
+        SiteFacts? known,
+        SiteFacts seen,
+        IReadOnlyList<Order> confirmed,
+        DateTimeOffset readBegan,
+        DateTimeOffset now
+    )
     {
         if (known is null)
         {
@@ -33,11 +39,24 @@ public static class Intake
         if (known.StandsAt > readBegan)
         {
             // A read that began before a confirmation does not override where the site is.
-            merged = merged with { Existence = known.Existence, Bin = known.Bin, Address = known.Address, StandsAt = known.StandsAt };
+            merged = merged with
+            {
+                Existence = known.Existence,
+                Bin = known.Bin,
+                Address = known.Address,
+                StandsAt = known.StandsAt,
+            };
         }
 
-        IReadOnlyCollection<Wish> AfterIt(Order order) => [.. confirmed.Where(other => other.Place > order.Place).Select(other => other.Wish), .. known.UnderWay.Select(open => open.Wish)];
-        var moved = confirmed.Select(order => Lane.Seen(order, seen, AfterIt(order), readBegan, now)).Where(order => order.State != OrderState.Confirmed).ToList();
+        IReadOnlyCollection<Wish> AfterIt(Order order) =>
+            [
+                .. confirmed.Where(other => other.Place > order.Place).Select(other => other.Wish),
+                .. known.UnderWay.Select(open => open.Wish),
+            ];
+        var moved = confirmed
+            .Select(order => Lane.Seen(order, seen, AfterIt(order), readBegan, now))
+            .Where(order => order.State != OrderState.Confirmed)
+            .ToList();
         var (before, after) = SiteRecord.Difference(known, merged);
         if (before.All.Count == 0 && after.All.Count == 0)
         {
@@ -46,17 +65,32 @@ public static class Intake
             return new TakenIn(moves, moves != known, moved, null);
         }
 
-        return new TakenIn(merged, true, moved, new Draft(Deed, Actor(merged), Subject(merged)) { Before = before, After = after });
+        return new TakenIn(
+            merged,
+            true,
+            moved,
+            new Draft(Deed, Actor(merged), Subject(merged)) { Before = before, After = after }
+        );
     }
 
     /// <summary>What a list says of a site that another host tells of. No entry where it says nothing new.</summary>
-    public static TakenIn Hear(SiteFacts known, string list, IReadOnlyDictionary<SaidFact, Known<string>> facts, DateTimeOffset at)
+    public static TakenIn Hear(
+        SiteFacts known,
+        string list,
+        IReadOnlyDictionary<SaidFact, Known<string>> facts,
+        DateTimeOffset at
+    )
     {
         var told = known.Listed(list, facts, at);
         var (before, after) = SiteRecord.Difference(known, told);
         return before.All.Count == 0 && after.All.Count == 0
             ? new TakenIn(known, false, [], null)
-            : new TakenIn(told, true, [], new Draft(Deed, Draft.ActorOf(list), Subject(known)) { Before = before, After = after });
+            : new TakenIn(
+                told,
+                true,
+                [],
+                new Draft(Deed, Draft.ActorOf(list), Subject(known)) { Before = before, After = after }
+            );
     }
 
     /// <summary>
@@ -77,20 +111,30 @@ public static class Intake
     /// <summary>What the host confirmed with its answer to an order. The order's own entry tells of it.</summary>
     public static SiteFacts Confirm(SiteFacts site, Wish wish, HostAnswer.Done done, DateTimeOffset now)
     {
-        var shared = done.Grants is { } grants ? site with { Sharing = Newer(site.Sharing, Known.Of(new Sharing(grants, done.OwnLimit, now, SharingSource.Confirmed))) } : site;
+        var shared = done.Grants is { } grants
+            ? site with
+            {
+                Sharing = Newer(site.Sharing, Known.Of(new Sharing(grants, done.OwnLimit, now, SharingSource.Confirmed))),
+            }
+            : site;
         return wish is { Existence: null, Address: null }
             ? shared
             : shared with
             {
                 Existence = wish.Existence ?? site.Existence,
-                Bin = wish.Existence == Existence.Attic ? done.Bin : wish.Existence == Existence.Here ? null : site.Bin,
+                Bin =
+                    wish.Existence == Existence.Attic ? done.Bin
+                    : wish.Existence == Existence.Here ? null
+                    : site.Bin,
                 Address = done.Address is { } address ? Known.Of(address) : site.Address,
                 StandsAt = now,
             };
     }
 
     private static Known<Sharing> Newer(Known<Sharing> known, Known<Sharing> seen) =>
-        known.Has(out var old) && seen.Has(out var read) ? Known.Of(Sharings.Newer(old, read)) : seen.IsUnknown && !known.IsUnknown ? known : seen;
+        known.Has(out var old) && seen.Has(out var read) ? Known.Of(Sharings.Newer(old, read))
+        : seen.IsUnknown && !known.IsUnknown ? known
+        : seen;
 
     private static string Actor(SiteFacts site) => Draft.ActorOf(site.Host);
 

@@ -30,4 +30,11 @@ public sealed record LetterLink(LinkPurpose Purpose, string Subject, DateTimeOff
 /// the next urgent one.
 /// </summary>
 /// <param name="Key">The same text is not written twice under one key to one person.</param>
-public sealed record Letter(PersonId To, string Key, string Title, IReadOnlyList<string> Sentences, bool Urgent = false, LetterLink? Link = null);
+public sealed record Letter(
+    PersonId To,
+    string Key,
+    string Title,
+    IReadOnlyList<string> Sentences,
+    bool Urgent = false,
+    LetterLink? Link = null
+);

@@ -39,7 +39,8 @@ public sealed record Loss(
     SitePlan? Plan = null,
     string? MailAlias = null,
     Known<int> Records = default,
-    IReadOnlyList<Shared>? Shared = null)
+    IReadOnlyList<Shared>? Shared = null
+)
 {
     /// <summary>Every site that the group opens, those too that whoever acts may not see.</summary>
     public IReadOnlyList<SiteId> AllOpened { get; init; } = [];
@@ -58,5 +59,6 @@ public sealed record Loss(
             ("openedSites", JournalValue.Of(Head.HashOf(string.Join(' ', AllOpened.Select(site => site.Value).Order())))),
             ("kept", JournalValue.Of(KeptBecause)),
             ("shared", JournalValue.Of((Shared ?? []).Select(shared => JournalValue.Of(shared.What)))),
-            ("plan", JournalValue.Of(Plan is null ? null : $"{Plan.Name}, {Plan.Cost}")));
+            ("plan", JournalValue.Of(Plan is null ? null : $"{Plan.Name}, {Plan.Cost}"))
+        );
 }

@@ -25,12 +25,14 @@ public static class Moving
 
     /// <summary>What a vanished site may be now, the likeliest first.</summary>
     public static IReadOnlyList<MoveCandidate> Candidates(SiteFacts gone, IEnumerable<SiteFacts> inUse) =>
-    [
-        .. inUse.Where(site => site.Id != gone.Id && !site.Vanished && site.Existence != Existence.Cleared)
-            .Select(site => new MoveCandidate(site, [.. Because(gone, site)]))
-            .Where(candidate => candidate.Because.Count > 0)
-            .OrderByDescending(candidate => candidate.Because.Count).ThenBy(candidate => candidate.Site.Id.Value),
-    ];
+        [
+            .. inUse
+                .Where(site => site.Id != gone.Id && !site.Vanished && site.Existence != Existence.Cleared)
+                .Select(site => new MoveCandidate(site, [.. Because(gone, site)]))
+                .Where(candidate => candidate.Because.Count > 0)
+                .OrderByDescending(candidate => candidate.Because.Count)
+                .ThenBy(candidate => candidate.Site.Id.Value),
+        ];
 
     /// <summary>Every reason why they cannot be one; none where they can.</summary>
     public static IReadOnlyList<string> Refusals(SiteFacts gone, SiteFacts now)
@@ -57,13 +59,25 @@ public static class Moving
     /// <summary>Both are one: decisions of the former line go along where the later one has none.</summary>
     public static Moved Decide(SiteFacts gone, SiteFacts now, PersonId by, string? reason, DateTimeOffset at)
     {
-        var decided = gone.Said.Where(statement => statement.Source == Statements.House && now.Said.All(other => other.Fact != statement.Fact || other.Source != Statements.House));
-        var with = decided.Aggregate(now, (site, statement) => site.Heard(statement.Fact, Statements.House, statement.Value is { } value ? Known.Of(value) : Known<string>.None, at, statement.By));
+        var decided = gone.Said.Where(statement =>
+            statement.Source == Statements.House
+            && now.Said.All(other => other.Fact != statement.Fact || other.Source != Statements.House)
+        );
+        var with = decided.Aggregate(now, (site, statement) =>
+            site.Heard(
+                statement.Fact,
+                Statements.House,
+                statement.Value is { } value ? Known.Of(value) : Known<string>.None,
+                at,
+                statement.By
+            )
+        );
         return new Moved(gone with { MovedTo = now.Id }, with, Entries(Deed, gone, now, with, by, reason));
     }
 
     /// <summary>They are two after all. What was decided meanwhile stays where it is.</summary>
-    public static Moved Undo(SiteFacts gone, SiteFacts now, PersonId by, string? reason) => new(gone with { MovedTo = null }, now, Entries(UndoDeed, gone, now, now, by, reason));
+    public static Moved Undo(SiteFacts gone, SiteFacts now, PersonId by, string? reason) =>
+        new(gone with { MovedTo = null }, now, Entries(UndoDeed, gone, now, now, by, reason));
 
     private static IEnumerable<string> Because(SiteFacts gone, SiteFacts site)
     {
@@ -96,11 +110,34 @@ public static class Moving
     }
 
     private static HashSet<PersonId> Owners(SiteFacts site) =>
-        [.. site.Sharing.Has(out var sharing) ? sharing.Grants.Where(grant => grant.Power == Power.Own).Select(grant => grant.Subject).OfType<Subject.OnePerson>().Select(one => one.Person) : []];
+        [
+            .. site.Sharing.Has(out var sharing)
+                ? sharing
+                    .Grants.Where(grant => grant.Power == Power.Own)
+                    .Select(grant => grant.Subject)
+                    .OfType<Subject.OnePerson>()
+                    .Select(one => one.Person)
+                : [],
+        ];
 
-    private static IReadOnlyList<Draft> Entries(string deed, SiteFacts gone, SiteFacts now, SiteFacts with, PersonId by, string? reason) =>
-    [
-        new Draft(deed, $"person:{by.Value}", $"site:{gone.Id.Value}") { After = JournalValue.Of(("to", JournalValue.Of($"site:{now.Id.Value}"))), Reason = reason },
-        new Draft(deed, $"person:{by.Value}", $"site:{now.Id.Value}") { Before = JournalValue.Of(("was", JournalValue.Of($"site:{gone.Id.Value}"))), Reason = reason }.Telling(now, with),
-    ];
+    private static IReadOnlyList<Draft> Entries(
+        string deed,
+        SiteFacts gone,
+        SiteFacts now,
+        SiteFacts with,
+        PersonId by,
+        string? reason
+    ) =>
+        [
+            new Draft(deed, $"person:{by.Value}", $"site:{gone.Id.Value}")
+            {
+                After = JournalValue.Of(("to", JournalValue.Of($"site:{now.Id.Value}"))),
+                Reason = reason,
+            },
+            new Draft(deed, $"person:{by.Value}", $"site:{now.Id.Value}")
+            {
+                Before = JournalValue.Of(("was", JournalValue.Of($"site:{gone.Id.Value}"))),
+                Reason = reason,
+            }.Telling(now, with),
+        ];
 }

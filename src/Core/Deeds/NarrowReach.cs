@@ -24,7 +24,10 @@ public static class NarrowReach
     public static Known<PowerLimits> Remedy(SiteLine line)
     {
         Known<Limit> Permitted(Power power) => line.Passage(power).Permitted;
-        return Permitted(Power.View).Has(out var view) && Permitted(Power.Preview).Has(out var preview) && Permitted(Power.Edit).Has(out var edit)
+        return
+            Permitted(Power.View).Has(out var view)
+            && Permitted(Power.Preview).Has(out var preview)
+            && Permitted(Power.Edit).Has(out var edit)
             ? Known.Of(new PowerLimits(view, preview, edit with { Inside = edit.Inside | InsideLimit.Named }))
             : Known<PowerLimits>.Unknown;
     }
@@ -57,7 +60,8 @@ public static class NarrowReach
                     Reason = wish.Reason,
                 },
             ],
-            effect)
+            effect
+        )
         {
             Remains = narrowing.Remains,
         };
@@ -71,7 +75,11 @@ public static class NarrowReach
             yield return reason;
         }
 
-        foreach (var reason in Orders.NotInUse(facts).Concat(Orders.NotTold(site, "nothing can be narrowed yet. Read the host again first.")))
+        foreach (
+            var reason in Orders
+                .NotInUse(facts)
+                .Concat(Orders.NotTold(site, "nothing can be narrowed yet. Read the host again first."))
+        )
         {
             yield return reason;
         }

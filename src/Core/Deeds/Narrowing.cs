@@ -24,7 +24,8 @@ internal sealed class Narrowing(DeedFacts facts, PowerLimits target)
     private IEnumerable<GrantChange> Of(Grant grant)
     {
         var opening = Ask.Of(grant, facts.Roll).Lets.AtMost;
-        var kept = Enumerable.Range(0, (int)grant.Power + 1)
+        var kept = Enumerable
+            .Range(0, (int)grant.Power + 1)
             .Select(power => (Power)power)
             .Where(power => grantable.Contains(power) && Left(opening, power) == Refusal.Nothing)
             .Select(power => (Power?)power)
@@ -42,7 +43,9 @@ internal sealed class Narrowing(DeedFacts facts, PowerLimits target)
 
         if (!opening.IsWide && Left(opening, grant.Power) == Refusal.Part)
         {
-            remains.Add($"{GrantWords.Who(grant, facts.Roll)} lets in some whom the limit refuses. Change who is in the group, at {facts.Site.Host}.");
+            remains.Add(
+                $"{GrantWords.Who(grant, facts.Roll)} lets in some whom the limit refuses. Change who is in the group, at {facts.Site.Host}."
+            );
             return [];
         }
 
@@ -54,8 +57,12 @@ internal sealed class Narrowing(DeedFacts facts, PowerLimits target)
         yield return new GrantChange(grant.Key, kept is { } lower ? grant with { Power = lower } : null);
 
         // All of the staff, cut to the own unit, is the unit.
-        if (opening.IsWide && Left(opening, grant.Power) == Refusal.Part && facts.Site.Unit.Has(out var unit)
-            && target.For(grant.Power).Inside == InsideLimit.Unit)
+        if (
+            opening.IsWide
+            && Left(opening, grant.Power) == Refusal.Part
+            && facts.Site.Unit.Has(out var unit)
+            && target.For(grant.Power).Inside == InsideLimit.Unit
+        )
         {
             var key = $"unit:{unit.Value}";
             if (!facts.Site.Expected.Or([]).Any(other => other.Key == key && other.Power >= grant.Power))

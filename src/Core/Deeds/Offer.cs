@@ -113,6 +113,9 @@ public sealed record Offer
     /// <exception cref="InvalidOperationException">The state table has no such move.</exception>
     public Offer Move(OfferEvent happened) =>
         OfferStates.After(State, happened) is { } next
-            ? this with { State = next }
+            ? this with
+            {
+                State = next,
+            }
             : throw new InvalidOperationException($"An offer that is {State} cannot {happened}.");
 }

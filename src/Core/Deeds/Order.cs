@@ -132,6 +132,9 @@ public sealed record Order
     /// <exception cref="InvalidOperationException">The state table has no such move: a fault of ours, never of a host.</exception>
     public Order Move(OrderEvent happened) =>
         OrderStates.After(State, happened) is { } next
-            ? this with { State = next }
+            ? this with
+            {
+                State = next,
+            }
             : throw new InvalidOperationException($"An order that is {State} cannot {happened}.");
 }

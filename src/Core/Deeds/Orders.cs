@@ -10,7 +10,15 @@ internal static class Orders
 {
     /// <summary>What to do instead where a host lets nobody in by name.</summary>
     public static string ChangeTheGroup(SiteFacts site, Roll roll) =>
-        site.Expected.Or([]).Where(grant => grant.Power == Power.Own).Select(grant => grant.Subject).OfType<Subject.OneGroup>().Select(subject => roll.Find(subject.Group)?.Name).OfType<string>().FirstOrDefault() is { } group
+        site
+            .Expected.Or([])
+            .Where(grant => grant.Power == Power.Own)
+            .Select(grant => grant.Subject)
+            .OfType<Subject.OneGroup>()
+            .Select(subject => roll.Find(subject.Group)?.Name)
+            .OfType<string>()
+            .FirstOrDefault()
+            is { } group
             ? $"Change who is in the group \"{group}\" at {site.Host}; the next read sees it."
             : $"Give a group the key at {site.Host}; the next read sees it.";
 
@@ -25,15 +33,20 @@ internal static class Orders
             Reason = reason,
             AskedAt = facts.Now,
             NextTry = facts.Now,
-            DueAt = facts.House.HabitsOf(facts.Site.Host).ByHand is { } how ? facts.Roll.Time.EndOf(facts.Roll.Time.DayOf(facts.Now).AddDays(how.Days)) : facts.Now + Lane.DueWithin,
+            DueAt = facts.House.HabitsOf(facts.Site.Host).ByHand is { } how
+                ? facts.Roll.Time.EndOf(facts.Roll.Time.DayOf(facts.Now).AddDays(how.Days))
+                : facts.Now + Lane.DueWithin,
         };
 
     /// <summary>Orders not yet sent of which the new one settles every grant.</summary>
     public static IEnumerable<Order> Superseded(IEnumerable<Order> lane, Order by)
     {
         var settled = by.Wish.Grants.Select(change => change.Key).ToHashSet();
-        return lane
-            .Where(order => order.State == OrderState.Asked && order.Wish is { Existence: null, Address: null } && order.Wish.Grants.All(change => settled.Contains(change.Key)))
+        return lane.Where(order =>
+                order.State == OrderState.Asked
+                && order.Wish is { Existence: null, Address: null }
+                && order.Wish.Grants.All(change => settled.Contains(change.Key))
+            )
             .Select(order => order.Move(OrderEvent.Supersede));
     }
 

@@ -8,9 +8,7 @@ namespace AtticLedger.Core.Deeds;
 /// <summary>What becomes of somebody of whom a list speaks that is kept by hand.</summary>
 public abstract record HeardPerson
 {
-    private HeardPerson()
-    {
-    }
+    private HeardPerson() { }
 
     public sealed record Refused(string Why) : HeardPerson;
 
@@ -28,7 +26,14 @@ public static class PeopleLists
     private const string Name = "name";
 
     /// <param name="isReadElsewhere">Whether a staff list that is connected speaks of them: it is more direct.</param>
-    public static HeardPerson Hear(SaidPerson said, Person? before, bool isReadElsewhere, PersonId doer, DateTimeOffset now, HouseTime time)
+    public static HeardPerson Hear(
+        SaidPerson said,
+        Person? before,
+        bool isReadElsewhere,
+        PersonId doer,
+        DateTimeOffset now,
+        HouseTime time
+    )
     {
         if (before is null && !said.Kind.Has(out _))
         {
@@ -37,8 +42,12 @@ public static class PeopleLists
 
         var after = said.Onto(before, now, time);
         return after == before ? new HeardPerson.Taken(before, after)
-            : isReadElsewhere ? new HeardPerson.Refused("the staff list speaks of them, and says otherwise. Change it there: its next read would take this back.")
-            : before?.Id == doer && (after.IsOutside || after.Standing == Standing.Left) ? new HeardPerson.Refused("that is you. Somebody else has to say that you are outside or have left.")
+            : isReadElsewhere
+                ? new HeardPerson.Refused(
+                    "the staff list speaks of them, and says otherwise. Change it there: its next read would take this back."
+                )
+            : before?.Id == doer && (after.IsOutside || after.Standing == Standing.Left)
+                ? new HeardPerson.Refused("that is you. Somebody else has to say that you are outside or have left.")
             : new HeardPerson.Taken(before, after);
     }
 
@@ -46,7 +55,10 @@ public static class PeopleLists
     public static IEnumerable<(string Fact, string? Before, string? After)> Differences(Person? before, Person after) =>
         before is null
             ? Facts(after).Select(fact => (fact.Fact, (string?)null, fact.Value))
-            : Facts(before).Zip(Facts(after)).Where(pair => pair.First.Value != pair.Second.Value).Select(pair => (pair.First.Fact, pair.First.Value, pair.Second.Value));
+            : Facts(before)
+                .Zip(Facts(after))
+                .Where(pair => pair.First.Value != pair.Second.Value)
+                .Select(pair => (pair.First.Fact, pair.First.Value, pair.Second.Value));
 
     /// <summary>Of a name that is another only that it is: names can be erased, and what the journal says cannot.</summary>
     public static Draft Entry(Person? before, Person after, string actor)
@@ -54,10 +66,14 @@ public static class PeopleLists
         var others = Differences(before, after).Where(change => change.Fact != Name).ToList();
         return new(Changed, actor, $"person:{after.Id.Value.ToString(CultureInfo.InvariantCulture)}")
         {
-            Before = before is null ? JournalValue.Null : JournalValue.Of([.. others.Select(change => (change.Fact, JournalValue.Of(change.Before)))]),
+            Before = before is null
+                ? JournalValue.Null
+                : JournalValue.Of([.. others.Select(change => (change.Fact, JournalValue.Of(change.Before)))]),
             After = JournalValue.Of([
                 .. others.Select(change => (change.Fact, JournalValue.Of(change.After))),
-                .. before is not null && before.Name != after.Name ? [("renamed", (JournalValue)new JournalValue.Flag(true))] : Array.Empty<(string, JournalValue)>(),
+                .. before is not null && before.Name != after.Name
+                    ? [("renamed", (JournalValue)new JournalValue.Flag(true))]
+                    : Array.Empty<(string, JournalValue)>(),
             ]),
         };
     }

@@ -26,9 +26,10 @@ public sealed record DeedFacts(SiteFacts Site, IReadOnlyList<Order> Lane, House 
     /// <summary>Who is told what administrators have to hear of.</summary>
     public IReadOnlyList<PersonId> Administrators { get; init; } = [];
 
-    public Clock? Clock => Stay is { State: StayState.Kept or StayState.Due or StayState.Returning } stay
-        ? Attic.Clock.Of(stay.ClockFacts(Site, House, Holds), Roll.Time, Now)
-        : null;
+    public Clock? Clock =>
+        Stay is { State: StayState.Kept or StayState.Due or StayState.Returning } stay
+            ? Attic.Clock.Of(stay.ClockFacts(Site, House, Holds), Roll.Time, Now)
+            : null;
 }
 
 /// <summary>What stands around a site in the register, as far as deeds on it touch it.</summary>
@@ -73,9 +74,7 @@ public sealed record Doer(PersonId Person, Capacity As = Capacity.Administrator,
 /// <summary>What a deed comes to: a plan, or a refusal with every reason. A preview returns it; carrying out decides again and commits it.</summary>
 public abstract record Decision
 {
-    private Decision()
-    {
-    }
+    private Decision() { }
 
     /// <param name="Orders">Orders that are new or have moved, in this order.</param>
     /// <param name="Effect">What is predicted, once all orders are confirmed.</param>
@@ -119,12 +118,23 @@ public abstract record Decision
         public static string NothingPredicted => new Plan([], [], Effect.None).Fingerprint;
 
         /// <summary>The same for the same effect: what a preview hands out and carrying out compares.</summary>
-        public string Fingerprint => Head.HashOf(JournalValue.Of(
-            ("effect", Effect.InJournal),
-            ("loss", Loss is { } loss ? loss.InJournal : JournalValue.Null),
-            ("excuse", Excuse is { } excuse ? JournalValue.Of(excuse.Distance.Select(step => JournalValue.Of(step))) : JournalValue.Null),
-            ("along", JournalValue.Of(Along.Select(sentence => JournalValue.Of(sentence)))),
-            ("second", JournalValue.Of(NeedsSecond))).Canonical());
+        public string Fingerprint =>
+            Head.HashOf(
+                JournalValue
+                    .Of(
+                        ("effect", Effect.InJournal),
+                        ("loss", Loss is { } loss ? loss.InJournal : JournalValue.Null),
+                        (
+                            "excuse",
+                            Excuse is { } excuse
+                                ? JournalValue.Of(excuse.Distance.Select(step => JournalValue.Of(step)))
+                                : JournalValue.Null
+                        ),
+                        ("along", JournalValue.Of(Along.Select(sentence => JournalValue.Of(sentence)))),
+                        ("second", JournalValue.Of(NeedsSecond))
+                    )
+                    .Canonical()
+            );
     }
 
     public sealed record Refusal(IReadOnlyList<string> Reasons) : Decision;

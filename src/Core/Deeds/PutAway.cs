@@ -29,7 +29,11 @@ public static class PutAway
         var site = facts.Site;
         var sure = SurenessOf(facts);
         List<string> refused = [.. Orders.TooLong(wish.Reason), .. Blockers(facts)];
-        if (wish.Typed is { } typed && sure != Sureness.UndoAlone && !string.Equals(typed.Trim(), site.Title.Trim(), StringComparison.Ordinal))
+        if (
+            wish.Typed is { } typed
+            && sure != Sureness.UndoAlone
+            && !string.Equals(typed.Trim(), site.Title.Trim(), StringComparison.Ordinal)
+        )
         {
             refused.Add($"Type the site's name as it stands: {site.Title}");
         }
@@ -41,7 +45,10 @@ public static class PutAway
 
         var loss = LossOf(facts);
         var waits = doer.As == Capacity.Owner && sure == Sureness.TypeTheName;
-        var order = Orders.New(newOrder, facts, new Wish([], Existence.Attic), doer, wish.Reason) with { Purpose = OrderPurpose.PutAway };
+        var order = Orders.New(newOrder, facts, new Wish([], Existence.Attic), doer, wish.Reason) with
+        {
+            Purpose = OrderPurpose.PutAway,
+        };
         var stay = new Stay
         {
             Site = site.Id,
@@ -56,17 +63,41 @@ public static class PutAway
         };
         return new Decision.Plan(
             waits ? [] : [order],
-            [Entry(waits ? "attic.announced" : Deed, facts, stay, doer, loss), .. facts.Offers.Where(IsOpen).SelectMany(offer => HandOver.End(facts, offer, OfferEvent.SitePutAway, facts.Now).Entries)],
-            Foresee.PutAway(site, facts.House, facts.Rules, facts.Roll))
+            [
+                Entry(waits ? "attic.announced" : Deed, facts, stay, doer, loss),
+                .. facts
+                    .Offers.Where(IsOpen)
+                    .SelectMany(offer => HandOver.End(facts, offer, OfferEvent.SitePutAway, facts.Now).Entries),
+            ],
+            Foresee.PutAway(site, facts.House, facts.Rules, facts.Roll)
+        )
         {
             Stay = stay,
             Remains = [.. StayingOpen(facts.Site)],
-            Along = [.. facts.Offers.Where(IsOpen).Select(offer => $"The offer of its key to {facts.Roll.Find(offer.To)?.Name ?? "somebody"} comes to nothing.")],
+            Along =
+            [
+                .. facts
+                    .Offers.Where(IsOpen)
+                    .Select(offer =>
+                        $"The offer of its key to {facts.Roll.Find(offer.To)?.Name ?? "somebody"} comes to nothing."
+                    ),
+            ],
             Loss = loss,
             Sure = sure,
             NeedsSecond = sure == Sureness.SecondPerson ? Because(facts) : null,
-            Offers = [.. facts.Offers.Where(IsOpen).SelectMany(offer => HandOver.End(facts, offer, OfferEvent.SitePutAway, facts.Now).Offers)],
-            Letters = [.. Told(facts, stay, doer, loss), .. facts.Offers.Where(IsOpen).SelectMany(offer => HandOver.End(facts, offer, OfferEvent.SitePutAway, facts.Now).Letters)],
+            Offers =
+            [
+                .. facts
+                    .Offers.Where(IsOpen)
+                    .SelectMany(offer => HandOver.End(facts, offer, OfferEvent.SitePutAway, facts.Now).Offers),
+            ],
+            Letters =
+            [
+                .. Told(facts, stay, doer, loss),
+                .. facts
+                    .Offers.Where(IsOpen)
+                    .SelectMany(offer => HandOver.End(facts, offer, OfferEvent.SitePutAway, facts.Now).Letters),
+            ],
         };
     }
 
@@ -74,9 +105,11 @@ public static class PutAway
     public static Decision Stop(DeedFacts facts, Doer doer) =>
         facts.Stay is { } stay && StayStates.After(stay.State, StayEvent.Stop) is not null
             ? Stopped(facts, stay, doer.InJournal, null)
-            : new Decision.Refusal([facts.Stay is { State: StayState.GoingAway }
-                ? $"{facts.Site.Host} has been asked already. Bring the site back once it lies in the attic."
-                : "Nothing is announced that could be stopped."]);
+            : new Decision.Refusal([
+                facts.Stay is { State: StayState.GoingAway }
+                    ? $"{facts.Site.Host} has been asked already. Bring the site back once it lies in the attic."
+                    : "Nothing is announced that could be stopped.",
+            ]);
 
     /// <summary>The time to stop it is over: it is asked of the host, unless something blocks it by now.</summary>
     public static Decision.Plan Go(DeedFacts facts, Stay stay, OrderId newOrder)
@@ -88,9 +121,15 @@ public static class PutAway
         }
 
         var doer = new Doer(stay.By ?? default, Capacity.Owner);
-        var order = Orders.New(newOrder, facts, new Wish([], Existence.Attic), doer, stay.Reason) with { Purpose = OrderPurpose.PutAway };
+        var order = Orders.New(newOrder, facts, new Wish([], Existence.Attic), doer, stay.Reason) with
+        {
+            Purpose = OrderPurpose.PutAway,
+        };
         var going = stay.Move(StayEvent.Go) with { Order = newOrder, Went = Snapshot.Of(facts.Site) };
-        return new Decision.Plan([order], [Entry(Deed, facts, going, doer, LossOf(facts), stay.StoppableUntil)], Effect.None) { Stay = going };
+        return new Decision.Plan([order], [Entry(Deed, facts, going, doer, LossOf(facts), stay.StoppableUntil)], Effect.None)
+        {
+            Stay = going,
+        };
     }
 
     /// <summary>What has to be solved first, in the order to solve it.</summary>
@@ -108,7 +147,11 @@ public static class PutAway
         }
 
         // Where the attic is ours nothing runs out by itself, so a held site may lie in it.
-        foreach (var hold in facts.Holds.Where(hold => !facts.House.HabitsOf(site.Host).AtticIsOurs && hold.IsInForce(facts.Now, facts.Roll.Time)))
+        foreach (
+            var hold in facts.Holds.Where(hold =>
+                !facts.House.HabitsOf(site.Host).AtticIsOurs && hold.IsInForce(facts.Now, facts.Roll.Time)
+            )
+        )
         {
             yield return $"A hold forbids it{(hold.Through is { } through ? $" through {Day(through)}" : "")}: {hold.Reason}. {site.Host} clears its bin by itself, so a held site stays where it is.";
         }
@@ -141,15 +184,25 @@ public static class PutAway
 
     // Shutting the site shuts nothing that has a door of its own.
     private static IEnumerable<string> StayingOpen(SiteFacts site) =>
-        site.Content.Sections.Or([]).Where(section => section.Tie == PartTie.StandingFree && section.Grants.Count > 0)
-            .Select(section => $"\"{section.Name}\" stands free and goes on letting in whoever its own door lets in. Shut it at {site.Host}.");
+        site
+            .Content.Sections.Or([])
+            .Where(section => section.Tie == PartTie.StandingFree && section.Grants.Count > 0)
+            .Select(section =>
+                $"\"{section.Name}\" stands free and goes on letting in whoever its own door lets in. Shut it at {site.Host}."
+            );
 
     private static bool IsOpen(Offer offer) => offer.State == OfferState.Offered;
 
     private static Sureness SurenessOf(DeedFacts facts)
     {
         var site = facts.Site;
-        if (site.Stage.Has(out var stage) && stage == Stage.NeverLive && site.Content.Pages.Has(out var pages) && pages <= SmallPages && Because(facts) is null)
+        if (
+            site.Stage.Has(out var stage)
+            && stage == Stage.NeverLive
+            && site.Content.Pages.Has(out var pages)
+            && pages <= SmallPages
+            && Because(facts) is null
+        )
         {
             return Sureness.UndoAlone;
         }
@@ -185,15 +238,32 @@ public static class PutAway
         var people = group is null ? PeopleSet.Empty : facts.Roll.Expand(group.Id).People;
         var habits = facts.House.HabitsOf(site.Host);
         var clock = Clock.Of(
-            new ClockFacts(site.Host, facts.Now, [new ClassSince(facts.House.Words.Read(SaidFact.Class, site.Class.Has(out var @class) ? @class : null), facts.Now)], facts.House.Keeping, facts.Holds, Known<DateTimeOffset>.Unknown),
+            new ClockFacts(
+                site.Host,
+                facts.Now,
+                [
+                    new ClassSince(
+                        facts.House.Words.Read(SaidFact.Class, site.Class.Has(out var @class) ? @class : null),
+                        facts.Now
+                    ),
+                ],
+                facts.House.Keeping,
+                facts.Holds,
+                Known<DateTimeOffset>.Unknown
+            ),
             facts.Roll.Time,
-            facts.Now);
+            facts.Now
+        );
         return new Loss(
             site.Content.Pages,
             site.Content.Bytes,
             site.Content.Domains.Or([]),
             group?.Name,
-            [.. facts.Around.OpenedByGroup.Where(facts.Around.Sight.Sees).Select(opened => new OpenedSite(opened.Id, opened.Title, Losing(opened, group!, people, facts)))],
+            [
+                .. facts
+                    .Around.OpenedByGroup.Where(facts.Around.Sight.Sees)
+                    .Select(opened => new OpenedSite(opened.Id, opened.Title, Losing(opened, group!, people, facts))),
+            ],
             site.Visits,
             [.. facts.Around.OnHost.LookAlikesOf(site.Id, site.Title).Select(other => $"{other.Name} ({other.Address})")],
             clock.LastDay,
@@ -203,7 +273,8 @@ public static class PutAway
             site.Content.Plan.Has(out var plan) ? plan : null,
             site.Content.MailAlias.Has(out var alias) ? alias : null,
             site.Content.Records,
-            site.Content.Shared.Or([]))
+            site.Content.Shared.Or([])
+        )
         {
             AllOpened = [.. facts.Around.OpenedByGroup.Select(opened => opened.Id)],
         };
@@ -212,10 +283,14 @@ public static class PutAway
     // Who gets into the other site through the group and through nothing else.
     private static int Losing(SiteFacts opened, Group group, PeopleSet people, DeedFacts facts)
     {
-        var without = opened.WithGrants([.. opened.Expected.Or([]).Where(grant => grant.Subject is not Subject.OneGroup(var other) || other != group.Id)]);
+        var without = opened.WithGrants([
+            .. opened.Expected.Or([]).Where(grant => grant.Subject is not Subject.OneGroup(var other) || other != group.Id),
+        ]);
         var left = new SiteLine(without, facts.House, facts.Roll).Passage(Power.Preview).Actual.AtLeast;
         var had = new SiteLine(opened, facts.House, facts.Roll).Passage(Power.Preview).Actual.AtLeast;
-        return people.Places().Count(place => had.Inside.Union(had.Guests).Contains(place) && !left.Inside.Union(left.Guests).Contains(place));
+        return people
+            .Places()
+            .Count(place => had.Inside.Union(had.Guests).Contains(place) && !left.Inside.Union(left.Guests).Contains(place));
     }
 
     private static Decision.Plan Stopped(DeedFacts facts, Stay stay, string actor, string? words)
@@ -223,11 +298,21 @@ public static class PutAway
         var stopped = stay.Move(StayEvent.Stop) with { EndedAt = facts.Now, Words = words };
         return new Decision.Plan(
             [],
-            [new Draft("attic.stopped", actor, $"site:{facts.Site.Id.Value}") { Reason = words, After = JournalValue.Of(("stay", JournalValue.Of(stay.Place))) }],
-            Effect.None)
+            [
+                new Draft("attic.stopped", actor, $"site:{facts.Site.Id.Value}")
+                {
+                    Reason = words,
+                    After = JournalValue.Of(("stay", JournalValue.Of(stay.Place))),
+                },
+            ],
+            Effect.None
+        )
         {
             Stay = stopped,
-            Letters = words is null || stay.By is not { } by ? [] : [new Letter(by, $"stopped:{stay.Id}", $"{facts.Site.Title} was not put away", [words], Urgent: true)],
+            Letters =
+                words is null || stay.By is not { } by
+                    ? []
+                    : [new Letter(by, $"stopped:{stay.Id}", $"{facts.Site.Title} was not put away", [words], Urgent: true)],
         };
     }
 
@@ -235,9 +320,10 @@ public static class PutAway
     {
         var site = facts.Site;
         var who = facts.Roll.Find(doer.Person)?.Name ?? "Somebody";
-        var kept = loss.HostKeepsThrough is { } host && host < loss.KeptThrough
-            ? $"It can be brought back through {Day(host)}, because {site.Host} clears its bin then."
-            : $"It can be brought back through {Day(loss.KeptThrough)}: {loss.KeptBecause}.";
+        var kept =
+            loss.HostKeepsThrough is { } host && host < loss.KeptThrough
+                ? $"It can be brought back through {Day(host)}, because {site.Host} clears its bin then."
+                : $"It can be brought back through {Day(loss.KeptThrough)}: {loss.KeptBecause}.";
         var key = $"away:{site.Id.Value}:{facts.Now.UtcTicks}";
         if (stay.StoppableUntil is { } until)
         {
@@ -245,30 +331,55 @@ public static class PutAway
                 doer.Person,
                 key,
                 $"You are putting away {site.Title}",
-                [$"You asked to put away {site.Title} ({site.Address.Or("no address")}). It happens at {Moment(until, facts.Roll)} unless you stop it.", kept],
+                [
+                    $"You asked to put away {site.Title} ({site.Address.Or("no address")}). It happens at {Moment(until, facts.Roll)} unless you stop it.",
+                    kept,
+                ],
                 Urgent: true,
-                new LetterLink(LinkPurpose.Stop, site.Id.Value.ToString(CultureInfo.InvariantCulture), until, "Look at it and stop it"));
+                new LetterLink(
+                    LinkPurpose.Stop,
+                    site.Id.Value.ToString(CultureInfo.InvariantCulture),
+                    until,
+                    "Look at it and stop it"
+                )
+            );
         }
 
-        var others = KeyHolders.Of(site, facts.Roll, facts.House.FitDays).Holders.Select(holder => holder.Person).Where(person => person.Kind == PersonKind.Staff).Select(person => person.Id);
+        var others = KeyHolders
+            .Of(site, facts.Roll, facts.House.FitDays)
+            .Holders.Select(holder => holder.Person)
+            .Where(person => person.Kind == PersonKind.Staff)
+            .Select(person => person.Id);
         var told = doer.As == Capacity.Owner ? others.Concat(facts.Administrators) : others;
         foreach (var person in told.Distinct().Where(person => person != doer.Person))
         {
-            yield return new Letter(person, key, $"{site.Title} is put away", [$"{who} put away {site.Title} ({site.Address.Or("no address")}){(stay.Reason is null ? "" : $": {stay.Reason}")}.", kept]);
+            yield return new Letter(
+                person,
+                key,
+                $"{site.Title} is put away",
+                [
+                    $"{who} put away {site.Title} ({site.Address.Or("no address")}){(stay.Reason is null ? "" : $": {stay.Reason}")}.",
+                    kept,
+                ]
+            );
         }
     }
 
     private static Draft Entry(string deed, DeedFacts facts, Stay stay, Doer doer, Loss loss, DateTimeOffset? due = null) =>
         new(deed, doer.InJournal, $"site:{facts.Site.Id.Value}")
         {
-            Before = JournalValue.Of(("name", JournalValue.Of(facts.Site.Title)), ("address", JournalValue.Of(facts.Site.Address.Or("")))),
+            Before = JournalValue.Of(
+                ("name", JournalValue.Of(facts.Site.Title)),
+                ("address", JournalValue.Of(facts.Site.Address.Or("")))
+            ),
             After = JournalValue.Of(
                 ("order", JournalValue.Of(stay.Order?.ToString())),
                 ("stoppableUntil", stay.StoppableUntil is { } until ? JournalValue.Of(until) : JournalValue.Null),
                 ("predicted", Foresee.PutAway(facts.Site, facts.House, facts.Rules, facts.Roll).InJournal),
                 ("loss", loss.InJournal),
                 ("second", JournalValue.Of(doer.Second is { } second ? $"person:{second.Value}" : null)),
-                ("due", due is { } at ? JournalValue.Of(at) : JournalValue.Null)),
+                ("due", due is { } at ? JournalValue.Of(at) : JournalValue.Null)
+            ),
             Reason = stay.Reason,
         };
 

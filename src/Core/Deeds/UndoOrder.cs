@@ -16,9 +16,11 @@ public static class UndoOrder
     {
         if (undone.Purpose != OrderPurpose.Reach)
         {
-            return new Decision.Refusal([undone.Purpose == OrderPurpose.Key
-                ? "A countersigned handover cannot be undone. Its new owner can offer the key back."
-                : "Putting away and bringing back are undone in the attic: stop it there, bring the site back, or put it away again."]);
+            return new Decision.Refusal([
+                undone.Purpose == OrderPurpose.Key
+                    ? "A countersigned handover cannot be undone. Its new owner can offer the key back."
+                    : "Putting away and bringing back are undone in the attic: stop it there, bring the site back, or put it away again.",
+            ]);
         }
 
         if (undone.State == OrderState.Asked)
@@ -33,10 +35,16 @@ public static class UndoOrder
             return new Decision.Refusal(refused);
         }
 
-        var changes = undone.Before.Where(change => grants.FirstOrDefault(grant => grant.Key == change.Key) != change.Wanted).ToList();
+        var changes = undone
+            .Before.Where(change => grants.FirstOrDefault(grant => grant.Key == change.Key) != change.Wanted)
+            .ToList();
         var effect = Foresee.Change(facts.Site, changes, facts.House, facts.Rules, facts.Roll);
         var order = Orders.New(newOrder, facts, new Wish(changes), doer, reason) with { UndoOf = undone.Id };
-        return new Decision.Plan([.. Orders.Superseded(facts.Lane, order), order], [Entry(facts, undone, effect, doer, reason, newOrder)], effect);
+        return new Decision.Plan(
+            [.. Orders.Superseded(facts.Lane, order), order],
+            [Entry(facts, undone, effect, doer, reason, newOrder)],
+            effect
+        );
     }
 
     private static Decision Withdraw(DeedFacts facts, Order undone, Doer doer, string? reason)
@@ -50,7 +58,9 @@ public static class UndoOrder
         if (!undone.State.HadEffect() && undone.State != OrderState.Contradicted)
         {
             yield return undone.State == OrderState.Sent
-                ? facts.House.HabitsOf(facts.Site.Host).ByHand is not null ? "A person has the order. Call it back on its page." : "The order is with the host. It can be undone as soon as the host has answered."
+                ? facts.House.HabitsOf(facts.Site.Host).ByHand is not null
+                    ? "A person has the order. Call it back on its page."
+                    : "The order is with the host. It can be undone as soon as the host has answered."
                 : "The order had no effect, so there is nothing to undo.";
         }
 
@@ -72,7 +82,10 @@ public static class UndoOrder
     private static Draft Entry(DeedFacts facts, Order undone, Effect effect, Doer doer, string? reason, OrderId? order) =>
         new(Deed, doer.InJournal, $"site:{facts.Site.Id.Value}")
         {
-            Before = JournalValue.Of(("order", JournalValue.Of(undone.Id.ToString())), ("state", JournalValue.Of(undone.State.ToString().ToLowerInvariant()))),
+            Before = JournalValue.Of(
+                ("order", JournalValue.Of(undone.Id.ToString())),
+                ("state", JournalValue.Of(undone.State.ToString().ToLowerInvariant()))
+            ),
             After = JournalValue.Of(("order", JournalValue.Of(order?.ToString())), ("predicted", effect.InJournal)),
             Reason = reason,
             UndoOf = undone.Place,

@@ -78,7 +78,9 @@ public sealed class Access : IEquatable<Access>
     }
 
     public Access Except(Access other) =>
-        ReferenceEquals(this, other) ? None : new(Inside.Except(other.Inside), Guests.Except(other.Guests), Doors.Except(other.Doors));
+        ReferenceEquals(this, other)
+            ? None
+            : new(Inside.Except(other.Inside), Guests.Except(other.Guests), Doors.Except(other.Doors));
 
     /// <summary>The same access itself where none of the people is in it.</summary>
     public Access Without(PeopleSet people)
@@ -120,16 +122,18 @@ public sealed class Access : IEquatable<Access>
             return false;
         }
 
-        return
-            inside is not null || without is not null || other.inside is not null ? other.Inside.Includes(Inside) && other.Guests.Includes(Guests)
-            : ReferenceEquals(openings, other.openings) ? other.without is not { } gone || Array.TrueForAll(openings, opening => LetsInNoneOf(opening, gone))
+        return inside is not null || without is not null || other.inside is not null
+                ? other.Inside.Includes(Inside) && other.Guests.Includes(Guests)
+            : ReferenceEquals(openings, other.openings)
+                ? other.without is not { } gone || Array.TrueForAll(openings, opening => LetsInNoneOf(opening, gone))
             : Array.TrueForAll(openings, other.HasAllOf);
     }
 
     public Access Union(Access other) => new(Inside.Union(other.Inside), Guests.Union(other.Guests), Doors.Union(other.Doors));
 
     /// <summary>What is in both, name by name and door by door.</summary>
-    internal Access InBoth(Access other) => new(Inside.Intersect(other.Inside), Guests.Intersect(other.Guests), Doors.Intersect(other.Doors));
+    internal Access InBoth(Access other) =>
+        new(Inside.Intersect(other.Inside), Guests.Intersect(other.Guests), Doors.Intersect(other.Doors));
 
     /// <summary>
     /// Who gets through both. Somebody whom one side lets in by name and the other only as a passer-by gets through.
@@ -140,14 +144,20 @@ public sealed class Access : IEquatable<Access>
         return new Access(
             one.Inside.Intersect(two.Inside),
             one.Guests.Intersect(two.Guests),
-            Doors.Intersect(two.Doors).Union(one.Doors.Intersect(other.Doors)));
+            Doors.Intersect(two.Doors).Union(one.Doors.Intersect(other.Doors))
+        );
     }
 
     /// <summary>The same with all those in it who get in as passers-by because a door is open to anybody.</summary>
     public Access WithPassersBy(Roll roll)
     {
-        var narrower = Doors.Doors().Select(door => DoorSet.Upto(door.Who, door.Proof)).Aggregate(Doors, (all, some) => all.Union(some));
-        return Doors.Widest == OutsideLevel.PassersBy ? new Access(roll.Inside, roll.Guests, narrower) : new Access(Inside, Guests, narrower);
+        var narrower = Doors
+            .Doors()
+            .Select(door => DoorSet.Upto(door.Who, door.Proof))
+            .Aggregate(Doors, (all, some) => all.Union(some));
+        return Doors.Widest == OutsideLevel.PassersBy
+            ? new Access(roll.Inside, roll.Guests, narrower)
+            : new Access(Inside, Guests, narrower);
     }
 
     /// <summary>True if nobody of the inside gets in.</summary>
@@ -156,7 +166,8 @@ public sealed class Access : IEquatable<Access>
     /// <summary>True if some people are not none, and all of them get in.</summary>
     internal bool LetsInAll(PeopleSet people) => !people.IsEmpty && HasAll(people);
 
-    public bool Equals(Access? other) => other is not null && Doors == other.Doors && Inside.Equals(other.Inside) && Guests.Equals(other.Guests);
+    public bool Equals(Access? other) =>
+        other is not null && Doors == other.Doors && Inside.Equals(other.Inside) && Guests.Equals(other.Guests);
 
     public override bool Equals(object? obj) => Equals(obj as Access);
 
@@ -167,13 +178,19 @@ public sealed class Access : IEquatable<Access>
 
     private bool IsIn(int person) => inside is null && without is null ? IsLetIn(person) : Inside.Contains(person);
 
-    private int AllCount => (inside?.Count ?? (without is null ? PeopleSet.CountOfUnion(openings, static opening => opening.Inside) : Inside.Count))
-        + (guests?.Count ?? (without is null ? PeopleSet.CountOfUnion(openings, static opening => opening.Guests) : Guests.Count));
+    private int AllCount =>
+        (inside?.Count ?? (without is null ? PeopleSet.CountOfUnion(openings, static opening => opening.Inside) : Inside.Count))
+        + (
+            guests?.Count ?? (without is null ? PeopleSet.CountOfUnion(openings, static opening => opening.Guests) : Guests.Count)
+        );
 
     // An opening that stands here too needs no look at its people, but for those taken away here.
     private bool HasAllOf(Opening opening) =>
         (opening.Inside.IsEmpty && opening.Guests.IsEmpty)
-        || ((without is not { } gone || LetsInNoneOf(opening, gone)) && (Array.IndexOf(openings, opening) >= 0 || (opening.Inside.All(IsLetIn) && opening.Guests.All(IsGuestLetIn))));
+        || (
+            (without is not { } gone || LetsInNoneOf(opening, gone))
+            && (Array.IndexOf(openings, opening) >= 0 || (opening.Inside.All(IsLetIn) && opening.Guests.All(IsGuestLetIn)))
+        );
 
     private static bool LetsInNoneOf(Opening opening, PeopleSet gone) => !opening.LetsIn(gone);
 

@@ -29,7 +29,8 @@ internal sealed class Asked
     public IReadOnlyList<Growth> Growing { get; }
 
     /// <summary>All that may be asked: what is possible by name, and what is possible if a grant turns out to be to all of the staff.</summary>
-    public IEnumerable<Opening> Possible => asks.SelectMany(static ask => ask.Lets.Wide is { } wide ? [ask.Lets.AtMost, wide] : (Opening[])[ask.Lets.AtMost]);
+    public IEnumerable<Opening> Possible =>
+        asks.SelectMany(static ask => ask.Lets.Wide is { } wide ? [ask.Lets.AtMost, wide] : (Opening[])[ask.Lets.AtMost]);
 
     public IReadOnlyList<Ask> Asks => asks;
 
@@ -37,24 +38,45 @@ internal sealed class Asked
 
     /// <summary>What is asked here and not there: by a grant that opens something else, or more.</summary>
     /// <param name="insideOnly">Whether grants to people outside are left, for they are limited otherwise there.</param>
-    public Asked But(Asked other, bool insideOnly, Roll roll) => new(Array.FindAll(asks, ask => !Array.Exists(other.asks, its =>
-        (ReferenceEquals(its.Lets, ask.Lets) && (!insideOnly || ask.Lets.AtMost.Doors.IsEmpty))
-        || (ask.Grant is { Subject: Subject.WholeUnit(var unit) } && its.Grant is { Subject: Subject.WholeUnit(var above) } && roll.CodesOf(unit).Contains(above)))));
+    public Asked But(Asked other, bool insideOnly, Roll roll) =>
+        new(
+            Array.FindAll(asks, ask =>
+                !Array.Exists(other.asks, its =>
+                    (ReferenceEquals(its.Lets, ask.Lets) && (!insideOnly || ask.Lets.AtMost.Doors.IsEmpty))
+                    || (
+                        ask.Grant is { Subject: Subject.WholeUnit(var unit) }
+                        && its.Grant is { Subject: Subject.WholeUnit(var above) }
+                        && roll.CodesOf(unit).Contains(above)
+                    )
+                )
+            )
+        );
 
     /// <summary>What is asked if nobody whose unit is not known is of a site's own unit: nor are they of one below it.</summary>
     public Asked WhereNoMoreAreOf(OwnUnit own, Roll roll) =>
-        new(Array.ConvertAll(asks, ask => ask.Grant is { Subject: Subject.WholeUnit(var unit) } && own.Chain is [.., var code] && roll.CodesOf(unit).Contains(code) ? ask with { Lets = OpeningBounds.Exactly(ask.Lets.AtLeast) } : ask));
+        new(
+            Array.ConvertAll(asks, ask =>
+                ask.Grant is { Subject: Subject.WholeUnit(var unit) }
+                && own.Chain is [.., var code]
+                && roll.CodesOf(unit).Contains(code)
+                    ? ask with
+                    {
+                        Lets = OpeningBounds.Exactly(ask.Lets.AtLeast),
+                    }
+                    : ask
+            )
+        );
 
     /// <summary>
     /// What is asked if all whose unit is not known are of a site's own unit: then they are of those above it too, perhaps of
     /// one below it, and of no other.
     /// </summary>
-    public Asked WhereAllAreOf(OwnUnit own, Roll roll) =>
-        new(Array.ConvertAll(asks, ask =>
-            ask.Grant is not { Subject: Subject.WholeUnit(var unit) } ? ask
-            : own.Chain.Contains(unit) ? ask with { Lets = OpeningBounds.Exactly(ask.Lets.AtMost) }
-            : own.Chain is [.., var code] && roll.CodesOf(unit).Contains(code) ? ask
-            : ask with { Lets = OpeningBounds.Exactly(ask.Lets.AtLeast) }));
+    public Asked WhereAllAreOf(OwnUnit own, Roll roll) => new(Array.ConvertAll(asks, ask => ask.Grant
+                    is not { Subject: Subject.WholeUnit(var unit) }
+                    ? ask
+                : own.Chain.Contains(unit) ? ask with { Lets = OpeningBounds.Exactly(ask.Lets.AtMost) }
+                : own.Chain is [.., var code] && roll.CodesOf(unit).Contains(code) ? ask
+                : ask with { Lets = OpeningBounds.Exactly(ask.Lets.AtLeast) }));
 
     /// <summary>What is asked for a stronger power: often the very same.</summary>
     public Asked AtLeast(Power power)
@@ -99,7 +121,10 @@ internal sealed class Several(Opening[] openings)
     public Access Under(Limit limit, PeopleSet ownUnit)
     {
         // Most limits refuse nothing of what most sites ask.
-        if ((limit.Inside == InsideLimit.Staff || (limit.Inside == InsideLimit.Named && !isAnyWide)) && Whole.Doors.Except(limit.Lets).IsEmpty)
+        if (
+            (limit.Inside == InsideLimit.Staff || (limit.Inside == InsideLimit.Named && !isAnyWide))
+            && Whole.Doors.Except(limit.Lets).IsEmpty
+        )
         {
             return Whole;
         }

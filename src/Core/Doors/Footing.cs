@@ -12,7 +12,9 @@ internal sealed record OwnUnit(PeopleSet AtLeast, PeopleSet AtMost, IReadOnlyLis
     public bool IsKnown => ReferenceEquals(AtLeast, AtMost);
 
     public static OwnUnit Of(UnitCode unit, Roll roll) =>
-        roll.OfUnit(unit) is var people && roll.Unplaced.IsEmpty ? new OwnUnit(people, people, roll.CodesOf(unit)) : new OwnUnit(people, people.Union(roll.Unplaced), roll.CodesOf(unit));
+        roll.OfUnit(unit) is var people && roll.Unplaced.IsEmpty
+            ? new OwnUnit(people, people, roll.CodesOf(unit))
+            : new OwnUnit(people, people.Union(roll.Unplaced), roll.CodesOf(unit));
 
     /// <summary>All that a site's unit may be.</summary>
     public static IEnumerable<OwnUnit> AnyOf(Known<UnitCode> unit, Roll roll) =>
@@ -34,7 +36,9 @@ internal sealed record Footing(LayerSet Shared, LayerSet Own, IReadOnlyList<OwnU
 
     /// <summary>The same with layers of the site itself; where they ask for a unit that is not known, one for each.</summary>
     public IEnumerable<Footing> With(LayerSet own) =>
-        own.AsksForUnit && Units.Count > 1 ? Units.Select(unit => new Footing(Shared, own, [unit])) : [new Footing(Shared, own, Units)];
+        own.AsksForUnit && Units.Count > 1
+            ? Units.Select(unit => new Footing(Shared, own, [unit]))
+            : [new Footing(Shared, own, Units)];
 
     /// <summary>Of layers and units that may be so together, each difference once.</summary>
     public static IReadOnlyList<Footing> Of(IEnumerable<(LayerSet Layers, OwnUnit Unit)> possible)
@@ -42,7 +46,9 @@ internal sealed record Footing(LayerSet Shared, LayerSet Own, IReadOnlyList<OwnU
         var footings = new List<(LayerSet Layers, List<OwnUnit> Units)>();
         foreach (var (layers, unit) in possible)
         {
-            var same = footings.Find(one => one.Layers.ComesToTheSame(layers) && (!layers.AsksForUnit || one.Units.Contains(unit)));
+            var same = footings.Find(one =>
+                one.Layers.ComesToTheSame(layers) && (!layers.AsksForUnit || one.Units.Contains(unit))
+            );
             if (same.Units is null)
             {
                 footings.Add((layers, [unit]));

@@ -9,7 +9,10 @@ namespace AtticLedger.Core.Doors;
 /// </summary>
 public sealed record Layer(LayerKind Kind, string Name, Enforcer Enforcer, Known<PowerLimits> Limits)
 {
-    public PowerLimits Strictest { get; init; } = Limits.Has(out var limits) ? limits : Limits.IsNone ? PowerLimits.Open : PowerLimits.Shut;
+    public PowerLimits Strictest { get; init; } =
+        Limits.Has(out var limits) ? limits
+        : Limits.IsNone ? PowerLimits.Open
+        : PowerLimits.Shut;
 
     public PowerLimits Loosest { get; init; } = Limits.Has(out var limits) ? limits : PowerLimits.Open;
 
@@ -30,7 +33,9 @@ internal readonly record struct Cap(Limit Most, Limit Least)
     public bool AsksForUnit => IsUnit(Most) || IsUnit(Least);
 
     public static Cap Of(IEnumerable<Layer> layers, Power power) =>
-        layers.Aggregate(Open, (cap, layer) => new Cap(cap.Most.Meet(layer.Strictest.For(power)), cap.Least.Meet(layer.Loosest.For(power))));
+        layers.Aggregate(Open, (cap, layer) =>
+            new Cap(cap.Most.Meet(layer.Strictest.For(power)), cap.Least.Meet(layer.Loosest.For(power)))
+        );
 
     /// <summary>Every limit that it may be, as far as that makes a difference to who gets in.</summary>
     public IEnumerable<Limit> All()
@@ -41,8 +46,14 @@ internal readonly record struct Cap(Limit Most, Limit Least)
         }
 
         var (most, least) = (Most, Least);
-        return
-            from inside in new[] { InsideLimit.Staff, InsideLimit.Unit, InsideLimit.Named, InsideLimit.NamedInUnit, InsideLimit.Nobody }
+        return from inside in new[]
+            {
+                InsideLimit.Staff,
+                InsideLimit.Unit,
+                InsideLimit.Named,
+                InsideLimit.NamedInUnit,
+                InsideLimit.Nobody,
+            }
             where inside.HasFlag(least.Inside) && most.Inside.HasFlag(inside)
             from widest in Enum.GetValues<OutsideLevel>()
             where widest >= most.Widest && widest <= least.Widest
@@ -76,7 +87,8 @@ public sealed class LayerSet
         [
             .. Powers.Limited.Select(power => new Caps(
                 Cap.Of(layers.Where(layer => layer.Enforcer == Enforcer.Host), power),
-                Cap.Of(layers.Where(layer => layer.Enforcer != Enforcer.Host), power))),
+                Cap.Of(layers.Where(layer => layer.Enforcer != Enforcer.Host), power)
+            )),
         ];
         AsksForUnit = Array.Exists(caps, cap => cap.Host.AsksForUnit || cap.Policy.AsksForUnit);
     }

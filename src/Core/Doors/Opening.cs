@@ -31,14 +31,19 @@ public sealed class Opening(PeopleSet inside, bool isWide, PeopleSet guests, Doo
         var left = limit.Inside == InsideLimit.Nobody ? PeopleSet.Empty : Inside;
         if (limit.Inside.HasFlag(InsideLimit.Named))
         {
-            left = IsWide ? PeopleSet.Empty : Growth is { } growth ? left.Except(growth.TooMany) : left;
+            left =
+                IsWide ? PeopleSet.Empty
+                : Growth is { } growth ? left.Except(growth.TooMany)
+                : left;
         }
 
         left = limit.Inside.HasFlag(InsideLimit.Unit) ? left.Intersect(ownUnit) : left;
         var open = Doors.IsEmpty ? Doors : Doors.Intersect(limit.Lets);
 
         // Most limits refuse nothing of most openings: those are handed on as they are.
-        return ReferenceEquals(left, Inside) && open == Doors ? this : new Opening(left, IsWide, open.IsEmpty ? PeopleSet.Empty : Guests, open) { Growth = Growth };
+        return ReferenceEquals(left, Inside) && open == Doors
+            ? this
+            : new Opening(left, IsWide, open.IsEmpty ? PeopleSet.Empty : Guests, open) { Growth = Growth };
     }
 
     /// <summary>True if it lets in any of some people; many sites ask it of the same ones.</summary>
@@ -66,7 +71,10 @@ public sealed class Opening(PeopleSet inside, bool isWide, PeopleSet guests, Doo
 internal sealed record Growth(PeopleSet From, PeopleSet TooMany, IReadOnlySet<GroupId> OpenEnds)
 {
     /// <summary>True if one of the two can have a member whom the other does not have.</summary>
-    public bool GrowsApartFrom(Growth other) => OpenEnds.Count == 0 || other.OpenEnds.Count == 0 || (!OpenEnds.IsSubsetOf(other.OpenEnds) && !other.OpenEnds.IsSubsetOf(OpenEnds));
+    public bool GrowsApartFrom(Growth other) =>
+        OpenEnds.Count == 0
+        || other.OpenEnds.Count == 0
+        || (!OpenEnds.IsSubsetOf(other.OpenEnds) && !other.OpenEnds.IsSubsetOf(OpenEnds));
 }
 
 /// <summary>
@@ -84,10 +92,15 @@ public readonly record struct Ask(Grant? Grant, OpeningBounds Lets, Power Power)
 {
     /// <summary>What a site asks for when nobody could read it: at least nothing, at most everything, by name or widely.</summary>
     public static Ask Anything(Roll roll) =>
-        new(null, new OpeningBounds(
-            Opening.Nothing,
-            new Opening(roll.Inside, false, roll.Guests, DoorSet.All),
-            new Opening(roll.Inside, true, roll.Guests, DoorSet.All)), Power.Own);
+        new(
+            null,
+            new OpeningBounds(
+                Opening.Nothing,
+                new Opening(roll.Inside, false, roll.Guests, DoorSet.All),
+                new Opening(roll.Inside, true, roll.Guests, DoorSet.All)
+            ),
+            Power.Own
+        );
 
     public static Ask Of(Grant grant, Roll roll) => OfAll([grant], roll)[0];
 

@@ -13,7 +13,10 @@ internal sealed class Openings(Roll roll)
 {
     private static readonly OpeningBounds Nothing = OpeningBounds.Exactly(Opening.Nothing);
     private readonly OpeningBounds?[] ofStrangers = [.. Enum.GetValues<Proof>().Select(_ => (OpeningBounds?)null)];
-    private readonly OpeningBounds?[][] ofPeople = [.. Enum.GetValues<Proof>().Select(_ => new OpeningBounds?[roll.People.Count])];
+    private readonly OpeningBounds?[][] ofPeople =
+    [
+        .. Enum.GetValues<Proof>().Select(_ => new OpeningBounds?[roll.People.Count]),
+    ];
     private readonly ConcurrentDictionary<(GroupId, Proof), OpeningBounds> ofGroups = new();
     private readonly ConcurrentDictionary<(Subject, Proof), OpeningBounds> ofOthers = new();
 
@@ -27,7 +30,11 @@ internal sealed class Openings(Roll roll)
         return grant.Subject switch
         {
             Subject.OnePerson(var person) => OfPerson(person, grant.Proof),
-            Subject.OneGroup(var group) => ofGroups.GetOrAdd((group, grant.Proof), static (key, on) => on.OfGroup(key.Item1, key.Item2), this),
+            Subject.OneGroup(var group) => ofGroups.GetOrAdd(
+                (group, grant.Proof),
+                static (key, on) => on.OfGroup(key.Item1, key.Item2),
+                this
+            ),
             var other => ofOthers.GetOrAdd((other, grant.Proof), static (key, on) => on.OfOther(key.Item1, key.Item2), this),
         };
     }
@@ -43,7 +50,9 @@ internal sealed class Openings(Roll roll)
         };
 
     private OpeningBounds OfUnit(UnitCode unit) =>
-        OwnUnit.Of(unit, roll) is var people && people.IsKnown ? OpeningBounds.Exactly(Wide(people.AtLeast)) : new OpeningBounds(Wide(people.AtLeast), Wide(people.AtMost));
+        OwnUnit.Of(unit, roll) is var people && people.IsKnown
+            ? OpeningBounds.Exactly(Wide(people.AtLeast))
+            : new OpeningBounds(Wide(people.AtLeast), Wide(people.AtMost));
 
     private static Opening Wide(PeopleSet inside) => new(inside, true, PeopleSet.Empty, DoorSet.Empty);
 
@@ -54,7 +63,10 @@ internal sealed class Openings(Roll roll)
     private OpeningBounds OfPerson(PersonId person, Proof proof) =>
         roll.PlaceOf(person) is { } place
             ? ofPeople[(int)proof][place] ??= OpeningBounds.Exactly(Split(PeopleSet.Of([place]), false, proof))
-            : ofStrangers[(int)proof] ??= new OpeningBounds(Opening.Nothing, new Opening(PeopleSet.Empty, false, roll.Guests, NamedDoor(proof)));
+            : ofStrangers[(int)proof] ??= new OpeningBounds(
+                Opening.Nothing,
+                new Opening(PeopleSet.Empty, false, roll.Guests, NamedDoor(proof))
+            );
 
     private OpeningBounds OfGroup(GroupId group, Proof proof)
     {
@@ -71,11 +83,16 @@ internal sealed class Openings(Roll roll)
         var door = guests.IsEmpty && !isOpen ? DoorSet.Empty : NamedDoor(proof);
         var mayBeStaff = roll.CountsAsStaff(most);
         var missing = roll.Staff.Except(expansion.People);
-        var growth = new Growth(expansion.People, mayBeStaff && missing.Count == 1 ? missing : PeopleSet.Empty, expansion.OpenEnds);
+        var growth = new Growth(
+            expansion.People,
+            mayBeStaff && missing.Count == 1 ? missing : PeopleSet.Empty,
+            expansion.OpenEnds
+        );
         return new OpeningBounds(
             Split(expansion.People, mayBeStaff, proof),
             new Opening(most, isStaff, guests, door) { Growth = mayBeStaff && !isStaff ? growth : null },
-            mayBeStaff && !isStaff ? new Opening(most, true, guests, door) : null);
+            mayBeStaff && !isStaff ? new Opening(most, true, guests, door) : null
+        );
     }
 
     private Opening Split(PeopleSet people, bool isWide, Proof proof)

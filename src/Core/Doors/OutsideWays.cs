@@ -23,16 +23,23 @@ public sealed record OutsideWay(Grant Grant, DoorSet Doors, IReadOnlyList<Person
         return
         [
             .. from grant in sharing.Grants
-               where grant.Power != Power.View || Passages.WasPublished(site.Stage) != Truth.No
-               let passage = passages.Of([Ask.Of(grant, roll)], grant.Power > Power.Edit ? Power.Edit : grant.Power)
-               let actual = passage.Actual.AtMost
-               where !actual.Doors.IsEmpty
-               orderby grant.Power descending, grant.Key
-               let behind = IsReadWhole(grant, roll) ? actual : passage.Actual.AtLeast
-               select new OutsideWay(grant, actual.Doors, [.. behind.Guests.Places().Select(place => roll.People[place])], IsReadWhole(grant, roll), grant.Power == Power.View ? Passages.WasPublished(site.Stage).And(passage.Beyond.Outside) : passage.Beyond.Outside),
+            where grant.Power != Power.View || Passages.WasPublished(site.Stage) != Truth.No
+            let passage = passages.Of([Ask.Of(grant, roll)], grant.Power > Power.Edit ? Power.Edit : grant.Power)
+            let actual = passage.Actual.AtMost
+            where !actual.Doors.IsEmpty
+            orderby grant.Power descending, grant.Key
+            let behind = IsReadWhole(grant, roll) ? actual : passage.Actual.AtLeast
+            select new OutsideWay(
+                grant,
+                actual.Doors,
+                [.. behind.Guests.Places().Select(place => roll.People[place])],
+                IsReadWhole(grant, roll),
+                grant.Power == Power.View ? Passages.WasPublished(site.Stage).And(passage.Beyond.Outside) : passage.Beyond.Outside
+            ),
         ];
     }
 
     // Of a group that was read in part, anybody may be a member: that names nobody.
-    private static bool IsReadWhole(Grant grant, Roll roll) => grant.Subject is not Subject.OneGroup(var group) || roll.Expand(group).Complete;
+    private static bool IsReadWhole(Grant grant, Roll roll) =>
+        grant.Subject is not Subject.OneGroup(var group) || roll.Expand(group).Complete;
 }

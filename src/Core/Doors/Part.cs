@@ -24,7 +24,8 @@ public static class Parts
 public sealed record PartReach(AccessBounds View, Truth IsAjar)
 {
     /// <summary>What several possible ones share.</summary>
-    public static PartReach Shared(IReadOnlyList<PartReach> of) => new(AccessBounds.Shared(of.Select(one => one.View)), Truths.Shared(of.Select(one => one.IsAjar)));
+    public static PartReach Shared(IReadOnlyList<PartReach> of) =>
+        new(AccessBounds.Shared(of.Select(one => one.View)), Truths.Shared(of.Select(one => one.IsAjar)));
 }
 
 /// <summary>Whether somebody from outside would get in now, and if not, what kind of no it is.</summary>

@@ -33,7 +33,10 @@ public sealed class Beyond
     {
         makeCertain = () => actual.Except(allowed);
         makePossible = possible;
-        judge = () => !actual.IsWithin(allowed) || canAllBeAllowed?.Invoke(actual.Inside) == false ? Truth.Yes : possible is null || Possible.IsNone ? Truth.No : Truth.Unknown;
+        judge = () =>
+            !actual.IsWithin(allowed) || canAllBeAllowed?.Invoke(actual.Inside) == false ? Truth.Yes
+            : possible is null || Possible.IsNone ? Truth.No
+            : Truth.Unknown;
     }
 
     /// <summary>What several possible ones share.</summary>
@@ -53,7 +56,8 @@ public sealed class Beyond
     public Truth Inside => Truths.Between(!Certain.Inside.IsEmpty, !Possible.Inside.IsEmpty);
 
     /// <summary>Of doors, and of guests who are let in by name.</summary>
-    public Truth Outside => Truths.Between(!Certain.Doors.IsEmpty || !Certain.Guests.IsEmpty, !Possible.Doors.IsEmpty || !Possible.Guests.IsEmpty);
+    public Truth Outside =>
+        Truths.Between(!Certain.Doors.IsEmpty || !Certain.Guests.IsEmpty, !Possible.Doors.IsEmpty || !Possible.Guests.IsEmpty);
 }
 
 /// <summary>What comes of the asks for one power on one footing.</summary>
@@ -77,7 +81,11 @@ public sealed class Passage
         (this.by, this.asked, this.outcomes, Power) = (by, asked, outcomes, power);
         (Actual, Allowed, Beyond) = outcomes is [var only]
             ? (only.Actual, only.Allowed, only.Beyond)
-            : (AccessBounds.Shared(outcomes.Select(one => one.Actual)), AccessBounds.Shared(outcomes.Select(one => one.Allowed)), new Beyond([.. outcomes.Select(one => one.Beyond)]));
+            : (
+                AccessBounds.Shared(outcomes.Select(one => one.Actual)),
+                AccessBounds.Shared(outcomes.Select(one => one.Allowed)),
+                new Beyond([.. outcomes.Select(one => one.Beyond)])
+            );
     }
 
     public Power Power { get; }
@@ -97,12 +105,23 @@ public sealed class Passage
     public Span Outside => outcomes is [var only] ? OutsideOf(only) : outcomes.Select(OutsideOf).Aggregate(Span.Hull);
 
     /// <summary>What all the layers permit, asked or not; unknown where that is not settled.</summary>
-    public Known<Limit> Permitted => outcomes.Select(one => one.Caps.All).Distinct().ToList() is [{ IsSettled: true } settled] ? Known.Of(settled.Least) : Known<Limit>.Unknown;
+    public Known<Limit> Permitted =>
+        outcomes.Select(one => one.Caps.All).Distinct().ToList() is [{ IsSettled: true } settled]
+            ? Known.Of(settled.Least)
+            : Known<Limit>.Unknown;
 
     /// <summary>How far inside the layers permit it to reach, asked or not.</summary>
-    public Span PermittedInside => outcomes.Select(one => one.Caps.All).Select(cap => new Span((int)cap.Most.Inside.Level(), (int)cap.Least.Inside.Level())).Aggregate(Span.Hull);
+    public Span PermittedInside =>
+        outcomes
+            .Select(one => one.Caps.All)
+            .Select(cap => new Span((int)cap.Most.Inside.Level(), (int)cap.Least.Inside.Level()))
+            .Aggregate(Span.Hull);
 
-    public Span PermittedOutside => outcomes.Select(one => one.Caps.All).Select(cap => new Span((int)cap.Most.Widest, (int)cap.Least.Widest)).Aggregate(Span.Hull);
+    public Span PermittedOutside =>
+        outcomes
+            .Select(one => one.Caps.All)
+            .Select(cap => new Span((int)cap.Most.Widest, (int)cap.Least.Widest))
+            .Aggregate(Span.Hull);
 
     /// <summary>Layer by layer; worked out when somebody asks, for most passages are only counted.</summary>
     public IReadOnlyList<Step> Steps => steps ??= by.StepsOf(asked, Power);
@@ -116,5 +135,6 @@ public sealed class Passage
     public IEnumerable<Step> Binding(Axis axis, bool certainly = true) =>
         Steps.Where(step => step.Bindings.Any(binding => binding.Axis == axis && (binding.IsCertain || !certainly)));
 
-    private static Span OutsideOf(Outcome outcome) => new((int)outcome.Actual.AtLeast.Doors.Widest, (int)outcome.Actual.AtMost.Doors.Widest);
+    private static Span OutsideOf(Outcome outcome) =>
+        new((int)outcome.Actual.AtLeast.Doors.Widest, (int)outcome.Actual.AtMost.Doors.Widest);
 }

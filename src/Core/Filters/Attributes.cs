@@ -21,9 +21,11 @@ public sealed record TextAttribute<TLine>(string Name, string Says, Func<TLine, 
     public override string TypeWord => IsExact ? "text, exact" : "text";
 
     /// <summary>The empty text is none.</summary>
-    public Known<string> Said(TLine line) => Read(line) is var said && said.Has(out var value) && value.Length == 0 ? Known<string>.None : said;
+    public Known<string> Said(TLine line) =>
+        Read(line) is var said && said.Has(out var value) && value.Length == 0 ? Known<string>.None : said;
 
-    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new TextAttribute<TOuter>(Name, Says, outer => Read(inner(outer)), IsExact);
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
+        new TextAttribute<TOuter>(Name, Says, outer => Read(inner(outer)), IsExact);
 }
 
 /// <summary>Words in an order, compared by it; where only bounds are known a comparison may not be able to tell.</summary>
@@ -32,30 +34,42 @@ public sealed record WordAttribute<TLine>(string Name, string Says, IReadOnlyLis
 {
     public override string TypeWord => string.Join(" < ", Order);
 
-    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new WordAttribute<TOuter>(Name, Says, Order, outer => Read(inner(outer)));
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
+        new WordAttribute<TOuter>(Name, Says, Order, outer => Read(inner(outer)));
 }
 
-public sealed record NumberAttribute<TLine>(string Name, string Says, Func<TLine, Known<Span>> Read) : Attribute<TLine>(Name, Says)
+public sealed record NumberAttribute<TLine>(string Name, string Says, Func<TLine, Known<Span>> Read)
+    : Attribute<TLine>(Name, Says)
 {
     public override string TypeWord => "number";
 
-    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new NumberAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
+        new NumberAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
 }
 
 /// <summary>An instant, written as RFC 3339 has it.</summary>
-public sealed record MomentAttribute<TLine>(string Name, string Says, Func<TLine, Known<DateTimeOffset>> Read) : Attribute<TLine>(Name, Says)
+public sealed record MomentAttribute<TLine>(string Name, string Says, Func<TLine, Known<DateTimeOffset>> Read)
+    : Attribute<TLine>(Name, Says)
 {
     public override string TypeWord => "instant";
 
-    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new MomentAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
+        new MomentAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
 }
 
 /// <param name="IsNone">Of which lines there is nothing to say; null where there always is.</param>
-public sealed record TruthAttribute<TLine>(string Name, string Says, Func<TLine, Truth> Read, Func<TLine, bool>? IsNone = null) : Attribute<TLine>(Name, Says)
+public sealed record TruthAttribute<TLine>(string Name, string Says, Func<TLine, Truth> Read, Func<TLine, bool>? IsNone = null)
+    : Attribute<TLine>(Name, Says)
 {
     public override string TypeWord => "true or false";
 
-    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new TruthAttribute<TOuter>(Name, Says, outer => Read(inner(outer)), IsNone is { } isNone ? outer => isNone(inner(outer)) : null);
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
+        new TruthAttribute<TOuter>(
+            Name,
+            Says,
+            outer => Read(inner(outer)),
+            IsNone is { } isNone ? outer => isNone(inner(outer)) : null
+        );
 }
 
 /// <summary>A multi-valued attribute. Its elements have attributes of their own, among them <c>value</c>, which is meant where none is named.</summary>
@@ -75,14 +89,18 @@ internal interface IListVisitor<TLine, TResult>
 }
 
 public sealed record ListAttribute<TLine, TElement>(
-    string Name, string Says, AttributeList<TElement> Elements, Func<TLine, Listed<TElement>> Read)
-    : ListAttribute<TLine>(Name, Says)
+    string Name,
+    string Says,
+    AttributeList<TElement> Elements,
+    Func<TLine, Listed<TElement>> Read
+) : ListAttribute<TLine>(Name, Says)
     where TElement : notnull
 {
     public override IReadOnlyList<(string Name, string Says, string TypeWord)> Parts =>
         [.. Elements.All.Select(part => (part.Name, part.Says, part.TypeWord))];
 
-    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) => new ListAttribute<TOuter, TElement>(Name, Says, Elements, outer => Read(inner(outer)));
+    public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
+        new ListAttribute<TOuter, TElement>(Name, Says, Elements, outer => Read(inner(outer)));
 
     internal override TResult Accept<TResult>(IListVisitor<TLine, TResult> visitor) => visitor.Visit(this);
 }
@@ -90,7 +108,10 @@ public sealed record ListAttribute<TLine, TElement>(
 /// <summary>All attributes of a kind of line. Names are found without case, as RFC 7644 has it.</summary>
 public sealed class AttributeList<TLine>(IReadOnlyList<Attribute<TLine>> all)
 {
-    private readonly Dictionary<string, Attribute<TLine>> byName = all.ToDictionary(one => one.Name, StringComparer.OrdinalIgnoreCase);
+    private readonly Dictionary<string, Attribute<TLine>> byName = all.ToDictionary(
+        one => one.Name,
+        StringComparer.OrdinalIgnoreCase
+    );
 
     public IReadOnlyList<Attribute<TLine>> All { get; } = all;
 

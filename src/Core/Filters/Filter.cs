@@ -74,7 +74,9 @@ public static partial class Filter
     private static Filter<TLine> BindPresent<TLine>(FilterSyntax.Present present, AttributeList<TLine> attributes) =>
         Look(present.Name, present.Column, attributes, out var part) is { } attribute && part is null
             ? new Filter<TLine>.Present(attribute)
-            : ((ListAttribute<TLine>)Look(present.Name, present.Column, attributes, out part)).Accept(new ListBinder<TLine>(present with { Name = part! }));
+            : ((ListAttribute<TLine>)Look(present.Name, present.Column, attributes, out part)).Accept(
+                new ListBinder<TLine>(present with { Name = part! })
+            );
 
     private static Filter<TLine> BindCompare<TLine>(FilterSyntax.Compare compare, AttributeList<TLine> attributes)
     {
@@ -115,9 +117,20 @@ public static partial class Filter
             (TextAttribute<TLine> text, string value) => new Filter<TLine>.Text(text, comparison, value),
             (WordAttribute<TLine> word, string value) => new Filter<TLine>.Word(word, comparison, Rank(word.Order, value)),
             (NumberAttribute<TLine> number, decimal value) => new Filter<TLine>.Number(number, comparison, value),
-            (MomentAttribute<TLine> moment, string value) => new Filter<TLine>.Moment(moment, comparison, Instant(value, literal.Column)),
-            (TruthAttribute<TLine> flag, bool value) when comparison is Comparison.Eq or Comparison.Ne => new Filter<TLine>.Flag(flag, comparison, value),
-            (TruthAttribute<TLine>, bool) => throw new FilterError(compare.Column, $"\"{attribute.Name}\" is true or false, so it takes eq or ne only"),
+            (MomentAttribute<TLine> moment, string value) => new Filter<TLine>.Moment(
+                moment,
+                comparison,
+                Instant(value, literal.Column)
+            ),
+            (TruthAttribute<TLine> flag, bool value) when comparison is Comparison.Eq or Comparison.Ne => new Filter<TLine>.Flag(
+                flag,
+                comparison,
+                value
+            ),
+            (TruthAttribute<TLine>, bool) => throw new FilterError(
+                compare.Column,
+                $"\"{attribute.Name}\" is true or false, so it takes eq or ne only"
+            ),
             _ => throw new FilterError(literal.Column, $"\"{attribute.Name}\" is compared with {Wanted(attribute)}"),
         };
     }
@@ -145,7 +158,8 @@ public static partial class Filter
     }
 
     private static DateTimeOffset Instant(string text, int column) =>
-        Rfc3339().IsMatch(text) && DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant)
+        Rfc3339().IsMatch(text)
+        && DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant)
             ? instant
             : throw new FilterError(column, "expected an instant such as \"2026-11-24T07:00:00Z\"");
 
@@ -178,7 +192,6 @@ public static partial class Filter
     private sealed class ListBinder<TLine>(FilterSyntax inner) : IListVisitor<TLine, Filter<TLine>>
     {
         public Filter<TLine> Visit<TElement>(ListAttribute<TLine, TElement> list)
-            where TElement : notnull =>
-            new Filter<TLine>.AnyElement<TElement>(list, Bind(inner, list.Elements));
+            where TElement : notnull => new Filter<TLine>.AnyElement<TElement>(list, Bind(inner, list.Elements));
     }
 }

@@ -72,8 +72,15 @@ public sealed partial class FilterParser
     }
 
     // Halves of halves: whatever walks a long chain goes no deeper than its logarithm.
-    private static FilterSyntax Together(List<FilterSyntax> all, int from, int count, Func<FilterSyntax, FilterSyntax, FilterSyntax> join) =>
-        count == 1 ? all[from] : join(Together(all, from, count / 2, join), Together(all, from + (count / 2), count - (count / 2), join));
+    private static FilterSyntax Together(
+        List<FilterSyntax> all,
+        int from,
+        int count,
+        Func<FilterSyntax, FilterSyntax, FilterSyntax> join
+    ) =>
+        count == 1
+            ? all[from]
+            : join(Together(all, from, count / 2, join), Together(all, from + (count / 2), count - (count / 2), join));
 
     private FilterSyntax Factor(bool inBrackets)
     {
@@ -145,8 +152,10 @@ public sealed partial class FilterParser
         Spaces();
         if (at > start || (at > 0 && text[at - 1] is ')' or ']'))
         {
-            if (string.Compare(text, at, word, 0, word.Length, StringComparison.OrdinalIgnoreCase) == 0
-                && (at + word.Length == text.Length || text[at + word.Length] is ' ' or '('))
+            if (
+                string.Compare(text, at, word, 0, word.Length, StringComparison.OrdinalIgnoreCase) == 0
+                && (at + word.Length == text.Length || text[at + word.Length] is ' ' or '(')
+            )
             {
                 at += word.Length;
                 return true;
@@ -188,11 +197,18 @@ public sealed partial class FilterParser
             "true" => new Literal(true, column),
             "false" => new Literal(false, column),
             "null" => new Literal(null, column),
-            _ when Number().IsMatch(word) =>
-                decimal.TryParse(word, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowExponent, CultureInfo.InvariantCulture, out var number)
-                    ? new Literal(number, column)
-                    : throw new FilterError(column, "this number is too large"),
-            _ when word.Length > 0 && (char.IsAsciiDigit(word[0]) || word[0] is '+' or '-' or '.') => throw new FilterError(column, "expected a number as JSON has it, such as 5 or -0.5"),
+            _ when Number().IsMatch(word) => decimal.TryParse(
+                word,
+                NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowExponent,
+                CultureInfo.InvariantCulture,
+                out var number
+            )
+                ? new Literal(number, column)
+                : throw new FilterError(column, "this number is too large"),
+            _ when word.Length > 0 && (char.IsAsciiDigit(word[0]) || word[0] is '+' or '-' or '.') => throw new FilterError(
+                column,
+                "expected a number as JSON has it, such as 5 or -0.5"
+            ),
             _ => throw new FilterError(column, "expected a quoted text, a number, true, false or null"),
         };
     }
@@ -226,17 +242,30 @@ public sealed partial class FilterParser
         at++;
         switch (at < text.Length ? text[at] : '\0')
         {
-            case 'n': return '\n';
-            case 't': return '\t';
-            case 'r': return '\r';
-            case 'b': return '\b';
-            case 'f': return '\f';
-            case '"' or '\\' or '/': return text[at];
-            case 'u' when at + 4 < text.Length
-                && ushort.TryParse(text.AsSpan(at + 1, 4), NumberStyles.AllowHexSpecifier, CultureInfo.InvariantCulture, out var unit):
+            case 'n':
+                return '\n';
+            case 't':
+                return '\t';
+            case 'r':
+                return '\r';
+            case 'b':
+                return '\b';
+            case 'f':
+                return '\f';
+            case '"' or '\\' or '/':
+                return text[at];
+            case 'u'
+                when at + 4 < text.Length
+                    && ushort.TryParse(
+                        text.AsSpan(at + 1, 4),
+                        NumberStyles.AllowHexSpecifier,
+                        CultureInfo.InvariantCulture,
+                        out var unit
+                    ):
                 at += 4;
                 return (char)unit;
-            default: throw new FilterError(Math.Min(at + 1, text.Length), "this is not an escape of JSON");
+            default:
+                throw new FilterError(Math.Min(at + 1, text.Length), "this is not an escape of JSON");
         }
     }
 

@@ -23,7 +23,15 @@ public static class NextFacts
     {
         var open = sites.Where(site => site.Lacks(fact) && !proposed.Contains(site.Id)).ToList();
         var named = new List<NextFact>();
-        while (named.Count < most && Groups(open, fact).OrderByDescending(group => group.Decides * Narrowness(group)).ThenByDescending(group => group.Sites.Count).ThenBy(group => group.Word, StringComparer.Ordinal).FirstOrDefault() is { } next)
+        while (
+            named.Count < most
+            && Groups(open, fact)
+                .OrderByDescending(group => group.Decides * Narrowness(group))
+                .ThenByDescending(group => group.Sites.Count)
+                .ThenBy(group => group.Word, StringComparer.Ordinal)
+                .FirstOrDefault()
+                is { } next
+        )
         {
             named.Add(next);
             var taken = next.Sites.Select(site => site.Id).ToHashSet();
@@ -38,14 +46,23 @@ public static class NextFacts
     /// on unit and class; on a purpose hangs none.
     /// </summary>
     public static bool Decides(Traits site, SaidFact fact) =>
-        site.IsUnsure && fact != SaidFact.Purpose && site.Lacks(fact) && !site.OwnersUnknown && (fact == SaidFact.Unit || !site.Lacks(SaidFact.Unit)) && (fact == SaidFact.Class || !site.Lacks(SaidFact.Class));
+        site.IsUnsure
+        && fact != SaidFact.Purpose
+        && site.Lacks(fact)
+        && !site.OwnersUnknown
+        && (fact == SaidFact.Unit || !site.Lacks(SaidFact.Unit))
+        && (fact == SaidFact.Class || !site.Lacks(SaidFact.Class));
 
     // A word beside which always the same other stands says what a site is about; one that stands beside anything ("old")
     // does not. The share of the sites with it that have the most frequent of its companions too.
     private static double Narrowness(NextFact group)
     {
         var beside = new Dictionary<string, int>(StringComparer.Ordinal);
-        foreach (var word in group.Sites.SelectMany(site => site.Words).Where(word => word != group.Word && !group.Word.Contains(word, StringComparison.Ordinal)))
+        foreach (
+            var word in group
+                .Sites.SelectMany(site => site.Words)
+                .Where(word => word != group.Word && !group.Word.Contains(word, StringComparison.Ordinal))
+        )
         {
             beside[word] = beside.GetValueOrDefault(word) + 1;
         }
@@ -70,6 +87,8 @@ public static class NextFacts
             }
         }
 
-        return groups.Where(group => group.Value.Count >= LeastSites).Select(group => new NextFact(fact, group.Key, group.Value, group.Value.Count(site => Decides(site, fact))));
+        return groups
+            .Where(group => group.Value.Count >= LeastSites)
+            .Select(group => new NextFact(fact, group.Key, group.Value, group.Value.Count(site => Decides(site, fact))));
     }
 }

@@ -110,42 +110,91 @@ public sealed class Proposals
             return null;
         }
 
-        var most = evidence.GroupBy(one => one.Value).OrderByDescending(same => same.Count()).ThenBy(same => same.Min(one => one.Kind)).ThenBy(same => same.Key, StringComparer.Ordinal).First();
-        var strength = most.Count() < evidence.Count ? Strength.Split
-            : evidence.Count > 1 || (evidence[0].Kind == EvidenceKind.Owners && site.OwnerUnits.Count > 1 && site.OwnerUnits.Distinct().Count() == 1) ? Strength.Sure
+        var most = evidence
+            .GroupBy(one => one.Value)
+            .OrderByDescending(same => same.Count())
+            .ThenBy(same => same.Min(one => one.Kind))
+            .ThenBy(same => same.Key, StringComparer.Ordinal)
+            .First();
+        var strength =
+            most.Count() < evidence.Count ? Strength.Split
+            : evidence.Count > 1
+            || (evidence[0].Kind == EvidenceKind.Owners && site.OwnerUnits.Count > 1 && site.OwnerUnits.Distinct().Count() == 1)
+                ? Strength.Sure
             : Strength.Likely;
         return new Proposal(site, fact, most.Key, strength, evidence);
     }
 
     private IEnumerable<Evidence> EvidenceFor(Traits site)
     {
-        if (fact == SaidFact.Unit && site.OwnerUnits.GroupBy(unit => unit, StringComparer.Ordinal).OrderByDescending(same => same.Count()).ThenBy(same => same.Key, StringComparer.Ordinal).FirstOrDefault() is { } most && most.Count() >= OwnersAgree * site.OwnerUnits.Count)
+        if (
+            fact == SaidFact.Unit
+            && site
+                .OwnerUnits.GroupBy(unit => unit, StringComparer.Ordinal)
+                .OrderByDescending(same => same.Count())
+                .ThenBy(same => same.Key, StringComparer.Ordinal)
+                .FirstOrDefault()
+                is { } most
+            && most.Count() >= OwnersAgree * site.OwnerUnits.Count
+        )
         {
             yield return new Evidence(
                 EvidenceKind.Owners,
                 most.Key,
-                site.OwnerUnits.Count == 1 ? $"its owner is in {most.Key}" : Sentence($"{(most.Count() < site.OwnerUnits.Count ? $"{most.Count()} of {site.OwnerUnits.Count}" : most.Count() == 2 ? "both" : $"all {most.Count()}")} owners who have a unit are in {most.Key}"));
+                site.OwnerUnits.Count == 1
+                    ? $"its owner is in {most.Key}"
+                    : Sentence(
+                        $"{(most.Count() < site.OwnerUnits.Count ? $"{most.Count()} of {site.OwnerUnits.Count}" : most.Count() == 2 ? "both" : $"all {most.Count()}")} owners who have a unit are in {most.Key}"
+                    )
+            );
         }
 
-        if (site.Parent.Has(out var parent) && byKey.TryGetValue((site.Host, parent), out var above) && above.Fact(fact).Has(out var its))
+        if (
+            site.Parent.Has(out var parent)
+            && byKey.TryGetValue((site.Host, parent), out var above)
+            && above.Fact(fact).Has(out var its)
+        )
         {
             yield return new Evidence(EvidenceKind.Parent, its, $"the site above it, {above.Title}, is {its}");
         }
 
-        var word = site.Words.Select(word => (Word: word, Tally: byWord.GetValueOrDefault(word))).Where(pair => pair.Tally is { Speaks: true }).OrderByDescending(pair => pair.Tally!.Share).ThenByDescending(pair => pair.Tally!.All).ThenBy(pair => pair.Word, StringComparer.Ordinal).FirstOrDefault();
+        var word = site
+            .Words.Select(word => (Word: word, Tally: byWord.GetValueOrDefault(word)))
+            .Where(pair => pair.Tally is { Speaks: true })
+            .OrderByDescending(pair => pair.Tally!.Share)
+            .ThenByDescending(pair => pair.Tally!.All)
+            .ThenBy(pair => pair.Word, StringComparer.Ordinal)
+            .FirstOrDefault();
         if (word.Tally is { } tally)
         {
-            yield return new Evidence(EvidenceKind.Word, tally.Top, Sentence($"{tally.Most} of {tally.All} known sites with \"{word.Word}\" are {tally.Top}"));
+            yield return new Evidence(
+                EvidenceKind.Word,
+                tally.Top,
+                Sentence($"{tally.Most} of {tally.All} known sites with \"{word.Word}\" are {tally.Top}")
+            );
         }
 
-        if (site.Unit.Has(out var unit) && site.Kind.Has(out var kind) && byNeighbours.TryGetValue((unit, kind), out var near) && near.Speaks)
+        if (
+            site.Unit.Has(out var unit)
+            && site.Kind.Has(out var kind)
+            && byNeighbours.TryGetValue((unit, kind), out var near)
+            && near.Speaks
+        )
         {
-            yield return new Evidence(EvidenceKind.Neighbours, near.Top, Sentence($"{near.Most} of {near.All} known sites of {unit} that are of kind {kind} are {near.Top}"));
+            yield return new Evidence(
+                EvidenceKind.Neighbours,
+                near.Top,
+                Sentence($"{near.Most} of {near.All} known sites of {unit} that are of kind {kind} are {near.Top}")
+            );
         }
 
         foreach (var term in terms.Where(term => term.Words.Any(site.Words.Contains)))
         {
-            yield return new Evidence(EvidenceKind.Meaning, term.Code, $"\"{term.Words.First(site.Words.Contains)}\" means {term.Name}");
+            yield return new Evidence(
+                EvidenceKind.Meaning,
+                term.Code,
+                $"\"{term.Words.First(site.Words.Contains)}\" means {term.Name}"
+            );
         }
     }
 

@@ -12,7 +12,20 @@ namespace AtticLedger.Core.FirstWeek;
 /// <param name="IsUnsure">Whether a rule cannot be told of it.</param>
 /// <param name="OwnersUnknown">Whether it is not known who all its owners are: what else is said of it then decides no rule.</param>
 public sealed record Traits(
-    SiteId Id, string Title, string Host, IReadOnlyList<string> Words, Known<string> Kind, Known<string> Parent, string? Key, IReadOnlyList<string> OwnerUnits, Known<string> Unit, Known<string> Class, Known<string> Purpose, bool IsUnsure, bool OwnersUnknown)
+    SiteId Id,
+    string Title,
+    string Host,
+    IReadOnlyList<string> Words,
+    Known<string> Kind,
+    Known<string> Parent,
+    string? Key,
+    IReadOnlyList<string> OwnerUnits,
+    Known<string> Unit,
+    Known<string> Class,
+    Known<string> Purpose,
+    bool IsUnsure,
+    bool OwnersUnknown
+)
 {
     private const int ShortestWord = 3;
 
@@ -30,15 +43,27 @@ public sealed record Traits(
             Text("kind"),
             Text("parent"),
             key,
-            [.. keys.Holders.Where(holder => !holder.Person.IsOutside && holder.Person.Unit.Has(out _)).Select(holder => holder.Person.Unit.Or(default).Value)],
+            [
+                .. keys
+                    .Holders.Where(holder => !holder.Person.IsOutside && holder.Person.Unit.Has(out _))
+                    .Select(holder => holder.Person.Unit.Or(default).Value),
+            ],
             Text("unit"),
             Text("class"),
             Text("purpose"),
             line.Unsure.Count > 0,
-            !keys.Complete);
+            !keys.Complete
+        );
     }
 
-    public Known<string> Fact(SaidFact fact) => fact switch { SaidFact.Unit => Unit, SaidFact.Class => Class, SaidFact.Purpose => Purpose, _ => throw new ArgumentOutOfRangeException(nameof(fact), "Of tags a site may have several: none is proposed.") };
+    public Known<string> Fact(SaidFact fact) =>
+        fact switch
+        {
+            SaidFact.Unit => Unit,
+            SaidFact.Class => Class,
+            SaidFact.Purpose => Purpose,
+            _ => throw new ArgumentOutOfRangeException(nameof(fact), "Of tags a site may have several: none is proposed."),
+        };
 
     public bool Lacks(SaidFact fact) => Fact(fact).IsUnknown;
 

@@ -27,24 +27,28 @@ public sealed record Draft(string Deed, string Actor, string Subject)
     public long? UndoOf { get; init; }
 
     /// <summary>The fields of an entry, in the order of RFC 8785; each has all of them and no other.</summary>
-    public static IReadOnlyList<string> Fields { get; } = ["actor", "after", "at", "before", "deed", "for", "number", "previous", "reason", "subject", "undoOf"];
+    public static IReadOnlyList<string> Fields { get; } =
+    ["actor", "after", "at", "before", "deed", "for", "number", "previous", "reason", "subject", "undoOf"];
 
     private static string Named(string source) => source.ToLowerInvariant().Replace(' ', '-');
 
     /// <summary>The text that is stored and hashed, as <c>docs/formats.md</c> describes it.</summary>
     public string Text(long number, DateTimeOffset at, string previous) =>
-        JournalValue.Of(
-            ("number", JournalValue.Of(number)),
-            ("at", JournalValue.Of(at)),
-            ("actor", JournalValue.Of(Actor)),
-            ("for", JournalValue.Of(OnBehalf)),
-            ("deed", JournalValue.Of(Deed)),
-            ("subject", JournalValue.Of(Subject)),
-            ("before", Before),
-            ("after", After),
-            ("reason", JournalValue.Of(Reason)),
-            ("undoOf", UndoOf is { } undone ? JournalValue.Of(undone) : JournalValue.Null),
-            ("previous", JournalValue.Of(previous))).Canonical();
+        JournalValue
+            .Of(
+                ("number", JournalValue.Of(number)),
+                ("at", JournalValue.Of(at)),
+                ("actor", JournalValue.Of(Actor)),
+                ("for", JournalValue.Of(OnBehalf)),
+                ("deed", JournalValue.Of(Deed)),
+                ("subject", JournalValue.Of(Subject)),
+                ("before", Before),
+                ("after", After),
+                ("reason", JournalValue.Of(Reason)),
+                ("undoOf", UndoOf is { } undone ? JournalValue.Of(undone) : JournalValue.Null),
+                ("previous", JournalValue.Of(previous))
+            )
+            .Canonical();
 }
 
 /// <summary>The end of the chain: how many entries there are and the hash of the last.</summary>
@@ -88,10 +92,22 @@ public sealed class ChainChecker(string? knownHead = null)
         }
 
         var shown = JournalValue.Of(
-            ("actor", JournalValue.Of(columns.Actor)), ("at", JournalValue.Of(columns.At)), ("deed", JournalValue.Of(columns.Deed)), ("number", JournalValue.Of(columns.Number)), ("subject", JournalValue.Of(columns.Subject)));
+            ("actor", JournalValue.Of(columns.Actor)),
+            ("at", JournalValue.Of(columns.At)),
+            ("deed", JournalValue.Of(columns.Deed)),
+            ("number", JournalValue.Of(columns.Number)),
+            ("subject", JournalValue.Of(columns.Subject))
+        );
         using var json = JsonDocument.Parse(text);
-        var told = JournalValue.Of([.. json.RootElement.EnumerateObject().Where(field => field.Name is "actor" or "at" or "deed" or "number" or "subject").Select(field => (field.Name, JournalValue.Read(field.Value)))]);
-        Failure = shown.Canonical() != told.Canonical() ? new ChainCheck.Broken(line, "the columns that screens show say something else than the text of the entry")
+        var told = JournalValue.Of([
+            .. json
+                .RootElement.EnumerateObject()
+                .Where(field => field.Name is "actor" or "at" or "deed" or "number" or "subject")
+                .Select(field => (field.Name, JournalValue.Read(field.Value))),
+        ]);
+        Failure =
+            shown.Canonical() != told.Canonical()
+                ? new ChainCheck.Broken(line, "the columns that screens show say something else than the text of the entry")
             : columns.Hash != head.Hash ? new ChainCheck.Broken(line, "the hash beside the entry is not that of its text")
             : null;
         return Failure is null;
@@ -115,7 +131,10 @@ public sealed class ChainChecker(string? knownHead = null)
         if (text.StartsWith("{\"head\":", StringComparison.Ordinal))
         {
             closed = true;
-            Failure = text == ClosingLine(head) ? null : new ChainCheck.Broken(line, "the head carried here is not the head of the lines above");
+            Failure =
+                text == ClosingLine(head)
+                    ? null
+                    : new ChainCheck.Broken(line, "the head carried here is not the head of the lines above");
             return Failure is null;
         }
 
@@ -130,13 +149,24 @@ public sealed class ChainChecker(string? knownHead = null)
         JournalValue.Of(("head", JournalValue.Of(head.Hash)), ("number", JournalValue.Of(head.Number))).Canonical();
 
     /// <summary>The end of a file, which carries the head in its last line.</summary>
-    public ChainCheck EndOfFile() => Failure ?? (closed ? End() : new ChainCheck.Broken(line + 1, "the last line, which carries the head, is missing: the file was cut off"));
+    public ChainCheck EndOfFile() =>
+        Failure
+        ?? (
+            closed
+                ? End()
+                : new ChainCheck.Broken(line + 1, "the last line, which carries the head, is missing: the file was cut off")
+        );
 
     public ChainCheck End() =>
         Failure
-        ?? (knownHeadMet
-            ? new ChainCheck.Unbroken(head)
-            : new ChainCheck.Broken(line + 1, "the known head is not in this chain: lines are missing from the end, or the last one was changed"));
+        ?? (
+            knownHeadMet
+                ? new ChainCheck.Unbroken(head)
+                : new ChainCheck.Broken(
+                    line + 1,
+                    "the known head is not in this chain: lines are missing from the end, or the last one was changed"
+                )
+        );
 
     private string? Fault(string text)
     {

@@ -9,9 +9,7 @@ namespace AtticLedger.Core.Journal;
 /// </summary>
 public abstract record JournalValue
 {
-    private JournalValue()
-    {
-    }
+    private JournalValue() { }
 
     public sealed record Text(string Value) : JournalValue;
 
@@ -37,7 +35,9 @@ public abstract record JournalValue
 
     /// <summary>An instant in UTC to the microsecond: <c>2026-11-24T07:02:03.123456Z</c>.</summary>
     public static JournalValue Of(DateTimeOffset instant) =>
-        new Text(instant.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.ffffff'Z'", System.Globalization.CultureInfo.InvariantCulture));
+        new Text(
+            instant.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.ffffff'Z'", System.Globalization.CultureInfo.InvariantCulture)
+        );
 
     /// <exception cref="JsonException">It is no value of a journal.</exception>
     public static JournalValue Read(JsonElement json) =>
@@ -111,15 +111,33 @@ public abstract record JournalValue
         {
             switch (rune.Value)
             {
-                case '"': to.Append("\\\""); break;
-                case '\\': to.Append("\\\\"); break;
-                case '\b': to.Append("\\b"); break;
-                case '\t': to.Append("\\t"); break;
-                case '\n': to.Append("\\n"); break;
-                case '\f': to.Append("\\f"); break;
-                case '\r': to.Append("\\r"); break;
-                case < 0x20: to.Append("\\u").Append(rune.Value.ToString("x4", System.Globalization.CultureInfo.InvariantCulture)); break;
-                default: to.Append(rune.ToString()); break;
+                case '"':
+                    to.Append("\\\"");
+                    break;
+                case '\\':
+                    to.Append("\\\\");
+                    break;
+                case '\b':
+                    to.Append("\\b");
+                    break;
+                case '\t':
+                    to.Append("\\t");
+                    break;
+                case '\n':
+                    to.Append("\\n");
+                    break;
+                case '\f':
+                    to.Append("\\f");
+                    break;
+                case '\r':
+                    to.Append("\\r");
+                    break;
+                case < 0x20:
+                    to.Append("\\u").Append(rune.Value.ToString("x4", System.Globalization.CultureInfo.InvariantCulture));
+                    break;
+                default:
+                    to.Append(rune.ToString());
+                    break;
             }
         }
 

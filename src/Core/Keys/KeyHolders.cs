@@ -24,7 +24,13 @@ public sealed record KeyHolder(Person Person, Standing Standing, string? Through
 
     public bool Equals(KeyHolder? other) =>
         ReferenceEquals(this, other)
-        || (other is not null && Person == other.Person && Standing == other.Standing && Through == other.Through && Why.SequenceEqual(other.Why));
+        || (
+            other is not null
+            && Person == other.Person
+            && Standing == other.Standing
+            && Through == other.Through
+            && Why.SequenceEqual(other.Why)
+        );
 
     // One person holds keys through a few groups only: the name of the group need not tell them apart here.
     public override int GetHashCode() => HashCode.Combine(Person.Id, Through?.Length);
@@ -49,7 +55,9 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
     {
         if (!site.Sharing.Has(out var sharing))
         {
-            return site.Sharing.IsNone ? new KeyHolders([], true) : new KeyHolders([], false) { FitAtMost = FitPeople.On(roll, fitDays).Count };
+            return site.Sharing.IsNone
+                ? new KeyHolders([], true)
+                : new KeyHolders([], false) { FitAtMost = FitPeople.On(roll, fitDays).Count };
         }
 
         var (held, complete, possible) = (new List<HeldKeys>(), true, PeopleSet.Empty);
@@ -70,7 +78,15 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
         }
 
         var keys = new KeyHolders(held.Count == 1 ? held[0].Holders : Together(held), complete);
-        return complete ? keys : keys with { FitAtMost = FitPeople.On(roll, fitDays).Intersect(PeopleSet.UnionOf([possible, .. held.Select(one => PeopleSet.Of(one.Places))])).Count };
+        return complete
+            ? keys
+            : keys with
+            {
+                FitAtMost = FitPeople
+                    .On(roll, fitDays)
+                    .Intersect(PeopleSet.UnionOf([possible, .. held.Select(one => PeopleSet.Of(one.Places))]))
+                    .Count,
+            };
     }
 
     /// <summary>Everybody on a roll who would be a fit holder of a key.</summary>
@@ -79,7 +95,12 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
         private readonly ConcurrentDictionary<int, PeopleSet> known = new();
 
         public static PeopleSet On(Roll roll, int fitDays) =>
-            roll.Once(static _ => new FitPeople()).known.GetOrAdd(fitDays, static (days, of) => of.Where((person, standing) => !Unfitness(person, standing, of, days).Any()), roll);
+            roll.Once(static _ => new FitPeople())
+                .known.GetOrAdd(
+                    fitDays,
+                    static (days, of) => of.Where((person, standing) => !Unfitness(person, standing, of, days).Any()),
+                    roll
+                );
     }
 
     // In the order of the roll; who holds a key by name and through a group as well holds it by name.
@@ -94,7 +115,12 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
             }
         }
 
-        holders.Sort(static (a, b) => a.Place != b.Place ? a.Place.CompareTo(b.Place) : (a.Holder.Through is not null).CompareTo(b.Holder.Through is not null));
+        holders.Sort(
+            static (a, b) =>
+                a.Place != b.Place
+                    ? a.Place.CompareTo(b.Place)
+                    : (a.Holder.Through is not null).CompareTo(b.Holder.Through is not null)
+        );
         var distinct = new List<KeyHolder>(holders.Count);
         for (var i = 0; i < holders.Count; i++)
         {
@@ -116,12 +142,26 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
         private readonly ConcurrentDictionary<(Opening, Subject, int FitDays), HeldKeys> known = new(ByReference.Instance);
 
         public HeldKeys Of(Grant grant, Opening lets, int fitDays) =>
-            known.GetOrAdd((lets, grant.Subject, fitDays), static (key, roll) =>
-            {
-                var through = key.Item2 is Subject.OneGroup(var group) ? roll.Find(group)?.Name : null;
-                List<int> places = [.. key.Item1.Inside.Union(key.Item1.Guests).Places()];
-                return new HeldKeys(places, [.. places.Select(place => new KeyHolder(roll.People[place], roll.Standings[place], through, [.. Unfitness(roll.People[place], roll.Standings[place], roll, key.FitDays)]))]);
-            }, roll);
+            known.GetOrAdd(
+                (lets, grant.Subject, fitDays),
+                static (key, roll) =>
+                {
+                    var through = key.Item2 is Subject.OneGroup(var group) ? roll.Find(group)?.Name : null;
+                    List<int> places = [.. key.Item1.Inside.Union(key.Item1.Guests).Places()];
+                    return new HeldKeys(
+                        places,
+                        [
+                            .. places.Select(place => new KeyHolder(
+                                roll.People[place],
+                                roll.Standings[place],
+                                through,
+                                [.. Unfitness(roll.People[place], roll.Standings[place], roll, key.FitDays)]
+                            )),
+                        ]
+                    );
+                },
+                roll
+            );
 
         // A subject opens one and the same on a roll, so that alone tells keys apart.
         private sealed class ByReference : IEqualityComparer<(Opening Lets, Subject Subject, int FitDays)>
@@ -131,7 +171,8 @@ public sealed record KeyHolders(IReadOnlyList<KeyHolder> Holders, bool Complete)
             public bool Equals((Opening Lets, Subject Subject, int FitDays) a, (Opening Lets, Subject Subject, int FitDays) b) =>
                 ReferenceEquals(a.Lets, b.Lets) && a.FitDays == b.FitDays && a.Subject == b.Subject;
 
-            public int GetHashCode((Opening Lets, Subject Subject, int FitDays) key) => System.Runtime.CompilerServices.RuntimeHelpers.GetHashCode(key.Lets);
+            public int GetHashCode((Opening Lets, Subject Subject, int FitDays) key) =>
+                System.Runtime.CompilerServices.RuntimeHelpers.GetHashCode(key.Lets);
         }
     }
 

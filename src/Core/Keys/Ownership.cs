@@ -24,10 +24,28 @@ public sealed record Ownership(OwnershipState State, IReadOnlyList<Unfit> Reason
     {
         var fit = keys.FitAtLeast;
         var reasons = fit > 0 ? [] : keys.Holders.SelectMany(holder => holder.Why).Distinct().Order().ToList();
-        var present = keys.Holders.Where(holder => holder.Person.Kind == PersonKind.Staff && holder.Standing != Standing.Left).ToList();
-        var isLast = present.Count > 0 && present.TrueForAll(holder => holder.Standing == Standing.Leaving && holder.Person.Day is not null);
+        var present = keys
+            .Holders.Where(holder => holder.Person.Kind == PersonKind.Staff && holder.Standing != Standing.Left)
+            .ToList();
+        var isLast =
+            present.Count > 0
+            && present.TrueForAll(holder => holder.Standing == Standing.Leaving && holder.Person.Day is not null);
         var last = isLast ? present.Max(holder => holder.Person.Day) : null;
-        var days = present.Count == 0 ? 0 : last is { } day ? Math.Max(0, day.DayNumber - roll.Time.DayOf(roll.Now).DayNumber) : (int?)null;
-        return new Ownership(fit switch { 0 => OwnershipState.None, 1 => OwnershipState.Single, _ => OwnershipState.Fit }, reasons, keys.Complete || days is null ? days : null, last, keys.Complete);
+        var days =
+            present.Count == 0 ? 0
+            : last is { } day ? Math.Max(0, day.DayNumber - roll.Time.DayOf(roll.Now).DayNumber)
+            : (int?)null;
+        return new Ownership(
+            fit switch
+            {
+                0 => OwnershipState.None,
+                1 => OwnershipState.Single,
+                _ => OwnershipState.Fit,
+            },
+            reasons,
+            keys.Complete || days is null ? days : null,
+            last,
+            keys.Complete
+        );
     }
 }

@@ -21,9 +21,7 @@ public sealed record Holding(string Address, string Title, HeldAs As, SiteId? Si
 /// <summary>What speaks against an address.</summary>
 public abstract record AddressFault
 {
-    private AddressFault()
-    {
-    }
+    private AddressFault() { }
 
     /// <summary>It is no address at all; nothing else is said of it then.</summary>
     public sealed record Malformed(string Why) : AddressFault;
@@ -73,7 +71,10 @@ public sealed class AddressBook
         }
 
         var folded = Addresses.Folded(address);
-        var others = holdings.GetValueOrDefault(folded, []).Where(holding => own is null || holding.Site != own).ToLookup(holding => holding.Address == address);
+        var others = holdings
+            .GetValueOrDefault(folded, [])
+            .Where(holding => own is null || holding.Site != own)
+            .ToLookup(holding => holding.Address == address);
         var words = reserved[folded].ToLookup(word => word == address);
         return
         [
@@ -112,9 +113,25 @@ public sealed class AddressBook
             code is null ? null : Addresses.Proposed($"{code} {stem}", longest),
             code is null ? null : Addresses.With(stem, code, longest),
             stem,
-            .. words.Select(word => Addresses.Proposed(word, longest)).OfType<string>().SelectMany(word => new[] { Addresses.With(stem, word, longest), code is null ? null : Addresses.With(stem, $"{word}-{code}", longest) }),
+            .. words
+                .Select(word => Addresses.Proposed(word, longest))
+                .OfType<string>()
+                .SelectMany(word =>
+                    new[]
+                    {
+                        Addresses.With(stem, word, longest),
+                        code is null ? null : Addresses.With(stem, $"{word}-{code}", longest),
+                    }
+                ),
             Addresses.With(stem, $"{year}", longest),
         ];
-        return [.. candidates.OfType<string>().Where(candidate => candidate != address && IsFree(candidate)).Distinct().Take(MostAlternatives)];
+        return
+        [
+            .. candidates
+                .OfType<string>()
+                .Where(candidate => candidate != address && IsFree(candidate))
+                .Distinct()
+                .Take(MostAlternatives),
+        ];
     }
 }

@@ -13,7 +13,15 @@ public static class Addresses
 
     /// <summary>What an address has to have room for at the least: a letter, a hyphen and a number.</summary>
     public const int LeastRoom = 8;
-    private static readonly (string Seen, string As)[] LooksLike = [("rn", "m"), ("vv", "w"), ("0", "o"), ("1", "l"), ("i", "l"), ("5", "s")];
+    private static readonly (string Seen, string As)[] LooksLike =
+    [
+        ("rn", "m"),
+        ("vv", "w"),
+        ("0", "o"),
+        ("1", "l"),
+        ("i", "l"),
+        ("5", "s"),
+    ];
 
     /// <summary>The address that a name suggests; null where nothing of the name is left. An address suggests itself.</summary>
     public static string? Proposed(string name, int longest = Longest)
@@ -35,7 +43,8 @@ public static class Addresses
     }
 
     /// <summary>An address with a word behind it; the word stays whole.</summary>
-    public static string With(string address, string word, int longest = Longest) => $"{Cut(address, Math.Max(1, longest - word.Length - 1))}-{word}";
+    public static string With(string address, string word, int longest = Longest) =>
+        $"{Cut(address, Math.Max(1, longest - word.Length - 1))}-{word}";
 
     /// <summary>What is wrong with an address, and where; null where it is one.</summary>
     public static string? Fault(string address, int longest = Longest)
@@ -48,7 +57,11 @@ public static class Addresses
                 return $"character {at + 1}, \"{letter}\", is a capital";
             }
 
-            if (letter == '-' ? at == 0 || at == address.Length - 1 || address[at - 1] == '-' : !char.IsAsciiLetterLower(letter) && !char.IsAsciiDigit(letter))
+            if (
+                letter == '-'
+                    ? at == 0 || at == address.Length - 1 || address[at - 1] == '-'
+                    : !char.IsAsciiLetterLower(letter) && !char.IsAsciiDigit(letter)
+            )
             {
                 return letter == '-'
                     ? $"character {at + 1} is a hyphen that does not stand between two others"
@@ -56,12 +69,17 @@ public static class Addresses
             }
         }
 
-        return address.Length == 0 ? "it is empty" : address.Length > longest ? $"it has {address.Length} characters; {longest} is the most" : null;
+        return address.Length == 0 ? "it is empty"
+            : address.Length > longest ? $"it has {address.Length} characters; {longest} is the most"
+            : null;
     }
 
     /// <summary>What two words have in common that are taken for each other: case, accents and hyphens go, and so do letters that look like others.</summary>
     public static string Folded(string word) =>
-        LooksLike.Aggregate(string.Concat(word.Transliterate().ToLowerInvariant().Where(char.IsAsciiLetterOrDigit)), (folded, pair) => folded.Replace(pair.Seen, pair.As, StringComparison.Ordinal));
+        LooksLike.Aggregate(
+            string.Concat(word.Transliterate().ToLowerInvariant().Where(char.IsAsciiLetterOrDigit)),
+            (folded, pair) => folded.Replace(pair.Seen, pair.As, StringComparison.Ordinal)
+        );
 
     // At a hyphen; within the first word where that alone is too long.
     private static string Cut(string address, int longest) =>

@@ -23,9 +23,15 @@ public static class NameDrift
     public static Truth Of(SiteFacts site, MetName met) =>
         met switch
         {
-            MetName.Shown => Compared(site.Name, site.Content.ShownName, static (stored, shown) => stored != shown && !LookAlikes.Words(stored).SequenceEqual(LookAlikes.Words(shown))),
-            MetName.Home => Compared(site.Name, site.Content.HomeTitle, static (stored, home) => SharesNoWord(stored, LookAlikes.Words(home))),
-            _ => Compared(site.Name, site.Address, static (stored, address) => !IsNamedAsWritten(stored, LastPart(address)) && SharesNoWord(stored, Named(address))),
+            MetName.Shown => Compared(site.Name, site.Content.ShownName, static (stored, shown) =>
+                stored != shown && !LookAlikes.Words(stored).SequenceEqual(LookAlikes.Words(shown))
+            ),
+            MetName.Home => Compared(site.Name, site.Content.HomeTitle, static (stored, home) =>
+                SharesNoWord(stored, LookAlikes.Words(home))
+            ),
+            _ => Compared(site.Name, site.Address, static (stored, address) =>
+                !IsNamedAsWritten(stored, LastPart(address)) && SharesNoWord(stored, Named(address))
+            ),
         };
 
     private static Truth Compared(Known<string> stored, Known<string> met, Func<string, string, bool> drifts) =>
@@ -36,8 +42,12 @@ public static class NameDrift
     // A home page and an address are no copies of the name: one word of them in it, or of it in them, is enough. Most have
     // it as it is written, so names are folded only for the others.
     private static bool SharesNoWord(string stored, List<string> met) =>
-        met.Count > 0 && !met.Exists(word => stored.Contains(word, StringComparison.OrdinalIgnoreCase))
-        && LookAlikes.Words(stored) is { Count: > 0 } words && !words.Exists(word => met.Exists(other => word.Contains(other, StringComparison.Ordinal) || other.Contains(word, StringComparison.Ordinal)));
+        met.Count > 0
+        && !met.Exists(word => stored.Contains(word, StringComparison.OrdinalIgnoreCase))
+        && LookAlikes.Words(stored) is { Count: > 0 } words
+        && !words.Exists(word =>
+            met.Exists(other => word.Contains(other, StringComparison.Ordinal) || other.Contains(word, StringComparison.Ordinal))
+        );
 
     // Most addresses have a word of the name as it stands; that takes no copies to see.
     private static bool IsNamedAsWritten(string stored, ReadOnlySpan<char> last)

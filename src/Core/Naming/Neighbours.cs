@@ -9,7 +9,9 @@ public sealed record Neighbour(SiteId Site, string Name, string Address, bool Is
 /// <summary>Names and addresses of the sites in use on one host; each is looked up, for a host may have very many.</summary>
 public sealed class Neighbours(IReadOnlyList<Neighbour>? sites)
 {
-    private readonly Lazy<ILookup<string, Neighbour>> saying = new(() => Read(sites).ToLookup(site => LookAlikes.Bare(site.Name)));
+    private readonly Lazy<ILookup<string, Neighbour>> saying = new(() =>
+        Read(sites).ToLookup(site => LookAlikes.Bare(site.Name))
+    );
     private readonly Lazy<ILookup<string, Neighbour>> at = new(() => Read(sites).ToLookup(site => site.Address));
 
     /// <summary>For deeds that have nothing to do with them: nobody read them, and nobody may ask.</summary>
@@ -17,7 +19,9 @@ public sealed class Neighbours(IReadOnlyList<Neighbour>? sites)
 
     /// <summary>Other sites whose names say the same as that of a site, of those that may be seen.</summary>
     public IEnumerable<Neighbour> LookAlikesOf(SiteId site, string name) =>
-        LookAlikes.Bare(name) is { Length: > 0 } bare ? saying.Value[bare].Where(other => other.Site != site && other.IsSeen) : [];
+        LookAlikes.Bare(name) is { Length: > 0 } bare
+            ? saying.Value[bare].Where(other => other.Site != site && other.IsSeen)
+            : [];
 
     /// <summary>Which other site has an address.</summary>
     public Neighbour? HolderOf(string address, SiteId but) => at.Value[address].FirstOrDefault(other => other.Site != but);

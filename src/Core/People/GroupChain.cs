@@ -17,7 +17,12 @@ public static class GroupChain
                 continue;
             }
 
-            if (known.Members.Any(member => member.Person == person || (member.Unit is { } unit && roll.PlaceOf(person) is { } place && roll.OfUnit(unit).Contains(place))))
+            if (
+                known.Members.Any(member =>
+                    member.Person == person
+                    || (member.Unit is { } unit && roll.PlaceOf(person) is { } place && roll.OfUnit(unit).Contains(place))
+                )
+            )
             {
                 var chain = new Stack<Group>();
                 for (GroupId? step = at; step is { } id; step = from[id])

@@ -30,7 +30,12 @@ internal sealed class GroupExpansion
     private readonly HashSet<GroupId> isOpen = [];
     private readonly Dictionary<GroupId, Expansion> expansions = [];
 
-    private GroupExpansion(IEnumerable<Group> groups, Func<PersonId, int?> placeOf, Func<UnitCode, PeopleSet> ofUnit, PeopleSet unplaced)
+    private GroupExpansion(
+        IEnumerable<Group> groups,
+        Func<PersonId, int?> placeOf,
+        Func<UnitCode, PeopleSet> ofUnit,
+        PeopleSet unplaced
+    )
     {
         this.unplaced = unplaced;
         this.groups = groups.ToDictionary(group => group.Id);
@@ -39,7 +44,11 @@ internal sealed class GroupExpansion
     }
 
     public static IReadOnlyDictionary<GroupId, Expansion> Of(
-        IEnumerable<Group> groups, Func<PersonId, int?> placeOf, Func<UnitCode, PeopleSet> ofUnit, PeopleSet unplaced)
+        IEnumerable<Group> groups,
+        Func<PersonId, int?> placeOf,
+        Func<UnitCode, PeopleSet> ofUnit,
+        PeopleSet unplaced
+    )
     {
         var expansion = new GroupExpansion(groups, placeOf, ofUnit, unplaced);
         foreach (var group in expansion.groups.Keys)
@@ -98,7 +107,9 @@ internal sealed class GroupExpansion
     }
 
     private IEnumerable<GroupId> GroupsIn(GroupId group) =>
-        groups[group].Members.Where(member => member.Group is { } inner && groups.ContainsKey(inner)).Select(member => member.Group!.Value);
+        groups[group]
+            .Members.Where(member => member.Group is { } inner && groups.ContainsKey(inner))
+            .Select(member => member.Group!.Value);
 
     private void Close(GroupId head)
     {
@@ -106,8 +117,7 @@ internal sealed class GroupExpansion
         do
         {
             circle.Add(open.Pop());
-        }
-        while (circle[^1] != head);
+        } while (circle[^1] != head);
 
         var sets = new List<PeopleSet>();
         var places = new List<int>();

@@ -41,8 +41,9 @@ public sealed partial class PeopleSet : IEquatable<PeopleSet>
     }
 
     public bool Contains(int place) =>
-        listed is not null ? Array.BinarySearch(listed, place) >= 0
-        : place >> 6 < bits!.Length && (bits[place >> 6] >> (place & 63) & 1) != 0;
+        listed is not null
+            ? Array.BinarySearch(listed, place) >= 0
+            : place >> 6 < bits!.Length && (bits[place >> 6] >> (place & 63) & 1) != 0;
 
     public PeopleSet Union(PeopleSet other) => UnionOf([this, other]);
 
@@ -232,7 +233,9 @@ public sealed partial class PeopleSet : IEquatable<PeopleSet>
         }
 
         var set = new PeopleSet(bits, count);
-        return count > MostListed ? set : count == 0 ? Empty : new PeopleSet([.. set.PlacesOfBits()]);
+        return count > MostListed ? set
+            : count == 0 ? Empty
+            : new PeopleSet([.. set.PlacesOfBits()]);
     }
 
     private static void Mark(ulong[] bits, ReadOnlySpan<int> places)
@@ -261,7 +264,9 @@ public sealed partial class PeopleSet : IEquatable<PeopleSet>
     private PeopleSet Kept(int[] of, Predicate<int> holds)
     {
         var kept = Array.FindAll(of, holds);
-        return kept.Length == Count ? this : kept.Length == 0 ? Empty : new PeopleSet(kept);
+        return kept.Length == Count ? this
+            : kept.Length == 0 ? Empty
+            : new PeopleSet(kept);
     }
 
     private IEnumerable<int> PlacesOfBits()

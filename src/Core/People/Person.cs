@@ -35,7 +35,8 @@ public sealed record Person(
     DateOnly? Day,
     Known<UnitCode> Unit,
     string Class = "",
-    bool MailFails = false)
+    bool MailFails = false
+)
 {
     public bool IsOutside => Kind == PersonKind.Guest;
 
@@ -43,7 +44,8 @@ public sealed record Person(
     /// True if they may sign in and act here at all: staff and operators who have not left. Every way in asks this, so that
     /// whoever has left is out everywhere at once.
     /// </summary>
-    public bool MaySignIn(DateTimeOffset now, HouseTime time) => Kind is PersonKind.Staff or PersonKind.Operator && StandingAt(now, time) != Standing.Left;
+    public bool MaySignIn(DateTimeOffset now, HouseTime time) =>
+        Kind is PersonKind.Staff or PersonKind.Operator && StandingAt(now, time) != Standing.Left;
 
     /// <summary>The standing at an instant: a leaver's last day passes without anybody writing it down.</summary>
     public Standing StandingAt(DateTimeOffset now, HouseTime time) =>

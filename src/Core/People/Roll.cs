@@ -18,7 +18,12 @@ public sealed class Roll
     private readonly ConcurrentDictionary<Type, object> once = new();
 
     public Roll(
-        IEnumerable<Person> people, IEnumerable<Unit> units, IEnumerable<Group> groups, DateTimeOffset now, HouseTime time)
+        IEnumerable<Person> people,
+        IEnumerable<Unit> units,
+        IEnumerable<Group> groups,
+        DateTimeOffset now,
+        HouseTime time
+    )
     {
         Now = now;
         Time = time;
@@ -29,16 +34,21 @@ public sealed class Roll
         this.groups = groups.ToDictionary(group => group.Id);
 
         Staff = Where((person, standing) => person.Kind == PersonKind.Staff && standing != Standing.Left);
-        Unplaced = Where((person, standing) => person.Kind == PersonKind.Staff && standing != Standing.Left && person.Unit.IsUnknown);
+        Unplaced = Where(
+            (person, standing) => person.Kind == PersonKind.Staff && standing != Standing.Left && person.Unit.IsUnknown
+        );
         Services = Where((person, _) => person.Kind == PersonKind.Service);
         Guests = Where((person, _) => person.IsOutside);
         Left = Where((_, standing) => standing == Standing.Left);
         Inside = Where((person, _) => !person.IsOutside);
-        chains = this.units.Keys.ToDictionary(code => code, code =>
-        {
-            var chain = Chain(code);
-            return ((IReadOnlyList<Unit>)chain, (IReadOnlyList<UnitCode>)[.. chain.Select(above => above.Code)]);
-        });
+        chains = this.units.Keys.ToDictionary(
+            code => code,
+            code =>
+            {
+                var chain = Chain(code);
+                return ((IReadOnlyList<Unit>)chain, (IReadOnlyList<UnitCode>)[.. chain.Select(above => above.Code)]);
+            }
+        );
         unitPeople = PeopleByUnit();
         expansions = GroupExpansion.Of(this.groups.Values, PlaceOf, OfUnit, Unplaced);
     }
@@ -85,7 +95,8 @@ public sealed class Roll
     }
 
     /// <summary>True if somebody is of the staff and has not left.</summary>
-    public bool IsHere(PersonId person) => PlaceOf(person) is { } place && People[place].Kind == PersonKind.Staff && Standings[place] != Standing.Left;
+    public bool IsHere(PersonId person) =>
+        PlaceOf(person) is { } place && People[place].Kind == PersonKind.Staff && Standings[place] != Standing.Left;
 
     /// <summary>True if somebody is on the register and may sign in.</summary>
     /// <seealso cref="Person.MaySignIn"/>
@@ -103,7 +114,9 @@ public sealed class Roll
     public Unit? Find(UnitCode unit) => units.GetValueOrDefault(unit);
 
     public Expansion Expand(GroupId group) =>
-        expansions.TryGetValue(group, out var expansion) ? expansion : new Expansion(PeopleSet.Empty, PeopleSet.Empty, new HashSet<GroupId> { group });
+        expansions.TryGetValue(group, out var expansion)
+            ? expansion
+            : new Expansion(PeopleSet.Empty, PeopleSet.Empty, new HashSet<GroupId> { group });
 
     /// <summary>The staff of a unit and of all units below it; those in <see cref="Unplaced"/> may be in it besides.</summary>
     public PeopleSet OfUnit(UnitCode unit) => unitPeople.GetValueOrDefault(unit, PeopleSet.Empty);
@@ -161,6 +174,9 @@ public sealed class Roll
     private sealed class MailBook(Roll roll)
     {
         public IReadOnlyDictionary<string, PersonId> People { get; } =
-            roll.People.Where(person => person.Mail.Length > 0).DistinctBy(person => person.Mail.ToLowerInvariant()).ToDictionary(person => person.Mail.ToLowerInvariant(), person => person.Id);
+            roll
+                .People.Where(person => person.Mail.Length > 0)
+                .DistinctBy(person => person.Mail.ToLowerInvariant())
+                .ToDictionary(person => person.Mail.ToLowerInvariant(), person => person.Id);
     }
 }

@@ -46,11 +46,22 @@ public static class RollSnapshot
         for (var at = 0; at < people.Length; at++)
         {
             people[at] = new Person(
-                new PersonId(ids[at]), (PersonKind)kinds[at], names[at], mails[at], (Standing)standings[at], days[at] < 0 ? null : DateOnly.FromDayNumber(days[at]), own[at].Select(code => new UnitCode(code)), classes[at], fails[at] != 0);
+                new PersonId(ids[at]),
+                (PersonKind)kinds[at],
+                names[at],
+                mails[at],
+                (Standing)standings[at],
+                days[at] < 0 ? null : DateOnly.FromDayNumber(days[at]),
+                own[at].Select(code => new UnitCode(code)),
+                classes[at],
+                fails[at] != 0
+            );
         }
 
         var (codes, titles, parents) = (from.Texts(), from.Texts(), Texts.Read(from));
-        var units = codes.Select((code, at) => new Unit(new UnitCode(code), titles[at], parents[at].Has(out var parent) ? new UnitCode(parent) : null));
+        var units = codes.Select(
+            (code, at) => new Unit(new UnitCode(code), titles[at], parents[at].Has(out var parent) ? new UnitCode(parent) : null)
+        );
 
         var (groupIds, groupNames, complete, counts) = (from.Longs(), from.Texts(), from.Numbers(), from.Numbers());
         var (members, ofUnits) = (from.Longs(), from.Texts());
@@ -62,7 +73,10 @@ public static class RollSnapshot
             for (var i = 0; i < inside.Length; i++)
             {
                 var member = members[next++];
-                inside[i] = member > 0 ? Member.Of(new PersonId(member)) : member < 0 ? Member.Of(new GroupId(~member)) : Member.Of(new UnitCode(ofUnits[unit++]));
+                inside[i] =
+                    member > 0 ? Member.Of(new PersonId(member))
+                    : member < 0 ? Member.Of(new GroupId(~member))
+                    : Member.Of(new UnitCode(ofUnits[unit++]));
             }
 
             groups[at] = new Group(new GroupId(groupIds[at]), groupNames[at], inside, complete[at] != 0);

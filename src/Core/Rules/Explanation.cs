@@ -30,17 +30,29 @@ public sealed record Explanation(string Headline, string Detail)
         {
             missing.Add($"{line.Site.Host} did not say who is let in");
         }
-        else if (!line.Keys.Complete || Powers.Limited.Any(power => line.Passage(power).Asked is var asked && !ReferenceEquals(asked.AtLeast, asked.AtMost) && asked.AtLeast != asked.AtMost))
+        else if (
+            !line.Keys.Complete
+            || Powers.Limited.Any(power =>
+                line.Passage(power).Asked is var asked
+                && !ReferenceEquals(asked.AtLeast, asked.AtMost)
+                && asked.AtLeast != asked.AtMost
+            )
+        )
         {
             missing.Add("a group it lets in was read only in part");
         }
 
-        missing.AddRange(Powers.Limited
-            .SelectMany(power => line.Passage(power).Steps)
-            .Where(step => step.Limit.IsUnknown)
-            .Select(step => $"{step.Layer.Name.ToLowerInvariant()}, so its limits are not known")
-            .Distinct());
-        return new Explanation($"Cannot tell: {LowerFirst(rule.Title)}", missing.Count > 0 ? Capital(string.Join("; ", missing)) + "." : "A fact that decides it is not known.");
+        missing.AddRange(
+            Powers
+                .Limited.SelectMany(power => line.Passage(power).Steps)
+                .Where(step => step.Limit.IsUnknown)
+                .Select(step => $"{step.Layer.Name.ToLowerInvariant()}, so its limits are not known")
+                .Distinct()
+        );
+        return new Explanation(
+            $"Cannot tell: {LowerFirst(rule.Title)}",
+            missing.Count > 0 ? Capital(string.Join("; ", missing)) + "." : "A fact that decides it is not known."
+        );
     }
 
     private static Explanation Wider(SiteLine line, Roll roll)
@@ -50,20 +62,35 @@ public sealed record Explanation(string Headline, string Detail)
         var beyond = passage.Beyond.Certain;
         var who = beyond.Doors.IsEmpty ? $"{People(beyond.Inside.Count)} inside" : Capital(beyond.Doors.Widest.Word());
         var isOne = beyond.Doors.IsEmpty && beyond.Inside.Count == 1;
-        var verb = power switch { Power.View => isOne ? "gets in" : "get in", Power.Preview => isOne ? "reads the working copy" : "read the working copy", _ => "can edit" };
+        var verb = power switch
+        {
+            Power.View => isOne ? "gets in" : "get in",
+            Power.Preview => isOne ? "reads the working copy" : "read the working copy",
+            _ => "can edit",
+        };
         if (beyond.Doors.IsEmpty && roll.Left.Includes(beyond.Inside))
         {
-            return new Explanation($"{Capital(People(beyond.Inside.Count))} who left still {verb}", $"{line.Site.Host} has not dropped them. People who have left count as nothing in what the house allows.");
+            return new Explanation(
+                $"{Capital(People(beyond.Inside.Count))} who left still {verb}",
+                $"{line.Site.Host} has not dropped them. People who have left count as nothing in what the house allows."
+            );
         }
 
-        var house = passage.Steps.Where(step => step.Layer.Enforcer == Enforcer.House && step.Bindings.Any(binding => binding.IsCertain)).ToList();
+        var house = passage
+            .Steps.Where(step => step.Layer.Enforcer == Enforcer.House && step.Bindings.Any(binding => binding.IsCertain))
+            .ToList();
         var names = Listed([.. house.Select(step => $"{KindWord(step.Layer)}")]);
         var allowed = passage.Permitted.Has(out var limit)
-            ? beyond.Doors.IsEmpty ? Inside(limit.Inside) : limit.Widest == OutsideLevel.NoOne ? "nobody outside" : $"{limit.Widest.Word()} at the most"
+            ? beyond.Doors.IsEmpty
+                ? Inside(limit.Inside)
+                : limit.Widest == OutsideLevel.NoOne
+                    ? "nobody outside"
+                    : $"{limit.Widest.Word()} at the most"
             : "less";
         return new Explanation(
             $"{Capital(who)} {verb}; the house allows {allowed}",
-            $"{line.Site.Host} lets them in. The house does not: {names} {(house.Count == 1 ? "binds" : "bind")}, and no host setting holds that limit.");
+            $"{line.Site.Host} lets them in. The house does not: {names} {(house.Count == 1 ? "binds" : "bind")}, and no host setting holds that limit."
+        );
     }
 
     private static string Inside(InsideLimit limit) =>
@@ -79,8 +106,14 @@ public sealed record Explanation(string Headline, string Detail)
     private static Explanation Editing(SiteLine line)
     {
         var outside = line.Outside(Power.Edit).Or(default).AtLeast;
-        var who = outside > (int)OutsideLevel.NamedGuests ? Capital(((OutsideLevel)outside).Word()) : "All of the " + ((InsideLevel)line.Inside(Power.Edit).Or(default).AtLeast).Word();
-        return new Explanation($"{who} can edit", "Editing belongs to people who are named, one by one or in groups. A change by anybody else cannot be told from a mistake.");
+        var who =
+            outside > (int)OutsideLevel.NamedGuests
+                ? Capital(((OutsideLevel)outside).Word())
+                : "All of the " + ((InsideLevel)line.Inside(Power.Edit).Or(default).AtLeast).Word();
+        return new Explanation(
+            $"{who} can edit",
+            "Editing belongs to people who are named, one by one or in groups. A change by anybody else cannot be told from a mistake."
+        );
     }
 
     private static Explanation Keys(SiteLine line, int least, Roll roll)
@@ -94,25 +127,39 @@ public sealed record Explanation(string Headline, string Detail)
             (_, 0) => $"{Capital(Number(holders.Count))} key holders, none of them fit",
             _ => $"{Capital(Number(fit))} fit key holder{(fit == 1 ? "" : "s")}, of {Number(least)} wanted",
         };
-        var unfit = holders.Where(holder => !holder.IsFit).Select(holder => $"{holder.Person.Name} {Reason(holder, roll)}").ToList();
-        return new Explanation(headline, unfit.Count > 0 ? string.Join("; ", unfit.Take(5)) + (unfit.Count > 5 ? $"; and {unfit.Count - 5} more." : ".")
-            : holders.Count == 0 ? "Nobody can answer for it, hand it over or put it away."
-            : "A second one keeps the site when the first is away.");
+        var unfit = holders
+            .Where(holder => !holder.IsFit)
+            .Select(holder => $"{holder.Person.Name} {Reason(holder, roll)}")
+            .ToList();
+        return new Explanation(
+            headline,
+            unfit.Count > 0 ? string.Join("; ", unfit.Take(5)) + (unfit.Count > 5 ? $"; and {unfit.Count - 5} more." : ".")
+                : holders.Count == 0 ? "Nobody can answer for it, hand it over or put it away."
+                : "A second one keeps the site when the first is away."
+        );
     }
 
     public static string Reason(KeyHolder holder, Roll roll) =>
-        holder.Why.Select(why => why switch
-        {
-            Unfit.Outside => "is from outside",
-            Unfit.Service => "is a service account",
-            Unfit.Left => holder.Person.Day is { } day ? $"left on {Date(day, roll)}" : "has left",
-            Unfit.Leaving => holder.Person.Day is { } day ? $"leaves on {Date(day, roll)}" : "is leaving",
-            Unfit.Absent => holder.Person.Day is { } day ? $"is away until {Date(day, roll)}" : "is away",
-            _ => "does not get our mail",
-        }).DefaultIfEmpty("is fit").Aggregate((all, one) => $"{all} and {one}");
+        holder
+            .Why.Select(why =>
+                why switch
+                {
+                    Unfit.Outside => "is from outside",
+                    Unfit.Service => "is a service account",
+                    Unfit.Left => holder.Person.Day is { } day ? $"left on {Date(day, roll)}" : "has left",
+                    Unfit.Leaving => holder.Person.Day is { } day ? $"leaves on {Date(day, roll)}" : "is leaving",
+                    Unfit.Absent => holder.Person.Day is { } day ? $"is away until {Date(day, roll)}" : "is away",
+                    _ => "does not get our mail",
+                }
+            )
+            .DefaultIfEmpty("is fit")
+            .Aggregate((all, one) => $"{all} and {one}");
 
     public static string Date(DateOnly day, Roll roll) =>
-        day.ToString(day.Year == roll.Time.DayOf(roll.Now).Year ? "d MMM" : "d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
+        day.ToString(
+            day.Year == roll.Time.DayOf(roll.Now).Year ? "d MMM" : "d MMM yyyy",
+            System.Globalization.CultureInfo.InvariantCulture
+        );
 
     private static string KindWord(Doors.Layer layer) =>
         layer.Kind switch
@@ -128,7 +175,9 @@ public sealed record Explanation(string Headline, string Detail)
     private static string People(int count) => count == 1 ? "one person" : $"{Number(count)} people";
 
     private static string Number(int count) =>
-        count is >= 0 and <= 9 ? new[] { "no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine" }[count] : count.ToString("#,0", System.Globalization.CultureInfo.InvariantCulture);
+        count is >= 0 and <= 9
+            ? new[] { "no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine" }[count]
+            : count.ToString("#,0", System.Globalization.CultureInfo.InvariantCulture);
 
     private static string Listed(IReadOnlyList<string> words) =>
         words.Count < 2 ? string.Concat(words) : $"{string.Join(", ", words.SkipLast(1))} and {words[^1]}";

@@ -38,7 +38,11 @@ public sealed class JudgedSheet
         var ids = Array.ConvertAll(from.Longs(), id => new SiteId(id));
         var columns = KeptColumns<JudgedLine>.Read(JudgedLine.Attributes, from, new SheetCodecs(roll, rules));
         return columns.Count == ids.Length
-            ? new JudgedSheet(columns, new Distinct<SiteId>(ids), new(ids.Index().Select(pair => KeyValuePair.Create(pair.Item, pair.Index))))
+            ? new JudgedSheet(
+                columns,
+                new Distinct<SiteId>(ids),
+                new(ids.Index().Select(pair => KeyValuePair.Create(pair.Item, pair.Index)))
+            )
             : throw new SnapshotError("The sheet has other lines than columns.");
     }
 
@@ -69,20 +73,37 @@ public sealed class JudgedSheet
 
     /// <summary>The sheet as a viewer may see it. There is no other way to its lines.</summary>
     public SeenSheet Seen(Sight sight) =>
-        new(this, sight switch
-        {
-            Sight.Everything => Mask.All(Count, Truth.Yes),
-            Sight.OfUnits(var units) => Columns.Of<string>("unit").Where(Comparison.Eq, unit => Truths.Of(units.Contains(unit))).Certainly(),
-            Sight.OfKeys { Person: var person } => ((ListColumn<KeyHolder>)Columns.Of("owners")).Any(holder => holder.Person.Id == person).Certainly(),
-            _ => throw new InvalidOperationException("Every kind of sight is answered above."),
-        });
+        new(
+            this,
+            sight switch
+            {
+                Sight.Everything => Mask.All(Count, Truth.Yes),
+                Sight.OfUnits(var units) => Columns
+                    .Of<string>("unit")
+                    .Where(Comparison.Eq, unit => Truths.Of(units.Contains(unit)))
+                    .Certainly(),
+                Sight.OfKeys { Person: var person } => ((ListColumn<KeyHolder>)Columns.Of("owners"))
+                    .Any(holder => holder.Person.Id == person)
+                    .Certainly(),
+                _ => throw new InvalidOperationException("Every kind of sight is answered above."),
+            }
+        );
 
     /// <summary>The sites of which something of reach or keys is known only between bounds: they feel whatever may be possible.</summary>
     public IEnumerable<SiteId> Uncertain()
     {
-        IEnumerable<string> bounded = [.. Powers.Limited.SelectMany(power => new[] { $"{power.Word()}.inside", $"{power.Word()}.outside" }), "editors.count"];
+        IEnumerable<string> bounded =
+        [
+            .. Powers.Limited.SelectMany(power => new[] { $"{power.Word()}.inside", $"{power.Word()}.outside" }),
+            "editors.count",
+        ];
         var exact = bounded
-            .Select(name => Columns.Of<Span>(name).Where(Comparison.Eq, span => Truths.Of(span.AtLeast == span.AtMost)).Or(Columns.Of(name).IsPresent().Not()))
+            .Select(name =>
+                Columns
+                    .Of<Span>(name)
+                    .Where(Comparison.Eq, span => Truths.Of(span.AtLeast == span.AtMost))
+                    .Or(Columns.Of(name).IsPresent().Not())
+            )
             .Aggregate(Columns.Of<bool>("beyond").IsPresent(), (all, one) => all.And(one))
             .And(((ListColumn<KeyHolder>)Columns.Of("owners")).IsComplete());
         return exact.Certainly().Lines(Truth.No).Select(place => ids[place]);

@@ -42,7 +42,8 @@ public sealed class LineMaker(House house, Roll roll, RuleBook rules, Action<Sit
         }
     }
 
-    private IReadOnlyList<JudgedLine> Judged(IReadOnlyList<SiteFacts> sites) => rules.Judge([.. sites.Select(site => new SiteLine(site, house, roll))]);
+    private IReadOnlyList<JudgedLine> Judged(IReadOnlyList<SiteFacts> sites) =>
+        rules.Judge([.. sites.Select(site => new SiteLine(site, house, roll))]);
 
     private JudgedLine Alone(SiteFacts site)
     {

@@ -16,9 +16,7 @@ public enum Level : byte
 /// <summary>What a rule asks of a site. Built-in demands are short names for expressions over computed attributes.</summary>
 public abstract record Demand
 {
-    private Demand()
-    {
-    }
+    private Demand() { }
 
     /// <summary>The demand as an expression in the grammar of filters.</summary>
     public abstract string Expression { get; }
@@ -41,7 +39,8 @@ public abstract record Demand
     {
         public override string Expression => "beyond eq false";
 
-        public override IReadOnlyList<int> Distance(SiteLine line) => [.. Powers.Limited.SelectMany(power => Distance(line, power))];
+        public override IReadOnlyList<int> Distance(SiteLine line) =>
+            [.. Powers.Limited.SelectMany(power => Distance(line, power))];
 
         private static int[] Distance(SiteLine line, Power power)
         {
@@ -51,12 +50,28 @@ public abstract record Demand
             }
 
             var allowed = line.Passage(power).Permitted;
-            var outside = (int)Math.Max(0, line.Outside(power).Or(default).AtLeast - allowed.Select(limit => (int)limit.Widest).Or((int)OutsideLevel.PassersBy));
-            var inside = (int)Math.Max(0, line.Inside(power).Or(default).AtLeast - allowed.Select(limit => (int)limit.Inside.Level()).Or((int)InsideLevel.Staff));
+            var outside = (int)
+                Math.Max(
+                    0,
+                    line.Outside(power).Or(default).AtLeast
+                        - allowed.Select(limit => (int)limit.Widest).Or((int)OutsideLevel.PassersBy)
+                );
+            var inside = (int)
+                Math.Max(
+                    0,
+                    line.Inside(power).Or(default).AtLeast
+                        - allowed.Select(limit => (int)limit.Inside.Level()).Or((int)InsideLevel.Staff)
+                );
 
             // Of a whole level it does not matter how many there are; of people who are let in one by one each is one more.
             var beyond = line.Passage(power).Beyond.Certain;
-            return [outside, inside, beyond.Doors.Doors().Count(), outside + inside > 0 ? int.MaxValue : beyond.Inside.Count + beyond.Guests.Count];
+            return
+            [
+                outside,
+                inside,
+                beyond.Doors.Doors().Count(),
+                outside + inside > 0 ? int.MaxValue : beyond.Inside.Count + beyond.Guests.Count,
+            ];
         }
     }
 
@@ -66,7 +81,10 @@ public abstract record Demand
         public override string Expression => "edit.inside le \"named\" and edit.outside le \"named-guests\"";
 
         public override IReadOnlyList<int> Distance(SiteLine line) =>
-            [(int)Math.Max(0, line.Inside(Power.Edit).Or(default).AtLeast - (int)InsideLevel.Named), (int)Math.Max(0, line.Outside(Power.Edit).Or(default).AtLeast - (int)OutsideLevel.NamedGuests)];
+            [
+                (int)Math.Max(0, line.Inside(Power.Edit).Or(default).AtLeast - (int)InsideLevel.Named),
+                (int)Math.Max(0, line.Outside(Power.Edit).Or(default).AtLeast - (int)OutsideLevel.NamedGuests),
+            ];
     }
 
     /// <summary>At least so many distinct fit key holders.</summary>
@@ -74,7 +92,8 @@ public abstract record Demand
     {
         public override string Expression => $"owners.fit.count ge {Least}";
 
-        public override IReadOnlyList<int> Distance(SiteLine line) => [Math.Max(0, Least - (line.Keys.FitAtMost ?? line.Keys.FitAtLeast))];
+        public override IReadOnlyList<int> Distance(SiteLine line) =>
+            [Math.Max(0, Least - (line.Keys.FitAtMost ?? line.Keys.FitAtLeast))];
     }
 }
 
@@ -89,7 +108,9 @@ public sealed record Rule(RuleId Id, string Title, string Short, Level Level, st
     public bool IsCovered(Excuse excuse, SiteLine line) =>
         excuse.Rule == Id
         && (Demand is not Demand.General || Demand.Expression == excuse.Demand)
-        && Demand.Distance(line) is var now && now.Count == excuse.Distance.Count && now.Zip(excuse.Distance).All(step => step.First <= step.Second);
+        && Demand.Distance(line) is var now
+        && now.Count == excuse.Distance.Count
+        && now.Zip(excuse.Distance).All(step => step.First <= step.Second);
 }
 
 /// <summary>The rules in force on a day, ready to judge.</summary>
@@ -101,7 +122,13 @@ public sealed class RuleBook
     /// <exception cref="FilterError">A scope or demand cannot be read.</exception>
     public RuleBook(IEnumerable<Rule> rules, DateOnly today)
     {
-        this.rules = [.. rules.Where(rule => rule.From <= today).OrderBy(rule => rule.Id.Value, StringComparer.Ordinal).Select(rule => (rule, BreaksOf(rule)))];
+        this.rules =
+        [
+            .. rules
+                .Where(rule => rule.From <= today)
+                .OrderBy(rule => rule.Id.Value, StringComparer.Ordinal)
+                .Select(rule => (rule, BreaksOf(rule))),
+        ];
     }
 
     public IEnumerable<Rule> Rules => rules.Select(pair => pair.Rule);
@@ -117,9 +144,15 @@ public sealed class RuleBook
 
     /// <summary>The verdicts on one site, which is a sheet of one line.</summary>
     public IReadOnlyList<Finding> Judge(SiteLine line) =>
-        [.. Judge(new ColumnsOfLines<SiteLine>([line]))
-            .Where(judged => judged.Breaks[0] != Truth.No)
-            .Select(judged => new Finding(line.Site.Id, judged.Rule, judged.Breaks[0] == Truth.Yes ? Broken(line, judged.Rule) : Verdict.CannotTell))];
+        [
+            .. Judge(new ColumnsOfLines<SiteLine>([line]))
+                .Where(judged => judged.Breaks[0] != Truth.No)
+                .Select(judged => new Finding(
+                    line.Site.Id,
+                    judged.Rule,
+                    judged.Breaks[0] == Truth.Yes ? Broken(line, judged.Rule) : Verdict.CannotTell
+                )),
+        ];
 
     /// <summary>The verdicts on several sites at once, by their places.</summary>
     public IReadOnlyList<JudgedLine> Judge(IReadOnlyList<SiteLine> lines)
@@ -141,7 +174,8 @@ public sealed class RuleBook
         return [.. lines.Zip(findings, (line, found) => new JudgedLine(line, (IReadOnlyList<Finding>?)found ?? []))];
     }
 
-    private static Verdict Broken(SiteLine line, Rule rule) => line.Excuses.Any(excuse => rule.IsCovered(excuse, line)) ? Verdict.Excused : Verdict.Breaks;
+    private static Verdict Broken(SiteLine line, Rule rule) =>
+        line.Excuses.Any(excuse => rule.IsCovered(excuse, line)) ? Verdict.Excused : Verdict.Breaks;
 
     private static Filter<SiteLine> BreaksOf(Rule rule)
     {

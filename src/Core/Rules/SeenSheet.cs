@@ -10,7 +10,10 @@ namespace AtticLedger.Core.Rules;
 /// </summary>
 public sealed class SeenSheet(JudgedSheet sheet, Mask seen)
 {
-    private static readonly Filter<JudgedLine> Here = Filter.Parse("existence eq \"here\" and vanished eq false", JudgedLine.Attributes);
+    private static readonly Filter<JudgedLine> Here = Filter.Parse(
+        "existence eq \"here\" and vanished eq false",
+        JudgedLine.Attributes
+    );
 
     public KeptColumns<JudgedLine> Columns => sheet.Columns;
 
@@ -31,5 +34,6 @@ public sealed class SeenSheet(JudgedSheet sheet, Mask seen)
     public IEnumerable<SheetLine> Lines(Mask of) => of.And(seen).Lines().Select(place => sheet[place]);
 
     /// <summary>The lines of a mask in an order.</summary>
-    public IEnumerable<SheetLine> Lines(Mask of, IReadOnlyList<SortKey> order) => sheet.OrderBy(order).Lines(of.And(seen)).Select(place => sheet[place]);
+    public IEnumerable<SheetLine> Lines(Mask of, IReadOnlyList<SortKey> order) =>
+        sheet.OrderBy(order).Lines(of.And(seen)).Select(place => sheet[place]);
 }

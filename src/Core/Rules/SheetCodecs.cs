@@ -10,14 +10,23 @@ internal sealed class SheetCodecs(Roll? roll, RuleBook? rules) : IElementCodecs
 {
     public SnapshotCodec<TElement> Of<TElement>()
         where TElement : notnull =>
-        (SnapshotCodec<TElement>)(object)(typeof(TElement) switch
-        {
-            var type when type == typeof(string) => SnapshotCodecs.Text,
-            var type when type == typeof(UnitCode) => SnapshotCodec<UnitCode>.Of((to, codes) => to.Texts([.. codes.Select(code => code.Value)]), from => Array.ConvertAll(from.Texts(), code => new UnitCode(code))),
-            var type when type == typeof(Rule) => SnapshotCodec<Rule>.Of((to, all) => to.Texts([.. all.Select(rule => rule.Id.Value)]), from => Array.ConvertAll(from.Texts(), Find)),
-            var type when type == typeof(KeyHolder) => SnapshotCodec<KeyHolder>.Of(Write, Read),
-            var type => throw new InvalidOperationException($"Lists of {type.Name} have no codec."),
-        });
+        (SnapshotCodec<TElement>)
+            (object)(
+                typeof(TElement) switch
+                {
+                    var type when type == typeof(string) => SnapshotCodecs.Text,
+                    var type when type == typeof(UnitCode) => SnapshotCodec<UnitCode>.Of(
+                        (to, codes) => to.Texts([.. codes.Select(code => code.Value)]),
+                        from => Array.ConvertAll(from.Texts(), code => new UnitCode(code))
+                    ),
+                    var type when type == typeof(Rule) => SnapshotCodec<Rule>.Of(
+                        (to, all) => to.Texts([.. all.Select(rule => rule.Id.Value)]),
+                        from => Array.ConvertAll(from.Texts(), Find)
+                    ),
+                    var type when type == typeof(KeyHolder) => SnapshotCodec<KeyHolder>.Of(Write, Read),
+                    var type => throw new InvalidOperationException($"Lists of {type.Name} have no codec."),
+                }
+            );
 
     private Rule Find(string id) => rules!.Find(new RuleId(id)) ?? throw new SnapshotError($"There is no rule {id} any more.");
 
@@ -32,7 +41,13 @@ internal sealed class SheetCodecs(Roll? roll, RuleBook? rules) : IElementCodecs
 
     private KeyHolder[] Read(ISnapshotReader from)
     {
-        var (people, standings, groups, isThrough, why) = (from.Longs(), from.Numbers(), from.Texts(), from.Numbers(), from.Numbers());
+        var (people, standings, groups, isThrough, why) = (
+            from.Longs(),
+            from.Numbers(),
+            from.Texts(),
+            from.Numbers(),
+            from.Numbers()
+        );
         var reasons = new Dictionary<int, IReadOnlyList<Unfit>>();
         var holders = new KeyHolder[people.Length];
         for (var at = 0; at < holders.Length; at++)
@@ -42,7 +57,8 @@ internal sealed class SheetCodecs(Roll? roll, RuleBook? rules) : IElementCodecs
                 reasons[why[at]] = unfit = [.. Enum.GetValues<Unfit>().Where(one => (why[at] >> (int)one & 1) != 0)];
             }
 
-            var person = roll!.Find(new PersonId(people[at])) ?? throw new SnapshotError($"There is no person {people[at]} any more.");
+            var person = roll!.Find(new PersonId(people[at]))
+                ?? throw new SnapshotError($"There is no person {people[at]} any more.");
             holders[at] = new KeyHolder(person, (Standing)standings[at], isThrough[at] == 0 ? null : groups[at], unfit);
         }
 

@@ -82,7 +82,13 @@ public sealed class Column<TValue> : Column
     // The code of what nobody said, -1 if all is said; looked for when it is first asked.
     private int unknown = NotLooked;
 
-    private Column(Codes codes, Distinct<Known<TValue>> values, IComparer<TValue> order, Ranking ranking, SnapshotCodec<Known<TValue>> codec)
+    private Column(
+        Codes codes,
+        Distinct<Known<TValue>> values,
+        IComparer<TValue> order,
+        Ranking ranking,
+        SnapshotCodec<Known<TValue>> codec
+    )
         : base(codes)
     {
         this.codec = codec;
@@ -93,7 +99,13 @@ public sealed class Column<TValue> : Column
     }
 
     public static Column<TValue> Empty(SnapshotCodec<TValue> codec, IComparer<TValue>? order = null) =>
-        new(Codes.None, new Distinct<Known<TValue>>(), order ?? Comparer<TValue>.Default, Ranking.None, SnapshotCodecs.Facts(codec));
+        new(
+            Codes.None,
+            new Distinct<Known<TValue>>(),
+            order ?? Comparer<TValue>.Default,
+            Ranking.None,
+            SnapshotCodecs.Facts(codec)
+        );
 
     public override int DistinctCount => distinct.Count;
 
@@ -107,10 +119,10 @@ public sealed class Column<TValue> : Column
         Judge(value =>
             value.Has(out var known) ? holds(known)
             : value.IsNone ? Truths.Of(comparison == Comparison.Ne)
-            : Truth.Unknown);
+            : Truth.Unknown
+        );
 
-    public override Mask IsPresent() =>
-        Judge(value => value.IsUnknown ? Truth.Unknown : Truths.Of(!value.IsNone));
+    public override Mask IsPresent() => Judge(value => value.IsUnknown ? Truth.Unknown : Truths.Of(!value.IsNone));
 
     /// <summary>How many of the lines in a mask have each value; values that none of them has are left out.</summary>
     public IEnumerable<(Known<TValue> Value, int Count)> Counts(Mask over)
@@ -155,7 +167,12 @@ public sealed class Column<TValue> : Column
         for (var code = 0; code < verdicts.Length; code++)
         {
             var rank = ranks[code];
-            verdicts[code] = rank < equals ? less : rank < greaters ? equal : rank < noValues ? greater : distinct[code].IsNone ? none : Truth.Unknown;
+            verdicts[code] =
+                rank < equals ? less
+                : rank < greaters ? equal
+                : rank < noValues ? greater
+                : distinct[code].IsNone ? none
+                : Truth.Unknown;
         }
 
         return Judged(verdicts);
@@ -165,7 +182,13 @@ public sealed class Column<TValue> : Column
     internal static Column<TValue> Read(ISnapshotReader from, Column<TValue> empty)
     {
         var values = empty.codec.Read(from);
-        return new Column<TValue>(Codes.Of(from.Numbers(), values.Length), new Distinct<Known<TValue>>(values), empty.order, Ranking.None, empty.codec);
+        return new Column<TValue>(
+            Codes.Of(from.Numbers(), values.Length),
+            new Distinct<Known<TValue>>(values),
+            empty.order,
+            Ranking.None,
+            empty.codec
+        );
     }
 
     internal override void Write(ISnapshotWriter to, IElementCodecs elements)
@@ -209,7 +232,9 @@ public sealed class Column<TValue> : Column
         public override Column End()
         {
             var after = codes.End();
-            return IsWorn(before.values.Count, after) ? before.Anew(after) : new Column<TValue>(after, before.values, before.order, before.ranking, before.codec);
+            return IsWorn(before.values.Count, after)
+                ? before.Anew(after)
+                : new Column<TValue>(after, before.values, before.order, before.ranking, before.codec);
         }
     }
 
@@ -250,7 +275,10 @@ public sealed class Column<TValue> : Column
     private int InOrder(Known<TValue> a, Known<TValue> b) =>
         a.Has(out var one) && b.Has(out var other) ? order.Compare(one, other) : Class(a).CompareTo(Class(b));
 
-    private static int Class(Known<TValue> value) => value.IsUnknown ? 2 : value.IsNone ? 1 : 0;
+    private static int Class(Known<TValue> value) =>
+        value.IsUnknown ? 2
+        : value.IsNone ? 1
+        : 0;
 
     private Mask Judge(Func<Known<TValue>, Truth> verdict)
     {

@@ -23,14 +23,14 @@ public abstract class Columns<TLine>
             Filter<TLine>.Present(var attribute) => Of(attribute).IsPresent(),
             Filter<TLine>.AnyElement any => any.Accept(new AnySuch(this)),
             Filter<TLine>.Text(var text, var comparison, var literal) => Texts(text, comparison, literal),
-            Filter<TLine>.Word(var word, var comparison, var rank) =>
-                As<Span>(word).Where(comparison, span => rank is { } known ? Compared(span, comparison, known) : Truth.Unknown),
-            Filter<TLine>.Number(var number, var comparison, var literal) =>
-                As<Span>(number).Where(comparison, span => Compared(span, comparison, literal)),
-            Filter<TLine>.Moment(var moment, var comparison, var literal) =>
-                As<DateTimeOffset>(moment).WhereInOrder(comparison, literal),
-            Filter<TLine>.Flag(var flag, var comparison, var literal) =>
-                As<bool>(flag).Where(comparison, value => Truths.Of((value == literal) == (comparison == Comparison.Eq))),
+            Filter<TLine>.Word(var word, var comparison, var rank) => As<Span>(word)
+                .Where(comparison, span => rank is { } known ? Compared(span, comparison, known) : Truth.Unknown),
+            Filter<TLine>.Number(var number, var comparison, var literal) => As<Span>(number)
+                .Where(comparison, span => Compared(span, comparison, literal)),
+            Filter<TLine>.Moment(var moment, var comparison, var literal) => As<DateTimeOffset>(moment)
+                .WhereInOrder(comparison, literal),
+            Filter<TLine>.Flag(var flag, var comparison, var literal) => As<bool>(flag)
+                .Where(comparison, value => Truths.Of((value == literal) == (comparison == Comparison.Eq))),
             _ => throw new InvalidOperationException("Every kind of filter is evaluated above."),
         };
 
@@ -60,7 +60,8 @@ public abstract class Columns<TLine>
         {
             Comparison.Eq => Truths.Between(
                 span.AtLeast == literal && span.AtMost == literal,
-                span.AtLeast <= literal && span.AtMost >= literal && literal == decimal.Truncate(literal)),
+                span.AtLeast <= literal && span.AtMost >= literal && literal == decimal.Truncate(literal)
+            ),
             Comparison.Ne => Compared(span, Comparison.Eq, literal).Not(),
             Comparison.Gt => Truths.Between(span.AtLeast > literal, span.AtMost > literal),
             Comparison.Ge => Truths.Between(span.AtLeast >= literal, span.AtMost >= literal),
@@ -76,7 +77,10 @@ public abstract class Columns<TLine>
         attribute switch
         {
             TextAttribute<TLine> => Column<string>.Empty(SnapshotCodecs.Text, StringComparer.OrdinalIgnoreCase),
-            WordAttribute<TLine> or NumberAttribute<TLine> => Column<Span>.Empty(Spans, Comparer<Span>.Create((a, b) => (a.AtLeast, a.AtMost).CompareTo((b.AtLeast, b.AtMost)))),
+            WordAttribute<TLine> or NumberAttribute<TLine> => Column<Span>.Empty(
+                Spans,
+                Comparer<Span>.Create((a, b) => (a.AtLeast, a.AtMost).CompareTo((b.AtLeast, b.AtMost)))
+            ),
             MomentAttribute<TLine> => Column<DateTimeOffset>.Empty(SnapshotCodecs.Moment),
             TruthAttribute<TLine> => Column<bool>.Empty(SnapshotCodecs.Flag),
             ListAttribute<TLine> list => list.Accept(new Emptied()),
@@ -102,8 +106,11 @@ public abstract class Columns<TLine>
             WordAttribute<TLine> word => ((Column<Span>)column).Changing(word.Read),
             NumberAttribute<TLine> number => ((Column<Span>)column).Changing(number.Read),
             MomentAttribute<TLine> moment => ((Column<DateTimeOffset>)column).Changing(moment.Read),
-            TruthAttribute<TLine> flag => ((Column<bool>)column).Changing<TLine>(
-                line => flag.IsNone?.Invoke(line) == true ? Known<bool>.None : flag.Read(line) is var truth && truth == Truth.Unknown ? Known<bool>.Unknown : Known.Of(truth == Truth.Yes)),
+            TruthAttribute<TLine> flag => ((Column<bool>)column).Changing<TLine>(line =>
+                flag.IsNone?.Invoke(line) == true ? Known<bool>.None
+                : flag.Read(line) is var truth && truth == Truth.Unknown ? Known<bool>.Unknown
+                : Known.Of(truth == Truth.Yes)
+            ),
             ListAttribute<TLine> list => list.Accept(new Changed(column)),
             _ => throw new InvalidOperationException("Every kind of attribute has a column above."),
         };
@@ -125,13 +132,15 @@ public abstract class Columns<TLine>
         }
     }
 
-    private static SnapshotCodec<Span> Spans { get; } = SnapshotCodec<Span>.Of(
-        (to, spans) =>
-        {
-            to.Longs([.. spans.Select(span => span.AtLeast)]);
-            to.Longs([.. spans.Select(span => span.AtMost)]);
-        },
-        from => [.. from.Longs().Zip(from.Longs(), (least, most) => new Span(least, most))]);
+    private static SnapshotCodec<Span> Spans { get; } =
+        SnapshotCodec<Span>.Of(
+            (to, spans) =>
+            {
+                to.Longs([.. spans.Select(span => span.AtLeast)]);
+                to.Longs([.. spans.Select(span => span.AtMost)]);
+            },
+            from => [.. from.Longs().Zip(from.Longs(), (least, most) => new Span(least, most))]
+        );
 
     private sealed class WasWritten(ISnapshotReader from, IElementCodecs elements) : IListVisitor<TLine, Column>
     {

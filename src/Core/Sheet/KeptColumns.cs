@@ -16,7 +16,12 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
     private readonly IReadOnlyDictionary<string, Column> columns;
     private readonly ConcurrentDictionary<string, TextIndex> indexes;
 
-    private KeptColumns(AttributeList<TLine> attributes, int count, IReadOnlyDictionary<string, Column> columns, ConcurrentDictionary<string, TextIndex> indexes)
+    private KeptColumns(
+        AttributeList<TLine> attributes,
+        int count,
+        IReadOnlyDictionary<string, Column> columns,
+        ConcurrentDictionary<string, TextIndex> indexes
+    )
     {
         Attributes = attributes;
         Count = count;
@@ -29,13 +34,22 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
     public override int Count { get; }
 
     public static KeptColumns<TLine> Empty(AttributeList<TLine> attributes) =>
-        new(attributes, 0, attributes.All.ToDictionary(attribute => attribute.Name, Columns<TLine>.Empty, StringComparer.OrdinalIgnoreCase), new(StringComparer.OrdinalIgnoreCase));
+        new(
+            attributes,
+            0,
+            attributes.All.ToDictionary(attribute => attribute.Name, Columns<TLine>.Empty, StringComparer.OrdinalIgnoreCase),
+            new(StringComparer.OrdinalIgnoreCase)
+        );
 
     /// <summary>The columns as they were written, in the order of the attributes.</summary>
     /// <exception cref="SnapshotError">They are not whole.</exception>
     public static KeptColumns<TLine> Read(AttributeList<TLine> attributes, ISnapshotReader from, IElementCodecs elements)
     {
-        var columns = attributes.All.ToDictionary(attribute => attribute.Name, attribute => Read(attribute, from, elements), StringComparer.OrdinalIgnoreCase);
+        var columns = attributes.All.ToDictionary(
+            attribute => attribute.Name,
+            attribute => Read(attribute, from, elements),
+            StringComparer.OrdinalIgnoreCase
+        );
         var count = columns.Values.First().Count;
         return columns.Values.All(column => column.Count == count)
             ? new(attributes, count, columns, new(StringComparer.OrdinalIgnoreCase))
@@ -63,35 +77,50 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
         // Columns know nothing of each other, so where there is much to do they do it side by side. A line is a large thing
         // that few columns read much of: several columns together go over a few lines at a time, while those are at hand.
         var changed = new Column[Attributes.All.Count];
-        Parallel.For(0, (changed.Length + ColumnsTogether - 1) / ColumnsTogether, new ParallelOptions { MaxDegreeOfParallelism = changes.Length <= LinesAtHand ? 1 : -1 }, part =>
-        {
-            var first = part * ColumnsTogether;
-            var together = Attributes.All.Skip(first).Take(ColumnsTogether).Select(attribute => Changing(attribute, columns[attribute.Name])).ToArray();
-            for (var from = 0; from < changes.Length; from += LinesAtHand)
+        Parallel.For(
+            0,
+            (changed.Length + ColumnsTogether - 1) / ColumnsTogether,
+            new ParallelOptions { MaxDegreeOfParallelism = changes.Length <= LinesAtHand ? 1 : -1 },
+            part =>
             {
-                var few = changes.AsSpan(from, Math.Min(LinesAtHand, changes.Length - from));
-                foreach (var change in together)
+                var first = part * ColumnsTogether;
+                var together = Attributes
+                    .All.Skip(first)
+                    .Take(ColumnsTogether)
+                    .Select(attribute => Changing(attribute, columns[attribute.Name]))
+                    .ToArray();
+                for (var from = 0; from < changes.Length; from += LinesAtHand)
                 {
-                    change.Add(few);
+                    var few = changes.AsSpan(from, Math.Min(LinesAtHand, changes.Length - from));
+                    foreach (var change in together)
+                    {
+                        change.Add(few);
+                    }
+                }
+
+                for (var at = 0; at < together.Length; at++)
+                {
+                    changed[first + at] = together[at].End();
                 }
             }
-
-            for (var at = 0; at < together.Length; at++)
-            {
-                changed[first + at] = together[at].End();
-            }
-        });
+        );
         return new KeptColumns<TLine>(
             Attributes,
             changes.Aggregate(Count, (count, change) => Math.Max(count, change.Place + 1)),
-            Attributes.All.Index().ToDictionary(pair => pair.Item.Name, pair => changed[pair.Index], StringComparer.OrdinalIgnoreCase),
-            indexes);
+            Attributes
+                .All.Index()
+                .ToDictionary(pair => pair.Item.Name, pair => changed[pair.Index], StringComparer.OrdinalIgnoreCase),
+            indexes
+        );
     }
 
     private protected override Mask Texts(TextAttribute<TLine> text, Filters.Comparison comparison, string literal)
     {
         var column = As<string>(text);
-        if (comparison is not (Filters.Comparison.Co or Filters.Comparison.Sw or Filters.Comparison.Ew or Filters.Comparison.Eq) || !TextIndex.Knows(literal))
+        if (
+            comparison is not (Filters.Comparison.Co or Filters.Comparison.Sw or Filters.Comparison.Ew or Filters.Comparison.Eq)
+            || !TextIndex.Knows(literal)
+        )
         {
             return base.Texts(text, comparison, literal);
         }

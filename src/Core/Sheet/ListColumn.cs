@@ -38,7 +38,13 @@ public sealed class ListColumn<TElement> : Column
     private readonly ArraySegment<CodedList> distinct;
     private ListIndex index;
 
-    private ListColumn(Codes codes, Distinct<TElement> values, Distinct<CodedList> lists, KeptColumns<TElement> parts, ListIndex index)
+    private ListColumn(
+        Codes codes,
+        Distinct<TElement> values,
+        Distinct<CodedList> lists,
+        KeptColumns<TElement> parts,
+        ListIndex index
+    )
         : base(codes)
     {
         this.index = index;
@@ -49,7 +55,8 @@ public sealed class ListColumn<TElement> : Column
         distinct = lists.Part;
     }
 
-    public static ListColumn<TElement> Empty(AttributeList<TElement> parts) => new(Codes.None, new(), new(), KeptColumns<TElement>.Empty(parts), ListIndex.None);
+    public static ListColumn<TElement> Empty(AttributeList<TElement> parts) =>
+        new(Codes.None, new(), new(), KeptColumns<TElement>.Empty(parts), ListIndex.None);
 
     /// <summary>The distinct elements as columns of their own.</summary>
     public KeptColumns<TElement> Parts { get; }
@@ -58,7 +65,11 @@ public sealed class ListColumn<TElement> : Column
     {
         var values = new Distinct<TElement>(codec.Read(from));
         var (ends, complete, elements) = (from.Numbers(), from.Numbers(), from.Numbers());
-        if (ends.Length != complete.Length || (ends.Length > 0 && ends[^1] != elements.Length) || Array.Exists(elements, element => (uint)element >= (uint)values.Count))
+        if (
+            ends.Length != complete.Length
+            || (ends.Length > 0 && ends[^1] != elements.Length)
+            || Array.Exists(elements, element => (uint)element >= (uint)values.Count)
+        )
         {
             throw new SnapshotError("A list of elements is not whole.");
         }
@@ -70,7 +81,13 @@ public sealed class ListColumn<TElement> : Column
         }
 
         var empty = Empty(parts);
-        return new ListColumn<TElement>(Codes.Of(from.Numbers(), lists.Length), values, new Distinct<CodedList>(lists), new ListColumn<TElement>(Codes.None, values, new(), empty.Parts, ListIndex.None).WithParts(), ListIndex.None);
+        return new ListColumn<TElement>(
+            Codes.Of(from.Numbers(), lists.Length),
+            values,
+            new Distinct<CodedList>(lists),
+            new ListColumn<TElement>(Codes.None, values, new(), empty.Parts, ListIndex.None).WithParts(),
+            ListIndex.None
+        );
     }
 
     internal override void Write(ISnapshotWriter to, IElementCodecs elements)
@@ -98,7 +115,8 @@ public sealed class ListColumn<TElement> : Column
 
     public override int DistinctCount => distinct.Count;
 
-    public Listed<TElement> this[int line] => new([.. distinct[Codes[line]].Elements.Select(code => elements[code])], distinct[Codes[line]].Complete);
+    public Listed<TElement> this[int line] =>
+        new([.. distinct[Codes[line]].Elements.Select(code => elements[code])], distinct[Codes[line]].Complete);
 
     /// <summary>Another version of the column, with the lists that are read off some lines.</summary>
     internal ColumnChange<TLine> Changing<TLine>(Func<TLine, Listed<TElement>> read) => new Change<TLine>(this, read);
@@ -156,7 +174,12 @@ public sealed class ListColumn<TElement> : Column
         {
             if (byList[code] > 0)
             {
-                foreach (var key in distinct[code].Elements.Select(element => keys[element]).OfType<string>().Distinct(StringComparer.OrdinalIgnoreCase))
+                foreach (
+                    var key in distinct[code]
+                        .Elements.Select(element => keys[element])
+                        .OfType<string>()
+                        .Distinct(StringComparer.OrdinalIgnoreCase)
+                )
                 {
                     counts[key] = counts.GetValueOrDefault(key) + byList[code];
                 }
@@ -185,7 +208,15 @@ public sealed class ListColumn<TElement> : Column
         public override Column End()
         {
             var after = codes.End();
-            return IsWorn(before.lists.Count, after) ? before.Anew(after) : new ListColumn<TElement>(after, before.values, before.lists, before.WithParts(), Volatile.Read(ref before.index));
+            return IsWorn(before.lists.Count, after)
+                ? before.Anew(after)
+                : new ListColumn<TElement>(
+                    after,
+                    before.values,
+                    before.lists,
+                    before.WithParts(),
+                    Volatile.Read(ref before.index)
+                );
         }
 
         private CodedList Coded(Listed<TElement> listed)
@@ -204,14 +235,23 @@ public sealed class ListColumn<TElement> : Column
     {
         var known = Parts.Count;
         var part = values.Part;
-        return part.Count == known ? Parts : Parts.With([.. Enumerable.Range(known, part.Count - known).Select(place => (place, part[place]))]);
+        return part.Count == known
+            ? Parts
+            : Parts.With([.. Enumerable.Range(known, part.Count - known).Select(place => (place, part[place]))]);
     }
 
     private ListColumn<TElement> Anew(Codes codes)
     {
         var fresh = Empty(Parts.Attributes);
         var (old, oldElements) = (lists.Part, values.Part);
-        var renamed = codes.Select(code => fresh.lists.CodeOf(new CodedList([.. old[code].Elements.Select(element => fresh.values.CodeOf(oldElements[element]))], old[code].Complete)));
+        var renamed = codes.Select(code =>
+            fresh.lists.CodeOf(
+                new CodedList(
+                    [.. old[code].Elements.Select(element => fresh.values.CodeOf(oldElements[element]))],
+                    old[code].Complete
+                )
+            )
+        );
         return new ListColumn<TElement>(renamed, fresh.values, fresh.lists, fresh.WithParts(), ListIndex.None);
     }
 }

@@ -26,13 +26,16 @@ internal sealed class ListIndex
     public static ListIndex None { get; } = new(0, [0], [], []);
 
     /// <summary>The index for as many lists and perhaps more: lists are only ever added.</summary>
-    public ListIndex Upto(ArraySegment<CodedList> lists, int elements) => lists.Count - count <= MostLoose ? this : Of(lists, elements);
+    public ListIndex Upto(ArraySegment<CodedList> lists, int elements) =>
+        lists.Count - count <= MostLoose ? this : Of(lists, elements);
 
     /// <summary>For each list whether an element of it holds; an incomplete list answers yes where one does, else cannot tell.</summary>
     public Truth[] Any(ArraySegment<CodedList> lists, Mask ofElements)
     {
         // Where much is found, going through all lists in a row is quicker than hopping between them.
-        var isSparse = ofElements.Lines(Truth.Yes).Concat(ofElements.Lines(Truth.Unknown)).Sum(element => ListsOf(element).Length) < count / 4;
+        var isSparse =
+            ofElements.Lines(Truth.Yes).Concat(ofElements.Lines(Truth.Unknown)).Sum(element => ListsOf(element).Length)
+            < count / 4;
         var verdicts = new Truth[lists.Count];
         if (isSparse)
         {
@@ -91,9 +94,15 @@ internal sealed class ListIndex
             }
         }
 
-        return new ListIndex(lists.Count, starts, listsOf, [.. Enumerable.Range(0, lists.Count).Where(code => !lists[code].Complete)]);
+        return new ListIndex(
+            lists.Count,
+            starts,
+            listsOf,
+            [.. Enumerable.Range(0, lists.Count).Where(code => !lists[code].Complete)]
+        );
     }
 
     // Elements that came after the index stand only in lists that did too.
-    private ReadOnlySpan<int> ListsOf(int element) => element + 1 < starts.Length ? listsOf.AsSpan(starts[element]..starts[element + 1]) : [];
+    private ReadOnlySpan<int> ListsOf(int element) =>
+        element + 1 < starts.Length ? listsOf.AsSpan(starts[element]..starts[element + 1]) : [];
 }

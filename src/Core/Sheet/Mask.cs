@@ -92,7 +92,12 @@ public sealed class Mask
     {
         for (var at = 0; at < yes.Length; at++)
         {
-            var word = truth switch { Truth.Yes => yes[at], Truth.No => no[at], _ => ~(yes[at] | no[at]) & Tail(at) };
+            var word = truth switch
+            {
+                Truth.Yes => yes[at],
+                Truth.No => no[at],
+                _ => ~(yes[at] | no[at]) & Tail(at),
+            };
             for (; word != 0; word &= word - 1)
             {
                 yield return (at << 6) + BitOperations.TrailingZeroCount(word);
@@ -148,7 +153,8 @@ internal readonly struct MaskBuilder(int length)
     {
         for (var at = 0; at < codes.Length; at += 64)
         {
-            ulong yesWord = 0, noWord = 0;
+            ulong yesWord = 0,
+                noWord = 0;
             var word = codes[at..Math.Min(at + 64, codes.Length)];
             for (var i = 0; i < word.Length; i++)
             {

@@ -27,7 +27,10 @@ internal sealed class Ranking
         var merged = new int[values.Count];
         for (int at = 0, old = 0, fresh = 0; at < merged.Length; at++)
         {
-            merged[at] = fresh == added.Length || (old < sorted.Length && order.Compare(values[sorted[old]], values[added[fresh]]) <= 0) ? sorted[old++] : added[fresh++];
+            merged[at] =
+                fresh == added.Length || (old < sorted.Length && order.Compare(values[sorted[old]], values[added[fresh]]) <= 0)
+                    ? sorted[old++]
+                    : added[fresh++];
         }
 
         var ranks = new int[merged.Length];

@@ -20,12 +20,19 @@ public sealed record SectionReach(SiteSection Section, AccessBounds View, Truth 
 
         // A site in the attic lets nobody in, and a section with a door of its own knows nothing of that.
         var isShut = site.Existence != Existence.Here;
-        Passage[] through = isShut ? [view] : Passages.WasPublished(site.Stage) switch { Truth.Yes => [view], Truth.No => [preview], _ => [view, preview] };
+        Passage[] through = isShut
+            ? [view]
+            : Passages.WasPublished(site.Stage) switch
+            {
+                Truth.Yes => [view],
+                Truth.No => [preview],
+                _ => [view, preview],
+            };
         return
         [
             .. from section in sections
-               let reach = PartReach.Shared([.. through.Select(passage => passage.OfPart(section, isShut))])
-               select new SectionReach(section, reach.View, reach.IsAjar),
+            let reach = PartReach.Shared([.. through.Select(passage => passage.OfPart(section, isShut))])
+            select new SectionReach(section, reach.View, reach.IsAjar),
         ];
     }
 }

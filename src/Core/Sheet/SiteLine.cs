@@ -29,9 +29,14 @@ public sealed class SiteLine
         for (var i = 0; i < inside.Length; i++)
         {
             // A stronger power often reaches just as far, by the same grants.
-            var isAsBefore = i > 0 && ReferenceEquals(byPower[i].Actual.AtLeast, byPower[i - 1].Actual.AtLeast) && ReferenceEquals(byPower[i].Actual.AtMost, byPower[i - 1].Actual.AtMost);
-            inside[i] = isAsBefore && inside[i - 1].Has(out _) ? inside[i - 1] : OfPower(byPower[i], static passage => passage.Inside);
-            outside[i] = isAsBefore && outside[i - 1].Has(out _) ? outside[i - 1] : OfPower(byPower[i], static passage => passage.Outside);
+            var isAsBefore =
+                i > 0
+                && ReferenceEquals(byPower[i].Actual.AtLeast, byPower[i - 1].Actual.AtLeast)
+                && ReferenceEquals(byPower[i].Actual.AtMost, byPower[i - 1].Actual.AtMost);
+            inside[i] =
+                isAsBefore && inside[i - 1].Has(out _) ? inside[i - 1] : OfPower(byPower[i], static passage => passage.Inside);
+            outside[i] =
+                isAsBefore && outside[i - 1].Has(out _) ? outside[i - 1] : OfPower(byPower[i], static passage => passage.Outside);
         }
 
         Beyond = Truth.No;
@@ -41,7 +46,9 @@ public sealed class SiteLine
         }
 
         var editors = byPower[Place(Power.Edit)].Actual;
-        EditorCount = ReferenceEquals(editors.AtLeast, editors.AtMost) ? Span.Exactly(editors.AtLeast.CountPeople(roll)) : new Span(editors.AtLeast.CountPeople(roll), editors.AtMost.CountPeople(roll));
+        EditorCount = ReferenceEquals(editors.AtLeast, editors.AtMost)
+            ? Span.Exactly(editors.AtLeast.CountPeople(roll))
+            : new Span(editors.AtLeast.CountPeople(roll), editors.AtMost.CountPeople(roll));
         Keys = KeyHolders.Of(site, roll, house.FitDays);
         Sections = SectionReach.Of(site, byPower[Place(Power.View)], byPower[Place(Power.Preview)]);
         (Tags, LooseWords) = house.Words.Tags(site.Tags);
@@ -113,11 +120,12 @@ public sealed class SiteLine
     private static int Place(Power power) => Math.Min((int)power, (int)Power.Edit);
 
     private Known<Span> OfPower(Passage passage, Func<Passage, Span> reach) =>
-        passage.Power != Power.View ? Known.Of(reach(passage))
-        : Passages.WasPublished(Site.Stage) switch
-        {
-            Truth.Yes => Known.Of(reach(passage)),
-            Truth.No => Known<Span>.None,
-            _ => Known<Span>.Unknown,
-        };
+        passage.Power != Power.View
+            ? Known.Of(reach(passage))
+            : Passages.WasPublished(Site.Stage) switch
+            {
+                Truth.Yes => Known.Of(reach(passage)),
+                Truth.No => Known<Span>.None,
+                _ => Known<Span>.Unknown,
+            };
 }

@@ -69,7 +69,13 @@ internal sealed class TextIndex
 
     /// <summary>The index for as many values and perhaps more: values are only ever added, unless the column was made anew.</summary>
     public TextIndex Upto(ArraySegment<Known<string>> values) =>
-        IsOf(values) ? (values.Count <= upto ? this : values.Count - first.Count <= MostLoose ? new TextIndex(first, grams, starts, codes, values.Count) : Of(values)) : Of(values);
+        IsOf(values)
+            ? (
+                values.Count <= upto ? this
+                : values.Count - first.Count <= MostLoose ? new TextIndex(first, grams, starts, codes, values.Count)
+                : Of(values)
+            )
+            : Of(values);
 
     /// <summary>The codes of the values that may hold a text; those that surely do not are left out.</summary>
     public IEnumerable<int> Candidates(string text)
@@ -78,7 +84,9 @@ internal sealed class TextIndex
         foreach (var gram in Grams(text).Distinct())
         {
             var at = Array.BinarySearch(grams, gram);
-            postings.Add(at < 0 ? ArraySegment<int>.Empty : new ArraySegment<int>(codes, starts[at], starts[at + 1] - starts[at]));
+            postings.Add(
+                at < 0 ? ArraySegment<int>.Empty : new ArraySegment<int>(codes, starts[at], starts[at + 1] - starts[at])
+            );
         }
 
         postings.Sort((a, b) => a.Count.CompareTo(b.Count));

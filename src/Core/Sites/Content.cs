@@ -59,9 +59,25 @@ public sealed record Content
     public Known<IReadOnlyList<SiteSection>> Sections { get; init; }
 
     public bool Equals(Content? other) =>
-        other is not null && Pages == other.Pages && Bytes == other.Bytes && Parent == other.Parent && Group == other.Group
-        && ShownName == other.ShownName && HomeTitle == other.HomeTitle && Description == other.Description && Language == other.Language && Plan == other.Plan && MailAlias == other.MailAlias && Records == other.Records && Joining == other.Joining
-        && Same(Domains, other.Domains) && Same(Editing, other.Editing) && Same(Obligations, other.Obligations) && Same(Signals, other.Signals) && Same(Sections, other.Sections) && Same(Shared, other.Shared);
+        other is not null
+        && Pages == other.Pages
+        && Bytes == other.Bytes
+        && Parent == other.Parent
+        && Group == other.Group
+        && ShownName == other.ShownName
+        && HomeTitle == other.HomeTitle
+        && Description == other.Description
+        && Language == other.Language
+        && Plan == other.Plan
+        && MailAlias == other.MailAlias
+        && Records == other.Records
+        && Joining == other.Joining
+        && Same(Domains, other.Domains)
+        && Same(Editing, other.Editing)
+        && Same(Obligations, other.Obligations)
+        && Same(Signals, other.Signals)
+        && Same(Sections, other.Sections)
+        && Same(Shared, other.Shared);
 
     public override int GetHashCode() => HashCode.Combine(Pages, Bytes, Parent, Group);
 

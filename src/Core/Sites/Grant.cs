@@ -5,9 +5,7 @@ namespace AtticLedger.Core.Sites;
 /// <summary>Whom a grant lets in.</summary>
 public abstract record Subject
 {
-    private Subject()
-    {
-    }
+    private Subject() { }
 
     public sealed record OnePerson(PersonId Person) : Subject;
 
@@ -28,7 +26,14 @@ public abstract record Subject
 /// One thing that a site asks of its host: let these people do that. <paramref name="Key"/> is the host's own name for it
 /// and unique within the site. <paramref name="Through"/> is the last day of a link that ends.
 /// </summary>
-public sealed record Grant(string Key, Power Power, Subject Subject, Proof Proof = Proof.SignedIn, bool IsLink = false, DateOnly? Through = null);
+public sealed record Grant(
+    string Key,
+    Power Power,
+    Subject Subject,
+    Proof Proof = Proof.SignedIn,
+    bool IsLink = false,
+    DateOnly? Through = null
+);
 
 /// <summary>
 /// What a site's grants and settings at the host say: everything asked, and the site's own limit, a setting that only
@@ -56,9 +61,7 @@ public static class Sharings
     public static IReadOnlyList<Grant> With(this IReadOnlyList<Grant> grants, IEnumerable<GrantChange> changes)
     {
         var wanted = changes.ToDictionary(change => change.Key);
-        var kept = grants
-            .Select(grant => wanted.TryGetValue(grant.Key, out var change) ? change.Wanted : grant)
-            .OfType<Grant>();
+        var kept = grants.Select(grant => wanted.TryGetValue(grant.Key, out var change) ? change.Wanted : grant).OfType<Grant>();
         var keys = grants.Select(grant => grant.Key).ToHashSet();
         var added = wanted.Values.Where(change => !keys.Contains(change.Key)).Select(change => change.Wanted).OfType<Grant>();
         return [.. kept.Concat(added).OrderBy(grant => grant.Key, StringComparer.Ordinal)];
@@ -76,28 +79,39 @@ public sealed record Wish(IReadOnlyList<GrantChange> Grants, Existence? Existenc
     public Wish? LeftIn(SiteFacts site)
     {
         var left = new Wish(
-            site.Sharing.Has(out var sharing) ? [.. Grants.Where(change => sharing.Grants.FirstOrDefault(grant => grant.Key == change.Key) != change.Wanted)] : Grants,
+            site.Sharing.Has(out var sharing)
+                ? [.. Grants.Where(change => sharing.Grants.FirstOrDefault(grant => grant.Key == change.Key) != change.Wanted)]
+                : Grants,
             Existence == site.Existence ? null : Existence,
-            site.Address.Has(out var address) && address == Address ? null : Address);
+            site.Address.Has(out var address) && address == Address ? null : Address
+        );
         return left is { Grants.Count: 0, Existence: null, Address: null } ? null : left;
     }
 
     /// <summary>What of it is still wished after later wishes for the same site.</summary>
     public Wish Without(IReadOnlyCollection<Wish> later) =>
-        later.Count == 0 ? this
-        : new(
-            [.. Grants.Where(change => !later.Any(wish => wish.Grants.Any(other => other.Key == change.Key)))],
-            later.Any(wish => wish.Existence is not null) ? null : Existence,
-            later.Any(wish => wish.Address is not null) ? null : Address);
+        later.Count == 0
+            ? this
+            : new(
+                [.. Grants.Where(change => !later.Any(wish => wish.Grants.Any(other => other.Key == change.Key)))],
+                later.Any(wish => wish.Existence is not null) ? null : Existence,
+                later.Any(wish => wish.Address is not null) ? null : Address
+            );
 
     /// <summary>Whether a site is as wished; unknown where the host did not say.</summary>
     public Truth IsSoIn(SiteFacts site)
     {
         var exists = Existence is null || Existence == site.Existence ? Truth.Yes : Truth.No;
-        var addressed = Address is null ? Truth.Yes : site.Address.IsUnknown ? Truth.Unknown : Truths.Of(site.Address.Or("") == Address);
-        var shared = Grants.Count == 0 ? Truth.Yes
+        var addressed =
+            Address is null ? Truth.Yes
+            : site.Address.IsUnknown ? Truth.Unknown
+            : Truths.Of(site.Address.Or("") == Address);
+        var shared =
+            Grants.Count == 0 ? Truth.Yes
             : !site.Sharing.Has(out var sharing) ? Truth.Unknown
-            : Truths.Of(sharing.Grants.With(Grants).SequenceEqual(sharing.Grants.OrderBy(grant => grant.Key, StringComparer.Ordinal)));
+            : Truths.Of(
+                sharing.Grants.With(Grants).SequenceEqual(sharing.Grants.OrderBy(grant => grant.Key, StringComparer.Ordinal))
+            );
         return exists.And(addressed).And(shared);
     }
 }

@@ -12,15 +12,29 @@ namespace AtticLedger.Core.Sites;
 /// <param name="Days">Through how many days after the day it was given an order is to be done.</param>
 /// <param name="Reach">The steps to change who is let in.</param>
 /// <param name="Key">The steps to change an owner.</param>
-public sealed record HandKept(PersonId? Doer, string Account, string Support, int Days, string Reach, string Key, string PutAway, string BringBack)
+public sealed record HandKept(
+    PersonId? Doer,
+    string Account,
+    string Support,
+    int Days,
+    string Reach,
+    string Key,
+    string PutAway,
+    string BringBack
+)
 {
     public const int MostDays = 90;
     public const int LongestSteps = 4000;
 
     /// <summary>Steps for one site, those that say nothing left out.</summary>
     public static IReadOnlyList<string> For(SiteFacts site, string steps) =>
-        [.. steps.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(step => step
-            .Replace("{site}", site.Title, StringComparison.Ordinal)
-            .Replace("{address}", site.Address.Or("(no address known)"), StringComparison.Ordinal)
-            .Replace("{key}", site.HostKey, StringComparison.Ordinal))];
+        [
+            .. steps
+                .Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+                .Select(step =>
+                    step.Replace("{site}", site.Title, StringComparison.Ordinal)
+                        .Replace("{address}", site.Address.Or("(no address known)"), StringComparison.Ordinal)
+                        .Replace("{key}", site.HostKey, StringComparison.Ordinal)
+                ),
+        ];
 }

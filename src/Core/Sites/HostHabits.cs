@@ -54,7 +54,17 @@ public sealed record HostHabits
     public bool AtticIsOurs => Deletes == Deletion.ForGood;
 
     public bool Equals(HostHabits? other) =>
-        other is not null && Deletes == other.Deletes && BinDays == other.BinDays && StateDays == other.StateDays && KnowsRepeats == other.KnowsRepeats && TellsChanges == other.TellsChanges && NamesPeople == other.NamesPeople && ListLag == other.ListLag && ByHand == other.ByHand && Powers.SequenceEqual(other.Powers) && Notes.SequenceEqual(other.Notes);
+        other is not null
+        && Deletes == other.Deletes
+        && BinDays == other.BinDays
+        && StateDays == other.StateDays
+        && KnowsRepeats == other.KnowsRepeats
+        && TellsChanges == other.TellsChanges
+        && NamesPeople == other.NamesPeople
+        && ListLag == other.ListLag
+        && ByHand == other.ByHand
+        && Powers.SequenceEqual(other.Powers)
+        && Notes.SequenceEqual(other.Notes);
 
     public override int GetHashCode() => HashCode.Combine(Deletes, BinDays, KnowsRepeats, NamesPeople, ListLag, Notes.Count);
 }

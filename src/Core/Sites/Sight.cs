@@ -7,9 +7,7 @@ namespace AtticLedger.Core.Sites;
 /// </summary>
 public abstract record Sight
 {
-    private Sight()
-    {
-    }
+    private Sight() { }
 
     public abstract bool Sees(SiteFacts site);
 
@@ -28,17 +26,27 @@ public abstract record Sight
     /// <summary>The sites to which a person holds a key today: by name, through groups, or as one of a unit or of all staff.</summary>
     /// <param name="Groups">Those that the person is in for certain, and <paramref name="Units"/> likewise.</param>
     /// <param name="Today">A grant that has ended is none.</param>
-    public sealed record OfKeys(PersonId Person, IReadOnlySet<GroupId> Groups, IReadOnlySet<UnitCode> Units, bool IsStaff, DateOnly Today) : Sight
+    public sealed record OfKeys(
+        PersonId Person,
+        IReadOnlySet<GroupId> Groups,
+        IReadOnlySet<UnitCode> Units,
+        bool IsStaff,
+        DateOnly Today
+    ) : Sight
     {
         public override bool Sees(SiteFacts site) =>
             site.Sharing.Has(out var sharing)
-            && sharing.Grants.Any(grant => grant.Power == Power.Own && !(grant.Through < Today) && grant.Subject switch
-            {
-                Subject.OnePerson(var person) => person == Person,
-                Subject.OneGroup(var group) => Groups.Contains(group),
-                Subject.WholeUnit(var unit) => Units.Contains(unit),
-                Subject.AllStaff => IsStaff,
-                _ => false,
-            });
+            && sharing.Grants.Any(grant =>
+                grant.Power == Power.Own
+                && !(grant.Through < Today)
+                && grant.Subject switch
+                {
+                    Subject.OnePerson(var person) => person == Person,
+                    Subject.OneGroup(var group) => Groups.Contains(group),
+                    Subject.WholeUnit(var unit) => Units.Contains(unit),
+                    Subject.AllStaff => IsStaff,
+                    _ => false,
+                }
+            );
     }
 }

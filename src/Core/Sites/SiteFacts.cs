@@ -20,7 +20,12 @@ public enum Existence : byte
 }
 
 /// <summary>What a host says of a site that lies in its bin: since when, who put it there, until when it can be brought back, by when it is erased.</summary>
-public sealed record Bin(DateTimeOffset Since, PersonId? By, Known<DateTimeOffset> RecoverableUntil, Known<DateTimeOffset> ErasedBy);
+public sealed record Bin(
+    DateTimeOffset Since,
+    PersonId? By,
+    Known<DateTimeOffset> RecoverableUntil,
+    Known<DateTimeOffset> ErasedBy
+);
 
 /// <summary>An order that the host has not confirmed yet, as the end state it names.</summary>
 public sealed record UnderWay(OrderId Order, Wish Wish);
@@ -103,9 +108,26 @@ public sealed record SiteFacts
         Sharing.Select(sharing => UnderWay.Aggregate(sharing.Grants, (grants, order) => grants.With(order.Wish.Grants)));
 
     public SiteFacts WithGrants(IReadOnlyList<Grant> grants) =>
-        this with { Sharing = Sharing.Select(sharing => sharing with { Grants = grants }), UnderWay = [] };
+        this with
+        {
+            Sharing = Sharing.Select(sharing => sharing with { Grants = grants }),
+            UnderWay = [],
+        };
 
     /// <summary>What is left of a site that nothing can be computed of: which it is and whose; all else is unknown.</summary>
     public SiteFacts Faulty(string why) =>
-        new() { Id = Id, Host = Host, HostKey = HostKey, Name = Name, Address = Address, Unit = Unit, Existence = Existence, SeenAt = SeenAt, Vanished = Vanished, StandsAt = StandsAt, Fault = why };
+        new()
+        {
+            Id = Id,
+            Host = Host,
+            HostKey = HostKey,
+            Name = Name,
+            Address = Address,
+            Unit = Unit,
+            Existence = Existence,
+            SeenAt = SeenAt,
+            Vanished = Vanished,
+            StandsAt = StandsAt,
+            Fault = why,
+        };
 }

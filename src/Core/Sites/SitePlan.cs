@@ -12,7 +12,17 @@ namespace AtticLedger.Core.Sites;
 /// <param name="Renews">Whether another period is bought by itself then.</param>
 /// <param name="GraceDays">How long the host still keeps the site after a plan has ended.</param>
 /// <param name="Sites">How many sites are on it.</param>
-public sealed record SitePlan(string Key, string Name, int Price, string Currency, int Months, DateOnly Through, bool Renews, int GraceDays, int Sites)
+public sealed record SitePlan(
+    string Key,
+    string Name,
+    int Price,
+    string Currency,
+    int Months,
+    DateOnly Through,
+    bool Renews,
+    int GraceDays,
+    int Sites
+)
 {
     /// <summary>"168.00 EUR a year".</summary>
     public string Cost =>
@@ -34,7 +44,8 @@ public sealed record SitePlan(string Key, string Name, int Price, string Currenc
 public sealed record Obligation(int Count, string What, DateOnly? Through = null)
 {
     /// <summary>A sentence without its full stop.</summary>
-    public string Words => $"{Count} {What}{(Through is { } last ? $", to be claimed through {last.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}" : "")}";
+    public string Words =>
+        $"{Count} {What}{(Through is { } last ? $", to be claimed through {last.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}" : "")}";
 }
 
 /// <summary>Something in a site that is worth a look when it is open, with where it was seen.</summary>

@@ -16,7 +16,8 @@ public enum PartTie : byte
 /// <param name="Key">The host's own.</param>
 public sealed record SiteSection(string Key, string Name, PartTie Tie, IReadOnlyList<Grant> Grants)
 {
-    public bool Equals(SiteSection? other) => other is not null && Key == other.Key && Name == other.Name && Tie == other.Tie && Grants.SequenceEqual(other.Grants);
+    public bool Equals(SiteSection? other) =>
+        other is not null && Key == other.Key && Name == other.Name && Tie == other.Tie && Grants.SequenceEqual(other.Grants);
 
     public override int GetHashCode() => HashCode.Combine(Key, Name, Tie, Grants.Count);
 }

@@ -60,7 +60,14 @@ public static class Statements
         Facts.Aggregate(seen with { Said = said }, (site, fact) => site.Heard(fact, site.Host, seen.Of(fact), at, null));
 
     /// <summary>The site with what a source says of a fact; unknown takes back what it had said.</summary>
-    public static SiteFacts Heard(this SiteFacts site, SaidFact fact, string source, Known<string> value, DateTimeOffset at, PersonId? by)
+    public static SiteFacts Heard(
+        this SiteFacts site,
+        SaidFact fact,
+        string source,
+        Known<string> value,
+        DateTimeOffset at,
+        PersonId? by
+    )
     {
         var before = site.Said.Where(statement => statement.Fact == fact).ToList();
 
@@ -74,36 +81,64 @@ public static class Statements
         if (!value.IsUnknown)
         {
             var text = value.Has(out var said) ? said : null;
-            kept.Add(before.Find(statement => statement.Source == source && statement.Value == text && source != House) ?? new Statement(fact, source, text, at, by));
+            kept.Add(
+                before.Find(statement => statement.Source == source && statement.Value == text && source != House)
+                    ?? new Statement(fact, source, text, at, by)
+            );
         }
 
         var most = kept.MinBy(statement => (Distance(statement.Source, site.Host), -statement.Since.UtcTicks, statement.Source));
-        var told = site.With(fact, most is null ? Known<string>.Unknown : most.Value is { } winner ? Known.Of(winner) : Known<string>.None);
+        var told = site.With(
+            fact,
+            most is null ? Known<string>.Unknown
+                : most.Value is { } winner ? Known.Of(winner)
+                : Known<string>.None
+        );
         return told with
         {
             Said = kept.TrueForAll(statement => statement.Source == site.Host)
                 ? [.. site.Said.Where(statement => statement.Fact != fact)]
-                : [.. site.Said.Where(statement => statement.Fact != fact).Concat(kept).OrderBy(statement => statement.Fact).ThenBy(statement => statement.Source, StringComparer.Ordinal)],
+                :
+                [
+                    .. site
+                        .Said.Where(statement => statement.Fact != fact)
+                        .Concat(kept)
+                        .OrderBy(statement => statement.Fact)
+                        .ThenBy(statement => statement.Source, StringComparer.Ordinal),
+                ],
         };
     }
 
     /// <summary>What a list says of a site that has another host; the same said twice changes nothing.</summary>
-    public static SiteFacts Listed(this SiteFacts site, string list, IReadOnlyDictionary<SaidFact, Known<string>> facts, DateTimeOffset at) =>
-        facts.Aggregate(site, (told, fact) => told.Heard(fact.Key, list, fact.Value, at, null));
+    public static SiteFacts Listed(
+        this SiteFacts site,
+        string list,
+        IReadOnlyDictionary<SaidFact, Known<string>> facts,
+        DateTimeOffset at
+    ) => facts.Aggregate(site, (told, fact) => told.Heard(fact.Key, list, fact.Value, at, null));
 
     /// <summary>Whether somebody here can decide it.</summary>
     public static bool IsDecidedHere(this SaidFact fact) => fact is not (SaidFact.Name or SaidFact.Address);
 
     /// <summary>The facts of which a source says something else than what stands, and said so after the last decision.</summary>
     public static IReadOnlyList<SaidFact> Disputed(this SiteFacts site) =>
-        site.Said.Count == 0 ? []
-        : [.. Facts.Where(fact =>
-        {
-            var said = site.Said.Where(statement => statement.Fact == fact).ToList();
-            var decided = said.Find(statement => statement.Source == House)?.Since;
-            var stands = site.Of(fact).Has(out var value) ? value : null;
-            return said.Exists(statement => statement.Source != House && statement.Value != stands && !(statement.Since <= decided));
-        })];
+        site.Said.Count == 0
+            ? []
+            :
+            [
+                .. Facts.Where(fact =>
+                {
+                    var said = site.Said.Where(statement => statement.Fact == fact).ToList();
+                    var decided = said.Find(statement => statement.Source == House)?.Since;
+                    var stands = site.Of(fact).Has(out var value) ? value : null;
+                    return said.Exists(statement =>
+                        statement.Source != House && statement.Value != stands && !(statement.Since <= decided)
+                    );
+                }),
+            ];
 
-    private static int Distance(string source, string host) => source == House ? 0 : source == host ? 1 : 2;
+    private static int Distance(string source, string host) =>
+        source == House ? 0
+        : source == host ? 1
+        : 2;
 }

@@ -13,7 +13,11 @@ public static class TagWords
 
     /// <summary>Words in one text; none where there is no word.</summary>
     public static Known<string> Of(IEnumerable<string> words) =>
-        string.Join(Separator, words.SelectMany(Split).Distinct(StringComparer.Ordinal).Order(StringComparer.Ordinal)) is { Length: > 0 } text ? Known.Of(text) : Known<string>.None;
+        string.Join(Separator, words.SelectMany(Split).Distinct(StringComparer.Ordinal).Order(StringComparer.Ordinal))
+            is { Length: > 0 } text
+            ? Known.Of(text)
+            : Known<string>.None;
 
-    public static IReadOnlyList<string> Split(string text) => text.Split(Marks, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+    public static IReadOnlyList<string> Split(string text) =>
+        text.Split(Marks, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
 }

@@ -7,7 +7,8 @@ namespace AtticLedger.Core.Sites;
 /// <param name="Words">In lower case.</param>
 public sealed record Term(SaidFact Fact, string Code, string Name, IReadOnlyList<string> Words)
 {
-    public bool Equals(Term? other) => other is not null && Fact == other.Fact && Code == other.Code && Name == other.Name && Words.SequenceEqual(other.Words);
+    public bool Equals(Term? other) =>
+        other is not null && Fact == other.Fact && Code == other.Code && Name == other.Name && Words.SequenceEqual(other.Words);
 
     public override int GetHashCode() => HashCode.Combine(Fact, Code, Name, Words.Count);
 }

@@ -4,7 +4,9 @@ namespace AtticLedger.Core.Terms;
 public static class Days
 {
     public static DateOnly Plus(this DateOnly day, int days) =>
-        DateOnly.FromDayNumber((int)Math.Clamp((long)day.DayNumber + days, DateOnly.MinValue.DayNumber, DateOnly.MaxValue.DayNumber));
+        DateOnly.FromDayNumber(
+            (int)Math.Clamp((long)day.DayNumber + days, DateOnly.MinValue.DayNumber, DateOnly.MaxValue.DayNumber)
+        );
 
     public static DateTimeOffset Plus(this DateTimeOffset instant, TimeSpan time) =>
         new(Math.Clamp(instant.UtcTicks + time.Ticks, DateTimeOffset.MinValue.Ticks, HouseTime.Last.Ticks), TimeSpan.Zero);

@@ -11,8 +11,7 @@ public sealed class HouseTime(TimeZoneInfo zone)
 
     public TimeZoneInfo Zone { get; } = zone;
 
-    public DateOnly DayOf(DateTimeOffset instant) =>
-        DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(instant, Zone).DateTime);
+    public DateOnly DayOf(DateTimeOffset instant) => DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(instant, Zone).DateTime);
 
     /// <summary>
     /// The earliest instant that carries the date: of two local midnights the first, and after a gap over midnight the

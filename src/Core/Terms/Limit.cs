@@ -17,7 +17,8 @@ public readonly record struct Limit(InsideLimit Inside, OutsideLevel Widest, Pro
             Inside | other.Inside,
             Widest < other.Widest ? Widest : other.Widest,
             LeastProof > other.LeastProof ? LeastProof : other.LeastProof,
-            Voucher < other.Voucher ? Voucher : other.Voucher);
+            Voucher < other.Voucher ? Voucher : other.Voucher
+        );
 
     /// <summary>What refuses on each axis no more than either of the two.</summary>
     public Limit Join(Limit other) =>
@@ -25,7 +26,8 @@ public readonly record struct Limit(InsideLimit Inside, OutsideLevel Widest, Pro
             Inside & other.Inside,
             Widest > other.Widest ? Widest : other.Widest,
             LeastProof < other.LeastProof ? LeastProof : other.LeastProof,
-            Voucher > other.Voucher ? Voucher : other.Voucher);
+            Voucher > other.Voucher ? Voucher : other.Voucher
+        );
 }
 
 /// <summary>A layer's limits on the three powers that limits speak of.</summary>
@@ -38,14 +40,11 @@ public sealed record PowerLimits(Limit View, Limit Preview, Limit Edit)
     public static PowerLimits Same(Limit limit) => new(limit, limit, limit);
 
     /// <summary>The limit on a power: a cap on a weaker power caps the stronger.</summary>
-    public Limit For(Power power) =>
-        Powers.CappedBy(power).Aggregate(Limit.Open, (met, capped) => met.Meet(Said(capped)));
+    public Limit For(Power power) => Powers.CappedBy(power).Aggregate(Limit.Open, (met, capped) => met.Meet(Said(capped)));
 
-    public PowerLimits Meet(PowerLimits other) =>
-        new(View.Meet(other.View), Preview.Meet(other.Preview), Edit.Meet(other.Edit));
+    public PowerLimits Meet(PowerLimits other) => new(View.Meet(other.View), Preview.Meet(other.Preview), Edit.Meet(other.Edit));
 
-    public PowerLimits Join(PowerLimits other) =>
-        new(View.Join(other.View), Preview.Join(other.Preview), Edit.Join(other.Edit));
+    public PowerLimits Join(PowerLimits other) => new(View.Join(other.View), Preview.Join(other.Preview), Edit.Join(other.Edit));
 
     private Limit Said(Power power) =>
         power switch

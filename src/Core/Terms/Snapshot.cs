@@ -31,7 +31,8 @@ public abstract class SnapshotCodec<T>
 
     public abstract T[] Read(ISnapshotReader from);
 
-    public static SnapshotCodec<T> Of(Action<ISnapshotWriter, IReadOnlyList<T>> write, Func<ISnapshotReader, T[]> read) => new Pair(write, read);
+    public static SnapshotCodec<T> Of(Action<ISnapshotWriter, IReadOnlyList<T>> write, Func<ISnapshotReader, T[]> read) =>
+        new Pair(write, read);
 
     private sealed class Pair(Action<ISnapshotWriter, IReadOnlyList<T>> write, Func<ISnapshotReader, T[]> read) : SnapshotCodec<T>
     {
@@ -44,17 +45,28 @@ public abstract class SnapshotCodec<T>
 /// <summary>Codecs of the plain types.</summary>
 public static class SnapshotCodecs
 {
-    public static SnapshotCodec<string> Text { get; } = SnapshotCodec<string>.Of((to, values) => to.Texts([.. values]), from => from.Texts());
+    public static SnapshotCodec<string> Text { get; } =
+        SnapshotCodec<string>.Of((to, values) => to.Texts([.. values]), from => from.Texts());
 
-    public static SnapshotCodec<bool> Flag { get; } = SnapshotCodec<bool>.Of((to, values) => to.Numbers([.. values.Select(value => value ? 1 : 0)]), from => Array.ConvertAll(from.Numbers(), number => number != 0));
+    public static SnapshotCodec<bool> Flag { get; } =
+        SnapshotCodec<bool>.Of(
+            (to, values) => to.Numbers([.. values.Select(value => value ? 1 : 0)]),
+            from => Array.ConvertAll(from.Numbers(), number => number != 0)
+        );
 
-    public static SnapshotCodec<DateTimeOffset> Moment { get; } = SnapshotCodec<DateTimeOffset>.Of(
-        (to, values) =>
-        {
-            to.Longs([.. values.Select(value => value.Ticks)]);
-            to.Numbers([.. values.Select(value => (int)value.Offset.TotalMinutes)]);
-        },
-        from => [.. from.Longs().Zip(from.Numbers(), (ticks, minutes) => new DateTimeOffset(ticks, TimeSpan.FromMinutes(minutes)))]);
+    public static SnapshotCodec<DateTimeOffset> Moment { get; } =
+        SnapshotCodec<DateTimeOffset>.Of(
+            (to, values) =>
+            {
+                to.Longs([.. values.Select(value => value.Ticks)]);
+                to.Numbers([.. values.Select(value => (int)value.Offset.TotalMinutes)]);
+            },
+            from =>
+                [
+                    .. from.Longs()
+                        .Zip(from.Numbers(), (ticks, minutes) => new DateTimeOffset(ticks, TimeSpan.FromMinutes(minutes))),
+                ]
+        );
 
     /// <summary>Facts: for each its state, then the values of those that have one.</summary>
     public static SnapshotCodec<Known<T>> Facts<T>(SnapshotCodec<T> values)
@@ -62,7 +74,13 @@ public static class SnapshotCodecs
         SnapshotCodec<Known<T>>.Of(
             (to, facts) =>
             {
-                to.Numbers([.. facts.Select(fact => fact.IsUnknown ? 0 : fact.IsNone ? 1 : 2)]);
+                to.Numbers([
+                    .. facts.Select(fact =>
+                        fact.IsUnknown ? 0
+                        : fact.IsNone ? 1
+                        : 2
+                    ),
+                ]);
                 values.Write(to, [.. facts.Where(fact => fact.Has(out _)).Select(fact => fact.Or(default!))]);
             },
             from =>
@@ -70,6 +88,12 @@ public static class SnapshotCodecs
                 var states = from.Numbers();
                 var known = values.Read(from);
                 var at = 0;
-                return Array.ConvertAll(states, state => state switch { 0 => Known<T>.Unknown, 1 => Known<T>.None, _ => Known.Of(known[at++]) });
-            });
+                return Array.ConvertAll(states, state => state switch
+                    {
+                        0 => Known<T>.Unknown,
+                        1 => Known<T>.None,
+                        _ => Known.Of(known[at++]),
+                    });
+            }
+        );
 }

@@ -20,11 +20,14 @@ public static class Truths
     public static Truth Not(this Truth a) => (Truth)(2 - (byte)a);
 
     /// <summary>What all of several possible truths share; unknown where they differ.</summary>
-    public static Truth Shared(IEnumerable<Truth> possible) => possible.Aggregate((one, other) => one == other ? one : Truth.Unknown);
+    public static Truth Shared(IEnumerable<Truth> possible) =>
+        possible.Aggregate((one, other) => one == other ? one : Truth.Unknown);
 
     public static Truth Of(bool known) => known ? Truth.Yes : Truth.No;
 
     /// <summary>From what is certain and what is possible: <c>Between(true, …)</c> is Yes, <c>Between(false, false)</c> is No.</summary>
     public static Truth Between(bool certain, bool possible) =>
-        certain ? Truth.Yes : possible ? Truth.Unknown : Truth.No;
+        certain ? Truth.Yes
+        : possible ? Truth.Unknown
+        : Truth.No;
 }

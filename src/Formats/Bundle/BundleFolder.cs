@@ -5,7 +5,8 @@ namespace AtticLedger.Formats.Bundle;
 
 /// <summary>What is wrong with a bundle, and where.</summary>
 /// <param name="line">Counted from 1; 0 where it is the file as a whole.</param>
-public sealed class BundleError(string file, long line, string message) : Exception(line > 0 ? $"{file}, line {line}: {message}" : $"{file}: {message}")
+public sealed class BundleError(string file, long line, string message)
+    : Exception(line > 0 ? $"{file}, line {line}: {message}" : $"{file}: {message}")
 {
     public string File => file;
 
@@ -33,7 +34,17 @@ public sealed class BundleFolder
 
     /// <summary>The files in the order in which they are read: what is named stands before who names it.</summary>
     public static readonly IReadOnlyList<string> Files =
-        ["units.jsonl", "people.jsonl", "groups.jsonl", "settings.jsonl", "kinds.jsonl", "limits.jsonl", "keeping.jsonl", "rules.jsonl", "sites.jsonl"];
+    [
+        "units.jsonl",
+        "people.jsonl",
+        "groups.jsonl",
+        "settings.jsonl",
+        "kinds.jsonl",
+        "limits.jsonl",
+        "keeping.jsonl",
+        "rules.jsonl",
+        "sites.jsonl",
+    ];
 
     private readonly DirectoryInfo folder;
     private readonly Manifest manifest;
@@ -45,7 +56,8 @@ public sealed class BundleFolder
     }
 
     /// <summary>The digest of what is in it, whenever it was made.</summary>
-    public string Digest => Core.Journal.Head.HashOf(string.Join('\n', Files.Select(file => $"{file} {manifest.Files[file].Sha256}")));
+    public string Digest =>
+        Core.Journal.Head.HashOf(string.Join('\n', Files.Select(file => $"{file} {manifest.Files[file].Sha256}")));
 
     public long Lines(string file) => manifest.Files[file].Lines;
 
@@ -66,7 +78,11 @@ public sealed class BundleFolder
         var manifest = Parse(File.ReadAllBytes(file.FullName));
         if (manifest.Format != Manifest.Name || manifest.Version != Manifest.Newest)
         {
-            throw new BundleError(ManifestFileName, 0, $"format \"{manifest.Format}\", version {manifest.Version}: this version reads \"{Manifest.Name}\", version {Manifest.Newest}");
+            throw new BundleError(
+                ManifestFileName,
+                0,
+                $"format \"{manifest.Format}\", version {manifest.Version}: this version reads \"{Manifest.Name}\", version {Manifest.Newest}"
+            );
         }
 
         foreach (var name in Files)
@@ -109,7 +125,11 @@ public sealed class BundleFolder
         }
 
         await using var stream = File.Create(Path.Combine(folder.FullName, ManifestFileName));
-        await JsonSerializer.SerializeAsync(stream, new Manifest(Manifest.Name, Manifest.Newest, made, files), new JsonSerializerOptions(BundleJson.Options) { WriteIndented = true });
+        await JsonSerializer.SerializeAsync(
+            stream,
+            new Manifest(Manifest.Name, Manifest.Newest, made, files),
+            new JsonSerializerOptions(BundleJson.Options) { WriteIndented = true }
+        );
     }
 
     /// <summary>The rows of a file with their line numbers. Counts and digest are checked when the last has been read.</summary>
@@ -117,7 +137,10 @@ public sealed class BundleFolder
     public IEnumerable<(long Line, TRow Row)> Rows<TRow>(string name)
     {
         var expected = manifest.Files[name];
-        using var stream = new FileStream(Path.Combine(folder.FullName, name), new FileStreamOptions { BufferSize = 0, Options = FileOptions.SequentialScan });
+        using var stream = new FileStream(
+            Path.Combine(folder.FullName, name),
+            new FileStreamOptions { BufferSize = 0, Options = FileOptions.SequentialScan }
+        );
         if (stream.Length != expected.Bytes)
         {
             throw new BundleError(name, 0, $"{stream.Length} bytes, where the manifest says {expected.Bytes}");
@@ -144,7 +167,8 @@ public sealed class BundleFolder
     {
         try
         {
-            return JsonSerializer.Deserialize<TRow>(bytes, BundleJson.Options) ?? throw new BundleError(name, line, "null is no row");
+            return JsonSerializer.Deserialize<TRow>(bytes, BundleJson.Options)
+                ?? throw new BundleError(name, line, "null is no row");
         }
         catch (Exception error) when (error is JsonException or NotSupportedException or ArgumentException)
         {

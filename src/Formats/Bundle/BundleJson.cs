@@ -25,7 +25,11 @@ internal static class BundleJson
     // A fact that nobody knows is not written; null is what is known to be none.
     private static void LeaveOutUnknown(JsonTypeInfo type)
     {
-        foreach (var property in type.Properties.Where(property => property.PropertyType.IsGenericType && property.PropertyType.GetGenericTypeDefinition() == typeof(Known<>)))
+        foreach (
+            var property in type.Properties.Where(property =>
+                property.PropertyType.IsGenericType && property.PropertyType.GetGenericTypeDefinition() == typeof(Known<>)
+            )
+        )
         {
             var unknown = Activator.CreateInstance(property.PropertyType);
             property.ShouldSerialize = (_, value) => !Equals(value, unknown);
@@ -43,7 +47,8 @@ internal static class BundleJson
 
     private sealed class Facts : JsonConverterFactory
     {
-        public override bool CanConvert(Type typeToConvert) => typeToConvert.IsGenericType && typeToConvert.GetGenericTypeDefinition() == typeof(Known<>);
+        public override bool CanConvert(Type typeToConvert) =>
+            typeToConvert.IsGenericType && typeToConvert.GetGenericTypeDefinition() == typeof(Known<>);
 
         public override JsonConverter CreateConverter(Type typeToConvert, JsonSerializerOptions options) =>
             (JsonConverter)Activator.CreateInstance(typeof(Fact<>).MakeGenericType(typeToConvert.GetGenericArguments()))!;
@@ -55,7 +60,9 @@ internal static class BundleJson
         public override bool HandleNull => true;
 
         public override Known<T> Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-            reader.TokenType == JsonTokenType.Null ? Known<T>.None : Known.Of(JsonSerializer.Deserialize<T>(ref reader, options)!);
+            reader.TokenType == JsonTokenType.Null
+                ? Known<T>.None
+                : Known.Of(JsonSerializer.Deserialize<T>(ref reader, options)!);
 
         public override void Write(Utf8JsonWriter writer, Known<T> value, JsonSerializerOptions options)
         {

@@ -11,7 +11,18 @@ public sealed record UnitRow(string Code, string Name, string? Parent = null);
 
 /// <param name="Id">What other lines call the person: the mail address in lower case, or erased-1, … where name and address were erased.</param>
 public sealed record PersonRow(
-    string Id, PersonKind Kind, Standing Standing, string? Name = null, string? Mail = null, DateOnly? Day = null, Known<string> Unit = default, string Class = "", bool MailFails = false, bool ByHand = false, IReadOnlyList<SponsorRow>? Sponsors = null);
+    string Id,
+    PersonKind Kind,
+    Standing Standing,
+    string? Name = null,
+    string? Mail = null,
+    DateOnly? Day = null,
+    Known<string> Unit = default,
+    string Class = "",
+    bool MailFails = false,
+    bool ByHand = false,
+    IReadOnlyList<SponsorRow>? Sponsors = null
+);
 
 /// <summary>That a source says who asked a guest in and answers for them.</summary>
 public sealed record SponsorRow(string Source, string Person);
@@ -40,26 +51,52 @@ public sealed record CapRow(InsideLimit Inside, OutsideLevel Widest, Proof Least
 
 public sealed record CapsRow(CapRow View, CapRow Preview, CapRow Edit)
 {
-    public static CapsRow Of(PowerLimits limits) => new(CapRow.Of(limits.View), CapRow.Of(limits.Preview), CapRow.Of(limits.Edit));
+    public static CapsRow Of(PowerLimits limits) =>
+        new(CapRow.Of(limits.View), CapRow.Of(limits.Preview), CapRow.Of(limits.Edit));
 
     public PowerLimits Limits => new(View.Limit, Preview.Limit, Edit.Limit);
 }
 
 public sealed record LimitRow(LayerKind Kind, string Code, Enforcer Enforcer, Known<CapsRow> Limits = default);
 
-public sealed record KeepRow(int Days, DateTimeOffset From, DateTimeOffset? Until = null, string? Host = null, string? Class = null);
+public sealed record KeepRow(
+    int Days,
+    DateTimeOffset From,
+    DateTimeOffset? Until = null,
+    string? Host = null,
+    string? Class = null
+);
 
 /// <param name="Demand">An expression, or one of within-allowed, editing-named, fit-key-holders:N before a colon.</param>
 public sealed record RuleRow(string Id, string Title, string Short, Level Level, string Scope, string Demand, DateOnly From);
 
 /// <param name="To">staff, partners or passers-by, where it is granted to nobody by name.</param>
 public sealed record GrantRow(
-    string Key, Power Power, string? Person = null, GroupName? Group = null, string? Unit = null, string? To = null, Proof Proof = Proof.SignedIn, bool Link = false, DateOnly? Through = null);
+    string Key,
+    Power Power,
+    string? Person = null,
+    GroupName? Group = null,
+    string? Unit = null,
+    string? To = null,
+    Proof Proof = Proof.SignedIn,
+    bool Link = false,
+    DateOnly? Through = null
+);
 
 /// <summary>What a site asks of its host, and since when that is known.</summary>
-public sealed record SharingRow(DateTimeOffset At, SharingSource Source, IReadOnlyList<GrantRow> Grants, CapsRow? OwnLimit = null);
+public sealed record SharingRow(
+    DateTimeOffset At,
+    SharingSource Source,
+    IReadOnlyList<GrantRow> Grants,
+    CapsRow? OwnLimit = null
+);
 
-public sealed record BinRow(DateTimeOffset Since, string? By = null, Known<DateTimeOffset> Until = default, Known<DateTimeOffset> Erased = default);
+public sealed record BinRow(
+    DateTimeOffset Since,
+    string? By = null,
+    Known<DateTimeOffset> Until = default,
+    Known<DateTimeOffset> Erased = default
+);
 
 /// <summary>A part with permissions of its own: nested, or standing-free.</summary>
 public sealed record SectionRow(string Key, string Name, PartTie Tie, IReadOnlyList<GrantRow> Grants);
@@ -107,4 +144,5 @@ public sealed record SiteRow(
     Known<Joining> Joining = default,
     Known<IReadOnlyList<Shared>> Shared = default,
     Known<string> ShownName = default,
-    Known<string> HomeTitle = default);
+    Known<string> HomeTitle = default
+);

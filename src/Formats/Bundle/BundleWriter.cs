@@ -26,7 +26,13 @@ public sealed class BundleWriter : IDisposable
         {
             Close();
             name = to;
-            stream = new FileStream(Path.Combine(folder.FullName, to), FileMode.CreateNew, FileAccess.Write, FileShare.None, 128 * 1024);
+            stream = new FileStream(
+                Path.Combine(folder.FullName, to),
+                FileMode.CreateNew,
+                FileAccess.Write,
+                FileShare.None,
+                128 * 1024
+            );
             hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
         }
 

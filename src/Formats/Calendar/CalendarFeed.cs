@@ -1,10 +1,9 @@
 using System.Globalization;
+using AtticLedger.Core.Terms;
 using Ical.Net;
 using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
 using Ical.Net.Serialization;
-
-using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Formats.Calendar;
 
@@ -28,20 +27,25 @@ public static class CalendarFeed
         calendar.AddProperty("REFRESH-INTERVAL;VALUE=DURATION", "PT1H");
         foreach (var day in days)
         {
-            calendar.Events.Add(new CalendarEvent
-            {
-                Uid = $"{day.Key}@{domain}",
-                DtStamp = new CalDateTime(at.UtcDateTime, "UTC"),
-                Start = new CalDateTime(day.Day),
-                End = new CalDateTime(day.Day.Plus(1)),
-                Summary = Plain(day.Title),
-                Description = Plain(day.Words),
-                Url = day.Link,
-                Transparency = TransparencyType.Transparent,
-            });
+            calendar.Events.Add(
+                new CalendarEvent
+                {
+                    Uid = $"{day.Key}@{domain}",
+                    DtStamp = new CalDateTime(at.UtcDateTime, "UTC"),
+                    Start = new CalDateTime(day.Day),
+                    End = new CalDateTime(day.Day.Plus(1)),
+                    Summary = Plain(day.Title),
+                    Description = Plain(day.Words),
+                    Url = day.Link,
+                    Transparency = TransparencyType.Transparent,
+                }
+            );
         }
 
-        return new CalendarSerializer().SerializeToString(calendar) ?? throw new InvalidOperationException(string.Create(CultureInfo.InvariantCulture, $"A calendar of {calendar.Events.Count} days could not be written."));
+        return new CalendarSerializer().SerializeToString(calendar)
+            ?? throw new InvalidOperationException(
+                string.Create(CultureInfo.InvariantCulture, $"A calendar of {calendar.Events.Count} days could not be written.")
+            );
     }
 
     // Names come from anywhere: control characters have no place in a content line.

@@ -13,7 +13,12 @@ internal sealed class RowWriter(Stream to, IncrementalHash hash) : ISnapshotWrit
         var width = 1;
         foreach (var number in row)
         {
-            width = Math.Max(width, number is >= 0 and <= byte.MaxValue ? 1 : number is >= 0 and <= ushort.MaxValue ? 2 : 4);
+            width = Math.Max(
+                width,
+                number is >= 0 and <= byte.MaxValue ? 1
+                    : number is >= 0 and <= ushort.MaxValue ? 2
+                    : 4
+            );
         }
 
         Head(row.Length, width);
@@ -122,7 +127,9 @@ internal sealed class RowReader(ReadOnlyMemory<byte> from) : ISnapshotReader
     }
 
     private static ReadOnlySpan<byte> Slice(ReadOnlySpan<byte> bytes, int start, int length) =>
-        start >= 0 && length >= 0 && length <= bytes.Length - start ? bytes.Slice(start, length) : throw new SnapshotError("The snapshot ends in the middle of a row.");
+        start >= 0 && length >= 0 && length <= bytes.Length - start
+            ? bytes.Slice(start, length)
+            : throw new SnapshotError("The snapshot ends in the middle of a row.");
 
     private readonly ref struct RowBytes(ReadOnlySpan<byte> bytes, int count, int width)
     {

@@ -20,7 +20,12 @@ public static class SnapshotFile
     public static void Write(string path, SnapshotHead head, Action<ISnapshotWriter> content)
     {
         var beside = $"{path}.new";
-        var options = new FileStreamOptions { Mode = FileMode.Create, Access = FileAccess.ReadWrite, BufferSize = 1 << 20 };
+        var options = new FileStreamOptions
+        {
+            Mode = FileMode.Create,
+            Access = FileAccess.ReadWrite,
+            BufferSize = 1 << 20,
+        };
         if (!OperatingSystem.IsWindows())
         {
             options.UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
@@ -49,7 +54,10 @@ public static class SnapshotFile
         }
 
         var bytes = File.ReadAllBytes(path);
-        if (bytes.Length < DigestLength || !SHA256.HashData(bytes.AsSpan(..^DigestLength)).AsSpan().SequenceEqual(bytes.AsSpan(^DigestLength..)))
+        if (
+            bytes.Length < DigestLength
+            || !SHA256.HashData(bytes.AsSpan(..^DigestLength)).AsSpan().SequenceEqual(bytes.AsSpan(^DigestLength..))
+        )
         {
             throw new SnapshotError("The snapshot is not whole.");
         }

@@ -8,7 +8,12 @@ public static class CsvList
 {
     public const string ContentType = "text/csv; charset=utf-8; header=present";
 
-    public static async Task Write(Stream to, IReadOnlyList<string> heads, IEnumerable<IReadOnlyList<string>> rows, CancellationToken stop)
+    public static async Task Write(
+        Stream to,
+        IReadOnlyList<string> heads,
+        IEnumerable<IReadOnlyList<string>> rows,
+        CancellationToken stop
+    )
     {
         await using var csv = CsvWriter.Create(to, new CsvWriterOptions(), leaveOpen: true);
         await csv.WriteRecordAsync([.. heads], stop);

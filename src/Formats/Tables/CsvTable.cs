@@ -13,7 +13,13 @@ public static class CsvTable
     // A quote that is never closed would swallow the rest of the file.
     private const int LongestRow = 2_000_000;
     private const int LongestHead = 64 * 1024;
-    private static readonly (char Separator, string Words)[] Separators = [(',', "commas"), (';', "semicolons"), ('\t', "tabs"), ('|', "bars")];
+    private static readonly (char Separator, string Words)[] Separators =
+    [
+        (',', "commas"),
+        (';', "semicolons"),
+        ('\t', "tabs"),
+        ('|', "bars"),
+    ];
     private static readonly UTF8Encoding Strict = new(encoderShouldEmitUTF8Identifier: false, throwOnInvalidBytes: true);
 
     /// <param name="open">The file, from its start each time.</param>
@@ -31,22 +37,44 @@ public static class CsvTable
             ListTable.CheckRows(++rows);
         }
 
-        return new ListTable(heads ?? throw ListTable.Empty(), Rows(open, encoding, separator).Skip(1), $"{name}, separated by {words}");
+        return new ListTable(
+            heads ?? throw ListTable.Empty(),
+            Rows(open, encoding, separator).Skip(1),
+            $"{name}, separated by {words}"
+        );
     }
 
     private static IEnumerable<TableRow> Rows(Func<Stream> open, Encoding encoding, char separator)
     {
         using var text = new StreamReader(open(), encoding);
-        using var csv = CsvReader.Create(text, new CsvReaderOptions { Separator = separator, HasHeader = false, TrackLineNumbers = true, MalformedData = CsvMalformedDataHandling.Throw, IncludeValuesInExceptions = false, MaxRecordSize = LongestRow });
+        using var csv = CsvReader.Create(
+            text,
+            new CsvReaderOptions
+            {
+                Separator = separator,
+                HasHeader = false,
+                TrackLineNumbers = true,
+                MalformedData = CsvMalformedDataHandling.Throw,
+                IncludeValuesInExceptions = false,
+                MaxRecordSize = LongestRow,
+            }
+        );
         IReadOnlyList<string>? heads = null;
         while (Next(csv))
         {
             var line = (int)csv.LineNumber;
             ListTable.CheckWidth(csv.FieldCount, line);
-            string[] cells = [.. Enumerable.Range(0, csv.FieldCount).Select(place => InertCell.Restore(csv.GetString(place).Trim()))];
+            string[] cells =
+            [
+                .. Enumerable.Range(0, csv.FieldCount).Select(place => InertCell.Restore(csv.GetString(place).Trim())),
+            ];
             for (var place = 0; place < cells.Length; place++)
             {
-                ListTable.CheckCell(cells[place], line, heads is not null && place < heads.Count ? heads[place] : $"column {place + 1}");
+                ListTable.CheckCell(
+                    cells[place],
+                    line,
+                    heads is not null && place < heads.Count ? heads[place] : $"column {place + 1}"
+                );
             }
 
             if (Array.Exists(cells, cell => cell.Length > 0))
@@ -83,14 +111,20 @@ public static class CsvTable
         using (var bytes = open())
         {
             Span<byte> mark = stackalloc byte[2];
-            if (bytes.ReadAtLeast(mark, mark.Length, throwOnEndOfStream: false) == mark.Length && mark is [0xFF, 0xFE] or [0xFE, 0xFF])
+            if (
+                bytes.ReadAtLeast(mark, mark.Length, throwOnEndOfStream: false) == mark.Length
+                && mark is [0xFF, 0xFE] or [0xFE, 0xFF]
+            )
             {
                 return (mark[0] == 0xFF ? Encoding.Unicode : Encoding.BigEndianUnicode, "UTF-16");
             }
         }
 
         return IsUtf8(open) ? (Strict, "UTF-8")
-            : FirstThatIsNoLetter(open) is { } line ? throw new FormatException($"Line {line}: this is neither UTF-8 nor Windows-1252. Save the list as \"CSV UTF-8\".")
+            : FirstThatIsNoLetter(open) is { } line
+                ? throw new FormatException(
+                    $"Line {line}: this is neither UTF-8 nor Windows-1252. Save the list as \"CSV UTF-8\"."
+                )
             : (CodePagesEncodingProvider.Instance.GetEncoding(1252)!, "Windows-1252");
     }
 
@@ -100,9 +134,7 @@ public static class CsvTable
         var some = new char[LongestHead];
         try
         {
-            while (text.ReadBlock(some) > 0)
-            {
-            }
+            while (text.ReadBlock(some) > 0) { }
 
             return true;
         }

@@ -21,6 +21,7 @@ public static class InertCell
             place++;
         }
 
-        return place < text.Length && text[place] is '=' or '+' or '-' or '@' or '\t' or '\r' or '\n' or '\uFF1D' or '\uFF0B' or '\uFF0D' or '\uFF20';
+        return place < text.Length
+            && text[place] is '=' or '+' or '-' or '@' or '\t' or '\r' or '\n' or '\uFF1D' or '\uFF0B' or '\uFF0D' or '\uFF20';
     }
 }

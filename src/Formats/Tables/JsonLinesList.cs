@@ -9,7 +9,12 @@ public static class JsonLinesList
     public const string ContentType = "application/jsonl";
     private static readonly JsonWriterOptions Options = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
-    public static async Task Write(Stream to, IReadOnlyList<string> heads, IEnumerable<IReadOnlyList<string>> rows, CancellationToken stop)
+    public static async Task Write(
+        Stream to,
+        IReadOnlyList<string> heads,
+        IEnumerable<IReadOnlyList<string>> rows,
+        CancellationToken stop
+    )
     {
         await using var json = new Utf8JsonWriter(to, Options);
         foreach (var row in rows)

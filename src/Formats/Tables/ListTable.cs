@@ -28,7 +28,9 @@ public sealed record ListTable(IReadOnlyList<string> Heads, IEnumerable<TableRow
 
         if (file.Length > LargestWorkbook)
         {
-            throw new FormatException($"The workbook has {file.Length >> 20} MB; {LargestWorkbook >> 20} MB are the most. Save the list as CSV, which may be larger.");
+            throw new FormatException(
+                $"The workbook has {file.Length >> 20} MB; {LargestWorkbook >> 20} MB are the most. Save the list as CSV, which may be larger."
+            );
         }
 
         var bytes = new byte[file.Length];
@@ -46,7 +48,9 @@ public sealed record ListTable(IReadOnlyList<string> Heads, IEnumerable<TableRow
     {
         if (columns > MostColumns)
         {
-            throw new FormatException($"Line {line} has {columns} columns; at most {MostColumns} are read. Keep those that the list is about.");
+            throw new FormatException(
+                $"Line {line} has {columns} columns; at most {MostColumns} are read. Keep those that the list is about."
+            );
         }
     }
 
@@ -54,12 +58,16 @@ public sealed record ListTable(IReadOnlyList<string> Heads, IEnumerable<TableRow
     {
         if (cell.Length > LongestCell)
         {
-            throw new FormatException($"Line {line}, {column}: the cell has {cell.Length} characters; at most {LongestCell} are read. Is a quote never closed?");
+            throw new FormatException(
+                $"Line {line}, {column}: the cell has {cell.Length} characters; at most {LongestCell} are read. Is a quote never closed?"
+            );
         }
 
         if (cell.Contains('\0', StringComparison.Ordinal))
         {
-            throw new FormatException($"Line {line}, {column}: there is a NUL character. This is no text; save the list anew from a spreadsheet.");
+            throw new FormatException(
+                $"Line {line}, {column}: there is a NUL character. This is no text; save the list anew from a spreadsheet."
+            );
         }
     }
 

@@ -14,10 +14,24 @@ public static class XlsxList
     public const string ContentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
 
     /// <param name="numbers">Which columns hold numbers.</param>
-    public static async Task Write(Stream to, string title, IReadOnlyList<string> heads, IReadOnlySet<int> numbers, IEnumerable<IReadOnlyList<string>> rows, CancellationToken stop)
+    public static async Task Write(
+        Stream to,
+        string title,
+        IReadOnlyList<string> heads,
+        IReadOnlySet<int> numbers,
+        IEnumerable<IReadOnlyList<string>> rows,
+        CancellationToken stop
+    )
     {
         // A package is written here and there, so it is made in a file that goes with its handle, and sent from it.
-        await using var file = new FileStream(Path.GetTempFileName(), FileMode.Create, FileAccess.ReadWrite, FileShare.None, 81_920, FileOptions.DeleteOnClose | FileOptions.Asynchronous);
+        await using var file = new FileStream(
+            Path.GetTempFileName(),
+            FileMode.Create,
+            FileAccess.ReadWrite,
+            FileShare.None,
+            81_920,
+            FileOptions.DeleteOnClose | FileOptions.Asynchronous
+        );
         using (var document = SpreadsheetDocument.Create(file, SpreadsheetDocumentType.Workbook))
         {
             var workbook = document.AddWorkbookPart();
@@ -25,7 +39,22 @@ public static class XlsxList
             using (var writer = OpenXmlWriter.Create(sheet))
             {
                 writer.WriteStartElement(new Worksheet());
-                writer.WriteElement(new SheetViews(new SheetView(new Pane { VerticalSplit = 1, TopLeftCell = "A2", ActivePane = PaneValues.BottomLeft, State = PaneStateValues.Frozen }) { WorkbookViewId = 0 }));
+                writer.WriteElement(
+                    new SheetViews(
+                        new SheetView(
+                            new Pane
+                            {
+                                VerticalSplit = 1,
+                                TopLeftCell = "A2",
+                                ActivePane = PaneValues.BottomLeft,
+                                State = PaneStateValues.Frozen,
+                            }
+                        )
+                        {
+                            WorkbookViewId = 0,
+                        }
+                    )
+                );
                 writer.WriteStartElement(new SheetData());
                 Row(writer, heads, null);
                 foreach (var row in rows)
@@ -38,7 +67,16 @@ public static class XlsxList
                 writer.WriteEndElement();
             }
 
-            workbook.Workbook = new Workbook(new Sheets(new Sheet { Id = workbook.GetIdOfPart(sheet), SheetId = 1, Name = title }));
+            workbook.Workbook = new Workbook(
+                new Sheets(
+                    new Sheet
+                    {
+                        Id = workbook.GetIdOfPart(sheet),
+                        SheetId = 1,
+                        Name = title,
+                    }
+                )
+            );
         }
 
         file.Position = 0;
@@ -50,9 +88,18 @@ public static class XlsxList
         writer.WriteStartElement(new Row());
         for (var place = 0; place < cells.Count; place++)
         {
-            writer.WriteElement(numbers?.Contains(place) == true && long.TryParse(cells[place], NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out _)
-                ? new Cell { CellValue = new CellValue(cells[place]), DataType = CellValues.Number }
-                : new Cell { InlineString = new InlineString(new Text(Writable(cells[place])) { Space = SpaceProcessingModeValues.Preserve }), DataType = CellValues.InlineString });
+            writer.WriteElement(
+                numbers?.Contains(place) == true
+                && long.TryParse(cells[place], NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out _)
+                    ? new Cell { CellValue = new CellValue(cells[place]), DataType = CellValues.Number }
+                    : new Cell
+                    {
+                        InlineString = new InlineString(
+                            new Text(Writable(cells[place])) { Space = SpaceProcessingModeValues.Preserve }
+                        ),
+                        DataType = CellValues.InlineString,
+                    }
+            );
         }
 
         writer.WriteEndElement();
@@ -60,5 +107,12 @@ public static class XlsxList
 
     // XML 1.0 has no place for most control characters and for halves of letters.
     private static string Writable(string text) =>
-        string.Concat(text.EnumerateRunes().Select(rune => rune.Value is '\t' or '\n' or '\r' || (rune.Value >= 0x20 && rune.Value is not (0xFFFE or 0xFFFF)) ? rune.ToString() : "\uFFFD"));
+        string.Concat(
+            text.EnumerateRunes()
+                .Select(rune =>
+                    rune.Value is '\t' or '\n' or '\r' || (rune.Value >= 0x20 && rune.Value is not (0xFFFE or 0xFFFF))
+                        ? rune.ToString()
+                        : "\uFFFD"
+                )
+        );
 }

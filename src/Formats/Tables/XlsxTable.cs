@@ -28,7 +28,8 @@ public static class XlsxTable
     public static bool IsZip(Stream bytes)
     {
         Span<byte> first = stackalloc byte[4];
-        return bytes.ReadAtLeast(first, first.Length, throwOnEndOfStream: false) == first.Length && first is [0x50, 0x4B, 0x03, 0x04];
+        return bytes.ReadAtLeast(first, first.Length, throwOnEndOfStream: false) == first.Length
+            && first is [0x50, 0x4B, 0x03, 0x04];
     }
 
     /// <exception cref="FormatException">It is no such table; the message names the place and what to do.</exception>
@@ -37,9 +38,15 @@ public static class XlsxTable
         CheckPackage(bytes, stop);
         try
         {
-            using var document = SpreadsheetDocument.Open(new MemoryStream(bytes, writable: false), isEditable: false, new OpenSettings { AutoSave = false, MaxCharactersInPart = LargestInflated });
-            var workbook = document.WorkbookPart ?? throw new FormatException("The file is no workbook. Save the list as .xlsx or as CSV.");
-            var first = workbook.Workbook?.Sheets?.Elements<Sheet>().FirstOrDefault()?.Id?.Value ?? throw new FormatException("The workbook has no sheet.");
+            using var document = SpreadsheetDocument.Open(
+                new MemoryStream(bytes, writable: false),
+                isEditable: false,
+                new OpenSettings { AutoSave = false, MaxCharactersInPart = LargestInflated }
+            );
+            var workbook = document.WorkbookPart
+                ?? throw new FormatException("The file is no workbook. Save the list as .xlsx or as CSV.");
+            var first = workbook.Workbook?.Sheets?.Elements<Sheet>().FirstOrDefault()?.Id?.Value
+                ?? throw new FormatException("The workbook has no sheet.");
             if (workbook.GetPartById(first) is not WorksheetPart sheet)
             {
                 throw new FormatException("The first sheet of the workbook is no table. Put the table first.");
@@ -47,9 +54,20 @@ public static class XlsxTable
 
             return ListTable.Of(Rows(sheet, Texts(workbook, stop), Dates(workbook), stop), "a workbook's first sheet");
         }
-        catch (Exception fault) when (fault is OpenXmlPackageException or XmlException or InvalidDataException or FileFormatException or ArgumentOutOfRangeException or InvalidOperationException)
+        catch (Exception fault)
+            when (fault
+                    is OpenXmlPackageException
+                        or XmlException
+                        or InvalidDataException
+                        or FileFormatException
+                        or ArgumentOutOfRangeException
+                        or InvalidOperationException
+            )
         {
-            throw new FormatException($"The workbook cannot be read: {fault.Message} Save the list anew as .xlsx or as CSV.", fault);
+            throw new FormatException(
+                $"The workbook cannot be read: {fault.Message} Save the list anew as .xlsx or as CSV.",
+                fault
+            );
         }
     }
 
@@ -74,12 +92,14 @@ public static class XlsxTable
                 }
 
                 using var stream = entry.Open();
-                for (int read; (read = stream.Read(buffer)) > 0;)
+                for (int read; (read = stream.Read(buffer)) > 0; )
                 {
                     stop.ThrowIfCancellationRequested();
                     if ((inflated += read) > LargestInflated)
                     {
-                        throw new FormatException($"The workbook inflates to more than {LargestInflated / 1024 / 1024} MB, in {entry.FullName}. Save the list as CSV.");
+                        throw new FormatException(
+                            $"The workbook inflates to more than {LargestInflated / 1024 / 1024} MB, in {entry.FullName}. Save the list as CSV."
+                        );
                     }
                 }
 
@@ -98,7 +118,15 @@ public static class XlsxTable
     private static void CheckNesting(ZipArchiveEntry entry, CancellationToken stop)
     {
         using var stream = entry.Open();
-        using var reader = XmlReader.Create(stream, new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersInDocument = LargestInflated });
+        using var reader = XmlReader.Create(
+            stream,
+            new XmlReaderSettings
+            {
+                DtdProcessing = DtdProcessing.Prohibit,
+                XmlResolver = null,
+                MaxCharactersInDocument = LargestInflated,
+            }
+        );
         try
         {
             while (reader.Read())
@@ -106,13 +134,18 @@ public static class XlsxTable
                 stop.ThrowIfCancellationRequested();
                 if (reader.Depth > DeepestNesting || reader.AttributeCount > MostAttributes)
                 {
-                    throw new FormatException($"{entry.FullName} of the workbook nests more than {DeepestNesting} deep or has more than {MostAttributes} attributes in one place. Save the list anew as .xlsx or as CSV.");
+                    throw new FormatException(
+                        $"{entry.FullName} of the workbook nests more than {DeepestNesting} deep or has more than {MostAttributes} attributes in one place. Save the list anew as .xlsx or as CSV."
+                    );
                 }
             }
         }
         catch (XmlException fault)
         {
-            throw new FormatException($"The workbook cannot be read: {entry.FullName}: {fault.Message} Save the list anew as .xlsx or as CSV.", fault);
+            throw new FormatException(
+                $"The workbook cannot be read: {entry.FullName}: {fault.Message} Save the list anew as .xlsx or as CSV.",
+                fault
+            );
         }
     }
 
@@ -140,19 +173,32 @@ public static class XlsxTable
     }
 
     // Readings in other scripts stand beside a text and are no part of it.
-    private static string TextOf(OpenXmlElement item) => string.Concat(item.Descendants<Text>().Where(text => text.Parent is not PhoneticRun).Select(text => text.Text));
+    private static string TextOf(OpenXmlElement item) =>
+        string.Concat(item.Descendants<Text>().Where(text => text.Parent is not PhoneticRun).Select(text => text.Text));
 
     // Which styles of cells show a number as a day or an instant.
     private static HashSet<uint> Dates(WorkbookPart workbook)
     {
         var styles = workbook.WorkbookStylesPart?.Stylesheet;
-        var own = styles?.NumberingFormats?.Elements<NumberingFormat>()
-            .Where(format => format.FormatCode?.Value is { } code && Unquoted(code).Any(letter => letter is 'y' or 'Y' or 'd' or 'D'))
-            .Select(format => format.NumberFormatId?.Value ?? 0).ToHashSet() ?? [];
-        return [.. (styles?.CellFormats?.Elements<CellFormat>() ?? []).Index().Where(pair => pair.Item.NumberFormatId?.Value is { } id && (DateFormats.Contains(id) || own.Contains(id))).Select(pair => (uint)pair.Index)];
+        var own = styles
+            ?.NumberingFormats?.Elements<NumberingFormat>()
+            .Where(format =>
+                format.FormatCode?.Value is { } code && Unquoted(code).Any(letter => letter is 'y' or 'Y' or 'd' or 'D')
+            )
+            .Select(format => format.NumberFormatId?.Value ?? 0)
+            .ToHashSet()
+            ?? [];
+        return
+        [
+            .. (styles?.CellFormats?.Elements<CellFormat>() ?? [])
+                .Index()
+                .Where(pair => pair.Item.NumberFormatId?.Value is { } id && (DateFormats.Contains(id) || own.Contains(id)))
+                .Select(pair => (uint)pair.Index),
+        ];
     }
 
-    private static string Unquoted(string code) => string.Concat(code.Split('"').Where((_, place) => place % 2 == 0)).Split('[')[0];
+    private static string Unquoted(string code) =>
+        string.Concat(code.Split('"').Where((_, place) => place % 2 == 0)).Split('[')[0];
 
     private static List<TableRow> Rows(WorksheetPart sheet, List<string> texts, HashSet<uint> dates, CancellationToken stop)
     {
@@ -164,7 +210,9 @@ public static class XlsxTable
             stop.ThrowIfCancellationRequested();
             if (reader.ElementType == typeof(MergeCell) && reader.IsStartElement)
             {
-                throw new FormatException($"The cells {reader.Attributes.FirstOrDefault(one => one.LocalName == "ref").Value} are merged. Unmerge them, so that each line has its own.");
+                throw new FormatException(
+                    $"The cells {reader.Attributes.FirstOrDefault(one => one.LocalName == "ref").Value} are merged. Unmerge them, so that each line has its own."
+                );
             }
 
             if (reader.ElementType != typeof(Row) || !reader.IsStartElement)
@@ -172,7 +220,14 @@ public static class XlsxTable
                 continue;
             }
 
-            line = int.TryParse(reader.Attributes.FirstOrDefault(one => one.LocalName == "r").Value, NumberStyles.None, CultureInfo.InvariantCulture, out var told) ? told : line + 1;
+            line = int.TryParse(
+                reader.Attributes.FirstOrDefault(one => one.LocalName == "r").Value,
+                NumberStyles.None,
+                CultureInfo.InvariantCulture,
+                out var told
+            )
+                ? told
+                : line + 1;
             if (!reader.ReadFirstChild())
             {
                 continue;
@@ -191,11 +246,15 @@ public static class XlsxTable
                         cells.Add("");
                     }
 
-                    cells[place] = Value(cell, $"{cell.CellReference?.Value ?? $"line {line}, column {place + 1}"}", texts, dates).Trim();
-                    ListTable.CheckCell(cells[place], line, rows.Count > 0 && place < rows[0].Cells.Count ? rows[0].Cells[place] : $"column {place + 1}");
+                    cells[place] = Value(cell, $"{cell.CellReference?.Value ?? $"line {line}, column {place + 1}"}", texts, dates)
+                        .Trim();
+                    ListTable.CheckCell(
+                        cells[place],
+                        line,
+                        rows.Count > 0 && place < rows[0].Cells.Count ? rows[0].Cells[place] : $"column {place + 1}"
+                    );
                 }
-            }
-            while (reader.ReadNextSibling());
+            } while (reader.ReadNextSibling());
 
             if (cells.Exists(cell => cell.Length > 0))
             {
@@ -211,7 +270,9 @@ public static class XlsxTable
     {
         if (cell.CellFormula is not null)
         {
-            throw new FormatException($"Cell {place} holds a formula. Copy the column and paste its values, so that what is read is what you see.");
+            throw new FormatException(
+                $"Cell {place} holds a formula. Copy the column and paste its values, so that what is read is what you see."
+            );
         }
 
         var text = cell.CellValue?.Text ?? "";
@@ -220,23 +281,38 @@ public static class XlsxTable
             return text.Length > 0 && cell.StyleIndex?.Value is { } style && dates.Contains(style) ? Day(text, place) : text;
         }
 
-        return type == CellValues.SharedString ? int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var at) && at < texts.Count ? texts[at] : throw new FormatException($"Cell {place} names a text that the workbook does not have.")
-            : type == CellValues.InlineString ? cell.InlineString is { } inline ? TextOf(inline) : ""
-            : type == CellValues.Boolean ? text == "1" ? "true" : "false"
-            : type == CellValues.Error ? throw new FormatException($"Cell {place} holds the error {text}. Correct it, or empty it.")
-            : text;
+        return type == CellValues.SharedString
+            ? int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var at) && at < texts.Count
+                ? texts[at]
+                : throw new FormatException($"Cell {place} names a text that the workbook does not have.")
+            : type == CellValues.InlineString
+                ? cell.InlineString is { } inline
+                    ? TextOf(inline)
+                    : ""
+                : type == CellValues.Boolean
+                    ? text == "1"
+                        ? "true"
+                        : "false"
+                    : type == CellValues.Error
+                        ? throw new FormatException($"Cell {place} holds the error {text}. Correct it, or empty it.")
+                        : text;
     }
 
     // Days since 30 December 1899, the day's part behind the point.
     private static string Day(string number, string place)
     {
-        if (!double.TryParse(number, NumberStyles.Float, CultureInfo.InvariantCulture, out var days) || days is < 1 or >= 2_958_466)
+        if (
+            !double.TryParse(number, NumberStyles.Float, CultureInfo.InvariantCulture, out var days)
+            || days is < 1 or >= 2_958_466
+        )
         {
             throw new FormatException($"Cell {place} is to be a date, and {number} is none.");
         }
 
         var at = DateTime.FromOADate(days);
-        return at.TimeOfDay == TimeSpan.Zero ? at.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) : at.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture);
+        return at.TimeOfDay == TimeSpan.Zero
+            ? at.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
+            : at.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture);
     }
 
     // "AB12" is the 28th column, the first being 0.

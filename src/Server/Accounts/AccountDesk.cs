@@ -30,7 +30,16 @@ public sealed record AccountResult(long? Place, AccountPlan Plan);
 /// <summary>Who has an account and as what. Each change is decided by one function, shown first, and decided again as it is carried out.</summary>
 public sealed class AccountDesk(Database database)
 {
-    private sealed record Facts(PersonId? Person, string Name, AccountRow? Account, bool IsHere, string? UnitName, string? UnitBefore, int OtherAdministrators, int Batches);
+    private sealed record Facts(
+        PersonId? Person,
+        string Name,
+        AccountRow? Account,
+        bool IsHere,
+        string? UnitName,
+        string? UnitBefore,
+        int OtherAdministrators,
+        int Batches
+    );
 
     public Task<AccountPlan> Plan(AccountWish wish, Viewer viewer) =>
         database.Read(async connection => Decide(wish, await Read(connection, wish, database.Now), viewer));
@@ -56,7 +65,13 @@ public sealed class AccountDesk(Database database)
         List<string> refused = [];
         if (facts.Person is null)
         {
-            return new AccountPlan(null, [], [$"Nobody on the register has the address {wish.Mail}. Take it from the staff list or from a list of people first."]);
+            return new AccountPlan(
+                null,
+                [],
+                [
+                    $"Nobody on the register has the address {wish.Mail}. Take it from the staff list or from a list of people first.",
+                ]
+            );
         }
 
         var stays = wish is { Change: AccountChangeKind.EndSessions } or { Role: Role.Administrator };
@@ -82,7 +97,18 @@ public sealed class AccountDesk(Database database)
         List<string> follows = refused.Count > 0 ? [] : [.. Follows(wish, facts)];
         return refused.Count > 0
             ? new AccountPlan(null, [], refused)
-            : new AccountPlan(Head.HashOf(JournalValue.Of(("who", JournalValue.Of(facts.Person.Value.Value)), ("follows", JournalValue.Of(follows.Select(sentence => JournalValue.Of(sentence))))).Canonical()), follows, []);
+            : new AccountPlan(
+                Head.HashOf(
+                    JournalValue
+                        .Of(
+                            ("who", JournalValue.Of(facts.Person.Value.Value)),
+                            ("follows", JournalValue.Of(follows.Select(sentence => JournalValue.Of(sentence))))
+                        )
+                        .Canonical()
+                ),
+                follows,
+                []
+            );
     }
 
     private static IEnumerable<string> RoleFaults(AccountWish wish, Facts facts)
@@ -99,7 +125,9 @@ public sealed class AccountDesk(Database database)
         }
         else if (role == Role.Steward && facts.UnitName is null)
         {
-            yield return wish.Part is null ? "Choose the unit of which they are to be steward." : $"There is no unit {wish.Part}.";
+            yield return wish.Part is null
+                ? "Choose the unit of which they are to be steward."
+                : $"There is no unit {wish.Part}.";
         }
         else if (role != Role.Steward && wish.Part is not null)
         {
@@ -117,7 +145,9 @@ public sealed class AccountDesk(Database database)
         switch (wish.Change)
         {
             case AccountChangeKind.Role:
-                yield return facts.Account is { } before ? $"{facts.Name}, now {Word(before.Account.Role, facts.UnitBefore)}, becomes {Word(wish.Role!.Value, facts.UnitName)}." : $"{facts.Name} gets an account as {Word(wish.Role!.Value, facts.UnitName)}. They choose a password by the link that they are mailed.";
+                yield return facts.Account is { } before
+                    ? $"{facts.Name}, now {Word(before.Account.Role, facts.UnitBefore)}, becomes {Word(wish.Role!.Value, facts.UnitName)}."
+                    : $"{facts.Name} gets an account as {Word(wish.Role!.Value, facts.UnitName)}. They choose a password by the link that they are mailed.";
                 yield return wish.Role switch
                 {
                     Role.Administrator => "They see the whole register and may do everything; some of it takes a second person.",
@@ -134,36 +164,75 @@ public sealed class AccountDesk(Database database)
 
         if (facts.Account is not null)
         {
-            yield return sessions switch { 0 => "They are not signed in anywhere.", 1 => "Their one session ends at once.", _ => $"Their {sessions} sessions end at once." };
+            yield return sessions switch
+            {
+                0 => "They are not signed in anywhere.",
+                1 => "Their one session ends at once.",
+                _ => $"Their {sessions} sessions end at once.",
+            };
         }
 
         if (wish.Change != AccountChangeKind.EndSessions && facts.Batches > 0)
         {
-            yield return facts.Batches == 1 ? "A batch that they started and that is under way stops." : $"{facts.Batches} batches that they started and that are under way stop.";
+            yield return facts.Batches == 1
+                ? "A batch that they started and that is under way stops."
+                : $"{facts.Batches} batches that they started and that are under way stop.";
         }
     }
 
     private static async Task<Draft> Write(Change change, AccountWish wish, Facts facts, Viewer viewer)
     {
         var before = facts.Account?.Account;
-        JournalValue Of(Role? role, string? part) => role is null ? JournalValue.Null : JournalValue.Of(("person", JournalValue.Of($"person:{facts.Person!.Value.Value}")), ("role", JournalValue.Of(role.Value.ToString())), ("part", JournalValue.Of(part)));
+        JournalValue Of(Role? role, string? part) =>
+            role is null
+                ? JournalValue.Null
+                : JournalValue.Of(
+                    ("person", JournalValue.Of($"person:{facts.Person!.Value.Value}")),
+                    ("role", JournalValue.Of(role.Value.ToString())),
+                    ("part", JournalValue.Of(part))
+                );
         switch (wish.Change)
         {
             case AccountChangeKind.Role when before is null:
-                await change.PutAccount(facts.Person!.Value, wish.Role!.Value, wish.Part is { } unit ? new UnitCode(unit) : null, null);
-                await change.Write([LinkEndpoints.PasswordLetter(facts.Person.Value, $"password:given:{change.Now.UtcTicks}", change.Now)], await change.Connection.HouseTime());
-                return new Draft("account.given", viewer.InJournal, $"account:{(await change.Connection.AccountOf(facts.Person.Value))!.Id}") { After = Of(wish.Role, wish.Part) };
+                await change.PutAccount(
+                    facts.Person!.Value,
+                    wish.Role!.Value,
+                    wish.Part is { } unit ? new UnitCode(unit) : null,
+                    null
+                );
+                await change.Write(
+                    [LinkEndpoints.PasswordLetter(facts.Person.Value, $"password:given:{change.Now.UtcTicks}", change.Now)],
+                    await change.Connection.HouseTime()
+                );
+                return new Draft(
+                    "account.given",
+                    viewer.InJournal,
+                    $"account:{(await change.Connection.AccountOf(facts.Person.Value))!.Id}"
+                )
+                {
+                    After = Of(wish.Role, wish.Part),
+                };
             case AccountChangeKind.Role:
                 await change.SetRole(before!.Id, wish.Role!.Value, wish.Part is { } code ? new UnitCode(code) : null);
                 await change.RevokeAll(before.Id);
-                return new Draft("account.changed", viewer.InJournal, $"account:{before.Id}") { Before = Of(before.Role, before.Part?.Value), After = Of(wish.Role, wish.Part) };
+                return new Draft("account.changed", viewer.InJournal, $"account:{before.Id}")
+                {
+                    Before = Of(before.Role, before.Part?.Value),
+                    After = Of(wish.Role, wish.Part),
+                };
             case AccountChangeKind.EndSessions:
                 var ended = await change.RevokeAll(before!.Id);
                 await change.ForgetBrowsers(before.Id);
-                return new Draft("session.revoked", viewer.InJournal, $"account:{before.Id}") { After = JournalValue.Of(("sessions", JournalValue.Of(ended))) };
+                return new Draft("session.revoked", viewer.InJournal, $"account:{before.Id}")
+                {
+                    After = JournalValue.Of(("sessions", JournalValue.Of(ended))),
+                };
             default:
                 await change.RemoveAccount(before!.Id);
-                return new Draft("account.removed", viewer.InJournal, $"account:{before.Id}") { Before = Of(before.Role, before.Part?.Value) };
+                return new Draft("account.removed", viewer.InJournal, $"account:{before.Id}")
+                {
+                    Before = Of(before.Role, before.Part?.Value),
+                };
         }
     }
 
@@ -181,8 +250,14 @@ public sealed class AccountDesk(Database database)
             person is { } here && roll.MaySignIn(here),
             wish.Part is { } code ? roll.Find(new UnitCode(code))?.Name : null,
             own?.Account.Part is { } before ? roll.Find(before)?.Name ?? before.Value : null,
-            accounts.Count(row => row.Account.Role == Role.Administrator && row.Account.Person != person && row.Account.PasswordHash is not null && row.Account.IsOpen(now, time)),
-            person is null ? 0 : (await connection.RunningBatches()).Count(batch => batch.By == person));
+            accounts.Count(row =>
+                row.Account.Role == Role.Administrator
+                && row.Account.Person != person
+                && row.Account.PasswordHash is not null
+                && row.Account.IsOpen(now, time)
+            ),
+            person is null ? 0 : (await connection.RunningBatches()).Count(batch => batch.By == person)
+        );
     }
 
     private static string Word(Role role, string? unit) =>

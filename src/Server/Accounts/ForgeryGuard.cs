@@ -9,14 +9,22 @@ public sealed class ForgeryGuard(RequestDelegate next)
     public const string Header = "X-Attic-Ledger";
 
     public Task InvokeAsync(HttpContext context) =>
-        HttpMethods.IsGet(context.Request.Method) || HttpMethods.IsHead(context.Request.Method) || context.Request.Headers.ContainsKey(Header)
+        HttpMethods.IsGet(context.Request.Method)
+        || HttpMethods.IsHead(context.Request.Method)
+        || context.Request.Headers.ContainsKey(Header)
             ? next(context)
             : Refuse(context);
 
     private static async Task Refuse(HttpContext context)
     {
         await context.RequestServices.GetRequiredService<Refusals>().Record(context, "no forgery header");
-        await TypedResults.Problem(statusCode: 403, title: "The request did not come from the application.", detail: $"Send the header {Header}.").ExecuteAsync(context);
+        await TypedResults
+            .Problem(
+                statusCode: 403,
+                title: "The request did not come from the application.",
+                detail: $"Send the header {Header}."
+            )
+            .ExecuteAsync(context);
     }
 }
 
@@ -30,16 +38,18 @@ public sealed class Refusals(Database database)
         if (Viewer.Maybe(context) is { } viewer)
         {
             var path = context.Request.Path.Value ?? "";
-            await database.Change(change => change.Append(
-            [
-                new Draft("refused", viewer.InJournal, $"account:{viewer.Account}")
-                {
-                    After = JournalValue.Of(
-                        ("method", JournalValue.Of(context.Request.Method)),
-                        ("path", JournalValue.Of(path.Length > LongestPath ? path[..LongestPath] : path))),
-                    Reason = why,
-                },
-            ]));
+            await database.Change(change =>
+                change.Append([
+                    new Draft("refused", viewer.InJournal, $"account:{viewer.Account}")
+                    {
+                        After = JournalValue.Of(
+                            ("method", JournalValue.Of(context.Request.Method)),
+                            ("path", JournalValue.Of(path.Length > LongestPath ? path[..LongestPath] : path))
+                        ),
+                        Reason = why,
+                    },
+                ])
+            );
         }
     }
 
@@ -52,7 +62,12 @@ public sealed class Refusals(Database database)
             await change.ForgetFailures(minute - SignIn.KeepTries);
             if (count > 0)
             {
-                await change.Append([new Draft("sign-in.refused", "anonymous", "accounts") { After = JournalValue.Of(("count", JournalValue.Of(count)), ("until", JournalValue.Of(minute))) }]);
+                await change.Append([
+                    new Draft("sign-in.refused", "anonymous", "accounts")
+                    {
+                        After = JournalValue.Of(("count", JournalValue.Of(count)), ("until", JournalValue.Of(minute))),
+                    },
+                ]);
             }
         });
 }

@@ -27,25 +27,58 @@ internal static class LinkEndpoints
     public static void MapLinks(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api").WithTags("Links");
-        api.MapGet("/links/{token}", Look).AllowAnonymous().WithName("lookLink").WithSummary("What a link from a mail is for. Changes nothing, whoever asks and however often.");
-        api.MapPost("/links/{token}/open", Open).RequireAuthorization(Policies.Read).WithName("openLink").WithSummary("Where a link leads, for the account that it was sent to. Does not use it up.");
-        api.MapPost("/links/{token}/password", Choose).AllowAnonymous().WithName("choosePassword").WithSummary("Chooses a password through a single-use link; the account's sessions end.");
-        api.MapPost("/session/link", Ask).AllowAnonymous().WithName("mailPassword").WithSummary("Mails a link for choosing a password. The answer is the same whether the address is known or not.");
+        api.MapGet("/links/{token}", Look)
+            .AllowAnonymous()
+            .WithName("lookLink")
+            .WithSummary("What a link from a mail is for. Changes nothing, whoever asks and however often.");
+        api.MapPost("/links/{token}/open", Open)
+            .RequireAuthorization(Policies.Read)
+            .WithName("openLink")
+            .WithSummary("Where a link leads, for the account that it was sent to. Does not use it up.");
+        api.MapPost("/links/{token}/password", Choose)
+            .AllowAnonymous()
+            .WithName("choosePassword")
+            .WithSummary("Chooses a password through a single-use link; the account's sessions end.");
+        api.MapPost("/session/link", Ask)
+            .AllowAnonymous()
+            .WithName("mailPassword")
+            .WithSummary("Mails a link for choosing a password. The answer is the same whether the address is known or not.");
     }
 
     public static ProblemHttpResult Problem(LinkFault fault) =>
         fault switch
         {
-            LinkFault.Used => TypedResults.Problem(statusCode: 410, title: "This link was used before.", detail: "A link from a mail works once. What it was for is done; you see it when you sign in."),
-            LinkFault.Over => TypedResults.Problem(statusCode: 410, title: "This link's time is over.", detail: "Ask for a new one, or sign in to see what is open."),
-            LinkFault.NotYours => TypedResults.Problem(statusCode: 409, title: "This link was sent to somebody else.", detail: "Sign out, and sign in as the person it was sent to."),
-            _ => TypedResults.Problem(statusCode: 404, title: "There is no such link.", detail: "It may have been cut off on the way, or replaced by a later mail. Use the whole link from the latest mail."),
+            LinkFault.Used => TypedResults.Problem(
+                statusCode: 410,
+                title: "This link was used before.",
+                detail: "A link from a mail works once. What it was for is done; you see it when you sign in."
+            ),
+            LinkFault.Over => TypedResults.Problem(
+                statusCode: 410,
+                title: "This link's time is over.",
+                detail: "Ask for a new one, or sign in to see what is open."
+            ),
+            LinkFault.NotYours => TypedResults.Problem(
+                statusCode: 409,
+                title: "This link was sent to somebody else.",
+                detail: "Sign out, and sign in as the person it was sent to."
+            ),
+            _ => TypedResults.Problem(
+                statusCode: 404,
+                title: "There is no such link.",
+                detail: "It may have been cut off on the way, or replaced by a later mail. Use the whole link from the latest mail."
+            ),
         };
 
     private static async Task<Results<Ok<LinkLookWire>, ProblemHttpResult>> Look(string token, Database database) =>
-        await database.Read(async connection => (Link: await connection.Link(LinkTokens.HashOf(token)), Roll: await database.Roll(connection))) is var (link, roll) && Links.Fault(link, null, database.Now) is { } fault
+        await database.Read(async connection =>
+            (Link: await connection.Link(LinkTokens.HashOf(token)), Roll: await database.Roll(connection))
+        )
+            is var (link, roll)
+        && Links.Fault(link, null, database.Now) is { } fault
             ? Problem(fault)
-            : roll.MaySignIn(link!.Person) ? TypedResults.Ok(new LinkLookWire(link.Purpose)) : Problem(LinkFault.Over);
+        : roll.MaySignIn(link!.Person) ? TypedResults.Ok(new LinkLookWire(link.Purpose))
+        : Problem(LinkFault.Over);
 
     private static Task<Results<Ok<LinkWire>, ProblemHttpResult>> Open(string token, HttpContext context, Database database) =>
         database.Change<Results<Ok<LinkWire>, ProblemHttpResult>>(async change =>
@@ -61,7 +94,13 @@ internal static class LinkEndpoints
             return TypedResults.Ok(new LinkWire(link!.Purpose, link.Subject));
         });
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Choose(string token, NewPasswordWire wish, SignIn signIn, Database database, HttpContext context)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Choose(
+        string token,
+        NewPasswordWire wish,
+        SignIn signIn,
+        Database database,
+        HttpContext context
+    )
     {
         var caller = context.Connection.RemoteIpAddress?.ToString() ?? "";
         if (await signIn.Count("link", caller) is { } wait)
@@ -85,7 +124,11 @@ internal static class LinkEndpoints
                 return wrong;
             }
 
-            if (link!.Purpose != LinkPurpose.Password || roll.Find(link.Person) is not { } person || !person.MaySignIn(change.Now, roll.Time))
+            if (
+                link!.Purpose != LinkPurpose.Password
+                || roll.Find(link.Person) is not { } person
+                || !person.MaySignIn(change.Now, roll.Time)
+            )
             {
                 await Refuse(change, link, LinkFault.Over);
                 return LinkFault.Over;
@@ -100,7 +143,13 @@ internal static class LinkEndpoints
                 await change.ForgetBrowsers(account.Id);
             }
 
-            await change.Append([new Draft("password.chosen", $"person:{person.Id.Value}", $"account:{(await change.Connection.AccountOf(person.Id))!.Id}")]);
+            await change.Append([
+                new Draft(
+                    "password.chosen",
+                    $"person:{person.Id.Value}",
+                    $"account:{(await change.Connection.AccountOf(person.Id))!.Id}"
+                ),
+            ]);
             return null;
         });
         if (fault is { } bad)
@@ -113,7 +162,14 @@ internal static class LinkEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Accepted> Ask(MailWire wish, SignIn signIn, Database database, MailRoom room, HttpContext context, IHostApplicationLifetime life)
+    private static async Task<Accepted> Ask(
+        MailWire wish,
+        SignIn signIn,
+        Database database,
+        MailRoom room,
+        HttpContext context,
+        IHostApplicationLifetime life
+    )
     {
         var caller = context.Connection.RemoteIpAddress?.ToString() ?? "";
         if (await signIn.Count("mail", caller) is not null)
@@ -147,15 +203,20 @@ internal static class LinkEndpoints
             to,
             key,
             "Choose a password",
-            ["You, or somebody who gave your address, asked for a link to choose a password. Whoever did not ask can leave this mail alone."],
+            [
+                "You, or somebody who gave your address, asked for a link to choose a password. Whoever did not ask can leave this mail alone.",
+            ],
             Urgent: true,
-            new LetterLink(LinkPurpose.Password, "", now + PasswordLinkTime, "Choose a password"));
+            new LetterLink(LinkPurpose.Password, "", now + PasswordLinkTime, "Choose a password")
+        );
 
     private static async Task Refuse(Change change, LinkRow? link, LinkFault fault)
     {
         if (link is not null)
         {
-            await change.Append([new Draft("link.refused", "anonymous", $"person:{link.Person.Value}") { Reason = Links.Words(fault) }]);
+            await change.Append([
+                new Draft("link.refused", "anonymous", $"person:{link.Person.Value}") { Reason = Links.Words(fault) },
+            ]);
         }
     }
 }

@@ -11,12 +11,18 @@ public static class Passwords
 
     /// <summary>Rounds of PBKDF2 with HMAC-SHA512, as OWASP's cheat sheet on password storage recommends them.</summary>
     public const int Rounds = 210_000;
-    private static readonly PasswordHasher<object> Hasher = new(Options.Create(new PasswordHasherOptions { CompatibilityMode = PasswordHasherCompatibilityMode.IdentityV3, IterationCount = Rounds }));
+    private static readonly PasswordHasher<object> Hasher = new(
+        Options.Create(
+            new PasswordHasherOptions { CompatibilityMode = PasswordHasherCompatibilityMode.IdentityV3, IterationCount = Rounds }
+        )
+    );
     private static readonly object Nobody = new();
     private static readonly Lazy<HashSet<string>> Common = new(() =>
     {
         using var list = new StreamReader(typeof(Passwords).Assembly.GetManifestResourceStream("common-passwords.txt")!);
-        return list.ReadToEnd().Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        return list.ReadToEnd()
+            .Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+            .ToHashSet(StringComparer.OrdinalIgnoreCase);
     });
 
     public static string Hash(string password) => Hasher.HashPassword(Nobody, password);
@@ -32,9 +38,12 @@ public static class Passwords
     /// <summary>Why a password cannot be chosen, as a sentence; null where it can.</summary>
     /// <param name="own">What whoever chooses it is called: name and mail address.</param>
     public static string? Fault(string password, params IEnumerable<string> own) =>
-        password.Length is < Shortest or > Longest ? $"The password has {password.Length} characters; it needs {Shortest} to {Longest}."
+        password.Length is < Shortest or > Longest
+            ? $"The password has {password.Length} characters; it needs {Shortest} to {Longest}."
         : password.Contains('\0', StringComparison.Ordinal) ? "The password has a NUL character. Leave it out."
-        : Common.Value.Contains(password) || password.Distinct().Count() < 4 ? "This password is one of those that are tried first. Choose another: four words that have nothing to do with each other are good."
-        : own.Any(word => word.Length > 0 && password.Equals(word, StringComparison.OrdinalIgnoreCase)) ? "The password is your own name or mail address. Choose another."
+        : Common.Value.Contains(password) || password.Distinct().Count() < 4
+            ? "This password is one of those that are tried first. Choose another: four words that have nothing to do with each other are good."
+        : own.Any(word => word.Length > 0 && password.Equals(word, StringComparison.OrdinalIgnoreCase))
+            ? "The password is your own name or mail address. Choose another."
         : null;
 }

@@ -24,19 +24,28 @@ public static class Policies
 
     public static void AddLedgerPolicies(this IServiceCollection services)
     {
-        services.AddAuthentication(SessionHandler.Scheme).AddScheme<AuthenticationSchemeOptions, SessionHandler>(SessionHandler.Scheme, null);
-        services.AddAuthorizationBuilder()
+        services
+            .AddAuthentication(SessionHandler.Scheme)
+            .AddScheme<AuthenticationSchemeOptions, SessionHandler>(SessionHandler.Scheme, null);
+        services
+            .AddAuthorizationBuilder()
             .AddPolicy(Read, policy => policy.RequireAuthenticatedUser())
             .AddPolicy(Act, policy => policy.RequireRole(nameof(Role.Administrator), nameof(Role.Steward), nameof(Role.Owner)))
             .AddPolicy(Administer, policy => policy.RequireRole(nameof(Role.Administrator)))
             .AddPolicy(Evidence, policy => policy.RequireRole(nameof(Role.Administrator), nameof(Role.Auditor)))
-            .SetFallbackPolicy(new Microsoft.AspNetCore.Authorization.AuthorizationPolicyBuilder().RequireAssertion(_ => false).Build());
+            .SetFallbackPolicy(
+                new Microsoft.AspNetCore.Authorization.AuthorizationPolicyBuilder().RequireAssertion(_ => false).Build()
+            );
     }
 }
 
 /// <summary>Reads the session cookie on every request, from the database, so that a revoked session ends at once.</summary>
-public sealed class SessionHandler(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory logger, UrlEncoder encoder, Database database)
-    : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
+public sealed class SessionHandler(
+    IOptionsMonitor<AuthenticationSchemeOptions> options,
+    ILoggerFactory logger,
+    UrlEncoder encoder,
+    Database database
+) : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
 {
     public new const string Scheme = "session";
     public const string Cookie = "attic-session";
@@ -54,14 +63,23 @@ public sealed class SessionHandler(IOptionsMonitor<AuthenticationSchemeOptions> 
         }
 
         var hash = HashOf(id);
-        if (await database.Atomically(connection => connection.AccountBySession(hash, database.Now, SignIn.IdleTime), Context.RequestAborted) is not { } found)
+        if (
+            await database.Atomically(
+                connection => connection.AccountBySession(hash, database.Now, SignIn.IdleTime),
+                Context.RequestAborted
+            )
+            is not { } found
+        )
         {
             return AuthenticateResult.NoResult();
         }
 
         if (found.UsedAt < database.Now - UsedLately)
         {
-            await database.Atomically(connection => connection.UseSession(hash, database.Now, UsedLately), Context.RequestAborted);
+            await database.Atomically(
+                connection => connection.UseSession(hash, database.Now, UsedLately),
+                Context.RequestAborted
+            );
         }
 
         var viewer = new Viewer(found.Account.Id, found.Account.Person, found.Account.Role, found.Account.Part, found.Session);

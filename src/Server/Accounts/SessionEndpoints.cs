@@ -13,7 +13,14 @@ public sealed record Credentials(string Mail, string Password);
 public sealed record Me(string Name, string Mail, Role Role, string? Part, bool MayAct, bool IsDemo);
 
 /// <param name="Used">When it was last used, to the minute: one that is not used for two hours ends.</param>
-public sealed record SessionWire(Guid Id, DateTimeOffset Created, DateTimeOffset Expires, DateTimeOffset Used, string Agent, bool IsThis);
+public sealed record SessionWire(
+    Guid Id,
+    DateTimeOffset Created,
+    DateTimeOffset Expires,
+    DateTimeOffset Used,
+    string Agent,
+    bool IsThis
+);
 
 /// <param name="Old">The password so far.</param>
 public sealed record PasswordChangeWire(string Old, string Password);
@@ -23,22 +30,43 @@ internal static class SessionEndpoints
     public static void MapSessions(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api").WithTags("Accounts");
-        api.MapPost("/session", Begin).AllowAnonymous().WithName("signIn").WithSummary("Signs in. After a few failed tries pauses grow; 429 says in Retry-After how long to wait.");
+        api.MapPost("/session", Begin)
+            .AllowAnonymous()
+            .WithName("signIn")
+            .WithSummary("Signs in. After a few failed tries pauses grow; 429 says in Retry-After how long to wait.");
         api.MapGet("/session", Who).RequireAuthorization(Policies.Read).WithName("me").WithSummary("Who is signed in.");
         api.MapDelete("/session", End).RequireAuthorization(Policies.Read).WithName("signOut").WithSummary("Ends this session.");
-        api.MapPost("/session/password", ChangePassword).RequireAuthorization(Policies.Read).WithName("changePassword").WithSummary("Changes one's own password, with the old one; the account's other sessions end.");
-        api.MapGet("/sessions", Sessions).RequireAuthorization(Policies.Read).WithName("sessions").WithSummary("One's own sessions.");
-        api.MapDelete("/sessions/{session:guid}", Revoke).RequireAuthorization(Policies.Read).WithName("revokeSession").WithSummary("Ends one of one's own sessions, at once.");
+        api.MapPost("/session/password", ChangePassword)
+            .RequireAuthorization(Policies.Read)
+            .WithName("changePassword")
+            .WithSummary("Changes one's own password, with the old one; the account's other sessions end.");
+        api.MapGet("/sessions", Sessions)
+            .RequireAuthorization(Policies.Read)
+            .WithName("sessions")
+            .WithSummary("One's own sessions.");
+        api.MapDelete("/sessions/{session:guid}", Revoke)
+            .RequireAuthorization(Policies.Read)
+            .WithName("revokeSession")
+            .WithSummary("Ends one of one's own sessions, at once.");
     }
 
     public static ProblemHttpResult TooMany(TimeSpan wait, HttpContext context)
     {
         var seconds = Math.Max(1, (int)Math.Ceiling(wait.TotalSeconds));
         context.Response.Headers.RetryAfter = seconds.ToString(CultureInfo.InvariantCulture);
-        return TypedResults.Problem(statusCode: 429, title: "Too many tries.", detail: $"Wait {(seconds < 90 ? $"{seconds} {(seconds == 1 ? "second" : "seconds")}" : $"{(seconds + 59) / 60} minutes")} and try again.");
+        return TypedResults.Problem(
+            statusCode: 429,
+            title: "Too many tries.",
+            detail: $"Wait {(seconds < 90 ? $"{seconds} {(seconds == 1 ? "second" : "seconds")}" : $"{(seconds + 59) / 60} minutes")} and try again."
+        );
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Begin(Credentials credentials, SignIn signIn, Settings settings, HttpContext context)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Begin(
+        Credentials credentials,
+        SignIn signIn,
+        Settings settings,
+        HttpContext context
+    )
     {
         switch (await signIn.Try(credentials.Mail, credentials.Password, Caller.Of(context)))
         {
@@ -70,7 +98,12 @@ internal static class SessionEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> ChangePassword(PasswordChangeWire wish, HttpContext context, SignIn signIn, LedgerSheet sheet)
+    private static async Task<Results<NoContent, ProblemHttpResult>> ChangePassword(
+        PasswordChangeWire wish,
+        HttpContext context,
+        SignIn signIn,
+        LedgerSheet sheet
+    )
     {
         var viewer = Viewer.Of(context);
         var person = (await sheet.Current()).Roll.Find(viewer.Person);
@@ -81,7 +114,11 @@ internal static class SessionEndpoints
 
         if (!await signIn.Confirms(viewer, wish.Old))
         {
-            return TypedResults.Problem(statusCode: 422, title: "The old password is not right.", detail: "After a few tries you have to wait. Whoever does not know it any more asks for a link on the sign-in page.");
+            return TypedResults.Problem(
+                statusCode: 422,
+                title: "The old password is not right.",
+                detail: "After a few tries you have to wait. Whoever does not know it any more asks for a link on the sign-in page."
+            );
         }
 
         await signIn.ChangePassword(viewer, wish.Password);
@@ -92,8 +129,16 @@ internal static class SessionEndpoints
     {
         var viewer = Viewer.Of(context);
         var sessions = await database.Read(connection => connection.SessionsOf(viewer.Account, database.Now, SignIn.IdleTime));
-        return TypedResults.Ok<IReadOnlyList<SessionWire>>(
-            [.. sessions.Select(session => new SessionWire(session.PublicId, session.Created, session.Expires, session.UsedAt, session.Agent, session.PublicId == viewer.Session))]);
+        return TypedResults.Ok<IReadOnlyList<SessionWire>>([
+            .. sessions.Select(session => new SessionWire(
+                session.PublicId,
+                session.Created,
+                session.Expires,
+                session.UsedAt,
+                session.Agent,
+                session.PublicId == viewer.Session
+            )),
+        ]);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Revoke(Guid session, HttpContext context, SignIn signIn)
@@ -105,5 +150,13 @@ internal static class SessionEndpoints
     }
 
     private static CookieOptions Cookie(Settings settings, DateTimeOffset? expires) =>
-        new() { HttpOnly = true, SameSite = SameSiteMode.Lax, Secure = settings.SecureCookies, Path = "/", Expires = expires, IsEssential = true };
+        new()
+        {
+            HttpOnly = true,
+            SameSite = SameSiteMode.Lax,
+            Secure = settings.SecureCookies,
+            Path = "/",
+            Expires = expires,
+            IsEssential = true,
+        };
 }

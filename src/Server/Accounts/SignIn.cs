@@ -25,7 +25,11 @@ public sealed record Caller(string Address, string? Browser, string Agent)
     public const string BrowserCookie = "attic-browser";
 
     public static Caller Of(HttpContext context) =>
-        new(context.Connection.RemoteIpAddress?.ToString() ?? "", context.Request.Cookies[BrowserCookie] is { Length: > 0 and < 200 } browser ? browser : null, context.Request.Headers.UserAgent.ToString());
+        new(
+            context.Connection.RemoteIpAddress?.ToString() ?? "",
+            context.Request.Cookies[BrowserCookie] is { Length: > 0 and < 200 } browser ? browser : null,
+            context.Request.Headers.UserAgent.ToString()
+        );
 }
 
 /// <summary>
@@ -54,7 +58,9 @@ public sealed class SignIn(Database database)
 
     public async Task<SignInResult> Try(string mail, string password, Caller caller)
     {
-        var account = IsPossible(mail, LongestMail) ? await database.Read(connection => connection.AccountByMail(mail.Trim())) : null;
+        var account = IsPossible(mail, LongestMail)
+            ? await database.Read(connection => connection.AccountByMail(mail.Trim()))
+            : null;
         var keys = await KeysOf(account, mail, caller);
         if (await database.Atomically(connection => connection.CountTry(keys, database.Now, LongestPause, Forgotten)) is { } wait)
         {
@@ -75,12 +81,18 @@ public sealed class SignIn(Database database)
             return new SignInResult.Wrong();
         }
 
-        await database.Atomically(connection => connection.Succeeded(keys[0].KeyHash, keys is [_, var ofCaller] ? ofCaller.KeyHash : null));
+        await database.Atomically(connection =>
+            connection.Succeeded(keys[0].KeyHash, keys is [_, var ofCaller] ? ofCaller.KeyHash : null)
+        );
         var (id, browser) = (NewToken(), caller.Browser ?? NewToken());
         return await database.Change<SignInResult>(async change =>
         {
             // Whoever has left meanwhile, or has another password, is not let in by what was read before.
-            if (await change.Connection.Account(account.Id) is not { } now || now.PasswordHash != account.PasswordHash || !now.IsOpen(change.Now, time))
+            if (
+                await change.Connection.Account(account.Id) is not { } now
+                || now.PasswordHash != account.PasswordHash
+                || !now.IsOpen(change.Now, time)
+            )
             {
                 return new SignInResult.Wrong();
             }
@@ -90,10 +102,22 @@ public sealed class SignIn(Database database)
                 await change.SetPassword(account.Id, Passwords.Hash(password));
             }
 
-            var session = new SessionRow(Guid.NewGuid(), account.Id, change.Now, change.Now + SessionTime, change.Now, Cut(caller.Agent));
+            var session = new SessionRow(
+                Guid.NewGuid(),
+                account.Id,
+                change.Now,
+                change.Now + SessionTime,
+                change.Now,
+                Cut(caller.Agent)
+            );
             await change.AddSession(SessionHandler.HashOf(id), session);
             await change.AddKnownBrowser(KeyHash("browser", browser), account.Id, change.Now + BrowserTime);
-            await change.Append([new Draft("session.began", $"person:{account.Person.Value}", $"account:{account.Id}") { After = JournalValue.Of(("session", JournalValue.Of(session.PublicId.ToString()))) }]);
+            await change.Append([
+                new Draft("session.began", $"person:{account.Person.Value}", $"account:{account.Id}")
+                {
+                    After = JournalValue.Of(("session", JournalValue.Of(session.PublicId.ToString()))),
+                },
+            ]);
             return new SignInResult.In(id, session.Expires, browser);
         });
     }
@@ -101,7 +125,9 @@ public sealed class SignIn(Database database)
     /// <summary>Counts a try of a caller who is not signed in: with a link, or for a mail.</summary>
     /// <returns>How long to wait; null where it may be made.</returns>
     public Task<TimeSpan?> Count(string what, string caller) =>
-        database.Atomically(connection => connection.CountTry([(KeyHash(what, caller), FreeMails)], database.Now, LongestPause, Forgotten));
+        database.Atomically(connection =>
+            connection.CountTry([(KeyHash(what, caller), FreeMails)], database.Now, LongestPause, Forgotten)
+        );
 
     /// <summary>Notes an anonymous attempt that failed; the journal gathers them by the minute.</summary>
     public Task Failed(string caller) => database.Change(change => change.AddFailure(KeyHash("caller", caller), toGather: true));
@@ -110,16 +136,28 @@ public sealed class SignIn(Database database)
     public async Task<bool> Confirms(Viewer viewer, string password)
     {
         var key = KeyHash("confirm", viewer.InJournal);
-        if (await database.Atomically(connection => connection.CountTry([(key, FreeOfMail)], database.Now, LongestPause, Forgotten)) is null
+        if (
+            await database.Atomically(connection =>
+                connection.CountTry([(key, FreeOfMail)], database.Now, LongestPause, Forgotten)
+            )
+                is null
             && IsPossible(password, LongestPassword)
             && (await database.Read(connection => connection.AccountOf(viewer.Person)))?.PasswordHash is { } hash
-            && Passwords.Verify(hash, password, out _))
+            && Passwords.Verify(hash, password, out _)
+        )
         {
             await database.Atomically(connection => connection.Succeeded(key, null));
             return true;
         }
 
-        await database.Change(change => change.Append([new Draft("refused", viewer.InJournal, $"account:{viewer.Account}") { Reason = "the password did not confirm who it is" }]));
+        await database.Change(change =>
+            change.Append([
+                new Draft("refused", viewer.InJournal, $"account:{viewer.Account}")
+                {
+                    Reason = "the password did not confirm who it is",
+                },
+            ])
+        );
         return false;
     }
 
@@ -130,7 +168,12 @@ public sealed class SignIn(Database database)
             await change.SetPassword(viewer.Account, Passwords.Hash(password));
             var ended = await change.RevokeAll(viewer.Account, but: viewer.Session);
             await change.ForgetBrowsers(viewer.Account);
-            await change.Append([new Draft("password.chosen", viewer.InJournal, $"account:{viewer.Account}") { After = JournalValue.Of(("sessionsEnded", JournalValue.Of(ended))) }]);
+            await change.Append([
+                new Draft("password.chosen", viewer.InJournal, $"account:{viewer.Account}")
+                {
+                    After = JournalValue.Of(("sessionsEnded", JournalValue.Of(ended))),
+                },
+            ]);
         });
 
     /// <summary>Ends a session of an account; false where there is none.</summary>
@@ -140,7 +183,12 @@ public sealed class SignIn(Database database)
             var ended = await change.Revoke(account, session);
             if (ended)
             {
-                await change.Append([new Draft("session.revoked", by.InJournal, $"account:{account}") { Before = JournalValue.Of(("session", JournalValue.Of(session.ToString()))) }]);
+                await change.Append([
+                    new Draft("session.revoked", by.InJournal, $"account:{account}")
+                    {
+                        Before = JournalValue.Of(("session", JournalValue.Of(session.ToString()))),
+                    },
+                ]);
             }
 
             return ended;
@@ -149,8 +197,12 @@ public sealed class SignIn(Database database)
     // First whose try it is, then whose network it comes from. Whoever signed in with this browser before waits for their own tries alone, and not for those of strangers.
     private async Task<IReadOnlyList<(byte[] KeyHash, int Free)>> KeysOf(Account? account, string mail, Caller caller)
     {
-        if (account is not null && caller.Browser is { } token && KeyHash("browser", token) is var browser
-            && await database.Read(connection => connection.IsKnownBrowser(browser, account.Id, database.Now)))
+        if (
+            account is not null
+            && caller.Browser is { } token
+            && KeyHash("browser", token) is var browser
+            && await database.Read(connection => connection.IsKnownBrowser(browser, account.Id, database.Now))
+        )
         {
             return [(browser, FreeOfMail)];
         }
@@ -160,10 +212,12 @@ public sealed class SignIn(Database database)
 
     private static string NewToken() => Convert.ToBase64String(RandomNumberGenerator.GetBytes(32));
 
-    private static string Cut(string agent) => agent.Replace('\0', '\uFFFD') is var clean && clean.Length > 200 ? clean[..200] : clean;
+    private static string Cut(string agent) =>
+        agent.Replace('\0', '\uFFFD') is var clean && clean.Length > 200 ? clean[..200] : clean;
 
     // NUL cannot stand in a text of the database.
-    private static bool IsPossible(string text, int longest) => text.Length <= longest && !text.Contains('\0', StringComparison.Ordinal);
+    private static bool IsPossible(string text, int longest) =>
+        text.Length <= longest && !text.Contains('\0', StringComparison.Ordinal);
 
     private static byte[] KeyHash(string kind, string key) => SHA256.HashData(Encoding.UTF8.GetBytes($"{kind}:{key}"));
 }

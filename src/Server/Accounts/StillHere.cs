@@ -15,10 +15,12 @@ internal static class StillHere
     /// <exception cref="NoLongerError">The account is gone, has another role, or its holder has left.</exception>
     public static async Task AskStill(this Change change, Viewer viewer)
     {
-        if (await change.Connection.Account(viewer.Account) is not { } account
+        if (
+            await change.Connection.Account(viewer.Account) is not { } account
             || account.Role != viewer.Role
             || account.Part != viewer.Part
-            || !account.IsOpen(change.Now, await change.Connection.HouseTime()))
+            || !account.IsOpen(change.Now, await change.Connection.HouseTime())
+        )
         {
             throw new NoLongerError();
         }
@@ -40,20 +42,33 @@ internal static class StillHere
     {
         List<Draft> entries =
         [
-            .. (await change.RevokeOfLeft()).Select(account => new Draft("session.revoked", "house", $"account:{account}") { Reason = "its holder has left" }),
+            .. (await change.RevokeOfLeft()).Select(account => new Draft("session.revoked", "house", $"account:{account}")
+            {
+                Reason = "its holder has left",
+            }),
         ];
         var accounts = await change.Connection.Accounts(change.Now, SignIn.IdleTime);
         var time = await change.Connection.HouseTime();
-        if (accounts.Exists(row => row.Account.Role == Role.Administrator) && !accounts.Exists(row => row.Account.Role == Role.Administrator && row.Account.IsOpen(change.Now, time)))
+        if (
+            accounts.Exists(row => row.Account.Role == Role.Administrator)
+            && !accounts.Exists(row => row.Account.Role == Role.Administrator && row.Account.IsOpen(change.Now, time))
+        )
         {
             await change.Write(
-                accounts.Where(row => row.Account.Role == Role.Auditor && row.Account.IsOpen(change.Now, time)).Select(row => new Letter(
-                    row.Account.Person,
-                    $"no-administrator:{time.DayOf(change.Now):yyyy-MM-dd}",
-                    "No administrator is left",
-                    ["Every administrator of Attic Ledger has left, so nobody can decide here any more.", "Whoever runs the server gives somebody the role: ./attic account add --mail ADDRESS --name NAME --role Administrator"],
-                    Urgent: true)),
-                time);
+                accounts
+                    .Where(row => row.Account.Role == Role.Auditor && row.Account.IsOpen(change.Now, time))
+                    .Select(row => new Letter(
+                        row.Account.Person,
+                        $"no-administrator:{time.DayOf(change.Now):yyyy-MM-dd}",
+                        "No administrator is left",
+                        [
+                            "Every administrator of Attic Ledger has left, so nobody can decide here any more.",
+                            "Whoever runs the server gives somebody the role: ./attic account add --mail ADDRESS --name NAME --role Administrator",
+                        ],
+                        Urgent: true
+                    )),
+                time
+            );
             entries.Add(new Draft("administrators.none", "house", "accounts"));
         }
 

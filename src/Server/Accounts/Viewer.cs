@@ -1,7 +1,7 @@
 using System.Security.Claims;
+using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Core.People;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Accounts;
@@ -33,19 +33,26 @@ public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? 
                 roll.Groups.Where(group => roll.Expand(group.Id).People.Contains(place)).Select(group => group.Id).ToHashSet(),
                 roll.Units.Where(unit => roll.OfUnit(unit.Code).Contains(place)).Select(unit => unit.Code).ToHashSet(),
                 roll.Staff.Contains(place),
-                roll.Time.DayOf(roll.Now))
+                roll.Time.DayOf(roll.Now)
+            )
             : new Sight.OfKeys(person, new HashSet<GroupId>(), new HashSet<UnitCode>(), false, roll.Time.DayOf(roll.Now));
 
     /// <summary>Whoever has an account, for work that goes on when they are not here.</summary>
     public static Viewer Of(Account account) => new(account.Id, account.Person, account.Role, account.Part, Guid.Empty);
 
     public static Viewer Of(HttpContext context) =>
-        context.Items[typeof(Viewer)] as Viewer ?? throw new InvalidOperationException("Nobody is signed in: the endpoint lacks a policy.");
+        context.Items[typeof(Viewer)] as Viewer
+        ?? throw new InvalidOperationException("Nobody is signed in: the endpoint lacks a policy.");
 
     public static Viewer? Maybe(HttpContext context) => context.Items[typeof(Viewer)] as Viewer;
 
     public ClaimsPrincipal Principal(string scheme) =>
-        new(new ClaimsIdentity([new Claim(ClaimTypes.NameIdentifier, InJournal), new Claim(ClaimTypes.Role, Role.ToString())], scheme));
+        new(
+            new ClaimsIdentity(
+                [new Claim(ClaimTypes.NameIdentifier, InJournal), new Claim(ClaimTypes.Role, Role.ToString())],
+                scheme
+            )
+        );
 
     internal static HashSet<string> UnitsBelow(Roll roll, UnitCode top) =>
         [.. roll.Units.Where(unit => roll.ChainOf(unit.Code).Any(above => above.Code == top)).Select(unit => unit.Code.Value)];

@@ -14,12 +14,32 @@ namespace AtticLedger.Server.Attic;
 /// <param name="Passed">How much of the time has passed, 0 to 1.</param>
 /// <param name="House">The last day on which the house keeps it.</param>
 /// <param name="Host">When the host's own clock runs out, where it said so.</param>
-public sealed record ClockWire(string Words, string Left, int DaysLeft, double Passed, bool IsDue, DateOnly House, DateTimeOffset? Host, bool HostIsFirst, DateTimeOffset? RecoverableUntil)
+public sealed record ClockWire(
+    string Words,
+    string Left,
+    int DaysLeft,
+    double Passed,
+    bool IsDue,
+    DateOnly House,
+    DateTimeOffset? Host,
+    bool HostIsFirst,
+    DateTimeOffset? RecoverableUntil
+)
 {
     public static ClockWire Of(Clock clock, string host, DateTimeOffset now)
     {
         var left = clock.Left(now);
-        return new ClockWire(clock.Words(host, now), left.Words, left.Days, clock.Passed(now), clock.IsDue(now), clock.LastDay, clock.HostEnds, clock.HostIsFirst, clock.RecoverableUntil);
+        return new ClockWire(
+            clock.Words(host, now),
+            left.Words,
+            left.Days,
+            clock.Passed(now),
+            clock.IsDue(now),
+            clock.LastDay,
+            clock.HostEnds,
+            clock.HostIsFirst,
+            clock.RecoverableUntil
+        );
     }
 }
 
@@ -51,7 +71,8 @@ public sealed record StayWire(
     bool MayBringBack,
     bool MayStop,
     bool MayHold,
-    string? Words);
+    string? Words
+);
 
 public sealed record FreedWire(DateOnly Day, int Sites, long Bytes, int Unmeasured, long BytesSoFar);
 
@@ -65,12 +86,27 @@ public sealed record DifferenceWire(string What, string Before, string After, bo
 /// <param name="NeedsOwner">Whether somebody has to be chosen who takes the key.</param>
 /// <param name="AddressHeld">Whether its address is held by another site by now.</param>
 /// <param name="FreeAddresses">Free ones like it.</param>
-public sealed record StayPageWire(StayWire Stay, DateTimeOffset? EndedAt, IReadOnlyList<DifferenceWire>? Differences, bool NeedsOwner, bool AddressHeld, IReadOnlyList<string> FreeAddresses);
+public sealed record StayPageWire(
+    StayWire Stay,
+    DateTimeOffset? EndedAt,
+    IReadOnlyList<DifferenceWire>? Differences,
+    bool NeedsOwner,
+    bool AddressHeld,
+    IReadOnlyList<string> FreeAddresses
+);
 
 /// <summary>Writes stays as screens get them. What may be done comes from the state table.</summary>
 internal static class StayWriter
 {
-    public static StayWire Stay(Stay stay, SiteFacts site, IReadOnlyList<Hold> holds, House house, Roll roll, Capacity? viewer, DateTimeOffset now)
+    public static StayWire Stay(
+        Stay stay,
+        SiteFacts site,
+        IReadOnlyList<Hold> holds,
+        House house,
+        Roll roll,
+        Capacity? viewer,
+        DateTimeOffset now
+    )
     {
         var clock = stay.State.IsInAttic() ? Clock.Of(stay.ClockFacts(site, house, holds), roll.Time, now) : null;
         return new StayWire(
@@ -95,11 +131,16 @@ internal static class StayWriter
             viewer is not null && StayStates.After(stay.State, StayEvent.BringBack) is not null,
             viewer is not null && StayStates.After(stay.State, StayEvent.Stop) is not null,
             viewer is Capacity.Steward or Capacity.Administrator && stay.State.IsOpen(),
-            stay.Words);
+            stay.Words
+        );
     }
 
     public static IReadOnlyList<HoldWire> InForce(IEnumerable<Hold> holds, Roll roll, DateTimeOffset now) =>
-        [.. holds.Where(hold => hold.IsInForce(now, roll.Time)).Select(hold => new HoldWire(hold.Id, hold.Reason, PersonWire.Of(hold.By, roll), hold.From, hold.Through))];
+        [
+            .. holds
+                .Where(hold => hold.IsInForce(now, roll.Time))
+                .Select(hold => new HoldWire(hold.Id, hold.Reason, PersonWire.Of(hold.By, roll), hold.From, hold.Through)),
+        ];
 
     // What somebody has to know before its time is over, in a few words each.
     private static IEnumerable<string> Notes(Stay stay, SiteFacts site, Roll roll, House house)

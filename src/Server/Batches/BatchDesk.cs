@@ -25,13 +25,26 @@ public sealed class BatchDesk(Database database)
     public async Task<BatchResult> Plan(Viewer viewer, string deed, IReadOnlyList<BatchTarget> targets, BatchId? undoes = null)
     {
         List<SiteId> sites = [.. targets.Select(target => target.Site)];
-        var facts = await database.Read(connection => database.Facts(connection, viewer.SightOn, sites, BulkDeeds.LooksAround(deed)));
+        var facts = await database.Read(connection =>
+            database.Facts(connection, viewer.SightOn, sites, BulkDeeds.LooksAround(deed))
+        );
         if (facts.Count < sites.Count)
         {
-            return new BatchResult.Refused(sites.Count - facts.Count == 1 ? "One of these sites is not there." : $"{sites.Count - facts.Count} of these sites are not there.");
+            return new BatchResult.Refused(
+                sites.Count - facts.Count == 1
+                    ? "One of these sites is not there."
+                    : $"{sites.Count - facts.Count} of these sites are not there."
+            );
         }
 
-        var batch = new Batch { Id = new BatchId(Guid.NewGuid()), Deed = deed, By = viewer.Person, PlannedAt = database.Now, Undoes = undoes };
+        var batch = new Batch
+        {
+            Id = new BatchId(Guid.NewGuid()),
+            Deed = deed,
+            By = viewer.Person,
+            PlannedAt = database.Now,
+            Undoes = undoes,
+        };
         var bySite = facts.ToDictionary(one => one.Site.Id);
         var (gain, lose, lines) = (new HashSet<PersonId>(), new HashSet<PersonId>(), new List<BatchLine>(sites.Count));
         foreach (var (place, target) in targets.Index())
@@ -57,12 +70,16 @@ public sealed class BatchDesk(Database database)
     /// <summary>The batch that took it back, or is doing so, and whether the viewer may look at it.</summary>
     public Task<(BatchId Id, bool MayLook)?> UndoneBy(BatchId id, Viewer viewer) =>
         database.Read<(BatchId, bool)?>(async connection =>
-            await connection.UndoneBy(id) is { } by ? (by, await connection.Batch(by) is { } batch && MayLook(batch, viewer)) : null);
+            await connection.UndoneBy(id) is { } by
+                ? (by, await connection.Batch(by) is { } batch && MayLook(batch, viewer))
+                : null
+        );
 
     /// <summary>The batch, for whoever planned it and for those who see everything.</summary>
     public Task<(Batch Batch, IReadOnlyList<BatchLineRow> Lines)?> Look(BatchId id, Viewer viewer) =>
         database.Read<(Batch, IReadOnlyList<BatchLineRow>)?>(async connection =>
-            await connection.Batch(id) is { } batch && MayLook(batch, viewer) ? (batch, await connection.BatchLines(id)) : null);
+            await connection.Batch(id) is { } batch && MayLook(batch, viewer) ? (batch, await connection.BatchLines(id)) : null
+        );
 
     public Task<List<(Batch Batch, List<(BatchOutcome Outcome, int Count)> Counts)>> Lately(Viewer viewer, TimeSpan since) =>
         database.Read(async connection =>
@@ -74,18 +91,25 @@ public sealed class BatchDesk(Database database)
 
     /// <param name="number">The number of sites as it was typed, where the deed wants it.</param>
     public Task<BatchResult> Start(BatchId id, Viewer viewer, int? number, string? reason) =>
-        Steer(id, viewer, BatchEvent.Start, "started", async (change, batch) =>
-        {
-            if (reason?.Length > NarrowReach.LongestReason)
+        Steer(
+            id,
+            viewer,
+            BatchEvent.Start,
+            "started",
+            async (change, batch) =>
             {
-                return $"The reason is {reason.Length} characters long; {NarrowReach.LongestReason} is the most.";
-            }
+                if (reason?.Length > NarrowReach.LongestReason)
+                {
+                    return $"The reason is {reason.Length} characters long; {NarrowReach.LongestReason} is the most.";
+                }
 
-            var waiting = (await change.Connection.WaitingLines(id, Batch.MostSites)).Count;
-            return waiting == 0 ? "There is no site on which it could be done."
-                : BulkDeeds.WantsNumber(batch.Deed) && number != waiting ? $"Type the number of sites: {waiting}."
-                : null;
-        }, reason);
+                var waiting = (await change.Connection.WaitingLines(id, Batch.MostSites)).Count;
+                return waiting == 0 ? "There is no site on which it could be done."
+                    : BulkDeeds.WantsNumber(batch.Deed) && number != waiting ? $"Type the number of sites: {waiting}."
+                    : null;
+            },
+            reason
+        );
 
     public Task<BatchResult> Stop(BatchId id, Viewer viewer) => Steer(id, viewer, BatchEvent.Stop, "stopped");
 
@@ -101,11 +125,20 @@ public sealed class BatchDesk(Database database)
 
         List<BatchTarget> left =
         [
-            .. lines.Where(row => row.Outcome is BatchOutcome.Changed or BatchOutcome.Refused or BatchOutcome.HostRefused or BatchOutcome.Contradicted
-                    || (batch.State == BatchState.Planned && row.Line.State == BatchLineState.Waiting))
+            .. lines
+                .Where(row =>
+                    row.Outcome
+                        is BatchOutcome.Changed
+                            or BatchOutcome.Refused
+                            or BatchOutcome.HostRefused
+                            or BatchOutcome.Contradicted
+                    || (batch.State == BatchState.Planned && row.Line.State == BatchLineState.Waiting)
+                )
                 .Select(row => row.Line.Target),
         ];
-        return left.Count == 0 ? new BatchResult.Refused("No site is left on which it was not done.") : await Plan(viewer, batch.Deed, left, batch.Undoes);
+        return left.Count == 0
+            ? new BatchResult.Refused("No site is left on which it was not done.")
+            : await Plan(viewer, batch.Deed, left, batch.Undoes);
     }
 
     /// <summary>Plans to take a batch back on every site where it was done: a batch of its own, decided on today's facts.</summary>
@@ -118,19 +151,35 @@ public sealed class BatchDesk(Database database)
 
         if (BulkDeeds.UndoOf(batch.Deed) is not { } deed)
         {
-            return new BatchResult.Refused("What it did cannot be taken back: letters are sent, and sites that came back are put away one by one.");
+            return new BatchResult.Refused(
+                "What it did cannot be taken back: letters are sent, and sites that came back are put away one by one."
+            );
         }
 
         if (batch.State is BatchState.Planned or BatchState.Running)
         {
-            return new BatchResult.Refused(batch.State == BatchState.Running ? "It is still under way. Stop it first." : Standing(batch));
+            return new BatchResult.Refused(
+                batch.State == BatchState.Running ? "It is still under way. Stop it first." : Standing(batch)
+            );
         }
 
-        List<BatchTarget> done = [.. lines.Where(row => row.WasDone).Select(row => new BatchTarget(row.Line.Site, row.Line.Order))];
-        return done.Count == 0 ? new BatchResult.Refused("Nothing of it was done, so there is nothing to take back.") : await Plan(viewer, deed, done, id);
+        List<BatchTarget> done =
+        [
+            .. lines.Where(row => row.WasDone).Select(row => new BatchTarget(row.Line.Site, row.Line.Order)),
+        ];
+        return done.Count == 0
+            ? new BatchResult.Refused("Nothing of it was done, so there is nothing to take back.")
+            : await Plan(viewer, deed, done, id);
     }
 
-    private Task<BatchResult> Steer(BatchId id, Viewer viewer, BatchEvent happened, string what, Func<Change, Batch, Task<string?>>? refuse = null, string? reason = null) =>
+    private Task<BatchResult> Steer(
+        BatchId id,
+        Viewer viewer,
+        BatchEvent happened,
+        string what,
+        Func<Change, Batch, Task<string?>>? refuse = null,
+        string? reason = null
+    ) =>
         database.Change<BatchResult>(async change =>
         {
             await change.AskStill(viewer);
@@ -149,13 +198,21 @@ public sealed class BatchDesk(Database database)
                 return new BatchResult.Refused(against);
             }
 
-            var moved = batch.Move(happened) with { StartedAt = batch.StartedAt ?? change.Now, Reason = reason ?? batch.Reason, Words = null };
+            var moved = batch.Move(happened) with
+            {
+                StartedAt = batch.StartedAt ?? change.Now,
+                Reason = reason ?? batch.Reason,
+                Words = null,
+            };
             await change.Put(moved);
-            var numbers = await change.Append([moved.Entry(what, viewer.InJournal, (await change.Connection.WaitingLines(id, Batch.MostSites)).Count)]);
+            var numbers = await change.Append([
+                moved.Entry(what, viewer.InJournal, (await change.Connection.WaitingLines(id, Batch.MostSites)).Count),
+            ]);
             return new BatchResult.Done(id, numbers[0]);
         });
 
-    private static bool MayLook(Batch batch, Viewer viewer) => batch.By == viewer.Person || (viewer.Role is Role.Administrator or Role.Auditor && batch.State != BatchState.Planned);
+    private static bool MayLook(Batch batch, Viewer viewer) =>
+        batch.By == viewer.Person || (viewer.Role is Role.Administrator or Role.Auditor && batch.State != BatchState.Planned);
 
     private static string Standing(Batch batch) =>
         batch.State switch

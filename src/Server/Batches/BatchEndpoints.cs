@@ -17,29 +17,64 @@ internal static class BatchEndpoints
     public static void MapBatches(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/batches").WithTags("Batches");
-        api.MapPost("", Plan).RequireAuthorization(Policies.Act).WithName("planBatch").WithSummary("Plans one deed for many sites; the plan is kept for a day and nothing is changed.");
-        api.MapGet("", List).RequireAuthorization(Policies.Read).WithName("batches").WithSummary("Batches under way, and those that ended within a week: the viewer's own, and everybody's for those who see everything.");
-        api.MapGet("/{batch:guid}", Look).RequireAuthorization(Policies.Read).WithName("batch").WithSummary("One deed on many sites: what it comes to, and how far it is.");
-        api.MapGet("/{batch:guid}/lines", Lines).RequireAuthorization(Policies.Read).WithName("batchLines").WithSummary("A window of a batch's lines, all or those of one outcome.");
-        api.MapPost("/{batch:guid}/start", Start).RequireAuthorization(Policies.Act).WithName("startBatch").WithSummary("Carries out what was planned, line by line; it goes on by itself.");
-        api.MapPost("/{batch:guid}/stop", Stop).RequireAuthorization(Policies.Act).WithName("stopBatch").WithSummary("Stops before the next line. What was done stays done.");
-        api.MapPost("/{batch:guid}/resume", Resume).RequireAuthorization(Policies.Act).WithName("resumeBatch").WithSummary("Goes on with the lines that wait.");
-        api.MapPost("/{batch:guid}/again", Again).RequireAuthorization(Policies.Act).WithName("planBatchAgain").WithSummary("Plans the deed anew for the sites on which it was not done.");
-        api.MapPost("/{batch:guid}/undo/plan", PlanUndo).RequireAuthorization(Policies.Act).WithName("planBatchUndo").WithSummary("Plans a batch that takes this one back on every site where it was done; nothing is changed.");
+        api.MapPost("", Plan)
+            .RequireAuthorization(Policies.Act)
+            .WithName("planBatch")
+            .WithSummary("Plans one deed for many sites; the plan is kept for a day and nothing is changed.");
+        api.MapGet("", List)
+            .RequireAuthorization(Policies.Read)
+            .WithName("batches")
+            .WithSummary(
+                "Batches under way, and those that ended within a week: the viewer's own, and everybody's for those who see everything."
+            );
+        api.MapGet("/{batch:guid}", Look)
+            .RequireAuthorization(Policies.Read)
+            .WithName("batch")
+            .WithSummary("One deed on many sites: what it comes to, and how far it is.");
+        api.MapGet("/{batch:guid}/lines", Lines)
+            .RequireAuthorization(Policies.Read)
+            .WithName("batchLines")
+            .WithSummary("A window of a batch's lines, all or those of one outcome.");
+        api.MapPost("/{batch:guid}/start", Start)
+            .RequireAuthorization(Policies.Act)
+            .WithName("startBatch")
+            .WithSummary("Carries out what was planned, line by line; it goes on by itself.");
+        api.MapPost("/{batch:guid}/stop", Stop)
+            .RequireAuthorization(Policies.Act)
+            .WithName("stopBatch")
+            .WithSummary("Stops before the next line. What was done stays done.");
+        api.MapPost("/{batch:guid}/resume", Resume)
+            .RequireAuthorization(Policies.Act)
+            .WithName("resumeBatch")
+            .WithSummary("Goes on with the lines that wait.");
+        api.MapPost("/{batch:guid}/again", Again)
+            .RequireAuthorization(Policies.Act)
+            .WithName("planBatchAgain")
+            .WithSummary("Plans the deed anew for the sites on which it was not done.");
+        api.MapPost("/{batch:guid}/undo/plan", PlanUndo)
+            .RequireAuthorization(Policies.Act)
+            .WithName("planBatchUndo")
+            .WithSummary("Plans a batch that takes this one back on every site where it was done; nothing is changed.");
     }
 
     private static async Task<BatchAnswer> Plan(BatchPlanWire wish, HttpContext context, BatchDesk desk)
     {
         if (!BulkDeeds.All.Contains(wish.Deed))
         {
-            return Problem($"The deed \"{wish.Deed}\" is not done on many sites at once.", $"Choose one of {string.Join(", ", BulkDeeds.All)}.");
+            return Problem(
+                $"The deed \"{wish.Deed}\" is not done on many sites at once.",
+                $"Choose one of {string.Join(", ", BulkDeeds.All)}."
+            );
         }
 
         List<BatchTarget> sites = [.. wish.Sites.Distinct().Select(site => new BatchTarget(new SiteId(site)))];
         return sites.Count switch
         {
             0 => Problem("No site is named.", "Name one at least."),
-            > Batch.MostSites => Problem($"{sites.Count} sites are too many.", $"Name {Batch.MostSites} at the most, and do the rest after them."),
+            > Batch.MostSites => Problem(
+                $"{sites.Count} sites are too many.",
+                $"Name {Batch.MostSites} at the most, and do the rest after them."
+            ),
             _ => Answer(await desk.Plan(Viewer.Of(context), wish.Deed, sites), context),
         };
     }
@@ -49,10 +84,17 @@ internal static class BatchEndpoints
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
         var viewer = Viewer.Of(context);
-        return TypedResults.Ok<IReadOnlyList<BatchSummaryWire>>([.. (await desk.Lately(viewer, Lately)).Select(found => BatchSummaryWire.Of(found.Batch, found.Counts, state))]);
+        return TypedResults.Ok<IReadOnlyList<BatchSummaryWire>>([
+            .. (await desk.Lately(viewer, Lately)).Select(found => BatchSummaryWire.Of(found.Batch, found.Counts, state)),
+        ]);
     }
 
-    private static async Task<Results<Ok<BatchWire>, ProblemHttpResult>> Look(Guid batch, HttpContext context, BatchDesk desk, LedgerSheet sheet)
+    private static async Task<Results<Ok<BatchWire>, ProblemHttpResult>> Look(
+        Guid batch,
+        HttpContext context,
+        BatchDesk desk,
+        LedgerSheet sheet
+    )
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
@@ -62,7 +104,15 @@ internal static class BatchEndpoints
             : NotThere();
     }
 
-    private static async Task<Results<Ok<BatchLinesWire>, ProblemHttpResult>> Lines(Guid batch, HttpContext context, BatchDesk desk, LedgerSheet sheet, string? outcome = null, int offset = 0, int limit = 100)
+    private static async Task<Results<Ok<BatchLinesWire>, ProblemHttpResult>> Lines(
+        Guid batch,
+        HttpContext context,
+        BatchDesk desk,
+        LedgerSheet sheet,
+        string? outcome = null,
+        int offset = 0,
+        int limit = 100
+    )
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
@@ -84,9 +134,17 @@ internal static class BatchEndpoints
         }
 
         var wanted = BatchLineWire.Seen(lines, state, viewer).Where(one => only is null || one.Row.Outcome == only).ToList();
-        return TypedResults.Ok(new BatchLinesWire(
-            wanted.Count,
-            [.. wanted.Skip(Math.Max(0, offset)).Take(Math.Clamp(limit, 0, MostLines)).Select(one => BatchLineWire.Of(one.Row, one.Site, state))]));
+        return TypedResults.Ok(
+            new BatchLinesWire(
+                wanted.Count,
+                [
+                    .. wanted
+                        .Skip(Math.Max(0, offset))
+                        .Take(Math.Clamp(limit, 0, MostLines))
+                        .Select(one => BatchLineWire.Of(one.Row, one.Site, state)),
+                ]
+            )
+        );
     }
 
     private static async Task<BatchAnswer> Start(Guid batch, BatchStartWire wish, HttpContext context, BatchDesk desk) =>
@@ -112,7 +170,9 @@ internal static class BatchEndpoints
                 if (place is { } at)
                 {
                     SheetAt.Say(context, at);
-                    context.RequestServices.GetRequiredService<BatchRunner>().Wake(context.RequestServices.GetRequiredService<IHostApplicationLifetime>().ApplicationStopping);
+                    context
+                        .RequestServices.GetRequiredService<BatchRunner>()
+                        .Wake(context.RequestServices.GetRequiredService<IHostApplicationLifetime>().ApplicationStopping);
                 }
 
                 return TypedResults.Ok(new BatchIdWire(id.Value));
@@ -123,7 +183,8 @@ internal static class BatchEndpoints
         }
     }
 
-    private static ProblemHttpResult Problem(string title, string detail) => TypedResults.Problem(statusCode: 400, title: title, detail: detail);
+    private static ProblemHttpResult Problem(string title, string detail) =>
+        TypedResults.Problem(statusCode: 400, title: title, detail: detail);
 
     private static ProblemHttpResult NotThere() => TypedResults.Problem(statusCode: 404, title: "There is no such batch.");
 }

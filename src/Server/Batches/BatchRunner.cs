@@ -70,35 +70,66 @@ public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom ro
             return 0;
         }
 
-        if (await change.Connection.AccountOf(batch.By) is not { } account || !account.IsOpen(change.Now, await change.Connection.HouseTime()) || Viewer.Of(account) is not { MayAct: true } viewer)
+        if (
+            await change.Connection.AccountOf(batch.By) is not { } account
+            || !account.IsOpen(change.Now, await change.Connection.HouseTime())
+            || Viewer.Of(account) is not { MayAct: true } viewer
+        )
         {
             var stopped = batch.Move(BatchEvent.Stop) with { Words = "Whoever started it may no longer act." };
             await change.Put(stopped);
-            await change.Append([stopped.Entry("stopped", "house", (await change.Connection.WaitingLines(id, Batch.MostSites)).Count)]);
+            await change.Append([
+                stopped.Entry("stopped", "house", (await change.Connection.WaitingLines(id, Batch.MostSites)).Count),
+            ]);
             return 0;
         }
 
         var lines = await change.Connection.WaitingLines(id, LinesAtOnce);
-        var facts = (await change.Facts(viewer.SightOn, [.. lines.Select(line => line.Site)], BulkDeeds.LooksAround(batch.Deed))).ToDictionary(one => one.Site.Id);
-        List<(BatchLine Line, Decision Decision)> decisions = [.. lines.Select(line => (line, facts.TryGetValue(line.Site, out var known)
-            ? BulkDeeds.Decide(batch.Deed, known, batch.Reason, Guid.NewGuid(), viewer.Doer(), line.Target.Undoes)
-            : new Decision.Refusal(["The site is not there any more, or no longer in your part."])))];
+        var facts = (
+            await change.Facts(viewer.SightOn, [.. lines.Select(line => line.Site)], BulkDeeds.LooksAround(batch.Deed))
+        ).ToDictionary(one => one.Site.Id);
+        List<(BatchLine Line, Decision Decision)> decisions =
+        [
+            .. lines.Select(line =>
+                (
+                    line,
+                    facts.TryGetValue(line.Site, out var known)
+                        ? BulkDeeds.Decide(batch.Deed, known, batch.Reason, Guid.NewGuid(), viewer.Doer(), line.Target.Undoes)
+                        : new Decision.Refusal(["The site is not there any more, or no longer in your part."])
+                )
+            ),
+        ];
         foreach (var (line, decision) in decisions)
         {
-            await change.Put(await Written(change, batch, line.Decided(decision), decision, facts.GetValueOrDefault(line.Site), viewer.Doer()));
+            await change.Put(
+                await Written(change, batch, line.Decided(decision), decision, facts.GetValueOrDefault(line.Site), viewer.Doer())
+            );
         }
 
         if (lines.Count < LinesAtOnce)
         {
             var ended = batch.Move(BatchEvent.Finish) with { EndedAt = change.Now };
             await change.Put(ended);
-            await change.Append([ended.Entry("ended", "house", (await change.Connection.BatchLines(id)).Count(row => row.Line.State == BatchLineState.Carried))]);
+            await change.Append([
+                ended.Entry(
+                    "ended",
+                    "house",
+                    (await change.Connection.BatchLines(id)).Count(row => row.Line.State == BatchLineState.Carried)
+                ),
+            ]);
         }
 
         return lines.Count;
     }
 
-    private static async Task<BatchLine> Written(Change change, Batch batch, BatchLine line, Decision decision, DeedFacts? facts, Doer doer)
+    private static async Task<BatchLine> Written(
+        Change change,
+        Batch batch,
+        BatchLine line,
+        Decision decision,
+        DeedFacts? facts,
+        Doer doer
+    )
     {
         switch (line.State)
         {
@@ -106,7 +137,15 @@ public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom ro
                 await DeedDesk.Commit(change, (Decision.Plan)decision, facts!);
                 return line;
             case BatchLineState.AsksSecond:
-                var asked = await DeedDesk.AskSecond(change, facts!, batch.Deed, BulkDeeds.Wish(batch.Deed, batch.Reason), batch.Reason, doer, (Decision.Plan)decision);
+                var asked = await DeedDesk.AskSecond(
+                    change,
+                    facts!,
+                    batch.Deed,
+                    BulkDeeds.Wish(batch.Deed, batch.Reason),
+                    batch.Reason,
+                    doer,
+                    (Decision.Plan)decision
+                );
                 return line with { Approval = new ApprovalId(asked.Approval!.Value) };
             default:
                 return line;

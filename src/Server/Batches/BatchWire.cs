@@ -26,15 +26,42 @@ public sealed record RuleCountWire(RuleWire Rule, int Count);
 /// <param name="DoorsShut">On how many sites a door to the outside is shut, and <paramref name="DoorsOpened"/> on how many one is opened.</param>
 /// <param name="Seconds">On how many a second person has to agree.</param>
 /// <param name="Remains">On how many something is left that the deed cannot reach.</param>
-public sealed record BatchEffectWire(int Gain, int Lose, int DoorsShut, int DoorsOpened, IReadOnlyList<RuleCountWire> Cleared, IReadOnlyList<RuleCountWire> Opened, int Seconds, int Remains);
+public sealed record BatchEffectWire(
+    int Gain,
+    int Lose,
+    int DoorsShut,
+    int DoorsOpened,
+    IReadOnlyList<RuleCountWire> Cleared,
+    IReadOnlyList<RuleCountWire> Opened,
+    int Seconds,
+    int Remains
+);
 
 /// <summary>A batch in a list.</summary>
-public sealed record BatchSummaryWire(Guid Id, string Deed, BatchState State, PersonWire By, string? Reason, DateTimeOffset PlannedAt, DateTimeOffset? StartedAt, int Sites, IReadOnlyList<OutcomeCountWire> Counts)
+public sealed record BatchSummaryWire(
+    Guid Id,
+    string Deed,
+    BatchState State,
+    PersonWire By,
+    string? Reason,
+    DateTimeOffset PlannedAt,
+    DateTimeOffset? StartedAt,
+    int Sites,
+    IReadOnlyList<OutcomeCountWire> Counts
+)
 {
     public static BatchSummaryWire Of(Batch batch, IReadOnlyList<(BatchOutcome Outcome, int Count)> counts, LedgerState state) =>
         new(
-            batch.Id.Value, batch.Deed, batch.State, PersonWire.Of(batch.By, state.Roll), batch.Reason, batch.PlannedAt, batch.StartedAt, counts.Sum(one => one.Count),
-            [.. counts.OrderBy(one => one.Outcome).Select(one => new OutcomeCountWire(one.Outcome, one.Count))]);
+            batch.Id.Value,
+            batch.Deed,
+            batch.State,
+            PersonWire.Of(batch.By, state.Roll),
+            batch.Reason,
+            batch.PlannedAt,
+            batch.StartedAt,
+            counts.Sum(one => one.Count),
+            [.. counts.OrderBy(one => one.Outcome).Select(one => new OutcomeCountWire(one.Outcome, one.Count))]
+        );
 }
 
 /// <summary>One deed on many sites.</summary>
@@ -62,9 +89,16 @@ public sealed record BatchWire(
     BatchEffectWire Effect,
     bool MayUndo,
     Guid? Undoes,
-    Guid? UndoneBy)
+    Guid? UndoneBy
+)
 {
-    public static BatchWire Of(Batch batch, IReadOnlyList<BatchLineRow> lines, (BatchId Id, bool MayLook)? undoneBy, LedgerState state, Viewer viewer)
+    public static BatchWire Of(
+        Batch batch,
+        IReadOnlyList<BatchLineRow> lines,
+        (BatchId Id, bool MayLook)? undoneBy,
+        LedgerState state,
+        Viewer viewer
+    )
     {
         var seen = BatchLineWire.Seen(lines, state, viewer).ToList();
         return new BatchWire(
@@ -80,18 +114,36 @@ public sealed record BatchWire(
             batch.Words,
             seen.Count,
             BulkDeeds.WantsNumber(batch.Deed),
-            [.. seen.CountBy(one => one.Row.Outcome).OrderBy(pair => pair.Key).Select(pair => new OutcomeCountWire(pair.Key, pair.Value))],
+            [
+                .. seen.CountBy(one => one.Row.Outcome)
+                    .OrderBy(pair => pair.Key)
+                    .Select(pair => new OutcomeCountWire(pair.Key, pair.Value)),
+            ],
             EffectOf(batch, [.. seen.Select(one => one.Row.Line)], state),
-            undoneBy is null && viewer.MayAct && batch.State is BatchState.Stopped or BatchState.Ended && BulkDeeds.UndoOf(batch.Deed) is not null && seen.Any(one => one.Row.WasDone),
+            undoneBy is null
+                && viewer.MayAct
+                && batch.State is BatchState.Stopped or BatchState.Ended
+                && BulkDeeds.UndoOf(batch.Deed) is not null
+                && seen.Any(one => one.Row.WasDone),
             batch.Undoes?.Value,
-            undoneBy is { MayLook: true } by ? by.Id.Value : null);
+            undoneBy is { MayLook: true } by ? by.Id.Value : null
+        );
     }
 
     private static BatchEffectWire EffectOf(Batch batch, IReadOnlyList<BatchLine> all, LedgerState state)
     {
-        var lines = all.Where(line => line.State is not (BatchLineState.Refused or BatchLineState.Changed)).Select(line => line.Effect).ToList();
+        var lines = all.Where(line => line.State is not (BatchLineState.Refused or BatchLineState.Changed))
+            .Select(line => line.Effect)
+            .ToList();
         IReadOnlyList<RuleCountWire> Rules(Func<LineEffect, IEnumerable<RuleId>> of) =>
-            [.. lines.SelectMany(of).CountBy(rule => rule).OrderByDescending(pair => pair.Value).ThenBy(pair => pair.Key.Value, StringComparer.Ordinal).Select(pair => new RuleCountWire(RuleWire.Of(pair.Key, state.Rules), pair.Value))];
+            [
+                .. lines
+                    .SelectMany(of)
+                    .CountBy(rule => rule)
+                    .OrderByDescending(pair => pair.Value)
+                    .ThenBy(pair => pair.Key.Value, StringComparer.Ordinal)
+                    .Select(pair => new RuleCountWire(RuleWire.Of(pair.Key, state.Rules), pair.Value)),
+            ];
         return new BatchEffectWire(
             batch.Gain,
             batch.Lose,
@@ -100,7 +152,8 @@ public sealed record BatchWire(
             Rules(line => line.Cleared),
             Rules(line => line.Opened),
             lines.Count(line => line.NeedsSecond is not null),
-            lines.Count(line => line.Remains.Count > 0));
+            lines.Count(line => line.Remains.Count > 0)
+        );
     }
 }
 
@@ -108,10 +161,29 @@ public sealed record BatchWire(
 /// <param name="Words">Why it was refused, by the rules of the deed or by the host, in sentences.</param>
 /// <param name="Remains">What the deed cannot reach, in sentences.</param>
 public sealed record BatchLineWire(
-    long Site, string Title, string? Address, BatchOutcome Outcome, int Gain, int Lose, bool ShutsDoors, bool OpensDoors, IReadOnlyList<RuleWire> Cleared, IReadOnlyList<RuleWire> Opened, string? NeedsSecond, IReadOnlyList<string> Remains, IReadOnlyList<string> Words, Guid? Order, Guid? Approval)
+    long Site,
+    string Title,
+    string? Address,
+    BatchOutcome Outcome,
+    int Gain,
+    int Lose,
+    bool ShutsDoors,
+    bool OpensDoors,
+    IReadOnlyList<RuleWire> Cleared,
+    IReadOnlyList<RuleWire> Opened,
+    string? NeedsSecond,
+    IReadOnlyList<string> Remains,
+    IReadOnlyList<string> Words,
+    Guid? Order,
+    Guid? Approval
+)
 {
     /// <summary>The lines whose sites the viewer may see.</summary>
-    public static IEnumerable<(BatchLineRow Row, SheetLine Site)> Seen(IReadOnlyList<BatchLineRow> lines, LedgerState state, Viewer viewer)
+    public static IEnumerable<(BatchLineRow Row, SheetLine Site)> Seen(
+        IReadOnlyList<BatchLineRow> lines,
+        LedgerState state,
+        Viewer viewer
+    )
     {
         var seen = state.Seen(viewer.SightOn(state.Roll));
         foreach (var row in lines)
@@ -141,7 +213,8 @@ public sealed record BatchLineWire(
             line.Effect.Remains,
             row.HostWords is { } words ? [.. line.Words, words] : line.Words,
             line.Order?.Value,
-            line.Approval?.Value);
+            line.Approval?.Value
+        );
     }
 }
 

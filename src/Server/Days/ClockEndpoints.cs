@@ -31,16 +31,26 @@ internal static class ClockEndpoints
     {
         var api = app.MapGroup("/api/clock").WithTags("Demo").RequireAuthorization(Policies.Administer);
         api.MapGet("", Look).WithName("clock").WithSummary("The demo's clock; 404 outside the demo.");
-        api.MapPost("", Move).WithName("moveClock").WithSummary("Moves the demo's clock and the stand-ins' forward; what falls due is done.");
+        api.MapPost("", Move)
+            .WithName("moveClock")
+            .WithSummary("Moves the demo's clock and the stand-ins' forward; what falls due is done.");
     }
 
     private static async Task<Results<Ok<ClockNowWire>, ProblemHttpResult>> Look(IServiceProvider services, LedgerSheet sheet) =>
         services.GetService<DemoClock>() is { } clock
-            ? TypedResults.Ok(new ClockNowWire(clock.GetUtcNow(), (long)clock.Ahead.TotalSeconds, (await sheet.Current()).Roll.Time.Zone.Id))
+            ? TypedResults.Ok(
+                new ClockNowWire(clock.GetUtcNow(), (long)clock.Ahead.TotalSeconds, (await sheet.Current()).Roll.Time.Zone.Id)
+            )
             : NotDemo();
 
     private static async Task<Results<Ok<ClockMovedWire>, ProblemHttpResult>> Move(
-        MoveClockWire wish, HttpContext context, IServiceProvider services, Database database, DayRunner days, IHostApplicationLifetime life)
+        MoveClockWire wish,
+        HttpContext context,
+        IServiceProvider services,
+        Database database,
+        DayRunner days,
+        IHostApplicationLifetime life
+    )
     {
         if (services.GetService<DemoClock>() is not { } clock)
         {
@@ -59,7 +69,13 @@ internal static class ClockEndpoints
             var after = before + (wish.Hours * 3600L);
             await change.SetSetting(DemoClock.Setting, after.ToString(CultureInfo.InvariantCulture));
             await change.ShiftSessions(TimeSpan.FromHours(wish.Hours));
-            await change.Append([new Draft("clock.moved", viewer.InJournal, "house") { Before = JournalValue.Of(("ahead", JournalValue.Of(before))), After = JournalValue.Of(("ahead", JournalValue.Of(after))) }]);
+            await change.Append([
+                new Draft("clock.moved", viewer.InJournal, "house")
+                {
+                    Before = JournalValue.Of(("ahead", JournalValue.Of(before))),
+                    After = JournalValue.Of(("ahead", JournalValue.Of(after))),
+                },
+            ]);
             return TimeSpan.FromSeconds(after);
         });
         await services.GetRequiredService<DemoTime>().Follow(ahead, life.ApplicationStopping);
@@ -76,7 +92,8 @@ internal static class ClockEndpoints
         return TypedResults.Ok(new ClockMovedWire(clock.GetUtcNow(), due));
     }
 
-    private static ProblemHttpResult NotDemo() => TypedResults.Problem(statusCode: 404, title: "The clock can be moved in the demo only.");
+    private static ProblemHttpResult NotDemo() =>
+        TypedResults.Problem(statusCode: 404, title: "The clock can be moved in the demo only.");
 }
 
 /// <summary>Keeps this server's clock and the stand-ins' where the database says that they are.</summary>
@@ -85,7 +102,15 @@ public sealed class DemoTime(DemoClock clock, Settings settings, Database databa
     private TimeSpan told = TimeSpan.FromSeconds(-1);
 
     public async Task Follow(CancellationToken stop) =>
-        await Follow(TimeSpan.FromSeconds(long.Parse(await database.Read(connection => connection.Setting(DemoClock.Setting, "0"), stop), CultureInfo.InvariantCulture)), stop);
+        await Follow(
+            TimeSpan.FromSeconds(
+                long.Parse(
+                    await database.Read(connection => connection.Setting(DemoClock.Setting, "0"), stop),
+                    CultureInfo.InvariantCulture
+                )
+            ),
+            stop
+        );
 
     public async Task Follow(TimeSpan ahead, CancellationToken stop)
     {
@@ -97,8 +122,16 @@ public sealed class DemoTime(DemoClock clock, Settings settings, Database databa
 
         try
         {
-            using var http = new HttpClient { Timeout = TimeSpan.FromSeconds(5), DefaultRequestHeaders = { { "Authorization", $"Bearer {settings.SlipwayToken}" } } };
-            using var answer = await http.PutAsync(new Uri(standIns, $"/hands/clock?seconds={(long)ahead.TotalSeconds}"), null, stop);
+            using var http = new HttpClient
+            {
+                Timeout = TimeSpan.FromSeconds(5),
+                DefaultRequestHeaders = { { "Authorization", $"Bearer {settings.SlipwayToken}" } },
+            };
+            using var answer = await http.PutAsync(
+                new Uri(standIns, $"/hands/clock?seconds={(long)ahead.TotalSeconds}"),
+                null,
+                stop
+            );
             answer.EnsureSuccessStatusCode();
             told = ahead;
         }

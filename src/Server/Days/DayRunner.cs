@@ -57,16 +57,33 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
         var stays = await connection.OpenStays();
         var house = await connection.House();
         var holds = await connection.Holds();
-        var sites = stays.Count == 0 ? [] : (await connection.Sites(new Sight.Everything(), [.. stays.Select(stay => stay.Site)])).ToDictionary(site => site.Id);
-        return DueNow.Of(new DueFacts(
-            await connection.OpenOffers(),
-            await connection.OpenApprovals(),
-            [.. stays.Select(stay => (stay, stay.State.IsInAttic() ? Clock.Of(stay.ClockFacts(sites[stay.Site], house, [.. holds[stay.Site]]), time, now) : null))],
-            await database.Rolls.Of(connection, now, time),
-            await connection.Reminders())
-        {
-            ByHand = await connection.HandOrdersSince(now),
-        });
+        var sites =
+            stays.Count == 0
+                ? []
+                : (await connection.Sites(new Sight.Everything(), [.. stays.Select(stay => stay.Site)])).ToDictionary(site =>
+                    site.Id
+                );
+        return DueNow.Of(
+            new DueFacts(
+                await connection.OpenOffers(),
+                await connection.OpenApprovals(),
+                [
+                    .. stays.Select(stay =>
+                        (
+                            stay,
+                            stay.State.IsInAttic()
+                                ? Clock.Of(stay.ClockFacts(sites[stay.Site], house, [.. holds[stay.Site]]), time, now)
+                                : null
+                        )
+                    ),
+                ],
+                await database.Rolls.Of(connection, now, time),
+                await connection.Reminders()
+            )
+            {
+                ByHand = await connection.HandOrdersSince(now),
+            }
+        );
     }
 
     private static async Task<bool> Carry(Change change, Due due)
@@ -96,7 +113,10 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
                 await change.Append([DueNow.Lapsed(lapsed, at)]);
                 return true;
             default:
-                if (await change.Facts(_ => new Sight.Everything(), SiteOf(due)) is not { } facts || DueNow.Carry(due, facts, new OrderId(Guid.NewGuid())) is not { } plan)
+                if (
+                    await change.Facts(_ => new Sight.Everything(), SiteOf(due)) is not { } facts
+                    || DueNow.Carry(due, facts, new OrderId(Guid.NewGuid())) is not { } plan
+                )
                 {
                     return false;
                 }

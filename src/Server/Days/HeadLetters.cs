@@ -35,15 +35,24 @@ internal static class HeadLetters
                 [
                     $"The journal has {head.Number} entries; the hash of the last is {head.Hash}",
                     "Keep this mail. An export that still has all of them, unchanged, passes: ./attic journal verify FILE --head HASH",
-                ])),
-            time);
+                ]
+            )),
+            time
+        );
     }
 
     private static async Task<List<PersonId>> Lacking(NpgsqlConnection connection, DateTimeOffset now)
     {
         var time = await connection.HouseTime();
         var written = await connection.AddressedUnder(Key(time.DayOf(now)));
-        return [.. (await connection.Accounts(now, SignIn.IdleTime)).Where(row => row.Account.Role == Role.Auditor && row.Account.IsOpen(now, time) && !written.Contains(row.Account.Person)).Select(row => row.Account.Person)];
+        return
+        [
+            .. (await connection.Accounts(now, SignIn.IdleTime))
+                .Where(row =>
+                    row.Account.Role == Role.Auditor && row.Account.IsOpen(now, time) && !written.Contains(row.Account.Person)
+                )
+                .Select(row => row.Account.Person),
+        ];
     }
 
     private static string Key(DateOnly day) => $"{Purpose}:{day:yyyy-MM-dd}";

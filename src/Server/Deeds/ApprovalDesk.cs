@@ -27,17 +27,20 @@ public abstract record ApprovalResult
 public sealed class ApprovalDesk(Database database)
 {
     public static IReadOnlyList<Letter> Letters(Approval approval, DeedFacts facts) =>
-    [
-        .. facts.Administrators.Where(person => person != approval.By).Select(person => new Letter(
-            person,
-            $"approval:{approval.Id}",
-            $"{facts.Site.Title} waits for a second person",
-            [
-                $"{facts.Roll.Find(approval.By)?.Name ?? "Somebody"} asks for a second person: {approval.Because}",
-                $"It stands on the desk through {approval.Through.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}.",
-            ],
-            Urgent: true)),
-    ];
+        [
+            .. facts
+                .Administrators.Where(person => person != approval.By)
+                .Select(person => new Letter(
+                    person,
+                    $"approval:{approval.Id}",
+                    $"{facts.Site.Title} waits for a second person",
+                    [
+                        $"{facts.Roll.Find(approval.By)?.Name ?? "Somebody"} asks for a second person: {approval.Because}",
+                        $"It stands on the desk through {approval.Through.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}.",
+                    ],
+                    Urgent: true
+                )),
+        ];
 
     /// <summary>How a deed that was kept is decided, with the second person in it.</summary>
     public static DeedDesk.Decide Decider(Approval approval, PersonId? second)
@@ -45,17 +48,21 @@ public sealed class ApprovalDesk(Database database)
         var doer = new Doer(approval.By, approval.As, second);
         return approval.Deed switch
         {
-            PutAway.Deed => (facts, id) => PutAway.Decide(facts, JsonSerializer.Deserialize<PutAwayWish>(approval.Wish)!, new OrderId(id), doer),
-            HandOver.Deed => (facts, id) => HandOver.Offer(facts, JsonSerializer.Deserialize<OfferWish>(approval.Wish)!, new OfferId(id), doer),
+            PutAway.Deed => (facts, id) =>
+                PutAway.Decide(facts, JsonSerializer.Deserialize<PutAwayWish>(approval.Wish)!, new OrderId(id), doer),
+            HandOver.Deed => (facts, id) =>
+                HandOver.Offer(facts, JsonSerializer.Deserialize<OfferWish>(approval.Wish)!, new OfferId(id), doer),
             _ => throw new InvalidOperationException($"The deed {approval.Deed} needs no second person."),
         };
     }
 
     public Task<(Approval Approval, Decision Decision, DeedFacts Facts)?> Look(ApprovalId id) =>
         database.Read<(Approval, Decision, DeedFacts)?>(async connection =>
-            await connection.Approval(id) is { } approval && await database.Facts(connection, _ => new Sight.Everything(), approval.Site) is { } facts
+            await connection.Approval(id) is { } approval
+            && await database.Facts(connection, _ => new Sight.Everything(), approval.Site) is { } facts
                 ? (approval, Decider(approval, null)(facts, Guid.Empty), facts)
-                : null);
+                : null
+        );
 
     /// <summary>A second person agrees. The deed is decided on today's facts and carried out in the same transaction.</summary>
     public Task<ApprovalResult> Give(ApprovalId id, string seen, Viewer viewer) =>
@@ -63,19 +70,25 @@ public sealed class ApprovalDesk(Database database)
         {
             if (!approval.MayBeAnsweredBy(viewer.Person))
             {
-                return new ApprovalResult.Refused([approval.State == ApprovalState.Asked ? "Nobody agrees to what they asked for themselves." : Over(approval)]);
+                return new ApprovalResult.Refused([
+                    approval.State == ApprovalState.Asked ? "Nobody agrees to what they asked for themselves." : Over(approval),
+                ]);
             }
 
             var today = await change.MayStill(approval.By, approval.As)
                 ? Decider(approval, viewer.Person)(facts, Guid.NewGuid())
-                : new Decision.Refusal([$"{facts.Roll.Find(approval.By)?.Name ?? "Whoever asked for it"} asked for it and may no longer do so."]);
+                : new Decision.Refusal([
+                    $"{facts.Roll.Find(approval.By)?.Name ?? "Whoever asked for it"} asked for it and may no longer do so.",
+                ]);
             var answered = approval.Answer(today, seen, viewer.Person, change.Now);
             switch (today)
             {
                 case Decision.Plan plan when answered.State == ApprovalState.Given:
                     await change.Put(answered);
                     var entry = answered.Entry("given", viewer.InJournal);
-                    return new ApprovalResult.Carried(await DeedDesk.Commit(change, plan with { Entries = [.. plan.Entries, entry] }, facts));
+                    return new ApprovalResult.Carried(
+                        await DeedDesk.Commit(change, plan with { Entries = [.. plan.Entries, entry] }, facts)
+                    );
                 case Decision.Plan plan:
                     if (answered.Renewed != approval.Renewed)
                     {
@@ -98,22 +111,35 @@ public sealed class ApprovalDesk(Database database)
         {
             if (!approval.MayBeAnsweredBy(viewer.Person))
             {
-                return new ApprovalResult.Refused([approval.State == ApprovalState.Asked ? "Withdraw what you asked for yourself." : Over(approval)]);
+                return new ApprovalResult.Refused([
+                    approval.State == ApprovalState.Asked ? "Withdraw what you asked for yourself." : Over(approval),
+                ]);
             }
 
             await change.Put(approval.Move(ApprovalEvent.TurnDown) with { AnsweredBy = viewer.Person, EndedAt = change.Now });
             var who = facts.Roll.Find(viewer.Person)?.Name ?? "An administrator";
-            await change.Write([new Letter(approval.By, $"turned-down:{approval.Id}", $"{facts.Site.Title}: a second person did not agree", [$"{who} did not agree{(reason is null ? "" : $": {reason}")}."])], facts.Roll.Time);
+            await change.Write(
+                [
+                    new Letter(
+                        approval.By,
+                        $"turned-down:{approval.Id}",
+                        $"{facts.Site.Title}: a second person did not agree",
+                        [$"{who} did not agree{(reason is null ? "" : $": {reason}")}."]
+                    ),
+                ],
+                facts.Roll.Time
+            );
             var numbers = await change.Append([approval.Entry("turned-down", viewer.InJournal) with { Reason = reason }]);
             return new ApprovalResult.Done(numbers[0]);
         });
 
-    public Task<ApprovalResult> Withdraw(ApprovalId id, Viewer viewer) =>
-        Answer(id, viewer, async (change, approval, _) =>
+    public Task<ApprovalResult> Withdraw(ApprovalId id, Viewer viewer) => Answer(id, viewer, async (change, approval, _) =>
         {
             if (approval.By != viewer.Person || approval.State != ApprovalState.Asked)
             {
-                return new ApprovalResult.Refused([approval.State == ApprovalState.Asked ? "Only who asked can withdraw it." : Over(approval)]);
+                return new ApprovalResult.Refused([
+                    approval.State == ApprovalState.Asked ? "Only who asked can withdraw it." : Over(approval),
+                ]);
             }
 
             await change.Put(approval.Move(ApprovalEvent.Withdraw) with { EndedAt = change.Now });
@@ -121,15 +147,20 @@ public sealed class ApprovalDesk(Database database)
             return new ApprovalResult.Done(numbers[0]);
         });
 
-    private Task<ApprovalResult> Answer(ApprovalId id, Viewer viewer, Func<Change, Approval, DeedFacts, Task<ApprovalResult>> answer) =>
+    private Task<ApprovalResult> Answer(
+        ApprovalId id,
+        Viewer viewer,
+        Func<Change, Approval, DeedFacts, Task<ApprovalResult>> answer
+    ) =>
         database.Change<ApprovalResult>(async change =>
         {
             await change.AskStill(viewer);
-            return await change.Connection.Approval(id) is { } approval
+            return
+                await change.Connection.Approval(id) is { } approval
                 && (viewer.Role == Role.Administrator || approval.By == viewer.Person)
                 && await change.Facts(_ => new Sight.Everything(), approval.Site) is { } facts
-                    ? await answer(change, approval, facts)
-                    : new ApprovalResult.NotThere();
+                ? await answer(change, approval, facts)
+                : new ApprovalResult.NotThere();
         });
 
     private static string Over(Approval approval) =>

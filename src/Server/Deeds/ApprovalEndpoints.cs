@@ -29,7 +29,8 @@ public sealed record ApprovalWire(
     bool MayAnswer,
     bool MayWithdraw,
     PlanWire? Plan,
-    IReadOnlyList<string> Refused);
+    IReadOnlyList<string> Refused
+);
 
 public sealed record GiveWire(string Fingerprint);
 
@@ -40,14 +41,40 @@ internal static class ApprovalEndpoints
     public static void MapApprovals(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/approvals/{approval:guid}").WithTags("Approvals");
-        api.MapGet("", Look).RequireAuthorization(Policies.Read).WithName("approval").WithSummary("A deed that waits for a second person, and what it would come to today: for those who see everything, and for who asked.");
-        api.MapPost("/give", Give).RequireAuthorization(Policies.Administer).WithName("giveApproval").WithSummary("Agrees as the second person; the deed is done. 409 with the new plan, asked anew, where the facts have changed.");
-        api.MapPost("/turn-down", TurnDown).RequireAuthorization(Policies.Administer).WithName("turnDownApproval").WithSummary("Does not agree.");
-        api.MapPost("/withdraw", Withdraw).RequireAuthorization(Policies.Act).WithName("withdrawApproval").WithSummary("Takes back what one asked for.");
+        api.MapGet("", Look)
+            .RequireAuthorization(Policies.Read)
+            .WithName("approval")
+            .WithSummary(
+                "A deed that waits for a second person, and what it would come to today: for those who see everything, and for who asked."
+            );
+        api.MapPost("/give", Give)
+            .RequireAuthorization(Policies.Administer)
+            .WithName("giveApproval")
+            .WithSummary(
+                "Agrees as the second person; the deed is done. 409 with the new plan, asked anew, where the facts have changed."
+            );
+        api.MapPost("/turn-down", TurnDown)
+            .RequireAuthorization(Policies.Administer)
+            .WithName("turnDownApproval")
+            .WithSummary("Does not agree.");
+        api.MapPost("/withdraw", Withdraw)
+            .RequireAuthorization(Policies.Act)
+            .WithName("withdrawApproval")
+            .WithSummary("Takes back what one asked for.");
     }
 
-    private static async Task<Results<Ok<ApprovalWire>, ProblemHttpResult>> Look(Guid approval, HttpContext context, ApprovalDesk desk) =>
-        await desk.Look(new ApprovalId(approval)) is { } found && (Viewer.Of(context).Role is Store.Role.Administrator or Store.Role.Auditor || found.Approval.By == Viewer.Of(context).Person) ? TypedResults.Ok(Wire(found.Approval, found.Decision, found.Facts, Viewer.Of(context))) : NotThere();
+    private static async Task<Results<Ok<ApprovalWire>, ProblemHttpResult>> Look(
+        Guid approval,
+        HttpContext context,
+        ApprovalDesk desk
+    ) =>
+        await desk.Look(new ApprovalId(approval)) is { } found
+        && (
+            Viewer.Of(context).Role is Store.Role.Administrator or Store.Role.Auditor
+            || found.Approval.By == Viewer.Of(context).Person
+        )
+            ? TypedResults.Ok(Wire(found.Approval, found.Decision, found.Facts, Viewer.Of(context)))
+            : NotThere();
 
     private static async Task<ApprovalAnswer> Give(Guid approval, GiveWire wish, HttpContext context, ApprovalDesk desk) =>
         Answer(await desk.Give(new ApprovalId(approval), wish.Fingerprint, Viewer.Of(context)), context);
@@ -76,7 +103,8 @@ internal static class ApprovalEndpoints
             viewer.Role == Store.Role.Administrator && approval.MayBeAnsweredBy(viewer.Person),
             approval.State == ApprovalState.Asked && approval.By == viewer.Person,
             decision is Decision.Plan plan ? PlanWire.Of(plan, facts) : null,
-            decision is Decision.Refusal(var reasons) ? reasons : []);
+            decision is Decision.Refusal(var reasons) ? reasons : []
+        );
 
     private static ApprovalAnswer Answer(ApprovalResult result, HttpContext context) =>
         result switch
@@ -88,5 +116,6 @@ internal static class ApprovalEndpoints
             _ => NotThere(),
         };
 
-    private static ProblemHttpResult NotThere() => TypedResults.Problem(statusCode: 404, title: "There is nothing that waits for a second person here.");
+    private static ProblemHttpResult NotThere() =>
+        TypedResults.Problem(statusCode: 404, title: "There is nothing that waits for a second person here.");
 }

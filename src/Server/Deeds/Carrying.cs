@@ -25,11 +25,22 @@ internal static class Carrying
         };
 
     /// <param name="wish">What was sent: the same under the same key is done once.</param>
-    public static async Task<CarryResult> Carry<TWish>(this DeedDesk desk, WishedDeed wished, string fingerprint, string? key, TWish wish, HttpContext context)
+    public static async Task<CarryResult> Carry<TWish>(
+        this DeedDesk desk,
+        WishedDeed wished,
+        string fingerprint,
+        string? key,
+        TWish wish,
+        HttpContext context
+    )
     {
         if (key is not { Length: > 0 and <= LongestKey })
         {
-            return TypedResults.Problem(statusCode: 400, title: "The header Idempotency-Key is missing or too long.", detail: $"Send a key of your own for this deed, {LongestKey} characters at the most.");
+            return TypedResults.Problem(
+                statusCode: 400,
+                title: "The header Idempotency-Key is missing or too long.",
+                detail: $"Send a key of your own for this deed, {LongestKey} characters at the most."
+            );
         }
 
         var requestHash = Head.HashOf($"{context.Request.Path} {JsonSerializer.Serialize(wish)}");
@@ -37,8 +48,20 @@ internal static class Carrying
     }
 
     /// <summary>A deed in which there is nothing to choose: what it comes to is not previewed first.</summary>
-    public static async Task<CarryResult> CarryAtOnce<TWish>(this DeedDesk desk, WishedDeed wished, string? key, TWish wish, HttpContext context) =>
-        await desk.Carry(wished, await desk.Preview(wished) is DeedResult.Planned(var plan, _, _) ? plan.Fingerprint : "", key, wish, context);
+    public static async Task<CarryResult> CarryAtOnce<TWish>(
+        this DeedDesk desk,
+        WishedDeed wished,
+        string? key,
+        TWish wish,
+        HttpContext context
+    ) =>
+        await desk.Carry(
+            wished,
+            await desk.Preview(wished) is DeedResult.Planned(var plan, _, _) ? plan.Fingerprint : "",
+            key,
+            wish,
+            context
+        );
 
     public static CarryResult Answer(DeedResult result, HttpContext context)
     {
@@ -67,7 +90,15 @@ internal static class Carrying
     public static string? Reason(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Replace('\0', '\uFFFD').Trim();
 
     public static Doer Doer(this Viewer viewer) =>
-        new(viewer.Person, viewer.Role switch { Store.Role.Administrator => Capacity.Administrator, Store.Role.Steward => Capacity.Steward, _ => Capacity.Owner });
+        new(
+            viewer.Person,
+            viewer.Role switch
+            {
+                Store.Role.Administrator => Capacity.Administrator,
+                Store.Role.Steward => Capacity.Steward,
+                _ => Capacity.Owner,
+            }
+        );
 
     private static void Wake(HttpContext context)
     {

@@ -34,7 +34,17 @@ public abstract record DeedResult
 /// <param name="Sight">What the doer may see; a recipient sees the one site that they are offered.</param>
 /// <param name="Link">The token of a link in a mail that it is done through: used up with the deed.</param>
 /// <param name="WithNeighbours">Whether the names and addresses of all sites of the host matter to it: whatever changes one of them is then waited for.</param>
-public sealed record WishedDeed(SiteId Site, Doer Doer, Func<Roll, Sight> Sight, DeedDesk.Decide Decide, string Deed = "", object? Wish = null, string? Reason = null, string? Link = null, bool WithNeighbours = true);
+public sealed record WishedDeed(
+    SiteId Site,
+    Doer Doer,
+    Func<Roll, Sight> Sight,
+    DeedDesk.Decide Decide,
+    string Deed = "",
+    object? Wish = null,
+    string? Reason = null,
+    string? Link = null,
+    bool WithNeighbours = true
+);
 
 /// <summary>
 /// Previews and carries out deeds. Both decide on facts read from the database, never from the sheet; carrying out
@@ -49,9 +59,12 @@ public sealed class DeedDesk(Database database)
 
     public Task<DeedResult> Preview(WishedDeed wished) =>
         database.Read<DeedResult>(async connection =>
-            await database.Facts(connection, wished.Sight, wished.Site, wished.WithNeighbours) is not { } facts ? new DeedResult.NotSeen()
-            : wished.Decide(facts, Guid.Empty) is var decision && decision is Decision.Plan plan ? new DeedResult.Planned(plan, facts, IsAnother: false)
-            : new DeedResult.Refused(((Decision.Refusal)decision).Reasons));
+            await database.Facts(connection, wished.Sight, wished.Site, wished.WithNeighbours) is not { } facts
+                ? new DeedResult.NotSeen()
+            : wished.Decide(facts, Guid.Empty) is var decision && decision is Decision.Plan plan
+                ? new DeedResult.Planned(plan, facts, IsAnother: false)
+            : new DeedResult.Refused(((Decision.Refusal)decision).Reasons)
+        );
 
     /// <param name="fingerprint">Of the plan that was previewed.</param>
     /// <param name="key">The Idempotency-Key: the same request under the same key is answered as before and done once.</param>
@@ -61,7 +74,9 @@ public sealed class DeedDesk(Database database)
             await change.AskStill(viewer);
             if (await change.Connection.Answered(viewer.Account, key) is { } before)
             {
-                return before.RequestHash == requestHash ? JsonSerializer.Deserialize<DeedResult.Done>(before.Body, Stored)! : new DeedResult.KeyUsed();
+                return before.RequestHash == requestHash
+                    ? JsonSerializer.Deserialize<DeedResult.Done>(before.Body, Stored)!
+                    : new DeedResult.KeyUsed();
             }
 
             if (wished.Link is { } token && await Links.Fault(change, token, viewer.Person) is { } fault)
@@ -82,7 +97,13 @@ public sealed class DeedDesk(Database database)
                 case Decision.Plan plan when plan.Fingerprint != fingerprint:
                     return new DeedResult.Planned(plan, facts, IsAnother: true);
                 case Decision.Plan { NeedsSecond: not null } plan when wished.Doer.Second is null:
-                    return await Answered(change, viewer, key, requestHash, await AskSecond(change, facts, wished.Deed, wished.Wish, wished.Reason, wished.Doer, plan));
+                    return await Answered(
+                        change,
+                        viewer,
+                        key,
+                        requestHash,
+                        await AskSecond(change, facts, wished.Deed, wished.Wish, wished.Reason, wished.Doer, plan)
+                    );
                 case Decision.Plan plan:
                     if (wished.Link is { } used)
                     {
@@ -101,14 +122,38 @@ public sealed class DeedDesk(Database database)
     internal static async Task<DeedResult.Done> Commit(Change change, Decision.Plan plan, DeedFacts facts)
     {
         var numbers = await change.Keep(facts.Site.Id, plan, facts.Roll.Time);
-        return new DeedResult.Done(numbers[^1], plan.Orders.Count == 0 ? null : plan.Orders[^1].Id.Value, plan.Offers.Count == 0 ? null : plan.Offers[0].Id.Value, null);
+        return new DeedResult.Done(
+            numbers[^1],
+            plan.Orders.Count == 0 ? null : plan.Orders[^1].Id.Value,
+            plan.Offers.Count == 0 ? null : plan.Offers[0].Id.Value,
+            null
+        );
     }
 
     /// <summary>Keeps the wish until a second person answers; nothing else is done.</summary>
-    internal static async Task<DeedResult.Done> AskSecond(Change change, DeedFacts facts, string deed, object? wish, string? reason, Doer doer, Decision.Plan plan)
+    internal static async Task<DeedResult.Done> AskSecond(
+        Change change,
+        DeedFacts facts,
+        string deed,
+        object? wish,
+        string? reason,
+        Doer doer,
+        Decision.Plan plan
+    )
     {
-        var approval = Approval.Ask(new ApprovalId(Guid.NewGuid()), facts, deed, JsonSerializer.Serialize(wish, Stored), reason, doer, plan);
-        if ((await change.Connection.OpenApprovals()).Find(open => open.Site == approval.Site && open.Deed == approval.Deed) is { } open)
+        var approval = Approval.Ask(
+            new ApprovalId(Guid.NewGuid()),
+            facts,
+            deed,
+            JsonSerializer.Serialize(wish, Stored),
+            reason,
+            doer,
+            plan
+        );
+        if (
+            (await change.Connection.OpenApprovals()).Find(open => open.Site == approval.Site && open.Deed == approval.Deed) is
+            { } open
+        )
         {
             // Asked twice, it waits once: the later wish takes the place of the earlier.
             await change.Put(open.Move(ApprovalEvent.Withdraw) with { EndedAt = change.Now });
@@ -121,7 +166,13 @@ public sealed class DeedDesk(Database database)
         return new DeedResult.Done(numbers[^1], null, null, approval.Id.Value);
     }
 
-    private static async Task<DeedResult.Done> Answered(Change change, Viewer viewer, string key, string requestHash, DeedResult.Done done)
+    private static async Task<DeedResult.Done> Answered(
+        Change change,
+        Viewer viewer,
+        string key,
+        string requestHash,
+        DeedResult.Done done
+    )
     {
         await change.Answer(viewer.Account, key, requestHash, 200, JsonSerializer.Serialize(done, Stored));
         return done;

@@ -23,11 +23,14 @@ public sealed record LimitsWire(LimitWire View, LimitWire Preview, LimitWire Edi
 {
     public PowerLimits ToLimits() => new(Limit(View), Limit(Preview), Limit(Edit));
 
-    public static LimitsWire Of(PowerLimits limits) => new(Wire(limits.For(Power.View)), Wire(limits.For(Power.Preview)), Wire(limits.For(Power.Edit)));
+    public static LimitsWire Of(PowerLimits limits) =>
+        new(Wire(limits.For(Power.View)), Wire(limits.For(Power.Preview)), Wire(limits.For(Power.Edit)));
 
-    private static LimitWire Wire(Limit limit) => new(Enum.Parse<InsideWord>(limit.Inside.ToString()), limit.Widest, limit.LeastProof);
+    private static LimitWire Wire(Limit limit) =>
+        new(Enum.Parse<InsideWord>(limit.Inside.ToString()), limit.Widest, limit.LeastProof);
 
-    private static Limit Limit(LimitWire wire) => new(Enum.Parse<InsideLimit>(wire.Inside.ToString()), wire.Outside, wire.Proof, Voucher.AnyOwner);
+    private static Limit Limit(LimitWire wire) =>
+        new(Enum.Parse<InsideLimit>(wire.Inside.ToString()), wire.Outside, wire.Proof, Voucher.AnyOwner);
 }
 
 /// <param name="Target">The widest that the site may ask for.</param>
@@ -41,18 +44,28 @@ public sealed record UndoWire(string Fingerprint, string? Reason = null);
 public sealed record PersonWire(long Id, string Name, string Mail, bool IsOutside)
 {
     public static PersonWire Of(PersonId id, Roll roll) =>
-        roll.Find(id) is { } person ? new PersonWire(id.Value, person.Name, person.Mail, person.IsOutside) : new PersonWire(id.Value, "unknown", "", true);
+        roll.Find(id) is { } person
+            ? new PersonWire(id.Value, person.Name, person.Mail, person.IsOutside)
+            : new PersonWire(id.Value, "unknown", "", true);
 }
 
 /// <param name="From">The power before, or null for none; <paramref name="To"/> likewise after.</param>
 public sealed record GrantChangeWire(string Who, Power? From, Power? To);
 
-public sealed record PowerChangeWire(Power Power, IReadOnlyList<PersonWire> Gain, IReadOnlyList<PersonWire> Lose, IReadOnlyList<string> Opened, IReadOnlyList<string> Shut);
+public sealed record PowerChangeWire(
+    Power Power,
+    IReadOnlyList<PersonWire> Gain,
+    IReadOnlyList<PersonWire> Lose,
+    IReadOnlyList<string> Opened,
+    IReadOnlyList<string> Shut
+);
 
 public sealed record RuleWire(string Id, string Title, string Short, Level Level)
 {
     public static RuleWire Of(RuleId id, RuleBook rules) =>
-        rules.Find(id) is { } rule ? new RuleWire(rule.Id.Value, rule.Title, rule.Short, rule.Level) : new RuleWire(id.Value, id.Value, id.Value, Level.Look);
+        rules.Find(id) is { } rule
+            ? new RuleWire(rule.Id.Value, rule.Title, rule.Short, rule.Level)
+            : new RuleWire(id.Value, id.Value, id.Value, Level.Look);
 }
 
 /// <summary>All that goes with a site that is put away; null where it is not known.</summary>
@@ -66,8 +79,23 @@ public sealed record RuleWire(string Id, string Title, string Short, Level Level
 /// <param name="Shared">Pieces of it that stand in other sites too.</param>
 /// <param name="Records">How many records it holds that must be kept; null where none or not known.</param>
 public sealed record LossWire(
-    int? Pages, long? Bytes, IReadOnlyList<string> Domains, string? Group, IReadOnlyList<OpenedWire> Opened, int? Visits, IReadOnlyList<string> LookAlikes, DateOnly KeptThrough, string KeptBecause, DateOnly? HostKeepsThrough,
-    bool IsOurs, string? Cost, string? MailAlias, int? Records, IReadOnlyList<SharedLossWire> Shared, int HiddenOpened)
+    int? Pages,
+    long? Bytes,
+    IReadOnlyList<string> Domains,
+    string? Group,
+    IReadOnlyList<OpenedWire> Opened,
+    int? Visits,
+    IReadOnlyList<string> LookAlikes,
+    DateOnly KeptThrough,
+    string KeptBecause,
+    DateOnly? HostKeepsThrough,
+    bool IsOurs,
+    string? Cost,
+    string? MailAlias,
+    int? Records,
+    IReadOnlyList<SharedLossWire> Shared,
+    int HiddenOpened
+)
 {
     public static LossWire Of(Loss loss) =>
         new(
@@ -86,7 +114,8 @@ public sealed record LossWire(
             loss.MailAlias,
             loss.Records.Has(out var records) ? records : null,
             [.. (loss.Shared ?? []).Select(shared => new SharedLossWire(shared.What, shared.In.Count))],
-            loss.HiddenOpened);
+            loss.HiddenOpened
+        );
 }
 
 /// <param name="Sites">How many other sites it goes from too.</param>
@@ -113,21 +142,30 @@ public sealed record PlanWire(
     string? NeedsSecond,
     LossWire? Loss,
     int? StopMinutes,
-    string? ByHand)
+    string? ByHand
+)
 {
     public static PlanWire Of(Decision.Plan plan, DeedFacts facts)
     {
         var before = facts.Site.Expected.Or([]).ToDictionary(grant => grant.Key);
         return new PlanWire(
             plan.Fingerprint,
-            [.. plan.Effect.Grants.Select(change => new GrantChangeWire(
-                GrantWords.Who(change.Wanted ?? before[change.Key], facts.Roll), before.GetValueOrDefault(change.Key)?.Power, change.Wanted?.Power))],
-            [.. plan.Effect.Powers.Select(change => new PowerChangeWire(
-                change.Power,
-                [.. change.Gain.Select(person => PersonWire.Of(person, facts.Roll))],
-                [.. change.Lose.Select(person => PersonWire.Of(person, facts.Roll))],
-                [.. change.Opened.Select(Words)],
-                [.. change.Shut.Select(Words)]))],
+            [
+                .. plan.Effect.Grants.Select(change => new GrantChangeWire(
+                    GrantWords.Who(change.Wanted ?? before[change.Key], facts.Roll),
+                    before.GetValueOrDefault(change.Key)?.Power,
+                    change.Wanted?.Power
+                )),
+            ],
+            [
+                .. plan.Effect.Powers.Select(change => new PowerChangeWire(
+                    change.Power,
+                    [.. change.Gain.Select(person => PersonWire.Of(person, facts.Roll))],
+                    [.. change.Lose.Select(person => PersonWire.Of(person, facts.Roll))],
+                    [.. change.Opened.Select(Words)],
+                    [.. change.Shut.Select(Words)]
+                )),
+            ],
             [.. plan.Effect.Cleared.Select(rule => RuleWire.Of(rule, facts.Rules))],
             [.. plan.Effect.Opened.Select(rule => RuleWire.Of(rule, facts.Rules))],
             plan.Remains,
@@ -137,10 +175,14 @@ public sealed record PlanWire(
             plan.NeedsSecond,
             plan.Loss is { } loss ? LossWire.Of(loss) : null,
             plan.Stay?.StoppableUntil is { } until ? (int)(until - facts.Now).TotalMinutes : null,
-            plan.Orders.LastOrDefault(order => order.State == OrderState.Asked) is { } asked ? Core.Deeds.ByHand.Foretold(facts.Site, facts.House, asked.By, facts.Roll) : null);
+            plan.Orders.LastOrDefault(order => order.State == OrderState.Asked) is { } asked
+                ? Core.Deeds.ByHand.Foretold(facts.Site, facts.House, asked.By, facts.Roll)
+                : null
+        );
     }
 
-    private static string Words(Door door) => door.Proof == Proof.None ? door.Who.Word() : $"{door.Who.Word()}, {door.Proof.Word()}";
+    private static string Words(Door door) =>
+        door.Proof == Proof.None ? door.Who.Word() : $"{door.Who.Word()}, {door.Proof.Word()}";
 }
 
 /// <summary>What a deed would come to: a plan, or else every reason why not.</summary>

@@ -15,21 +15,46 @@ internal static class Keeping
     private static readonly TimeOnly Morning = new(7, 0);
 
     /// <summary>The facts of one site, read from the database and never from the sheet; null where it may not be seen.</summary>
-    public static async Task<DeedFacts?> Facts(this Database database, NpgsqlConnection connection, Func<Core.People.Roll, Sight> sight, SiteId id, bool withNeighbours = true) =>
-        (await database.Facts(connection, sight, [id], withNeighbours)).SingleOrDefault();
+    public static async Task<DeedFacts?> Facts(
+        this Database database,
+        NpgsqlConnection connection,
+        Func<Core.People.Roll, Sight> sight,
+        SiteId id,
+        bool withNeighbours = true
+    ) => (await database.Facts(connection, sight, [id], withNeighbours)).SingleOrDefault();
 
     /// <summary>The same in the transaction that is under way.</summary>
-    public static async Task<DeedFacts?> Facts(this Change change, Func<Core.People.Roll, Sight> sight, SiteId id, bool withNeighbours = true) =>
-        (await change.Facts(sight, [id], withNeighbours)).SingleOrDefault();
+    public static async Task<DeedFacts?> Facts(
+        this Change change,
+        Func<Core.People.Roll, Sight> sight,
+        SiteId id,
+        bool withNeighbours = true
+    ) => (await change.Facts(sight, [id], withNeighbours)).SingleOrDefault();
 
     /// <summary>The facts of some sites, in the order of their ids; those that may not be seen are left out.</summary>
-    public static Task<IReadOnlyList<DeedFacts>> Facts(this Database database, NpgsqlConnection connection, Func<Core.People.Roll, Sight> sight, IReadOnlyCollection<SiteId> ids, bool withNeighbours) =>
-        Facts(connection, database.Rolls, sight, ids, withNeighbours, database.Now);
+    public static Task<IReadOnlyList<DeedFacts>> Facts(
+        this Database database,
+        NpgsqlConnection connection,
+        Func<Core.People.Roll, Sight> sight,
+        IReadOnlyCollection<SiteId> ids,
+        bool withNeighbours
+    ) => Facts(connection, database.Rolls, sight, ids, withNeighbours, database.Now);
 
-    public static Task<IReadOnlyList<DeedFacts>> Facts(this Change change, Func<Core.People.Roll, Sight> sight, IReadOnlyCollection<SiteId> ids, bool withNeighbours) =>
-        Facts(change.Connection, change.Rolls, sight, ids, withNeighbours, change.Now);
+    public static Task<IReadOnlyList<DeedFacts>> Facts(
+        this Change change,
+        Func<Core.People.Roll, Sight> sight,
+        IReadOnlyCollection<SiteId> ids,
+        bool withNeighbours
+    ) => Facts(change.Connection, change.Rolls, sight, ids, withNeighbours, change.Now);
 
-    private static async Task<IReadOnlyList<DeedFacts>> Facts(NpgsqlConnection connection, Rolls rolls, Func<Core.People.Roll, Sight> sight, IReadOnlyCollection<SiteId> ids, bool withNeighbours, DateTimeOffset now)
+    private static async Task<IReadOnlyList<DeedFacts>> Facts(
+        NpgsqlConnection connection,
+        Rolls rolls,
+        Func<Core.People.Roll, Sight> sight,
+        IReadOnlyCollection<SiteId> ids,
+        bool withNeighbours,
+        DateTimeOffset now
+    )
     {
         var time = await connection.HouseTime();
         var roll = await rolls.Of(connection, now, time);
@@ -41,8 +66,16 @@ internal static class Keeping
 
         var house = await connection.House();
         var rules = await connection.Rules(time.DayOf(now));
-        var (lanes, offers, stays) = (await connection.Lanes(ids), await connection.OpenOffers(ids), await connection.OpenStays(ids));
-        var (holds, around, administrators) = (await connection.Holds(ids), await connection.Around(sites, sight(roll), withNeighbours), await connection.Administrators(now));
+        var (lanes, offers, stays) = (
+            await connection.Lanes(ids),
+            await connection.OpenOffers(ids),
+            await connection.OpenStays(ids)
+        );
+        var (holds, around, administrators) = (
+            await connection.Holds(ids),
+            await connection.Around(sites, sight(roll), withNeighbours),
+            await connection.Administrators(now)
+        );
         return
         [
             .. sites.Select(site => new DeedFacts(site, [.. lanes[site.Id]], house, rules, roll)

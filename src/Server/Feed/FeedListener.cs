@@ -11,7 +11,15 @@ namespace AtticLedger.Server.Feed;
 /// Wakes this server when another has committed. A notification only wakes; what happened is read from the feed, and a
 /// slow poll stands behind for notifications that were lost.
 /// </summary>
-public sealed class FeedListener(Database database, LedgerSheet sheet, OrderLanes lanes, SourceReader sources, BatchRunner batches, IServiceProvider services, ILogger<FeedListener> log) : BackgroundService
+public sealed class FeedListener(
+    Database database,
+    LedgerSheet sheet,
+    OrderLanes lanes,
+    SourceReader sources,
+    BatchRunner batches,
+    IServiceProvider services,
+    ILogger<FeedListener> log
+) : BackgroundService
 {
     private static readonly TimeSpan SlowPoll = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan Retry = TimeSpan.FromSeconds(1);

@@ -25,7 +25,9 @@ internal abstract record FeedNews
             "people.seen" or "account.given" or "person.left" or PeopleLists.TakenIn or PeopleLists.Undone => new People(),
             "list.taken" or "source.gone" => new Nothing(),
             SiteRecord.ListUndone when subject.StartsWith("source:", StringComparison.Ordinal) => new Nothing(),
-            _ when subject.StartsWith("site:", StringComparison.Ordinal) => new Site(new SiteId(long.Parse(subject["site:".Length..], CultureInfo.InvariantCulture))),
+            _ when subject.StartsWith("site:", StringComparison.Ordinal) => new Site(
+                new SiteId(long.Parse(subject["site:".Length..], CultureInfo.InvariantCulture))
+            ),
             _ when subject == "house" || subject.StartsWith("source:", StringComparison.Ordinal) => new House(),
             _ => new Nothing(),
         };

@@ -41,9 +41,9 @@ internal sealed class KeptFindings(Database database)
             List<FindingRow> put =
             [
                 .. from finding in found
-                   let row = kept.GetValueOrDefault(finding.Key)
-                   where row is null || row.CannotTell != finding.Value
-                   select new FindingRow(finding.Key.Site, finding.Key.Rule, finding.Value, row?.Since ?? change.Now),
+                let row = kept.GetValueOrDefault(finding.Key)
+                where row is null || row.CannotTell != finding.Value
+                select new FindingRow(finding.Key.Site, finding.Key.Rule, finding.Value, row?.Since ?? change.Now),
             ];
             List<(SiteId, RuleId)> gone = [.. kept.Keys.Where(key => !found.ContainsKey(key))];
             if (put.Count > 0)
@@ -59,10 +59,17 @@ internal sealed class KeptFindings(Database database)
             return true;
         });
 
-    private static IEnumerable<(SiteId Site, RuleId Rule, bool CannotTell)> Found(LedgerState of, IReadOnlyCollection<SiteId>? only)
+    private static IEnumerable<(SiteId Site, RuleId Rule, bool CannotTell)> Found(
+        LedgerState of,
+        IReadOnlyCollection<SiteId>? only
+    )
     {
         var all = of.Seen(new Sight.Everything());
         var lines = only is null ? all.Lines(all.All) : only.Select(site => all.Find(site)).OfType<Core.Rules.SheetLine>();
-        return lines.SelectMany(line => line.Breaks.Concat(line.Excused).Select(rule => (line.Id, rule.Id, false)).Concat(line.Unsure.Select(rule => (line.Id, rule.Id, true))));
+        return lines.SelectMany(line =>
+            line.Breaks.Concat(line.Excused)
+                .Select(rule => (line.Id, rule.Id, false))
+                .Concat(line.Unsure.Select(rule => (line.Id, rule.Id, true)))
+        );
     }
 }

@@ -87,11 +87,15 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
         {
             var now = database.Now;
             var before = state;
-            var (after, changed) = await database.Read(connection => before is null ? First(connection, now) : Next(connection, before, now));
+            var (after, changed) = await database.Read(connection =>
+                before is null ? First(connection, now) : Next(connection, before, now)
+            );
             if (!ReferenceEquals(before, after))
             {
                 state = after;
-                Interlocked.Exchange(ref advanced, new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously)).TrySetResult();
+                Interlocked
+                    .Exchange(ref advanced, new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously))
+                    .TrySetResult();
                 await findings.Keep(after, changed);
             }
 
@@ -121,11 +125,18 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
     }
 
     // The first state, and which sites are others in it than when findings were last written; null for all.
-    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed)> First(NpgsqlConnection connection, DateTimeOffset now) =>
+    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed)> First(
+        NpgsqlConnection connection,
+        DateTimeOffset now
+    ) =>
         await snapshots.Read(connection) is { } kept ? await Next(connection, kept, now) : (await Rebuilt(connection, now), null);
 
     // The next state, and which sites are others in it; null for all.
-    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed)> Next(NpgsqlConnection connection, LedgerState before, DateTimeOffset now)
+    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed)> Next(
+        NpgsqlConnection connection,
+        LedgerState before,
+        DateTimeOffset now
+    )
     {
         var feed = await connection.Feed(before.Place);
         var isNewDay = before.Roll.Time.DayOf(before.Roll.Now) != before.Roll.Time.DayOf(now);
@@ -146,7 +157,10 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
         {
             var rules = await connection.Rules(before.Roll.Time.DayOf(now));
             after = after with { Roll = await database.Rolls.Of(connection, now, before.Roll.Time) };
-            if (!rules.Rules.SequenceEqual(before.Rules.Rules) || RollChange.Between(before.Roll, after.Roll, before.House.FitDays) is not { } moved)
+            if (
+                !rules.Rules.SequenceEqual(before.Rules.Rules)
+                || RollChange.Between(before.Roll, after.Roll, before.House.FitDays) is not { } moved
+            )
             {
                 return (await Rebuilt(connection, now), null);
             }
@@ -154,7 +168,9 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
             if (isNewDay)
             {
                 // What was excused through a day that is over is a finding again.
-                changed.UnionWith(await connection.SitesExcusedThrough(before.Roll.Time.DayOf(before.Roll.Now), before.Roll.Time.DayOf(now)));
+                changed.UnionWith(
+                    await connection.SitesExcusedThrough(before.Roll.Time.DayOf(before.Roll.Now), before.Roll.Time.DayOf(now))
+                );
             }
 
             if (!moved.IsNothing)
@@ -170,7 +186,13 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
         }
 
         var lines = after.Lines(Failed);
-        return (after with { Sheet = lines.Put(after.Sheet, lines.Of(await connection.Sites(new Sight.Everything(), changed))) }, changed);
+        return (
+            after with
+            {
+                Sheet = lines.Put(after.Sheet, lines.Of(await connection.Sites(new Sight.Everything(), changed))),
+            },
+            changed
+        );
     }
 
     private async Task<LedgerState> Rebuilt(NpgsqlConnection connection, DateTimeOffset now)
@@ -179,11 +201,29 @@ public sealed class LedgerSheet(Database database, SheetSnapshots snapshots, ILo
         await using var rows = await SheetFromRows.Begin(database, connection);
         var time = await connection.HouseTime();
         var head = await connection.JournalHead();
-        var empty = new LedgerState(head.Number, await database.Rolls.Of(connection, now, time), await connection.House(), await connection.Rules(time.DayOf(now)), JudgedSheet.Empty);
+        var empty = new LedgerState(
+            head.Number,
+            await database.Rolls.Of(connection, now, time),
+            await connection.House(),
+            await connection.Rules(time.DayOf(now)),
+            JudgedSheet.Empty
+        );
         var sheet = await rows.Made(empty.Lines(Failed));
-        log.LogInformation("The sheet was made from all rows: {Sites} sites at place {Place} in {Milliseconds} ms", sheet.Count, head.Number, watch.ElapsedMilliseconds);
+        log.LogInformation(
+            "The sheet was made from all rows: {Sites} sites at place {Place} in {Milliseconds} ms",
+            sheet.Count,
+            head.Number,
+            watch.ElapsedMilliseconds
+        );
         return empty with { Sheet = sheet };
     }
 
-    private void Failed(SiteFacts site, Exception fault) => log.LogError(fault, "Site {Site} of {Host}, {Key}, cannot be computed; its line says so, and all others stand", site.Id.Value, site.Host, site.HostKey);
+    private void Failed(SiteFacts site, Exception fault) =>
+        log.LogError(
+            fault,
+            "Site {Site} of {Host}, {Key}, cannot be computed; its line says so, and all others stand",
+            site.Id.Value,
+            site.Host,
+            site.HostKey
+        );
 }

@@ -14,17 +14,22 @@ public sealed class SheetAt(RequestDelegate next)
 
     public async Task InvokeAsync(HttpContext context, LedgerSheet sheet)
     {
-        if (Viewer.Maybe(context) is not null
+        if (
+            Viewer.Maybe(context) is not null
             && long.TryParse(context.Request.Headers[Header], NumberStyles.None, CultureInfo.InvariantCulture, out var seen)
-            && await sheet.AtLeast(seen, Patience) is null)
+            && await sheet.AtLeast(seen, Patience) is null
+        )
         {
             context.Response.Headers.RetryAfter = "1";
-            await TypedResults.Problem(statusCode: 503, title: "This server has not caught up yet.", detail: "Try again in a second.").ExecuteAsync(context);
+            await TypedResults
+                .Problem(statusCode: 503, title: "This server has not caught up yet.", detail: "Try again in a second.")
+                .ExecuteAsync(context);
             return;
         }
 
         await next(context);
     }
 
-    public static void Say(HttpContext context, long place) => context.Response.Headers[Header] = place.ToString(CultureInfo.InvariantCulture);
+    public static void Say(HttpContext context, long place) =>
+        context.Response.Headers[Header] = place.ToString(CultureInfo.InvariantCulture);
 }

@@ -41,7 +41,12 @@ public sealed class SheetSnapshots(string? folder, ILogger<SheetSnapshots> log)
             var rules = await connection.Rules(time.DayOf(roll.Now));
             var state = new LedgerState(head.Place, roll, await connection.House(), rules, JudgedSheet.Read(rows, roll, rules));
             written = head.Place;
-            log.LogInformation("The sheet was read from its snapshot: {Sites} sites at place {Place} in {Milliseconds} ms", state.Sheet.Count, head.Place, watch.ElapsedMilliseconds);
+            log.LogInformation(
+                "The sheet was read from its snapshot: {Sites} sites at place {Place} in {Milliseconds} ms",
+                state.Sheet.Count,
+                head.Place,
+                watch.ElapsedMilliseconds
+            );
             return state;
         }
         catch (Exception fault) when (fault is SnapshotError or IOException or UnauthorizedAccessException)
@@ -54,7 +59,11 @@ public sealed class SheetSnapshots(string? folder, ILogger<SheetSnapshots> log)
     /// <summary>Writes a state, unless it is the one that was written last.</summary>
     internal async Task Write(LedgerState state, Database database)
     {
-        if (Path is not { } path || state.Place == written || await database.Read(connection => connection.HashAt(state.Place)) is not { } hash)
+        if (
+            Path is not { } path
+            || state.Place == written
+            || await database.Read(connection => connection.HashAt(state.Place)) is not { } hash
+        )
         {
             return;
         }
@@ -97,8 +106,7 @@ internal sealed class SnapshotKeeper(LedgerSheet sheet, ILogger<SnapshotKeeper> 
         do
         {
             await sheet.Advanced.WaitAsync(stoppingToken);
-        }
-        while (await timer.WaitForNextTickAsync(stoppingToken) && await Keep());
+        } while (await timer.WaitForNextTickAsync(stoppingToken) && await Keep());
     }
 
     // How much may be made before the collector looks again, it decides by what it found the last times: so it looks a few

@@ -15,7 +15,11 @@ public sealed class FirstWeekDesk(Database database)
     private readonly ConditionalWeakTable<LedgerState, Dictionary<SaidFact, Lacking>> computed = [];
 
     /// <summary>What is lacking of a fact, what is proposed for it, and what to say next.</summary>
-    public sealed record Lacking(IReadOnlyList<Traits> Sites, IReadOnlyList<IGrouping<string, Proposal>> Groups, IReadOnlyList<NextFact> Next);
+    public sealed record Lacking(
+        IReadOnlyList<Traits> Sites,
+        IReadOnlyList<IGrouping<string, Proposal>> Groups,
+        IReadOnlyList<NextFact> Next
+    );
 
     public async Task<Lacking> Of(LedgerState state, SaidFact fact)
     {
@@ -34,8 +38,20 @@ public sealed class FirstWeekDesk(Database database)
         var proposals = Proposals.Of(sites, fact, state.House.Terms);
         var lacking = new Lacking(
             sites,
-            [.. proposals.GroupBy(Proposals.GroupOf).OrderBy(group => group.First().Strength).ThenByDescending(group => group.Count()).ThenBy(group => group.Key, StringComparer.Ordinal)],
-            NextFacts.Of(sites, fact, proposals.Where(proposal => proposal.Strength == Strength.Sure).Select(proposal => proposal.Site.Id).ToHashSet(), MostNext));
+            [
+                .. proposals
+                    .GroupBy(Proposals.GroupOf)
+                    .OrderBy(group => group.First().Strength)
+                    .ThenByDescending(group => group.Count())
+                    .ThenBy(group => group.Key, StringComparer.Ordinal),
+            ],
+            NextFacts.Of(
+                sites,
+                fact,
+                proposals.Where(proposal => proposal.Strength == Strength.Sure).Select(proposal => proposal.Site.Id).ToHashSet(),
+                MostNext
+            )
+        );
         lock (facts)
         {
             return facts[fact] = lacking;

@@ -15,7 +15,15 @@ public sealed record LackWire(SaidFact Fact, int Missing, int Proposed);
 /// <param name="Key">Names the group in other requests.</param>
 /// <param name="Values">The values in it, the most frequent first, with how many sites each.</param>
 /// <param name="Decides">For how many of them a rule can be told then.</param>
-public sealed record ProposalGroupWire(string Key, IReadOnlyList<ProposedValueWire> Values, Strength Strength, IReadOnlyList<EvidenceKind> Kinds, int Count, int Decides, IReadOnlyList<SiteNameWire> First);
+public sealed record ProposalGroupWire(
+    string Key,
+    IReadOnlyList<ProposedValueWire> Values,
+    Strength Strength,
+    IReadOnlyList<EvidenceKind> Kinds,
+    int Count,
+    int Decides,
+    IReadOnlyList<SiteNameWire> First
+);
 
 public sealed record ProposedValueWire(string Value, string Name, int Count);
 
@@ -25,11 +33,26 @@ public sealed record NextFactWire(string Key, string Word, int Count, int Decide
 /// <param name="Unsure">Of how many sites in use a rule cannot be told.</param>
 /// <param name="Disputed">Of how many sources say different things.</param>
 public sealed record FirstWeekWire(
-    int Sites, int Unsure, int Disputed, IReadOnlyList<LackWire> Lacks, SaidFact Fact, IReadOnlyList<ProposalGroupWire> Proposals, IReadOnlyList<NextFactWire> Next, IReadOnlyList<ChoiceOfFactWire> Choices);
+    int Sites,
+    int Unsure,
+    int Disputed,
+    IReadOnlyList<LackWire> Lacks,
+    SaidFact Fact,
+    IReadOnlyList<ProposalGroupWire> Proposals,
+    IReadOnlyList<NextFactWire> Next,
+    IReadOnlyList<ChoiceOfFactWire> Choices
+);
 
 /// <param name="Value">What is said of it, as it is called.</param>
 /// <param name="Evidence">Why, a sentence each without its full stop.</param>
-public sealed record ProposedSiteWire(long Id, string Title, string? Address, string Host, string? Value, IReadOnlyList<string> Evidence);
+public sealed record ProposedSiteWire(
+    long Id,
+    string Title,
+    string? Address,
+    string Host,
+    string? Value,
+    IReadOnlyList<string> Evidence
+);
 
 /// <param name="Before">How many of these sites break it now.</param>
 public sealed record RuleMoveWire(RuleWire Rule, int Before, int After);
@@ -38,7 +61,14 @@ public sealed record RuleMoveWire(RuleWire Rule, int Before, int After);
 /// <param name="Told">How many of them have no rule left that cannot be told.</param>
 /// <param name="Refused">Why it cannot be said.</param>
 /// <param name="Sites">The first of them, each with its evidence.</param>
-public sealed record SayPlanWire(string Fingerprint, int Count, int Told, IReadOnlyList<RuleMoveWire> Rules, IReadOnlyList<ProposedSiteWire> Sites, string? Refused);
+public sealed record SayPlanWire(
+    string Fingerprint,
+    int Count,
+    int Told,
+    IReadOnlyList<RuleMoveWire> Rules,
+    IReadOnlyList<ProposedSiteWire> Sites,
+    string? Refused
+);
 
 /// <param name="Group">A group of proposals, or of sites with a word in common; or else <paramref name="Sites"/>.</param>
 /// <param name="Value">What it is; null for "there is none". Proposals have their own.</param>

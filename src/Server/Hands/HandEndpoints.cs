@@ -21,19 +21,35 @@ internal static class HandEndpoints
 {
     private const int LargestPicture = 4 * 1024 * 1024;
     private static readonly TimeSpan Lately = TimeSpan.FromDays(14);
-    private static readonly (string Type, byte[] Begins)[] Pictures = [("image/png", [0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A]), ("image/jpeg", [0xFF, 0xD8, 0xFF])];
+    private static readonly (string Type, byte[] Begins)[] Pictures =
+    [
+        ("image/png", [0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A]),
+        ("image/jpeg", [0xFF, 0xD8, 0xFF]),
+    ];
 
     public static void MapByHand(this IEndpointRouteBuilder app)
     {
-        app.MapGet("/api/by-hand", List).WithTags("By hand").RequireAuthorization(Policies.Read).WithName("handOrders").WithSummary("Orders by hand that concern the viewer: to be done, to be seen, and those that ended of late.");
+        app.MapGet("/api/by-hand", List)
+            .WithTags("By hand")
+            .RequireAuthorization(Policies.Read)
+            .WithName("handOrders")
+            .WithSummary("Orders by hand that concern the viewer: to be done, to be seen, and those that ended of late.");
         var read = app.MapGroup("/api/by-hand/{order:guid}").WithTags("By hand").RequireAuthorization(Policies.Read);
         var api = app.MapGroup("/api/by-hand/{order:guid}").WithTags("By hand").RequireAuthorization(Policies.Act);
         read.MapGet("", Look).WithName("handOrder").WithSummary("An order by hand: what is to be so, the steps, how far it is.");
         read.MapGet("/picture", Picture).WithName("handPicture").WithSummary("The picture that shows what was done.");
-        api.MapPut("/picture", SetPicture).Accepts<byte[]>("image/png", "image/jpeg").WithMetadata(new RequestSizeLimitAttribute(LargestPicture)).WithName("setHandPicture").WithSummary("Adds a picture, PNG or JPEG, before it is said to be done.");
-        api.MapPost("/done", Done).WithName("handDone").WithSummary("Says that it is done; it is seen by the next list or by a second person.");
+        api.MapPut("/picture", SetPicture)
+            .Accepts<byte[]>("image/png", "image/jpeg")
+            .WithMetadata(new RequestSizeLimitAttribute(LargestPicture))
+            .WithName("setHandPicture")
+            .WithSummary("Adds a picture, PNG or JPEG, before it is said to be done.");
+        api.MapPost("/done", Done)
+            .WithName("handDone")
+            .WithSummary("Says that it is done; it is seen by the next list or by a second person.");
         api.MapPost("/cannot", Cannot).WithName("handCannot").WithSummary("Says that it cannot be done, and why.");
-        api.MapPost("/check", Check).WithName("handCheck").WithSummary("A second person says that they looked, and whether it is so; if not, it goes back.");
+        api.MapPost("/check", Check)
+            .WithName("handCheck")
+            .WithSummary("A second person says that they looked, and whether it is so; if not, it goes back.");
         api.MapPost("/hand-on", HandOn).WithName("handOn").WithSummary("Hands it on to somebody else.");
         api.MapPost("/call-back", CallBack).WithName("handCallBack").WithSummary("Calls it back: it is no longer to be done.");
     }
@@ -46,21 +62,46 @@ internal static class HandEndpoints
         var seen = state.Seen(viewer.SightOn(state.Roll));
         var (orders, sites) = await database.Read(async connection =>
         {
-            var concerned = (await connection.HandOrdersSince(database.Now - Lately)).Where(pair => Concerns(pair.Order, pair.Hand, viewer) || seen.Find(pair.Order.Site) is not null).ToList();
-            return (concerned, (await connection.Sites(new Sight.Everything(), [.. concerned.Select(pair => pair.Order.Site).Distinct()])).ToDictionary(site => site.Id));
+            var concerned = (await connection.HandOrdersSince(database.Now - Lately))
+                .Where(pair => Concerns(pair.Order, pair.Hand, viewer) || seen.Find(pair.Order.Site) is not null)
+                .ToList();
+            return (
+                concerned,
+                (
+                    await connection.Sites(new Sight.Everything(), [.. concerned.Select(pair => pair.Order.Site).Distinct()])
+                ).ToDictionary(site => site.Id)
+            );
         });
-        return TypedResults.Ok<IReadOnlyList<HandLineWire>>([.. orders.OrderBy(pair => pair.Order.State).ThenBy(pair => pair.Hand.Through).Select(pair => Line(pair.Order, pair.Hand, sites[pair.Order.Site], state.Roll, database.Now))]);
+        return TypedResults.Ok<IReadOnlyList<HandLineWire>>([
+            .. orders
+                .OrderBy(pair => pair.Order.State)
+                .ThenBy(pair => pair.Hand.Through)
+                .Select(pair => Line(pair.Order, pair.Hand, sites[pair.Order.Site], state.Roll, database.Now)),
+        ]);
     }
 
-    private static async Task<Results<Ok<HandOrderWire>, ProblemHttpResult>> Look(Guid order, HttpContext context, Database database) =>
+    private static async Task<Results<Ok<HandOrderWire>, ProblemHttpResult>> Look(
+        Guid order,
+        HttpContext context,
+        Database database
+    ) =>
         await database.Read(async connection =>
-            await Found(new OrderId(order), Viewer.Of(context), connection, database.Rolls, database.Now) is { } found ? (Results<Ok<HandOrderWire>, ProblemHttpResult>)TypedResults.Ok(found.Wire()) : NotThere());
+            await Found(new OrderId(order), Viewer.Of(context), connection, database.Rolls, database.Now) is { } found
+                ? (Results<Ok<HandOrderWire>, ProblemHttpResult>)TypedResults.Ok(found.Wire())
+                : NotThere()
+        );
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Picture(Guid order, HttpContext context, Database database) =>
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Picture(
+        Guid order,
+        HttpContext context,
+        Database database
+    ) =>
         await database.Read(async connection =>
-            await Found(new OrderId(order), Viewer.Of(context), connection, database.Rolls, database.Now) is { } found && await connection.Picture(found.Order.Id) is { } picture
+            await Found(new OrderId(order), Viewer.Of(context), connection, database.Rolls, database.Now) is { } found
+            && await connection.Picture(found.Order.Id) is { } picture
                 ? (Results<FileContentHttpResult, ProblemHttpResult>)TypedResults.File(picture.Bytes, picture.Type)
-                : NotThere());
+                : NotThere()
+        );
 
     private static async Task<StepResult> SetPicture(Guid order, HttpContext context, Database database)
     {
@@ -76,7 +117,11 @@ internal static class HandEndpoints
         {
             if (!found.MayDo)
             {
-                return Refused(found.Order.State == OrderState.Sent ? "Only whoever it was given to adds a picture." : "It is not to be done any more.");
+                return Refused(
+                    found.Order.State == OrderState.Sent
+                        ? "Only whoever it was given to adds a picture."
+                        : "It is not to be done any more."
+                );
             }
 
             await change.SetPicture(found.Order.Id, new ProofPicture(type, picture));
@@ -100,10 +145,21 @@ internal static class HandEndpoints
             // A picture that was there before it came back shows nothing of what was done since.
             if (Carrying.Reason(wish.Proof) is null && (!found.Hand.HasPicture || found.Hand.Returned > 0))
             {
-                return Refused(found.Hand.Returned > 0 ? "It came back, so say what you did since and how it can be seen." : "Say what you did and how it can be seen, or add a picture.");
+                return Refused(
+                    found.Hand.Returned > 0
+                        ? "It came back, so say what you did since and how it can be seen."
+                        : "Say what you did and how it can be seen, or add a picture."
+                );
             }
 
-            var step = ByHand.Done(found.Order, found.Hand, found.Site, found.Viewer.Person, Carrying.Reason(wish.Proof), change.Now);
+            var step = ByHand.Done(
+                found.Order,
+                found.Hand,
+                found.Site,
+                found.Viewer.Person,
+                Carrying.Reason(wish.Proof),
+                change.Now
+            );
             await change.Keep(step, found.Roll.Time, "done", found.Viewer.InJournal);
             await OrderLanes.End(change, step.Order, step.Site!, found.Viewer.InJournal);
             return null;
@@ -161,7 +217,17 @@ internal static class HandEndpoints
             var back = ByHand.NotSo(found.Order, found.Hand, found.Site, found.Viewer.Person, words, found.Roll);
             var entry = await change.KeepAllBut(back, found.Roll.Time, "returned", found.Viewer.InJournal);
             var stay = (await change.Connection.LatestStays([found.Site.Id])).GetValueOrDefault(found.Site.Id);
-            await change.Keep(Aftermath.GivenBack(back.Order, back.Site!, stay, await change.Connection.OfferOfOrder(back.Order.Id), change.Now), found.Roll.Time, [entry]);
+            await change.Keep(
+                Aftermath.GivenBack(
+                    back.Order,
+                    back.Site!,
+                    stay,
+                    await change.Connection.OfferOfOrder(back.Order.Id),
+                    change.Now
+                ),
+                found.Roll.Time,
+                [entry]
+            );
             return null;
         });
 
@@ -183,7 +249,12 @@ internal static class HandEndpoints
                 return Refused("They have it already.");
             }
 
-            await change.Keep(ByHand.HandOn(found.Order, found.Hand, found.Site, to, found.Viewer.Person, found.Roll), found.Roll.Time, "handed-on", found.Viewer.InJournal);
+            await change.Keep(
+                ByHand.HandOn(found.Order, found.Hand, found.Site, to, found.Viewer.Person, found.Roll),
+                found.Roll.Time,
+                "handed-on",
+                found.Viewer.InJournal
+            );
             return null;
         });
 
@@ -192,7 +263,11 @@ internal static class HandEndpoints
         {
             if (!found.MayCallBack)
             {
-                return Refused(found.Order.State == OrderState.Sent ? "Whoever asked calls it back, or an administrator." : "It is not to be done any more.");
+                return Refused(
+                    found.Order.State == OrderState.Sent
+                        ? "Whoever asked calls it back, or an administrator."
+                        : "It is not to be done any more."
+                );
             }
 
             if (TooLong(wish.Words) is { } fault)
@@ -200,14 +275,26 @@ internal static class HandEndpoints
                 return fault;
             }
 
-            var step = ByHand.CallBack(found.Order, found.Hand, found.Site, found.Viewer.Person, Carrying.Reason(wish.Words), found.Roll);
+            var step = ByHand.CallBack(
+                found.Order,
+                found.Hand,
+                found.Site,
+                found.Viewer.Person,
+                Carrying.Reason(wish.Words),
+                found.Roll
+            );
             await change.Keep(step, found.Roll.Time, "called-back", found.Viewer.InJournal);
             await OrderLanes.End(change, step.Order, found.Site, found.Viewer.InJournal);
             return null;
         });
 
     /// <param name="step">Carries it out, or says why not.</param>
-    private static async Task<StepResult> Change(Guid order, HttpContext context, Database database, Func<Concerned, Change, Task<StepResult?>> step)
+    private static async Task<StepResult> Change(
+        Guid order,
+        HttpContext context,
+        Database database,
+        Func<Concerned, Change, Task<StepResult?>> step
+    )
     {
         var viewer = Viewer.Of(context);
         var result = await database.Change<StepResult>(async change =>
@@ -223,7 +310,9 @@ internal static class HandEndpoints
             }
 
             SheetAt.Say(context, (await change.Connection.JournalHead()).Number);
-            return TypedResults.Ok((await Found(new OrderId(order), viewer, change.Connection, change.Rolls, change.Now))!.Wire());
+            return TypedResults.Ok(
+                (await Found(new OrderId(order), viewer, change.Connection, change.Rolls, change.Now))!.Wire()
+            );
         });
         if (result.Result is Ok<HandOrderWire>)
         {
@@ -235,7 +324,13 @@ internal static class HandEndpoints
         return result;
     }
 
-    private static async Task<Concerned?> Found(OrderId id, Viewer viewer, NpgsqlConnection connection, Rolls rolls, DateTimeOffset now)
+    private static async Task<Concerned?> Found(
+        OrderId id,
+        Viewer viewer,
+        NpgsqlConnection connection,
+        Rolls rolls,
+        DateTimeOffset now
+    )
     {
         if (await connection.HandOrder(id) is not { } hand || await connection.Order(id) is not { } order)
         {
@@ -248,17 +343,33 @@ internal static class HandEndpoints
         return sees || Concerns(order, hand, viewer) ? new Concerned(order, hand, site, roll, viewer, sees) : null;
     }
 
-    private static bool Concerns(Order order, HandOrder hand, Viewer viewer) => hand.To == viewer.Person || order.By == viewer.Person;
+    private static bool Concerns(Order order, HandOrder hand, Viewer viewer) =>
+        hand.To == viewer.Person || order.By == viewer.Person;
 
     private static HandLineWire Line(Order order, HandOrder hand, SiteFacts site, Roll roll, DateTimeOffset now) =>
         new(
-            order.Id.Value, site.Title, site.Host, order.State, order.Purpose, ByHand.Wanted(order, roll), PersonWire.Of(hand.To, roll), PersonWire.Of(order.By, roll), hand.Through, order.IsOverdue(now), hand.Returned);
+            order.Id.Value,
+            site.Title,
+            site.Host,
+            order.State,
+            order.Purpose,
+            ByHand.Wanted(order, roll),
+            PersonWire.Of(hand.To, roll),
+            PersonWire.Of(order.By, roll),
+            hand.Through,
+            order.IsOverdue(now),
+            hand.Returned
+        );
 
     private static string NotToDo(Concerned found) =>
-        found.Order.State == OrderState.Sent ? $"It was given to {found.Roll.Find(found.Hand.To)?.Name}. Have it handed on to you first." : "It is not to be done any more.";
+        found.Order.State == OrderState.Sent
+            ? $"It was given to {found.Roll.Find(found.Hand.To)?.Name}. Have it handed on to you first."
+            : "It is not to be done any more.";
 
     private static StepResult? TooLong(string? text) =>
-        text?.Length > HandOrder.LongestText ? Refused($"What you say has {text.Length} characters; {HandOrder.LongestText} is the most.") : null;
+        text?.Length > HandOrder.LongestText
+            ? Refused($"What you say has {text.Length} characters; {HandOrder.LongestText} is the most.")
+            : null;
 
     private static StepResult Refused(string reason) => TypedResults.UnprocessableEntity(new RefusalWire([reason]));
 
@@ -277,7 +388,9 @@ internal static class HandEndpoints
 
         public bool MayCallBack => IsWithPerson && (Order.By == Viewer.Person || Answers);
 
-        public string? NoCheck => ByHand.NoCheck(Order, Hand, Viewer.Person) ?? (Viewer.MayAct && SeesSite ? null : "Only who may act on this site looks whether it is so.");
+        public string? NoCheck =>
+            ByHand.NoCheck(Order, Hand, Viewer.Person)
+            ?? (Viewer.MayAct && SeesSite ? null : "Only who may act on this site looks whether it is so.");
 
         public HandOrderWire Wire() =>
             new(
@@ -302,6 +415,7 @@ internal static class HandEndpoints
                 NoCheck is null,
                 Order.State == OrderState.Confirmed ? NoCheck : null,
                 MayHandOn,
-                MayCallBack);
+                MayCallBack
+            );
     }
 }

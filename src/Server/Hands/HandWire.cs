@@ -7,7 +7,19 @@ namespace AtticLedger.Server.Hands;
 /// <param name="Wanted">What is to be so in the end, a sentence each.</param>
 /// <param name="IsOverdue">Whether it is neither done nor refused although its last day is over.</param>
 /// <param name="Returned">How often it came back although it was said to be done.</param>
-public sealed record HandLineWire(Guid Order, string Title, string Host, OrderState State, OrderPurpose Purpose, IReadOnlyList<string> Wanted, PersonWire To, PersonWire By, DateOnly Through, bool IsOverdue, int Returned);
+public sealed record HandLineWire(
+    Guid Order,
+    string Title,
+    string Host,
+    OrderState State,
+    OrderPurpose Purpose,
+    IReadOnlyList<string> Wanted,
+    PersonWire To,
+    PersonWire By,
+    DateOnly Through,
+    bool IsOverdue,
+    int Returned
+);
 
 /// <summary>An order that a person carries out, for whom it concerns.</summary>
 /// <param name="Site">The site's id, for those who may see its folio.</param>
@@ -39,7 +51,8 @@ public sealed record HandOrderWire(
     bool MayCheck,
     string? NoCheck,
     bool MayHandOn,
-    bool MayCallBack);
+    bool MayCallBack
+);
 
 /// <param name="Proof">What was done and how it can be seen.</param>
 public sealed record HandDoneWire(string? Proof = null);

@@ -21,7 +21,9 @@ internal static class EntryWords
             {
                 ["source", var source] => Source(source),
                 ["account", _] => "an account",
-                ["person", var id] when long.TryParse(id, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && roll.Find(new PersonId(number)) is { } person => person.Name,
+                ["person", var id]
+                    when long.TryParse(id, NumberStyles.None, CultureInfo.InvariantCulture, out var number)
+                        && roll.Find(new PersonId(number)) is { } person => person.Name,
                 _ => row.Subject,
             };
 

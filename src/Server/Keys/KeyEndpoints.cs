@@ -28,7 +28,8 @@ public sealed record KeyLineWire(
     DateOnly? LastDay,
     bool Sure,
     IReadOnlyList<KeyHolderWire> Holders,
-    OfferedWire? Asked);
+    OfferedWire? Asked
+);
 
 public sealed record OfferedWire(Guid Offer, PersonWire To, DateOnly Through);
 
@@ -37,7 +38,16 @@ public sealed record KeysWire(IReadOnlyList<KeyLineWire> Lines, int None, int Si
 
 /// <summary>What speaks for a successor; null where nobody could say.</summary>
 /// <param name="UnitSteps">0 in the site's own unit, 1 in the one above it; null for another line.</param>
-public sealed record CandidateWire(PersonWire Person, string? Unit, int? Edits, DateTimeOffset? LastEdit, int? UnitSteps, string? Power, int Load, IReadOnlyList<string> WhyNot);
+public sealed record CandidateWire(
+    PersonWire Person,
+    string? Unit,
+    int? Edits,
+    DateTimeOffset? LastEdit,
+    int? UnitSteps,
+    string? Power,
+    int Load,
+    IReadOnlyList<string> WhyNot
+);
 
 /// <param name="EditsUnknown">Why nobody could say who edited it, or null.</param>
 public sealed record SuccessorsWire(IReadOnlyList<CandidateWire> Candidates, int EvidenceDays, string? EditsUnknown);
@@ -49,9 +59,18 @@ internal static class KeyEndpoints
 
     public static void MapKeys(this IEndpointRouteBuilder app)
     {
-        app.MapGet("/api/keys", List).WithTags("Keys").RequireAuthorization(Policies.Read).WithName("keys").WithSummary("Sites without two fit owners, the soonest without anybody first.");
-        app.MapGet("/api/sites/{site:long}/successors", Who).WithTags("Keys").RequireAuthorization(Policies.Read).WithName("successors")
-            .WithSummary("Who could take a site's key, by evidence, and who cannot and why; with a part of a name, whoever has it.");
+        app.MapGet("/api/keys", List)
+            .WithTags("Keys")
+            .RequireAuthorization(Policies.Read)
+            .WithName("keys")
+            .WithSummary("Sites without two fit owners, the soonest without anybody first.");
+        app.MapGet("/api/sites/{site:long}/successors", Who)
+            .WithTags("Keys")
+            .RequireAuthorization(Policies.Read)
+            .WithName("successors")
+            .WithSummary(
+                "Who could take a site's key, by evidence, and who cannot and why; with a part of a name, whoever has it."
+            );
     }
 
     private static async Task<Ok<KeysWire>> List(HttpContext context, LedgerSheet sheet, Database database)
@@ -60,21 +79,23 @@ internal static class KeyEndpoints
         SheetAt.Say(context, state.Place);
         var seen = state.Seen(Viewer.Of(context).SightOn(state.Roll));
         var offers = (await database.Read(connection => connection.OpenOffers())).ToLookup(offer => offer.Site);
-        var owned = seen.Lines(seen.InUse)
-            .Select(line => (Line: line, Ownership: Ownership.Of(line.Keys, state.Roll)))
-            .ToList();
-        return TypedResults.Ok(new KeysWire(
-            [
-                .. owned.Where(pair => pair.Ownership.State != OwnershipState.Fit)
-                    .OrderBy(pair => pair.Ownership.DaysLeft ?? int.MaxValue)
-                    .ThenBy(pair => pair.Ownership.State)
-                    .ThenBy(pair => pair.Line.Title, StringComparer.OrdinalIgnoreCase)
-                    .Select(pair => Line(pair.Line, pair.Ownership, offers[pair.Line.Id].FirstOrDefault(), state)),
-            ],
-            owned.Count(pair => pair.Ownership.State == OwnershipState.None),
-            owned.Count(pair => pair.Ownership.State == OwnershipState.Single),
-            owned.Count(pair => pair.Ownership.State == OwnershipState.Fit),
-            owned.Count));
+        var owned = seen.Lines(seen.InUse).Select(line => (Line: line, Ownership: Ownership.Of(line.Keys, state.Roll))).ToList();
+        return TypedResults.Ok(
+            new KeysWire(
+                [
+                    .. owned
+                        .Where(pair => pair.Ownership.State != OwnershipState.Fit)
+                        .OrderBy(pair => pair.Ownership.DaysLeft ?? int.MaxValue)
+                        .ThenBy(pair => pair.Ownership.State)
+                        .ThenBy(pair => pair.Line.Title, StringComparer.OrdinalIgnoreCase)
+                        .Select(pair => Line(pair.Line, pair.Ownership, offers[pair.Line.Id].FirstOrDefault(), state)),
+                ],
+                owned.Count(pair => pair.Ownership.State == OwnershipState.None),
+                owned.Count(pair => pair.Ownership.State == OwnershipState.Single),
+                owned.Count(pair => pair.Ownership.State == OwnershipState.Fit),
+                owned.Count
+            )
+        );
     }
 
     private static KeyLineWire Line(SheetLine line, Ownership ownership, Core.Deeds.Offer? offer, LedgerState state) =>
@@ -89,10 +110,18 @@ internal static class KeyEndpoints
             ownership.LastDay,
             ownership.Sure,
             [.. line.Keys.Holders.Select(holder => FolioWriter.Holder(holder, state.Roll))],
-            offer is null ? null : new OfferedWire(offer.Id.Value, PersonWire.Of(offer.To, state.Roll), offer.Through));
+            offer is null ? null : new OfferedWire(offer.Id.Value, PersonWire.Of(offer.To, state.Roll), offer.Through)
+        );
 
     private static async Task<Results<Ok<SuccessorsWire>, ProblemHttpResult>> Who(
-        long site, HttpContext context, LedgerSheet sheet, IEnumerable<ISiteHost> hosts, Database database, CancellationToken stop, string? find = null)
+        long site,
+        HttpContext context,
+        LedgerSheet sheet,
+        IEnumerable<ISiteHost> hosts,
+        Database database,
+        CancellationToken stop,
+        string? find = null
+    )
     {
         var state = await sheet.Current();
         SheetAt.Say(context, state.Place);
@@ -109,25 +138,38 @@ internal static class KeyEndpoints
         var all = Successors.Of(line.Site, line.Keys, edits, load, state.Roll, state.House.FitDays, viewer.Role != Role.Owner);
         var shown = string.IsNullOrWhiteSpace(find)
             ? all.Where(candidate => candidate.IsEligible).Take(MostCandidates)
-            : all.Where(candidate => candidate.Person.Name.Contains(find.Trim(), StringComparison.OrdinalIgnoreCase) || candidate.Person.Mail.StartsWith(find.Trim(), StringComparison.OrdinalIgnoreCase)).Take(MostCandidates);
-        return TypedResults.Ok(new SuccessorsWire(
-            [
-                .. shown.Select(candidate => new CandidateWire(
-                    PersonWire.Of(candidate.Person.Id, state.Roll),
-                    candidate.Person.Unit.Has(out var unit) ? state.Roll.Find(unit)?.Name ?? unit.Value : null,
-                    candidate.Edits.Has(out var count) ? count : null,
-                    candidate.LastEdit.Has(out var last) ? last : null,
-                    candidate.UnitSteps,
-                    candidate.Power?.Word(),
-                    candidate.Load,
-                    candidate.WhyNot)),
-            ],
-            Successors.EvidenceDays,
-            unknown));
+            : all.Where(candidate =>
+                    candidate.Person.Name.Contains(find.Trim(), StringComparison.OrdinalIgnoreCase)
+                    || candidate.Person.Mail.StartsWith(find.Trim(), StringComparison.OrdinalIgnoreCase)
+                )
+                .Take(MostCandidates);
+        return TypedResults.Ok(
+            new SuccessorsWire(
+                [
+                    .. shown.Select(candidate => new CandidateWire(
+                        PersonWire.Of(candidate.Person.Id, state.Roll),
+                        candidate.Person.Unit.Has(out var unit) ? state.Roll.Find(unit)?.Name ?? unit.Value : null,
+                        candidate.Edits.Has(out var count) ? count : null,
+                        candidate.LastEdit.Has(out var last) ? last : null,
+                        candidate.UnitSteps,
+                        candidate.Power?.Word(),
+                        candidate.Load,
+                        candidate.WhyNot
+                    )),
+                ],
+                Successors.EvidenceDays,
+                unknown
+            )
+        );
     }
 
     // Who edited is asked of the host when somebody wants to know it; advice, and never a fact of the deed.
-    private static async Task<(Known<IReadOnlyList<EditsBy>> Edits, string? Unknown)> Edits(SiteFacts site, IEnumerable<ISiteHost> hosts, Database database, CancellationToken stop)
+    private static async Task<(Known<IReadOnlyList<EditsBy>> Edits, string? Unknown)> Edits(
+        SiteFacts site,
+        IEnumerable<ISiteHost> hosts,
+        Database database,
+        CancellationToken stop
+    )
     {
         if (hosts.FirstOrDefault(host => host.Name == site.Host) is not { } host || site.Existence != Existence.Here)
         {
@@ -139,16 +181,20 @@ internal static class KeyEndpoints
         try
         {
             var states = await host.ReadStates(site.HostKey, database.Now.AddDays(-Successors.EvidenceDays), patience.Token);
-            var resolution = await database.Read(connection => SiteIntake.Resolution(connection, database.Rolls, database.Now), stop);
+            var resolution = await database.Read(
+                connection => SiteIntake.Resolution(connection, database.Rolls, database.Now),
+                stop
+            );
             return (
-                Known<IReadOnlyList<EditsBy>>.Of(
-                [
-                    .. states.Select(one => (one.At, Person: one.ByMail is { } mail ? resolution.Person(mail) : null))
+                Known<IReadOnlyList<EditsBy>>.Of([
+                    .. states
+                        .Select(one => (one.At, Person: one.ByMail is { } mail ? resolution.Person(mail) : null))
                         .Where(one => one.Person is not null)
                         .GroupBy(one => one.Person!.Value)
                         .Select(by => new EditsBy(by.Key, by.Count(), by.Max(one => one.At))),
                 ]),
-                null);
+                null
+            );
         }
         catch (Exception fault) when (fault is HostException or OperationCanceledException && !stop.IsCancellationRequested)
         {

@@ -5,8 +5,8 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
-using AtticLedger.Server.Sources;
 using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Sources;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Lanes;
@@ -31,7 +31,11 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
     /// <summary>One pass: every lane's oldest order that may be taken now.</summary>
     /// <returns>How many orders were brought to a host.</returns>
     public async Task<int> RunDue(CancellationToken stop) =>
-        (await Task.WhenAll((await database.Read(connection => connection.HostsWithOrders(), stop)).Select(host => RunDue(host, stop)))).Sum();
+        (
+            await Task.WhenAll(
+                (await database.Read(connection => connection.HostsWithOrders(), stop)).Select(host => RunDue(host, stop))
+            )
+        ).Sum();
 
     private async Task<int> RunDue(string host, CancellationToken stop)
     {
@@ -41,18 +45,22 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
             .OfType<Order>()
             .ToList();
         var faults = new ConcurrentQueue<Exception>();
-        await Parallel.ForEachAsync(due, new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = stop }, async (order, token) =>
-        {
-            try
+        await Parallel.ForEachAsync(
+            due,
+            new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = stop },
+            async (order, token) =>
             {
-                await Bring(order.Id, token);
+                try
+                {
+                    await Bring(order.Id, token);
+                }
+                catch (Exception fault) when (fault is not OperationCanceledException)
+                {
+                    // The others of this pass are brought all the same.
+                    faults.Enqueue(fault);
+                }
             }
-            catch (Exception fault) when (fault is not OperationCanceledException)
-            {
-                // The others of this pass are brought all the same.
-                faults.Enqueue(fault);
-            }
-        });
+        );
         return faults.IsEmpty ? due.Count : throw new AggregateException(faults);
     }
 
@@ -78,14 +86,23 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
             while (!stop.IsCancellationRequested)
             {
                 await RunDue(host, stop);
-                var waiting = (await database.Read(connection => connection.OpenOrders(host), stop)).GroupBy(order => order.Site).Select(lane => Lane.MayBeTaken(Lane.Oldest(lane)!)).Where(at => at < ByHand.Never).ToList();
+                var waiting = (await database.Read(connection => connection.OpenOrders(host), stop))
+                    .GroupBy(order => order.Site)
+                    .Select(lane => Lane.MayBeTaken(Lane.Oldest(lane)!))
+                    .Where(at => at < ByHand.Never)
+                    .ToList();
                 if (waiting.Count == 0)
                 {
                     break;
                 }
 
                 var next = waiting.Min() - database.Now;
-                await Task.Delay(next < TimeSpan.FromMilliseconds(20) ? TimeSpan.FromMilliseconds(20) : next < LongestSleep ? next : LongestSleep, stop);
+                await Task.Delay(
+                    next < TimeSpan.FromMilliseconds(20) ? TimeSpan.FromMilliseconds(20)
+                        : next < LongestSleep ? next
+                        : LongestSleep,
+                    stop
+                );
             }
         }
         catch (OperationCanceledException)
@@ -108,7 +125,13 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         var host = hosts.FirstOrDefault(host => host.Name == taken.Site.Host);
         HostReply reply = host is null
             ? new HostReply.Later(TimeSpan.FromMinutes(1), $"{taken.Site.Host} is not connected to this server.")
-            : await host.Bring(taken.Order, taken.Site.HostKey, () => database.Read(connection => SiteIntake.Resolution(connection, database.Rolls, database.Now), stop), database.Now, stop);
+            : await host.Bring(
+                taken.Order,
+                taken.Site.HostKey,
+                () => database.Read(connection => SiteIntake.Resolution(connection, database.Rolls, database.Now), stop),
+                database.Now,
+                stop
+            );
         var isOver = await database.Change(change => Answer(change, id, reply), stop);
         if (isOver && host is not null)
         {
@@ -118,8 +141,10 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
 
     private async Task<(Order Order, SiteFacts Site)?> Take(Change change, OrderId id)
     {
-        if (await change.Connection.Order(id) is not { } order
-            || Lane.Next(await change.Connection.OrdersOf(order.Site), change.Now)?.Id != id)
+        if (
+            await change.Connection.Order(id) is not { } order
+            || Lane.Next(await change.Connection.OrdersOf(order.Site), change.Now)?.Id != id
+        )
         {
             return null;
         }
@@ -185,7 +210,11 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
         var roll = await change.Roll(await change.Connection.HouseTime());
         var stay = (await change.Connection.LatestStays([order.Site])).GetValueOrDefault(order.Site);
         var after = Aftermath.Answered(order, site, await change.Connection.OfferOfOrder(order.Id), stay, roll, change.Now);
-        await change.Keep(after, roll.Time, [Entry($"order.{order.State.ToString().ToLowerInvariant()}", actor, order).Telling(before ?? site, site)]);
+        await change.Keep(
+            after,
+            roll.Time,
+            [Entry($"order.{order.State.ToString().ToLowerInvariant()}", actor, order).Telling(before ?? site, site)]
+        );
     }
 
     public static Draft Entry(string deed, string actor, Order order) =>
@@ -195,6 +224,7 @@ public sealed class OrderLanes(Database database, IEnumerable<ISiteHost> hosts, 
             After = JournalValue.Of(
                 ("order", JournalValue.Of(order.Id.ToString())),
                 ("attempts", JournalValue.Of(order.Attempts)),
-                ("words", JournalValue.Of(order.Words))),
+                ("words", JournalValue.Of(order.Words))
+            ),
         };
 }

@@ -27,11 +27,13 @@ internal static class Schedule
         where TJob : class, IJob
     {
         quartz.AddJob<TJob>(job => job.WithIdentity(name));
-        quartz.AddTrigger(trigger => trigger
-            .ForJob(name)
-            .WithIdentity(name)
-            .StartNow()
-            .WithSimpleSchedule(schedule => schedule.WithInterval(every).RepeatForever()));
+        quartz.AddTrigger(trigger =>
+            trigger
+                .ForJob(name)
+                .WithIdentity(name)
+                .StartNow()
+                .WithSimpleSchedule(schedule => schedule.WithInterval(every).RepeatForever())
+        );
     }
 }
 
@@ -60,7 +62,8 @@ internal sealed class SourcesJob(SourceReader sources, IHostApplicationLifetime 
 [DisallowConcurrentExecution]
 internal sealed class ListsJob(ListDesk lists) : IJob
 {
-    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) => await lists.GoOn(cancellationToken);
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken) =>
+        await lists.GoOn(cancellationToken);
 }
 
 /// <summary>What falls due with the days, and the letters that are to go out.</summary>

@@ -104,19 +104,45 @@ public sealed class MailRoom(Database database, Settings settings, IServiceProvi
         await change.Claim([.. waiting.Select(pair => pair.Letter.Id)], mail, ClaimTime);
         var letters = waiting.ConvertAll(pair => pair.Letter);
         var texts = new List<MailText>();
-        if ((await change.Connection.AccountOf(id))?.PasswordHash is null && letters.TrueForAll(letter => letter.Link?.Purpose != LinkPurpose.Password) && letters.Exists(letter => letter.Link is not null))
+        if (
+            (await change.Connection.AccountOf(id))?.PasswordHash is null
+            && letters.TrueForAll(letter => letter.Link?.Purpose != LinkPurpose.Password)
+            && letters.Exists(letter => letter.Link is not null)
+        )
         {
             var link = new LetterLink(LinkPurpose.Password, "", change.Now + FirstPasswordTime, "Choose a password");
-            texts.Add(new MailText("Before you sign in for the first time", ["You have no password here yet. Choose one first; the link works once."], link.Label, Address(await change.MakeLink(id, link, letters[0].Id))));
+            texts.Add(
+                new MailText(
+                    "Before you sign in for the first time",
+                    ["You have no password here yet. Choose one first; the link works once."],
+                    link.Label,
+                    Address(await change.MakeLink(id, link, letters[0].Id))
+                )
+            );
         }
 
         foreach (var letter in letters)
         {
-            texts.Add(new MailText(letter.Title, letter.Sentences, letter.Link?.Label, letter.Link is { } link ? Address(await change.MakeLink(id, link, letter.Id)) : null));
+            texts.Add(
+                new MailText(
+                    letter.Title,
+                    letter.Sentences,
+                    letter.Link?.Label,
+                    letter.Link is { } link ? Address(await change.MakeLink(id, link, letter.Id)) : null
+                )
+            );
         }
 
         var subject = letters.Count == 1 ? letters[0].Title : $"{letters[^1].Title}, and {letters.Count - 1} more";
-        return new Hosts.Mail(mail, person.Name, person.Mail, subject, MailText.Plain(person.Name, texts), MailText.Html(person.Name, subject, texts), change.Now);
+        return new Hosts.Mail(
+            mail,
+            person.Name,
+            person.Mail,
+            subject,
+            MailText.Plain(person.Name, texts),
+            MailText.Html(person.Name, subject, texts),
+            change.Now
+        );
     }
 
     private string Address(string token) => new Uri(settings.Address, $"/l/{token}").ToString();

@@ -6,7 +6,8 @@ namespace AtticLedger.Server.Mail;
 /// <summary>One text of a mail, with where its link leads. Mails are written as plain text and as HTML that says the same.</summary>
 internal sealed record MailText(string Title, IReadOnlyList<string> Sentences, string? Label, string? Link)
 {
-    private const string Footer = "Attic Ledger sends this because you are on the organisation's staff list. Links work once, for you alone, after signing in.";
+    private const string Footer =
+        "Attic Ledger sends this because you are on the organisation's staff list. Links work once, for you alone, after signing in.";
 
     public static string Plain(string name, IReadOnlyList<MailText> texts)
     {
@@ -32,7 +33,8 @@ internal sealed record MailText(string Title, IReadOnlyList<string> Sentences, s
     {
         var encode = HtmlEncoder.Default;
         var mail = new StringBuilder(
-            $"<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>{encode.Encode(subject)}</title></head><body style=\"margin:0;background:#eef5ea;color:#16241d;font:15px/1.45 sans-serif\"><div style=\"max-width:560px;margin:0 auto;padding:24px;background:#fbfcf8;border-top:6px solid #3d2130\"><p>{encode.Encode(name)},</p>");
+            $"<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>{encode.Encode(subject)}</title></head><body style=\"margin:0;background:#eef5ea;color:#16241d;font:15px/1.45 sans-serif\"><div style=\"max-width:560px;margin:0 auto;padding:24px;background:#fbfcf8;border-top:6px solid #3d2130\"><p>{encode.Encode(name)},</p>"
+        );
         foreach (var text in texts)
         {
             mail.Append("<h2 style=\"font:600 18px serif;margin:24px 0 8px\">").Append(encode.Encode(text.Title)).Append("</h2>");
@@ -43,10 +45,17 @@ internal sealed record MailText(string Title, IReadOnlyList<string> Sentences, s
 
             if (text.Link is { } link)
             {
-                mail.Append("<p><a style=\"color:#35557a;font-weight:bold\" href=\"").Append(encode.Encode(link)).Append("\">").Append(encode.Encode(text.Label!)).Append("</a></p>");
+                mail.Append("<p><a style=\"color:#35557a;font-weight:bold\" href=\"")
+                    .Append(encode.Encode(link))
+                    .Append("\">")
+                    .Append(encode.Encode(text.Label!))
+                    .Append("</a></p>");
             }
         }
 
-        return mail.Append("<p style=\"color:#47584f;font-size:13px;border-top:1px solid #c9d8c7;padding-top:12px\">").Append(encode.Encode(Footer)).Append("</p></div></body></html>").ToString();
+        return mail.Append("<p style=\"color:#47584f;font-size:13px;border-top:1px solid #c9d8c7;padding-top:12px\">")
+            .Append(encode.Encode(Footer))
+            .Append("</p></div></body></html>")
+            .ToString();
     }
 }

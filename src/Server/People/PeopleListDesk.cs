@@ -22,7 +22,9 @@ internal sealed class PeopleListDesk(Database database, IServiceProvider service
     /// <exception cref="HostException">Likewise.</exception>
     public async Task<ReadPeople> Read(FileInfo file, ListReadingQuery how, CancellationToken stop)
     {
-        var (roll, remembered) = await database.Read(async connection => (await database.Roll(connection), await connection.ListColumns(SourceName)));
+        var (roll, remembered) = await database.Read(async connection =>
+            (await database.Roll(connection), await connection.ListColumns(SourceName))
+        );
         var list = UnderstoodList.Of(ListKind.People, file, how, remembered, stop);
         var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
         return new ReadPeople(list, [.. PeopleList.Read(list.Heads, list.Rows, units.Contains, roll.Time, list.Days.Order)]);
@@ -58,12 +60,21 @@ internal sealed class PeopleListDesk(Database database, IServiceProvider service
             await change.EndPeopleTaking(taking, [.. brought.Select(person => person.Id)]);
             await change.SetListColumns(SourceName, read.How.Remembered);
             var actor = viewer.InJournal;
-            return (await change.Append(
-            [
-                .. await change.EndSessionsOfLeft(),
-                .. changed.Select(one => PeopleLists.Entry(one.Before, one.After, actor)),
-                .. brought.Select(person => PeopleLists.Entry(null, person, actor)),
-                new Draft(PeopleLists.TakenIn, actor, Draft.SubjectOf(SourceName)) { After = JournalValue.Of(("taking", JournalValue.Of(taking)), ("changed", JournalValue.Of(changed.Count)), ("new", JournalValue.Of(brought.Count)), ("effect", JournalValue.Of(foreseen))) },
-            ]))[^1];
+            return (
+                await change.Append([
+                    .. await change.EndSessionsOfLeft(),
+                    .. changed.Select(one => PeopleLists.Entry(one.Before, one.After, actor)),
+                    .. brought.Select(person => PeopleLists.Entry(null, person, actor)),
+                    new Draft(PeopleLists.TakenIn, actor, Draft.SubjectOf(SourceName))
+                    {
+                        After = JournalValue.Of(
+                            ("taking", JournalValue.Of(taking)),
+                            ("changed", JournalValue.Of(changed.Count)),
+                            ("new", JournalValue.Of(brought.Count)),
+                            ("effect", JournalValue.Of(foreseen))
+                        ),
+                    },
+                ])
+            )[^1];
         });
 }

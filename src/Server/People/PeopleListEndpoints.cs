@@ -19,16 +19,51 @@ internal static class PeopleListEndpoints
     public static void MapPeopleLists(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/people/list").WithTags("People").RequireAuthorization(Policies.Administer);
-        api.MapPost("/plan", Plan).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("planPeople").WithSummary("What taking in a list of people would come to; nothing is changed.");
-        api.MapPost("/rows", Rows).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("peopleRows").WithSummary("A list of people line by line, with what would become of each; a window of all or of one verdict.");
-        api.MapPost("/faults", Faulty).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("peopleFaults").WithSummary("The lines of a list of people with which something is wrong, as CSV, with a column that says what.").Produces<string>(contentType: "text/csv");
-        api.MapPost("", Take).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("takePeople").WithSummary("Takes a list of people in as planned; 409 with the new plan where it would come to something else by now.");
+        api.MapPost("/plan", Plan)
+            .Accepts<string>("text/csv", XlsxList.ContentType)
+            .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .WithName("planPeople")
+            .WithSummary("What taking in a list of people would come to; nothing is changed.");
+        api.MapPost("/rows", Rows)
+            .Accepts<string>("text/csv", XlsxList.ContentType)
+            .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .WithName("peopleRows")
+            .WithSummary("A list of people line by line, with what would become of each; a window of all or of one verdict.");
+        api.MapPost("/faults", Faulty)
+            .Accepts<string>("text/csv", XlsxList.ContentType)
+            .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .WithName("peopleFaults")
+            .WithSummary("The lines of a list of people with which something is wrong, as CSV, with a column that says what.")
+            .Produces<string>(contentType: "text/csv");
+        api.MapPost("", Take)
+            .Accepts<string>("text/csv", XlsxList.ContentType)
+            .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .WithName("takePeople")
+            .WithSummary(
+                "Takes a list of people in as planned; 409 with the new plan where it would come to something else by now."
+            );
     }
 
-    private static async Task<Results<Ok<PeoplePlanWire>, ProblemHttpResult>> Plan(HttpContext context, Database database, PeopleListDesk desk, LedgerSheet sheet, [AsParameters] ListReadingQuery how) =>
-        await Read(how, context, desk) is var (read, fault) && read is null ? fault! : TypedResults.Ok(await Planned(read, context, database, desk, sheet));
+    private static async Task<Results<Ok<PeoplePlanWire>, ProblemHttpResult>> Plan(
+        HttpContext context,
+        Database database,
+        PeopleListDesk desk,
+        LedgerSheet sheet,
+        [AsParameters] ListReadingQuery how
+    ) =>
+        await Read(how, context, desk) is var (read, fault) && read is null
+            ? fault!
+            : TypedResults.Ok(await Planned(read, context, database, desk, sheet));
 
-    private static async Task<Results<Ok<ListRowsWire>, ProblemHttpResult>> Rows(HttpContext context, Database database, PeopleListDesk desk, [AsParameters] ListReadingQuery how, string? verdict = null, int offset = 0, int limit = 100)
+    private static async Task<Results<Ok<ListRowsWire>, ProblemHttpResult>> Rows(
+        HttpContext context,
+        Database database,
+        PeopleListDesk desk,
+        [AsParameters] ListReadingQuery how,
+        string? verdict = null,
+        int offset = 0,
+        int limit = 100
+    )
     {
         if (ListRowsWire.Verdict(verdict) is var (only, wrong) && wrong is not null)
         {
@@ -46,7 +81,12 @@ internal static class PeopleListEndpoints
         return TypedResults.Ok(new ListRowsWire(rows.Count, [.. rows.Skip(offset).Take(Math.Clamp(limit, 0, MostRows))]));
     }
 
-    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Faulty(HttpContext context, Database database, PeopleListDesk desk, [AsParameters] ListReadingQuery how)
+    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Faulty(
+        HttpContext context,
+        Database database,
+        PeopleListDesk desk,
+        [AsParameters] ListReadingQuery how
+    )
     {
         var (read, fault) = await Read(how, context, desk);
         if (read is null)
@@ -55,10 +95,26 @@ internal static class PeopleListEndpoints
         }
 
         var plan = await database.Read(connection => desk.Plan(read, Viewer.Of(context), connection));
-        return TypedResults.Stream(body => CsvList.Write(body, [.. read.How.Table.Heads, ListRowsWire.WhatIsWrong], read.How.ToMend(plan.Rows.Select(row => row.Why)), context.RequestAborted), CsvList.ContentType);
+        return TypedResults.Stream(
+            body =>
+                CsvList.Write(
+                    body,
+                    [.. read.How.Table.Heads, ListRowsWire.WhatIsWrong],
+                    read.How.ToMend(plan.Rows.Select(row => row.Why)),
+                    context.RequestAborted
+                ),
+            CsvList.ContentType
+        );
     }
 
-    private static async Task<Results<Ok<ListTakenWire>, Conflict<PeoplePlanWire>, ProblemHttpResult>> Take(HttpContext context, Database database, PeopleListDesk desk, LedgerSheet sheet, string fingerprint, [AsParameters] ListReadingQuery how)
+    private static async Task<Results<Ok<ListTakenWire>, Conflict<PeoplePlanWire>, ProblemHttpResult>> Take(
+        HttpContext context,
+        Database database,
+        PeopleListDesk desk,
+        LedgerSheet sheet,
+        string fingerprint,
+        [AsParameters] ListReadingQuery how
+    )
     {
         var (read, fault) = await Read(how, context, desk);
         if (read is null)
@@ -75,14 +131,26 @@ internal static class PeopleListEndpoints
         return TypedResults.Ok(new ListTakenWire(place));
     }
 
-    private static async Task<PeoplePlanWire> Planned(ReadPeople read, HttpContext context, Database database, PeopleListDesk desk, LedgerSheet sheet)
+    private static async Task<PeoplePlanWire> Planned(
+        ReadPeople read,
+        HttpContext context,
+        Database database,
+        PeopleListDesk desk,
+        LedgerSheet sheet
+    )
     {
         var state = await sheet.Current();
-        return await database.Read(async connection => await (await desk.Plan(read, Viewer.Of(context), connection)).Wire(read, connection, [.. state.Sheet.Uncertain()]));
+        return await database.Read(async connection =>
+            await (await desk.Plan(read, Viewer.Of(context), connection)).Wire(read, connection, [.. state.Sheet.Uncertain()])
+        );
     }
 
     // The file stays until the answer is written.
-    private static async Task<(ReadPeople? List, ProblemHttpResult? Fault)> Read(ListReadingQuery how, HttpContext context, PeopleListDesk desk)
+    private static async Task<(ReadPeople? List, ProblemHttpResult? Fault)> Read(
+        ListReadingQuery how,
+        HttpContext context,
+        PeopleListDesk desk
+    )
     {
         var list = await SpooledList.Of(to => context.Request.Body.CopyToAsync(to, context.RequestAborted));
         context.Response.RegisterForDispose(list);

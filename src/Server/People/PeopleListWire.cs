@@ -12,9 +12,27 @@ namespace AtticLedger.Server.People;
 /// <param name="NotUnderstood">How many cells are not understood: nothing is said by them then.</param>
 /// <param name="Problems">What is wrong, lines that are refused before cells; the first of it.</param>
 public sealed record PeoplePlanWire(
-    string Fingerprint, int People, int New, int Changed, int Same, int Refusals, int Sites, IReadOnlyList<RuleMoveWire> Rules, int NotUnderstood, IReadOnlyList<string> Problems, ListReadingWire Reading);
+    string Fingerprint,
+    int People,
+    int New,
+    int Changed,
+    int Same,
+    int Refusals,
+    int Sites,
+    IReadOnlyList<RuleMoveWire> Rules,
+    int NotUnderstood,
+    IReadOnlyList<string> Problems,
+    ListReadingWire Reading
+);
 
 /// <summary>A list of people that was taken in.</summary>
 /// <param name="People">How many people it changed or brought.</param>
 /// <param name="MayUndo">Whether it can be taken back: the latest one can, once.</param>
-public sealed record PeopleTakingWire(long Id, DateTimeOffset TakenAt, PersonWire By, int People, DateTimeOffset? UndoneAt, bool MayUndo);
+public sealed record PeopleTakingWire(
+    long Id,
+    DateTimeOffset TakenAt,
+    PersonWire By,
+    int People,
+    DateTimeOffset? UndoneAt,
+    bool MayUndo
+);

@@ -32,18 +32,52 @@ internal sealed class PeoplePlan
     public IReadOnlyList<ListRowWire> Rows => rows;
 
     public string Fingerprint =>
-        Head.HashOf(JournalValue.Of(taken.Select(one =>
-            JournalValue.Of([JournalValue.Of(one.After.Mail), .. PeopleLists.Differences(one.Before, one.After).SelectMany(change => new[] { change.Fact, change.Before, change.After }).Select(JournalValue.Of)]))).Canonical());
+        Head.HashOf(
+            JournalValue
+                .Of(
+                    taken.Select(one =>
+                        JournalValue.Of([
+                            JournalValue.Of(one.After.Mail),
+                            .. PeopleLists
+                                .Differences(one.Before, one.After)
+                                .SelectMany(change => new[] { change.Fact, change.Before, change.After })
+                                .Select(JournalValue.Of),
+                        ])
+                    )
+                )
+                .Canonical()
+        );
 
     /// <param name="isConnected">Whether a staff list is connected.</param>
-    public static async Task<PeoplePlan> Of(ReadPeople read, PersonId doer, bool isConnected, NpgsqlConnection connection, Roll roll)
+    public static async Task<PeoplePlan> Of(
+        ReadPeople read,
+        PersonId doer,
+        bool isConnected,
+        NpgsqlConnection connection,
+        Roll roll
+    )
     {
         var byHand = await connection.PeopleByHand();
         var plan = new PeoplePlan(roll);
         foreach (var line in read.Lines)
         {
-            var before = line.Person is { } said && roll.ByMail.TryGetValue(said.Mail.ToLowerInvariant(), out var known) ? roll.Find(known) : null;
-            plan.Add(line, line.Person is null ? null : PeopleLists.Hear(line.Person, before, isConnected && before is { IsOutside: false } && !byHand.Contains(before.Id), doer, roll.Now, roll.Time));
+            var before =
+                line.Person is { } said && roll.ByMail.TryGetValue(said.Mail.ToLowerInvariant(), out var known)
+                    ? roll.Find(known)
+                    : null;
+            plan.Add(
+                line,
+                line.Person is null
+                    ? null
+                    : PeopleLists.Hear(
+                        line.Person,
+                        before,
+                        isConnected && before is { IsOutside: false } && !byHand.Contains(before.Id),
+                        doer,
+                        roll.Now,
+                        roll.Time
+                    )
+            );
         }
 
         return plan;
@@ -57,8 +91,17 @@ internal sealed class PeoplePlan
         var changed = taken.Where(one => one.Before is not null).ToDictionary(one => one.Before!.Id, one => one.After);
         var last = roll.People.Select(person => person.Id.Value).DefaultIfEmpty().Max();
         var after = new Roll(
-            [.. roll.People.Select(person => changed.GetValueOrDefault(person.Id, person)), .. taken.Where(one => one.Before is null).Select((one, place) => one.After with { Id = new PersonId(last + 1 + place) })],
-            roll.Units, roll.Groups, roll.Now, time);
+            [
+                .. roll.People.Select(person => changed.GetValueOrDefault(person.Id, person)),
+                .. taken
+                    .Where(one => one.Before is null)
+                    .Select((one, place) => one.After with { Id = new PersonId(last + 1 + place) }),
+            ],
+            roll.Units,
+            roll.Groups,
+            roll.Now,
+            time
+        );
         var sites = RollChange.Between(roll, after, house.FitDays) switch
         {
             null => (await connection.SiteIdsByKey()).ToHashSet(),
@@ -69,7 +112,10 @@ internal sealed class PeoplePlan
         foreach (var few in sites.Chunk(Together))
         {
             var these = await connection.Sites(new Sight.Everything(), few);
-            moves.Count([.. these.Select(site => new SiteLine(site, house, roll))], [.. these.Select(site => new SiteLine(site, house, after))]);
+            moves.Count(
+                [.. these.Select(site => new SiteLine(site, house, roll))],
+                [.. these.Select(site => new SiteLine(site, house, after))]
+            );
         }
 
         int Count(ListVerdict verdict) => rows.Count(row => row.Verdict == verdict);
@@ -84,7 +130,8 @@ internal sealed class PeoplePlan
             moves.Wire,
             problems.All,
             [.. refused.Words, .. problems.Words],
-            ListReadingWire.Of(read.How));
+            ListReadingWire.Of(read.How)
+        );
     }
 
     private void Add(ListedPersonLine line, HeardPerson? heard)
@@ -96,14 +143,30 @@ internal sealed class PeoplePlan
 
         if (heard is HeardPerson.Taken one)
         {
-            var verdict = one.Before is null ? ListVerdict.New : one.Before == one.After ? ListVerdict.Same : ListVerdict.Changed;
+            var verdict =
+                one.Before is null ? ListVerdict.New
+                : one.Before == one.After ? ListVerdict.Same
+                : ListVerdict.Changed;
             if (verdict != ListVerdict.Same)
             {
                 taken.Add(one);
             }
 
-            var changes = one.Before is null ? [] : PeopleLists.Differences(one.Before, one.After).Select(change => new FactChangeWire(change.Fact, change.Before, change.After));
-            rows.Add(new ListRowWire(line.Line, verdict, one.After.Name, one.Before?.Id.Value, [.. changes], [.. line.Faults.Select(fault => fault.Why)]));
+            var changes = one.Before is null
+                ? []
+                : PeopleLists
+                    .Differences(one.Before, one.After)
+                    .Select(change => new FactChangeWire(change.Fact, change.Before, change.After));
+            rows.Add(
+                new ListRowWire(
+                    line.Line,
+                    verdict,
+                    one.After.Name,
+                    one.Before?.Id.Value,
+                    [.. changes],
+                    [.. line.Faults.Select(fault => fault.Why)]
+                )
+            );
             return;
         }
 

@@ -6,7 +6,14 @@ namespace AtticLedger.Server.Register;
 /// <summary>An attribute or a part of a list's elements, as the sentence offers it.</summary>
 /// <param name="Type">text, word, number, instant or truth.</param>
 /// <param name="Order">The words of an ordered attribute, the least first.</param>
-public sealed record AttributeWire(string Name, string Words, string Says, string Type, IReadOnlyList<string> Order, bool CanSort);
+public sealed record AttributeWire(
+    string Name,
+    string Words,
+    string Says,
+    string Type,
+    IReadOnlyList<string> Order,
+    bool CanSort
+);
 
 /// <summary>How the sentence speaks of attributes.</summary>
 internal static class AttributeWords
@@ -94,9 +101,11 @@ internal static class AttributeWords
     /// <summary>All that a clause can speak of: attributes, and for lists the parts of their elements.</summary>
     public static readonly IReadOnlyList<AttributeWire> All =
     [
-        .. JudgedLine.Attributes.All.SelectMany(attribute => attribute is ListAttribute<JudgedLine> list
-            ? list.Parts.Select(part => Wire($"{list.Name}.{part.Name}", part.Says, part.TypeWord, false))
-            : [Wire(attribute.Name, attribute.Says, attribute.TypeWord, true)]),
+        .. JudgedLine.Attributes.All.SelectMany(attribute =>
+            attribute is ListAttribute<JudgedLine> list
+                ? list.Parts.Select(part => Wire($"{list.Name}.{part.Name}", part.Says, part.TypeWord, false))
+                : [Wire(attribute.Name, attribute.Says, attribute.TypeWord, true)]
+        ),
     ];
 
     public static string Of(string name) => Known.TryGetValue(name, out var words) ? words : name.Replace('.', ' ');
@@ -106,7 +115,14 @@ internal static class AttributeWords
             name,
             Of(name),
             says,
-            typeWord switch { "number" => "number", "instant" => "instant", "true or false" => "truth", _ => typeWord.Contains('<', StringComparison.Ordinal) ? "word" : "text" },
+            typeWord switch
+            {
+                "number" => "number",
+                "instant" => "instant",
+                "true or false" => "truth",
+                _ => typeWord.Contains('<', StringComparison.Ordinal) ? "word" : "text",
+            },
             typeWord.Contains('<', StringComparison.Ordinal) ? typeWord.Split(" < ") : [],
-            canSort);
+            canSort
+        );
 }

@@ -18,10 +18,14 @@ internal static class CellWords
         {
             Column<string> text => Said(text[line.Place], said => said),
             Column<bool> flags => Said(flags[line.Place], said => said ? "yes" : "no"),
-            Column<DateTimeOffset> moments => Said(moments[line.Place], said => state.Roll.Time.DayOf(said).ToString("d MMM yyyy", CultureInfo.InvariantCulture)),
-            Column<Span> spans => Said(spans[line.Place], span => attribute is WordAttribute<JudgedLine> word
-                ? LineWriter.Words(span, value => word.Order[value].Replace('-', ' '))
-                : Number(span)),
+            Column<DateTimeOffset> moments => Said(moments[line.Place], said =>
+                state.Roll.Time.DayOf(said).ToString("d MMM yyyy", CultureInfo.InvariantCulture)
+            ),
+            Column<Span> spans => Said(spans[line.Place], span =>
+                attribute is WordAttribute<JudgedLine> word
+                    ? LineWriter.Words(span, value => word.Order[value].Replace('-', ' '))
+                    : Number(span)
+            ),
             ListColumn<UnitCode> units => Listed(units[line.Place], unit => unit.Value),
             ListColumn<string> domains => Listed(domains[line.Place], domain => domain),
             ListColumn<KeyHolder> owners => Listed(owners[line.Place], holder => holder.Person.Mail),
@@ -38,8 +42,16 @@ internal static class CellWords
         {
             Column<string> text => Exactly(text[line.Place], said => said),
             Column<bool> flags => Exactly(flags[line.Place], said => said ? "true" : "false"),
-            Column<DateTimeOffset> moments => Exactly(moments[line.Place], said => said.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFF'Z'", CultureInfo.InvariantCulture)),
-            Column<Span> spans => Exactly(spans[line.Place], span => Bounds(span, value => attribute is WordAttribute<JudgedLine> word ? word.Order[(int)value] : value.ToString(CultureInfo.InvariantCulture))),
+            Column<DateTimeOffset> moments => Exactly(moments[line.Place], said =>
+                said.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFF'Z'", CultureInfo.InvariantCulture)
+            ),
+            Column<Span> spans => Exactly(spans[line.Place], span =>
+                Bounds(span, value =>
+                    attribute is WordAttribute<JudgedLine> word
+                        ? word.Order[(int)value]
+                        : value.ToString(CultureInfo.InvariantCulture)
+                )
+            ),
             ListColumn<UnitCode> units => Together(units[line.Place], unit => unit.Value),
             ListColumn<string> domains => Together(domains[line.Place], domain => domain),
             ListColumn<KeyHolder> owners => Together(owners[line.Place], holder => holder.Person.Mail),
@@ -48,16 +60,24 @@ internal static class CellWords
         };
 
     private static string Exactly<T>(Known<T> fact, Func<T, string> text)
-        where T : notnull => fact.Has(out var said) ? text(said) : fact.IsNone ? "" : NotKnown;
+        where T : notnull =>
+        fact.Has(out var said) ? text(said)
+        : fact.IsNone ? ""
+        : NotKnown;
 
     private static string Bounds(Span span, Func<long, string> text) =>
-        span.AtLeast == span.AtMost ? text(span.AtLeast) : span.AtMost == int.MaxValue ? $"{text(span.AtLeast)}.." : $"{text(span.AtLeast)}..{text(span.AtMost)}";
+        span.AtLeast == span.AtMost ? text(span.AtLeast)
+        : span.AtMost == int.MaxValue ? $"{text(span.AtLeast)}.."
+        : $"{text(span.AtLeast)}..{text(span.AtMost)}";
 
     private static string Together<T>(Listed<T> list, Func<T, string> text) =>
         string.Join("; ", list.Items.Select(text).Concat(list.Complete ? [] : [NotKnown]));
 
     private static string Said<T>(Known<T> fact, Func<T, string> words)
-        where T : notnull => fact.Has(out var said) ? words(said) : fact.IsNone ? "none" : NotKnown;
+        where T : notnull =>
+        fact.Has(out var said) ? words(said)
+        : fact.IsNone ? "none"
+        : NotKnown;
 
     private static string Number(Span span) =>
         span.AtLeast == span.AtMost ? span.AtLeast.ToString("N0", CultureInfo.InvariantCulture)
@@ -65,5 +85,7 @@ internal static class CellWords
         : $"{span.AtLeast.ToString("N0", CultureInfo.InvariantCulture)} to {span.AtMost.ToString("N0", CultureInfo.InvariantCulture)}";
 
     private static string Listed<T>(Listed<T> list, Func<T, string> word) =>
-        list.Items.Count > 0 ? string.Join(", ", list.Items.Select(word)) + (list.Complete ? "" : " and perhaps more") : list.Complete ? "none" : NotKnown;
+        list.Items.Count > 0 ? string.Join(", ", list.Items.Select(word)) + (list.Complete ? "" : " and perhaps more")
+        : list.Complete ? "none"
+        : NotKnown;
 }

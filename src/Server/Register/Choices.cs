@@ -17,25 +17,45 @@ internal static class Choices
         var whole = JudgedLine.Attributes.Find(attribute.Name);
         var column = seen.Columns.Of(whole?.Name ?? attribute.Name[..attribute.Name.LastIndexOf('.')]);
         var present = column.IsPresent();
-        var values = whole is null ? OfElements(column, attribute.Name[(attribute.Name.LastIndexOf('.') + 1)..], over) : OfLines(column, attribute, over);
+        var values = whole is null
+            ? OfElements(column, attribute.Name[(attribute.Name.LastIndexOf('.') + 1)..], over)
+            : OfLines(column, attribute, over);
         var fitting = values
-            .Where(value => string.IsNullOrWhiteSpace(find) || value.Words.Contains(find.Trim(), StringComparison.OrdinalIgnoreCase))
+            .Where(value =>
+                string.IsNullOrWhiteSpace(find) || value.Words.Contains(find.Trim(), StringComparison.OrdinalIgnoreCase)
+            )
             .OrderByDescending(value => value.Count)
             .ThenBy(value => value.Key, StringComparer.OrdinalIgnoreCase)
             .ToList();
-        return new ChoicesWire(attribute, [.. fitting.Take(Most)], Math.Max(0, fitting.Count - Most), over.And(present.Not()).CountYes, present.CountUnknownOf(over));
+        return new ChoicesWire(
+            attribute,
+            [.. fitting.Take(Most)],
+            Math.Max(0, fitting.Count - Most),
+            over.And(present.Not()).CountYes,
+            present.CountUnknownOf(over)
+        );
     }
 
     private static IEnumerable<CountWire> OfLines(Column column, AttributeWire attribute, Mask over) =>
         column switch
         {
-            Column<string> text => text.Counts(over).Where(pair => pair.Value.Has(out _)).Select(pair => Counted(pair.Value.Or(""), pair.Count)).GroupBy(wire => wire.Key, StringComparer.OrdinalIgnoreCase)
+            Column<string> text => text.Counts(over)
+                .Where(pair => pair.Value.Has(out _))
+                .Select(pair => Counted(pair.Value.Or(""), pair.Count))
+                .GroupBy(wire => wire.Key, StringComparer.OrdinalIgnoreCase)
                 .Select(same => same.First() with { Count = same.Sum(wire => wire.Count) }),
-            Column<Span> spans when attribute.Order.Count > 0 => spans.Counts(over).Where(pair => pair.Value.Has(out var span) && span.AtLeast == span.AtMost)
+            Column<Span> spans when attribute.Order.Count > 0 => spans
+                .Counts(over)
+                .Where(pair => pair.Value.Has(out var span) && span.AtLeast == span.AtMost)
                 .Select(pair => Counted(attribute.Order[(int)pair.Value.Or(default).AtLeast], pair.Count)),
-            Column<Span> spans => spans.Counts(over).Where(pair => pair.Value.Has(out var span) && span.AtLeast == span.AtMost)
+            Column<Span> spans => spans
+                .Counts(over)
+                .Where(pair => pair.Value.Has(out var span) && span.AtLeast == span.AtMost)
                 .Select(pair => Counted(pair.Value.Or(default).AtLeast.ToString(CultureInfo.InvariantCulture), pair.Count)),
-            Column<bool> flags => flags.Counts(over).Where(pair => pair.Value.Has(out _)).Select(pair => Counted(pair.Value.Or(false) ? "yes" : "no", pair.Count)),
+            Column<bool> flags => flags
+                .Counts(over)
+                .Where(pair => pair.Value.Has(out _))
+                .Select(pair => Counted(pair.Value.Or(false) ? "yes" : "no", pair.Count)),
             _ => [],
         };
 
@@ -54,7 +74,8 @@ internal static class Choices
         where TElement : notnull
     {
         var attribute = list.Parts.Attributes.Find(part)!;
-        return list.CountsBy(element => Word(list.Parts.Of(attribute), attribute, element), over).Select(pair => Counted(pair.Key, pair.Count));
+        return list.CountsBy(element => Word(list.Parts.Of(attribute), attribute, element), over)
+            .Select(pair => Counted(pair.Key, pair.Count));
     }
 
     private static string? Word<TElement>(Column column, Attribute<TElement> attribute, int element) =>
@@ -62,7 +83,9 @@ internal static class Choices
         {
             Column<string> text => text[element].Has(out var said) ? said : null,
             Column<bool> flags => flags[element].Has(out var said) ? (said ? "yes" : "no") : null,
-            Column<Span> spans when spans[element].Has(out var span) => attribute is WordAttribute<TElement> word ? word.Order[(int)span.AtLeast] : span.AtLeast.ToString(CultureInfo.InvariantCulture),
+            Column<Span> spans when spans[element].Has(out var span) => attribute is WordAttribute<TElement> word
+                ? word.Order[(int)span.AtLeast]
+                : span.AtLeast.ToString(CultureInfo.InvariantCulture),
             _ => null,
         };
 

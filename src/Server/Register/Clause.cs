@@ -25,7 +25,17 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
             throw new FilterError(1, $"\"{text}\" is not attribute:how:value");
         }
 
-        IReadOnlyList<string> values = parts.Length < 3 || parts[2].Length == 0 ? [] : [.. parts[2].Split('|').Select(value => value.Replace("%7C", "|", StringComparison.Ordinal).Replace("%25", "%", StringComparison.Ordinal))];
+        IReadOnlyList<string> values =
+            parts.Length < 3 || parts[2].Length == 0
+                ? []
+                :
+                [
+                    .. parts[2]
+                        .Split('|')
+                        .Select(value =>
+                            value.Replace("%7C", "|", StringComparison.Ordinal).Replace("%25", "%", StringComparison.Ordinal)
+                        ),
+                ];
         return values.Count > MostValues
             ? throw new FilterError(1, $"at most {MostValues} values can be named at once")
             : new Clause(parts[0], parts[1], values);
@@ -59,7 +69,10 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
     {
         var type = Find().Simple.TypeWord;
         var subject = AttributeWords.Of(Attribute);
-        var values = string.Join(How == "not" || How == "lacks" ? " nor " : " or ", Values.Select(value => Shown(type, value, roll)));
+        var values = string.Join(
+            How == "not" || How == "lacks" ? " nor " : " or ",
+            Values.Select(value => Shown(type, value, roll))
+        );
         return How switch
         {
             "any" => $"{subject} is known",
@@ -92,7 +105,9 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
     }
 
     private (string Name, string TypeWord) Part(ListAttribute<JudgedLine> list, string name) =>
-        list.Parts.FirstOrDefault(part => part.Name == name) is { Name: not null } part ? (part.Name, part.TypeWord) : throw new FilterError(1, $"there is no attribute \"{Attribute}\"");
+        list.Parts.FirstOrDefault(part => part.Name == name) is { Name: not null } part
+            ? (part.Name, part.TypeWord)
+            : throw new FilterError(1, $"there is no attribute \"{Attribute}\"");
 
     private (string Operator, bool Negated) Operator(string type)
     {
@@ -116,10 +131,17 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
     private string Literal(string type, string value, Roll roll) =>
         type switch
         {
-            "number" => decimal.TryParse(value, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)
+            "number" => decimal.TryParse(
+                value,
+                NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint,
+                CultureInfo.InvariantCulture,
+                out var number
+            )
                 ? number.ToString(CultureInfo.InvariantCulture)
                 : throw new FilterError(1, $"\"{value}\" is not a number"),
-            "true or false" => value is "yes" or "no" ? (value == "yes" ? "true" : "false") : throw new FilterError(1, $"\"{Attribute}\" is yes or no"),
+            "true or false" => value is "yes" or "no"
+                ? (value == "yes" ? "true" : "false")
+                : throw new FilterError(1, $"\"{Attribute}\" is yes or no"),
             "instant" => $"\"{roll.Time.StartOf(Day(value, roll)).ToUniversalTime():yyyy-MM-dd'T'HH:mm:ss'Z'}\"",
             _ => System.Text.Json.JsonSerializer.Serialize(value),
         };
@@ -136,6 +158,9 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
     // A date, or so many days ago: then the sentence stays true tomorrow.
     private static DateOnly Day(string value, Roll roll) =>
         DateOnly.TryParseExact(value, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day
-        : value.EndsWith('d') && int.TryParse(value[..^1], NumberStyles.None, CultureInfo.InvariantCulture, out var days) && days < 100_000 ? roll.Time.DayOf(roll.Now).AddDays(-days)
+        : value.EndsWith('d')
+        && int.TryParse(value[..^1], NumberStyles.None, CultureInfo.InvariantCulture, out var days)
+        && days < 100_000
+            ? roll.Time.DayOf(roll.Now).AddDays(-days)
         : throw new FilterError(1, $"\"{value}\" is neither a date such as 2026-01-31 nor a number of days ago such as 90d");
 }

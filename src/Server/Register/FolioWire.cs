@@ -8,16 +8,42 @@ using AtticLedger.Server.Deeds;
 namespace AtticLedger.Server.Register;
 
 /// <summary>One end of a passage: what is so, in words of both parts, with people inside counted and guests behind named doors.</summary>
-public sealed record AccessWire(BoundsWire Inside, BoundsWire Outside, string InsideWords, string OutsideWords, int PeopleAtLeast, int PeopleAtMost, int Guests);
+public sealed record AccessWire(
+    BoundsWire Inside,
+    BoundsWire Outside,
+    string InsideWords,
+    string OutsideWords,
+    int PeopleAtLeast,
+    int PeopleAtMost,
+    int Guests
+);
 
 /// <param name="InsideWords">What the layer caps inside; null where nobody could read it.</param>
 /// <param name="Binds">The axes on which it refuses something asked.</param>
 /// <param name="MayBind">The axes on which it possibly does.</param>
 /// <param name="Behind">What is left of what was asked, behind this layer alone.</param>
 public sealed record StepWire(
-    LayerKind Kind, string Name, Enforcer Enforcer, string? InsideWords, string? OutsideWords, string? ProofWords, IReadOnlyList<string> Binds, IReadOnlyList<string> MayBind, AccessWire Behind);
+    LayerKind Kind,
+    string Name,
+    Enforcer Enforcer,
+    string? InsideWords,
+    string? OutsideWords,
+    string? ProofWords,
+    IReadOnlyList<string> Binds,
+    IReadOnlyList<string> MayBind,
+    AccessWire Behind
+);
 
-public sealed record PassageWire(Power Power, AccessWire Asked, IReadOnlyList<StepWire> Steps, AccessWire Actual, AccessWire Allowed, Truth Beyond, Truth BeyondInside, Truth BeyondOutside);
+public sealed record PassageWire(
+    Power Power,
+    AccessWire Asked,
+    IReadOnlyList<StepWire> Steps,
+    AccessWire Actual,
+    AccessWire Allowed,
+    Truth Beyond,
+    Truth BeyondInside,
+    Truth BeyondOutside
+);
 
 /// <param name="IsGone">Whether the holder cannot act: has left, is from outside, or is a service.</param>
 public sealed record KeyHolderWire(PersonWire Person, bool IsFit, bool IsGone, string Note, string? Through);
@@ -44,7 +70,8 @@ public sealed record OrderWire(
     Guid? UndoOf,
     bool CanUndo,
     OrderPurpose Purpose,
-    PersonWire? With);
+    PersonWire? With
+);
 
 /// <summary>A site that stands above or below another.</summary>
 public sealed record RelatedWire(long Id, string Title, string? Address, Existence Existence, int? Pages, long? Bytes);
@@ -74,7 +101,8 @@ public sealed record ContentWire(
     JoiningWire? Joining,
     IReadOnlyList<SharedWire> Shared,
     IReadOnlyList<RarerFact> Says,
-    IReadOnlyList<string> Unknowns);
+    IReadOnlyList<string> Unknowns
+);
 
 /// <summary>Facts that few hosts speak of.</summary>
 public enum RarerFact
@@ -119,7 +147,13 @@ public sealed record SourcedWire(string Fact, string Source, DateTimeOffset At);
 
 /// <param name="IsExcused">Whether an excuse covers it: then it is no finding while that is in force.</param>
 /// <param name="Excuses">The excuses in force, also those that no longer cover what is so.</param>
-public sealed record ExplainedWire(FindingWire Finding, string Headline, string Detail, bool IsExcused, IReadOnlyList<ExcuseWire> Excuses);
+public sealed record ExplainedWire(
+    FindingWire Finding,
+    string Headline,
+    string Detail,
+    bool IsExcused,
+    IReadOnlyList<ExcuseWire> Excuses
+);
 
 /// <summary>A fact that more than the host speaks of.</summary>
 /// <param name="IsDisputed">Whether a source says something else than what stands, and said so after the last decision.</param>
@@ -130,7 +164,14 @@ public sealed record FactSaidWire(SaidFact Fact, bool IsDisputed, bool MayDecide
 /// <param name="Value">Its code; null where it says that there is none.</param>
 /// <param name="Since">Since when it has said just this.</param>
 /// <param name="Stands">Whether this is what the register goes by.</param>
-public sealed record StatementWire(string? Source, string? Value, string Words, DateTimeOffset Since, PersonWire? By, bool Stands);
+public sealed record StatementWire(
+    string? Source,
+    string? Value,
+    string Words,
+    DateTimeOffset Since,
+    PersonWire? By,
+    bool Stands
+);
 
 /// <param name="Remedy">The widest that the house permits; null where a layer is unknown.</param>
 /// <param name="NoHandOver">Why its host cannot have a key handed over from here, and what to do instead; null where it can.</param>
@@ -166,7 +207,8 @@ public sealed record FolioWire(
     TagsWire? Tags,
     NamesWire Names,
     string? Description,
-    string? Language);
+    string? Language
+);
 
 /// <param name="Approved">By their names.</param>
 /// <param name="Loose">Words that mean no tag.</param>

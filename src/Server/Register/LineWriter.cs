@@ -12,7 +12,12 @@ namespace AtticLedger.Server.Register;
 /// <summary>Lines of the register as screens get them.</summary>
 internal static class LineWriter
 {
-    public static LineWire Line(SheetLine line, LedgerState state, Since since, IReadOnlyList<Attribute<JudgedLine>>? cells = null)
+    public static LineWire Line(
+        SheetLine line,
+        LedgerState state,
+        Since since,
+        IReadOnlyList<Attribute<JudgedLine>>? cells = null
+    )
     {
         var keys = line.Keys;
         return new LineWire(
@@ -33,7 +38,8 @@ internal static class LineWriter
                 .. line.Unsure.OrderBy(rule => rule.Level).Select(rule => Finding(line.Id, rule, true, since)),
             ],
             line.UnderWay,
-            [.. (cells ?? []).Select(cell => CellWords.Of(line, cell, state))]);
+            [.. (cells ?? []).Select(cell => CellWords.Of(line, cell, state))]
+        );
     }
 
     public static UnitWire? Unit(Known<UnitCode> of, LedgerState state) =>
@@ -57,7 +63,8 @@ internal static class LineWriter
             new BoundsWire((int)outside.AtLeast, (int)outside.AtMost),
             Settled(line.AllowedInside(power)),
             Settled(line.AllowedOutside(power)),
-            $"{Words(inside, value => ((InsideLevel)value).Word())}; {Words(outside, value => ((OutsideLevel)value).Word())}");
+            $"{Words(inside, value => ((InsideLevel)value).Word())}; {Words(outside, value => ((OutsideLevel)value).Word())}"
+        );
     }
 
     public static string Words(Span span, Func<int, string> word) =>
@@ -65,18 +72,24 @@ internal static class LineWriter
         : span.AtLeast == 0 ? $"at most {word((int)span.AtMost)}"
         : $"{word((int)span.AtLeast)} to {word((int)span.AtMost)}";
 
-    private static int? Settled(Known<Span> allowed) => allowed.Has(out var span) && span.AtLeast == span.AtMost ? (int)span.AtLeast : null;
+    private static int? Settled(Known<Span> allowed) =>
+        allowed.Has(out var span) && span.AtLeast == span.AtMost ? (int)span.AtLeast : null;
 
     private static string Holders(KeyHolders keys)
     {
         var holders = keys.Holders;
         return holders.Count == 0
-            ? keys.Complete ? "none" : "not known"
-            : holders.Count == 1 ? holders[0].Person.Name : $"{holders[0].Person.Name} +{holders.Count - 1}";
+            ? keys.Complete
+                ? "none"
+                : "not known"
+            : holders.Count == 1
+                ? holders[0].Person.Name
+                : $"{holders[0].Person.Name} +{holders.Count - 1}";
     }
 
     private static string? KeyNote(KeyHolders keys, LedgerState state) =>
         keys.Holders.FirstOrDefault(holder => !holder.IsFit) is { } unfit && keys.FitAtLeast == 0
             ? Explanation.Reason(unfit, state.Roll)
-            : keys is { Holders.Count: 0, Complete: true } ? "no key holder" : null;
+        : keys is { Holders.Count: 0, Complete: true } ? "no key holder"
+        : null;
 }

@@ -1,6 +1,6 @@
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Terms;
 using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Server.Register;
 
@@ -39,7 +39,8 @@ public sealed record LineWire(
     DateTimeOffset? LastEdit,
     IReadOnlyList<FindingWire> Findings,
     int UnderWay,
-    IReadOnlyList<string> Cells);
+    IReadOnlyList<string> Cells
+);
 
 public sealed record CountWire(string Key, string Words, int Count);
 
@@ -61,7 +62,8 @@ public sealed record RegisterWire(
     IReadOnlyList<string> Clauses,
     IReadOnlyList<ColumnWire> Columns,
     IReadOnlyList<CoverageWire> Coverage,
-    string Filter);
+    string Filter
+);
 
 /// <summary>A column that was asked for besides those that are always there.</summary>
 public sealed record ColumnWire(string Name, string Words);

@@ -19,7 +19,15 @@ public sealed class SentenceError(string part, int column, string message) : Exc
 /// by hand. Each is a filter expression. A part offers what it could be, counted over what the other parts leave.
 /// </summary>
 /// <example>Sites <u>in Marine Operations</u> that <u>passers-by can read</u> and that <u>break a rule</u>, and whose <u>class is “Open”</u>.</example>
-public sealed record Sentence(string? Unit, string? Reach, string? Rule, string? Stage, string? Expression, IReadOnlyList<Clause> Clauses, Roll Roll)
+public sealed record Sentence(
+    string? Unit,
+    string? Reach,
+    string? Rule,
+    string? Stage,
+    string? Expression,
+    IReadOnlyList<Clause> Clauses,
+    Roll Roll
+)
 {
     private const int MostClauses = 20;
     private const int MostKeys = 5;
@@ -67,37 +75,59 @@ public sealed record Sentence(string? Unit, string? Reach, string? Rule, string?
             throw new SentenceError("where", 1, $"a sentence has at most {MostClauses} clauses");
         }
 
-        return new Sentence(query.Unit, query.Reach, query.Rule, query.Stage, query.Filter, [.. where.Select(text => Reading("where", () => Clause.Parse(text)))], roll);
+        return new Sentence(
+            query.Unit,
+            query.Reach,
+            query.Rule,
+            query.Stage,
+            query.Filter,
+            [.. where.Select(text => Reading("where", () => Clause.Parse(text)))],
+            roll
+        );
     }
 
     /// <summary>The whole sentence as one expression in the open grammar.</summary>
-    public string Filter => string.Join(" and ", Parts.Where(part => part.Filter is not null && part.Name != nameof(InUse)).Select(part => $"({part.Filter})"));
+    public string Filter =>
+        string.Join(
+            " and ",
+            Parts.Where(part => part.Filter is not null && part.Name != nameof(InUse)).Select(part => $"({part.Filter})")
+        );
 
     private IEnumerable<(string Name, string? Filter)> Parts =>
-    [
-        (nameof(Unit), Unit is null ? null : UnitFilter(Unit)),
-        (nameof(Reach), Reach is null ? null : Known(Reaches, Reach, "reach")),
-        (nameof(Rule), Rule is null ? null : RuleFilter(Rule)),
-        (nameof(Stage), Stage is null ? null : Known(Stages, Stage, "stage")),
-        .. Clauses.Select((clause, place) => (ClauseName(place), (string?)Reading("where", () => clause.Filter(Roll)))),
-        (nameof(Expression), string.IsNullOrWhiteSpace(Expression) ? null : Expression),
-        (nameof(InUse), SpeaksOfTheAttic ? null : InUse),
-    ];
+        [
+            (nameof(Unit), Unit is null ? null : UnitFilter(Unit)),
+            (nameof(Reach), Reach is null ? null : Known(Reaches, Reach, "reach")),
+            (nameof(Rule), Rule is null ? null : RuleFilter(Rule)),
+            (nameof(Stage), Stage is null ? null : Known(Stages, Stage, "stage")),
+            .. Clauses.Select((clause, place) => (ClauseName(place), (string?)Reading("where", () => clause.Filter(Roll)))),
+            (nameof(Expression), string.IsNullOrWhiteSpace(Expression) ? null : Expression),
+            (nameof(InUse), SpeaksOfTheAttic ? null : InUse),
+        ];
 
     private bool SpeaksOfTheAttic =>
-        Stage == "attic" || Clauses.Any(clause => clause.Attribute.Equals("existence", StringComparison.OrdinalIgnoreCase)) || Expression?.Contains("existence", StringComparison.OrdinalIgnoreCase) == true;
+        Stage == "attic"
+        || Clauses.Any(clause => clause.Attribute.Equals("existence", StringComparison.OrdinalIgnoreCase))
+        || Expression?.Contains("existence", StringComparison.OrdinalIgnoreCase) == true;
 
     /// <summary>The name of a clause among the parts.</summary>
     public static string ClauseName(int place) => $"clause {place}";
 
     public static string UnitFilter(string unit) => unit == "none" ? "unit eq null" : $"units eq {Quoted(unit)}";
 
-    public static string RuleFilter(string rule) => AnyRule.FirstOrDefault(any => any.Key == rule).Filter ?? $"breaks eq {Quoted(rule)}";
+    public static string RuleFilter(string rule) =>
+        AnyRule.FirstOrDefault(any => any.Key == rule).Filter ?? $"breaks eq {Quoted(rule)}";
 
     /// <summary>All parts but one: what the choices of that part are counted over.</summary>
     public Mask Without(string name, Columns<JudgedLine> columns) =>
-        Parts.Where(part => part.Name != name && part.Filter is not null && !(name == nameof(Stage) && part.Name == nameof(InUse)))
-            .Select(part => columns.Evaluate(Reading(part.Name == nameof(Expression) ? "filter" : "where", () => Core.Filters.Filter.Parse(part.Filter!, JudgedLine.Attributes))))
+        Parts
+            .Where(part => part.Name != name && part.Filter is not null && !(name == nameof(Stage) && part.Name == nameof(InUse)))
+            .Select(part =>
+                columns.Evaluate(
+                    Reading(part.Name == nameof(Expression) ? "filter" : "where", () =>
+                        Core.Filters.Filter.Parse(part.Filter!, JudgedLine.Attributes)
+                    )
+                )
+            )
             .Aggregate(Mask.All(columns.Count, Truth.Yes), (all, one) => all.And(one));
 
     public Mask Evaluate(Columns<JudgedLine> columns) => Without("", columns);
@@ -117,7 +147,11 @@ public sealed record Sentence(string? Unit, string? Reach, string? Rule, string?
         var name = text.TrimStart('-');
         return JudgedLine.Attributes.Find(name) is { } attribute and not ListAttribute<JudgedLine>
             ? new SortKey(attribute.Name, text.StartsWith('-'))
-            : throw new SentenceError("sort", 1, $"the register cannot be sorted by \"{name}\": name an attribute that is no list, or worst, title or edited");
+            : throw new SentenceError(
+                "sort",
+                1,
+                $"the register cannot be sorted by \"{name}\": name an attribute that is no list, or worst, title or edited"
+            );
     }
 
     // What is wrong is told with the part in which it stands; columns count within that part.
@@ -134,7 +168,8 @@ public sealed record Sentence(string? Unit, string? Reach, string? Rule, string?
     }
 
     private static string Known(IReadOnlyList<(string Key, string Words, string Filter)> words, string key, string part) =>
-        words.FirstOrDefault(word => word.Key == key).Filter ?? throw new SentenceError(part, 1, $"the sentence knows no {part} \"{key}\"");
+        words.FirstOrDefault(word => word.Key == key).Filter
+        ?? throw new SentenceError(part, 1, $"the sentence knows no {part} \"{key}\"");
 
     private static string Quoted(string text) => System.Text.Json.JsonSerializer.Serialize(text);
 }

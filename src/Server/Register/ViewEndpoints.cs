@@ -15,7 +15,18 @@ public sealed record ViewSentenceWire(SentenceQuery Sentence, IReadOnlyList<stri
 /// <param name="Count">How many sites it shows now; null where its sentence can no longer be read.</param>
 /// <param name="Grown">How many more than when the viewer last looked; 0 where it has not grown or they never looked.</param>
 /// <param name="Problem">Why its sentence can no longer be read.</param>
-public sealed record ViewWire(long Id, string Name, ViewSentenceWire View, bool IsShared, bool IsMine, PersonWire By, int? Count, int Grown, DateTimeOffset? SeenAt, string? Problem);
+public sealed record ViewWire(
+    long Id,
+    string Name,
+    ViewSentenceWire View,
+    bool IsShared,
+    bool IsMine,
+    PersonWire By,
+    int? Count,
+    int Grown,
+    DateTimeOffset? SeenAt,
+    string? Problem
+);
 
 /// <param name="Name">Up to 80 characters. One's own view of the same name is replaced.</param>
 /// <param name="IsShared">Whether everybody may use it; each sees by it what they may see.</param>
@@ -32,9 +43,13 @@ internal static class ViewEndpoints
     public static void MapViews(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/views").WithTags("Register").RequireAuthorization(Policies.Read);
-        api.MapGet("", List).WithName("views").WithSummary("The views that one keeps and those that others share, with how many sites each shows.");
+        api.MapGet("", List)
+            .WithName("views")
+            .WithSummary("The views that one keeps and those that others share, with how many sites each shows.");
         api.MapPost("", Keep).WithName("keepView").WithSummary("Keeps a view of the register under a name.");
-        api.MapPost("/{view:long}/seen", Seen).WithName("seeView").WithSummary("Notes how many sites a view shows now, so that it can be told when it grows.");
+        api.MapPost("/{view:long}/seen", Seen)
+            .WithName("seeView")
+            .WithSummary("Notes how many sites a view shows now, so that it can be told when it grows.");
         api.MapDelete("/{view:long}", Forget).WithName("forgetView").WithSummary("Forgets a view of one's own.");
     }
 
@@ -47,7 +62,12 @@ internal static class ViewEndpoints
         return TypedResults.Ok<IReadOnlyList<ViewWire>>([.. views.Select(view => Wire(view, state, viewer))]);
     }
 
-    private static async Task<Results<Ok<ViewIdWire>, BadRequest<FilterProblemWire>, ProblemHttpResult>> Keep(KeepViewWire wish, HttpContext context, LedgerSheet sheet, Database database)
+    private static async Task<Results<Ok<ViewIdWire>, BadRequest<FilterProblemWire>, ProblemHttpResult>> Keep(
+        KeepViewWire wish,
+        HttpContext context,
+        LedgerSheet sheet,
+        Database database
+    )
     {
         var viewer = Viewer.Of(context);
         if (Carrying.Reason(wish.Name) is not { Length: <= LongestName } name)
@@ -58,25 +78,38 @@ internal static class ViewEndpoints
         var sentence = JsonSerializer.Serialize(wish.View, JsonSerializerOptions.Web);
         if (sentence.Length > LongestSentence)
         {
-            return TypedResults.Problem(statusCode: 422, title: $"The sentence is {sentence.Length} characters long as it is kept; {LongestSentence} is the most.");
+            return TypedResults.Problem(
+                statusCode: 422,
+                title: $"The sentence is {sentence.Length} characters long as it is kept; {LongestSentence} is the most."
+            );
         }
 
         var state = await sheet.Current();
         try
         {
             var count = Count(wish.View, state, viewer);
-            return await database.Change<Results<Ok<ViewIdWire>, BadRequest<FilterProblemWire>, ProblemHttpResult>>(async change =>
-            {
-                var own = (await change.Connection.Views(viewer.Account)).Where(view => view.Account == viewer.Account).ToList();
-                if (own.Count >= MostViews && !own.Exists(view => view.Name.Equals(name, StringComparison.OrdinalIgnoreCase)))
+            return await database.Change<Results<Ok<ViewIdWire>, BadRequest<FilterProblemWire>, ProblemHttpResult>>(
+                async change =>
                 {
-                    return TypedResults.Problem(statusCode: 422, title: $"{MostViews} views are the most that one keeps.", detail: "Forget one first.");
-                }
+                    var own = (await change.Connection.Views(viewer.Account))
+                        .Where(view => view.Account == viewer.Account)
+                        .ToList();
+                    if (own.Count >= MostViews && !own.Exists(view => view.Name.Equals(name, StringComparison.OrdinalIgnoreCase)))
+                    {
+                        return TypedResults.Problem(
+                            statusCode: 422,
+                            title: $"{MostViews} views are the most that one keeps.",
+                            detail: "Forget one first."
+                        );
+                    }
 
-                var id = await change.Keep(new KeptView(0, viewer.Account, viewer.Person, name, sentence, wish.IsShared, null));
-                await change.Saw(id, viewer.Account, count);
-                return TypedResults.Ok(new ViewIdWire(id));
-            });
+                    var id = await change.Keep(
+                        new KeptView(0, viewer.Account, viewer.Person, name, sentence, wish.IsShared, null)
+                    );
+                    await change.Saw(id, viewer.Account, count);
+                    return TypedResults.Ok(new ViewIdWire(id));
+                }
+            );
         }
         catch (SentenceError error)
         {
@@ -84,7 +117,12 @@ internal static class ViewEndpoints
         }
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Seen(long view, HttpContext context, LedgerSheet sheet, Database database)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Seen(
+        long view,
+        HttpContext context,
+        LedgerSheet sheet,
+        Database database
+    )
     {
         var state = await sheet.Current();
         var viewer = Viewer.Of(context);
@@ -109,7 +147,10 @@ internal static class ViewEndpoints
         var viewer = Viewer.Of(context);
         return await database.Change<Results<NoContent, ProblemHttpResult>>(async change =>
         {
-            if ((await change.Connection.Views(viewer.Account)).Find(one => one.Id == view && one.Account == viewer.Account) is null)
+            if (
+                (await change.Connection.Views(viewer.Account)).Find(one => one.Id == view && one.Account == viewer.Account)
+                is null
+            )
             {
                 return NotThere();
             }
@@ -134,8 +175,17 @@ internal static class ViewEndpoints
         }
 
         return new ViewWire(
-            view.Id, view.Name, sentence, view.IsShared, view.Account == viewer.Account, PersonWire.Of(view.By, state.Roll), count,
-            count is { } now && view.Seen is var (before, _) ? Math.Max(0, now - before) : 0, view.Seen?.At, problem);
+            view.Id,
+            view.Name,
+            sentence,
+            view.IsShared,
+            view.Account == viewer.Account,
+            PersonWire.Of(view.By, state.Roll),
+            count,
+            count is { } now && view.Seen is var (before, _) ? Math.Max(0, now - before) : 0,
+            view.Seen?.At,
+            problem
+        );
     }
 
     /// <exception cref="SentenceError">The sentence cannot be read.</exception>
@@ -144,7 +194,10 @@ internal static class ViewEndpoints
         _ = Sentence.Order(view.Sentence.Sort ?? "worst");
         _ = RegisterEndpoints.Columns([.. view.Show ?? []]);
         var seen = state.Seen(viewer.SightOn(state.Roll));
-        return RegisterEndpoints.Found(Sentence.Of(view.Sentence, state.Roll).Evaluate(seen.Columns), view.Sentence).And(seen.All).CountYes;
+        return RegisterEndpoints
+            .Found(Sentence.Of(view.Sentence, state.Roll).Evaluate(seen.Columns), view.Sentence)
+            .And(seen.All)
+            .CountYes;
     }
 
     private static ProblemHttpResult NotThere() => TypedResults.Problem(statusCode: 404, title: "There is no such view.");

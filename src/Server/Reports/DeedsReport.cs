@@ -10,25 +10,35 @@ internal static class DeedsReport
 {
     private const int Most = 100_000;
 
-    public static ReportKind Kind { get; } = new(
-        "deeds",
-        "Deeds by person",
-        "What people did in a span of days, or what one of them did: with the number of the entry in the journal that proves it.",
-        ReportSpan.Days,
-        ["entry", "when", "who", "mail", "deed", "about", "address", "reason"],
-        Make,
-        0);
+    public static ReportKind Kind { get; } =
+        new(
+            "deeds",
+            "Deeds by person",
+            "What people did in a span of days, or what one of them did: with the number of the entry in the journal that proves it.",
+            ReportSpan.Days,
+            ["entry", "when", "who", "mail", "deed", "about", "address", "reason"],
+            Make,
+            0
+        );
 
     private static async Task<Report> Make(ReportFacts facts, ReportWish wish)
     {
-        var rows = await facts.Connection.DeedsOfPeople(facts.Time.StartOf(wish.From), facts.Time.EndOf(wish.Through), wish.By, Most + 1);
+        var rows = await facts.Connection.DeedsOfPeople(
+            facts.Time.StartOf(wish.From),
+            facts.Time.EndOf(wish.Through),
+            wish.By,
+            Most + 1
+        );
         var seen = facts.State.Seen(new Sight.Everything());
         return new Report(
             [
                 "Days and instants are by the house's clock.",
-                .. rows.Count > Most ? [$"There are more: only the first {Most} are here. Ask for fewer days."] : Array.Empty<string>(),
+                .. rows.Count > Most
+                    ? [$"There are more: only the first {Most} are here. Ask for fewer days."]
+                    : Array.Empty<string>(),
             ],
-            [.. rows.Take(Most).Select(row => Row(row, facts, seen))]);
+            [.. rows.Take(Most).Select(row => Row(row, facts, seen))]
+        );
     }
 
     private static ReportRow Row(JournalRow row, ReportFacts facts, Core.Rules.SeenSheet seen)
@@ -44,6 +54,7 @@ internal static class DeedsReport
             row.Deed,
             EntryWords.Subject(row, seen, facts.Roll),
             line?.Address.Or("") ?? "",
-            entry.RootElement.GetProperty("reason").GetString() ?? "");
+            entry.RootElement.GetProperty("reason").GetString() ?? ""
+        );
     }
 }

@@ -28,7 +28,15 @@ public enum ReportSpan
 }
 
 /// <param name="Numbers">Which columns are numbers.</param>
-internal sealed record ReportKind(string Name, string Title, string Says, ReportSpan Span, IReadOnlyList<string> Columns, Func<ReportFacts, ReportWish, Task<Report>> Make, params IReadOnlyList<int> Numbers)
+internal sealed record ReportKind(
+    string Name,
+    string Title,
+    string Says,
+    ReportSpan Span,
+    IReadOnlyList<string> Columns,
+    Func<ReportFacts, ReportWish, Task<Report>> Make,
+    params IReadOnlyList<int> Numbers
+)
 {
     public static IReadOnlyList<ReportKind> All { get; } =
     [

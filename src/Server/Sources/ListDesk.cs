@@ -15,18 +15,44 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
     public async Task<ReadList> Read(string name, FileInfo file, ListReadingQuery how, CancellationToken stop)
     {
         var (roll, remembered) = await database.Read(async connection =>
-            (await database.Roll(connection), await connection.ListColumns(name)));
+            (await database.Roll(connection), await connection.ListColumns(name))
+        );
         var list = UnderstoodList.Of(ListKind.Sites, file, how, remembered, stop);
         var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
-        return new ReadList(file, list, HandList.Read(name, list.Heads, list.Rows, mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()), units.Contains, roll.Time, list.Days.Order));
+        return new ReadList(
+            file,
+            list,
+            HandList.Read(
+                name,
+                list.Heads,
+                list.Rows,
+                mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()),
+                units.Contains,
+                roll.Time,
+                list.Days.Order
+            )
+        );
     }
 
     /// <summary>Takes a list in. Nobody has to wait for it: whoever leaves, and whatever server stops, it is taken in to its end.</summary>
     /// <returns>Why it was not; null where it was.</returns>
-    public async Task<string?> Take(string name, ReadList read, PersonId by, bool isWhole, DateTimeOffset asOf, string plan, CancellationToken stop)
+    public async Task<string?> Take(
+        string name,
+        ReadList read,
+        PersonId by,
+        bool isWhole,
+        DateTimeOffset asOf,
+        string plan,
+        CancellationToken stop
+    )
     {
         // The columns as they are read now: what is remembered may be another by the time it is gone on with.
-        return await Take(new KeptList(name, by, isWhole, asOf, plan, JsonSerializer.Serialize(ListReadingQuery.As(read.How))), read, null, stop);
+        return await Take(
+            new KeptList(name, by, isWhole, asOf, plan, JsonSerializer.Serialize(ListReadingQuery.As(read.How))),
+            read,
+            null,
+            stop
+        );
     }
 
     /// <summary>Goes on with the lists that are not taken in to their end, but for those that another server is at.</summary>
@@ -37,14 +63,22 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
             string? fault;
             try
             {
-                using var list = await SpooledList.Of(to => database.Read(
-                    async connection =>
-                    {
-                        await connection.WriteContent(taking, to);
-                        return taking;
-                    },
-                    stop));
-                fault = await Take(kept, await Read(kept.Source, list.File, JsonSerializer.Deserialize<ListReadingQuery>(kept.Reading)!, stop), taking, stop);
+                using var list = await SpooledList.Of(to =>
+                    database.Read(
+                        async connection =>
+                        {
+                            await connection.WriteContent(taking, to);
+                            return taking;
+                        },
+                        stop
+                    )
+                );
+                fault = await Take(
+                    kept,
+                    await Read(kept.Source, list.File, JsonSerializer.Deserialize<ListReadingQuery>(kept.Reading)!, stop),
+                    taking,
+                    stop
+                );
             }
             catch (Exception error) when (error is FormatException or HostException)
             {
@@ -68,10 +102,22 @@ internal sealed class ListDesk(Database database, SourceReader reader, ILogger<L
             async (change, sites) =>
             {
                 await change.SetListColumns(kept.Source, read.How.Remembered);
-                await change.Append([new Draft("list.taken", $"person:{kept.By.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)}", Draft.SubjectOf(kept.Source))
-                {
-                    After = JournalValue.Of(("sites", JournalValue.Of(sites)), ("asOf", JournalValue.Of(kept.AsOf)), ("whole", new JournalValue.Flag(kept.IsWhole)), ("effect", JournalValue.Of(kept.Plan))),
-                }]);
+                await change.Append([
+                    new Draft(
+                        "list.taken",
+                        $"person:{kept.By.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)}",
+                        Draft.SubjectOf(kept.Source)
+                    )
+                    {
+                        After = JournalValue.Of(
+                            ("sites", JournalValue.Of(sites)),
+                            ("asOf", JournalValue.Of(kept.AsOf)),
+                            ("whole", new JournalValue.Flag(kept.IsWhole)),
+                            ("effect", JournalValue.Of(kept.Plan))
+                        ),
+                    },
+                ]);
             },
-            stop);
+            stop
+        );
 }

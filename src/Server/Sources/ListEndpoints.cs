@@ -27,20 +27,68 @@ internal static class ListEndpoints
     public static void MapLists(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/sources/{name}").WithTags("Sources").RequireAuthorization(Policies.Administer);
-        api.MapPut("/hand", SetHand).WithName("setHandKept").WithSummary("Sets how a host without reader and writer is worked: who does what is asked, with which account, in which steps.");
-        api.MapPost("/list/plan", Plan).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("planList").WithSummary("What taking in a list of such a host would come to; nothing is changed.");
-        api.MapPost("/list/rows", Rows).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("listRows").WithSummary("A list line by line, with what would become of each: new, changed and how, the same, or refused and why; a window of all or of one verdict.");
-        api.MapPost("/list/faults", Faulty).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("listFaults").WithSummary("The lines of a list with which something is wrong, as CSV, as they stand there with a column that says what: to be mended and taken in again as a part.").Produces<string>(contentType: "text/csv");
-        api.MapPost("/list", Take).Accepts<string>("text/csv", XlsxList.ContentType).WithMetadata(new RequestSizeLimitAttribute(LargestList)).WithName("takeList").WithSummary("Takes a list in as planned; 409 with the new plan where it would come to something else by now.");
+        api.MapPut("/hand", SetHand)
+            .WithName("setHandKept")
+            .WithSummary(
+                "Sets how a host without reader and writer is worked: who does what is asked, with which account, in which steps."
+            );
+        api.MapPost("/list/plan", Plan)
+            .Accepts<string>("text/csv", XlsxList.ContentType)
+            .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .WithName("planList")
+            .WithSummary("What taking in a list of such a host would come to; nothing is changed.");
+        api.MapPost("/list/rows", Rows)
+            .Accepts<string>("text/csv", XlsxList.ContentType)
+            .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .WithName("listRows")
+            .WithSummary(
+                "A list line by line, with what would become of each: new, changed and how, the same, or refused and why; a window of all or of one verdict."
+            );
+        api.MapPost("/list/faults", Faulty)
+            .Accepts<string>("text/csv", XlsxList.ContentType)
+            .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .WithName("listFaults")
+            .WithSummary(
+                "The lines of a list with which something is wrong, as CSV, as they stand there with a column that says what: to be mended and taken in again as a part."
+            )
+            .Produces<string>(contentType: "text/csv");
+        api.MapPost("/list", Take)
+            .Accepts<string>("text/csv", XlsxList.ContentType)
+            .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .WithName("takeList")
+            .WithSummary("Takes a list in as planned; 409 with the new plan where it would come to something else by now.");
     }
 
-    private static async Task<Results<Ok<ListPlanWire>, ProblemHttpResult>> Plan(string name, HttpContext context, Database database, ListDesk desk, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null) =>
+    private static async Task<Results<Ok<ListPlanWire>, ProblemHttpResult>> Plan(
+        string name,
+        HttpContext context,
+        Database database,
+        ListDesk desk,
+        [AsParameters] ListReadingQuery how,
+        bool whole = true,
+        DateTimeOffset? asOf = null
+    ) =>
         await Read(name, how, context, database, desk, asOf, context.RequestAborted) is var (read, fault) && read is null
             ? fault!
-            : TypedResults.Ok((await database.Read(connection => ListForesight.Of(name, read, whole, asOf ?? database.Now, connection, database))).Wire(read));
+            : TypedResults.Ok(
+                (
+                    await database.Read(connection =>
+                        ListForesight.Of(name, read, whole, asOf ?? database.Now, connection, database)
+                    )
+                ).Wire(read)
+            );
 
     private static async Task<Results<Ok<ListRowsWire>, ProblemHttpResult>> Rows(
-        string name, HttpContext context, Database database, ListDesk desk, [AsParameters] ListReadingQuery how, DateTimeOffset? asOf = null, string? verdict = null, int offset = 0, int limit = 100)
+        string name,
+        HttpContext context,
+        Database database,
+        ListDesk desk,
+        [AsParameters] ListReadingQuery how,
+        DateTimeOffset? asOf = null,
+        string? verdict = null,
+        int offset = 0,
+        int limit = 100
+    )
     {
         if (ListRowsWire.Verdict(verdict) is var (only, wrong) && wrong is not null)
         {
@@ -55,22 +103,32 @@ internal static class ListEndpoints
 
         var (total, window) = (0, new List<ListRowWire>());
         await database.Read(connection => ListForesight.Of(name, read, false, asOf ?? database.Now, connection, database, row =>
-        {
-            if (only is null || row.Verdict == only)
             {
-                if (total >= offset && window.Count < Math.Clamp(limit, 0, MostRows))
+                if (only is null || row.Verdict == only)
                 {
-                    window.Add(row);
-                }
+                    if (total >= offset && window.Count < Math.Clamp(limit, 0, MostRows))
+                    {
+                        window.Add(row);
+                    }
 
-                total++;
-            }
-        }));
+                    total++;
+                }
+            }));
         return TypedResults.Ok(new ListRowsWire(total, window));
     }
 
     private static async Task<Results<Ok<ListTakenWire>, Conflict<ListPlanWire>, ProblemHttpResult>> Take(
-        string name, HttpContext context, Database database, ListDesk desk, LedgerSheet sheet, IHostApplicationLifetime lifetime, string fingerprint, [AsParameters] ListReadingQuery how, bool whole = true, DateTimeOffset? asOf = null)
+        string name,
+        HttpContext context,
+        Database database,
+        ListDesk desk,
+        LedgerSheet sheet,
+        IHostApplicationLifetime lifetime,
+        string fingerprint,
+        [AsParameters] ListReadingQuery how,
+        bool whole = true,
+        DateTimeOffset? asOf = null
+    )
     {
         var (read, fault) = await Read(name, how, context, database, desk, asOf, CancellationToken.None);
         if (read is null)
@@ -79,14 +137,24 @@ internal static class ListEndpoints
         }
 
         var at = asOf ?? database.Now;
-        if (await database.Read(connection => ListForesight.Of(name, read, whole, at, connection, database)) is var plan && plan.Fingerprint != fingerprint)
+        if (
+            await database.Read(connection => ListForesight.Of(name, read, whole, at, connection, database)) is var plan
+            && plan.Fingerprint != fingerprint
+        )
         {
             return TypedResults.Conflict(plan.Wire(read));
         }
 
-        if (await desk.Take(name, read, Viewer.Of(context).Person, whole, at, fingerprint, lifetime.ApplicationStopping) is { } error)
+        if (
+            await desk.Take(name, read, Viewer.Of(context).Person, whole, at, fingerprint, lifetime.ApplicationStopping) is
+            { } error
+        )
         {
-            return TypedResults.Problem(statusCode: 503, title: "The list was not taken in to its end.", detail: $"{error} What was taken in stays; take the list in again.");
+            return TypedResults.Problem(
+                statusCode: 503,
+                title: "The list was not taken in to its end.",
+                detail: $"{error} What was taken in stays; take the list in again."
+            );
         }
 
         var place = (await sheet.Refresh()).Place;
@@ -94,7 +162,13 @@ internal static class ListEndpoints
         return TypedResults.Ok(new ListTakenWire(place));
     }
 
-    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Faulty(string name, HttpContext context, Database database, ListDesk desk, [AsParameters] ListReadingQuery how)
+    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Faulty(
+        string name,
+        HttpContext context,
+        Database database,
+        ListDesk desk,
+        [AsParameters] ListReadingQuery how
+    )
     {
         var (read, fault) = await Read(name, how, context, database, desk, null, context.RequestAborted);
         if (read is null)
@@ -102,10 +176,25 @@ internal static class ListEndpoints
             return fault!;
         }
 
-        return TypedResults.Stream(body => CsvList.Write(body, [.. read.How.Table.Heads, ListRowsWire.WhatIsWrong], read.How.ToMend(read.Lines.Select(line => (IReadOnlyList<string>)[.. line.Faults.Select(one => one.Why)])), context.RequestAborted), CsvList.ContentType);
+        return TypedResults.Stream(
+            body =>
+                CsvList.Write(
+                    body,
+                    [.. read.How.Table.Heads, ListRowsWire.WhatIsWrong],
+                    read.How.ToMend(read.Lines.Select(line => (IReadOnlyList<string>)[.. line.Faults.Select(one => one.Why)])),
+                    context.RequestAborted
+                ),
+            CsvList.ContentType
+        );
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> SetHand(string name, HandKeptWire wish, HttpContext context, Database database, IEnumerable<ISiteHost> hosts)
+    private static async Task<Results<NoContent, ProblemHttpResult>> SetHand(
+        string name,
+        HandKeptWire wish,
+        HttpContext context,
+        Database database,
+        IEnumerable<ISiteHost> hosts
+    )
     {
         var faults = Faults(name, wish, hosts).ToList();
         if (faults.Count > 0)
@@ -121,20 +210,43 @@ internal static class ListEndpoints
             {
                 if (!roll.ByMail.TryGetValue(wish.Doer.Trim().ToLowerInvariant(), out var person) || !roll.IsHere(person))
                 {
-                    return TypedResults.Problem(statusCode: 422, title: $"Nobody of the staff has the mail address {wish.Doer.Trim()}.");
+                    return TypedResults.Problem(
+                        statusCode: 422,
+                        title: $"Nobody of the staff has the mail address {wish.Doer.Trim()}."
+                    );
                 }
 
                 doer = person;
             }
 
-            var kept = new HandKept(doer, wish.Account.Trim(), wish.Support.Trim(), wish.Days, wish.Reach, wish.Key, wish.PutAway, wish.BringBack);
+            var kept = new HandKept(
+                doer,
+                wish.Account.Trim(),
+                wish.Support.Trim(),
+                wish.Days,
+                wish.Reach,
+                wish.Key,
+                wish.PutAway,
+                wish.BringBack
+            );
             await change.Declare(name, wanted: false);
             if (await change.SetHabits(name, Habits(kept)))
             {
-                await change.Append([new Draft("host.by-hand", Viewer.Of(context).InJournal, Draft.SubjectOf(name))
-                {
-                    After = JournalValue.Of(("doer", JournalValue.Of(doer is { } set ? $"person:{set.Value.ToString(CultureInfo.InvariantCulture)}" : null)), ("days", JournalValue.Of(kept.Days)), ("account", JournalValue.Of(kept.Account))),
-                }]);
+                await change.Append([
+                    new Draft("host.by-hand", Viewer.Of(context).InJournal, Draft.SubjectOf(name))
+                    {
+                        After = JournalValue.Of(
+                            (
+                                "doer",
+                                JournalValue.Of(
+                                    doer is { } set ? $"person:{set.Value.ToString(CultureInfo.InvariantCulture)}" : null
+                                )
+                            ),
+                            ("days", JournalValue.Of(kept.Days)),
+                            ("account", JournalValue.Of(kept.Account))
+                        ),
+                    },
+                ]);
             }
 
             return TypedResults.NoContent();
@@ -185,7 +297,15 @@ internal static class ListEndpoints
             }
         }
 
-        foreach (var (what, text) in new[] { ("changing who is let in", wish.Reach), ("changing an owner", wish.Key), ("putting away", wish.PutAway), ("bringing back", wish.BringBack) })
+        foreach (
+            var (what, text) in new[]
+            {
+                ("changing who is let in", wish.Reach),
+                ("changing an owner", wish.Key),
+                ("putting away", wish.PutAway),
+                ("bringing back", wish.BringBack),
+            }
+        )
         {
             if (string.IsNullOrWhiteSpace(text))
             {
@@ -200,11 +320,26 @@ internal static class ListEndpoints
 
     /// <param name="stop">A list that is to be taken in is read to its end, whoever leaves.</param>
     // The file stays until the answer is written.
-    private static async Task<(ReadList? List, ProblemHttpResult? Fault)> Read(string name, ListReadingQuery how, HttpContext context, Database database, ListDesk desk, DateTimeOffset? asOf, CancellationToken stop)
+    private static async Task<(ReadList? List, ProblemHttpResult? Fault)> Read(
+        string name,
+        ListReadingQuery how,
+        HttpContext context,
+        Database database,
+        ListDesk desk,
+        DateTimeOffset? asOf,
+        CancellationToken stop
+    )
     {
         if ((await database.Read(connection => connection.House())).HabitsOf(name).ByHand is null)
         {
-            return (null, TypedResults.Problem(statusCode: 404, title: $"There is no list of \"{name}\".", detail: "First say how this host is worked by hand."));
+            return (
+                null,
+                TypedResults.Problem(
+                    statusCode: 404,
+                    title: $"There is no list of \"{name}\".",
+                    detail: "First say how this host is worked by hand."
+                )
+            );
         }
 
         if (asOf > database.Now)

@@ -41,7 +41,18 @@ internal sealed class ListForesight
     private int sites;
     private int gone;
 
-    private ListForesight(string name, DateTimeOffset asOf, DateTimeOffset now, NpgsqlConnection connection, Resolution resolution, Core.People.Roll roll, House house, RuleBook rules, ILookup<SiteId, Order> confirmed, Action<ListRowWire> each)
+    private ListForesight(
+        string name,
+        DateTimeOffset asOf,
+        DateTimeOffset now,
+        NpgsqlConnection connection,
+        Resolution resolution,
+        Core.People.Roll roll,
+        House house,
+        RuleBook rules,
+        ILookup<SiteId, Order> confirmed,
+        Action<ListRowWire> each
+    )
     {
         (this.name, this.asOf, this.now, this.connection, this.resolution) = (name, asOf, now, connection, resolution);
         (this.roll, this.house, this.confirmed, this.each) = (roll, house, confirmed, each);
@@ -51,7 +62,15 @@ internal sealed class ListForesight
     public string Fingerprint { get; private set; } = "";
 
     /// <param name="each">Told of each line, in their order.</param>
-    public static async Task<ListForesight> Of(string name, ReadList read, bool whole, DateTimeOffset asOf, NpgsqlConnection connection, Database database, Action<ListRowWire>? each = null)
+    public static async Task<ListForesight> Of(
+        string name,
+        ReadList read,
+        bool whole,
+        DateTimeOffset asOf,
+        NpgsqlConnection connection,
+        Database database,
+        Action<ListRowWire>? each = null
+    )
     {
         var (now, time) = (database.Now, await connection.HouseTime());
         var foresight = new ListForesight(
@@ -64,7 +83,8 @@ internal sealed class ListForesight
             await connection.House(),
             await connection.Rules(time.DayOf(now)),
             (await connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site),
-            each ?? (_ => { }));
+            each ?? (_ => { })
+        );
         foreach (var few in read.Chunks)
         {
             await foresight.Look(await ReadList.Recognised(connection, name, few));
@@ -95,21 +115,38 @@ internal sealed class ListForesight
             refused.Words,
             problems.All,
             problems.Words,
-            ListReadingWire.Of(read.How));
+            ListReadingWire.Of(read.How)
+        );
 
     private async Task Look(ListedLine[] lines)
     {
-        var known = (await connection.SitesByKey(name, [.. lines.Select(line => line.Site?.Key).OfType<string>()])).ToDictionary(site => site.HostKey);
-        var hands = await connection.HandOrders([.. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id)]);
-        var elsewhere = await connection.SitesNamed([.. lines.Select(line => line.Other).OfType<ListedElsewhere>().Select(other => (other.Host, other.Named))]);
+        var known = (await connection.SitesByKey(name, [.. lines.Select(line => line.Site?.Key).OfType<string>()])).ToDictionary(
+            site => site.HostKey
+        );
+        var hands = await connection.HandOrders([
+            .. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id),
+        ]);
+        var elsewhere = await connection.SitesNamed([
+            .. lines.Select(line => line.Other).OfType<ListedElsewhere>().Select(other => (other.Host, other.Named)),
+        ]);
         var (before, after) = (new List<SiteFacts>(), new List<SiteFacts>());
         foreach (var line in lines)
         {
             var row = line switch
             {
                 { Site: { } said } => Taken(line, said, known.GetValueOrDefault(said.Key), hands, before, after),
-                { Other: { } other } when elsewhere.TryGetValue((other.Host, other.Named), out var site) => Row(line, site, Intake.Hear(site, name, other.Facts, asOf), before, after),
-                { Other: { } other } => Refused(line, other.Named, $"{other.Host} has no site, or more than one, at \"{other.Named}\"."),
+                { Other: { } other } when elsewhere.TryGetValue((other.Host, other.Named), out var site) => Row(
+                    line,
+                    site,
+                    Intake.Hear(site, name, other.Facts, asOf),
+                    before,
+                    after
+                ),
+                { Other: { } other } => Refused(
+                    line,
+                    other.Named,
+                    $"{other.Host} has no site, or more than one, at \"{other.Named}\"."
+                ),
                 _ => Refused(line, "", line.Faults[0].Why),
             };
             counts[(int)row.Verdict]++;
@@ -129,14 +166,29 @@ internal sealed class ListForesight
         Count(before, after);
     }
 
-    private ListRowWire Taken(ListedLine line, HostSite said, SiteFacts? was, IReadOnlyDictionary<OrderId, HandOrder> hands, List<SiteFacts> before, List<SiteFacts> after)
+    private ListRowWire Taken(
+        ListedLine line,
+        HostSite said,
+        SiteFacts? was,
+        IReadOnlyDictionary<OrderId, HandOrder> hands,
+        List<SiteFacts> before,
+        List<SiteFacts> after
+    )
     {
         keys.Add(said.Key);
         var taken = Intake.Take(was, resolution.Site(name, said, asOf), was is null ? [] : [.. confirmed[was.Id]], asOf, now);
         foreach (var order in taken.Moved)
         {
             var isSo = order.State == OrderState.Seen;
-            orders.Add(new ListOrderWire(order.Id.Value, was!.Title, hands.GetValueOrDefault(order.Id)?.DoneBy is { } by ? PersonWire.Of(by, roll) : null, isSo, ByHand.Difference(order.Wish, taken.Site, roll)));
+            orders.Add(
+                new ListOrderWire(
+                    order.Id.Value,
+                    was!.Title,
+                    hands.GetValueOrDefault(order.Id)?.DoneBy is { } by ? PersonWire.Of(by, roll) : null,
+                    isSo,
+                    ByHand.Difference(order.Wish, taken.Site, roll)
+                )
+            );
             Sum(JournalValue.Of($"{order.Id.Value} {isSo}"));
         }
 
@@ -146,14 +198,24 @@ internal sealed class ListForesight
     private ListRowWire Row(ListedLine line, SiteFacts? was, TakenIn taken, List<SiteFacts> before, List<SiteFacts> after)
     {
         sites++;
-        var verdict = was is null ? ListVerdict.New : taken.Entry is null ? ListVerdict.Same : ListVerdict.Changed;
+        var verdict =
+            was is null ? ListVerdict.New
+            : taken.Entry is null ? ListVerdict.Same
+            : ListVerdict.Changed;
         if (verdict != ListVerdict.Same)
         {
             before.AddRange(was is null ? [] : [was]);
             after.Add(taken.Site);
         }
 
-        return new ListRowWire(line.Line, verdict, taken.Site.Title, was?.Id.Value, verdict == ListVerdict.Changed ? Changes(taken.Entry!, roll) : [], [.. line.Faults.Select(fault => fault.Why)]);
+        return new ListRowWire(
+            line.Line,
+            verdict,
+            taken.Site.Title,
+            was?.Id.Value,
+            verdict == ListVerdict.Changed ? Changes(taken.Entry!, roll) : [],
+            [.. line.Faults.Select(fault => fault.Why)]
+        );
     }
 
     private ListRowWire Refused(ListedLine line, string title, string why)
@@ -169,7 +231,9 @@ internal sealed class ListForesight
 
     private async Task LookForGone()
     {
-        var missing = (await connection.StandingSince(name, asOf)).Where(site => !keys.Contains(site.Key)).Select(site => site.Id);
+        var missing = (await connection.StandingSince(name, asOf))
+            .Where(site => !keys.Contains(site.Key))
+            .Select(site => site.Id);
         foreach (var few in missing.Chunk(Together))
         {
             var these = await connection.Sites(new Sight.Everything(), few);
@@ -184,7 +248,8 @@ internal sealed class ListForesight
         }
     }
 
-    private void Count(IReadOnlyList<SiteFacts> before, IReadOnlyList<SiteFacts> after) => moves.Count(Lines(before), Lines(after));
+    private void Count(IReadOnlyList<SiteFacts> before, IReadOnlyList<SiteFacts> after) =>
+        moves.Count(Lines(before), Lines(after));
 
     private SiteLine[] Lines(IReadOnlyList<SiteFacts> sites) => [.. sites.Select(site => new SiteLine(site, house, roll))];
 
@@ -199,10 +264,16 @@ internal sealed class ListForesight
     private static IReadOnlyList<FactChangeWire> Changes(Draft entry, Core.People.Roll roll)
     {
         var (was, now) = (Fields(entry.Before), Fields(entry.After));
-        return [.. was.Keys.Union(now.Keys).Select(field => new FactChangeWire(Words(field), Words(field, was, roll), Words(field, now, roll)))];
+        return
+        [
+            .. was
+                .Keys.Union(now.Keys)
+                .Select(field => new FactChangeWire(Words(field), Words(field, was, roll), Words(field, now, roll))),
+        ];
     }
 
-    private static Dictionary<string, JournalValue> Fields(JournalValue value) => value is JournalValue.Fields(var fields) ? fields.ToDictionary(field => field.Name, field => field.Value) : [];
+    private static Dictionary<string, JournalValue> Fields(JournalValue value) =>
+        value is JournalValue.Fields(var fields) ? fields.ToDictionary(field => field.Name, field => field.Value) : [];
 
     private static string Words(string field) => field.StartsWith(GrantField, StringComparison.Ordinal) ? "who is let in" : field;
 
@@ -210,5 +281,10 @@ internal sealed class ListForesight
         !facts.TryGetValue(field, out var value) || value is JournalValue.Absent ? null
         : value.Canonical() == JournalValue.Unknown.Canonical() ? "not known"
         : field.StartsWith(GrantField, StringComparison.Ordinal) ? GrantWords.InWords(value, roll)
-        : value switch { JournalValue.Text(var text) => text, JournalValue.Flag(var flag) => flag ? "yes" : "no", _ => value.Canonical() };
+        : value switch
+        {
+            JournalValue.Text(var text) => text,
+            JournalValue.Flag(var flag) => flag ? "yes" : "no",
+            _ => value.Canonical(),
+        };
 }

@@ -25,7 +25,14 @@ public sealed record FactChangeWire(string Fact, string? Before, string? After);
 /// <param name="Title">Of the site, or the name of the person.</param>
 /// <param name="Id">Of the site, or of the person, on the register; null where it has none yet.</param>
 /// <param name="Why">Why it is refused, or which of its cells are not understood.</param>
-public sealed record ListRowWire(int Line, ListVerdict Verdict, string Title, long? Id, IReadOnlyList<FactChangeWire> Changes, IReadOnlyList<string> Why);
+public sealed record ListRowWire(
+    int Line,
+    ListVerdict Verdict,
+    string Title,
+    long? Id,
+    IReadOnlyList<FactChangeWire> Changes,
+    IReadOnlyList<string> Why
+);
 
 public sealed record ListRowsWire(int Total, IReadOnlyList<ListRowWire> Rows)
 {
@@ -36,7 +43,14 @@ public sealed record ListRowsWire(int Total, IReadOnlyList<ListRowWire> Rows)
     internal static (ListVerdict? Only, ProblemHttpResult? Fault) Verdict(string? word) =>
         word is null ? (null, null)
         : Enum.TryParse<ListVerdict>(word, ignoreCase: true, out var verdict) ? (verdict, null)
-        : (null, TypedResults.Problem(statusCode: 400, title: $"There is no verdict \"{word}\".", detail: "Leave it out, or ask for new, changed, same or refused."));
+        : (
+            null,
+            TypedResults.Problem(
+                statusCode: 400,
+                title: $"There is no verdict \"{word}\".",
+                detail: "Leave it out, or ask for new, changed, same or refused."
+            )
+        );
 }
 
 /// <param name="By">Who had said that it is done.</param>
@@ -68,7 +82,8 @@ public sealed record ListPlanWire(
     IReadOnlyList<string> Refused,
     int NotUnderstood,
     IReadOnlyList<string> Problems,
-    ListReadingWire Reading);
+    ListReadingWire Reading
+);
 
 /// <param name="Column">The fact that is read from it; null where it is not read.</param>
 /// <param name="Because">Why, in a few words.</param>
@@ -79,7 +94,14 @@ public sealed record ColumnChoiceWire(string Head, string? Column, string Becaus
 /// <param name="Facts">What a column can be read as.</param>
 /// <param name="Days">How days are read that do not begin with the year; null where there are none.</param>
 /// <param name="DaysAreSure">Whether the list leaves no other reading.</param>
-public sealed record ListReadingWire(string ReadAs, IReadOnlyList<ColumnChoiceWire> Columns, IReadOnlyList<string> Facts, DayOrder? Days, bool DaysAreSure, string? DayExample)
+public sealed record ListReadingWire(
+    string ReadAs,
+    IReadOnlyList<ColumnChoiceWire> Columns,
+    IReadOnlyList<string> Facts,
+    DayOrder? Days,
+    bool DaysAreSure,
+    string? DayExample
+)
 {
     internal static ListReadingWire Of(UnderstoodList list) =>
         new(
@@ -88,20 +110,32 @@ public sealed record ListReadingWire(string ReadAs, IReadOnlyList<ColumnChoiceWi
             list.Kind.Columns,
             list.Days.Example is null ? null : list.Days.Order,
             list.Days.IsSure,
-            list.Days.Example);
+            list.Days.Example
+        );
 }
 
 /// <summary>How a list is to be understood, where somebody corrects what is proposed.</summary>
 /// <param name="Columns">"Heading=fact" each; nothing behind the sign for a column that is not read.</param>
 /// <param name="Days">How days are written that do not begin with the year.</param>
-public sealed record ListReadingQuery([property: FromQuery(Name = "columns")] string[]? Columns = null, [property: FromQuery(Name = "days")] string? Days = null)
+public sealed record ListReadingQuery(
+    [property: FromQuery(Name = "columns")] string[]? Columns = null,
+    [property: FromQuery(Name = "days")] string? Days = null
+)
 {
     private const string DayFirst = "day-first";
     private const string MonthFirst = "month-first";
 
     /// <summary>As a list was understood: what is remembered may be another by the time it is gone on with.</summary>
     internal static ListReadingQuery As(UnderstoodList list) =>
-        new([.. list.Columns.Select(choice => $"{choice.Head}={choice.Column}")], list.Days.Order switch { DayOrder.DayFirst => DayFirst, DayOrder.MonthFirst => MonthFirst, _ => null });
+        new(
+            [.. list.Columns.Select(choice => $"{choice.Head}={choice.Column}")],
+            list.Days.Order switch
+            {
+                DayOrder.DayFirst => DayFirst,
+                DayOrder.MonthFirst => MonthFirst,
+                _ => null,
+            }
+        );
 
     /// <exception cref="FormatException">There is no such fact.</exception>
     internal Dictionary<string, string?> Chosen(ListKind kind)
@@ -113,7 +147,11 @@ public sealed record ListReadingQuery([property: FromQuery(Name = "columns")] st
             var at = choice.LastIndexOf('=');
             var fact = choice[(at + 1)..];
             chosen[at < 0 ? throw new FormatException($"\"{choice}\" names no column: write heading=fact.") : choice[..at]] =
-                fact.Length == 0 ? null : kind.Columns.Contains(fact) ? fact : throw new FormatException($"There is no fact \"{fact}\" that a column could be read as. There are: {string.Join(", ", kind.Columns)}.");
+                fact.Length == 0 ? null
+                : kind.Columns.Contains(fact) ? fact
+                : throw new FormatException(
+                    $"There is no fact \"{fact}\" that a column could be read as. There are: {string.Join(", ", kind.Columns)}."
+                );
         }
 
         return chosen;
@@ -135,8 +173,26 @@ public sealed record ListTakenWire(long Place);
 
 /// <summary>How a host is worked by hand.</summary>
 /// <param name="Doer">The mail address of who carries orders out; null: whoever asks.</param>
-public sealed record HandKeptWire(string Account, string Support, int Days, string Reach, string Key, string PutAway, string BringBack, string? Doer = null)
+public sealed record HandKeptWire(
+    string Account,
+    string Support,
+    int Days,
+    string Reach,
+    string Key,
+    string PutAway,
+    string BringBack,
+    string? Doer = null
+)
 {
     public static HandKeptWire Of(HandKept kept, Roll roll) =>
-        new(kept.Account, kept.Support, kept.Days, kept.Reach, kept.Key, kept.PutAway, kept.BringBack, kept.Doer is { } doer ? roll.Find(doer)?.Mail : null);
+        new(
+            kept.Account,
+            kept.Support,
+            kept.Days,
+            kept.Reach,
+            kept.Key,
+            kept.PutAway,
+            kept.BringBack,
+            kept.Doer is { } doer ? roll.Find(doer)?.Mail : null
+        );
 }

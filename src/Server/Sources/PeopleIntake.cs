@@ -25,16 +25,28 @@ internal sealed class PeopleIntake(Database database)
             {
                 var roll = await change.Roll(await change.Connection.HouseTime());
                 var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
-                var changes = await TakePeople(change, step, roll, said.Select(one => Person(one, units)).Select(person => person with
-                {
-                    // A last day that has passed is over, although the list still has the person.
-                    Standing = person.Standing == Standing.Leaving ? person.StandingAt(change.Now, roll.Time) : person.Standing,
-                }));
+                var changes = await TakePeople(
+                    change,
+                    step,
+                    roll,
+                    said.Select(one => Person(one, units))
+                        .Select(person =>
+                            person with
+                            {
+                                // A last day that has passed is over, although the list still has the person.
+                                Standing =
+                                    person.Standing == Standing.Leaving
+                                        ? person.StandingAt(change.Now, roll.Time)
+                                        : person.Standing,
+                            }
+                        )
+                );
                 await TakeOver(change, said);
                 changes += await TakeGroups(change, step, StaffList.SourceName, groups, roll);
                 await Write(change, StaffList.SourceName, changes, changes > 0 ? await change.EndSessionsOfLeft() : []);
             },
-            stop);
+            stop
+        );
     }
 
     /// <returns>Who was left out, and why.</returns>
@@ -43,14 +55,32 @@ internal sealed class PeopleIntake(Database database)
             async (change, step) =>
             {
                 var roll = await change.Roll(await change.Connection.HouseTime());
-                var staff = roll.People.Where(person => !person.IsOutside).Select(person => person.Mail.ToLowerInvariant()).ToHashSet();
+                var staff = roll
+                    .People.Where(person => !person.IsOutside)
+                    .Select(person => person.Mail.ToLowerInvariant())
+                    .ToHashSet();
                 List<HostPerson> guests = [.. setting.People.Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))];
-                var byHand = (await change.Connection.PeopleByHand()).Select(person => roll.Find(person)?.Mail.ToLowerInvariant()).ToHashSet();
+                var byHand = (await change.Connection.PeopleByHand())
+                    .Select(person => roll.Find(person)?.Mail.ToLowerInvariant())
+                    .ToHashSet();
 
                 // The house's own lists decide who is inside. Whoever only the host knows is from outside, whatever it says.
-                var changes = await TakePeople(change, step, roll, guests
-                    .Where(said => !byHand.Contains(said.Mail.ToLowerInvariant()))
-                    .Select(said => new Person(default, PersonKind.Guest, said.Name, said.Mail, Standing.Current, null, Known<UnitCode>.None)));
+                var changes = await TakePeople(
+                    change,
+                    step,
+                    roll,
+                    guests
+                        .Where(said => !byHand.Contains(said.Mail.ToLowerInvariant()))
+                        .Select(said => new Person(
+                            default,
+                            PersonKind.Guest,
+                            said.Name,
+                            said.Mail,
+                            Standing.Current,
+                            null,
+                            Known<UnitCode>.None
+                        ))
+                );
                 changes += await TakeGroups(change, step, host, setting.Groups, roll);
                 changes += await TakeSponsors(change, host, guests);
                 await Write(change, host, changes, []);
@@ -59,17 +89,33 @@ internal sealed class PeopleIntake(Database database)
                 var behaves = await change.SetHabits(host, setting.Habits);
                 if (await change.SetLimit(new LimitSetting(LayerKind.Host, host, Enforcer.Host, setting.Limit)) || behaves)
                 {
-                    await change.Append([new Draft("host.seen", Draft.ActorOf(host), Draft.SubjectOf(host)) { After = JournalValue.Of(("limit", setting.Limit.Has(out var limit) ? JournalValue.Of(limit.ToString()) : JournalValue.Unknown), ("deletes", JournalValue.Of(setting.Habits.Deletes.ToString()))) }]);
+                    await change.Append([
+                        new Draft("host.seen", Draft.ActorOf(host), Draft.SubjectOf(host))
+                        {
+                            After = JournalValue.Of(
+                                (
+                                    "limit",
+                                    setting.Limit.Has(out var limit) ? JournalValue.Of(limit.ToString()) : JournalValue.Unknown
+                                ),
+                                ("deletes", JournalValue.Of(setting.Habits.Deletes.ToString()))
+                            ),
+                        },
+                    ]);
                 }
             },
-            stop);
+            stop
+        );
 
     // All in one go; and where the database refuses a value, once more, each step by itself.
     private async Task<IReadOnlyList<string>> Each(Func<Change, Step, Task> take, CancellationToken stop)
     {
         try
         {
-            await database.Change(change => take(change, async (_, step) => { await step(); return true; }), stop);
+            await database.Change(change => take(change, async (_, step) =>
+                    {
+                        await step();
+                        return true;
+                    }), stop);
             return [];
         }
         catch (Npgsql.PostgresException fault) when (Unstorable.Is(fault))
@@ -90,7 +136,8 @@ internal sealed class PeopleIntake(Database database)
                         return true;
                     });
                 },
-                stop);
+                stop
+            );
             return refused;
         }
     }
@@ -101,7 +148,9 @@ internal sealed class PeopleIntake(Database database)
         if (await change.Connection.PeopleByHand() is { Count: > 0 } byHand)
         {
             var ids = await change.Connection.PeopleByMail();
-            byHand.IntersectWith(said.Select(person => person.Mail.ToLowerInvariant()).Where(ids.ContainsKey).Select(mail => ids[mail]));
+            byHand.IntersectWith(
+                said.Select(person => person.Mail.ToLowerInvariant()).Where(ids.ContainsKey).Select(mail => ids[mail])
+            );
             await change.SetByHand(byHand, false);
         }
     }
@@ -114,12 +163,20 @@ internal sealed class PeopleIntake(Database database)
             said.Mail,
             said.Standing,
             said.Day,
-            said.Unit.Has(out var code) ? units.Contains(code) ? Known.Of(new UnitCode(code)) : Known<UnitCode>.Unknown : said.Unit.Select(_ => default(UnitCode)),
-            said.Class);
+            said.Unit.Has(out var code)
+                ? units.Contains(code)
+                    ? Known.Of(new UnitCode(code))
+                    : Known<UnitCode>.Unknown
+                : said.Unit.Select(_ => default(UnitCode)),
+            said.Class
+        );
 
     private static async Task<int> TakePeople(Change change, Step step, Roll roll, IEnumerable<Person> said)
     {
-        var known = roll.People.Where(person => person.Mail.Length > 0).DistinctBy(person => person.Mail.ToLowerInvariant()).ToDictionary(person => person.Mail.ToLowerInvariant());
+        var known = roll
+            .People.Where(person => person.Mail.Length > 0)
+            .DistinctBy(person => person.Mail.ToLowerInvariant())
+            .ToDictionary(person => person.Mail.ToLowerInvariant());
         var changes = 0;
         foreach (var person in said.DistinctBy(person => person.Mail.ToLowerInvariant()))
         {
@@ -129,7 +186,11 @@ internal sealed class PeopleIntake(Database database)
             }
             else if (before != person with { Id = before.Id, MailFails = before.MailFails })
             {
-                changes += await step(person.Mail, () => change.UpdatePerson(person with { Id = before.Id, MailFails = before.MailFails })) ? 1 : 0;
+                changes += await step(person.Mail, () =>
+                    change.UpdatePerson(person with { Id = before.Id, MailFails = before.MailFails })
+                )
+                    ? 1
+                    : 0;
             }
         }
 
@@ -141,21 +202,40 @@ internal sealed class PeopleIntake(Database database)
         var keys = await change.Connection.GroupKeys();
         foreach (var group in groups.Where(group => !keys.ContainsKey((source, group.Key))))
         {
-            await step($"The group {group.Name}", async () => keys[(source, group.Key)] = await change.AddGroup(source, group.Key, group.Name));
+            await step($"The group {group.Name}", async () =>
+                keys[(source, group.Key)] = await change.AddGroup(source, group.Key, group.Name)
+            );
         }
 
         var people = await change.Connection.PeopleByMail();
         var changes = 0;
         foreach (var said in groups.Where(group => keys.ContainsKey((source, group.Key))))
         {
-            var members = said.Members.Select(member =>
-                member.Mail is { } mail ? people.TryGetValue(mail.ToLowerInvariant(), out var person) ? Member.Of(person) : (Member?)null
-                : member is { GroupSource: { } of, GroupKey: { } key } && keys.TryGetValue((of, key), out var inner) ? Member.Of(inner)
-                : null).ToList();
+            var members = said
+                .Members.Select(member =>
+                    member.Mail is { } mail
+                        ? people.TryGetValue(mail.ToLowerInvariant(), out var person)
+                            ? Member.Of(person)
+                            : (Member?)null
+                        : member is { GroupSource: { } of, GroupKey: { } key } && keys.TryGetValue((of, key), out var inner)
+                            ? Member.Of(inner)
+                            : null
+                )
+                .ToList();
             var id = keys[(source, said.Key)];
-            var group = new Group(id, said.Name, [.. members.OfType<Member>()], said.Complete && members.TrueForAll(member => member is not null));
+            var group = new Group(
+                id,
+                said.Name,
+                [.. members.OfType<Member>()],
+                said.Complete && members.TrueForAll(member => member is not null)
+            );
             var before = roll.Find(id);
-            if (before is null || before.Name != group.Name || before.Complete != group.Complete || !before.Members.SequenceEqual(group.Members))
+            if (
+                before is null
+                || before.Name != group.Name
+                || before.Complete != group.Complete
+                || !before.Members.SequenceEqual(group.Members)
+            )
             {
                 changes += await step($"The group {group.Name}", () => change.SetGroup(group)) ? 1 : 0;
             }
@@ -167,15 +247,31 @@ internal sealed class PeopleIntake(Database database)
     private static async Task<int> TakeSponsors(Change change, string host, IReadOnlyList<HostPerson> guests)
     {
         var people = await change.Connection.PeopleByMail();
-        PersonId? Known(string? mail) => mail is not null && people.TryGetValue(mail.ToLowerInvariant(), out var person) ? person : null;
-        return await change.SetSponsors(host, [.. guests.DistinctBy(guest => guest.Mail.ToLowerInvariant()).Select(guest => (Guest: Known(guest.Mail), Sponsor: Known(guest.SponsorMail))).Where(pair => pair is { Guest: not null, Sponsor: not null }).Select(pair => (pair.Guest!.Value, pair.Sponsor!.Value))]);
+        PersonId? Known(string? mail) =>
+            mail is not null && people.TryGetValue(mail.ToLowerInvariant(), out var person) ? person : null;
+        return await change.SetSponsors(
+            host,
+            [
+                .. guests
+                    .DistinctBy(guest => guest.Mail.ToLowerInvariant())
+                    .Select(guest => (Guest: Known(guest.Mail), Sponsor: Known(guest.SponsorMail)))
+                    .Where(pair => pair is { Guest: not null, Sponsor: not null })
+                    .Select(pair => (pair.Guest!.Value, pair.Sponsor!.Value)),
+            ]
+        );
     }
 
     private static async Task Write(Change change, string source, int changes, IReadOnlyList<Draft> besides)
     {
         if (changes > 0)
         {
-            await change.Append([.. besides, new Draft("people.seen", Draft.ActorOf(source), Draft.SubjectOf(source)) { After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))) }]);
+            await change.Append([
+                .. besides,
+                new Draft("people.seen", Draft.ActorOf(source), Draft.SubjectOf(source))
+                {
+                    After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))),
+                },
+            ]);
         }
     }
 

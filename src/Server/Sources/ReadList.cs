@@ -8,7 +8,13 @@ namespace AtticLedger.Server.Sources;
 
 /// <summary>A file as a list of some kind: as it is chosen, as it was read the last time, or as headings and cells suggest.</summary>
 /// <param name="Heads">Its columns as facts.</param>
-internal sealed record UnderstoodList(ListKind Kind, ListTable Table, IReadOnlyList<ColumnChoice> Columns, IReadOnlyList<string> Heads, DayChoice Days)
+internal sealed record UnderstoodList(
+    ListKind Kind,
+    ListTable Table,
+    IReadOnlyList<ColumnChoice> Columns,
+    IReadOnlyList<string> Heads,
+    DayChoice Days
+)
 {
     /// <summary>Its lines, read off the file each time they are asked for.</summary>
     public IEnumerable<ListedRow> Rows => RowsOf(Table);
@@ -20,18 +26,35 @@ internal sealed record UnderstoodList(ListKind Kind, ListTable Table, IReadOnlyL
     public static UnderstoodList Of(ListKind kind, FileInfo file, ListReadingQuery how, string remembered, CancellationToken stop)
     {
         var table = ListTable.Read(file.OpenRead, stop);
-        var columns = ListReading.Columns(kind, table.Heads, RowsOf(table), how.Chosen(kind), JsonSerializer.Deserialize<Dictionary<string, string?>>(remembered)!);
+        var columns = ListReading.Columns(
+            kind,
+            table.Heads,
+            RowsOf(table),
+            how.Chosen(kind),
+            JsonSerializer.Deserialize<Dictionary<string, string?>>(remembered)!
+        );
         var heads = ListReading.Heads(kind, columns);
         return new(kind, table, columns, heads, ListReading.Days(kind, heads, RowsOf(table), how.Order));
     }
 
     /// <summary>What is to be remembered of it: the facts by headings, as JSON.</summary>
-    public string Remembered => JsonSerializer.Serialize(Columns.DistinctBy(choice => choice.Head).ToDictionary(choice => choice.Head, choice => choice.Column));
+    public string Remembered =>
+        JsonSerializer.Serialize(
+            Columns.DistinctBy(choice => choice.Head).ToDictionary(choice => choice.Head, choice => choice.Column)
+        );
 
     /// <summary>The lines with which something is wrong, as they stand there, with a column that says what.</summary>
     public IEnumerable<IReadOnlyList<string>> ToMend(IEnumerable<IReadOnlyList<string>> wrong) =>
-        Table.Rows.Zip(wrong).Where(pair => pair.Second.Count > 0).Select(pair =>
-            (IReadOnlyList<string>)[.. Table.Heads.Select((_, place) => place < pair.First.Cells.Count ? pair.First.Cells[place] : ""), string.Join(" ", pair.Second)]);
+        Table
+            .Rows.Zip(wrong)
+            .Where(pair => pair.Second.Count > 0)
+            .Select(pair =>
+                (IReadOnlyList<string>)
+                    [
+                        .. Table.Heads.Select((_, place) => place < pair.First.Cells.Count ? pair.First.Cells[place] : ""),
+                        string.Join(" ", pair.Second),
+                    ]
+            );
 
     private static IEnumerable<ListedRow> RowsOf(ListTable table) => table.Rows.Select(row => new ListedRow(row.Line, row.Cells));
 }
@@ -48,10 +71,19 @@ internal sealed record ReadList(FileInfo File, UnderstoodList How, IEnumerable<L
     public static async Task<ListedLine[]> Recognised(NpgsqlConnection connection, string name, ListedLine[] lines)
     {
         static bool IsByAddress(HostSite? site) => site is not null && site.Address.Or("") == site.Key;
-        var known = await connection.SitesNamed([.. lines.Where(line => IsByAddress(line.Site)).Select(line => (name, line.Site!.Key))]);
+        var known = await connection.SitesNamed([
+            .. lines.Where(line => IsByAddress(line.Site)).Select(line => (name, line.Site!.Key)),
+        ]);
         return known.Count == 0
             ? lines
-            : Array.ConvertAll(lines, line => IsByAddress(line.Site) && known.TryGetValue((name, line.Site!.Key), out var site) ? line with { Site = line.Site with { Key = site.HostKey } } : line);
+            : Array.ConvertAll(lines, line =>
+                IsByAddress(line.Site) && known.TryGetValue((name, line.Site!.Key), out var site)
+                    ? line with
+                    {
+                        Site = line.Site with { Key = site.HostKey },
+                    }
+                    : line
+            );
     }
 }
 
@@ -60,12 +92,18 @@ internal sealed record ReadList(FileInfo File, UnderstoodList How, IEnumerable<L
 /// <param name="Refused">How many do not.</param>
 /// <param name="Words">What is wrong with it, the first of it: lines that are refused before cells that are not understood.</param>
 /// <param name="Others">The sites on other hosts that it names.</param>
-internal sealed record ListContents(int Sites, int Refused, IReadOnlyList<string> Words, IReadOnlyCollection<(string Host, string Named)> Others)
+internal sealed record ListContents(
+    int Sites,
+    int Refused,
+    IReadOnlyList<string> Words,
+    IReadOnlyCollection<(string Host, string Named)> Others
+)
 {
     public static ListContents Of(ReadList read, int mostWords)
     {
         var (sites, refused) = (0, 0);
-        List<string> refusals = [], problems = [];
+        List<string> refusals = [],
+            problems = [];
         var others = new HashSet<(string, string)>();
         foreach (var line in read.Lines)
         {

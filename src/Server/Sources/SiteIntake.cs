@@ -30,13 +30,25 @@ internal sealed class SiteIntake(Database database, ILogger log)
     /// <summary>Takes in what a host said of some sites, with all that follows for orders and for the attic.</summary>
     /// <param name="isFirst">Whether the host is read for the first time: then one entry stands for all of it.</param>
     /// <returns>Which were left out because what is known of them cannot be read, so that nothing of it is written over.</returns>
-    public async Task<IReadOnlyList<string>> Take(Change change, string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst)
+    public async Task<IReadOnlyList<string>> Take(
+        Change change,
+        string host,
+        IReadOnlyList<HostSite> sites,
+        DateTimeOffset began,
+        bool isFirst
+    )
     {
         var resolution = await Resolution(change);
-        var known = (await change.Connection.SitesByKey(host, [.. sites.Select(site => site.Key)])).ToDictionary(site => site.HostKey);
-        var confirmed = (await change.Connection.OrdersUnderWay()).Where(order => order.State == OrderState.Confirmed).ToLookup(order => order.Site);
+        var known = (await change.Connection.SitesByKey(host, [.. sites.Select(site => site.Key)])).ToDictionary(site =>
+            site.HostKey
+        );
+        var confirmed = (await change.Connection.OrdersUnderWay())
+            .Where(order => order.State == OrderState.Confirmed)
+            .ToLookup(order => order.Site);
         var stays = await change.Connection.LatestStays([.. known.Values.Select(site => site.Id)]);
-        var hands = await change.Connection.HandOrders([.. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id)]);
+        var hands = await change.Connection.HandOrders([
+            .. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id),
+        ]);
         var administrators = await change.Connection.Administrators(change.Now);
         var time = await change.Connection.HouseTime();
         var drafts = new List<Draft>();
@@ -51,7 +63,13 @@ internal sealed class SiteIntake(Database database, ILogger log)
                 continue;
             }
 
-            var taken = Intake.Take(line, resolution.Site(host, said, began), line is null ? [] : [.. confirmed[line.Id]], began, change.Now);
+            var taken = Intake.Take(
+                line,
+                resolution.Site(host, said, began),
+                line is null ? [] : [.. confirmed[line.Id]],
+                began,
+                change.Now
+            );
             if (line is null)
             {
                 var id = await change.AddSite(taken.Site);
@@ -62,7 +80,12 @@ internal sealed class SiteIntake(Database database, ILogger log)
                     drafts.Add(entry);
                 }
 
-                drafts.AddRange(await change.KeepAllBut(Aftermath.Seen(taken.Site with { Id = id }, null, administrators, isFirst, change.Now), time));
+                drafts.AddRange(
+                    await change.KeepAllBut(
+                        Aftermath.Seen(taken.Site with { Id = id }, null, administrators, isFirst, change.Now),
+                        time
+                    )
+                );
                 continue;
             }
 
@@ -80,7 +103,13 @@ internal sealed class SiteIntake(Database database, ILogger log)
                 {
                     var back = ByHand.Disagrees(order, hand, taken.Site, await change.Roll(time));
                     drafts.Add(await change.KeepAllBut(back, time, "returned", Draft.ActorOf(host)));
-                    var after = Aftermath.GivenBack(back.Order, taken.Site, stay, await change.Connection.OfferOfOrder(order.Id), change.Now);
+                    var after = Aftermath.GivenBack(
+                        back.Order,
+                        taken.Site,
+                        stay,
+                        await change.Connection.OfferOfOrder(order.Id),
+                        change.Now
+                    );
                     drafts.AddRange(await change.KeepAllBut(after, time));
                     stay = after.Stay ?? stay;
                 }
@@ -96,10 +125,15 @@ internal sealed class SiteIntake(Database database, ILogger log)
 
         if (isFirst && digest.Count > 0)
         {
-            drafts.Add(new Draft("register.loaded", Draft.ActorOf(host), Draft.SubjectOf(host))
-            {
-                After = JournalValue.Of(("sites", JournalValue.Of(digest.Count)), ("digest", JournalValue.Of(Head.HashOf(JournalValue.Of(digest).Canonical())))),
-            });
+            drafts.Add(
+                new Draft("register.loaded", Draft.ActorOf(host), Draft.SubjectOf(host))
+                {
+                    After = JournalValue.Of(
+                        ("sites", JournalValue.Of(digest.Count)),
+                        ("digest", JournalValue.Of(Head.HashOf(JournalValue.Of(digest).Canonical())))
+                    ),
+                }
+            );
         }
 
         await change.Append(drafts);
@@ -108,13 +142,22 @@ internal sealed class SiteIntake(Database database, ILogger log)
 
     /// <summary>Takes in what a host said of some sites; one that cannot be stored, or that something here fails at, costs only itself.</summary>
     /// <returns>Which were left out, and why.</returns>
-    public async Task<IReadOnlyList<string>> TakeEach(string host, IReadOnlyList<HostSite> sites, DateTimeOffset began, bool isFirst, CancellationToken stop)
+    public async Task<IReadOnlyList<string>> TakeEach(
+        string host,
+        IReadOnlyList<HostSite> sites,
+        DateTimeOffset began,
+        bool isFirst,
+        CancellationToken stop
+    )
     {
         try
         {
             return await database.Change(change => Take(change, host, sites, began, isFirst), stop);
         }
-        catch (Exception fault) when (fault is not (OperationCanceledException or BusyError or HostException or OutOfMemoryException) && !Unreachable.Is(fault))
+        catch (Exception fault)
+            when (fault is not (OperationCanceledException or BusyError or HostException or OutOfMemoryException)
+                && !Unreachable.Is(fault)
+            )
         {
             if (sites is [var alone])
             {
@@ -137,17 +180,33 @@ internal sealed class SiteIntake(Database database, ILogger log)
         database.Read(
             async connection =>
             {
-                var share = int.TryParse(await connection.Setting(VanishShare, ""), NumberStyles.None, CultureInfo.InvariantCulture, out var set) ? Math.Min(set, 100) : ShareThatVanishes;
+                var share = int.TryParse(
+                    await connection.Setting(VanishShare, ""),
+                    NumberStyles.None,
+                    CultureInfo.InvariantCulture,
+                    out var set
+                )
+                    ? Math.Min(set, 100)
+                    : ShareThatVanishes;
                 var standing = (await connection.StandingOf(host)).Count;
                 return Math.Max(await connection.MayVanish(host), Math.Max(LeastHeldBack, standing * share / 100));
             },
-            stop);
+            stop
+        );
 
     /// <summary>Lets vanish what a whole read did not name.</summary>
     /// <param name="ask">Asks the host for one site by itself.</param>
     /// <param name="most">How many may vanish at once; where it would be more, none does.</param>
     /// <returns>How many would have, where it is too many.</returns>
-    public async Task<int> Vanish(string host, TimeSpan lag, Func<string, Task<HostSite?>> ask, HashSet<string> seen, DateTimeOffset began, int most, CancellationToken stop)
+    public async Task<int> Vanish(
+        string host,
+        TimeSpan lag,
+        Func<string, Task<HostSite?>> ask,
+        HashSet<string> seen,
+        DateTimeOffset began,
+        int most,
+        CancellationToken stop
+    )
     {
         var standing = await database.Read(connection => connection.StandingOf(host), stop);
         var unseen = standing.Count(key => !seen.Contains(key));
@@ -160,10 +219,19 @@ internal sealed class SiteIntake(Database database, ILogger log)
             async change =>
             {
                 // Where lists lag, a site that is in none of them may be on its way from one to the other.
-                List<SiteId> unlisted = [.. (await change.Connection.StandingSince(host, began)).Where(site => !seen.Contains(site.Key)).Select(site => site.Id)];
-                return await change.Connection.Sites(new Sight.Everything(), lag == TimeSpan.Zero ? unlisted : await change.MissingFor(host, unlisted, began, lag));
+                List<SiteId> unlisted =
+                [
+                    .. (await change.Connection.StandingSince(host, began))
+                        .Where(site => !seen.Contains(site.Key))
+                        .Select(site => site.Id),
+                ];
+                return await change.Connection.Sites(
+                    new Sight.Everything(),
+                    lag == TimeSpan.Zero ? unlisted : await change.MissingFor(host, unlisted, began, lag)
+                );
             },
-            stop);
+            stop
+        );
         await Vanish(missing, ask, stop);
         return 0;
     }
@@ -183,7 +251,11 @@ internal sealed class SiteIntake(Database database, ILogger log)
                 async change =>
                 {
                     // As it is now: what was decided of it since the list was read is not lost by its vanishing.
-                    if ((await change.Connection.Sites(new Sight.Everything(), [site.Id])) is not [{ Fault: null, Vanished: false, Existence: not Existence.Cleared } now] || now.Existence != site.Existence)
+                    if (
+                        (await change.Connection.Sites(new Sight.Everything(), [site.Id]))
+                            is not [{ Fault: null, Vanished: false, Existence: not Existence.Cleared } now]
+                        || now.Existence != site.Existence
+                    )
                     {
                         return;
                     }
@@ -191,9 +263,14 @@ internal sealed class SiteIntake(Database database, ILogger log)
                     var gone = Intake.Vanish(now, change.Now);
                     await change.UpdateSite(gone.Site);
                     var stay = (await change.Connection.LatestStays([site.Id])).GetValueOrDefault(site.Id);
-                    await change.Keep(Aftermath.Seen(gone.Site, stay, [], false, change.Now), await change.Connection.HouseTime(), gone.Entry is { } entry ? [entry] : []);
+                    await change.Keep(
+                        Aftermath.Seen(gone.Site, stay, [], false, change.Now),
+                        await change.Connection.HouseTime(),
+                        gone.Entry is { } entry ? [entry] : []
+                    );
                 },
-                stop);
+                stop
+            );
         }
     }
 
@@ -203,7 +280,11 @@ internal sealed class SiteIntake(Database database, ILogger log)
         var sites = await change.Connection.SitesNamed([.. others.Select(other => (other.Host, other.Named))]);
         foreach (var other in others)
         {
-            if (sites.TryGetValue((other.Host, other.Named), out var site) && site.Fault is null && Intake.Hear(site, list, other.Facts, asOf) is { Entry: { } entry } heard)
+            if (
+                sites.TryGetValue((other.Host, other.Named), out var site)
+                && site.Fault is null
+                && Intake.Hear(site, list, other.Facts, asOf) is { Entry: { } entry } heard
+            )
             {
                 await change.UpdateSite(heard.Site);
                 await change.Append([entry]);

@@ -13,7 +13,13 @@ public sealed partial class SourceReader
     /// <param name="open">The taking that is gone on with; null for one that begins.</param>
     /// <param name="end">Written with its end, in one transaction.</param>
     /// <returns>Why it was not taken in to the end; null where it was.</returns>
-    internal async Task<string?> TakeList(KeptList kept, ReadList read, long? open, Func<Change, int, Task> end, CancellationToken stop)
+    internal async Task<string?> TakeList(
+        KeptList kept,
+        ReadList read,
+        long? open,
+        Func<Change, int, Task> end,
+        CancellationToken stop
+    )
     {
         var (name, asOf) = (kept.Source, kept.AsOf);
         await database.Change(change => change.Declare(name, wanted: false), stop);
@@ -39,7 +45,10 @@ public sealed partial class SourceReader
             await TakeAll(name, Pages(name, read, contents), asOf, seen, left, stop);
             foreach (var few in contents.Others.Count == 0 ? [] : read.Chunks)
             {
-                await database.Change(change => SiteIntake.Hear(change, name, [.. few.Select(line => line.Other).OfType<ListedElsewhere>()], asOf), stop);
+                await database.Change(
+                    change => SiteIntake.Hear(change, name, [.. few.Select(line => line.Other).OfType<ListedElsewhere>()], asOf),
+                    stop
+                );
             }
 
             // Only a list of which every line is a site is whole.
@@ -54,7 +63,8 @@ public sealed partial class SourceReader
                     await change.EndTaking(taking);
                     await end(change, contents.Sites);
                 },
-                stop);
+                stop
+            );
         }
         catch (Exception fault) when (Unreachable.Is(fault))
         {
@@ -68,7 +78,12 @@ public sealed partial class SourceReader
             await database.Change(change => change.LeaveTaking(taking), CancellationToken.None);
         }
 
-        await End(name, error is null && kept.IsWhole, [.. left.Words, .. contents.Words], error ?? (kept.IsWhole ? null : "The list named only a part of the sites there."));
+        await End(
+            name,
+            error is null && kept.IsWhole,
+            [.. left.Words, .. contents.Words],
+            error ?? (kept.IsWhole ? null : "The list named only a part of the sites there.")
+        );
         return error;
     }
 
@@ -82,7 +97,8 @@ public sealed partial class SourceReader
                 var others = await change.Connection.SitesNamed(contents.Others);
                 return await change.BeginTaking(kept, content, [.. others.Values.Select(site => site.Id)]);
             },
-            stop);
+            stop
+        );
     }
 
     private async IAsyncEnumerable<HostPage> Pages(string name, ReadList read, ListContents contents)
@@ -90,7 +106,11 @@ public sealed partial class SourceReader
         foreach (var few in read.Chunks)
         {
             var lines = await database.Read(connection => ReadList.Recognised(connection, name, few));
-            yield return new HostPage([.. lines.Select(line => line.Site).OfType<HostSite>()], [], contents.Sites + contents.Refused);
+            yield return new HostPage(
+                [.. lines.Select(line => line.Site).OfType<HostSite>()],
+                [],
+                contents.Sites + contents.Refused
+            );
         }
     }
 }

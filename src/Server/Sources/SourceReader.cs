@@ -9,7 +9,12 @@ namespace AtticLedger.Server.Sources;
 /// Takes the sources in: in chunks, each one commit with its journal entries, under a lease so that one server reads a
 /// source at a time. A read that breaks off leaves what it has taken in and makes no site vanish.
 /// </summary>
-public sealed partial class SourceReader(Database database, IEnumerable<ISiteHost> hosts, IServiceProvider services, ILogger<SourceReader> log)
+public sealed partial class SourceReader(
+    Database database,
+    IEnumerable<ISiteHost> hosts,
+    IServiceProvider services,
+    ILogger<SourceReader> log
+)
 {
     private const int ListPage = 200;
     private const int MostRefused = 200;
@@ -29,7 +34,8 @@ public sealed partial class SourceReader(Database database, IEnumerable<ISiteHos
     private StaffList? Staff => services.GetService<StaffList>();
 
     /// <summary>All sources that this server is connected to, the staff list first: hosts name people.</summary>
-    public IReadOnlyList<string> Names => [.. Staff is null ? Array.Empty<string>() : [StaffList.SourceName], .. hosts.Select(host => host.Name)];
+    public IReadOnlyList<string> Names =>
+        [.. Staff is null ? Array.Empty<string>() : [StaffList.SourceName], .. hosts.Select(host => host.Name)];
 
     /// <summary>Reads, in the background, the sources that somebody has asked for.</summary>
     public void Wake(CancellationToken stop) => _ = Task.Run(() => StartWanted(stop), stop);
@@ -79,8 +85,11 @@ public sealed partial class SourceReader(Database database, IEnumerable<ISiteHos
     private async Task ReadDue(string name, CancellationToken stop)
     {
         var row = (await database.Read(connection => connection.Sources(database.Now), stop)).Find(source => source.Name == name);
-        if (hosts.FirstOrDefault(host => host.Name == name) is { Habits.TellsChanges: true } host
-            && row is { Wanted: false, Mark: { } mark, WholeAt: { } whole } && whole > database.Now - WholeEvery)
+        if (
+            hosts.FirstOrDefault(host => host.Name == name) is { Habits.TellsChanges: true } host
+            && row is { Wanted: false, Mark: { } mark, WholeAt: { } whole }
+            && whole > database.Now - WholeEvery
+        )
         {
             await Ask(host, mark, stop);
         }
@@ -141,7 +150,9 @@ public sealed partial class SourceReader(Database database, IEnumerable<ISiteHos
 
             refused.AddRange(changes.Refused);
 
-            var gone = (await database.Read(connection => connection.SitesByKey(host.Name, changes.Gone), stop)).Where(site => !site.Vanished && site.Existence != Existence.Cleared).ToList();
+            var gone = (await database.Read(connection => connection.SitesByKey(host.Name, changes.Gone), stop))
+                .Where(site => !site.Vanished && site.Existence != Existence.Cleared)
+                .ToList();
             if (gone.Count > await intake.MostVanishing(host.Name, stop))
             {
                 // So many are looked for in all that the host lists; what it does not list then waits for a person.
@@ -164,7 +175,10 @@ public sealed partial class SourceReader(Database database, IEnumerable<ISiteHos
         await KeepBudget(host);
 
         Task Asked(string? then, int count, IReadOnlyList<string> refused, string? error, bool isSpent) =>
-            database.Change(change => change.Asked(host.Name, worker, then, count, refused, error, isSpent), CancellationToken.None);
+            database.Change(
+                change => change.Asked(host.Name, worker, then, count, refused, error, isSpent),
+                CancellationToken.None
+            );
     }
 
     private async Task KeepBudget(ISiteHost? host)
@@ -187,7 +201,10 @@ public sealed partial class SourceReader(Database database, IEnumerable<ISiteHos
     }
 
     private Task End(string name, bool complete, IReadOnlyList<string> refused, string? error) =>
-        database.Change(change => change.End(name, worker, complete, [.. refused.Take(MostRefused)], error), CancellationToken.None);
+        database.Change(
+            change => change.End(name, worker, complete, [.. refused.Take(MostRefused)], error),
+            CancellationToken.None
+        );
 
     /// <summary>Reads one site anew: what an order's confirmation is checked against.</summary>
     public async Task ReadSite(ISiteHost host, SiteId id, CancellationToken stop)
@@ -211,7 +228,10 @@ public sealed partial class SourceReader(Database database, IEnumerable<ISiteHos
     {
         try
         {
-            var wanted = (await database.Read(connection => connection.Sources(database.Now), stop)).Where(source => source is { Wanted: true, IsReading: false }).Select(source => source.Name).ToHashSet();
+            var wanted = (await database.Read(connection => connection.Sources(database.Now), stop))
+                .Where(source => source is { Wanted: true, IsReading: false })
+                .Select(source => source.Name)
+                .ToHashSet();
             foreach (var name in Names.Where(wanted.Contains))
             {
                 reads.Start(name, () => InBackground(name, () => Read(name, stop)), stop);
@@ -263,7 +283,9 @@ public sealed partial class SourceReader(Database database, IEnumerable<ISiteHos
         var most = await intake.MostVanishing(host.Name, stop);
         var held = await intake.Vanish(host.Name, host.Habits.ListLag, key => host.ReadSite(key, stop), seen, began, most, stop);
         await database.Change(change => change.HoldBack(host.Name, held), stop);
-        return held == 0 ? null : $"{host.Name} no longer lists {held} sites that it had. So many do not vanish by themselves: look at {host.Name} whether they are gone, and say so here, or read it again.";
+        return held == 0
+            ? null
+            : $"{host.Name} no longer lists {held} sites that it had. So many do not vanish by themselves: look at {host.Name} whether they are gone, and say so here, or read it again.";
     }
 
     private static async Task<string?> MarkOf(ISiteHost host, CancellationToken stop)
@@ -281,7 +303,14 @@ public sealed partial class SourceReader(Database database, IEnumerable<ISiteHos
 
     /// <param name="seen">The keys of all sites that were named; those of this read are added.</param>
     /// <param name="left">What is left out is added.</param>
-    private async Task TakeAll(string host, IAsyncEnumerable<HostPage> pages, DateTimeOffset began, HashSet<string> seen, LeftOut left, CancellationToken stop)
+    private async Task TakeAll(
+        string host,
+        IAsyncEnumerable<HostPage> pages,
+        DateTimeOffset began,
+        HashSet<string> seen,
+        LeftOut left,
+        CancellationToken stop
+    )
     {
         var isFirst = seen.Count == 0 && !await database.Read(connection => connection.HasSitesOf(host), stop);
         await foreach (var page in pages.WithCancellation(stop))
@@ -289,7 +318,22 @@ public sealed partial class SourceReader(Database database, IEnumerable<ISiteHos
             left.Withhold(page.Refused);
             seen.UnionWith(page.Sites.Select(site => site.Key));
             left.Words.AddRange(await intake.TakeEach(host, page.Sites, began, isFirst, stop));
-            if (!await database.Change(change => change.Progress(host, worker, seen.Count, page.Expected, page.Next, [.. left.Words.Take(MostRefused)], [.. page.Sites.Select(site => site.Key)], LeaseTime), stop))
+            if (
+                !await database.Change(
+                    change =>
+                        change.Progress(
+                            host,
+                            worker,
+                            seen.Count,
+                            page.Expected,
+                            page.Next,
+                            [.. left.Words.Take(MostRefused)],
+                            [.. page.Sites.Select(site => site.Key)],
+                            LeaseTime
+                        ),
+                    stop
+                )
+            )
             {
                 throw new HostException("Another server has taken over this read.");
             }

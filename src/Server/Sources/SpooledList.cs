@@ -40,15 +40,17 @@ internal sealed class SpooledList : IDisposable
     // What a server that was killed left behind; that of somebody else, or that another server clears away just now, is left.
     private static void ClearAway()
     {
-        foreach (var left in new DirectoryInfo(Path.GetTempPath()).EnumerateDirectories($"{Prefix}*").Where(folder => folder.LastWriteTimeUtc < DateTime.UtcNow - Oldest))
+        foreach (
+            var left in new DirectoryInfo(Path.GetTempPath())
+                .EnumerateDirectories($"{Prefix}*")
+                .Where(folder => folder.LastWriteTimeUtc < DateTime.UtcNow - Oldest)
+        )
         {
             try
             {
                 left.Delete(recursive: true);
             }
-            catch (Exception fault) when (fault is UnauthorizedAccessException or IOException)
-            {
-            }
+            catch (Exception fault) when (fault is UnauthorizedAccessException or IOException) { }
         }
     }
 }

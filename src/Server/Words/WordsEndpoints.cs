@@ -26,11 +26,23 @@ internal static class WordsEndpoints
 
     public static void MapWords(this IEndpointRouteBuilder app)
     {
-        app.MapGet("/api/words", Look).WithTags("Words").RequireAuthorization(Policies.Read).WithName("words").WithSummary("The house's classes, purposes and tags, with the words that mean them; and words that sources say and that mean none.");
+        app.MapGet("/api/words", Look)
+            .WithTags("Words")
+            .RequireAuthorization(Policies.Read)
+            .WithName("words")
+            .WithSummary(
+                "The house's classes, purposes and tags, with the words that mean them; and words that sources say and that mean none."
+            );
         var api = app.MapGroup("/api/words").WithTags("Words").RequireAuthorization(Policies.Administer);
-        api.MapPost("/plan", Plan).WithName("planWords").WithSummary("What a change of the list would come to; nothing is changed.");
-        api.MapPost("", Carry).WithName("changeWords").WithSummary("Changes the list as planned; 409 with the new plan where the list is another by now.");
-        api.MapPost("/take-back", TakeBack).WithName("takeBackWords").WithSummary("Takes a change back by its entry in the journal; 409 where what it changed is another by now.");
+        api.MapPost("/plan", Plan)
+            .WithName("planWords")
+            .WithSummary("What a change of the list would come to; nothing is changed.");
+        api.MapPost("", Carry)
+            .WithName("changeWords")
+            .WithSummary("Changes the list as planned; 409 with the new plan where the list is another by now.");
+        api.MapPost("/take-back", TakeBack)
+            .WithName("takeBackWords")
+            .WithSummary("Takes a change back by its entry in the journal; 409 where what it changed is another by now.");
     }
 
     private static async Task<Ok<WordsWire>> Look(HttpContext context, LedgerSheet sheet)
@@ -39,18 +51,36 @@ internal static class WordsEndpoints
         SheetAt.Say(context, state.Place);
         var seen = state.Seen(Viewer.Of(context).SightOn(state.Roll));
         var counts = Facts.ToDictionary(fact => fact, fact => Counts(seen, fact));
-        return TypedResults.Ok(new WordsWire(
-            [
-                .. Facts.SelectMany(fact => Say.Choices(fact, state.House, state.Roll).Select(choice => new TermWire(
-                    fact, choice.Code, choice.Name,
-                    state.House.Terms.FirstOrDefault(term => term.Fact == fact && term.Code == choice.Code)?.Words ?? [],
-                    counts[fact].GetValueOrDefault(choice.Code)))),
-            ],
-            [
-                .. Facts.SelectMany(fact => (fact == SaidFact.Tags ? Elements(seen, "words") : counts[fact].Where(pair => Say.NotChosen(fact, pair.Key, state.House, state.Roll) is not null))
-                    .OrderByDescending(pair => pair.Value).ThenBy(pair => pair.Key, StringComparer.Ordinal).Take(MostLoose)
-                    .Select(pair => new LooseWordWire(fact, pair.Key, pair.Value))),
-            ]));
+        return TypedResults.Ok(
+            new WordsWire(
+                [
+                    .. Facts.SelectMany(fact =>
+                        Say.Choices(fact, state.House, state.Roll)
+                            .Select(choice => new TermWire(
+                                fact,
+                                choice.Code,
+                                choice.Name,
+                                state.House.Terms.FirstOrDefault(term => term.Fact == fact && term.Code == choice.Code)?.Words
+                                    ?? [],
+                                counts[fact].GetValueOrDefault(choice.Code)
+                            ))
+                    ),
+                ],
+                [
+                    .. Facts.SelectMany(fact =>
+                        (
+                            fact == SaidFact.Tags
+                                ? Elements(seen, "words")
+                                : counts[fact].Where(pair => Say.NotChosen(fact, pair.Key, state.House, state.Roll) is not null)
+                        )
+                            .OrderByDescending(pair => pair.Value)
+                            .ThenBy(pair => pair.Key, StringComparer.Ordinal)
+                            .Take(MostLoose)
+                            .Select(pair => new LooseWordWire(fact, pair.Key, pair.Value))
+                    ),
+                ]
+            )
+        );
     }
 
     private static async Task<Ok<WordPlanWire>> Plan(WordWish wish, LedgerSheet sheet, Database database)
@@ -59,7 +89,12 @@ internal static class WordsEndpoints
         return TypedResults.Ok(await Foresee(wish, state, database));
     }
 
-    private static async Task<Results<Ok<WordsChangedWire>, Conflict<WordPlanWire>, UnprocessableEntity<RefusalWire>>> Carry(WordDoneWishWire done, HttpContext context, LedgerSheet sheet, Database database)
+    private static async Task<Results<Ok<WordsChangedWire>, Conflict<WordPlanWire>, UnprocessableEntity<RefusalWire>>> Carry(
+        WordDoneWishWire done,
+        HttpContext context,
+        LedgerSheet sheet,
+        Database database
+    )
     {
         var (wish, by) = (done.Wish, Viewer.Of(context).Person);
         var (refused, entry) = await database.Change(async change =>
@@ -81,7 +116,12 @@ internal static class WordsEndpoints
             : TypedResults.Conflict(await Foresee(wish, state, database));
     }
 
-    private static async Task<Results<Ok<WordsChangedWire>, ProblemHttpResult>> TakeBack(WordsBackWire wish, HttpContext context, LedgerSheet sheet, Database database)
+    private static async Task<Results<Ok<WordsChangedWire>, ProblemHttpResult>> TakeBack(
+        WordsBackWire wish,
+        HttpContext context,
+        LedgerSheet sheet,
+        Database database
+    )
     {
         var by = Viewer.Of(context).Person;
         var taken = await database.Change<long?>(async change =>
@@ -93,7 +133,10 @@ internal static class WordsEndpoints
             }
 
             using var text = JsonDocument.Parse(row.Text);
-            if (WordDeeds.Back(terms, Terms(text.RootElement.GetProperty("before")), Terms(text.RootElement.GetProperty("after"))) is not { } back)
+            if (
+                WordDeeds.Back(terms, Terms(text.RootElement.GetProperty("before")), Terms(text.RootElement.GetProperty("after")))
+                is not { } back
+            )
             {
                 return null;
             }
@@ -103,7 +146,11 @@ internal static class WordsEndpoints
         });
         if (taken is not { } number)
         {
-            return TypedResults.Problem(statusCode: 409, title: "That change cannot be taken back.", detail: "The words that it changed are others by now. Change them one by one.");
+            return TypedResults.Problem(
+                statusCode: 409,
+                title: "That change cannot be taken back.",
+                detail: "The words that it changed are others by now. Change them one by one."
+            );
         }
 
         var state = await sheet.Refresh();
@@ -120,7 +167,15 @@ internal static class WordsEndpoints
         foreach (var chunk in Touched(seen, wish.Fact, state.House.Terms, plan.Terms).Chunk(Chunk))
         {
             var sites = await database.Read(connection => connection.Sites(new Sight.Everything(), chunk));
-            foreach (var (now, other) in state.Judge(sites).Zip(after.Judge(sites)).Where(pair => pair.First.Line.Site.Of(wish.Fact) != pair.Second.Line.Site.Of(wish.Fact) || !pair.First.Line.Tags.SequenceEqual(pair.Second.Line.Tags)))
+            foreach (
+                var (now, other) in state
+                    .Judge(sites)
+                    .Zip(after.Judge(sites))
+                    .Where(pair =>
+                        pair.First.Line.Site.Of(wish.Fact) != pair.Second.Line.Site.Of(wish.Fact)
+                        || !pair.First.Line.Tags.SequenceEqual(pair.Second.Line.Tags)
+                    )
+            )
             {
                 before.Add(now);
                 then.Add(other);
@@ -131,43 +186,82 @@ internal static class WordsEndpoints
         return new WordPlanWire(
             Fingerprint(wish, state.House),
             before.Count,
-            [.. before.Zip(then).Take(FirstSites).Select(pair => new RereadWire(pair.First.Line.Site.Id.Value, pair.First.Line.Site.Title, Reads(pair.First.Line, wish.Fact), Reads(pair.Second.Line, wish.Fact)))],
+            [
+                .. before
+                    .Zip(then)
+                    .Take(FirstSites)
+                    .Select(pair => new RereadWire(
+                        pair.First.Line.Site.Id.Value,
+                        pair.First.Line.Site.Title,
+                        Reads(pair.First.Line, wish.Fact),
+                        Reads(pair.Second.Line, wish.Fact)
+                    )),
+            ],
             effect.Told,
             [.. effect.Rules.Select(move => new RuleMoveWire(RuleWire.Of(move.Rule.Id, state.Rules), move.Before, move.After))],
-            plan.Refused);
+            plan.Refused
+        );
     }
 
     // Sites in use that say a word which one of the changed terms has a spelling of.
-    private static IEnumerable<SiteId> Touched(SeenSheet seen, SaidFact fact, IReadOnlyList<Term> before, IReadOnlyList<Term> after)
+    private static IEnumerable<SiteId> Touched(
+        SeenSheet seen,
+        SaidFact fact,
+        IReadOnlyList<Term> before,
+        IReadOnlyList<Term> after
+    )
     {
-        var spelt = before.Except(after).Concat(after.Except(before)).SelectMany(term => term.Words.Append(term.Code).Append(term.Name)).Select(Vocabulary.Spelling).ToHashSet(StringComparer.Ordinal);
+        var spelt = before
+            .Except(after)
+            .Concat(after.Except(before))
+            .SelectMany(term => term.Words.Append(term.Code).Append(term.Name))
+            .Select(Vocabulary.Spelling)
+            .ToHashSet(StringComparer.Ordinal);
         bool Says(string word) => spelt.Contains(Vocabulary.Spelling(word));
         var (tags, words) = ((ListColumn<string>)seen.Columns.Of("tags"), (ListColumn<string>)seen.Columns.Of("words"));
         var texts = fact == SaidFact.Tags ? null : (Column<string>)seen.Columns.Of(Name(fact));
-        return spelt.Count == 0 ? [] : seen.InUse.Lines().Where(place => texts is null ? tags[place].Items.Concat(words[place].Items).Any(Says) : texts[place].Has(out var said) && Says(said)).Select(place => seen.IdAt(place));
+        return spelt.Count == 0
+            ? []
+            : seen
+                .InUse.Lines()
+                .Where(place =>
+                    texts is null
+                        ? tags[place].Items.Concat(words[place].Items).Any(Says)
+                        : texts[place].Has(out var said) && Says(said)
+                )
+                .Select(place => seen.IdAt(place));
     }
 
     private static string? Reads(SiteLine line, SaidFact fact) =>
-        fact == SaidFact.Tags ? (line.Tags.Count == 0 ? null : string.Join(TagWords.Separator, line.Tags)) : line.Site.Of(fact).Has(out var value) ? value : null;
+        fact == SaidFact.Tags ? (line.Tags.Count == 0 ? null : string.Join(TagWords.Separator, line.Tags))
+        : line.Site.Of(fact).Has(out var value) ? value
+        : null;
 
     private static Dictionary<string, int> Counts(SeenSheet seen, SaidFact fact) =>
         fact == SaidFact.Tags
             ? Elements(seen, "tags")
-            : ((Column<string>)seen.Columns.Of(Name(fact))).Counts(seen.InUse).Where(pair => pair.Value.Has(out _)).ToDictionary(pair => pair.Value.Or(""), pair => pair.Count);
+            : ((Column<string>)seen.Columns.Of(Name(fact)))
+                .Counts(seen.InUse)
+                .Where(pair => pair.Value.Has(out _))
+                .ToDictionary(pair => pair.Value.Or(""), pair => pair.Count);
 
     private static Dictionary<string, int> Elements(SeenSheet seen, string attribute) =>
         ((ListColumn<string>)seen.Columns.Of(attribute)).Counts(seen.InUse).ToDictionary(pair => pair.Item1, pair => pair.Item2);
 
     private static string Name(SaidFact fact) => fact.ToString().ToLowerInvariant();
 
-    private static string Fingerprint(WordWish wish, House house) => Head.HashOf($"{wish} {JsonSerializer.Serialize(house.Terms)}");
+    private static string Fingerprint(WordWish wish, House house) =>
+        Head.HashOf($"{wish} {JsonSerializer.Serialize(house.Terms)}");
 
     private static List<Term> Terms(JsonElement written) =>
-    [
-        .. written.EnumerateArray().Select(term => new Term(
-            Enum.Parse<SaidFact>(term.GetProperty("fact").GetString()!, ignoreCase: true),
-            term.GetProperty("code").GetString()!,
-            term.GetProperty("name").GetString()!,
-            [.. term.GetProperty("words").EnumerateArray().Select(word => word.GetString()!)])),
-    ];
+        [
+            .. written
+                .EnumerateArray()
+                .Select(term => new Term(
+                    Enum.Parse<SaidFact>(term.GetProperty("fact").GetString()!, ignoreCase: true),
+                    term.GetProperty("code").GetString()!,
+                    term.GetProperty("name").GetString()!,
+                    [.. term.GetProperty("words").EnumerateArray().Select(word => word.GetString()!)]
+                )),
+        ];
 }

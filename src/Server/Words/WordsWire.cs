@@ -23,7 +23,14 @@ public sealed record RereadWire(long Id, string Title, string? Before, string? A
 /// <param name="Sites">The first of them.</param>
 /// <param name="Told">How many of them have no rule left that cannot be told.</param>
 /// <param name="Refused">Why it cannot be done.</param>
-public sealed record WordPlanWire(string Fingerprint, int Count, IReadOnlyList<RereadWire> Sites, int Told, IReadOnlyList<RuleMoveWire> Rules, string? Refused);
+public sealed record WordPlanWire(
+    string Fingerprint,
+    int Count,
+    IReadOnlyList<RereadWire> Sites,
+    int Told,
+    IReadOnlyList<RuleMoveWire> Rules,
+    string? Refused
+);
 
 public sealed record WordDoneWishWire(WordWish Wish, string Fingerprint);
 

@@ -18,14 +18,117 @@ public sealed class Merrowby
     /// <summary>Units that have staff, with their weight.</summary>
     public static readonly IReadOnlyList<(string Code, string Name, int Weight)> Units =
     [
-        ("PIL", "Pilotage", 10), ("VTS", "Vessel Traffic", 8), ("TUG", "Tugs", 10), ("DRE", "Dredging", 7),
-        ("LOC", "Locks", 8), ("DOC", "Docks", 9), ("YRD", "Yard", 8), ("BER", "Berths", 7), ("CRU", "Cruise", 5), ("MOO", "Moorings", 5),
-        ("HER", "Heritage lightship", 3), ("WIL", "Wildlife", 3), ("VIS", "Visitors", 4), ("PEO", "People", 4), ("FIN", "Finance", 5), ("LEG", "Legal", 2), ("CMS", "Communications", 4),
+        ("PIL", "Pilotage", 10),
+        ("VTS", "Vessel Traffic", 8),
+        ("TUG", "Tugs", 10),
+        ("DRE", "Dredging", 7),
+        ("LOC", "Locks", 8),
+        ("DOC", "Docks", 9),
+        ("YRD", "Yard", 8),
+        ("BER", "Berths", 7),
+        ("CRU", "Cruise", 5),
+        ("MOO", "Moorings", 5),
+        ("HER", "Heritage lightship", 3),
+        ("WIL", "Wildlife", 3),
+        ("VIS", "Visitors", 4),
+        ("PEO", "People", 4),
+        ("FIN", "Finance", 5),
+        ("LEG", "Legal", 2),
+        ("CMS", "Communications", 4),
     ];
 
-    private static readonly string[] First = ["Agnes", "Idris", "Renata", "Petra", "Tomas", "Wyn", "Greta", "Hamish", "Nora", "Silas", "Maren", "Oswin", "Tilda", "Jory", "Brona", "Ewan", "Lowri", "Piran", "Saskia", "Dunstan", "Elowen", "Morwen", "Casper", "Ines", "Rufus", "Thea", "Anselm", "Bettina", "Corin", "Delphine", "Emrys", "Freya", "Gideon", "Hester", "Ivo", "Juno", "Kester", "Linnet", "Magnus", "Nesta"];
-    private static readonly string[] Last = ["Vane", "Quist", "Lund", "Aske", "Harrow", "Sollis", "Nair", "Whitlock", "Brandt", "Reyes", "Marsh", "Oduya", "Tolland", "Pascoe", "Merrin", "Holt", "Carrow", "Penhale", "Strand", "Wick", "Larke", "Moss", "Fenn", "Garrow", "Hale", "Inch", "Jago", "Kerrow", "Lisle", "Maddern", "Nance", "Opie", "Polwin", "Roe", "Sarn", "Teague", "Uren", "Veryan", "Wray", "Yeo"];
-    private static readonly (string Domain, int Count)[] Bodies = [("tidewater-agents.example", 40), ("holm-dredging.example", 30), ("sealcount.university.example", 20)];
+    private static readonly string[] First =
+    [
+        "Agnes",
+        "Idris",
+        "Renata",
+        "Petra",
+        "Tomas",
+        "Wyn",
+        "Greta",
+        "Hamish",
+        "Nora",
+        "Silas",
+        "Maren",
+        "Oswin",
+        "Tilda",
+        "Jory",
+        "Brona",
+        "Ewan",
+        "Lowri",
+        "Piran",
+        "Saskia",
+        "Dunstan",
+        "Elowen",
+        "Morwen",
+        "Casper",
+        "Ines",
+        "Rufus",
+        "Thea",
+        "Anselm",
+        "Bettina",
+        "Corin",
+        "Delphine",
+        "Emrys",
+        "Freya",
+        "Gideon",
+        "Hester",
+        "Ivo",
+        "Juno",
+        "Kester",
+        "Linnet",
+        "Magnus",
+        "Nesta",
+    ];
+    private static readonly string[] Last =
+    [
+        "Vane",
+        "Quist",
+        "Lund",
+        "Aske",
+        "Harrow",
+        "Sollis",
+        "Nair",
+        "Whitlock",
+        "Brandt",
+        "Reyes",
+        "Marsh",
+        "Oduya",
+        "Tolland",
+        "Pascoe",
+        "Merrin",
+        "Holt",
+        "Carrow",
+        "Penhale",
+        "Strand",
+        "Wick",
+        "Larke",
+        "Moss",
+        "Fenn",
+        "Garrow",
+        "Hale",
+        "Inch",
+        "Jago",
+        "Kerrow",
+        "Lisle",
+        "Maddern",
+        "Nance",
+        "Opie",
+        "Polwin",
+        "Roe",
+        "Sarn",
+        "Teague",
+        "Uren",
+        "Veryan",
+        "Wray",
+        "Yeo",
+    ];
+    private static readonly (string Domain, int Count)[] Bodies =
+    [
+        ("tidewater-agents.example", 40),
+        ("holm-dredging.example", 30),
+        ("sealcount.university.example", 20),
+    ];
 
     private readonly Random random;
     private readonly DateOnly today;
@@ -45,9 +148,19 @@ public sealed class Merrowby
             Workspace = new SlipwayWorkspace("Merrowby Harbour Trust", "world", false, "everyone: edit"),
             People = people.ToDictionary(person => person.Id),
             Groups = SlipwayGroups(people).ToDictionary(group => group.Id),
-            DirectoryGroups = staffGroups.ToDictionary(group => group.Id, group => (IReadOnlyList<string>)[.. PeopleIn(group.Id, []).Distinct()]),
+            DirectoryGroups = staffGroups.ToDictionary(
+                group => group.Id,
+                group => (IReadOnlyList<string>)[.. PeopleIn(group.Id, []).Distinct()]
+            ),
         };
-        foreach (var site in new MerrowbySites(today, random, [.. people.Where((person, place) => place >= staff.Count || staff[place].Active || place % 3 == 0)], [.. Slipway.Groups.Keys]).Make())
+        foreach (
+            var site in new MerrowbySites(
+                today,
+                random,
+                [.. people.Where((person, place) => place >= staff.Count || staff[place].Active || place % 3 == 0)],
+                [.. Slipway.Groups.Keys]
+            ).Make()
+        )
         {
             Slipway.Sites.Add(site.Id, site);
         }
@@ -89,9 +202,12 @@ public sealed class Merrowby
                 null,
                 Unit(),
                 active: fate >= 5,
-                lastDay: fate < 5 ? today.AddDays(-random.Next(10, 400)) : fate < 8 ? today.AddDays(random.Next(2, 60)) : null,
+                lastDay: fate < 5 ? today.AddDays(-random.Next(10, 400))
+                    : fate < 8 ? today.AddDays(random.Next(2, 60))
+                    : null,
                 absentUntil: fate is >= 8 and < 12 ? today.AddDays(random.Next(3, 120)) : null,
-                userType: fate > 95 ? "Trainee" : "Employee");
+                userType: fate > 95 ? "Trainee" : "Employee"
+            );
         }
     }
 
@@ -106,7 +222,15 @@ public sealed class Merrowby
         return Units.First(unit => (drawn -= unit.Weight) < 0).Code;
     }
 
-    private void Add(string name, string? local, string? unit, bool active = true, DateOnly? lastDay = null, DateOnly? absentUntil = null, string userType = "Employee")
+    private void Add(
+        string name,
+        string? local,
+        string? unit,
+        bool active = true,
+        DateOnly? lastDay = null,
+        DateOnly? absentUntil = null,
+        string userType = "Employee"
+    )
     {
         var plain = local ?? $"{name[0]}.{name.Split(' ')[^1]}".ToLowerInvariant();
         var mail = $"{plain}@merrowby.example";
@@ -115,9 +239,19 @@ public sealed class Merrowby
             mail = $"{plain}{again}@merrowby.example";
         }
 
-        staff.Add(new StaffMember(
-            $"e{staff.Count + 1:0000}", name, mail, userType, active, unit, Day(lastDay), Day(absentUntil),
-            today.ToDateTime(TimeOnly.MinValue, DateTimeKind.Utc).AddDays(-random.Next(1, 900))));
+        staff.Add(
+            new StaffMember(
+                $"e{staff.Count + 1:0000}",
+                name,
+                mail,
+                userType,
+                active,
+                unit,
+                Day(lastDay),
+                Day(absentUntil),
+                today.ToDateTime(TimeOnly.MinValue, DateTimeKind.Utc).AddDays(-random.Next(1, 900))
+            )
+        );
     }
 
     private void MakeStaffGroups()
@@ -125,17 +259,48 @@ public sealed class Merrowby
         var modified = today.ToDateTime(TimeOnly.MinValue, DateTimeKind.Utc).AddDays(-30);
         foreach (var (code, name, _) in Units)
         {
-            staffGroups.Add(new StaffGroup($"d-{code.ToLowerInvariant()}", name, [.. staff.Where(member => member.Department == code && member.Active).Select(member => member.Id)], modified));
+            staffGroups.Add(
+                new StaffGroup(
+                    $"d-{code.ToLowerInvariant()}",
+                    name,
+                    [.. staff.Where(member => member.Department == code && member.Active).Select(member => member.Id)],
+                    modified
+                )
+            );
         }
 
-        staffGroups.Add(new StaffGroup("d-none", "Without a unit", [.. staff.Where(member => member.Department is null && member.Active).Select(member => member.Id)], modified));
+        staffGroups.Add(
+            new StaffGroup(
+                "d-none",
+                "Without a unit",
+                [.. staff.Where(member => member.Department is null && member.Active).Select(member => member.Id)],
+                modified
+            )
+        );
         staffGroups.Add(new StaffGroup("d-all", "Everybody at Merrowby", [.. staffGroups.Select(group => group.Id)], modified));
-        staffGroups.Add(new StaffGroup("d-duty", "Duty officers", [.. staff.Where(member => member.Active && member.Department is "VTS" or "PIL").Take(24).Select(member => member.Id)], modified));
+        staffGroups.Add(
+            new StaffGroup(
+                "d-duty",
+                "Duty officers",
+                [
+                    .. staff
+                        .Where(member => member.Active && member.Department is "VTS" or "PIL")
+                        .Take(24)
+                        .Select(member => member.Id),
+                ],
+                modified
+            )
+        );
     }
 
     private IEnumerable<string> PeopleIn(string group, HashSet<string> seen) =>
-        !seen.Add(group) ? []
-        : staffGroups.Find(found => found.Id == group)!.Members.SelectMany(member => member.StartsWith("d-", StringComparison.Ordinal) ? PeopleIn(member, seen) : [$"s{member[1..]}"]);
+        !seen.Add(group)
+            ? []
+            : staffGroups
+                .Find(found => found.Id == group)!
+                .Members.SelectMany(member =>
+                    member.StartsWith("d-", StringComparison.Ordinal) ? PeopleIn(member, seen) : [$"s{member[1..]}"]
+                );
 
     private List<SlipwayPerson> SlipwayPeople()
     {
@@ -143,14 +308,36 @@ public sealed class Merrowby
         var invited = new Random(17);
 
         // Slipway drops leavers late: half of those who left can still sign in there.
-        var people = staff.Select((member, place) => new SlipwayPerson($"s{member.Id[1..]}", member.Name, member.Mail, false, member.Active || place % 2 == 0, member.Department)).ToList();
+        var people = staff
+            .Select(
+                (member, place) =>
+                    new SlipwayPerson(
+                        $"s{member.Id[1..]}",
+                        member.Name,
+                        member.Mail,
+                        false,
+                        member.Active || place % 2 == 0,
+                        member.Department
+                    )
+            )
+            .ToList();
         var insiders = people.Count;
         foreach (var (domain, count) in Bodies)
         {
             for (var i = 0; i < count; i++)
             {
                 var name = $"{First[random.Next(First.Length)]} {Last[random.Next(Last.Length)]}";
-                people.Add(new SlipwayPerson($"x{people.Count - staff.Count + 1:000}", name, $"{name.Replace(' ', '.').ToLowerInvariant()}.{i}@{domain}", true, true, null, people[invited.Next(insiders)].Id));
+                people.Add(
+                    new SlipwayPerson(
+                        $"x{people.Count - staff.Count + 1:000}",
+                        name,
+                        $"{name.Replace(' ', '.').ToLowerInvariant()}.{i}@{domain}",
+                        true,
+                        true,
+                        null,
+                        people[invited.Next(insiders)].Id
+                    )
+                );
             }
         }
 
@@ -163,17 +350,69 @@ public sealed class Merrowby
         var gone = staff.Where(member => !member.Active).Select(member => $"s{member.Id[1..]}").Skip(4).ToHashSet();
         var inside = people.FindAll(person => !person.Guest && !gone.Contains(person.Id));
         var guests = people.FindAll(person => person.Guest);
-        string[] names = ["Night pilots", "Tug crew north", "Tug crew south", "Survey team", "Dredge planning", "Lock keepers", "Gate rebuild", "Dry dock crew", "Berth desk", "Cruise greeters", "Mooring gang", "Lightship friends", "Seal counters", "Open day helpers", "Payroll readers", "Contract desk", "Press desk", "Radio watch", "Ice plan", "Storm desk", "Buoy tenders", "Crane drivers", "Fuel wharf", "Harbour café", "Regatta", "Apprentices", "First aiders", "Union stewards", "Yard stores", "Works council", "Pilot boats", "Chart room", "Customs liaison", "Ship agents", "Contractors", "Visitors centre", "Photo pool", "Web editors"];
+        string[] names =
+        [
+            "Night pilots",
+            "Tug crew north",
+            "Tug crew south",
+            "Survey team",
+            "Dredge planning",
+            "Lock keepers",
+            "Gate rebuild",
+            "Dry dock crew",
+            "Berth desk",
+            "Cruise greeters",
+            "Mooring gang",
+            "Lightship friends",
+            "Seal counters",
+            "Open day helpers",
+            "Payroll readers",
+            "Contract desk",
+            "Press desk",
+            "Radio watch",
+            "Ice plan",
+            "Storm desk",
+            "Buoy tenders",
+            "Crane drivers",
+            "Fuel wharf",
+            "Harbour café",
+            "Regatta",
+            "Apprentices",
+            "First aiders",
+            "Union stewards",
+            "Yard stores",
+            "Works council",
+            "Pilot boats",
+            "Chart room",
+            "Customs liaison",
+            "Ship agents",
+            "Contractors",
+            "Visitors centre",
+            "Photo pool",
+            "Web editors",
+        ];
         var groups = new List<SlipwayGroup>();
         for (var i = 0; i < names.Length; i++)
         {
-            var members = Enumerable.Range(0, random.Next(4, 16)).Select(_ => new SlipwayMember(Person: inside[random.Next(inside.Count)].Id)).ToList();
+            var members = Enumerable
+                .Range(0, random.Next(4, 16))
+                .Select(_ => new SlipwayMember(Person: inside[random.Next(inside.Count)].Id))
+                .ToList();
             if (names[i] is "Seal counters" or "Ship agents" or "Contractors" or "Survey team" or "Regatta")
             {
-                members.AddRange(Enumerable.Range(0, 6).Select(_ => new SlipwayMember(Person: guests[random.Next(guests.Count)].Id)));
+                members.AddRange(
+                    Enumerable.Range(0, 6).Select(_ => new SlipwayMember(Person: guests[random.Next(guests.Count)].Id))
+                );
             }
 
-            groups.Add(new SlipwayGroup($"{i + 1:00}", names[i], [.. members.DistinctBy(member => member.Person)], Truncated: names[i] is "Contractors" or "Photo pool"));
+            groups.Add(
+                new SlipwayGroup(
+                    $"{i + 1:00}",
+                    names[i],
+                    [.. members.DistinctBy(member => member.Person)],
+                    Truncated: names[i] is "Contractors" or "Photo pool"
+                )
+            );
         }
 
         // Circles: two groups that hold each other, three in a ring, one that holds itself.
@@ -185,11 +424,20 @@ public sealed class Merrowby
         Nest(20, 20);
         groups[17] = groups[17] with { Members = [.. groups[17].Members, new SlipwayMember(Directory: "d-vts")] };
         groups.Add(new SlipwayGroup("39", "Whole harbour", [new SlipwayMember(Directory: "d-all")]));
-        groups.Add(new SlipwayGroup("40", "Marine watch", [new SlipwayMember(Directory: "d-pil"), new SlipwayMember(Directory: "d-vts"), new SlipwayMember(Group: "01")]));
+        groups.Add(
+            new SlipwayGroup(
+                "40",
+                "Marine watch",
+                [new SlipwayMember(Directory: "d-pil"), new SlipwayMember(Directory: "d-vts"), new SlipwayMember(Group: "01")]
+            )
+        );
         return groups;
 
         void Nest(int outer, int inner) =>
-            groups[outer] = groups[outer] with { Members = [.. groups[outer].Members, new SlipwayMember(Group: groups[inner].Id)] };
+            groups[outer] = groups[outer] with
+            {
+                Members = [.. groups[outer].Members, new SlipwayMember(Group: groups[inner].Id)],
+            };
     }
 
     private static string? Day(DateOnly? day) => day?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);

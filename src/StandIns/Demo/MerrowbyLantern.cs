@@ -27,7 +27,10 @@ internal sealed class MerrowbyLantern(DateOnly today, int seed, IReadOnlyList<St
         // Everybody who works on one has a seat; who made one under a private account has it there.
         foreach (var mail in records.Sites.Values.SelectMany(site => site.Members.Keys).Distinct().Order(StringComparer.Ordinal))
         {
-            records.Seats.Add(mail, new LanternSeat(mail, staff.FirstOrDefault(member => member.Mail == mail)?.Name ?? mail.Split('@')[0]));
+            records.Seats.Add(
+                mail,
+                new LanternSeat(mail, staff.FirstOrDefault(member => member.Mail == mail)?.Name ?? mail.Split('@')[0])
+            );
         }
 
         return records;
@@ -45,14 +48,53 @@ internal sealed class MerrowbyLantern(DateOnly today, int seed, IReadOnlyList<St
 
     private IEnumerable<LanternSite> Sites()
     {
-        yield return Site("Lightship shop", "lightship-shop", "P-shop", ["o.farrow", "n.bell"], visits: 410) with { Teaser = "Lamps, charts and mugs from the lightship; every penny goes into her paint.", OrdersOpen = 3, OrdersDone = 218, Vouchers = new(12, Day(96)), Mailbox = "shop@lightship.example", Trackers = ["basket page: countwise.example", "order page: countwise.example"], Forms = ["order page: name, address, phone"], Domains = ["shop.lightship.example"] };
-        yield return Site("Open harbour day", "open-harbour-day", "P-pair", ["n.bell", "t.aske"], visits: 95) with { Forms = ["sign-up page: name, mail, age"], Mailbox = "openday@merrowby.example" };
-        yield return Site("Regatta results", "regatta-results", "P-pair", ["greta.moss@private-mail.example", "n.bell"], visits: 12);
-        yield return Site("Winter lights", "winter-lights", "P-unused", ["t.aske"], visits: 0) with { FirstOnline = null, Online = false, LastVisit = null };
-        yield return Site("Seal pups 2026", "seal-pups", "P-ending", ["r.quist", "i.vane"], visits: 1_240) with { Trackers = ["every page: countwise.example"] };
-        yield return Site("Merrowby sea fair", "sea-fair", "P-fair", ["n.bell", "g.sollis"], visits: 60) with { OrdersDone = 41, Vouchers = new(0, null) };
-        yield return Site("Pilot cadets wanted", "pilot-cadets", "P-old", ["i.vane", "r.quist"], visits: 22) with { Forms = ["apply page: name, birthday, eyesight"] };
-        yield return Site("Old lifeboat fund", "lifeboat-fund", null, ["p.lund"], visits: 2) with { OrdersDone = 380, Mailbox = "fund@merrowby.example" };
+        yield return Site("Lightship shop", "lightship-shop", "P-shop", ["o.farrow", "n.bell"], visits: 410) with
+        {
+            Teaser = "Lamps, charts and mugs from the lightship; every penny goes into her paint.",
+            OrdersOpen = 3,
+            OrdersDone = 218,
+            Vouchers = new(12, Day(96)),
+            Mailbox = "shop@lightship.example",
+            Trackers = ["basket page: countwise.example", "order page: countwise.example"],
+            Forms = ["order page: name, address, phone"],
+            Domains = ["shop.lightship.example"],
+        };
+        yield return Site("Open harbour day", "open-harbour-day", "P-pair", ["n.bell", "t.aske"], visits: 95) with
+        {
+            Forms = ["sign-up page: name, mail, age"],
+            Mailbox = "openday@merrowby.example",
+        };
+        yield return Site(
+            "Regatta results",
+            "regatta-results",
+            "P-pair",
+            ["greta.moss@private-mail.example", "n.bell"],
+            visits: 12
+        );
+        yield return Site("Winter lights", "winter-lights", "P-unused", ["t.aske"], visits: 0) with
+        {
+            FirstOnline = null,
+            Online = false,
+            LastVisit = null,
+        };
+        yield return Site("Seal pups 2026", "seal-pups", "P-ending", ["r.quist", "i.vane"], visits: 1_240) with
+        {
+            Trackers = ["every page: countwise.example"],
+        };
+        yield return Site("Merrowby sea fair", "sea-fair", "P-fair", ["n.bell", "g.sollis"], visits: 60) with
+        {
+            OrdersDone = 41,
+            Vouchers = new(0, null),
+        };
+        yield return Site("Pilot cadets wanted", "pilot-cadets", "P-old", ["i.vane", "r.quist"], visits: 22) with
+        {
+            Forms = ["apply page: name, birthday, eyesight"],
+        };
+        yield return Site("Old lifeboat fund", "lifeboat-fund", null, ["p.lund"], visits: 2) with
+        {
+            OrdersDone = 380,
+            Mailbox = "fund@merrowby.example",
+        };
     }
 
     private LanternPlan Plan(string id, string name, int cents, int months, int days, bool renews) =>
@@ -67,7 +109,15 @@ internal sealed class MerrowbyLantern(DateOnly today, int seed, IReadOnlyList<St
             Host = $"{host}.lantern.example",
             Name = name,
             Plan = plan,
-            Members = people.Index().ToDictionary(pair => pair.Item.Contains('@', StringComparison.Ordinal) ? pair.Item : $"{pair.Item}@merrowby.example", pair => pair.Index == 0 ? "holder" : pair.Index == 1 && random.Next(2) == 0 ? "holder" : "writer"),
+            Members = people
+                .Index()
+                .ToDictionary(
+                    pair => pair.Item.Contains('@', StringComparison.Ordinal) ? pair.Item : $"{pair.Item}@merrowby.example",
+                    pair =>
+                        pair.Index == 0 ? "holder"
+                        : pair.Index == 1 && random.Next(2) == 0 ? "holder"
+                        : "writer"
+                ),
             Created = made,
             Changed = made.AddDays(random.Next(1, 100)),
             FirstOnline = made.AddDays(2),

@@ -4,10 +4,37 @@ using AtticLedger.StandIns.Slipway;
 namespace AtticLedger.StandIns.Demo;
 
 /// <summary>The sites of the demo: some with a story, the rest as such a house has them.</summary>
-internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList<SlipwayPerson> people, IReadOnlyList<string> groups)
+internal sealed class MerrowbySites(
+    DateOnly today,
+    Random random,
+    IReadOnlyList<SlipwayPerson> people,
+    IReadOnlyList<string> groups
+)
 {
     public const int Count = 262;
-    private static readonly string[] Things = ["handbook", "notes", "plan", "log", "desk", "rota", "survey", "rebuild", "review", "archive", "photos", "training", "forms", "projects", "news", "minutes", "stores", "incidents", "calendar", "charts"];
+    private static readonly string[] Things =
+    [
+        "handbook",
+        "notes",
+        "plan",
+        "log",
+        "desk",
+        "rota",
+        "survey",
+        "rebuild",
+        "review",
+        "archive",
+        "photos",
+        "training",
+        "forms",
+        "projects",
+        "news",
+        "minutes",
+        "stores",
+        "incidents",
+        "calendar",
+        "charts",
+    ];
     private static readonly Dictionary<string, string[]> Topics = new()
     {
         ["PIL"] = ["Boarding", "Pilot boat", "Night pilots", "Fairway", "Licensing"],
@@ -53,23 +80,177 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
 
     private IEnumerable<SlipwaySite> Told()
     {
-        yield return Site("Pilot boarding notes", "pilot-boarding", "PIL", "Guarded", [Person("o.farrow", "own"), Person("i.vane", "edit"), new("everyone", "read"), World("read")]) with { Template = "noticeboard", Visits7 = 912 };
-        yield return Site("Dredge log, north channel", "dredge-n", "DRE", "Guarded", [new("everyone", "read"), World("read"), Group("05", "edit")]) with { Visits7 = 44 };
-        yield return Site("Tug crew rota (copy)", "tug-crew-rota-2", "TUG", "Internal", [Person("k.brandt", "own"), new("everyone", "edit"), World("edit")]) with { Visits7 = 31 };
-        yield return Site("Tug crew rota", "tug-crew-rota", "TUG", "Internal", [Person("k.brandt", "own"), Person("h.nair", "own"), Group("02", "edit"), new("everyone", "read")]);
-        yield return Site("Night pilots", "night-pilots", "PIL", "Internal", [Person("o.farrow", "own"), Group("01", "edit"), Guest(3, "read"), new("team:PIL", "read")]) with { Visits7 = 900 };
-        yield return Site("VTS shift handbook", "vts-handbook", "VTS", "Internal", [Person("r.quist", "own"), Person("h.nair", "own"), Group("18", "edit"), Guest(7, "read"), new("everyone", "read")]);
-        yield return Site("Cruise arrivals", "cruise", "CRU", "Open", [Person("t.aske", "own"), Person("n.bell", "own"), Group("10", "edit"), new("everyone", "read"), World("read")]) with { Visits7 = 2204 };
-        yield return Site("Buoy tender diary", "buoy-diary", "YRD", "Internal", [Person("h.nair", "own"), Group("21", "edit"), new("everyone", "read")]);
-        yield return Site("Harbour seal watch", "sealwatch", "WIL", "Open", [Person("n.bell", "own"), Person("t.aske", "own"), Group("13", "edit"), World("read")]) with { Visits7 = 640 };
-        yield return Site("Collision inquiry", "inquiry-9", "LEG", "Sealed", [Person("g.sollis", "own"), Person("n.bell", "own"), Group("16", "edit"), new("everyone", "read")]) with { Visits7 = 12 };
-        yield return Site("Berth planning", "berth-planning", "BER", "Internal", [Person("t.aske", "own"), Person("n.bell", "own"), Group("39", "edit")]);
-        yield return Site("Ship agents' corner", "agents", "BER", "Internal", [Person("t.aske", "own"), Person("h.nair", "own"), Group("34", "read"), Group("09", "edit")]) with { Visits7 = 410 };
-        yield return Site("Holm contract room", "holm-room", "DRE", "Guarded", [Person("i.vane", "own"), Person("r.quist", "own"), Group("35", "read"), Group("05", "edit")]);
-        yield return Site("Storm desk 2023", "storm-23", "CMS", "Internal", [Person("p.lund", "own"), new("everyone", "read"), new("link:storm", "read", "none", "world", today.AddDays(40).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)), World("read")]) with { Visits7 = 0, Join = "request", JoinRequests = [Morning(-33), Morning(-12), Morning(-2)] };
-        yield return Site("Payroll questions", "payroll", "PEO", "Sealed", [Person("g.sollis", "own"), Person("i.vane", "own"), Group("15", "edit")]) with { Withheld = ["sharing"] };
-        yield return Site("Regatta 2027", "regatta-27", "CMS", "Open", [Person("n.bell", "own"), Person("t.aske", "own"), Group("25", "edit"), World("read")]) with { Published = null, Live = [], Visits7 = null };
-        yield return Site("Pilot exam bank", "pilot-exam", "PIL", "Sealed", [Person("i.vane", "own"), Person("r.quist", "own"), new("everyone", "read"), World("read")]) with { Limit = "none" };
+        yield return Site(
+            "Pilot boarding notes",
+            "pilot-boarding",
+            "PIL",
+            "Guarded",
+            [Person("o.farrow", "own"), Person("i.vane", "edit"), new("everyone", "read"), World("read")]
+        ) with
+        {
+            Template = "noticeboard",
+            Visits7 = 912,
+        };
+        yield return Site(
+            "Dredge log, north channel",
+            "dredge-n",
+            "DRE",
+            "Guarded",
+            [new("everyone", "read"), World("read"), Group("05", "edit")]
+        ) with
+        {
+            Visits7 = 44,
+        };
+        yield return Site(
+            "Tug crew rota (copy)",
+            "tug-crew-rota-2",
+            "TUG",
+            "Internal",
+            [Person("k.brandt", "own"), new("everyone", "edit"), World("edit")]
+        ) with
+        {
+            Visits7 = 31,
+        };
+        yield return Site(
+            "Tug crew rota",
+            "tug-crew-rota",
+            "TUG",
+            "Internal",
+            [Person("k.brandt", "own"), Person("h.nair", "own"), Group("02", "edit"), new("everyone", "read")]
+        );
+        yield return Site(
+            "Night pilots",
+            "night-pilots",
+            "PIL",
+            "Internal",
+            [Person("o.farrow", "own"), Group("01", "edit"), Guest(3, "read"), new("team:PIL", "read")]
+        ) with
+        {
+            Visits7 = 900,
+        };
+        yield return Site(
+            "VTS shift handbook",
+            "vts-handbook",
+            "VTS",
+            "Internal",
+            [Person("r.quist", "own"), Person("h.nair", "own"), Group("18", "edit"), Guest(7, "read"), new("everyone", "read")]
+        );
+        yield return Site(
+            "Cruise arrivals",
+            "cruise",
+            "CRU",
+            "Open",
+            [Person("t.aske", "own"), Person("n.bell", "own"), Group("10", "edit"), new("everyone", "read"), World("read")]
+        ) with
+        {
+            Visits7 = 2204,
+        };
+        yield return Site(
+            "Buoy tender diary",
+            "buoy-diary",
+            "YRD",
+            "Internal",
+            [Person("h.nair", "own"), Group("21", "edit"), new("everyone", "read")]
+        );
+        yield return Site(
+            "Harbour seal watch",
+            "sealwatch",
+            "WIL",
+            "Open",
+            [Person("n.bell", "own"), Person("t.aske", "own"), Group("13", "edit"), World("read")]
+        ) with
+        {
+            Visits7 = 640,
+        };
+        yield return Site(
+            "Collision inquiry",
+            "inquiry-9",
+            "LEG",
+            "Sealed",
+            [Person("g.sollis", "own"), Person("n.bell", "own"), Group("16", "edit"), new("everyone", "read")]
+        ) with
+        {
+            Visits7 = 12,
+        };
+        yield return Site(
+            "Berth planning",
+            "berth-planning",
+            "BER",
+            "Internal",
+            [Person("t.aske", "own"), Person("n.bell", "own"), Group("39", "edit")]
+        );
+        yield return Site(
+            "Ship agents' corner",
+            "agents",
+            "BER",
+            "Internal",
+            [Person("t.aske", "own"), Person("h.nair", "own"), Group("34", "read"), Group("09", "edit")]
+        ) with
+        {
+            Visits7 = 410,
+        };
+        yield return Site(
+            "Holm contract room",
+            "holm-room",
+            "DRE",
+            "Guarded",
+            [Person("i.vane", "own"), Person("r.quist", "own"), Group("35", "read"), Group("05", "edit")]
+        );
+        yield return Site(
+            "Storm desk 2023",
+            "storm-23",
+            "CMS",
+            "Internal",
+            [
+                Person("p.lund", "own"),
+                new("everyone", "read"),
+                new(
+                    "link:storm",
+                    "read",
+                    "none",
+                    "world",
+                    today.AddDays(40).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
+                ),
+                World("read"),
+            ]
+        ) with
+        {
+            Visits7 = 0,
+            Join = "request",
+            JoinRequests = [Morning(-33), Morning(-12), Morning(-2)],
+        };
+        yield return Site(
+            "Payroll questions",
+            "payroll",
+            "PEO",
+            "Sealed",
+            [Person("g.sollis", "own"), Person("i.vane", "own"), Group("15", "edit")]
+        ) with
+        {
+            Withheld = ["sharing"],
+        };
+        yield return Site(
+            "Regatta 2027",
+            "regatta-27",
+            "CMS",
+            "Open",
+            [Person("n.bell", "own"), Person("t.aske", "own"), Group("25", "edit"), World("read")]
+        ) with
+        {
+            Published = null,
+            Live = [],
+            Visits7 = null,
+        };
+        yield return Site(
+            "Pilot exam bank",
+            "pilot-exam",
+            "PIL",
+            "Sealed",
+            [Person("i.vane", "own"), Person("r.quist", "own"), new("everyone", "read"), World("read")]
+        ) with
+        {
+            Limit = "none",
+        };
     }
 
     private SlipwaySite Usual()
@@ -77,8 +258,20 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
         var unit = Merrowby.Units[random.Next(Merrowby.Units.Count)].Code;
         var topic = Topics[unit][random.Next(Topics[unit].Length)];
         var thing = Things[random.Next(Things.Length)];
-        var title = random.Next(12) switch { 0 => $"{topic} {thing} {today.Year - random.Next(0, 4)}", 1 => $"{topic} {thing} (copy)", _ => $"{topic} {thing}" };
-        var label = random.Next(100) switch { < 34 => "Open", < 72 => "Internal", < 86 => "Guarded", < 91 => "Sealed", _ => null };
+        var title = random.Next(12) switch
+        {
+            0 => $"{topic} {thing} {today.Year - random.Next(0, 4)}",
+            1 => $"{topic} {thing} (copy)",
+            _ => $"{topic} {thing}",
+        };
+        var label = random.Next(100) switch
+        {
+            < 34 => "Open",
+            < 72 => "Internal",
+            < 86 => "Guarded",
+            < 91 => "Sealed",
+            _ => null,
+        };
         var site = Site(title, Slug($"{topic}-{thing}"), random.Next(100) < 5 ? null : unit, label, Entries(unit, label));
         if (named.Next(18) == 0)
         {
@@ -88,19 +281,45 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
         return Stage(site) with
         {
             Topics = TopicsOf(unit, thing),
-            Join = wordy.Next(14) switch { 0 => "self", 1 or 2 => "request", _ => "none" },
+            Join = wordy.Next(14) switch
+            {
+                0 => "self",
+                1 or 2 => "request",
+                _ => "none",
+            },
             JoinAs = title.Length % 3 == 0 ? "edit" : "read",
-            About = wordy.Next(3) == 0 ? $"{title}: what {Merrowby.Units[wordy.Next(Merrowby.Units.Count)].Name} and we need to know." : null,
+            About =
+                wordy.Next(3) == 0
+                    ? $"{title}: what {Merrowby.Units[wordy.Next(Merrowby.Units.Count)].Name} and we need to know."
+                    : null,
             Language = wordy.Next(40) == 0 ? "cy" : "en",
             Header = named.Next(15) == 0 ? $"{topic} {thing} {today.Year - 2}" : null,
-            Template = random.Next(6) switch { 0 => "noticeboard", 1 => "project", _ => "pages" },
+            Template = random.Next(6) switch
+            {
+                0 => "noticeboard",
+                1 => "project",
+                _ => "pages",
+            },
             Visits7 = random.Next(10) == 0 ? null : (int)Math.Pow(random.NextDouble() * 30, 2),
-            Withheld = random.Next(100) switch { < 3 => ["sharing"], < 6 => ["label"], < 8 => ["team"], < 9 => ["published"], _ => [] },
-            Limit = random.Next(20) switch { 0 => "none", 1 => "guests", _ => null },
+            Withheld = random.Next(100) switch
+            {
+                < 3 => ["sharing"],
+                < 6 => ["label"],
+                < 8 => ["team"],
+                < 9 => ["published"],
+                _ => [],
+            },
+            Limit = random.Next(20) switch
+            {
+                0 => "none",
+                1 => "guests",
+                _ => null,
+            },
         };
     }
 
-    private static List<SlipwayPage> Welcoming(IReadOnlyList<SlipwayPage> pages) => [pages[0] with { Title = "Welcome" }, .. pages.Skip(1)];
+    private static List<SlipwayPage> Welcoming(IReadOnlyList<SlipwayPage> pages) =>
+        [pages[0] with { Title = "Welcome" }, .. pages.Skip(1)];
 
     // Makers spell as they like, and some write what means nothing.
     private List<string> TopicsOf(string unit, string thing)
@@ -136,7 +355,18 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
 
         var own = inside.FindAll(person => person.Team == unit);
         var colleagues = own.Count > 0 ? own : inside;
-        foreach (var _ in Enumerable.Range(0, random.Next(100) switch { < 3 => 0, < 38 => 1, < 88 => 2, _ => 3 }))
+        foreach (
+            var _ in Enumerable.Range(
+                0,
+                random.Next(100) switch
+                {
+                    < 3 => 0,
+                    < 38 => 1,
+                    < 88 => 2,
+                    _ => 3,
+                }
+            )
+        )
         {
             Add(new SlipwayEntry($"p:{colleagues[random.Next(colleagues.Count)].Id}", "own"));
         }
@@ -162,7 +392,19 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
             Add(new SlipwayEntry($"team:{unit}", "read"));
         }
 
-        if (random.Next(100) < (label switch { "Open" => 55, "Internal" => 8, "Guarded" => 7, "Sealed" => 3, _ => 25 }))
+        if (
+            random.Next(100)
+            < (
+                label switch
+                {
+                    "Open" => 55,
+                    "Internal" => 8,
+                    "Guarded" => 7,
+                    "Sealed" => 3,
+                    _ => 25,
+                }
+            )
+        )
         {
             Add(World(random.Next(25) == 0 ? "edit" : "read"));
         }
@@ -189,7 +431,10 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
         slugs.Add(slug);
         var created = At(-random.Next(90, 1900));
         var edited = At(-(int)Math.Pow(random.NextDouble() * 20, 2));
-        var home = new SlipwayPage(title, $"Kept by {Merrowby.Units.FirstOrDefault(known => known.Code == unit).Name ?? "the Trust"}.");
+        var home = new SlipwayPage(
+            title,
+            $"Kept by {Merrowby.Units.FirstOrDefault(known => known.Code == unit).Name ?? "the Trust"}."
+        );
         var second = new SlipwayPage("More", "Tide tables, contacts and what to do at night.");
         return new SlipwaySite
         {
@@ -211,7 +456,12 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
 
     private string Slug(string words)
     {
-        var slug = new string([.. words.ToLowerInvariant().Replace("é", "e", StringComparison.Ordinal).Select(letter => char.IsAsciiLetterOrDigit(letter) ? letter : '-')]);
+        var slug = new string([
+            .. words
+                .ToLowerInvariant()
+                .Replace("é", "e", StringComparison.Ordinal)
+                .Select(letter => char.IsAsciiLetterOrDigit(letter) ? letter : '-'),
+        ]);
         for (var again = 2; slugs.Contains(slug); again++)
         {
             slug = $"{slug.TrimEnd('0', '1', '2', '3', '4', '5', '6', '7', '8', '9').TrimEnd('-')}-{again}";
@@ -220,11 +470,13 @@ internal sealed class MerrowbySites(DateOnly today, Random random, IReadOnlyList
         return slug;
     }
 
-    private DateTimeOffset At(int days) => new DateTimeOffset(today.AddDays(days), new TimeOnly(random.Next(7, 18), random.Next(60)), TimeSpan.Zero);
+    private DateTimeOffset At(int days) =>
+        new DateTimeOffset(today.AddDays(days), new TimeOnly(random.Next(7, 18), random.Next(60)), TimeSpan.Zero);
 
     private DateTimeOffset Morning(int days) => new(today.AddDays(days), new TimeOnly(9, 20), TimeSpan.Zero);
 
-    private SlipwayEntry Person(string local, string role) => new($"p:{inside.Find(person => person.Mail == $"{local}@merrowby.example")!.Id}", role);
+    private SlipwayEntry Person(string local, string role) =>
+        new($"p:{inside.Find(person => person.Mail == $"{local}@merrowby.example")!.Id}", role);
 
     private SlipwayEntry Guest(int place, string role) => new($"p:{guests[place].Id}", role);
 

@@ -10,7 +10,9 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
     public static LanternBooks Load(string file, Func<LanternRecords> first) => new(Kept(file, first), file);
 
     public (int Status, JsonObject Body) Suspend(string id, bool suspended, DateTimeOffset now) =>
-        Change(id, suspended ? "suspend" : "resume", now, site => (site with { Suspended = suspended ? site.Suspended ?? now : null }, null));
+        Change(id, suspended ? "suspend" : "resume", now, site =>
+            (site with { Suspended = suspended ? site.Suspended ?? now : null }, null)
+        );
 
     public (int Status, JsonObject Body) SetMembers(string id, bool? open, JsonObject members, DateTimeOffset now) =>
         Change(id, $"members {open} {members.ToJsonString()}", now, site =>
@@ -81,7 +83,9 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
             ["mailbox"] = site.Mailbox,
             ["ordersOpen"] = site.OrdersOpen,
             ["ordersDone"] = site.OrdersDone,
-            ["vouchers"] = site.Vouchers is { } vouchers ? new JsonObject { ["left"] = vouchers.Left, ["lastDay"] = vouchers.LastDay } : null,
+            ["vouchers"] = site.Vouchers is { } vouchers
+                ? new JsonObject { ["left"] = vouchers.Left, ["lastDay"] = vouchers.LastDay }
+                : null,
             ["trackers"] = Answers.Texts(site.Trackers),
             ["forms"] = Answers.Texts(site.Forms),
             ["suspended"] = site.Suspended is { } at ? new JsonObject { ["at"] = Instant(at) } : null,
@@ -98,10 +102,17 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
             ["paidThrough"] = plan.PaidThrough,
             ["renews"] = plan.Renews,
             ["graceDays"] = plan.GraceDays,
-            ["sites"] = Answers.Texts(Read(all => all.Sites.Values.Where(site => site.Plan == plan.Id).Select(site => site.Id).ToList())),
+            ["sites"] = Answers.Texts(
+                Read(all => all.Sites.Values.Where(site => site.Plan == plan.Id).Select(site => site.Id).ToList())
+            ),
         };
 
-    private (int Status, JsonObject Body) Change(string id, string request, DateTimeOffset now, Func<LanternSite, (LanternSite Site, string? Wrong)> change)
+    private (int Status, JsonObject Body) Change(
+        string id,
+        string request,
+        DateTimeOffset now,
+        Func<LanternSite, (LanternSite Site, string? Wrong)> change
+    )
     {
         lock (Gate)
         {

@@ -4,7 +4,16 @@ namespace AtticLedger.StandIns.Lantern;
 public sealed record LanternSeat(string Mail, string Name);
 
 /// <param name="PaidThrough">The last paid day, as <c>yyyy-MM-dd</c>.</param>
-public sealed record LanternPlan(string Id, string Name, int Cents, string Currency, int Months, string PaidThrough, bool Renews, int GraceDays);
+public sealed record LanternPlan(
+    string Id,
+    string Name,
+    int Cents,
+    string Currency,
+    int Months,
+    string PaidThrough,
+    bool Renews,
+    int GraceDays
+);
 
 public sealed record LanternVouchers(int Left, string? LastDay);
 

@@ -36,7 +36,13 @@ public sealed class Mailbox(string? folder)
     {
         lock (gate)
         {
-            return [.. mails.Values.Where(mail => address is null || mail.To.Equals(address, StringComparison.OrdinalIgnoreCase)).OrderByDescending(mail => mail.Date).ThenBy(mail => mail.Id, StringComparer.Ordinal)];
+            return
+            [
+                .. mails
+                    .Values.Where(mail => address is null || mail.To.Equals(address, StringComparison.OrdinalIgnoreCase))
+                    .OrderByDescending(mail => mail.Date)
+                    .ThenBy(mail => mail.Id, StringComparer.Ordinal),
+            ];
         }
     }
 
@@ -65,7 +71,14 @@ public sealed class Mailbox(string? folder)
         var id = message.MessageId ?? Guid.NewGuid().ToString();
         lock (gate)
         {
-            mails[id] = new KeptMail(id, message.To.Mailboxes.FirstOrDefault()?.Address ?? "", message.Subject ?? "", message.Date, message.TextBody ?? "", message.HtmlBody ?? "");
+            mails[id] = new KeptMail(
+                id,
+                message.To.Mailboxes.FirstOrDefault()?.Address ?? "",
+                message.Subject ?? "",
+                message.Date,
+                message.TextBody ?? "",
+                message.HtmlBody ?? ""
+            );
         }
     }
 
@@ -75,7 +88,11 @@ public sealed class Mailbox(string? folder)
         var message = await MimeMessage.LoadAsync(stream, stop);
         if (folder is not null)
         {
-            var name = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(message.MessageId ?? Guid.NewGuid().ToString())))[..32];
+            var name = Convert.ToHexStringLower(
+                System.Security.Cryptography.SHA256.HashData(
+                    System.Text.Encoding.UTF8.GetBytes(message.MessageId ?? Guid.NewGuid().ToString())
+                )
+            )[..32];
             await WholeFile.Write(Path.Combine(folder, $"{name}.eml"), stream.ToArray(), stop);
         }
 
@@ -84,7 +101,12 @@ public sealed class Mailbox(string? folder)
 
     private sealed class Store(Mailbox mailbox) : MessageStore
     {
-        public override async Task<SmtpResponse> SaveAsync(ISessionContext context, IMessageTransaction transaction, ReadOnlySequence<byte> buffer, CancellationToken cancellationToken)
+        public override async Task<SmtpResponse> SaveAsync(
+            ISessionContext context,
+            IMessageTransaction transaction,
+            ReadOnlySequence<byte> buffer,
+            CancellationToken cancellationToken
+        )
         {
             await mailbox.Keep(buffer, cancellationToken);
             return SmtpResponse.Ok;

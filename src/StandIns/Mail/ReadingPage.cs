@@ -12,7 +12,11 @@ public static class ReadingPage
     public static void MapMailbox(this WebApplication app, Mailbox mailbox)
     {
         app.MapGet("/", (string? to) => Page("Mail at Merrowby", List(mailbox, to)));
-        app.MapGet("/mail", (string id) => mailbox.Find(id) is { } mail ? Page(mail.Subject, Read(mail)) : Results.Text("There is no such mail.", statusCode: 404));
+        app.MapGet("/mail", (string id) =>
+            mailbox.Find(id) is { } mail
+                ? Page(mail.Subject, Read(mail))
+                : Results.Text("There is no such mail.", statusCode: 404)
+        );
         app.MapGet("/html", (string id, HttpContext http) =>
         {
             http.Response.Headers.ContentSecurityPolicy = "default-src 'none'; style-src 'unsafe-inline'";
@@ -26,7 +30,8 @@ public static class ReadingPage
         var html = HtmlEncoder.Default;
         var mails = mailbox.To(to);
         var lines = mails.Select(mail =>
-            $"<li>{mail.Date:d MMM HH:mm} to <a href=\"{html.Encode(QueryHelpers.AddQueryString("/", "to", mail.To))}\">{html.Encode(mail.To)}</a>: <a href=\"{html.Encode(QueryHelpers.AddQueryString("/mail", "id", mail.Id))}\">{html.Encode(mail.Subject)}</a></li>");
+            $"<li>{mail.Date:d MMM HH:mm} to <a href=\"{html.Encode(QueryHelpers.AddQueryString("/", "to", mail.To))}\">{html.Encode(mail.To)}</a>: <a href=\"{html.Encode(QueryHelpers.AddQueryString("/mail", "id", mail.Id))}\">{html.Encode(mail.Subject)}</a></li>"
+        );
         return $"<p>{(to is null ? "Everything that was sent" : $"What was sent to {html.Encode(to)} (<a href=\"/\">all</a>)")}, the latest first.</p>"
             + (mails.Count == 0 ? "<p>Nothing has come in yet.</p>" : $"<ul>{string.Concat(lines)}</ul>");
     }
@@ -39,18 +44,25 @@ public static class ReadingPage
     }
 
     private static string Linked(string text) =>
-        string.Join('\n', text.Split('\n').Select(line =>
-        {
-            var at = line.IndexOf("http", StringComparison.Ordinal);
-            var html = HtmlEncoder.Default;
-            return at < 0 ? html.Encode(line) : $"{html.Encode(line[..at])}<a href=\"{html.Encode(line[at..].Trim())}\">{html.Encode(line[at..].Trim())}</a>";
-        }));
+        string.Join(
+            '\n',
+            text.Split('\n')
+                .Select(line =>
+                {
+                    var at = line.IndexOf("http", StringComparison.Ordinal);
+                    var html = HtmlEncoder.Default;
+                    return at < 0
+                        ? html.Encode(line)
+                        : $"{html.Encode(line[..at])}<a href=\"{html.Encode(line[at..].Trim())}\">{html.Encode(line[at..].Trim())}</a>";
+                })
+        );
 
     private static IResult Page(string title, string body)
     {
         var html = HtmlEncoder.Default;
         return Results.Content(
             $"<!doctype html><html lang=\"en\"><meta charset=\"utf-8\"><meta name=\"viewport\" content=\"width=device-width\"><title>{html.Encode(title)}</title><style>{Style}</style><main><h1>{html.Encode(title)}</h1>{body}</main></html>",
-            "text/html; charset=utf-8");
+            "text/html; charset=utf-8"
+        );
     }
 }

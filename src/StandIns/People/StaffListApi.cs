@@ -6,7 +6,16 @@ using System.Text.RegularExpressions;
 namespace AtticLedger.StandIns.People;
 
 public sealed record StaffMember(
-    string Id, string Name, string Mail, string UserType, bool Active, string? Department, string? LastDay, string? AbsentUntil, DateTimeOffset Modified);
+    string Id,
+    string Name,
+    string Mail,
+    string UserType,
+    bool Active,
+    string? Department,
+    string? LastDay,
+    string? AbsentUntil,
+    DateTimeOffset Modified
+);
 
 public sealed record StaffGroup(string Id, string Name, IReadOnlyList<string> Members, DateTimeOffset Modified);
 
@@ -35,14 +44,34 @@ public static partial class StaffListApi
 
     public static void MapStaffList(this WebApplication app, StaffRecords records, string token)
     {
-        var api = app.MapGroup("/scim/v2").AddEndpointFilter(async (context, next) =>
-            context.HttpContext.Request.Headers.Authorization == $"Bearer {token}" ? await next(context) : Error(401, "A bearer token is needed.", null));
-        api.MapGet("/Users", (int? startIndex, int? count, string? filter) => List(records.Members, member => member.Modified, User, startIndex, count, filter));
-        api.MapGet("/Users/{id}", (string id) => records.Members.Find(member => member.Id == id) is { } found ? Json(User(found)) : Error(404, $"There is no user {id}.", null));
-        api.MapGet("/Groups", (int? startIndex, int? count, string? filter) => List(records.Groups, group => group.Modified, Group, startIndex, count, filter));
+        var api = app.MapGroup("/scim/v2")
+            .AddEndpointFilter(
+                async (context, next) =>
+                    context.HttpContext.Request.Headers.Authorization == $"Bearer {token}"
+                        ? await next(context)
+                        : Error(401, "A bearer token is needed.", null)
+            );
+        api.MapGet("/Users", (int? startIndex, int? count, string? filter) =>
+            List(records.Members, member => member.Modified, User, startIndex, count, filter)
+        );
+        api.MapGet("/Users/{id}", (string id) =>
+            records.Members.Find(member => member.Id == id) is { } found
+                ? Json(User(found))
+                : Error(404, $"There is no user {id}.", null)
+        );
+        api.MapGet("/Groups", (int? startIndex, int? count, string? filter) =>
+            List(records.Groups, group => group.Modified, Group, startIndex, count, filter)
+        );
     }
 
-    private static IResult List<T>(List<T> all, Func<T, DateTimeOffset> modified, Func<T, JsonObject> write, int? startIndex, int? count, string? filter)
+    private static IResult List<T>(
+        List<T> all,
+        Func<T, DateTimeOffset> modified,
+        Func<T, JsonObject> write,
+        int? startIndex,
+        int? count,
+        string? filter
+    )
     {
         if (filter is not null)
         {
@@ -57,14 +86,16 @@ public static partial class StaffListApi
 
         var start = Math.Max(1, startIndex ?? 1);
         var page = all.Skip(start - 1).Take(Math.Clamp(count ?? 100, 0, 200)).Select(item => (JsonNode)write(item)).ToArray();
-        return Json(new JsonObject
-        {
-            ["schemas"] = new JsonArray(ListSchema),
-            ["totalResults"] = all.Count,
-            ["startIndex"] = start,
-            ["itemsPerPage"] = page.Length,
-            ["Resources"] = new JsonArray(page),
-        });
+        return Json(
+            new JsonObject
+            {
+                ["schemas"] = new JsonArray(ListSchema),
+                ["totalResults"] = all.Count,
+                ["startIndex"] = start,
+                ["itemsPerPage"] = page.Length,
+                ["Resources"] = new JsonArray(page),
+            }
+        );
     }
 
     private static JsonObject User(StaffMember member) =>
@@ -76,7 +107,14 @@ public static partial class StaffListApi
             ["displayName"] = member.Name,
             ["userType"] = member.UserType,
             ["active"] = member.Active,
-            ["emails"] = new JsonArray(new JsonObject { ["value"] = member.Mail, ["type"] = "work", ["primary"] = true }),
+            ["emails"] = new JsonArray(
+                new JsonObject
+                {
+                    ["value"] = member.Mail,
+                    ["type"] = "work",
+                    ["primary"] = true,
+                }
+            ),
             [Enterprise] = new JsonObject { ["department"] = member.Department },
             [Employment] = new JsonObject { ["lastDay"] = member.LastDay, ["absentUntil"] = member.AbsentUntil },
             ["meta"] = Meta("User", member.Modified),
@@ -93,11 +131,25 @@ public static partial class StaffListApi
         };
 
     private static JsonObject Meta(string type, DateTimeOffset modified) =>
-        new() { ["resourceType"] = type, ["lastModified"] = modified.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture) };
+        new()
+        {
+            ["resourceType"] = type,
+            ["lastModified"] = modified.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture),
+        };
 
     // RFC 7644, section 3.12.
     private static IResult Error(int status, string detail, string? scimType) =>
-        Results.Json(new JsonObject { ["schemas"] = new JsonArray("urn:ietf:params:scim:api:messages:2.0:Error"), ["status"] = status.ToString(CultureInfo.InvariantCulture), ["scimType"] = scimType, ["detail"] = detail }, statusCode: status, contentType: "application/scim+json");
+        Results.Json(
+            new JsonObject
+            {
+                ["schemas"] = new JsonArray("urn:ietf:params:scim:api:messages:2.0:Error"),
+                ["status"] = status.ToString(CultureInfo.InvariantCulture),
+                ["scimType"] = scimType,
+                ["detail"] = detail,
+            },
+            statusCode: status,
+            contentType: "application/scim+json"
+        );
 
     private static IResult Json(JsonObject body) => Results.Json(body, contentType: "application/scim+json");
 

@@ -22,7 +22,11 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
     /// <summary>What has been in both bins for their time is erased.</summary>
     public void Erase(DateTimeOffset now)
     {
-        var over = Read(all => all.Sites.Values.Where(site => site.Removed is { } at && at.AddDays(NearDays + FarDays) <= now).Select(site => site.Id).ToList());
+        var over = Read(all =>
+            all.Sites.Values.Where(site => site.Removed is { } at && at.AddDays(NearDays + FarDays) <= now)
+                .Select(site => site.Id)
+                .ToList()
+        );
         if (over.Count > 0)
         {
             Edit(all => over.ForEach(id => all.Sites.Remove(id)));
@@ -44,7 +48,9 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
         });
 
     public (int Status, JsonObject Body) Remove(string id, string key, string? by, DateTimeOffset now) =>
-        Once(id, key, "remove", site => (site with { Removed = site.Removed ?? now, RemovedBy = site.Removed is null ? by : site.RemovedBy }, null));
+        Once(id, key, "remove", site =>
+            (site with { Removed = site.Removed ?? now, RemovedBy = site.Removed is null ? by : site.RemovedBy }, null)
+        );
 
     public (int Status, JsonObject Body) PutBack(string id, string key, JsonObject wanted) =>
         Once(id, key, $"put back {wanted.ToJsonString()}", site =>
@@ -64,11 +70,31 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
             ["label"] = site.Label,
             ["kind"] = site.Kind,
             ["keywords"] = site.Keywords,
-            ["alsoShown"] = new JsonArray([.. site.AlsoShown.Select(page => (JsonNode)new JsonObject { ["page"] = page.Key, ["in"] = Answers.Texts(page.Value.Select(key => Records.Sites.GetValueOrDefault(key)?.Name ?? key)) })]),
+            ["alsoShown"] = new JsonArray([
+                .. site.AlsoShown.Select(page =>
+                    (JsonNode)
+                        new JsonObject
+                        {
+                            ["page"] = page.Key,
+                            ["in"] = Answers.Texts(page.Value.Select(key => Records.Sites.GetValueOrDefault(key)?.Name ?? key)),
+                        }
+                ),
+            ]),
             ["under"] = site.Under,
             ["circle"] = site.Circle,
             ["rights"] = Rights(site.Rights),
-            ["sections"] = new JsonArray([.. site.Sections.Select(section => (JsonNode)new JsonObject { ["id"] = section.Id, ["name"] = section.Name, ["ownDoor"] = section.OwnDoor, ["rights"] = Rights(section.Rights) })]),
+            ["sections"] = new JsonArray([
+                .. site.Sections.Select(section =>
+                    (JsonNode)
+                        new JsonObject
+                        {
+                            ["id"] = section.Id,
+                            ["name"] = section.Name,
+                            ["ownDoor"] = section.OwnDoor,
+                            ["rights"] = Rights(section.Rights),
+                        }
+                ),
+            ]),
             ["made"] = Answers.Instant(site.Made),
             ["saved"] = Answers.Instant(site.Saved),
             ["pages"] = site.Pages,
@@ -88,7 +114,8 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
         return json;
     }
 
-    private static JsonArray Rights(IReadOnlyList<QuayRight> rights) => new([.. rights.Select(right => (JsonNode)new JsonObject { ["who"] = right.Who, ["may"] = right.May })]);
+    private static JsonArray Rights(IReadOnlyList<QuayRight> rights) =>
+        new([.. rights.Select(right => (JsonNode)new JsonObject { ["who"] = right.Who, ["may"] = right.May })]);
 
     private List<QuayRight> Changed(IReadOnlyList<QuayRight> rights, JsonObject wanted, out string? wrong)
     {
@@ -118,7 +145,12 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
     }
 
     // The same key a second time is answered with what is there now and changes nothing.
-    private (int Status, JsonObject Body) Once(string id, string key, string request, Func<QuaySite, (QuaySite Site, string? Wrong)> change)
+    private (int Status, JsonObject Body) Once(
+        string id,
+        string key,
+        string request,
+        Func<QuaySite, (QuaySite Site, string? Wrong)> change
+    )
     {
         lock (Gate)
         {

@@ -33,7 +33,8 @@ public sealed record QuaySite
     public string Keywords { get; init; } = "";
 
     /// <summary>Pages that other sites show too, by their titles, with the keys of those sites.</summary>
-    public IReadOnlyDictionary<string, IReadOnlyList<string>> AlsoShown { get; init; } = new Dictionary<string, IReadOnlyList<string>>();
+    public IReadOnlyDictionary<string, IReadOnlyList<string>> AlsoShown { get; init; } =
+        new Dictionary<string, IReadOnlyList<string>>();
 
     /// <summary>The site that it stands under.</summary>
     public string? Under { get; init; }

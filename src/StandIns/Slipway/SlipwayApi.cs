@@ -5,68 +5,147 @@ namespace AtticLedger.StandIns.Slipway;
 /// <summary>Slipway's API: JSON over HTTP with a bearer token, lists paged by cursor.</summary>
 public static class SlipwayApi
 {
-    public static void MapSlipway(this WebApplication app, SlipwayBooks state, string token, TimeProvider clock, int requestsAnHour = 60_000)
+    public static void MapSlipway(
+        this WebApplication app,
+        SlipwayBooks state,
+        string token,
+        TimeProvider clock,
+        int requestsAnHour = 60_000
+    )
     {
         var budget = new RequestBudget(requestsAnHour, TimeSpan.FromHours(1), clock);
-        var api = app.MapGroup("/api").AddEndpointFilter(async (context, next) =>
-            context.HttpContext.Request.Headers.Authorization != $"Bearer {token}" ? Results.Json(new { problem = "Sign in with a token." }, statusCode: 401)
-            : budget.Spend(context.HttpContext.Response) ? await next(context)
-            : Results.Json(new { problem = "That is too many requests for this hour." }, statusCode: 429));
+        var api = app.MapGroup("/api")
+            .AddEndpointFilter(
+                async (context, next) =>
+                    context.HttpContext.Request.Headers.Authorization != $"Bearer {token}"
+                        ? Results.Json(new { problem = "Sign in with a token." }, statusCode: 401)
+                    : budget.Spend(context.HttpContext.Response) ? await next(context)
+                    : Results.Json(new { problem = "That is too many requests for this hour." }, statusCode: 429)
+            );
 
-        api.MapGet("/workspace", () => Results.Json(state.Read(records => new JsonObject
-        {
-            ["name"] = records.Workspace.Name,
-            ["outside"] = records.Workspace.Outside,
-            ["signIn"] = records.Workspace.SignIn,
-            ["newSites"] = records.Workspace.DefaultEntry,
-            ["binDays"] = records.Workspace.BinDays,
-            ["stateDays"] = records.Workspace.StateDays,
-        })));
+        api.MapGet("/workspace", () => Results.Json(
+                state.Read(records => new JsonObject
+                {
+                    ["name"] = records.Workspace.Name,
+                    ["outside"] = records.Workspace.Outside,
+                    ["signIn"] = records.Workspace.SignIn,
+                    ["newSites"] = records.Workspace.DefaultEntry,
+                    ["binDays"] = records.Workspace.BinDays,
+                    ["stateDays"] = records.Workspace.StateDays,
+                })
+            ));
         api.MapGet("/people", (string? cursor, int? limit) => Page(
-            state.InOrder("people", records => records.People.Values, person => person.Id),
-            person => person.Id,
-            person => new JsonObject { ["id"] = person.Id, ["name"] = person.Name, ["mail"] = person.Mail, ["guest"] = person.Guest, ["active"] = person.Active, ["invitedBy"] = person.InvitedBy },
-            cursor, limit));
-        api.MapGet("/groups", (string? cursor, int? limit) => Page(
-            state.InOrder("groups", records => records.Groups.Values, group => group.Id), group => group.Id, Group, cursor, limit));
-        foreach (var (list, of) in new (string, Func<SlipwayRecords, Dictionary<string, SlipwaySite>>)[] { ("sites", records => records.Sites), ("bin", records => records.Bin) })
+                state.InOrder("people", records => records.People.Values, person => person.Id),
+                person => person.Id,
+                person => new JsonObject
+                {
+                    ["id"] = person.Id,
+                    ["name"] = person.Name,
+                    ["mail"] = person.Mail,
+                    ["guest"] = person.Guest,
+                    ["active"] = person.Active,
+                    ["invitedBy"] = person.InvitedBy,
+                },
+                cursor,
+                limit
+            ));
+        api.MapGet("/groups", (string? cursor, int? limit) =>
+            Page(
+                state.InOrder("groups", records => records.Groups.Values, group => group.Id),
+                group => group.Id,
+                Group,
+                cursor,
+                limit
+            )
+        );
+        foreach (
+            var (list, of) in new (string, Func<SlipwayRecords, Dictionary<string, SlipwaySite>>)[]
+            {
+                ("sites", records => records.Sites),
+                ("bin", records => records.Bin),
+            }
+        )
         {
             api.MapGet($"/{list}", (string? cursor, int? limit) =>
             {
                 state.ClearBin(clock.GetUtcNow());
-                return Page(state.InOrder(list, records => of(records).Values, site => site.Id), site => site.Id, state.Json, cursor, limit);
+                return Page(
+                    state.InOrder(list, records => of(records).Values, site => site.Id),
+                    site => site.Id,
+                    state.Json,
+                    cursor,
+                    limit
+                );
             });
             api.MapGet($"/{list}/{{id}}", (string id) =>
             {
                 state.ClearBin(clock.GetUtcNow());
-                return state.Read(records => of(records).GetValueOrDefault(id)) is { } site ? Results.Json(state.Json(site)) : Results.NotFound();
+                return state.Read(records => of(records).GetValueOrDefault(id)) is { } site
+                    ? Results.Json(state.Json(site))
+                    : Results.NotFound();
             });
         }
 
-        api.MapGet("/sites/{id}/states", (string id, string? cursor, int? limit) => state.Read(records => records.Sites.GetValueOrDefault(id)) is { } site
-            ? Page(
-                [.. site.States.Where(one => one.At > clock.GetUtcNow().AddDays(-state.Read(records => records.Workspace.StateDays))).OrderBy(one => Answers.Instant(one.At), StringComparer.Ordinal)],
-                one => Answers.Instant(one.At),
-                one => new JsonObject { ["at"] = Answers.Instant(one.At), ["by"] = state.Read(records => records.People.GetValueOrDefault(one.By)?.Mail) },
-                cursor, limit)
-            : Results.NotFound());
+        api.MapGet("/sites/{id}/states", (string id, string? cursor, int? limit) =>
+            state.Read(records => records.Sites.GetValueOrDefault(id)) is { } site
+                ? Page(
+                    [
+                        .. site
+                            .States.Where(one =>
+                                one.At > clock.GetUtcNow().AddDays(-state.Read(records => records.Workspace.StateDays))
+                            )
+                            .OrderBy(one => Answers.Instant(one.At), StringComparer.Ordinal),
+                    ],
+                    one => Answers.Instant(one.At),
+                    one => new JsonObject
+                    {
+                        ["at"] = Answers.Instant(one.At),
+                        ["by"] = state.Read(records => records.People.GetValueOrDefault(one.By)?.Mail),
+                    },
+                    cursor,
+                    limit
+                )
+                : Results.NotFound()
+        );
         api.MapGet("/changes", (string? since) =>
         {
             state.ClearBin(clock.GetUtcNow());
-            return state.Changes(since) is not var (sites, gone, mark) ? Results.Json(new { problem = "That mark is no longer known: read the lists." }, statusCode: 410)
-                : Results.Json(new JsonObject { ["items"] = new JsonArray([.. sites.Select(site => (JsonNode)state.Json(site))]), ["gone"] = Answers.Texts(gone), ["mark"] = mark });
+            return state.Changes(since) is not var (sites, gone, mark)
+                ? Results.Json(new { problem = "That mark is no longer known: read the lists." }, statusCode: 410)
+                : Results.Json(
+                    new JsonObject
+                    {
+                        ["items"] = new JsonArray([.. sites.Select(site => (JsonNode)state.Json(site))]),
+                        ["gone"] = Answers.Texts(gone),
+                        ["mark"] = mark,
+                    }
+                );
         });
         api.MapGet("/effects", () => Results.Json(state.Read(records => records.Effects.ToList())));
         api.MapPatch("/sites/{id}/sharing", (string id, JsonObject body, HttpContext http) =>
-            Change(http, state, key => state.SetSharing(id, key, body["changes"] as JsonArray ?? [], clock.GetUtcNow())));
-        api.MapDelete("/sites/{id}", (string id, HttpContext http) => Change(http, state, key => state.Delete(id, key, null, clock.GetUtcNow())));
+            Change(http, state, key => state.SetSharing(id, key, body["changes"] as JsonArray ?? [], clock.GetUtcNow()))
+        );
+        api.MapDelete("/sites/{id}", (string id, HttpContext http) =>
+            Change(http, state, key => state.Delete(id, key, null, clock.GetUtcNow()))
+        );
         api.MapPost("/bin/{id}/restore", (string id, JsonObject body, HttpContext http) =>
-            Change(http, state, key => state.Restore(id, key, (string?)body["slug"], body["changes"] as JsonArray ?? [], clock.GetUtcNow())));
+            Change(http, state, key =>
+                state.Restore(id, key, (string?)body["slug"], body["changes"] as JsonArray ?? [], clock.GetUtcNow())
+            )
+        );
 
         // The hands of whoever works at Slipway itself, for tests and for trying out.
         var hands = app.MapGroup("/hands");
         hands.MapPost("/faults", (int seed, int? loseBefore, int? loseAfter, int? refuse, int? busy, int? delay) =>
-            state.Faults = new Faults(seed, loseBefore ?? 0, loseAfter ?? 0, refuse ?? 0, busy ?? 0, TimeSpan.FromMilliseconds(delay ?? 0)));
+            state.Faults = new Faults(
+                seed,
+                loseBefore ?? 0,
+                loseAfter ?? 0,
+                refuse ?? 0,
+                busy ?? 0,
+                TimeSpan.FromMilliseconds(delay ?? 0)
+            )
+        );
         hands.MapPost("/sites/{id}/sharing", (string id, JsonArray changes) =>
         {
             var (status, answer) = state.SetSharing(id, null, changes, clock.GetUtcNow());
@@ -93,24 +172,37 @@ public static class SlipwayApi
             ["id"] = group.Id,
             ["name"] = group.Name,
             ["truncated"] = group.Truncated,
-            ["members"] = new JsonArray([.. group.Members.Select(member => (JsonNode)(
-                member.Person is not null ? new JsonObject { ["person"] = member.Person }
-                : member.Group is not null ? new JsonObject { ["group"] = member.Group }
-                : new JsonObject { ["directory"] = member.Directory }))]),
+            ["members"] = new JsonArray([
+                .. group.Members.Select(member =>
+                    (JsonNode)(
+                        member.Person is not null ? new JsonObject { ["person"] = member.Person }
+                        : member.Group is not null ? new JsonObject { ["group"] = member.Group }
+                        : new JsonObject { ["directory"] = member.Directory }
+                    )
+                ),
+            ]),
         };
 
     /// <param name="all">In the order of their ids.</param>
-    private static IResult Page<T>(IReadOnlyList<T> all, Func<T, string> id, Func<T, JsonObject> write, string? cursor, int? limit)
+    private static IResult Page<T>(
+        IReadOnlyList<T> all,
+        Func<T, string> id,
+        Func<T, JsonObject> write,
+        string? cursor,
+        int? limit
+    )
     {
         var size = Math.Clamp(limit ?? 100, 1, 200);
         var from = cursor is null ? 0 : FirstAfter(cursor, all, id);
         var page = all.Skip(from).Take(size).ToList();
-        return Results.Json(new JsonObject
-        {
-            ["items"] = new JsonArray([.. page.Select(item => (JsonNode)write(item))]),
-            ["next"] = from + size < all.Count ? id(page[^1]) : null,
-            ["total"] = all.Count,
-        });
+        return Results.Json(
+            new JsonObject
+            {
+                ["items"] = new JsonArray([.. page.Select(item => (JsonNode)write(item))]),
+                ["next"] = from + size < all.Count ? id(page[^1]) : null,
+                ["total"] = all.Count,
+            }
+        );
     }
 
     private static int FirstAfter<T>(string cursor, IReadOnlyList<T> all, Func<T, string> id)

@@ -16,60 +16,85 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
 
     /// <summary>Sets entries of a site's sharing to the wanted end states. The same key a second time has no second effect.</summary>
     public (int Status, JsonObject Body) SetSharing(string id, string? key, JsonArray changes, DateTimeOffset now) =>
-        Once(key, id, changes.ToJsonString(), now, () => Records.Sites.GetValueOrDefault(id) is { } site ? Sharing(site) : Problem("There is no such site."), () =>
-        {
-            if (!Records.Sites.TryGetValue(id, out var site))
+        Once(
+            key,
+            id,
+            changes.ToJsonString(),
+            now,
+            () => Records.Sites.GetValueOrDefault(id) is { } site ? Sharing(site) : Problem("There is no such site."),
+            () =>
             {
-                return (404, Problem("There is no such site."));
-            }
+                if (!Records.Sites.TryGetValue(id, out var site))
+                {
+                    return (404, Problem("There is no such site."));
+                }
 
-            if (Entries(site, changes, out var entries) is { } wrong)
-            {
-                return (422, Problem(wrong));
-            }
+                if (Entries(site, changes, out var entries) is { } wrong)
+                {
+                    return (422, Problem(wrong));
+                }
 
-            Records.Sites[id] = site with { Entries = entries };
-            return (200, Sharing(Records.Sites[id]));
-        });
+                Records.Sites[id] = site with { Entries = entries };
+                return (200, Sharing(Records.Sites[id]));
+            }
+        );
 
     /// <summary>Moves a site into the bin.</summary>
     public (int Status, JsonObject Body) Delete(string id, string? key, string? by, DateTimeOffset now) =>
-        Once(key, id, "delete", now, () => Records.Bin.GetValueOrDefault(id) is { } site ? Json(site) : Problem("It is no longer in the bin."), () =>
-        {
-            if (!Records.Sites.TryGetValue(id, out var site))
+        Once(
+            key,
+            id,
+            "delete",
+            now,
+            () => Records.Bin.GetValueOrDefault(id) is { } site ? Json(site) : Problem("It is no longer in the bin."),
+            () =>
             {
-                return Records.Bin.TryGetValue(id, out var gone) ? (200, Json(gone)) : (404, Problem("There is no such site."));
-            }
+                if (!Records.Sites.TryGetValue(id, out var site))
+                {
+                    return Records.Bin.TryGetValue(id, out var gone)
+                        ? (200, Json(gone))
+                        : (404, Problem("There is no such site."));
+                }
 
-            Records.Sites.Remove(id);
-            Records.Bin[id] = site with { Deleted = now, DeletedBy = by, Editing = [] };
-            return (200, Json(Records.Bin[id]));
-        });
+                Records.Sites.Remove(id);
+                Records.Bin[id] = site with { Deleted = now, DeletedBy = by, Editing = [] };
+                return (200, Json(Records.Bin[id]));
+            }
+        );
 
     /// <summary>Takes a site out of the bin, with changes of its sharing and its address on the way.</summary>
     public (int Status, JsonObject Body) Restore(string id, string? key, string? slug, JsonArray changes, DateTimeOffset now) =>
-        Once(key, id, $"restore {slug} {changes.ToJsonString()}", now, () => Records.Sites.GetValueOrDefault(id) is { } site ? Json(site) : Problem("It was deleted again."), () =>
-        {
-            if (!Records.Bin.TryGetValue(id, out var site))
+        Once(
+            key,
+            id,
+            $"restore {slug} {changes.ToJsonString()}",
+            now,
+            () => Records.Sites.GetValueOrDefault(id) is { } site ? Json(site) : Problem("It was deleted again."),
+            () =>
             {
-                return Records.Sites.TryGetValue(id, out var here) ? (200, Json(here)) : (404, Problem("There is no such site in the bin."));
-            }
+                if (!Records.Bin.TryGetValue(id, out var site))
+                {
+                    return Records.Sites.TryGetValue(id, out var here)
+                        ? (200, Json(here))
+                        : (404, Problem("There is no such site in the bin."));
+                }
 
-            var address = slug ?? site.Slug;
-            if (Records.Sites.Values.Any(other => other.Slug == address))
-            {
-                return (409, Problem($"The address {address} is in use."));
-            }
+                var address = slug ?? site.Slug;
+                if (Records.Sites.Values.Any(other => other.Slug == address))
+                {
+                    return (409, Problem($"The address {address} is in use."));
+                }
 
-            if (Entries(site, changes, out var entries) is { } wrong)
-            {
-                return (422, Problem(wrong));
-            }
+                if (Entries(site, changes, out var entries) is { } wrong)
+                {
+                    return (422, Problem(wrong));
+                }
 
-            Records.Bin.Remove(id);
-            Records.Sites[id] = site with { Entries = entries, Slug = address, Deleted = null, DeletedBy = null };
-            return (200, Json(Records.Sites[id]));
-        });
+                Records.Bin.Remove(id);
+                Records.Sites[id] = site with { Entries = entries, Slug = address, Deleted = null, DeletedBy = null };
+                return (200, Json(Records.Sites[id]));
+            }
+        );
 
     /// <summary>Clears what has lain in the bin for its days.</summary>
     public void ClearBin(DateTimeOffset now)
@@ -96,7 +121,11 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
                 told[site.Id] = (site, ++last);
             }
 
-            foreach (var id in told.Where(pair => pair.Value.Site is not null && !now.ContainsKey(pair.Key)).Select(pair => pair.Key).ToList())
+            foreach (
+                var id in told.Where(pair => pair.Value.Site is not null && !now.ContainsKey(pair.Key))
+                    .Select(pair => pair.Key)
+                    .ToList()
+            )
             {
                 told[id] = (null, ++last);
             }
@@ -107,13 +136,20 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
                 return ([], [], mark);
             }
 
-            if (!since.StartsWith($"{run}-", StringComparison.Ordinal) || !long.TryParse(since.AsSpan(run.Length + 1), out var from))
+            if (
+                !since.StartsWith($"{run}-", StringComparison.Ordinal)
+                || !long.TryParse(since.AsSpan(run.Length + 1), out var from)
+            )
             {
                 return null;
             }
 
             var news = told.Where(pair => pair.Value.At > from).OrderBy(pair => pair.Value.At).ToList();
-            return ([.. news.Select(pair => pair.Value.Site).OfType<SlipwaySite>()], [.. news.Where(pair => pair.Value.Site is null).Select(pair => pair.Key)], mark);
+            return (
+                [.. news.Select(pair => pair.Value.Site).OfType<SlipwaySite>()],
+                [.. news.Where(pair => pair.Value.Site is null).Select(pair => pair.Key)],
+                mark
+            );
         }
     }
 
@@ -130,7 +166,13 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             ["team"] = site.Team,
             ["label"] = site.Label,
             ["template"] = site.Template,
-            ["joining"] = new JsonObject { ["way"] = site.Join, ["as"] = site.JoinAs, ["requests"] = site.JoinRequests.Count, ["oldest"] = site.JoinRequests.Count > 0 ? Answers.Instant(site.JoinRequests.Min()) : null },
+            ["joining"] = new JsonObject
+            {
+                ["way"] = site.Join,
+                ["as"] = site.JoinAs,
+                ["requests"] = site.JoinRequests.Count,
+                ["oldest"] = site.JoinRequests.Count > 0 ? Answers.Instant(site.JoinRequests.Min()) : null,
+            },
             ["topics"] = Answers.Texts(site.Topics),
             ["header"] = site.Header ?? site.Title,
             ["homeTitle"] = (site.Live.Count > 0 ? site.Live : site.Working) is [var home, ..] ? home.Title : null,
@@ -175,26 +217,41 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
         new()
         {
             ["limit"] = site.Limit,
-            ["entries"] = new JsonArray([.. site.Entries.Select(entry => (JsonNode)new JsonObject
-            {
-                ["entry"] = entry.Entry,
-                ["role"] = entry.Role,
-                ["proof"] = entry.Proof,
-                ["audience"] = entry.Audience,
-                ["until"] = entry.Until,
-                ["mail"] = entry.Entry.StartsWith("p:", StringComparison.Ordinal) ? Records.People.GetValueOrDefault(entry.Entry[2..])?.Mail : null,
-            })]),
+            ["entries"] = new JsonArray([
+                .. site.Entries.Select(entry =>
+                    (JsonNode)
+                        new JsonObject
+                        {
+                            ["entry"] = entry.Entry,
+                            ["role"] = entry.Role,
+                            ["proof"] = entry.Proof,
+                            ["audience"] = entry.Audience,
+                            ["until"] = entry.Until,
+                            ["mail"] = entry.Entry.StartsWith("p:", StringComparison.Ordinal)
+                                ? Records.People.GetValueOrDefault(entry.Entry[2..])?.Mail
+                                : null,
+                        }
+                ),
+            ]),
         };
 
     // The same key a second time is answered with what is there now and changes nothing.
     private (int Status, JsonObject Body) Once(
-        string? key, string site, string request, DateTimeOffset now, Func<JsonObject> again, Func<(int Status, JsonObject Body)> change)
+        string? key,
+        string site,
+        string request,
+        DateTimeOffset now,
+        Func<JsonObject> again,
+        Func<(int Status, JsonObject Body)> change
+    )
     {
         lock (Gate)
         {
             if (key is not null && Records.Effects.Find(effect => effect.Key == key) is { } before)
             {
-                return before.Site == site && before.Request == request ? (200, again()) : (409, Problem("This key was used for something else."));
+                return before.Site == site && before.Request == request
+                    ? (200, again())
+                    : (409, Problem("This key was used for something else."));
             }
 
             var answer = change();
@@ -227,7 +284,12 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             // People can be named by their mail address.
             if (entry.StartsWith("mail:", StringComparison.Ordinal))
             {
-                if (Records.People.Values.FirstOrDefault(person => person.Mail.Equals(entry["mail:".Length..], StringComparison.OrdinalIgnoreCase)) is not { } person)
+                if (
+                    Records.People.Values.FirstOrDefault(person =>
+                        person.Mail.Equals(entry["mail:".Length..], StringComparison.OrdinalIgnoreCase)
+                    )
+                    is not { } person
+                )
                 {
                     return $"Nobody at Slipway has the address {entry["mail:".Length..]}.";
                 }
@@ -237,7 +299,13 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
 
             if (Text(change, "role") is { } wanted)
             {
-                entries[entry] = new SlipwayEntry(entry, wanted, Text(change, "proof"), Text(change, "audience"), Text(change, "until"));
+                entries[entry] = new SlipwayEntry(
+                    entry,
+                    wanted,
+                    Text(change, "proof"),
+                    Text(change, "audience"),
+                    Text(change, "until")
+                );
             }
             else
             {
@@ -249,7 +317,8 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
         return null;
     }
 
-    private static string? Text(JsonObject json, string field) => json[field] is JsonValue value && value.TryGetValue<string>(out var text) ? text : null;
+    private static string? Text(JsonObject json, string field) =>
+        json[field] is JsonValue value && value.TryGetValue<string>(out var text) ? text : null;
 
     private static JsonObject Problem(string words) => new() { ["problem"] = words };
 }

@@ -3,7 +3,15 @@ using System.Text.Json.Serialization;
 namespace AtticLedger.StandIns.Slipway;
 
 /// <summary>Slipway's own records, in its own words. Fields it does not give away are left out of its answers.</summary>
-public sealed record SlipwayPerson(string Id, string Name, string Mail, bool Guest, bool Active, string? Team, string? InvitedBy = null);
+public sealed record SlipwayPerson(
+    string Id,
+    string Name,
+    string Mail,
+    bool Guest,
+    bool Active,
+    string? Team,
+    string? InvitedBy = null
+);
 
 public sealed record SlipwayMember(string? Person = null, string? Group = null, string? Directory = null);
 
@@ -98,7 +106,14 @@ public sealed record SlipwaySite
     public int Unpublished => Working.Zip(Live).Count(pair => pair.First != pair.Second) + Math.Abs(Working.Count - Live.Count);
 }
 
-public sealed record SlipwayWorkspace(string Name, string Outside, bool SignIn, string DefaultEntry, int BinDays = 30, int StateDays = 180);
+public sealed record SlipwayWorkspace(
+    string Name,
+    string Outside,
+    bool SignIn,
+    string DefaultEntry,
+    int BinDays = 30,
+    int StateDays = 180
+);
 
 /// <summary>An order that had its effect, by the key it came with: what makes doing it twice doing it once.</summary>
 public sealed record SlipwayEffect(string Key, string Site, string Request, DateTimeOffset At);

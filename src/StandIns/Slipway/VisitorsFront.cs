@@ -25,12 +25,16 @@ public static class VisitorsFront
             var visitor = Visitor(http, state);
             var now = clock.GetUtcNow();
             state.ClearBin(now);
-            bool IsFor(SlipwayRecords records, SlipwaySite site) => site.Slug == slug && Doorkeeper.LetsIn(records, site, visitor, "read", now);
+            bool IsFor(SlipwayRecords records, SlipwaySite site) =>
+                site.Slug == slug && Doorkeeper.LetsIn(records, site, visitor, "read", now);
             return state.Read(records =>
-                records.Sites.Values.FirstOrDefault(site => IsFor(records, site)) is { } site ? Results.Content(Page(site, visitor), "text/html; charset=utf-8")
-                : records.Sites.Values.All(other => other.Slug != slug) && records.Bin.Values.FirstOrDefault(gone => IsFor(records, gone)) is { } gone
+                records.Sites.Values.FirstOrDefault(site => IsFor(records, site)) is { } site
+                    ? Results.Content(Page(site, visitor), "text/html; charset=utf-8")
+                : records.Sites.Values.All(other => other.Slug != slug)
+                && records.Bin.Values.FirstOrDefault(gone => IsFor(records, gone)) is { } gone
                     ? Results.Content(KindPage(gone, state.RecoverableUntil(gone)), "text/html; charset=utf-8", statusCode: 410)
-                    : Results.Text("There is nothing here for you.", statusCode: 404));
+                : Results.Text("There is nothing here for you.", statusCode: 404)
+            );
         });
     }
 
@@ -43,13 +47,19 @@ public static class VisitorsFront
         }
 
         var buffer = new byte[header.Length];
-        if (!Convert.TryFromBase64String(header["Basic ".Length..], buffer, out var written)
-            || Encoding.UTF8.GetString(buffer, 0, written).Split(':', 2) is not [var mail, Password])
+        if (
+            !Convert.TryFromBase64String(header["Basic ".Length..], buffer, out var written)
+            || Encoding.UTF8.GetString(buffer, 0, written).Split(':', 2) is not [var mail, Password]
+        )
         {
             return null;
         }
 
-        return state.Read(records => records.People.Values.FirstOrDefault(person => person.Active && person.Mail.Equals(mail, StringComparison.OrdinalIgnoreCase)));
+        return state.Read(records =>
+            records.People.Values.FirstOrDefault(person =>
+                person.Active && person.Mail.Equals(mail, StringComparison.OrdinalIgnoreCase)
+            )
+        );
     }
 
     // Those who could come in before are told; to everybody else it is as if it had never been.
@@ -72,13 +82,29 @@ public static class VisitorsFront
 /// <summary>Slipway's own decision who gets in. It knows nothing of anybody else's computation of the same.</summary>
 public static class Doorkeeper
 {
-    public static bool LetsIn(SlipwayRecords records, SlipwaySite site, SlipwayPerson? visitor, string role, DateTimeOffset now) =>
+    public static bool LetsIn(
+        SlipwayRecords records,
+        SlipwaySite site,
+        SlipwayPerson? visitor,
+        string role,
+        DateTimeOffset now
+    ) =>
         site.Published is not null && !site.Offline && site.Entries.Any(entry => Opens(records, site, entry, visitor, role, now));
 
-    private static bool Opens(SlipwayRecords records, SlipwaySite site, SlipwayEntry entry, SlipwayPerson? visitor, string role, DateTimeOffset now)
+    private static bool Opens(
+        SlipwayRecords records,
+        SlipwaySite site,
+        SlipwayEntry entry,
+        SlipwayPerson? visitor,
+        string role,
+        DateTimeOffset now
+    )
     {
         var roles = SlipwayBooks.Roles.ToList();
-        if (roles.IndexOf(entry.Role) < roles.IndexOf(role) || (DateOnly.TryParse(entry.Until, out var until) && DateOnly.FromDateTime(now.UtcDateTime) > until))
+        if (
+            roles.IndexOf(entry.Role) < roles.IndexOf(role)
+            || (DateOnly.TryParse(entry.Until, out var until) && DateOnly.FromDateTime(now.UtcDateTime) > until)
+        )
         {
             return false;
         }
@@ -91,7 +117,11 @@ public static class Doorkeeper
             return proofGiven && records.Workspace.Outside == "world" && site.Limit is null;
         }
 
-        if (visitor is null || (!inside && !GuestsMayCome(records, site)) || (inside && site.Limit == "team" && visitor.Team != site.Team))
+        if (
+            visitor is null
+            || (!inside && !GuestsMayCome(records, site))
+            || (inside && site.Limit == "team" && visitor.Team != site.Team)
+        )
         {
             return false;
         }
@@ -116,5 +146,6 @@ public static class Doorkeeper
         && found.Members.Any(member =>
             member.Person == person
             || (member.Group is { } inner && Holds(records, inner, person, seen))
-            || (member.Directory is { } listed && records.DirectoryGroups.GetValueOrDefault(listed)?.Contains(person) == true));
+            || (member.Directory is { } listed && records.DirectoryGroups.GetValueOrDefault(listed)?.Contains(person) == true)
+        );
 }

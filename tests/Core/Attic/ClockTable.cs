@@ -28,13 +28,11 @@ public class ClockTable
         "America/Santiago | 2026-11-02T03:00 | 2026-11-04T02:59 | - 1 | | |",
         "Australia/Lord_Howe | 2026-11-02T12:59 | 2026-11-03T12:59 | - 1 | | |",
         "Australia/Lord_Howe | 2026-11-02T13:00 | 2026-11-04T12:59 | - 1 | | |",
-
         // The last second, the end itself, and after it.
         "Europe/London | 2026-01-10T12:00 | 2026-03-11T23:59:59 | - 60 | | |",
         "Europe/London | 2026-01-10T12:00 | 2026-03-12T00:00 | - 60 | | |",
         "Europe/London | 2026-01-10T12:00 | 2026-03-12T00:00:01 | - 60 | | |",
         "Europe/London | 2026-01-10T12:00 | 2026-06-01T00:00 | - 60 | | |",
-
         // Daylight begins or ends in between, or on the last day.
         "Europe/London | 2026-03-01T12:00 | 2026-03-28T23:59 | - 28 | | |",
         "Europe/London | 2026-03-01T12:00 | 2026-03-29T22:59 | - 28 | | |",
@@ -57,7 +55,6 @@ public class ClockTable
         "Australia/Lord_Howe | 2026-04-04T12:00 | 2026-04-05T13:29 | - 1 | | |",
         "Australia/Lord_Howe | 2026-03-01T12:00 | 2026-04-30T12:00 | - 60 | | |",
         "Australia/Lord_Howe | 2026-08-20T12:00 | 2026-10-05T12:00 | - 45 | | |",
-
         // A leap day, the turn of the year, a long time.
         "Europe/London | 2028-02-28T12:00 | 2028-02-29T12:00 | - 1 | | |",
         "Europe/London | 2028-02-29T12:00 | 2028-03-30T12:00 | - 30 | | |",
@@ -65,14 +62,12 @@ public class ClockTable
         "Europe/London | 2027-02-28T12:00 | 2027-03-01T12:00 | - 1 | | |",
         "America/Santiago | 2027-12-31T23:00 | 2028-01-01T12:00 | - 60 | | |",
         "Australia/Lord_Howe | 2026-12-31T13:30 | 2027-01-31T12:00 | - 30 | | |",
-
         // By class and host: the most particular speaks; a class is more particular than a host.
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60; Guarded 120 | Guarded 2026-01-01 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60; @Slipway 30 | Open 2026-01-01 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60; @Slipway 30; Guarded 120 | Guarded 2026-01-01 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60; @Quay 10 | Open 2026-01-01 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | | Open 2026-01-01 | |",
-
         // A rule changed while the clock runs: the longest that ever spoke counts, never the sum.
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60 2026-01-01 2026-06-10; - 30 2026-06-10 | | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30 2026-01-01 2026-06-10; - 60 2026-06-10 | | |",
@@ -80,16 +75,13 @@ public class ClockTable
         "Europe/London | 2026-06-01T12:00 | 2026-07-20T12:00 | - 30 2026-01-01 2026-07-15; - 60 2026-07-15 | | |",
         "Europe/London | 2026-06-01T12:00 | 2026-07-20T12:00 | - 90 2026-01-01 2026-06-01; - 20 2026-06-01 | | |",
         "America/Santiago | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60 2026-01-01 2026-06-02; @Slipway 45 2026-06-02 | | |",
-
         // The class changes while it lies there.
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30; Guarded 120 | Open 2026-01-01; Guarded 2026-06-15 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30; Guarded 120 | Guarded 2026-01-01; Open 2026-06-15 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-14T12:00 | - 30; Guarded 120 | Open 2026-01-01; Guarded 2026-06-15 | |",
-
         // Put away again: a new clock from the new instant.
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30 | | |",
         "Europe/London | 2026-06-18T12:00 | 2026-06-20T12:00 | - 30 | | |",
-
         // Holds: stop clearing and not the count; past the end it stays full; a release leaves at least seven days.
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30 | | 2026-06-05 - |",
         "Europe/London | 2026-06-01T12:00 | 2026-08-20T12:00 | - 30 | | 2026-06-05 - |",
@@ -103,7 +95,6 @@ public class ClockTable
         "Europe/London | 2026-06-01T12:00 | 2026-07-10T12:00 | - 30 | | 2026-06-05 - 2026-06-10T12:00; 2026-06-20 2026-07-05 |",
         "Europe/London | 2026-06-01T12:00 | 2026-07-20T12:00 | - 30 | | 2026-07-10 2026-07-15 |",
         "America/Santiago | 2026-06-01T12:00 | 2026-09-01T12:00 | - 30 | | 2026-06-05 - 2026-08-29T12:00 |",
-
         // The host's own clock: shorter, longer, equal, past.
         "Europe/London | 2026-11-02T10:00 | 2026-11-20T10:00 | - 60 | | | 2026-12-02T10:00",
         "Europe/London | 2026-11-02T10:00 | 2026-12-02T09:59 | - 60 | | | 2026-12-02T10:00",
@@ -118,7 +109,8 @@ public class ClockTable
     public static TheoryData<string> Cases => [.. Table];
 
     [Fact]
-    public void The_table_has_what_it_is_for() => Assert.True(Table.Length >= 60 && Table.Distinct().Count() == Table.Length, $"{Table.Length} cases");
+    public void The_table_has_what_it_is_for() =>
+        Assert.True(Table.Length >= 60 && Table.Distinct().Count() == Table.Length, $"{Table.Length} cases");
 
     [Theory]
     [MemberData(nameof(Cases))]
@@ -146,15 +138,33 @@ public class ClockTable
         var clock = Clock.Of(facts, time, now);
 
         Assert.True(clock.HostIsFirst);
-        Assert.Equal("Can be brought back until 2 Dec 2026, 10:00, because Slipway clears its bin then; the house would keep it through 1 Jan 2027.", clock.Words("Slipway", now));
+        Assert.Equal(
+            "Can be brought back until 2 Dec 2026, 10:00, because Slipway clears its bin then; the house would keep it through 1 Jan 2027.",
+            clock.Words("Slipway", now)
+        );
     }
 
     [Theory]
-    [InlineData("Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30 | | |", "Kept through 1 Jul 2026, because the house keeps put-away sites 30 days.")]
-    [InlineData("Europe/London | 2026-06-01T12:00 | 2026-07-20T12:00 | - 30 | | |", "Its time was over on 1 Jul 2026, because the house keeps put-away sites 30 days; it waits to be cleared out.")]
-    [InlineData("Europe/London | 2026-06-01T12:00 | 2026-08-20T12:00 | - 30 | | 2026-06-05 2026-08-31 |", "Held through 31 Aug 2026: inquiry.")]
-    [InlineData("Europe/London | 2026-06-01T12:00 | 2026-09-02T12:00 | - 30 | | 2026-06-05 2026-08-31 |", "Kept through 8 Sep 2026, 7 days after the hold \"inquiry\" ended.")]
-    [InlineData("Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | Guarded 120 | Guarded 2026-01-01 | |", "Kept through 29 Sep 2026, because the house keeps Guarded sites 120 days.")]
+    [InlineData(
+        "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30 | | |",
+        "Kept through 1 Jul 2026, because the house keeps put-away sites 30 days."
+    )]
+    [InlineData(
+        "Europe/London | 2026-06-01T12:00 | 2026-07-20T12:00 | - 30 | | |",
+        "Its time was over on 1 Jul 2026, because the house keeps put-away sites 30 days; it waits to be cleared out."
+    )]
+    [InlineData(
+        "Europe/London | 2026-06-01T12:00 | 2026-08-20T12:00 | - 30 | | 2026-06-05 2026-08-31 |",
+        "Held through 31 Aug 2026: inquiry."
+    )]
+    [InlineData(
+        "Europe/London | 2026-06-01T12:00 | 2026-09-02T12:00 | - 30 | | 2026-06-05 2026-08-31 |",
+        "Kept through 8 Sep 2026, 7 days after the hold \"inquiry\" ended."
+    )]
+    [InlineData(
+        "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | Guarded 120 | Guarded 2026-01-01 | |",
+        "Kept through 29 Sep 2026, because the house keeps Guarded sites 120 days."
+    )]
     public void The_line_says_until_when_and_because_of_what(string line, string words)
     {
         var (facts, time, now) = Read(line);
@@ -168,9 +178,25 @@ public class ClockTable
         var time = new HouseTime(TimeZoneInfo.FindSystemTimeZoneById("America/Santiago"));
         var now = At("2026-11-02T12:00");
         var days = Forecast.Of(
-            [(At("2026-11-03T02:00"), Known.Of(5L)), (At("2026-11-03T04:00"), Known.Of(7L)), (At("2026-11-01T00:00"), Known.Of(11L)), (At("2026-11-04T12:00"), Known<long>.Unknown)], 3, time, now);
+            [
+                (At("2026-11-03T02:00"), Known.Of(5L)),
+                (At("2026-11-03T04:00"), Known.Of(7L)),
+                (At("2026-11-01T00:00"), Known.Of(11L)),
+                (At("2026-11-04T12:00"), Known<long>.Unknown),
+            ],
+            3,
+            time,
+            now
+        );
 
-        Assert.Equal([new FreedDay(new(2026, 11, 2), 2, 16, 0, 16), new FreedDay(new(2026, 11, 3), 1, 7, 0, 23), new FreedDay(new(2026, 11, 4), 1, 0, 1, 23)], days);
+        Assert.Equal(
+            [
+                new FreedDay(new(2026, 11, 2), 2, 16, 0, 16),
+                new FreedDay(new(2026, 11, 3), 1, 7, 0, 23),
+                new FreedDay(new(2026, 11, 4), 1, 0, 1, 23),
+            ],
+            days
+        );
     }
 
     private static (ClockFacts Facts, HouseTime Time, DateTimeOffset Now) Read(string line)
@@ -183,10 +209,25 @@ public class ClockTable
                 putAway,
                 [.. Items(parts[4]).Select(item => new ClassSince(item[0], At(item[1])))],
                 [.. Items(parts[3]).Select(Rule)],
-                [.. Items(parts[5]).Select((item, place) => new Hold(place + 1, "inquiry", new PersonId(1), At(item[0]), item[1] == "-" ? null : DateOnly.Parse(item[1], CultureInfo.InvariantCulture), item.Length > 2 ? At(item[2]) : null))],
-                parts[6].Length == 0 ? Known<DateTimeOffset>.Unknown : Known.Of(At(parts[6]))),
+                [
+                    .. Items(parts[5])
+                        .Select(
+                            (item, place) =>
+                                new Hold(
+                                    place + 1,
+                                    "inquiry",
+                                    new PersonId(1),
+                                    At(item[0]),
+                                    item[1] == "-" ? null : DateOnly.Parse(item[1], CultureInfo.InvariantCulture),
+                                    item.Length > 2 ? At(item[2]) : null
+                                )
+                        ),
+                ],
+                parts[6].Length == 0 ? Known<DateTimeOffset>.Unknown : Known.Of(At(parts[6]))
+            ),
             new HouseTime(TimeZoneInfo.FindSystemTimeZoneById(parts[0])),
-            At(parts[2]));
+            At(parts[2])
+        );
     }
 
     private static KeepRule Rule(string[] item) =>
@@ -195,11 +236,14 @@ public class ClockTable
             item[0] is "-" || item[0].StartsWith('@') ? null : item[0],
             int.Parse(item[1], CultureInfo.InvariantCulture),
             item.Length > 2 ? At(item[2]) : DateTimeOffset.MinValue,
-            item.Length > 3 ? At(item[3]) : null);
+            item.Length > 3 ? At(item[3]) : null
+        );
 
-    private static IEnumerable<string[]> Items(string text) => text.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(item => item.Split(' '));
+    private static IEnumerable<string[]> Items(string text) =>
+        text.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(item => item.Split(' '));
 
-    private static DateTimeOffset At(string text) => DateTimeOffset.Parse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal).ToUniversalTime();
+    private static DateTimeOffset At(string text) =>
+        DateTimeOffset.Parse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal).ToUniversalTime();
 
     /// <summary>The other computation. It never turns a local time into an instant: it asks each instant for its date.</summary>
     private sealed class Walk
@@ -237,7 +281,13 @@ public class ClockTable
                 {
                     clears = null;
                 }
-                else if (clears is not null && over > facts.PutAway && over <= now && AfterDay(over.Value, DateOf(over.Value).AddDays(7)) is var pushed && pushed > clears)
+                else if (
+                    clears is not null
+                    && over > facts.PutAway
+                    && over <= now
+                    && AfterDay(over.Value, DateOf(over.Value).AddDays(7)) is var pushed
+                    && pushed > clears
+                )
                 {
                     clears = pushed;
                 }
@@ -285,15 +335,20 @@ public class ClockTable
 
             // From the least to the most particular; the last that speaks has the word.
             var days = 90;
-            foreach (var speaks in new Func<KeepRule, bool>[]
+            foreach (
+                var speaks in new Func<KeepRule, bool>[]
+                {
+                    rule => rule.Host is null && rule.Class is null,
+                    rule => rule.Host == facts.Host && rule.Class is null,
+                    rule => rule.Host is null && rule.Class is not null && rule.Class == @class,
+                    rule => rule.Host == facts.Host && rule.Class is not null && rule.Class == @class,
+                }
+            )
             {
-                rule => rule.Host is null && rule.Class is null,
-                rule => rule.Host == facts.Host && rule.Class is null,
-                rule => rule.Host is null && rule.Class is not null && rule.Class == @class,
-                rule => rule.Host == facts.Host && rule.Class is not null && rule.Class == @class,
-            })
-            {
-                var said = facts.Rules.Where(rule => speaks(rule) && at >= rule.From && (rule.Until is null || at < rule.Until)).Select(rule => rule.Days).ToList();
+                var said = facts
+                    .Rules.Where(rule => speaks(rule) && at >= rule.From && (rule.Until is null || at < rule.Until))
+                    .Select(rule => rule.Days)
+                    .ToList();
                 days = said.Count > 0 ? said.Max() : days;
             }
 

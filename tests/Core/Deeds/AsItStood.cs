@@ -17,7 +17,8 @@ public class AsItStood
 {
     private abstract record Happening
     {
-        public sealed record Read(string? Name, int Class, Existence Existence, IReadOnlyList<Grant> Grants, bool SaysSharing) : Happening;
+        public sealed record Read(string? Name, int Class, Existence Existence, IReadOnlyList<Grant> Grants, bool SaysSharing)
+            : Happening;
 
         public sealed record Answer(IReadOnlyList<Grant> Grants) : Happening;
 
@@ -31,7 +32,12 @@ public class AsItStood
     private static readonly Gen<IReadOnlyList<Grant>> AnyGrants =
         from some in Gen.Bool.Array[4]
         from power in Gen.Enum<Power>()
-        select (IReadOnlyList<Grant>)[.. new[] { ToStaff(Power.View), ToPassersBy(power), ToPerson(Power.Own, Vane), ToPerson(power, Lund) }.Where((_, at) => some[at])];
+        select (IReadOnlyList<Grant>)
+            [
+                .. new[] { ToStaff(Power.View), ToPassersBy(power), ToPerson(Power.Own, Vane), ToPerson(power, Lund) }.Where(
+                    (_, at) => some[at]
+                ),
+            ];
 
     private static readonly Gen<Happening> AnyHappening = Gen.OneOf(
         from name in Among<string?>("Tides", "Tide \"tables\"", "Ünïcode", null)
@@ -47,32 +53,35 @@ public class AsItStood
         from fact in Among(SaidFact.Unit, SaidFact.Class)
         from value in Among<string?>("YRD", "Sealed", null)
         select (Happening)new Happening.Decided(fact, value),
-        Gen.Const((Happening)new Happening.Gone()));
+        Gen.Const((Happening)new Happening.Gone())
+    );
 
     [Fact]
     public void The_facts_of_any_moment_come_out_of_today_and_the_entries_since() =>
-        AnyHappening.List[1, 14].Sample(happenings =>
-        {
-            var (site, at) = (default(SiteFacts), Now);
-            var entries = new List<string>();
-            var moments = new List<(int Entries, string? Facts)>();
-            foreach (var happening in happenings.Prepend(new Happening.Read("Tides", 0, Existence.Here, [], true)))
+        AnyHappening
+            .List[1, 14]
+            .Sample(happenings =>
             {
-                moments.Add((entries.Count, Text(site)));
-                at = at.AddMinutes(7);
-                var (after, entry) = Happen(site, happening, at);
-                site = after;
-                if (entry is not null)
+                var (site, at) = (default(SiteFacts), Now);
+                var entries = new List<string>();
+                var moments = new List<(int Entries, string? Facts)>();
+                foreach (var happening in happenings.Prepend(new Happening.Read("Tides", 0, Existence.Here, [], true)))
                 {
-                    entries.Add(entry.Text(entries.Count + 1, at, ""));
+                    moments.Add((entries.Count, Text(site)));
+                    at = at.AddMinutes(7);
+                    var (after, entry) = Happen(site, happening, at);
+                    site = after;
+                    if (entry is not null)
+                    {
+                        entries.Add(entry.Text(entries.Count + 1, at, ""));
+                    }
                 }
-            }
 
-            foreach (var (count, facts) in moments)
-            {
-                Assert.Equal(facts, Rewound(site!, entries.Skip(count).Reverse()));
-            }
-        });
+                foreach (var (count, facts) in moments)
+                {
+                    Assert.Equal(facts, Rewound(site!, entries.Skip(count).Reverse()));
+                }
+            });
 
     private static (SiteFacts, Draft?) Happen(SiteFacts? site, Happening happening, DateTimeOffset at)
     {
@@ -83,12 +92,27 @@ public class AsItStood
                 return (taken.Site, taken.Entry);
             case Happening.Answer answer:
                 var confirmed = Intake.Confirm(site!, new Wish([]), new HostAnswer.Done(answer.Grants, null), at);
-                return (confirmed, new Draft("order.confirmed", "host:slipway", "site:1") { After = JournalValue.Of(("attempts", JournalValue.Of(1))) }.Telling(site!, confirmed));
+                return (
+                    confirmed,
+                    new Draft("order.confirmed", "host:slipway", "site:1")
+                    {
+                        After = JournalValue.Of(("attempts", JournalValue.Of(1))),
+                    }.Telling(site!, confirmed)
+                );
             case Happening.Listed(var fact, var value):
-                var heard = Intake.Hear(site!, "Yard list", new Dictionary<SaidFact, Known<string>> { [fact] = value is null ? Known<string>.None : Known.Of(value) }, at);
+                var heard = Intake.Hear(
+                    site!,
+                    "Yard list",
+                    new Dictionary<SaidFact, Known<string>> { [fact] = value is null ? Known<string>.None : Known.Of(value) },
+                    at
+                );
                 return (heard.Site, heard.Entry);
             case Happening.Decided(var fact, var value):
-                return Say.Decide(site!, fact, value is null ? Known<string>.Unknown : Known.Of(value), Aske, "because", at) is var (said, entry) ? (said, entry) : (site!, null);
+                return
+                    Say.Decide(site!, fact, value is null ? Known<string>.Unknown : Known.Of(value), Aske, "because", at)
+                        is var (said, entry)
+                    ? (said, entry)
+                    : (site!, null);
             default:
                 var gone = Intake.Vanish(site!, at);
                 return (gone.Site, gone.Entry);
@@ -99,21 +123,35 @@ public class AsItStood
         Site(read.Grants) with
         {
             Name = read.Name is null ? Known<string>.None : Known.Of(read.Name),
-            Class = read.Class switch { 0 => Known<string>.Unknown, 1 => Known<string>.None, _ => Known.Of("Guarded") },
+            Class = read.Class switch
+            {
+                0 => Known<string>.Unknown,
+                1 => Known<string>.None,
+                _ => Known.Of("Guarded"),
+            },
             Existence = read.Existence,
             SeenAt = at,
             StandsAt = at,
-            Sharing = read.SaysSharing ? Known.Of(new Sharing(read.Grants, null, at, SharingSource.Read)) : Known<Sharing>.Unknown,
+            Sharing = read.SaysSharing
+                ? Known.Of(new Sharing(read.Grants, null, at, SharingSource.Read))
+                : Known<Sharing>.Unknown,
         };
 
     private static string? Rewound(SiteFacts site, IEnumerable<string> latestFirst)
     {
-        IReadOnlyDictionary<string, JournalValue>? facts = SiteRecord.Of(site).All.ToDictionary(field => field.Name, field => field.Value);
+        IReadOnlyDictionary<string, JournalValue>? facts = SiteRecord
+            .Of(site)
+            .All.ToDictionary(field => field.Name, field => field.Value);
         foreach (var text in latestFirst)
         {
             using var json = JsonDocument.Parse(text);
             var entry = json.RootElement;
-            facts = SiteRecord.Before(facts, entry.GetProperty("deed").GetString()!, JournalValue.Read(entry.GetProperty("before")), JournalValue.Read(entry.GetProperty("after")));
+            facts = SiteRecord.Before(
+                facts,
+                entry.GetProperty("deed").GetString()!,
+                JournalValue.Read(entry.GetProperty("before")),
+                JournalValue.Read(entry.GetProperty("after"))
+            );
             if (facts is null)
             {
                 return null;

@@ -18,7 +18,13 @@ public class AtticDeedFacts
     {
         var site = Used() with
         {
-            Content = new Content { Joining = Known<Joining>.None, Domains = Known<IReadOnlyList<string>>.Of(["notes.merrowby.example"]), Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]), Pages = Known.Of(9) },
+            Content = new Content
+            {
+                Joining = Known<Joining>.None,
+                Domains = Known<IReadOnlyList<string>>.Of(["notes.merrowby.example"]),
+                Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]),
+                Pages = Known.Of(9),
+            },
         };
         var facts = Facts(site) with
         {
@@ -33,22 +39,37 @@ public class AtticDeedFacts
                 "Child is a child of this site. Move it elsewhere or put it away first.",
                 "Renata Quist is editing it now.",
             ],
-            Assert.IsType<Decision.Refusal>(Put(facts, administrator)).Reasons);
+            Assert.IsType<Decision.Refusal>(Put(facts, administrator)).Reasons
+        );
     }
 
     [Fact]
     public void How_sure_it_wants_to_be_goes_by_what_is_at_risk_and_unknown_is_the_worst()
     {
-        var small = Site(ToPerson(Power.Own, Vane)) with { Stage = Known.Of(Stage.NeverLive), Content = new Content { Joining = Known<Joining>.None, Pages = Known.Of(3) } };
+        var small = Site(ToPerson(Power.Own, Vane)) with
+        {
+            Stage = Known.Of(Stage.NeverLive),
+            Content = new Content { Joining = Known<Joining>.None, Pages = Known.Of(3) },
+        };
 
         Assert.Equal(Sureness.UndoAlone, Planned(Facts(small), owner).Sure);
-        Assert.Equal(Sureness.TypeTheName, Planned(Facts(small with { Content = new Content { Joining = Known<Joining>.None } }), owner).Sure);
+        Assert.Equal(
+            Sureness.TypeTheName,
+            Planned(Facts(small with { Content = new Content { Joining = Known<Joining>.None } }), owner).Sure
+        );
         Assert.Equal(Sureness.TypeTheName, Planned(Facts(Used()), administrator).Sure);
-        Assert.Equal((Sureness.SecondPerson, "All of the staff can read it, so putting it away takes two people."), Second(Site(ToPerson(Power.Own, Vane), ToStaff(Power.View))));
-        Assert.Equal((Sureness.SecondPerson, "Passers-by can read it, so putting it away takes two people."), Second(Site(ToPerson(Power.Own, Vane), ToPassersBy(Power.View))));
+        Assert.Equal(
+            (Sureness.SecondPerson, "All of the staff can read it, so putting it away takes two people."),
+            Second(Site(ToPerson(Power.Own, Vane), ToStaff(Power.View)))
+        );
+        Assert.Equal(
+            (Sureness.SecondPerson, "Passers-by can read it, so putting it away takes two people."),
+            Second(Site(ToPerson(Power.Own, Vane), ToPassersBy(Power.View)))
+        );
         Assert.Equal(Sureness.SecondPerson, Planned(Facts(Used() with { Sharing = Known<Sharing>.Unknown }), administrator).Sure);
 
-        (Sureness, string?) Second(SiteFacts site) => (Planned(Facts(site), administrator).Sure, Planned(Facts(site), administrator).NeedsSecond);
+        (Sureness, string?) Second(SiteFacts site) =>
+            (Planned(Facts(site), administrator).Sure, Planned(Facts(site), administrator).NeedsSecond);
     }
 
     [Fact]
@@ -60,10 +81,16 @@ public class AtticDeedFacts
         Assert.Equal((StayState.Announced, Now.AddHours(1)), (plan.Stay!.State, plan.Stay.StoppableUntil));
         Assert.Equal([Vane, Quist, Aske], plan.Letters.Select(letter => letter.To));
         Assert.Equal((LinkPurpose.Stop, Now.AddHours(1)), (plan.Letters[0].Link!.Purpose, plan.Letters[0].Link!.Until));
-        Assert.Equal("You asked to put away Pilot boarding notes (slipway.example/pilot-boarding). It happens at 08:00 on 24 Nov unless you stop it.", plan.Letters[0].Sentences[0]);
+        Assert.Equal(
+            "You asked to put away Pilot boarding notes (slipway.example/pilot-boarding). It happens at 08:00 on 24 Nov unless you stop it.",
+            plan.Letters[0].Sentences[0]
+        );
 
         var byAdministrator = Planned(Facts(Used()), administrator);
-        Assert.Equal((StayState.GoingAway, Existence.Attic), (byAdministrator.Stay!.State, byAdministrator.Orders.Single().Wish.Existence));
+        Assert.Equal(
+            (StayState.GoingAway, Existence.Attic),
+            (byAdministrator.Stay!.State, byAdministrator.Orders.Single().Wish.Existence)
+        );
     }
 
     [Fact]
@@ -73,7 +100,10 @@ public class AtticDeedFacts
         var going = PutAway.Go(Facts(Used()) with { Stay = announced }, announced, new OrderId(Guid.NewGuid()));
         Assert.Equal((StayState.GoingAway, OrderPurpose.PutAway), (going.Stay!.State, going.Orders.Single().Purpose));
 
-        var editing = Used() with { Content = new Content { Joining = Known<Joining>.None, Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]) } };
+        var editing = Used() with
+        {
+            Content = new Content { Joining = Known<Joining>.None, Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]) },
+        };
         var stopped = PutAway.Go(Facts(editing) with { Stay = announced }, announced, default);
         Assert.Equal((StayState.Stopped, "Renata Quist is editing it now."), (stopped.Stay!.State, stopped.Stay.Words));
         Assert.Equal(Vane, Assert.Single(stopped.Letters).To);
@@ -82,7 +112,9 @@ public class AtticDeedFacts
     [Fact]
     public void A_wrong_name_is_not_the_name_and_looking_needs_none()
     {
-        var refusal = Assert.IsType<Decision.Refusal>(PutAway.Decide(Facts(Used()), new PutAwayWish(null, "pilot boarding notes"), default, administrator));
+        var refusal = Assert.IsType<Decision.Refusal>(
+            PutAway.Decide(Facts(Used()), new PutAwayWish(null, "pilot boarding notes"), default, administrator)
+        );
 
         Assert.Equal(["Type the site's name as it stands: Pilot boarding notes"], refusal.Reasons);
     }
@@ -92,11 +124,36 @@ public class AtticDeedFacts
     {
         var group = new People.Group(new GroupId(5), "Boarders", [People.Member.Of(Trainee), People.Member.Of(Quist)]);
         harbour.Groups.Add(group);
-        var other = Site(ToGroup(Power.Preview, group.Id), ToPerson(Power.Own, Quist)) with { Id = new SiteId(2), Name = Known.Of("Drills") };
-        var facts = Facts(Used() with { Content = new Content { Joining = Known<Joining>.None, Pages = Known.Of(9), Group = Known.Of(group.Id) } }) with
+        var other = Site(ToGroup(Power.Preview, group.Id), ToPerson(Power.Own, Quist)) with
         {
-            Around = new Surroundings { OpenedByGroup = [other], OnHost = new([new(new SiteId(71), "Pilot boarding notes (old)", "slipway.example/old"), new(new SiteId(72), "Pilot boat", "slipway.example/boat")]) },
-            House = new House { Keeping = [new KeepRule(null, null, 60, DateTimeOffset.MinValue)], Hosts = new Dictionary<string, HostHabits> { ["Slipway"] = new() { BinDays = 30 } } },
+            Id = new SiteId(2),
+            Name = Known.Of("Drills"),
+        };
+        var facts = Facts(
+            Used() with
+            {
+                Content = new Content
+                {
+                    Joining = Known<Joining>.None,
+                    Pages = Known.Of(9),
+                    Group = Known.Of(group.Id),
+                },
+            }
+        ) with
+        {
+            Around = new Surroundings
+            {
+                OpenedByGroup = [other],
+                OnHost = new([
+                    new(new SiteId(71), "Pilot boarding notes (old)", "slipway.example/old"),
+                    new(new SiteId(72), "Pilot boat", "slipway.example/boat"),
+                ]),
+            },
+            House = new House
+            {
+                Keeping = [new KeepRule(null, null, 60, DateTimeOffset.MinValue)],
+                Hosts = new Dictionary<string, HostHabits> { ["Slipway"] = new() { BinDays = 30 } },
+            },
         };
         var loss = Planned(facts, administrator).Loss!;
 
@@ -110,28 +167,89 @@ public class AtticDeedFacts
     [Fact]
     public void Where_a_host_deletes_for_good_the_site_is_ours_goes_on_costing_and_a_hold_may_lie_on_it()
     {
-        var plan = new SitePlan("P1", "Beacon", 9_600, "EUR", 12, new DateOnly(2027, 3, 2), Renews: false, GraceDays: 30, Sites: 1);
-        var ours = new House { Keeping = [new KeepRule(null, null, 60, DateTimeOffset.MinValue)], Hosts = new Dictionary<string, HostHabits> { ["Slipway"] = new() { Deletes = Deletion.ForGood, BinDays = 30 } } };
-        var facts = Facts(Used() with { Content = new Content { Joining = Known<Joining>.None, Plan = Known.Of(plan), Records = Known.Of(41) } }) with { House = ours, Holds = [new Hold(1, "Inquiry", Aske, Now, null)] };
+        var plan = new SitePlan(
+            "P1",
+            "Beacon",
+            9_600,
+            "EUR",
+            12,
+            new DateOnly(2027, 3, 2),
+            Renews: false,
+            GraceDays: 30,
+            Sites: 1
+        );
+        var ours = new House
+        {
+            Keeping = [new KeepRule(null, null, 60, DateTimeOffset.MinValue)],
+            Hosts = new Dictionary<string, HostHabits>
+            {
+                ["Slipway"] = new() { Deletes = Deletion.ForGood, BinDays = 30 },
+            },
+        };
+        var facts = Facts(
+            Used() with
+            {
+                Content = new Content
+                {
+                    Joining = Known<Joining>.None,
+                    Plan = Known.Of(plan),
+                    Records = Known.Of(41),
+                },
+            }
+        ) with
+        {
+            House = ours,
+            Holds = [new Hold(1, "Inquiry", Aske, Now, null)],
+        };
         var loss = Planned(facts, administrator).Loss!;
 
         Assert.True(loss.IsOurs);
         Assert.Null(loss.HostKeepsThrough);
-        Assert.Equal(("96.00 EUR a year", "it ends with 2 Mar 2027, and the site is kept for 30 more days"), (loss.Plan!.Cost, loss.Plan.Next));
+        Assert.Equal(
+            ("96.00 EUR a year", "it ends with 2 Mar 2027, and the site is kept for 30 more days"),
+            (loss.Plan!.Cost, loss.Plan.Next)
+        );
         Assert.Equal(Known.Of(41), loss.Records);
 
         // The same hold keeps a site where it is on a host whose bin empties itself.
-        var theirs = PutAway.Decide(facts with { House = ours with { Hosts = new Dictionary<string, HostHabits>() } }, new PutAwayWish(null, "Pilot boarding notes"), default, administrator);
-        Assert.StartsWith("A hold forbids it: Inquiry.", Assert.Single(Assert.IsType<Decision.Refusal>(theirs).Reasons), StringComparison.Ordinal);
+        var theirs = PutAway.Decide(
+            facts with
+            {
+                House = ours with { Hosts = new Dictionary<string, HostHabits>() },
+            },
+            new PutAwayWish(null, "Pilot boarding notes"),
+            default,
+            administrator
+        );
+        Assert.StartsWith(
+            "A hold forbids it: Inquiry.",
+            Assert.Single(Assert.IsType<Decision.Refusal>(theirs).Reasons),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
     public void What_people_are_owed_blocks_each_by_itself_and_records_do_not()
     {
-        var owing = Used() with { Content = new Content { Joining = Known<Joining>.None, Obligations = Known<IReadOnlyList<Obligation>>.Of([new(1, "order is not delivered"), new(12, "vouchers are not used", new DateOnly(2027, 3, 2))]), Records = Known.Of(300) } };
+        var owing = Used() with
+        {
+            Content = new Content
+            {
+                Joining = Known<Joining>.None,
+                Obligations = Known<IReadOnlyList<Obligation>>.Of([
+                    new(1, "order is not delivered"),
+                    new(12, "vouchers are not used", new DateOnly(2027, 3, 2)),
+                ]),
+                Records = Known.Of(300),
+            },
+        };
         Assert.Equal(
-            ["1 order is not delivered. Settle that at Slipway first: people are owed it.", "12 vouchers are not used, to be claimed through 2 Mar 2027. Settle that at Slipway first: people are owed it."],
-            PutAway.Blockers(Facts(owing)));
+            [
+                "1 order is not delivered. Settle that at Slipway first: people are owed it.",
+                "12 vouchers are not used, to be claimed through 2 Mar 2027. Settle that at Slipway first: people are owed it.",
+            ],
+            PutAway.Blockers(Facts(owing))
+        );
     }
 
     [Fact]
@@ -140,14 +258,21 @@ public class AtticDeedFacts
         harbour.Limit(LayerKind.Unit, "PIL", Enforcer.House, Outside(OutsideLevel.NoOne));
         var away = Away(Site(ToPerson(Power.Own, Lund), ToPassersBy(Power.View), ToStaff(Power.View)));
 
-        Assert.Equal(["Its owner Petra Lund can no longer answer for it. Choose a new one."], Assert.IsType<Decision.Refusal>(Back(away, new BringBackWish(null))).Reasons);
-        Assert.Contains("Ottoline Farrow leaves on 30 Nov.", Assert.IsType<Decision.Refusal>(Back(away, new BringBackWish(null, Farrow))).Reasons);
+        Assert.Equal(
+            ["Its owner Petra Lund can no longer answer for it. Choose a new one."],
+            Assert.IsType<Decision.Refusal>(Back(away, new BringBackWish(null))).Reasons
+        );
+        Assert.Contains(
+            "Ottoline Farrow leaves on 30 Nov.",
+            Assert.IsType<Decision.Refusal>(Back(away, new BringBackWish(null, Farrow))).Reasons
+        );
 
         var plan = Assert.IsType<Decision.Plan>(Back(away, new BringBackWish(null, Quist)));
         var key = "person:renata.quist@merrowby.example";
         Assert.Equal<GrantChange>(
             [new("person:4", null), new(key, new Grant(key, Power.Own, new Subject.OnePerson(Quist))), new("world", null)],
-            plan.Orders.Single().Wish.Grants);
+            plan.Orders.Single().Wish.Grants
+        );
         Assert.Equal(Existence.Here, plan.Orders.Single().Wish.Existence);
         Assert.DoesNotContain(plan.Effect.Powers, change => change.Opened.Count > 0);
         Assert.Contains(Aske, plan.Effect.Powers.Single(change => change.Power == Power.View).Gain);
@@ -155,17 +280,35 @@ public class AtticDeedFacts
 
     [Theory]
     [InlineData("slipway.example/free-one", null)]
-    [InlineData("slipway.example/Free", "The character \"F\" cannot stand in an address: it is made of a to z, 0 to 9 and single hyphens.")]
+    [InlineData(
+        "slipway.example/Free",
+        "The character \"F\" cannot stand in an address: it is made of a to z, 0 to 9 and single hyphens."
+    )]
     [InlineData("slipway.example/a--b", "Hyphens stand single and between other characters.")]
     [InlineData("slipway.example/-a", "Hyphens stand single and between other characters.")]
     [InlineData("quay.example/a", "The address has to begin with slipway.example/.")]
     [InlineData("slipway.example/taken", "The address slipway.example/taken is held by Somebody else's.")]
     public void A_held_address_is_chosen_anew(string address, string? refused)
     {
-        var facts = Away(Used()) with { Around = new Surroundings { OnHost = new([new(new SiteId(71), "Newcomer", "slipway.example/pilot-boarding"), new(new SiteId(72), "Somebody else's", "slipway.example/taken")]) } };
+        var facts = Away(Used()) with
+        {
+            Around = new Surroundings
+            {
+                OnHost = new([
+                    new(new SiteId(71), "Newcomer", "slipway.example/pilot-boarding"),
+                    new(new SiteId(72), "Somebody else's", "slipway.example/taken"),
+                ]),
+            },
+        };
 
-        Assert.Equal(["Its address slipway.example/pilot-boarding is held by Newcomer now. Choose another."], Assert.IsType<Decision.Refusal>(Back(facts, new BringBackWish(null))).Reasons);
-        Assert.Equal(["slipway.example/pilot-boarding-pil", "slipway.example/pilot-boarding-2"], BringBack.FreeAddresses(facts).Take(2));
+        Assert.Equal(
+            ["Its address slipway.example/pilot-boarding is held by Newcomer now. Choose another."],
+            Assert.IsType<Decision.Refusal>(Back(facts, new BringBackWish(null))).Reasons
+        );
+        Assert.Equal(
+            ["slipway.example/pilot-boarding-pil", "slipway.example/pilot-boarding-2"],
+            BringBack.FreeAddresses(facts).Take(2)
+        );
         var decision = Back(facts, new BringBackWish(null, null, address));
         Assert.Equal(refused is null ? [] : [refused], decision is Decision.Refusal(var reasons) ? reasons : []);
     }
@@ -175,12 +318,19 @@ public class AtticDeedFacts
     {
         var went = Snapshot.Of(Used());
         var meant = new Wish([new GrantChange("person:2", null)], Existence.Here);
-        var came = Snapshot.Of(Used() with { Sharing = Known.Of(new Sharing([ToPerson(Power.Own, Vane), ToStaff(Power.View)], null, Now, SharingSource.Read)), Stage = Known.Of(Stage.Offline) });
+        var came = Snapshot.Of(
+            Used() with
+            {
+                Sharing = Known.Of(new Sharing([ToPerson(Power.Own, Vane), ToStaff(Power.View)], null, Now, SharingSource.Read)),
+                Stage = Known.Of(Stage.Offline),
+            }
+        );
 
         Assert.Empty(Comparison.Of(went, went, meant, grant => grant.Key));
         Assert.Equal(
             [("what visitors see", false), ("everyone", false), ("person:2", true), ("unit:PIL", false)],
-            Comparison.Of(went, came, meant, grant => grant.Key).Select(one => (one.What, one.Meant)));
+            Comparison.Of(went, came, meant, grant => grant.Key).Select(one => (one.What, one.Meant))
+        );
     }
 
     [Fact]
@@ -188,9 +338,17 @@ public class AtticDeedFacts
     {
         var facts = Away(Used());
 
-        Assert.Equal(["Slipway clears its bin on 24 Dec 2026 whatever we hold. Bring the site back first: a held site cannot be put away."], Assert.IsType<Decision.Refusal>(HoldDeeds.Place(facts, new HoldWish("Inquiry", null), administrator)).Reasons);
+        Assert.Equal(
+            [
+                "Slipway clears its bin on 24 Dec 2026 whatever we hold. Bring the site back first: a held site cannot be put away.",
+            ],
+            Assert.IsType<Decision.Refusal>(HoldDeeds.Place(facts, new HoldWish("Inquiry", null), administrator)).Reasons
+        );
         Assert.IsType<Decision.Plan>(HoldDeeds.Place(facts, new HoldWish("Inquiry", new DateOnly(2026, 12, 20)), administrator));
-        Assert.Contains("Holds are placed and released by administrators and stewards.", Assert.IsType<Decision.Refusal>(HoldDeeds.Place(Facts(Used()), new HoldWish("x", null), owner)).Reasons);
+        Assert.Contains(
+            "Holds are placed and released by administrators and stewards.",
+            Assert.IsType<Decision.Refusal>(HoldDeeds.Place(Facts(Used()), new HoldWish("x", null), owner)).Reasons
+        );
     }
 
     [Fact]
@@ -223,22 +381,47 @@ public class AtticDeedFacts
             }
         }
 
-        Assert.Equal(Enum.GetValues<ApprovalState>().Order(), Enum.GetValues<ApprovalEvent>().Select(happened => ApprovalStates.After(ApprovalState.Asked, happened)!.Value).Distinct().Order());
+        Assert.Equal(
+            Enum.GetValues<ApprovalState>().Order(),
+            Enum.GetValues<ApprovalEvent>()
+                .Select(happened => ApprovalStates.After(ApprovalState.Asked, happened)!.Value)
+                .Distinct()
+                .Order()
+        );
     }
 
     private static SiteFacts Used() => Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Quist), Unit);
 
-    private DeedFacts Facts(SiteFacts site) => new(site, [], harbour.House, new Core.Rules.RuleBook([], default), harbour.Roll) { Administrators = [Aske] };
+    private DeedFacts Facts(SiteFacts site) =>
+        new(site, [], harbour.House, new Core.Rules.RuleBook([], default), harbour.Roll) { Administrators = [Aske] };
 
     private DeedFacts Away(SiteFacts site)
     {
-        var bin = site with { Existence = Existence.Attic, Bin = new Bin(Now, null, Known.Of(Now.AddDays(30)), Known<DateTimeOffset>.Unknown) };
-        return Facts(bin) with { Stay = new Stay { Id = 1, Place = 3, Site = site.Id, State = StayState.Kept, AskedAt = Now, PutAwayAt = Now, Went = Snapshot.Of(site) } };
+        var bin = site with
+        {
+            Existence = Existence.Attic,
+            Bin = new Bin(Now, null, Known.Of(Now.AddDays(30)), Known<DateTimeOffset>.Unknown),
+        };
+        return Facts(bin) with
+        {
+            Stay = new Stay
+            {
+                Id = 1,
+                Place = 3,
+                Site = site.Id,
+                State = StayState.Kept,
+                AskedAt = Now,
+                PutAwayAt = Now,
+                Went = Snapshot.Of(site),
+            },
+        };
     }
 
-    private static Decision Put(DeedFacts facts, Doer doer) => PutAway.Decide(facts, new PutAwayWish(null), new OrderId(Guid.NewGuid()), doer);
+    private static Decision Put(DeedFacts facts, Doer doer) =>
+        PutAway.Decide(facts, new PutAwayWish(null), new OrderId(Guid.NewGuid()), doer);
 
     private static Decision.Plan Planned(DeedFacts facts, Doer doer) => Assert.IsType<Decision.Plan>(Put(facts, doer));
 
-    private static Decision Back(DeedFacts facts, BringBackWish wish) => BringBack.Decide(facts, wish, new OrderId(Guid.NewGuid()), new Doer(Aske));
+    private static Decision Back(DeedFacts facts, BringBackWish wish) =>
+        BringBack.Decide(facts, wish, new OrderId(Guid.NewGuid()), new Doer(Aske));
 }

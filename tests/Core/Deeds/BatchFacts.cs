@@ -28,7 +28,8 @@ public class BatchFacts
                 (BatchState.Running, BatchEvent.Finish, BatchState.Ended),
                 (BatchState.Stopped, BatchEvent.Resume, BatchState.Running),
             ],
-            moves);
+            moves
+        );
     }
 
     [Fact]
@@ -47,7 +48,12 @@ public class BatchFacts
     public void Nothing_is_done_where_the_effect_is_another_by_then()
     {
         var planned = Planned(Facts(Site(ToPassersBy(Power.View), ToPerson(Power.Own, Vane))));
-        var turn = planned.Decided(Decide(Facts(Site(ToPassersBy(Power.View), ToPassersBy(Power.Edit) with { Key = "link:b" }, ToPerson(Power.Own, Vane))), Order));
+        var turn = planned.Decided(
+            Decide(
+                Facts(Site(ToPassersBy(Power.View), ToPassersBy(Power.Edit) with { Key = "link:b" }, ToPerson(Power.Own, Vane))),
+                Order
+            )
+        );
 
         Assert.Equal((BatchLineState.Changed, null), (turn.State, turn.Order));
     }
@@ -67,16 +73,30 @@ public class BatchFacts
     [Fact]
     public void Narrowing_without_a_limit_that_is_known_is_refused_with_the_remedy()
     {
-        var decision = BulkDeeds.Decide(NarrowReach.Deed, Facts(Site(ToPassersBy(Power.View)) with { Unit = Known<UnitCode>.Unknown }), null, Order, Administrator);
+        var decision = BulkDeeds.Decide(
+            NarrowReach.Deed,
+            Facts(Site(ToPassersBy(Power.View)) with { Unit = Known<UnitCode>.Unknown }),
+            null,
+            Order,
+            Administrator
+        );
 
-        Assert.Equal(["A limit over this site is not known, so it cannot be told how far to narrow it. Narrow it by itself."], Assert.IsType<Decision.Refusal>(decision).Reasons);
+        Assert.Equal(
+            ["A limit over this site is not known, so it cannot be told how far to narrow it. Narrow it by itself."],
+            Assert.IsType<Decision.Refusal>(decision).Reasons
+        );
     }
 
     [Fact]
     public void What_all_of_the_staff_use_waits_for_a_second_person_when_it_is_put_away()
     {
         var facts = Facts(Site(ToStaff(Power.View), ToPerson(Power.Own, Vane)), new Harbour());
-        var planned = BatchLine.Planned(Batch, 0, new BatchTarget(facts.Site.Id), BulkDeeds.Decide(PutAway.Deed, facts, "tidy", Guid.Empty, Administrator));
+        var planned = BatchLine.Planned(
+            Batch,
+            0,
+            new BatchTarget(facts.Site.Id),
+            BulkDeeds.Decide(PutAway.Deed, facts, "tidy", Guid.Empty, Administrator)
+        );
         var turn = planned.Decided(BulkDeeds.Decide(PutAway.Deed, facts, "tidy", Order, Administrator));
 
         Assert.Contains("two people", planned.Effect.NeedsSecond);
@@ -101,7 +121,8 @@ public class BatchFacts
 
         BatchLine Undone(DeedFacts facts) =>
             BatchLine.Planned(Batch, 0, target, Undoing(facts, Guid.Empty)).Decided(Undoing(facts, Order));
-        Decision Undoing(DeedFacts facts, Guid order) => BulkDeeds.Decide(BulkDeeds.UndoOf(NarrowReach.Deed)!, facts, null, order, Administrator, target.Undoes);
+        Decision Undoing(DeedFacts facts, Guid order) =>
+            BulkDeeds.Decide(BulkDeeds.UndoOf(NarrowReach.Deed)!, facts, null, order, Administrator, target.Undoes);
     }
 
     [Fact]
@@ -110,9 +131,18 @@ public class BatchFacts
     [Fact]
     public void Owners_put_their_sites_away_one_by_one()
     {
-        var decision = BulkDeeds.Decide(PutAway.Deed, Facts(Site(ToPerson(Power.Own, Vane)), new Harbour()), null, Order, new Doer(Vane, Capacity.Owner));
+        var decision = BulkDeeds.Decide(
+            PutAway.Deed,
+            Facts(Site(ToPerson(Power.Own, Vane)), new Harbour()),
+            null,
+            Order,
+            new Doer(Vane, Capacity.Owner)
+        );
 
-        Assert.Equal(["Owners put their sites away one by one, so that each can be stopped for a while."], Assert.IsType<Decision.Refusal>(decision).Reasons);
+        Assert.Equal(
+            ["Owners put their sites away one by one, so that each can be stopped for a while."],
+            Assert.IsType<Decision.Refusal>(decision).Reasons
+        );
     }
 
     [Theory]
@@ -137,9 +167,11 @@ public class BatchFacts
         Assert.Equal(BatchOutcome.Withdrawn, BatchOutcomes.Of(BatchLineState.AsksSecond, null, ApprovalState.TurnedDown));
     }
 
-    private static BatchLine Planned(DeedFacts facts) => BatchLine.Planned(Batch, 0, new BatchTarget(facts.Site.Id), Decide(facts, Guid.Empty));
+    private static BatchLine Planned(DeedFacts facts) =>
+        BatchLine.Planned(Batch, 0, new BatchTarget(facts.Site.Id), Decide(facts, Guid.Empty));
 
-    private static Decision Decide(DeedFacts facts, Guid order) => BulkDeeds.Decide(NarrowReach.Deed, facts, null, order, Administrator);
+    private static Decision Decide(DeedFacts facts, Guid order) =>
+        BulkDeeds.Decide(NarrowReach.Deed, facts, null, order, Administrator);
 
     private DeedFacts Facts(SiteFacts site, Harbour? other = null)
     {

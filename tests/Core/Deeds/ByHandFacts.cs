@@ -10,7 +10,16 @@ namespace AtticLedger.Core.Tests.Deeds;
 /// <summary>Orders that a person carries out: Aske does what is asked of the old host, Vane asks, Quist looks.</summary>
 public class ByHandFacts
 {
-    private static readonly HandKept How = new(Aske, "yard-admin", "The yard's desk", 5, "Sign in.\nOpen {site} at {address}.\n\nSave.", "Ask {key}'s clerk.", "Rename the folder.", "Name it back.");
+    private static readonly HandKept How = new(
+        Aske,
+        "yard-admin",
+        "The yard's desk",
+        5,
+        "Sign in.\nOpen {site} at {address}.\n\nSave.",
+        "Ask {key}'s clerk.",
+        "Rename the folder.",
+        "Name it back."
+    );
     private static readonly SiteFacts Open = Site(ToPerson(Power.Own, Vane), ToStaff(Power.View), ToPassersBy(Power.View));
     private static readonly Order Asked = new()
     {
@@ -58,7 +67,13 @@ public class ByHandFacts
 
         Assert.StartsWith("You did it yourself", ByHand.NoCheck(done.Order, done.Hand, Aske));
         Assert.Null(ByHand.NoCheck(done.Order, done.Hand, Quist));
-        Assert.Equal((OrderState.Seen, Quist), (ByHand.Checked(done.Order, done.Hand, Quist, Now).Order.State, ByHand.Checked(done.Order, done.Hand, Quist, Now).Hand.CheckedBy));
+        Assert.Equal(
+            (OrderState.Seen, Quist),
+            (
+                ByHand.Checked(done.Order, done.Hand, Quist, Now).Order.State,
+                ByHand.Checked(done.Order, done.Hand, Quist, Now).Hand.CheckedBy
+            )
+        );
     }
 
     [Fact]
@@ -70,7 +85,11 @@ public class ByHandFacts
         // A list that was written before it was done says nothing about it.
         Assert.Empty(Intake.Take(done.Site, Open, [done.Order], Now, Now.AddDays(2)).Moved);
 
-        var listed = Open with { SeenAt = Now.AddDays(2), Sharing = Open.Sharing.Select(sharing => sharing with { At = Now.AddDays(2) }) };
+        var listed = Open with
+        {
+            SeenAt = Now.AddDays(2),
+            Sharing = Open.Sharing.Select(sharing => sharing with { At = Now.AddDays(2) }),
+        };
         var contradicted = Assert.Single(Intake.Take(done.Site, listed, [done.Order], Now.AddDays(2), Now.AddDays(2)).Moved);
         var back = ByHand.Disagrees(contradicted, done.Hand, listed, RollAt(Now.AddDays(2)));
         Assert.Equal((OrderState.Sent, 1), (back.Order.State, back.Hand.Returned));
@@ -92,11 +111,26 @@ public class ByHandFacts
     [Fact]
     public void A_site_that_was_not_put_away_after_all_is_on_its_way_again()
     {
-        var (order, hand) = Given(Asked with { Wish = new Wish([], Existence.Attic), Before = [], Purpose = OrderPurpose.PutAway });
+        var (order, hand) = Given(
+            Asked with
+            {
+                Wish = new Wish([], Existence.Attic),
+                Before = [],
+                Purpose = OrderPurpose.PutAway,
+            }
+        );
         var done = ByHand.Done(order, hand, Open, Aske, "renamed", Now.AddDays(1));
         Assert.Equal(Existence.Attic, done.Site!.Existence);
 
-        var stay = new Stay { Site = Open.Id, State = StayState.GoingAway, AskedAt = Now, Went = Snapshot.Of(Open), Order = order.Id, By = Vane };
+        var stay = new Stay
+        {
+            Site = Open.Id,
+            State = StayState.GoingAway,
+            AskedAt = Now,
+            Went = Snapshot.Of(Open),
+            Order = order.Id,
+            By = Vane,
+        };
         var kept = Aftermath.Answered(done.Order, done.Site, null, stay, harbour.Roll, Now.AddDays(1)).Stay!;
         Assert.Equal(StayState.Kept, kept.State);
 
@@ -110,11 +144,26 @@ public class ByHandFacts
     public void An_offer_whose_key_was_not_switched_after_all_is_on_its_way_again()
     {
         var (order, _) = Given(Asked with { Purpose = OrderPurpose.Key });
-        var offer = new Offer { Id = new OfferId(Guid.NewGuid()), Site = Open.Id, To = Quist, Giver = Vane, By = Vane, OfferedAt = Now, Through = Time.DayOf(Now), State = OfferState.HandedOver, Order = order.Id, EndedAt = Now };
+        var offer = new Offer
+        {
+            Id = new OfferId(Guid.NewGuid()),
+            Site = Open.Id,
+            To = Quist,
+            Giver = Vane,
+            By = Vane,
+            OfferedAt = Now,
+            Through = Time.DayOf(Now),
+            State = OfferState.HandedOver,
+            Order = order.Id,
+            EndedAt = Now,
+        };
 
         var again = Aftermath.GivenBack(order, Open, null, offer, Now.AddDays(1)).Offer!;
         Assert.Equal((OfferState.Switching, null), (again.State, again.EndedAt));
-        Assert.Equal(Aftermath.Nothing, Aftermath.GivenBack(order, Open, null, offer with { Order = new OrderId(Guid.NewGuid()) }, Now));
+        Assert.Equal(
+            Aftermath.Nothing,
+            Aftermath.GivenBack(order, Open, null, offer with { Order = new OrderId(Guid.NewGuid()) }, Now)
+        );
     }
 
     [Fact]
@@ -122,7 +171,10 @@ public class ByHandFacts
     {
         var (order, hand) = Given();
         IReadOnlySet<(PersonId, string)> none = new HashSet<(PersonId, string)>();
-        IEnumerable<Due> At(DateTimeOffset now, IReadOnlySet<(PersonId, string)> written) => DueNow.Of(new DueFacts([], [], [], RollAt(now), written) { ByHand = [(order, hand)] }).Where(due => due is not Due.PersonLeft);
+        IEnumerable<Due> At(DateTimeOffset now, IReadOnlySet<(PersonId, string)> written) =>
+            DueNow
+                .Of(new DueFacts([], [], [], RollAt(now), written) { ByHand = [(order, hand)] })
+                .Where(due => due is not Due.PersonLeft);
         var last = Time.StartOf(hand.Through);
         Assert.Empty(At(last.AddMinutes(-1), none));
         Assert.IsType<Due.HandNear>(Assert.Single(At(last, none)));
@@ -150,7 +202,10 @@ public class ByHandFacts
         var (order, hand) = Given();
         var step = ByHand.CallBack(order, hand, Open, Vane, "the site goes anyway", harbour.Roll);
         Assert.Equal(OrderState.Withdrawn, step.Order.State);
-        Assert.Equal((Aske, "No longer to be done: Pilot boarding notes"), (Assert.Single(step.Letters).To, step.Letters[0].Title));
+        Assert.Equal(
+            (Aske, "No longer to be done: Pilot boarding notes"),
+            (Assert.Single(step.Letters).To, step.Letters[0].Title)
+        );
     }
 
     private (Order Order, HandOrder Hand) Given(Order? asked = null, HandKept? how = null)

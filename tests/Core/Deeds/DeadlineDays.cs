@@ -19,8 +19,14 @@ public class DeadlineDays
     {
         var site = Dated(1, Plan, 7);
         var days = Of([site], [site.Id], offers: [Offered(site, 3)], leavers: [(Leaving(20), 2)]);
-        Assert.Equal([DeadlineKind.Offer, DeadlineKind.WayIn, DeadlineKind.Leaver, DeadlineKind.Plan], days.Select(day => day.Kind));
-        Assert.Equal([$"The offer of {site.Title} ends", $"A way in ends: {site.Title}", "Ada's last day", $"The plan ends: {site.Title}"], days.Select(day => day.Title));
+        Assert.Equal(
+            [DeadlineKind.Offer, DeadlineKind.WayIn, DeadlineKind.Leaver, DeadlineKind.Plan],
+            days.Select(day => day.Kind)
+        );
+        Assert.Equal(
+            [$"The offer of {site.Title} ends", $"A way in ends: {site.Title}", "Ada's last day", $"The plan ends: {site.Title}"],
+            days.Select(day => day.Title)
+        );
         Assert.Equal("Ada holds the keys of 2 sites.", days[2].Words);
         Assert.Equal(4, days.Select(day => day.Key).Distinct().Count());
     }
@@ -50,27 +56,60 @@ public class DeadlineDays
         var two = site.WithGrants([.. site.Expected.Or([]), ToStaff(Power.View) with { Key = "later", Through = Day(7) }]);
         Assert.Equal($"2 ways in end: {site.Title}", Of([two], [two.Id])[0].Title);
         var renewed = Dated(1, Plan with { Through = Day(405), Renews = true }, -1);
-        Assert.NotEqual(Of([site], [site.Id])[^1].Key, Of([renewed with { Content = new Content { Joining = Known<Joining>.None, Plan = Known.Of(Plan with { Through = Day(41) }) } }], [site.Id])[^1].Key);
+        Assert.NotEqual(
+            Of([site], [site.Id])[^1].Key,
+            Of(
+                [
+                    renewed with
+                    {
+                        Content = new Content { Joining = Known<Joining>.None, Plan = Known.Of(Plan with { Through = Day(41) }) },
+                    },
+                ],
+                [site.Id]
+            )[^1].Key
+        );
     }
 
     private static DateOnly Day(int ahead) => DateOnly.FromDateTime(Now.UtcDateTime).AddDays(ahead);
 
     private static SiteFacts Dated(long id, SitePlan plan, int wayDays) =>
-        Site(ToStaff(Power.View) with { Through = Day(wayDays) }) with { Id = new SiteId(id), Content = new Content { Joining = Known<Joining>.None, Plan = Known.Of(plan) } };
+        Site(ToStaff(Power.View) with { Through = Day(wayDays) }) with
+        {
+            Id = new SiteId(id),
+            Content = new Content { Joining = Known<Joining>.None, Plan = Known.Of(plan) },
+        };
 
-    private static Person Leaving(int days) => new(new PersonId(77), PersonKind.Staff, "Ada", "ada@merrowby.example", Standing.Leaving, Day(days), Known<UnitCode>.None);
+    private static Person Leaving(int days) =>
+        new(new PersonId(77), PersonKind.Staff, "Ada", "ada@merrowby.example", Standing.Leaving, Day(days), Known<UnitCode>.None);
 
-    private static Offer Offered(SiteFacts site, int days) => new()
-    {
-        Id = new OfferId(Guid.NewGuid()),
-        Site = site.Id,
-        State = OfferState.Offered,
-        To = Vane,
-        Through = Day(days),
-        By = Aske,
-        OfferedAt = Now,
-    };
+    private static Offer Offered(SiteFacts site, int days) =>
+        new()
+        {
+            Id = new OfferId(Guid.NewGuid()),
+            Site = site.Id,
+            State = OfferState.Offered,
+            To = Vane,
+            Through = Day(days),
+            By = Aske,
+            OfferedAt = Now,
+        };
 
-    private IReadOnlyList<Deadline> Of(IReadOnlyList<SiteFacts> sites, IReadOnlyList<SiteId> seen, IReadOnlyList<Offer>? offers = null, IReadOnlyList<(Person, int)>? leavers = null) =>
-        Deadlines.Of(new DeadlineFacts(sites.ToDictionary(site => site.Id), seen.ToHashSet(), [], offers ?? [], [], [], leavers ?? [], harbour.Roll));
+    private IReadOnlyList<Deadline> Of(
+        IReadOnlyList<SiteFacts> sites,
+        IReadOnlyList<SiteId> seen,
+        IReadOnlyList<Offer>? offers = null,
+        IReadOnlyList<(Person, int)>? leavers = null
+    ) =>
+        Deadlines.Of(
+            new DeadlineFacts(
+                sites.ToDictionary(site => site.Id),
+                seen.ToHashSet(),
+                [],
+                offers ?? [],
+                [],
+                [],
+                leavers ?? [],
+                harbour.Roll
+            )
+        );
 }

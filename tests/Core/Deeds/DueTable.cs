@@ -18,15 +18,23 @@ public class DueTable
     [InlineData("2026-12-08T23:59:59", "reminder")]
     [InlineData("2026-12-09T00:00:00", "lapse")]
     [InlineData("2027-03-01T12:00:00", "lapse")]
-    public void An_offer_is_reminded_of_two_days_before_its_end_and_lapses_at_the_first_instant_after_its_last_day(string now, string due) =>
-        Assert.Equal(due.Length == 0 ? [] : [due], Of(now, offers: [Offered(Quist)]).Where(one => one is not Due.PersonLeft).Select(Word));
+    public void An_offer_is_reminded_of_two_days_before_its_end_and_lapses_at_the_first_instant_after_its_last_day(
+        string now,
+        string due
+    ) =>
+        Assert.Equal(
+            due.Length == 0 ? [] : [due],
+            Of(now, offers: [Offered(Quist)]).Where(one => one is not Due.PersonLeft).Select(Word)
+        );
 
     [Fact]
     public void A_reminder_that_was_written_is_not_due_again()
     {
         var offer = Offered(Quist);
 
-        Assert.DoesNotContain(Of("2026-12-07T12:00", offers: [offer], written: [(Quist, $"remind:{offer.Id}")]), due => due is Due.OfferReminder);
+        Assert.DoesNotContain(Of("2026-12-07T12:00", offers: [offer], written: [(Quist, $"remind:{offer.Id}")]), due =>
+            due is Due.OfferReminder
+        );
     }
 
     [Fact]
@@ -73,8 +81,15 @@ public class DueTable
     {
         var hold = new Hold(1, "Inquiry", Aske, Now, null);
 
-        Assert.Equal(["moved"], Of("2027-02-01T00:00", stay: Kept() with { State = StayState.Due }, holds: [hold]).Where(one => one is not Due.PersonLeft).Select(Word));
-        Assert.DoesNotContain(Of("2027-02-01T00:00", stay: Kept() with { State = StayState.Due }), one => one is not Due.PersonLeft);
+        Assert.Equal(
+            ["moved"],
+            Of("2027-02-01T00:00", stay: Kept() with { State = StayState.Due }, holds: [hold])
+                .Where(one => one is not Due.PersonLeft)
+                .Select(Word)
+        );
+        Assert.DoesNotContain(Of("2027-02-01T00:00", stay: Kept() with { State = StayState.Due }), one =>
+            one is not Due.PersonLeft
+        );
     }
 
     [Fact]
@@ -94,9 +109,14 @@ public class DueTable
             Fingerprint = "f",
         };
 
-        Assert.Equal(["approval"], Of("2026-12-02T00:00", approvals: [approval]).Where(one => one is not Due.PersonLeft).Select(Word));
+        Assert.Equal(
+            ["approval"],
+            Of("2026-12-02T00:00", approvals: [approval]).Where(one => one is not Due.PersonLeft).Select(Word)
+        );
         Assert.DoesNotContain(Of("2026-12-01T23:59", approvals: [approval]), one => one is not Due.PersonLeft);
-        Assert.DoesNotContain(Of("2026-12-02T00:00", approvals: [approval.Move(ApprovalEvent.Withdraw)]), one => one is not Due.PersonLeft);
+        Assert.DoesNotContain(Of("2026-12-02T00:00", approvals: [approval.Move(ApprovalEvent.Withdraw)]), one =>
+            one is not Due.PersonLeft
+        );
     }
 
     [Fact]
@@ -110,7 +130,11 @@ public class DueTable
     [Fact]
     public void All_that_fell_due_while_nobody_looked_comes_in_the_order_in_which_it_fell_due()
     {
-        var due = Of("2027-06-01T00:00", offers: [Offered(Quist) with { Site = new SiteId(2) }, Offered(Farrow) with { Site = new SiteId(2) }], stay: Kept());
+        var due = Of(
+            "2027-06-01T00:00",
+            offers: [Offered(Quist) with { Site = new SiteId(2) }, Offered(Farrow) with { Site = new SiteId(2) }],
+            stay: Kept()
+        );
 
         Assert.Equal(due.Select(one => one.At).Order(), due.Select(one => one.At));
         Assert.Equal(["left Ottoline Farrow", "unfit", "lapse", "lapse", "end"], due.Select(Word));
@@ -132,21 +156,54 @@ public class DueTable
         };
 
     private static Offer Offered(PersonId to) =>
-        new() { Id = new OfferId(Guid.NewGuid()), Site = new SiteId(1), To = to, Giver = Vane, By = Vane, OfferedAt = Now, Through = new DateOnly(2026, 12, 8) };
+        new()
+        {
+            Id = new OfferId(Guid.NewGuid()),
+            Site = new SiteId(1),
+            To = to,
+            Giver = Vane,
+            By = Vane,
+            OfferedAt = Now,
+            Through = new DateOnly(2026, 12, 8),
+        };
 
     private static Stay Kept() =>
-        new() { Id = 1, Site = new SiteId(1), State = StayState.Kept, By = Vane, AskedAt = Now, PutAwayAt = Now, Went = Snapshot.Of(Site()) };
+        new()
+        {
+            Id = 1,
+            Site = new SiteId(1),
+            State = StayState.Kept,
+            By = Vane,
+            AskedAt = Now,
+            PutAwayAt = Now,
+            Went = Snapshot.Of(Site()),
+        };
 
     private IReadOnlyList<Due> Of(
-        string now, IReadOnlyList<Offer>? offers = null, IReadOnlyList<Approval>? approvals = null, Stay? stay = null, IReadOnlyList<Hold>? holds = null, IReadOnlyList<(PersonId, string)>? written = null)
+        string now,
+        IReadOnlyList<Offer>? offers = null,
+        IReadOnlyList<Approval>? approvals = null,
+        Stay? stay = null,
+        IReadOnlyList<Hold>? holds = null,
+        IReadOnlyList<(PersonId, string)>? written = null
+    )
     {
-        var at = DateTimeOffset.Parse(now, System.Globalization.CultureInfo.InvariantCulture, System.Globalization.DateTimeStyles.AssumeUniversal);
+        var at = DateTimeOffset.Parse(
+            now,
+            System.Globalization.CultureInfo.InvariantCulture,
+            System.Globalization.DateTimeStyles.AssumeUniversal
+        );
         var house = new House { Keeping = [new KeepRule(null, null, 60, DateTimeOffset.MinValue)] };
-        return DueNow.Of(new DueFacts(
-            offers ?? [],
-            approvals ?? [],
-            stay is null ? [] : [(stay, stay.State.IsInAttic() ? Clock.Of(stay.ClockFacts(Site(), house, holds ?? []), London, at) : null)],
-            new Roll(harbour.People, Units, harbour.Groups, at, London),
-            (written ?? []).ToHashSet()));
+        return DueNow.Of(
+            new DueFacts(
+                offers ?? [],
+                approvals ?? [],
+                stay is null
+                    ? []
+                    : [(stay, stay.State.IsInAttic() ? Clock.Of(stay.ClockFacts(Site(), house, holds ?? []), London, at) : null)],
+                new Roll(harbour.People, Units, harbour.Groups, at, London),
+                (written ?? []).ToHashSet()
+            )
+        );
     }
 }

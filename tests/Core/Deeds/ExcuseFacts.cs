@@ -49,7 +49,10 @@ public class ExcuseFacts
         var site = Excused(Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Quist)), two);
         Assert.Equal(Verdict.Excused, VerdictOn(site, two));
         Assert.Equal(Verdict.Breaks, VerdictOn(site.WithGrants([ToPerson(Power.Own, Vane)]), two));
-        Assert.Equal(Verdict.Excused, VerdictOn(site.WithGrants([ToPerson(Power.Own, Vane), ToPerson(Power.Own, Aske), ToPerson(Power.Own, Lund)]), two));
+        Assert.Equal(
+            Verdict.Excused,
+            VerdictOn(site.WithGrants([ToPerson(Power.Own, Vane), ToPerson(Power.Own, Aske), ToPerson(Power.Own, Lund)]), two)
+        );
 
         // The rule asks for one more, which is further away; or for one less, which is not.
         Assert.Equal(Verdict.Breaks, VerdictOn(site, new Demand.FitKeyHolders(4)));
@@ -84,11 +87,20 @@ public class ExcuseFacts
     {
         // Petra Lund has left, and nobody who has left is allowed in.
         var demand = new Demand.WithinAllowed();
-        harbour.People.Add(harbour.People.Single(person => person.Id == Lund) with { Id = new PersonId(31), Mail = "other@merrowby.example" });
+        harbour.People.Add(
+            harbour.People.Single(person => person.Id == Lund) with
+            {
+                Id = new PersonId(31),
+                Mail = "other@merrowby.example",
+            }
+        );
         var site = Excused(Site(ToPerson(Power.View, Lund)), demand);
         Assert.Equal(Verdict.Excused, VerdictOn(site, demand));
         Assert.Equal(Verdict.Excused, VerdictOn(site.WithGrants([ToPerson(Power.View, new PersonId(31))]), demand));
-        Assert.Equal(Verdict.Breaks, VerdictOn(site.WithGrants([ToPerson(Power.View, Lund), ToPerson(Power.View, new PersonId(31))]), demand));
+        Assert.Equal(
+            Verdict.Breaks,
+            VerdictOn(site.WithGrants([ToPerson(Power.View, Lund), ToPerson(Power.View, new PersonId(31))]), demand)
+        );
     }
 
     [Fact]
@@ -112,23 +124,52 @@ public class ExcuseFacts
     public void An_excuse_is_given_for_what_is_broken_and_for_a_while()
     {
         var facts = Facts(Site(ToStaff(Power.Edit)));
-        var plan = Assert.IsType<Decision.Plan>(ExcuseDeeds.Excuse(facts, new ExcuseWish(Id, " The regatta ", Last), administrator));
+        var plan = Assert.IsType<Decision.Plan>(
+            ExcuseDeeds.Excuse(facts, new ExcuseWish(Id, " The regatta ", Last), administrator)
+        );
         Assert.Equal([Id], plan.Effect.Cleared);
-        Assert.Equal(("The regatta", Last, Aske, Now), (plan.Excuse!.Reason, plan.Excuse.Through, plan.Excuse.By, plan.Excuse.From));
-        Assert.Equal(["Through 31 Dec 2026 the site may stand as it does. If it gets worse before, or the house narrows what it allows, the excuse no longer counts."], plan.Along);
+        Assert.Equal(
+            ("The regatta", Last, Aske, Now),
+            (plan.Excuse!.Reason, plan.Excuse.Through, plan.Excuse.By, plan.Excuse.From)
+        );
+        Assert.Equal(
+            [
+                "Through 31 Dec 2026 the site may stand as it does. If it gets worse before, or the house narrows what it allows, the excuse no longer counts.",
+            ],
+            plan.Along
+        );
         Assert.Equal("excuse.given", plan.Entries.Single().Deed);
 
         // It is told apart from one for a site that has become worse meanwhile.
-        var worse = Assert.IsType<Decision.Plan>(ExcuseDeeds.Excuse(Facts(Site(ToPassersBy(Power.Edit))), new ExcuseWish(Id, "The regatta", Last), administrator));
+        var worse = Assert.IsType<Decision.Plan>(
+            ExcuseDeeds.Excuse(Facts(Site(ToPassersBy(Power.Edit))), new ExcuseWish(Id, "The regatta", Last), administrator)
+        );
         Assert.NotEqual(plan.Fingerprint, worse.Fingerprint);
 
         Assert.Equal(
-            ["Excuses are given and ended by administrators and stewards.", "An excuse needs a reason.", "23 Nov 2026 has passed; an excuse ends on a day to come."],
-            Refused(facts, new ExcuseWish(Id, " ", new DateOnly(2026, 11, 23)), new Doer(Vane, Capacity.Owner)));
-        Assert.Equal(["An excuse ends within 366 days. Whoever needs longer looks at it again then."], Refused(facts, new ExcuseWish(Id, "x", new DateOnly(2028, 1, 1)), administrator));
-        Assert.Equal(["The site does not break R-9, so there is nothing to excuse."], Refused(facts, new ExcuseWish(new RuleId("R-9"), "x", Last), administrator));
-        Assert.Equal(["It cannot be told whether the site breaks R-1, so there is nothing to excuse yet."], Refused(Facts(Site() with { Sharing = Known<Sharing>.Unknown }), new ExcuseWish(Id, "x", Last), administrator));
-        Assert.Equal(["The site is excused from R-1 through 31 Dec 2026. End that excuse first."], Refused(Facts(Excused(facts.Site, new Demand.EditingNamedOnly())), new ExcuseWish(Id, "x", Last), administrator));
+            [
+                "Excuses are given and ended by administrators and stewards.",
+                "An excuse needs a reason.",
+                "23 Nov 2026 has passed; an excuse ends on a day to come.",
+            ],
+            Refused(facts, new ExcuseWish(Id, " ", new DateOnly(2026, 11, 23)), new Doer(Vane, Capacity.Owner))
+        );
+        Assert.Equal(
+            ["An excuse ends within 366 days. Whoever needs longer looks at it again then."],
+            Refused(facts, new ExcuseWish(Id, "x", new DateOnly(2028, 1, 1)), administrator)
+        );
+        Assert.Equal(
+            ["The site does not break R-9, so there is nothing to excuse."],
+            Refused(facts, new ExcuseWish(new RuleId("R-9"), "x", Last), administrator)
+        );
+        Assert.Equal(
+            ["It cannot be told whether the site breaks R-1, so there is nothing to excuse yet."],
+            Refused(Facts(Site() with { Sharing = Known<Sharing>.Unknown }), new ExcuseWish(Id, "x", Last), administrator)
+        );
+        Assert.Equal(
+            ["The site is excused from R-1 through 31 Dec 2026. End that excuse first."],
+            Refused(Facts(Excused(facts.Site, new Demand.EditingNamedOnly())), new ExcuseWish(Id, "x", Last), administrator)
+        );
     }
 
     [Fact]
@@ -139,33 +180,67 @@ public class ExcuseFacts
         Assert.Equal([Id], plan.Effect.Opened);
         Assert.Equal(Now, plan.Excuse!.Ended);
         Assert.Equal("excuse.ended", plan.Entries.Single().Deed);
-        Assert.Equal(["Ending an excuse needs a reason."], Assert.IsType<Decision.Refusal>(ExcuseDeeds.End(facts, 1, null, administrator)).Reasons);
-        Assert.Equal(["This excuse is over."], Assert.IsType<Decision.Refusal>(ExcuseDeeds.End(facts, 2, "Over", administrator)).Reasons);
+        Assert.Equal(
+            ["Ending an excuse needs a reason."],
+            Assert.IsType<Decision.Refusal>(ExcuseDeeds.End(facts, 1, null, administrator)).Reasons
+        );
+        Assert.Equal(
+            ["This excuse is over."],
+            Assert.IsType<Decision.Refusal>(ExcuseDeeds.End(facts, 2, "Over", administrator)).Reasons
+        );
         Assert.IsType<Decision.Refusal>(ExcuseDeeds.End(facts, 1, "Over", new Doer(Vane, Capacity.Owner)));
-        Assert.Equal(["This excuse is over."], Assert.IsType<Decision.Refusal>(ExcuseDeeds.End(facts with { Site = facts.Site with { Excuses = [plan.Excuse] } }, 1, "Over", administrator)).Reasons);
+        Assert.Equal(
+            ["This excuse is over."],
+            Assert
+                .IsType<Decision.Refusal>(
+                    ExcuseDeeds.End(facts with { Site = facts.Site with { Excuses = [plan.Excuse] } }, 1, "Over", administrator)
+                )
+                .Reasons
+        );
     }
 
-    private static PowerLimits Only(InsideLimit inside) => PowerLimits.Same(new Limit(inside, OutsideLevel.NoOne, Proof.None, Voucher.AnyOwner));
+    private static PowerLimits Only(InsideLimit inside) =>
+        PowerLimits.Same(new Limit(inside, OutsideLevel.NoOne, Proof.None, Voucher.AnyOwner));
 
-    private static IReadOnlyList<string> Refused(DeedFacts facts, ExcuseWish wish, Doer doer) => Assert.IsType<Decision.Refusal>(ExcuseDeeds.Excuse(facts, wish, doer)).Reasons;
+    private static IReadOnlyList<string> Refused(DeedFacts facts, ExcuseWish wish, Doer doer) =>
+        Assert.IsType<Decision.Refusal>(ExcuseDeeds.Excuse(facts, wish, doer)).Reasons;
 
     private static string Says(SheetLine line) => $"{Names(line.Breaks)} breaks, {Names(line.Excused)} excused";
 
-    private static string Names(IReadOnlyList<Rule> rules) => rules.Count == 0 ? "none" : string.Join(' ', rules.Select(rule => rule.Id.Value));
+    private static string Names(IReadOnlyList<Rule> rules) =>
+        rules.Count == 0 ? "none" : string.Join(' ', rules.Select(rule => rule.Id.Value));
 
     private static int Found(SeenSheet sheet, string filter) => sheet.Where(Filter.Parse(filter, JudgedLine.Attributes)).CountYes;
 
     private static long Gravity(SeenSheet sheet) => sheet.Columns.Of<Span>("gravity")[0].Or(default).AtLeast;
 
-    private static RuleBook Book(Demand demand) => new([new Rule(Id, "A rule", "a rule", Level.Must, "", demand, new DateOnly(2026, 1, 1))], new DateOnly(2026, 11, 24));
+    private static RuleBook Book(Demand demand) =>
+        new([new Rule(Id, "A rule", "a rule", Level.Must, "", demand, new DateOnly(2026, 1, 1))], new DateOnly(2026, 11, 24));
 
     private DeedFacts Facts(SiteFacts site) => new(site, [], harbour.House, Book(new Demand.EditingNamedOnly()), harbour.Roll);
 
     // As it stands, through the last day of the year.
     private SiteFacts Excused(SiteFacts site, Demand demand) =>
-        site with { Excuses = [new Excuse(1, Id, "The regatta", Aske, Now.AddDays(-1), Last, demand.Expression, demand.Distance(new SiteLine(site, harbour.House, harbour.Roll)))] };
+        site with
+        {
+            Excuses =
+            [
+                new Excuse(
+                    1,
+                    Id,
+                    "The regatta",
+                    Aske,
+                    Now.AddDays(-1),
+                    Last,
+                    demand.Expression,
+                    demand.Distance(new SiteLine(site, harbour.House, harbour.Roll))
+                ),
+            ],
+        };
 
-    private JudgedLine Judge(SiteFacts site, Demand demand, Harbour? there = null) => Book(demand).Judge([new SiteLine(site, (there ?? harbour).House, (there ?? harbour).Roll)]).Single();
+    private JudgedLine Judge(SiteFacts site, Demand demand, Harbour? there = null) =>
+        Book(demand).Judge([new SiteLine(site, (there ?? harbour).House, (there ?? harbour).Roll)]).Single();
 
-    private Verdict? VerdictOn(SiteFacts site, Demand demand, Harbour? there = null) => Judge(site, demand, there).Findings.SingleOrDefault()?.Verdict;
+    private Verdict? VerdictOn(SiteFacts site, Demand demand, Harbour? there = null) =>
+        Judge(site, demand, there).Findings.SingleOrDefault()?.Verdict;
 }

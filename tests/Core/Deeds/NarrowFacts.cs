@@ -11,8 +11,24 @@ namespace AtticLedger.Core.Tests.Deeds;
 
 public class NarrowFacts
 {
-    private static readonly Rule Allowed = new(new("R-07"), "Within what the house allows", "wider than allowed", Level.Must, "", new Demand.WithinAllowed(), new DateOnly(2026, 11, 20));
-    private static readonly Rule Keys = new(new("R-03"), "Two fit key holders", "too few keys", Level.Should, "", new Demand.FitKeyHolders(2), new DateOnly(2026, 1, 1));
+    private static readonly Rule Allowed = new(
+        new("R-07"),
+        "Within what the house allows",
+        "wider than allowed",
+        Level.Must,
+        "",
+        new Demand.WithinAllowed(),
+        new DateOnly(2026, 11, 20)
+    );
+    private static readonly Rule Keys = new(
+        new("R-03"),
+        "Two fit key holders",
+        "too few keys",
+        Level.Should,
+        "",
+        new Demand.FitKeyHolders(2),
+        new DateOnly(2026, 1, 1)
+    );
     private readonly Harbour harbour = new Harbour().Limit(LayerKind.Unit, "PIL", Enforcer.House, Outside(OutsideLevel.NoOne));
     private readonly OrderId order = new(Guid.Parse("00000000-0000-0000-0000-000000000001"));
     private readonly Doer doer = new(Vane);
@@ -54,7 +70,13 @@ public class NarrowFacts
     {
         var plan = Plan(Site(ToStaff(Power.View)), Inside(InsideLimit.Unit));
 
-        Assert.Equal([new GrantChange("everyone", null), new GrantChange("unit:PIL", new Grant("unit:PIL", Power.View, new Subject.WholeUnit(Pilotage)))], plan.Effect.Grants);
+        Assert.Equal(
+            [
+                new GrantChange("everyone", null),
+                new GrantChange("unit:PIL", new Grant("unit:PIL", Power.View, new Subject.WholeUnit(Pilotage))),
+            ],
+            plan.Effect.Grants
+        );
         Assert.DoesNotContain(Vane, plan.Effect.Powers.SelectMany(change => change.Lose));
         Assert.Contains(Aske, plan.Effect.Powers.SelectMany(change => change.Lose));
     }
@@ -83,10 +105,15 @@ public class NarrowFacts
     [Fact]
     public void What_is_under_way_counts_as_asked_and_a_second_deed_has_only_the_rest_to_do()
     {
-        var site = Site(ToPassersBy(Power.View), ToPartners(Power.View)) with { UnderWay = [new UnderWay(order, new Wish([new GrantChange("world", null)]))] };
+        var site = Site(ToPassersBy(Power.View), ToPartners(Power.View)) with
+        {
+            UnderWay = [new UnderWay(order, new Wish([new GrantChange("world", null)]))],
+        };
 
         Assert.Equal(["partners"], Plan(site).Effect.Grants.Select(change => change.Key));
-        var refusal = Assert.IsType<Decision.Refusal>(Decide(site with { UnderWay = [new UnderWay(order, new Wish([new("world", null), new("partners", null)]))] }));
+        var refusal = Assert.IsType<Decision.Refusal>(
+            Decide(site with { UnderWay = [new UnderWay(order, new Wish([new("world", null), new("partners", null)]))] })
+        );
         Assert.StartsWith("What is under way already does this", refusal.Reasons[0]);
     }
 
@@ -96,7 +123,14 @@ public class NarrowFacts
         var site = Site(ToPassersBy(Power.Preview));
         var first = Decided(site, PowerLimits.Open with { Preview = Core.Terms.Limit.Shut }).Orders.Single();
         var facts = Facts(site with { UnderWay = [new UnderWay(first.Id, first.Wish)] }) with { Lane = [first] };
-        var second = Assert.IsType<Decision.Plan>(NarrowReach.Decide(facts, new NarrowWish(PowerLimits.Same(Core.Terms.Limit.Shut), null), new OrderId(Guid.NewGuid()), doer));
+        var second = Assert.IsType<Decision.Plan>(
+            NarrowReach.Decide(
+                facts,
+                new NarrowWish(PowerLimits.Same(Core.Terms.Limit.Shut), null),
+                new OrderId(Guid.NewGuid()),
+                doer
+            )
+        );
 
         Assert.Equal([OrderState.Superseded, OrderState.Asked], second.Orders.Select(order => order.State));
     }
@@ -106,7 +140,8 @@ public class NarrowFacts
     {
         var site = Site() with { Sharing = Known<Sharing>.Unknown, Vanished = true };
         var refusal = Assert.IsType<Decision.Refusal>(
-            NarrowReach.Decide(Facts(site), new NarrowWish(PowerLimits.Open, new string('x', 501)), order, doer));
+            NarrowReach.Decide(Facts(site), new NarrowWish(PowerLimits.Open, new string('x', 501)), order, doer)
+        );
 
         Assert.Equal(3, refusal.Reasons.Count);
     }
@@ -155,9 +190,11 @@ public class NarrowFacts
         Assert.IsType<Decision.Refusal>(UndoOrder.Decide(Facts(Site(ToPassersBy(Power.View))), sent, order, doer, null));
     }
 
-    private DeedFacts Facts(SiteFacts site) => new(site, [], harbour.House, new RuleBook([Allowed, Keys], new DateOnly(2026, 11, 24)), harbour.Roll);
+    private DeedFacts Facts(SiteFacts site) =>
+        new(site, [], harbour.House, new RuleBook([Allowed, Keys], new DateOnly(2026, 11, 24)), harbour.Roll);
 
-    private Decision Decide(SiteFacts site) => NarrowReach.Decide(Facts(site), new NarrowWish(Outside(OutsideLevel.NoOne), "tidy"), order, doer);
+    private Decision Decide(SiteFacts site) =>
+        NarrowReach.Decide(Facts(site), new NarrowWish(Outside(OutsideLevel.NoOne), "tidy"), order, doer);
 
     private Decision.Plan Plan(SiteFacts site) => Assert.IsType<Decision.Plan>(Decide(site));
 
@@ -166,5 +203,6 @@ public class NarrowFacts
     private Decision.Plan Decided(SiteFacts site, PowerLimits target) =>
         Assert.IsType<Decision.Plan>(NarrowReach.Decide(Facts(site), new NarrowWish(target, null), order, doer));
 
-    private Decision.Plan Undo(SiteFacts site, Order undone) => Assert.IsType<Decision.Plan>(UndoOrder.Decide(Facts(site), undone, new OrderId(Guid.NewGuid()), doer, null));
+    private Decision.Plan Undo(SiteFacts site, Order undone) =>
+        Assert.IsType<Decision.Plan>(UndoOrder.Decide(Facts(site), undone, new OrderId(Guid.NewGuid()), doer, null));
 }

@@ -26,8 +26,15 @@ public class OrderFacts
         var queue = new Queue<OrderState>(reached);
         while (queue.TryDequeue(out var state))
         {
-            var next = Enum.GetValues<OrderEvent>().Select(happened => OrderStates.After(state, happened)).OfType<OrderState>().Distinct().ToList();
-            Assert.True(state.IsOpen() || state is OrderState.Confirmed or OrderState.Contradicted || next.Count == 0, $"{state} has ended and yet moves.");
+            var next = Enum.GetValues<OrderEvent>()
+                .Select(happened => OrderStates.After(state, happened))
+                .OfType<OrderState>()
+                .Distinct()
+                .ToList();
+            Assert.True(
+                state.IsOpen() || state is OrderState.Confirmed or OrderState.Contradicted || next.Count == 0,
+                $"{state} has ended and yet moves."
+            );
             foreach (var found in next.Where(reached.Add))
             {
                 queue.Enqueue(found);
@@ -40,8 +47,16 @@ public class OrderFacts
     [Fact]
     public void What_is_left_of_a_wish_is_what_is_not_so_yet()
     {
-        var wish = new Wish([new GrantChange("world", null), new GrantChange("everyone", ToStaff(Power.View))], Existence.Here, "slipway.example/a");
-        var site = Site(ToPassersBy(Power.View), ToStaff(Power.View)) with { Existence = Existence.Attic, Address = Known.Of("slipway.example/a") };
+        var wish = new Wish(
+            [new GrantChange("world", null), new GrantChange("everyone", ToStaff(Power.View))],
+            Existence.Here,
+            "slipway.example/a"
+        );
+        var site = Site(ToPassersBy(Power.View), ToStaff(Power.View)) with
+        {
+            Existence = Existence.Attic,
+            Address = Known.Of("slipway.example/a"),
+        };
 
         var left = wish.LeftIn(site)!;
         Assert.Equal((Existence.Here, null), (left.Existence, left.Address));
@@ -74,7 +89,10 @@ public class OrderFacts
     [Fact]
     public void Pauses_grow_to_a_minute_and_the_last_attempt_gives_up()
     {
-        Assert.Equal([1, 2, 4, 8, 16, 32, 60, 60], Enumerable.Range(1, 8).Select(attempt => (int)Lane.Pause(attempt).TotalSeconds));
+        Assert.Equal(
+            [1, 2, 4, 8, 16, 32, 60, 60],
+            Enumerable.Range(1, 8).Select(attempt => (int)Lane.Pause(attempt).TotalSeconds)
+        );
 
         var last = Lane.Take(Asked with { Attempts = Lane.MostAttempts - 1 }, "w", Now);
         Assert.Equal(OrderState.GivenUp, Lane.Answered(last, new HostAnswer.Lost("no answer"), Now).State);
@@ -85,12 +103,18 @@ public class OrderFacts
     {
         var confirmed = Lane.Answered(Lane.Take(Asked, "w", Now), new HostAnswer.Done([], null), Now);
 
-        Assert.Equal(OrderState.Confirmed, Lane.Seen(confirmed, Site(ToPassersBy(Power.View)), [], Now.AddSeconds(-1), Now).State);
+        Assert.Equal(
+            OrderState.Confirmed,
+            Lane.Seen(confirmed, Site(ToPassersBy(Power.View)), [], Now.AddSeconds(-1), Now).State
+        );
         Assert.Equal(OrderState.Seen, Lane.Seen(confirmed, Site(ToStaff(Power.View)), [], Now, Now).State);
         Assert.Equal(OrderState.Contradicted, Lane.Seen(confirmed, Site(ToPassersBy(Power.View)), [], Now, Now).State);
 
         // What was asked later changes the same: what is seen then says nothing against the earlier order.
-        Assert.NotEqual(OrderState.Contradicted, Lane.Seen(confirmed, Site(ToPassersBy(Power.View)), [Asked.Wish], Now, Now).State);
+        Assert.NotEqual(
+            OrderState.Contradicted,
+            Lane.Seen(confirmed, Site(ToPassersBy(Power.View)), [Asked.Wish], Now, Now).State
+        );
     }
 
     [Fact]
@@ -101,7 +125,10 @@ public class OrderFacts
         var withheld = Site() with { Sharing = Known<Sharing>.Unknown };
 
         Assert.Equal(OrderState.Seen, Lane.Seen(confirmed, withheld with { Existence = Existence.Attic }, [], Now, Now).State);
-        Assert.Equal(OrderState.Contradicted, Lane.Seen(confirmed, withheld with { Existence = Existence.Here }, [], Now, Now).State);
+        Assert.Equal(
+            OrderState.Contradicted,
+            Lane.Seen(confirmed, withheld with { Existence = Existence.Here }, [], Now, Now).State
+        );
 
         // Who is let in was asked for as well, and is not told: nothing is known either way.
         var both = Lane.Answered(Lane.Take(Asked, "w", Now), new HostAnswer.Done(null, null), Now);
@@ -139,7 +166,10 @@ public class OrderFacts
     [Fact]
     public void A_change_made_at_the_host_is_written_down_with_just_what_differs()
     {
-        var seen = Site(ToStaff(Power.View), ToPassersBy(Power.Edit)) with { Sharing = Known.Of(new Sharing([ToStaff(Power.View), ToPassersBy(Power.Edit)], null, Now, SharingSource.Read)) };
+        var seen = Site(ToStaff(Power.View), ToPassersBy(Power.Edit)) with
+        {
+            Sharing = Known.Of(new Sharing([ToStaff(Power.View), ToPassersBy(Power.Edit)], null, Now, SharingSource.Read)),
+        };
         var taken = Intake.Take(Site(ToStaff(Power.View)), seen, [], Now, Now);
 
         Assert.Equal("{}", taken.Entry!.Before.Canonical());

@@ -55,7 +55,16 @@ internal sealed record SmallWorld
     public SmallWorld Pass(TimeSpan time) => this with { Now = Now + time };
 
     public DeedFacts Facts() =>
-        new(Site with { UnderWay = [.. OpenOrders.Select(order => new UnderWay(order.Id, order.Wish))] }, [.. Orders.Values], House, Rules, Roll)
+        new(
+            Site with
+            {
+                UnderWay = [.. OpenOrders.Select(order => new UnderWay(order.Id, order.Wish))],
+            },
+            [.. Orders.Values],
+            House,
+            Rules,
+            Roll
+        )
         {
             Offers = [.. Offers.Values.Where(offer => offer.State.IsOpen())],
             Stay = Open,
@@ -64,8 +73,7 @@ internal sealed record SmallWorld
         };
 
     public IReadOnlyList<Due> Due() =>
-        DueNow.Of(new DueFacts(
-            [.. Facts().Offers], [], Open is { } stay ? [(stay, Facts().Clock)] : [], Roll, Written));
+        DueNow.Of(new DueFacts([.. Facts().Offers], [], Open is { } stay ? [(stay, Facts().Clock)] : [], Roll, Written));
 
     public SmallWorld Commit(Decision.Plan plan)
     {
@@ -84,8 +92,13 @@ internal sealed record SmallWorld
         return world with
         {
             Stays = plan.Stay is { } stay ? world.Put(stay.Id == 0 ? stay with { Place = place } : stay) : world.Stays,
-            Holds = plan.Hold is not { } hold ? world.Holds : hold.Id == 0 ? world.Holds.Add(hold with { Id = world.Holds.Count + 1 }) : [.. world.Holds.Select(one => one.Id == hold.Id ? hold : one)],
-            People = plan.Person is not { } person ? world.People : [.. world.People.Select(one => one.Id == person.Id ? person : one)],
+            Holds =
+                plan.Hold is not { } hold ? world.Holds
+                : hold.Id == 0 ? world.Holds.Add(hold with { Id = world.Holds.Count + 1 })
+                : [.. world.Holds.Select(one => one.Id == hold.Id ? hold : one)],
+            People = plan.Person is not { } person
+                ? world.People
+                : [.. world.People.Select(one => one.Id == person.Id ? person : one)],
             Written = world.Written.Union(plan.Letters.Select(letter => (letter.To, letter.Key))),
         };
     }
@@ -116,27 +129,45 @@ internal sealed record SmallWorld
     }
 
     /// <summary>The last look before the host is asked: null where the order can go.</summary>
-    public SmallWorld? Withdrawn(Order order) => Lane.Withdrawn(order, Roll) is { } withdrawn ? Put(withdrawn).Ended(withdrawn) : null;
+    public SmallWorld? Withdrawn(Order order) =>
+        Lane.Withdrawn(order, Roll) is { } withdrawn ? Put(withdrawn).Ended(withdrawn) : null;
 
     /// <summary>Takes in what a read of the host showed.</summary>
     public SmallWorld Seen(SiteFacts said, DateTimeOffset began)
     {
         var taken = Intake.Take(Site, said, [.. Orders.Values.Where(order => order.State == OrderState.Confirmed)], began, Now);
-        var world = this with { Site = taken.Site, Orders = Orders.SetItems(taken.Moved.Select(order => KeyValuePair.Create(order.Id, order))) };
-        return world.Write(taken.Entry is { } entry ? [entry] : []).Follow(Aftermath.Seen(taken.Site, Stays.LastOrDefault(), [], isFirst: false, Now));
+        var world = this with
+        {
+            Site = taken.Site,
+            Orders = Orders.SetItems(taken.Moved.Select(order => KeyValuePair.Create(order.Id, order))),
+        };
+        return world
+            .Write(taken.Entry is { } entry ? [entry] : [])
+            .Follow(Aftermath.Seen(taken.Site, Stays.LastOrDefault(), [], isFirst: false, Now));
     }
 
     /// <summary>The host no longer has the site, in use or in its bin.</summary>
     public SmallWorld Gone()
     {
         var taken = Intake.Vanish(Site, Now);
-        return (this with { Site = taken.Site }).Write(taken.Entry is { } entry ? [entry] : []).Follow(Aftermath.Seen(taken.Site, Stays.LastOrDefault(), [], isFirst: false, Now));
+        return (this with { Site = taken.Site })
+            .Write(taken.Entry is { } entry ? [entry] : [])
+            .Follow(Aftermath.Seen(taken.Site, Stays.LastOrDefault(), [], isFirst: false, Now));
     }
 
     public SmallWorld Write(IEnumerable<Draft> drafts) => this with { Journal = Journal.AddRange(drafts) };
 
     private SmallWorld Ended(Order order) =>
-        Follow(Aftermath.Answered(order, Site, Offers.Values.FirstOrDefault(offer => offer.Order == order.Id), Stays.LastOrDefault(), Roll, Now));
+        Follow(
+            Aftermath.Answered(
+                order,
+                Site,
+                Offers.Values.FirstOrDefault(offer => offer.Order == order.Id),
+                Stays.LastOrDefault(),
+                Roll,
+                Now
+            )
+        );
 
     private ImmutableList<Stay> Put(Stay stay) =>
         stay.Id == 0 ? Stays.Add(stay with { Id = Stays.Count + 1 }) : [.. Stays.Select(one => one.Id == stay.Id ? stay : one)];

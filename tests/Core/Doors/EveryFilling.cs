@@ -64,11 +64,17 @@ public class EveryFilling
             [
                 Member(1, PersonKind.Staff, Pilotage),
                 Member(2, PersonKind.Staff, Yard),
-                Member(3, PersonKind.Staff, Pilotage) with { Standing = Standing.Left },
+                Member(3, PersonKind.Staff, Pilotage) with
+                {
+                    Standing = Standing.Left,
+                },
                 Member(4, PersonKind.Service, Yard),
                 Member(5, PersonKind.Guest, null),
                 Member(7, PersonKind.Staff, Marine),
-                Member(6, PersonKind.Guest, null) with { Standing = random.Next(2) == 0 ? Standing.Left : Standing.Current },
+                Member(6, PersonKind.Guest, null) with
+                {
+                    Standing = random.Next(2) == 0 ? Standing.Left : Standing.Current,
+                },
             ];
             if (random.Next(4) == 0)
             {
@@ -81,16 +87,49 @@ public class EveryFilling
             {
                 var isOpen = random.Next(3) == 0 && room > 128;
                 room /= isOpen ? 128 : 1;
-                groups.Add(new Group(new GroupId(number), $"g{number}", [.. Some(Everybody).Select(People.Member.Of), .. number == 2 && groups[0].Complete && random.Next(3) == 0 ? [People.Member.Of(new GroupId(1))] : (Member[])[]], !isOpen));
+                groups.Add(
+                    new Group(
+                        new GroupId(number),
+                        $"g{number}",
+                        [
+                            .. Some(Everybody).Select(People.Member.Of),
+                            .. number == 2 && groups[0].Complete && random.Next(3) == 0
+                                ? [People.Member.Of(new GroupId(1))]
+                                : (Member[])[],
+                        ],
+                        !isOpen
+                    )
+                );
             }
 
             for (var count = random.Next(4); count > 0; count--)
             {
-                var kind = random.Next(6) switch { 0 => LayerKind.Organisation, 1 => LayerKind.Host, 2 => LayerKind.Unit, 3 => LayerKind.Class, 4 => LayerKind.Kind, _ => LayerKind.OwnersClass };
-                var code = kind switch { LayerKind.Host => "Slipway", LayerKind.Unit => One(Units.Select(unit => unit.Code.Value).ToArray()), LayerKind.Class => One(Classes), LayerKind.Kind => "noticeboard", LayerKind.OwnersClass => "Trainee", _ => "" };
+                var kind = random.Next(6) switch
+                {
+                    0 => LayerKind.Organisation,
+                    1 => LayerKind.Host,
+                    2 => LayerKind.Unit,
+                    3 => LayerKind.Class,
+                    4 => LayerKind.Kind,
+                    _ => LayerKind.OwnersClass,
+                };
+                var code = kind switch
+                {
+                    LayerKind.Host => "Slipway",
+                    LayerKind.Unit => One(Units.Select(unit => unit.Code.Value).ToArray()),
+                    LayerKind.Class => One(Classes),
+                    LayerKind.Kind => "noticeboard",
+                    LayerKind.OwnersClass => "Trainee",
+                    _ => "",
+                };
                 var isUnknown = kind is LayerKind.Host or LayerKind.Organisation && random.Next(3) == 0 && room >= 18;
                 room /= isUnknown ? 18 : 1;
-                var limit = new LimitSetting(kind, code, random.Next(2) == 0 ? Enforcer.Host : Enforcer.House, isUnknown ? Known<PowerLimits>.Unknown : Known.Of(new PowerLimits(AnyLimit(), AnyLimit(), AnyLimit())));
+                var limit = new LimitSetting(
+                    kind,
+                    code,
+                    random.Next(2) == 0 ? Enforcer.Host : Enforcer.House,
+                    isUnknown ? Known<PowerLimits>.Unknown : Known.Of(new PowerLimits(AnyLimit(), AnyLimit(), AnyLimit()))
+                );
                 if (!limits.Exists(other => (other.Kind, other.Code, other.Enforcer) == (limit.Kind, limit.Code, limit.Enforcer)))
                 {
                     limits.Add(limit);
@@ -108,11 +147,33 @@ public class EveryFilling
             };
             site = site with
             {
-                Sharing = !isRead ? Known<Sharing>.Unknown : random.Next(6) == 0 ? site.Sharing.Select(sharing => sharing with { OwnLimit = PowerLimits.Same(AnyLimit()) }) : site.Sharing,
+                Sharing =
+                    !isRead ? Known<Sharing>.Unknown
+                    : random.Next(6) == 0
+                        ? site.Sharing.Select(sharing => sharing with { OwnLimit = PowerLimits.Same(AnyLimit()) })
+                    : site.Sharing,
                 Content = site.Content with
                 {
-                    Joining = !isRead ? Known<Joining>.None : random.Next(6) switch { 0 => Known.Of(new Joining(JoinWay.Open, 0, null, Known.Of(One(Power.View, Power.Edit)))), 1 when room >= 3 => Known.Of(new Joining(JoinWay.Open, 0, null)), 2 when room >= 4 => Known<Joining>.Unknown, _ => Known<Joining>.None },
-                    Sections = random.Next(3) == 0 ? Known<IReadOnlyList<SiteSection>>.Of([new SiteSection("s", "Part", PartTie.StandingFree, [.. Grants(1).Select(grant => grant with { Power = Power.View })])]) : Known<IReadOnlyList<SiteSection>>.None,
+                    Joining = !isRead
+                        ? Known<Joining>.None
+                        : random.Next(6) switch
+                        {
+                            0 => Known.Of(new Joining(JoinWay.Open, 0, null, Known.Of(One(Power.View, Power.Edit)))),
+                            1 when room >= 3 => Known.Of(new Joining(JoinWay.Open, 0, null)),
+                            2 when room >= 4 => Known<Joining>.Unknown,
+                            _ => Known<Joining>.None,
+                        },
+                    Sections =
+                        random.Next(3) == 0
+                            ? Known<IReadOnlyList<SiteSection>>.Of([
+                                new SiteSection(
+                                    "s",
+                                    "Part",
+                                    PartTie.StandingFree,
+                                    [.. Grants(1).Select(grant => grant with { Power = Power.View })]
+                                ),
+                            ])
+                            : Known<IReadOnlyList<SiteSection>>.None,
                 },
             };
         }
@@ -126,17 +187,40 @@ public class EveryFilling
             {
                 var at = (int)power;
                 var passage = line.Passage(power);
-                foreach (var fault in Words($"{power} inside", line.Inside(power), [.. fillings.Select(told => told.Inside[at])]).Concat(Words($"{power} outside", line.Outside(power), [.. fillings.Select(told => told.Outside[at])])))
+                foreach (
+                    var fault in Words($"{power} inside", line.Inside(power), [.. fillings.Select(told => told.Inside[at])])
+                        .Concat(Words($"{power} outside", line.Outside(power), [.. fillings.Select(told => told.Outside[at])]))
+                )
                 {
                     yield return fault;
                 }
 
-                foreach (var fault in Truth($"{power} beyond", line.BeyondOf(power), fillings.Select(told => told.Beyond[at]), MayBeLoose))
+                foreach (
+                    var fault in Truth(
+                        $"{power} beyond",
+                        line.BeyondOf(power),
+                        fillings.Select(told => told.Beyond[at]),
+                        MayBeLoose
+                    )
+                )
                 {
                     yield return fault;
                 }
 
-                foreach (var fault in Words($"{power} permitted inside", Known.Of(passage.PermittedInside), [.. fillings.Select(told => (int?)told.PermittedInside[at])]).Concat(Words($"{power} permitted outside", Known.Of(passage.PermittedOutside), [.. fillings.Select(told => (int?)told.PermittedOutside[at])])))
+                foreach (
+                    var fault in Words(
+                            $"{power} permitted inside",
+                            Known.Of(passage.PermittedInside),
+                            [.. fillings.Select(told => (int?)told.PermittedInside[at])]
+                        )
+                        .Concat(
+                            Words(
+                                $"{power} permitted outside",
+                                Known.Of(passage.PermittedOutside),
+                                [.. fillings.Select(told => (int?)told.PermittedOutside[at])]
+                            )
+                        )
+                )
                 {
                     yield return fault;
                 }
@@ -144,51 +228,100 @@ public class EveryFilling
 
             if (site.Content.Sections.Has(out _))
             {
-                foreach (var fault in Truth("ajar", line.Sections[0].IsAjar, fillings.Select(told => told.IsAjar), MayBeLoose || LetsInGroupsReadInPart))
+                foreach (
+                    var fault in Truth(
+                        "ajar",
+                        line.Sections[0].IsAjar,
+                        fillings.Select(told => told.IsAjar),
+                        MayBeLoose || LetsInGroupsReadInPart
+                    )
+                )
                 {
                     yield return fault;
                 }
             }
 
-            foreach (var fault in Words("fit owners", Known.Of(new Span(line.Keys.FitAtLeast, line.Keys.FitAtMost ?? int.MaxValue)), [.. fillings.Select(told => (int?)told.FitOwners)]))
+            foreach (
+                var fault in Words(
+                    "fit owners",
+                    Known.Of(new Span(line.Keys.FitAtLeast, line.Keys.FitAtMost ?? int.MaxValue)),
+                    [.. fillings.Select(told => (int?)told.FitOwners)]
+                )
+            )
             {
                 yield return fault;
             }
 
-            if (line.EditorCount.AtLeast > fillings.Min(told => told.Editors) || line.EditorCount.AtMost < fillings.Max(told => told.Editors))
+            if (
+                line.EditorCount.AtLeast > fillings.Min(told => told.Editors)
+                || line.EditorCount.AtMost < fillings.Max(told => told.Editors)
+            )
             {
                 yield return $"editors are {fillings.Min(told => told.Editors)} to {fillings.Max(told => told.Editors)}, told {line.EditorCount}";
             }
         }
 
-        public override string ToString() => string.Join(
-            "; ",
-            [
-                .. people.Select(person => $"{person.Name} {person.Kind} {person.Standing} unit {person.Unit} {person.Class}"),
-                .. groups.Select(group => $"{group.Name}{(group.Complete ? "" : " in part")}: {string.Join(' ', group.Members.Select(member => $"{(member.Group is null ? 'p' : 'g')}{member.Person?.Value ?? member.Group?.Value}"))}"),
-                .. limits.Select(limit => $"{limit.Kind} {limit.Code} {limit.Enforcer} {Short(limit.Limits)}"),
-                $"unit {site.Unit} class {site.Class} kind {site.Kind} stage {site.Stage} joining {site.Content.Joining}",
-                .. site.Sharing.Has(out var sharing) ? sharing.Grants.Select(grant => $"{grant.Power} to {grant.Subject} {grant.Proof}").Append($"own {Short(sharing.OwnLimit is { } own ? Known.Of(own) : Known<PowerLimits>.None)}") : ["not read"],
-                .. site.Content.Sections.Or([]).Select(section => $"section for {section.Grants[0].Subject}"),
-            ]);
+        public override string ToString() =>
+            string.Join(
+                "; ",
+                [
+                    .. people.Select(person =>
+                        $"{person.Name} {person.Kind} {person.Standing} unit {person.Unit} {person.Class}"
+                    ),
+                    .. groups.Select(group =>
+                        $"{group.Name}{(group.Complete ? "" : " in part")}: {string.Join(' ', group.Members.Select(member => $"{(member.Group is null ? 'p' : 'g')}{member.Person?.Value ?? member.Group?.Value}"))}"
+                    ),
+                    .. limits.Select(limit => $"{limit.Kind} {limit.Code} {limit.Enforcer} {Short(limit.Limits)}"),
+                    $"unit {site.Unit} class {site.Class} kind {site.Kind} stage {site.Stage} joining {site.Content.Joining}",
+                    .. site.Sharing.Has(out var sharing)
+                        ? sharing
+                            .Grants.Select(grant => $"{grant.Power} to {grant.Subject} {grant.Proof}")
+                            .Append($"own {Short(sharing.OwnLimit is { } own ? Known.Of(own) : Known<PowerLimits>.None)}")
+                        : ["not read"],
+                    .. site.Content.Sections.Or([]).Select(section => $"section for {section.Grants[0].Subject}"),
+                ]
+            );
 
         private static string Short(Known<PowerLimits> limits) =>
-            limits.Has(out var known) ? string.Join(", ", Powers.Limited.Select(power => known.For(power)).Select(limit => $"{limit.Inside.Word()}/{limit.Widest.Word()}/{limit.LeastProof.Word()}")) : limits.IsNone ? "none" : "unknown";
+            limits.Has(out var known)
+                ? string.Join(
+                    ", ",
+                    Powers
+                        .Limited.Select(power => known.For(power))
+                        .Select(limit => $"{limit.Inside.Word()}/{limit.Widest.Word()}/{limit.LeastProof.Word()}")
+                )
+            : limits.IsNone ? "none"
+            : "unknown";
 
         // Which owners there are and what the limits of their classes refuse depend on each other.
-        private bool MayBeLoose => limits.Exists(limit => limit.Kind == LayerKind.OwnersClass)
-            && (!site.Sharing.Has(out var sharing) || sharing.Grants.Any(grant => grant.Power == Power.Own && grant.Subject switch
-            {
-                Subject.OneGroup(var group) => IsReadInPart(group),
-                Subject.WholeUnit => people.Exists(person => person.Unit.IsUnknown),
-                _ => false,
-            }));
+        private bool MayBeLoose =>
+            limits.Exists(limit => limit.Kind == LayerKind.OwnersClass)
+            && (
+                !site.Sharing.Has(out var sharing)
+                || sharing.Grants.Any(grant =>
+                    grant.Power == Power.Own
+                    && grant.Subject switch
+                    {
+                        Subject.OneGroup(var group) => IsReadInPart(group),
+                        Subject.WholeUnit => people.Exists(person => person.Unit.IsUnknown),
+                        _ => false,
+                    }
+                )
+            );
 
         private bool LetsInGroupsReadInPart =>
-            (site.Sharing.Has(out var sharing) ? sharing.Grants : []).Concat(site.Content.Sections.Or([]).SelectMany(section => section.Grants)).Any(grant => grant.Subject is Subject.OneGroup(var group) && IsReadInPart(group));
+            (site.Sharing.Has(out var sharing) ? sharing.Grants : [])
+                .Concat(site.Content.Sections.Or([]).SelectMany(section => section.Grants))
+                .Any(grant => grant.Subject is Subject.OneGroup(var group) && IsReadInPart(group));
 
         private bool IsReadInPart(GroupId group) =>
-            groups.Exists(one => !one.Complete && (one.Id == group || groups.Exists(outer => outer.Id == group && outer.Members.Any(member => member.Group == one.Id))));
+            groups.Exists(one =>
+                !one.Complete
+                && (
+                    one.Id == group
+                    || groups.Exists(outer => outer.Id == group && outer.Members.Any(member => member.Group == one.Id))
+                )
+            );
 
         private IEnumerable<string> Truth(string what, Truth told, IEnumerable<bool> values, bool mayBeLoose)
         {
@@ -203,8 +336,14 @@ public class EveryFilling
         private IEnumerable<string> Words(string what, Known<Span> told, IReadOnlyList<int?> values)
         {
             var known = values.OfType<int>().ToList();
-            var expected = known.Count == 0 ? Known<Span>.None : known.Count < values.Count ? Known<Span>.Unknown : Known.Of(new Span(known.Min(), known.Max()));
-            if (told != expected && !(MayBeLoose && told.Has(out var wide) && expected.Has(out var narrow) && Span.Hull(wide, narrow) == wide))
+            var expected =
+                known.Count == 0 ? Known<Span>.None
+                : known.Count < values.Count ? Known<Span>.Unknown
+                : Known.Of(new Span(known.Min(), known.Max()));
+            if (
+                told != expected
+                && !(MayBeLoose && told.Has(out var wide) && expected.Has(out var narrow) && Span.Hull(wide, narrow) == wide)
+            )
             {
                 yield return $"{what} is {expected}, told {told}";
             }
@@ -220,9 +359,25 @@ public class EveryFilling
             from set in Set(0)
             from joining in Joinings()
             from sharing in Sharings()
-            select new CompleteWorld(members, Harbour.Units, gathered, set, sharing.Grants, sharing.OwnLimit, joining, site with { Unit = unit, Class = @class, Kind = kind, Stage = stage }).Judge();
+            select new CompleteWorld(
+                members,
+                Harbour.Units,
+                gathered,
+                set,
+                sharing.Grants,
+                sharing.OwnLimit,
+                joining,
+                site with
+                {
+                    Unit = unit,
+                    Class = @class,
+                    Kind = kind,
+                    Stage = stage,
+                }
+            ).Judge();
 
-        private Known<Stage>[] Stages() => site.Stage.IsUnknown ? [Known.Of(Stage.Live), Known.Of(Stage.NeverLive)] : [site.Stage];
+        private Known<Stage>[] Stages() =>
+            site.Stage.IsUnknown ? [Known.Of(Stage.Live), Known.Of(Stage.NeverLive)] : [site.Stage];
 
         private static IEnumerable<Known<T>> Ways<T>(Known<T> fact, IEnumerable<T> values)
             where T : notnull => fact.IsUnknown ? [Known<T>.None, .. values.Select(Known.Of)] : [fact];
@@ -230,21 +385,35 @@ public class EveryFilling
         private IEnumerable<IReadOnlyList<Person>> Placed(int start)
         {
             var place = people.FindIndex(start, person => person.Unit.IsUnknown);
-            return place < 0 ? [people] : Ways(people[place].Unit, Units.Select(unit => unit.Code)).Select(unit => people.Select((person, at) => at == place ? person with { Unit = unit } : person).ToList());
+            return place < 0
+                ? [people]
+                : Ways(people[place].Unit, Units.Select(unit => unit.Code))
+                    .Select(unit => people.Select((person, at) => at == place ? person with { Unit = unit } : person).ToList());
         }
 
         private IEnumerable<IReadOnlyList<Group>> Gathered(int start)
         {
             if (start == groups.Count)
             {
-                return [[]];
+                return
+                [
+                    [],
+                ];
             }
 
-            var all = Enumerable.Range(0, groups[start].Complete ? 1 : 1 << Everybody.Length).Select(which => groups[start] with
-            {
-                Complete = true,
-                Members = [.. groups[start].Members, .. Everybody.Where((_, at) => (which >> at & 1) != 0).Select(People.Member.Of)],
-            });
+            var all = Enumerable
+                .Range(0, groups[start].Complete ? 1 : 1 << Everybody.Length)
+                .Select(which =>
+                    groups[start] with
+                    {
+                        Complete = true,
+                        Members =
+                        [
+                            .. groups[start].Members,
+                            .. Everybody.Where((_, at) => (which >> at & 1) != 0).Select(People.Member.Of),
+                        ],
+                    }
+                );
             return from rest in Gathered(start + 1) from one in all select Before(one, rest);
         }
 
@@ -252,25 +421,51 @@ public class EveryFilling
         {
             if (start == limits.Count)
             {
-                return [[]];
+                return
+                [
+                    [],
+                ];
             }
 
             var all = limits[start].Limits.Has(out var known) ? [known] : SomeLimits;
-            return from rest in Set(start + 1) from limit in all select Before(limits[start] with { Limits = Known.Of(limit) }, rest);
+            return from rest in Set(start + 1)
+                from limit in all
+                select Before(limits[start] with { Limits = Known.Of(limit) }, rest);
         }
 
         private static IReadOnlyList<T> Before<T>(T one, IReadOnlyList<T> rest) => [one, .. rest];
 
         private static readonly PowerLimits[] SomeLimits =
-            [PowerLimits.Open, PowerLimits.Shut, new(Limit.Open, Limit.Shut, Limit.Shut), new(Limit.Open, Limit.Open, Limit.Shut), Inside(InsideLimit.NamedInUnit), Outside(OutsideLevel.Partners), PowerLimits.Same(Limit.Open with { Inside = InsideLimit.Named, Widest = OutsideLevel.NoOne }), PowerLimits.Same(Limit.Open with { Inside = InsideLimit.NamedInUnit, Widest = OutsideLevel.NoOne }), Outside(OutsideLevel.PassersBy, Proof.Code), Outside(OutsideLevel.NamedGuests, Proof.Code), Inside(InsideLimit.Named), Inside(InsideLimit.Unit), Inside(InsideLimit.Nobody), Outside(OutsideLevel.NoOne), Outside(OutsideLevel.NamedGuests), Outside(OutsideLevel.PassersBy, Proof.SignedIn)];
+        [
+            PowerLimits.Open,
+            PowerLimits.Shut,
+            new(Limit.Open, Limit.Shut, Limit.Shut),
+            new(Limit.Open, Limit.Open, Limit.Shut),
+            Inside(InsideLimit.NamedInUnit),
+            Outside(OutsideLevel.Partners),
+            PowerLimits.Same(Limit.Open with { Inside = InsideLimit.Named, Widest = OutsideLevel.NoOne }),
+            PowerLimits.Same(Limit.Open with { Inside = InsideLimit.NamedInUnit, Widest = OutsideLevel.NoOne }),
+            Outside(OutsideLevel.PassersBy, Proof.Code),
+            Outside(OutsideLevel.NamedGuests, Proof.Code),
+            Inside(InsideLimit.Named),
+            Inside(InsideLimit.Unit),
+            Inside(InsideLimit.Nobody),
+            Outside(OutsideLevel.NoOne),
+            Outside(OutsideLevel.NamedGuests),
+            Outside(OutsideLevel.PassersBy, Proof.SignedIn),
+        ];
 
         private IEnumerable<Joining> Joinings()
         {
             var closed = new Joining(JoinWay.Invited, 0, null);
             Joining Open(Power power) => new(JoinWay.Open, 0, null, Known.Of(power));
-            return !site.Content.Joining.Has(out var joining) ? site.Content.Joining.IsNone ? [closed] : [closed, Open(Power.View), Open(Power.Preview), Open(Power.Edit)]
-                : joining.Members.IsUnknown ? [Open(Power.View), Open(Power.Preview), Open(Power.Edit)]
-                : [joining];
+            return !site.Content.Joining.Has(out var joining)
+                ? site.Content.Joining.IsNone
+                    ? [closed]
+                    : [closed, Open(Power.View), Open(Power.Preview), Open(Power.Edit)]
+                : joining.Members.IsUnknown
+                    ? [Open(Power.View), Open(Power.Preview), Open(Power.Edit)]
+                    : [joining];
         }
 
         // What a site asks that nobody could read may be anything: these are enough to tell whatever can be told apart.
@@ -285,10 +480,28 @@ public class EveryFilling
             var byName = Everybody.Select(person => ToPerson(Power.Own, person)).ToArray();
             return
             [
-                Of(null), Of(PowerLimits.Shut), Of(null, byName), Of(null, ToStaff(Power.Own)), Of(null, ToPassersBy(Power.Own)), Of(null, ToPartners(Power.Own, Proof.None)),
-                Of(null, ToPassersBy(Power.Own, Proof.SignedIn)), Of(null, ToPassersBy(Power.Own, Proof.Code)), Of(null, ToPartners(Power.Own, Proof.Code)), Of(null, ToPartners(Power.Own)), Of(null, [.. byName.Select(grant => grant with { Proof = Proof.None })]), Of(null, [.. byName.Select(grant => grant with { Proof = Proof.Code })]), Of(null, [.. byName[..3]]), Of(null, [.. byName, ToPartners(Power.Own)]), Of(null, [.. byName, ToPartners(Power.Own, Proof.None)]), Of(null, [.. byName, ToPassersBy(Power.Own), ToStaff(Power.Own)]), Of(Inside(InsideLimit.Named), byName),
+                Of(null),
+                Of(PowerLimits.Shut),
+                Of(null, byName),
+                Of(null, ToStaff(Power.Own)),
+                Of(null, ToPassersBy(Power.Own)),
+                Of(null, ToPartners(Power.Own, Proof.None)),
+                Of(null, ToPassersBy(Power.Own, Proof.SignedIn)),
+                Of(null, ToPassersBy(Power.Own, Proof.Code)),
+                Of(null, ToPartners(Power.Own, Proof.Code)),
+                Of(null, ToPartners(Power.Own)),
+                Of(null, [.. byName.Select(grant => grant with { Proof = Proof.None })]),
+                Of(null, [.. byName.Select(grant => grant with { Proof = Proof.Code })]),
+                Of(null, [.. byName[..3]]),
+                Of(null, [.. byName, ToPartners(Power.Own)]),
+                Of(null, [.. byName, ToPartners(Power.Own, Proof.None)]),
+                Of(null, [.. byName, ToPassersBy(Power.Own), ToStaff(Power.Own)]),
+                Of(Inside(InsideLimit.Named), byName),
                 Of(null, [.. Units.Select(unit => new Grant($"unit:{unit.Code}", Power.Own, new Subject.WholeUnit(unit.Code)))]),
-                Of(null, ToStaff(Power.Edit)), Of(null, ToPassersBy(Power.Edit)), Of(null, ToPartners(Power.Edit, Proof.None)), Of(Inside(InsideLimit.Named), [.. byName.Select(grant => grant with { Power = Power.Edit })]),
+                Of(null, ToStaff(Power.Edit)),
+                Of(null, ToPassersBy(Power.Edit)),
+                Of(null, ToPartners(Power.Edit, Proof.None)),
+                Of(Inside(InsideLimit.Named), [.. byName.Select(grant => grant with { Power = Power.Edit })]),
                 .. Everybody.Select(person => Of(null, ToPerson(Power.Own, person))),
                 .. Everybody.Select(person => Of(null, ToPerson(Power.Edit, person))),
                 Of(null, [.. byName.Select(grant => grant with { Power = Power.Edit })]),
@@ -324,15 +537,34 @@ public class EveryFilling
                     5 when groups.Count > 1 => ToGroup(power, new GroupId(2)),
                     _ => ToPerson(power, One(Everybody)),
                 };
-                yield return grant with { Key = $"{grant.Key} {at}" };
+                yield return grant with
+                {
+                    Key = $"{grant.Key} {at}",
+                };
             }
         }
 
         private Limit AnyLimit() =>
-            random.Next(2) == 0 ? Limit.Open : new(One(InsideLimit.Staff, InsideLimit.Unit, InsideLimit.Named, InsideLimit.NamedInUnit, InsideLimit.Nobody), One(Enum.GetValues<OutsideLevel>()), One(Enum.GetValues<Proof>()), Voucher.AnyOwner);
+            random.Next(2) == 0
+                ? Limit.Open
+                : new(
+                    One(InsideLimit.Staff, InsideLimit.Unit, InsideLimit.Named, InsideLimit.NamedInUnit, InsideLimit.Nobody),
+                    One(Enum.GetValues<OutsideLevel>()),
+                    One(Enum.GetValues<Proof>()),
+                    Voucher.AnyOwner
+                );
 
         private Person Member(int id, PersonKind kind, UnitCode? unit) =>
-            new(new PersonId(id), kind, $"p{id}", $"p{id}@merrowby.example", Standing.Current, null, unit is { } own ? Known.Of(own) : Known<UnitCode>.None, random.Next(4) == 0 ? "Trainee" : "");
+            new(
+                new PersonId(id),
+                kind,
+                $"p{id}",
+                $"p{id}@merrowby.example",
+                Standing.Current,
+                null,
+                unit is { } own ? Known.Of(own) : Known<UnitCode>.None,
+                random.Next(4) == 0 ? "Trainee" : ""
+            );
 
         private T One<T>(params T[] of) => of[random.Next(of.Length)];
 

@@ -11,98 +11,162 @@ namespace AtticLedger.Core.Tests.Doors;
 public class LawsOfReach
 {
     private static readonly Gen<Limit> AnyLimit =
-        from inside in Gen.Int[0, 4].Select(which => new[] { InsideLimit.Staff, InsideLimit.Unit, InsideLimit.Named, InsideLimit.NamedInUnit, InsideLimit.Nobody }[which])
+        from inside in Gen.Int[0, 4]
+            .Select(which =>
+                new[] { InsideLimit.Staff, InsideLimit.Unit, InsideLimit.Named, InsideLimit.NamedInUnit, InsideLimit.Nobody }[
+                    which
+                ]
+            )
         from widest in Gen.Enum<OutsideLevel>()
         from proof in Gen.Enum<Proof>()
         from voucher in Gen.Enum<Voucher>()
         select new Limit(inside, widest, proof, voucher);
 
-    private static readonly Gen<PowerLimits> AnyLimits = Gen.Select(AnyLimit, AnyLimit, AnyLimit, (view, preview, edit) => new PowerLimits(view, preview, edit));
+    private static readonly Gen<PowerLimits> AnyLimits = Gen.Select(AnyLimit, AnyLimit, AnyLimit, (view, preview, edit) =>
+        new PowerLimits(view, preview, edit)
+    );
 
     private static readonly Gen<Grant> AnyGrant = Gen.Select(
-        Gen.Int[0, 5], Gen.Enum<Power>(), Gen.Enum<Proof>(), Gen.Long[1, 9], Gen.Long[1, 3],
-        (which, power, proof, person, group) => which switch
-        {
-            0 => ToStaff(power),
-            1 => ToPartners(power, proof),
-            2 => ToPassersBy(power, proof),
-            3 => ToGroup(power, new GroupId(group)),
-            4 => new Grant("unit:YRD", power, new Subject.WholeUnit(Yard)),
-            _ => ToPerson(power, new PersonId(person)),
-        });
+        Gen.Int[0, 5],
+        Gen.Enum<Power>(),
+        Gen.Enum<Proof>(),
+        Gen.Long[1, 9],
+        Gen.Long[1, 3],
+        (which, power, proof, person, group) =>
+            which switch
+            {
+                0 => ToStaff(power),
+                1 => ToPartners(power, proof),
+                2 => ToPassersBy(power, proof),
+                3 => ToGroup(power, new GroupId(group)),
+                4 => new Grant("unit:YRD", power, new Subject.WholeUnit(Yard)),
+                _ => ToPerson(power, new PersonId(person)),
+            }
+    );
 
     private static readonly Gen<(LayerKind Kind, Enforcer Enforcer, Known<PowerLimits> Limits)> AnyLayer = Gen.Select(
-        Gen.Enum<LayerKind>(), Gen.Enum<Enforcer>(), AnyLimits, Gen.Int[0, 5],
-        (kind, enforcer, limits, chance) => (kind, enforcer, chance == 0 ? Known<PowerLimits>.Unknown : Known.Of(limits)));
+        Gen.Enum<LayerKind>(),
+        Gen.Enum<Enforcer>(),
+        AnyLimits,
+        Gen.Int[0, 5],
+        (kind, enforcer, limits, chance) => (kind, enforcer, chance == 0 ? Known<PowerLimits>.Unknown : Known.Of(limits))
+    );
 
     private static readonly Roll Roll = WithGroups().Roll;
 
     [Fact]
     public void Meet_is_associative_commutative_idempotent_and_has_an_identity() =>
-        Gen.Select(AnyLimits, AnyLimits, AnyLimits).Sample((a, b, c) =>
-            a.Meet(b).Meet(c) == a.Meet(b.Meet(c)) && a.Meet(b) == b.Meet(a) && a.Meet(a) == a && a.Meet(PowerLimits.Open) == a);
+        Gen.Select(AnyLimits, AnyLimits, AnyLimits)
+            .Sample(
+                (a, b, c) =>
+                    a.Meet(b).Meet(c) == a.Meet(b.Meet(c))
+                    && a.Meet(b) == b.Meet(a)
+                    && a.Meet(a) == a
+                    && a.Meet(PowerLimits.Open) == a
+            );
 
     [Fact]
     public void Tightening_never_opens() =>
-        Sampled((asks, layers, power, more) =>
-        {
-            var before = Of(asks, layers, power);
-            var after = Of(asks, [.. layers, more], power);
-            return Within(after.Actual.AtMost, before.Actual.AtMost) && Within(after.Actual.AtLeast, before.Actual.AtLeast)
-                && Within(after.Allowed.AtMost, before.Allowed.AtMost) && Within(after.Allowed.AtLeast, before.Allowed.AtLeast);
-        });
+        Sampled(
+            (asks, layers, power, more) =>
+            {
+                var before = Of(asks, layers, power);
+                var after = Of(asks, [.. layers, more], power);
+                return Within(after.Actual.AtMost, before.Actual.AtMost)
+                    && Within(after.Actual.AtLeast, before.Actual.AtLeast)
+                    && Within(after.Allowed.AtMost, before.Allowed.AtMost)
+                    && Within(after.Allowed.AtLeast, before.Allowed.AtLeast);
+            }
+        );
 
     [Fact]
     public void The_order_of_layers_does_not_matter() =>
-        Sampled((asks, layers, power, more) =>
-        {
-            var there = Of(asks, [.. layers, more], power);
-            var back = Of(asks, [more, .. layers.Reverse()], power);
-            return Same(there.Actual, back.Actual) && Same(there.Allowed, back.Allowed) && there.Beyond.IsSo == back.Beyond.IsSo;
-        });
+        Sampled(
+            (asks, layers, power, more) =>
+            {
+                var there = Of(asks, [.. layers, more], power);
+                var back = Of(asks, [more, .. layers.Reverse()], power);
+                return Same(there.Actual, back.Actual)
+                    && Same(there.Allowed, back.Allowed)
+                    && there.Beyond.IsSo == back.Beyond.IsSo;
+            }
+        );
 
     [Fact]
     public void What_is_certain_is_possible_and_what_is_allowed_is_asked() =>
-        Sampled((asks, layers, power, _) =>
-        {
-            var passage = Of(asks, layers, power);
-            return Within(passage.Actual.AtLeast, passage.Actual.AtMost)
-                && Within(passage.Allowed.AtLeast, passage.Allowed.AtMost)
-                && Within(passage.Actual.AtMost, passage.Asked.AtMost)
-                && Within(passage.Beyond.Certain, passage.Beyond.Possible);
-        });
+        Sampled(
+            (asks, layers, power, _) =>
+            {
+                var passage = Of(asks, layers, power);
+                return Within(passage.Actual.AtLeast, passage.Actual.AtMost)
+                    && Within(passage.Allowed.AtLeast, passage.Allowed.AtMost)
+                    && Within(passage.Actual.AtMost, passage.Asked.AtMost)
+                    && Within(passage.Beyond.Certain, passage.Beyond.Possible);
+            }
+        );
 
     [Fact]
     public void Unknown_never_turns_into_open_or_shut_by_itself() =>
-        Gen.Select(AnyGrant.Array[0, 4], AnyLayer.Array[0, 4], Gen.Enum<Power>(), AnyLimits).Sample((grants, layers, power, truth) =>
-        {
-            // Whatever an unknown layer turns out to be, the bounds held it and a verdict that was given stands.
-            var unknown = Of(grants, [.. layers.Select(Layer)], power);
-            var known = Of(grants, [.. layers.Select(layer => Layer((layer.Kind, layer.Enforcer, Known.Of(layer.Limits.Or(truth)))))], power);
-            return Within(unknown.Actual.AtLeast, known.Actual.AtLeast) && Within(known.Actual.AtMost, unknown.Actual.AtMost)
-                && Within(unknown.Allowed.AtLeast, known.Allowed.AtLeast) && Within(known.Allowed.AtMost, unknown.Allowed.AtMost)
-                && (unknown.Beyond.IsSo == Truth.Unknown || unknown.Beyond.IsSo == known.Beyond.IsSo);
-        });
+        Gen.Select(AnyGrant.Array[0, 4], AnyLayer.Array[0, 4], Gen.Enum<Power>(), AnyLimits)
+            .Sample(
+                (grants, layers, power, truth) =>
+                {
+                    // Whatever an unknown layer turns out to be, the bounds held it and a verdict that was given stands.
+                    var unknown = Of(grants, [.. layers.Select(Layer)], power);
+                    var known = Of(
+                        grants,
+                        [.. layers.Select(layer => Layer((layer.Kind, layer.Enforcer, Known.Of(layer.Limits.Or(truth)))))],
+                        power
+                    );
+                    return Within(unknown.Actual.AtLeast, known.Actual.AtLeast)
+                        && Within(known.Actual.AtMost, unknown.Actual.AtMost)
+                        && Within(unknown.Allowed.AtLeast, known.Allowed.AtLeast)
+                        && Within(known.Allowed.AtMost, unknown.Allowed.AtMost)
+                        && (unknown.Beyond.IsSo == Truth.Unknown || unknown.Beyond.IsSo == known.Beyond.IsSo);
+                }
+            );
 
     [Fact]
     public void A_layer_without_a_binding_can_be_taken_away_and_nothing_changes() =>
-        Sampled((asks, layers, power, more) =>
-        {
-            var with = Of(asks, [.. layers, more], power);
-            return with.Steps[^1].Bindings.Count > 0 || Same(with.Actual, Of(asks, layers, power).Actual);
-        });
+        Sampled(
+            (asks, layers, power, more) =>
+            {
+                var with = Of(asks, [.. layers, more], power);
+                return with.Steps[^1].Bindings.Count > 0 || Same(with.Actual, Of(asks, layers, power).Actual);
+            }
+        );
 
     [Fact]
     public void Expansion_equals_a_naive_search_on_random_graphs_with_circles() =>
-        Gen.Select(Gen.Int[0, 11], Gen.Int[0, 1]).Array[0, 3].Array[1, 12].Sample(graph =>
-        {
-            var groups = graph.Select((members, id) => new Group(
-                new GroupId(id),
-                $"g{id}",
-                [.. members.Select(member => member.Item2 == 0 ? Member.Of(new GroupId(member.Item1)) : Member.Of(new PersonId(member.Item1)))])).ToList();
-            var roll = new Roll(new Harbour().People, Units, groups, Now, Time);
-            return groups.All(group => Naive(group.Id, groups, roll) is var naive && roll.Expand(group.Id) is var expanded && naive.People.Equals(expanded.People) && naive.Complete == expanded.Complete);
-        });
+        Gen.Select(Gen.Int[0, 11], Gen.Int[0, 1])
+            .Array[0, 3]
+            .Array[1, 12]
+            .Sample(graph =>
+            {
+                var groups = graph
+                    .Select(
+                        (members, id) =>
+                            new Group(
+                                new GroupId(id),
+                                $"g{id}",
+                                [
+                                    .. members.Select(member =>
+                                        member.Item2 == 0
+                                            ? Member.Of(new GroupId(member.Item1))
+                                            : Member.Of(new PersonId(member.Item1))
+                                    ),
+                                ]
+                            )
+                    )
+                    .ToList();
+                var roll = new Roll(new Harbour().People, Units, groups, Now, Time);
+                return groups.All(group =>
+                    Naive(group.Id, groups, roll) is var naive
+                    && roll.Expand(group.Id) is var expanded
+                    && naive.People.Equals(expanded.People)
+                    && naive.Complete == expanded.Complete
+                );
+            });
 
     private static (PeopleSet People, bool Complete) Naive(GroupId start, List<Group> groups, Roll roll)
     {
@@ -152,10 +216,13 @@ public class LawsOfReach
         Gen.Select(AnyGrant.Array[0, 4], AnyLayer.Array[0, 4], Gen.Enum<Power>(), AnyLayer)
             .Sample((grants, layers, power, more) => law(grants, [.. layers.Select(Layer)], power, Layer(more)));
 
-    private static Layer Layer((LayerKind Kind, Enforcer Enforcer, Known<PowerLimits> Limits) layer) => new(layer.Kind, "", layer.Enforcer, layer.Limits);
+    private static Layer Layer((LayerKind Kind, Enforcer Enforcer, Known<PowerLimits> Limits) layer) =>
+        new(layer.Kind, "", layer.Enforcer, layer.Limits);
 
     private static Passage Of(Grant[] grants, Layer[] layers, Power power) =>
-        Passages.Under(new LayerSet(layers), Known.Of(Pilotage), Roll).Of(Passages.AsksOf(Known.Of<IReadOnlyList<Grant>>(grants), Known<Joining>.None, power, Roll), power);
+        Passages
+            .Under(new LayerSet(layers), Known.Of(Pilotage), Roll)
+            .Of(Passages.AsksOf(Known.Of<IReadOnlyList<Grant>>(grants), Known<Joining>.None, power, Roll), power);
 
     private static bool Same(AccessBounds a, AccessBounds b) =>
         Within(a.AtLeast, b.AtLeast) && Within(b.AtLeast, a.AtLeast) && Within(a.AtMost, b.AtMost) && Within(b.AtMost, a.AtMost);

@@ -105,7 +105,14 @@ public class ReachFacts
     [Fact]
     public void View_of_a_site_that_was_never_live_is_none_and_not_nobody()
     {
-        var line = new SiteLine(Site(ToStaff(Power.View)) with { Stage = Known.Of(Stage.NeverLive) }, harbour.House, harbour.Roll);
+        var line = new SiteLine(
+            Site(ToStaff(Power.View)) with
+            {
+                Stage = Known.Of(Stage.NeverLive),
+            },
+            harbour.House,
+            harbour.Roll
+        );
 
         Assert.True(line.Inside(Power.View).IsNone);
         Assert.Equal((int)InsideLevel.Nobody, line.Inside(Power.Preview).Or(default).AtMost);

@@ -34,28 +34,55 @@ public class UnknownIsNeverCertain
 
     [Fact]
     public void A_guest_who_loses_access_is_among_those_who_lose() =>
-        Assert.False(ReachChange.Between(
-            harbour.Passage(Site(ToPerson(Power.View, Agent), ToPerson(Power.View, Diver))).Actual.AtLeast,
-            harbour.Passage(Site(ToPerson(Power.View, Agent))).Actual.AtLeast).IsNothing);
+        Assert.False(
+            ReachChange
+                .Between(
+                    harbour.Passage(Site(ToPerson(Power.View, Agent), ToPerson(Power.View, Diver))).Actual.AtLeast,
+                    harbour.Passage(Site(ToPerson(Power.View, Agent))).Actual.AtLeast
+                )
+                .IsNothing
+        );
 
     [Fact]
     public void Open_joining_asks_staff_for_what_members_may_do_and_joining_by_request_asks_nothing()
     {
-        SiteFacts Joined(JoinWay way, Known<Power> members) => Site(ToPerson(Power.Own, Vane)) with { Content = new Content { Joining = Known.Of(new Joining(way, 0, null, members)) } };
+        SiteFacts Joined(JoinWay way, Known<Power> members) =>
+            Site(ToPerson(Power.Own, Vane)) with
+            {
+                Content = new Content { Joining = Known.Of(new Joining(way, 0, null, members)) },
+            };
 
-        Assert.Equal(Span.Exactly((int)InsideLevel.Staff), Line(Joined(JoinWay.Open, Known.Of(Power.Edit))).Inside(Power.Edit).Or(default));
-        Assert.Equal(Span.Exactly((int)InsideLevel.Named), Line(Joined(JoinWay.Open, Known.Of(Power.View))).Inside(Power.Edit).Or(default));
-        Assert.Equal(new Span((int)InsideLevel.Named, (int)InsideLevel.Staff), Line(Joined(JoinWay.Open, Known<Power>.Unknown)).Inside(Power.Edit).Or(default));
-        Assert.Equal(Span.Exactly((int)InsideLevel.Named), Line(Joined(JoinWay.Asked, Known.Of(Power.Edit))).Inside(Power.View).Or(default));
+        Assert.Equal(
+            Span.Exactly((int)InsideLevel.Staff),
+            Line(Joined(JoinWay.Open, Known.Of(Power.Edit))).Inside(Power.Edit).Or(default)
+        );
+        Assert.Equal(
+            Span.Exactly((int)InsideLevel.Named),
+            Line(Joined(JoinWay.Open, Known.Of(Power.View))).Inside(Power.Edit).Or(default)
+        );
+        Assert.Equal(
+            new Span((int)InsideLevel.Named, (int)InsideLevel.Staff),
+            Line(Joined(JoinWay.Open, Known<Power>.Unknown)).Inside(Power.Edit).Or(default)
+        );
+        Assert.Equal(
+            Span.Exactly((int)InsideLevel.Named),
+            Line(Joined(JoinWay.Asked, Known.Of(Power.Edit))).Inside(Power.View).Or(default)
+        );
 
         // A host's limit to named people refuses those who join, as it refuses every wide grant.
         harbour.Limit(LayerKind.Host, "Slipway", Enforcer.Host, Inside(InsideLimit.Named));
-        Assert.Equal(Span.Exactly((int)InsideLevel.Named), Line(Joined(JoinWay.Open, Known.Of(Power.Edit))).Inside(Power.Edit).Or(default));
+        Assert.Equal(
+            Span.Exactly((int)InsideLevel.Named),
+            Line(Joined(JoinWay.Open, Known.Of(Power.Edit))).Inside(Power.Edit).Or(default)
+        );
     }
 
     [Fact]
     public void Where_nobody_read_the_grants_the_site_s_own_limit_is_not_known_either() =>
-        Assert.Equal(new Span(0, (int)OutsideLevel.PassersBy), harbour.Passage(Site() with { Sharing = Known<Sharing>.Unknown }).PermittedOutside);
+        Assert.Equal(
+            new Span(0, (int)OutsideLevel.PassersBy),
+            harbour.Passage(Site() with { Sharing = Known<Sharing>.Unknown }).PermittedOutside
+        );
 
     [Fact]
     public void A_group_read_in_part_may_be_all_of_the_staff_and_under_named_lets_in_never_all()
@@ -92,8 +119,14 @@ public class UnknownIsNeverCertain
     {
         var site = Site(new Grant("unit:YRD", Power.View, new Subject.WholeUnit(Yard)));
 
-        Assert.Equal(Span.Exactly((int)InsideLevel.Unit), Line(site with { Unit = Known.Of(Yard) }).Inside(Power.View).Or(default));
-        Assert.Equal(new Span((int)InsideLevel.Named, (int)InsideLevel.Unit), Line(site with { Unit = Known<UnitCode>.Unknown }).Inside(Power.View).Or(default));
+        Assert.Equal(
+            Span.Exactly((int)InsideLevel.Unit),
+            Line(site with { Unit = Known.Of(Yard) }).Inside(Power.View).Or(default)
+        );
+        Assert.Equal(
+            new Span((int)InsideLevel.Named, (int)InsideLevel.Unit),
+            Line(site with { Unit = Known<UnitCode>.Unknown }).Inside(Power.View).Or(default)
+        );
     }
 
     [Fact]
@@ -120,7 +153,17 @@ public class UnknownIsNeverCertain
     [Fact]
     public void Service_accounts_are_not_counted_and_an_operator_is_no_member_of_staff()
     {
-        harbour.People.Add(new Person(new PersonId(10), PersonKind.Operator, "First administrator", "admin@localhost", Standing.Current, null, Known<UnitCode>.None));
+        harbour.People.Add(
+            new Person(
+                new PersonId(10),
+                PersonKind.Operator,
+                "First administrator",
+                "admin@localhost",
+                Standing.Current,
+                null,
+                Known<UnitCode>.None
+            )
+        );
         var line = Line(Site(ToPerson(Power.Edit, Vane), ToPerson(Power.Edit, Robot)));
 
         Assert.Equal(Span.Exactly(1), line.EditorCount);
@@ -137,14 +180,18 @@ public class UnknownIsNeverCertain
 
         Assert.Equal(Truth.Yes, Line(WithPart(site, ToPerson(Power.View, Quist))).Sections[0].IsAjar);
         Assert.Equal(Truth.No, Line(WithPart(site, ToPerson(Power.View, Vane))).Sections[0].IsAjar);
-        Assert.Equal(Truth.No, Line(WithPart(site with { Stage = Known.Of(Stage.Live) }, ToPerson(Power.View, Quist))).Sections[0].IsAjar);
+        Assert.Equal(
+            Truth.No,
+            Line(WithPart(site with { Stage = Known.Of(Stage.Live) }, ToPerson(Power.View, Quist))).Sections[0].IsAjar
+        );
     }
 
     [Fact]
     public void A_limit_by_place_is_over_the_sites_at_its_address_and_below()
     {
         harbour.Limit(LayerKind.Place, "slipway.example/pilot-boarding", Enforcer.House, Outside(OutsideLevel.NoOne));
-        Truth BeyondAt(Known<string> address) => harbour.Passage(Site(ToPassersBy(Power.View)) with { Address = address }).Beyond.IsSo;
+        Truth BeyondAt(Known<string> address) =>
+            harbour.Passage(Site(ToPassersBy(Power.View)) with { Address = address }).Beyond.IsSo;
 
         Assert.Equal(Truth.Yes, BeyondAt(Known.Of("slipway.example/pilot-boarding")));
         Assert.Equal(Truth.Yes, BeyondAt(Known.Of("slipway.example/pilot-boarding/notes")));
@@ -154,7 +201,13 @@ public class UnknownIsNeverCertain
     }
 
     private static SiteFacts WithPart(SiteFacts site, params IReadOnlyList<Grant> grants) =>
-        site with { Content = site.Content with { Sections = Known<IReadOnlyList<SiteSection>>.Of([new SiteSection("s", "Part", PartTie.StandingFree, grants)]) } };
+        site with
+        {
+            Content = site.Content with
+            {
+                Sections = Known<IReadOnlyList<SiteSection>>.Of([new SiteSection("s", "Part", PartTie.StandingFree, grants)]),
+            },
+        };
 
     private SiteLine Line(SiteFacts site) => new(site, harbour.House, harbour.Roll);
 }

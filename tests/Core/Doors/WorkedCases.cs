@@ -14,7 +14,9 @@ public class WorkedCases
     [Fact]
     public void Case_1_the_site_alone_shuts_what_organisation_and_host_would_let_in()
     {
-        harbour.Limit(LayerKind.Organisation, "", Enforcer.Host, Outside(OutsideLevel.Partners)).Limit(LayerKind.Host, "Slipway", Enforcer.Host, Outside(OutsideLevel.Partners));
+        harbour
+            .Limit(LayerKind.Organisation, "", Enforcer.Host, Outside(OutsideLevel.Partners))
+            .Limit(LayerKind.Host, "Slipway", Enforcer.Host, Outside(OutsideLevel.Partners));
         var passage = harbour.Passage(WithOwnLimit(Site(ToPartners(Power.View)), Outside(OutsideLevel.NoOne)));
 
         Assert.Equal(OutsideLevel.NoOne, passage.Actual.AtMost.Doors.Widest);
@@ -89,7 +91,12 @@ public class WorkedCases
     public void Case_6_a_nested_part_for_a_named_guest_lets_the_guest_through_a_site_open_to_passers_by()
     {
         var nested = Parts.Actual(
-            PartTie.Nested, Power.View, harbour.Passage(Site(ToPerson(Power.View, Agent))).Actual, harbour.Passage(Site(ToPassersBy(Power.View))).Actual, harbour.Roll);
+            PartTie.Nested,
+            Power.View,
+            harbour.Passage(Site(ToPerson(Power.View, Agent))).Actual,
+            harbour.Passage(Site(ToPassersBy(Power.View))).Actual,
+            harbour.Roll
+        );
 
         Assert.Equal([harbour.Roll.PlaceOf(Agent)!.Value], nested.AtLeast.Guests.Places());
         Assert.Equal(OutsideLevel.NamedGuests, nested.AtLeast.Doors.Widest);

@@ -12,14 +12,12 @@ public class ExamplesOfRfc7644
 
     private static readonly AttributeList<string> Schema = new([new TextAttribute<string>("value", "", Known.Text)]);
 
-    private static readonly AttributeList<Typed> TypedParts = new(
-    [
+    private static readonly AttributeList<Typed> TypedParts = new([
         new TextAttribute<Typed>("value", "", one => Known.Text(one.Value)),
         new TextAttribute<Typed>("type", "", one => Known.Text(one.Type)),
     ]);
 
-    private static readonly AttributeList<User> Attributes = new(
-    [
+    private static readonly AttributeList<User> Attributes = new([
         new TextAttribute<User>("userName", "", user => Known.Text(user.UserName)),
         new TextAttribute<User>($"{Core}:userName", "", user => Known.Text(user.UserName)),
         new TextAttribute<User>("name.familyName", "", user => Known.Text(user.FamilyName)),
@@ -33,9 +31,36 @@ public class ExamplesOfRfc7644
 
     private static readonly User[] Users =
     [
-        new("bjensen", "O'Malley", "Tour guide", "Employee", Instant("2011-05-13T04:42:34Z"), [Core, Enterprise], [new("work", "bjensen@example.com"), new("home", "babs@jensen.org")], []),
-        new("JSmith", "Smith", "", "Intern", Instant("2012-01-01T00:00:00Z"), [Core], [new("home", "smith@example.org")], [new("xmpp", "smith@foo.com")]),
-        new("carol", "Jones", "Lead", "Contractor", Instant("2010-01-01T00:00:00Z"), [Core], [new("work", "carol@elsewhere.net")], [new("aim", "carol@foo.com")]),
+        new(
+            "bjensen",
+            "O'Malley",
+            "Tour guide",
+            "Employee",
+            Instant("2011-05-13T04:42:34Z"),
+            [Core, Enterprise],
+            [new("work", "bjensen@example.com"), new("home", "babs@jensen.org")],
+            []
+        ),
+        new(
+            "JSmith",
+            "Smith",
+            "",
+            "Intern",
+            Instant("2012-01-01T00:00:00Z"),
+            [Core],
+            [new("home", "smith@example.org")],
+            [new("xmpp", "smith@foo.com")]
+        ),
+        new(
+            "carol",
+            "Jones",
+            "Lead",
+            "Contractor",
+            Instant("2010-01-01T00:00:00Z"),
+            [Core],
+            [new("work", "carol@elsewhere.net")],
+            [new("aim", "carol@foo.com")]
+        ),
     ];
 
     [Theory]
@@ -55,7 +80,10 @@ public class ExamplesOfRfc7644
     [InlineData("userType ne \"Employee\" and not (emails co \"example.com\" or emails.value co \"example.org\")", "carol")]
     [InlineData("userType eq \"Employee\" and (emails.type eq \"work\")", "bjensen")]
     [InlineData("userType eq \"Employee\" and emails[type eq \"work\" and value co \"@example.com\"]", "bjensen")]
-    [InlineData("emails[type eq \"work\" and value co \"@example.com\"] or ims[type eq \"xmpp\" and value co \"@foo.com\"]", "bjensen JSmith")]
+    [InlineData(
+        "emails[type eq \"work\" and value co \"@example.com\"] or ims[type eq \"xmpp\" and value co \"@foo.com\"]",
+        "bjensen JSmith"
+    )]
     public void Each_finds_whom_the_text_says(string filter, string found)
     {
         var mask = new ColumnsOfLines<User>(Users).Evaluate(Filter.Parse(filter, Attributes));
@@ -64,10 +92,19 @@ public class ExamplesOfRfc7644
         Assert.Equal(0, mask.CountUnknown);
     }
 
-    private static DateTimeOffset Instant(string text) => DateTimeOffset.Parse(text, System.Globalization.CultureInfo.InvariantCulture);
+    private static DateTimeOffset Instant(string text) =>
+        DateTimeOffset.Parse(text, System.Globalization.CultureInfo.InvariantCulture);
 
     private sealed record Typed(string Type, string Value);
 
     private sealed record User(
-        string UserName, string FamilyName, string Title, string UserType, DateTimeOffset LastModified, IReadOnlyList<string> Schemas, IReadOnlyList<Typed> Emails, IReadOnlyList<Typed> Ims);
+        string UserName,
+        string FamilyName,
+        string Title,
+        string UserType,
+        DateTimeOffset LastModified,
+        IReadOnlyList<string> Schemas,
+        IReadOnlyList<Typed> Emails,
+        IReadOnlyList<Typed> Ims
+    );
 }

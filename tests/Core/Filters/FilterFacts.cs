@@ -114,9 +114,12 @@ public class FilterFacts
 
     [Fact]
     public void A_filter_nested_without_end_is_refused() =>
-        Assert.Throws<FilterError>(() => Filter.Parse(new string('(', 100_000) + "name pr" + new string(')', 100_000), SiteAttributes.List));
+        Assert.Throws<FilterError>(() =>
+            Filter.Parse(new string('(', 100_000) + "name pr" + new string(')', 100_000), SiteAttributes.List)
+        );
 
     private static Truth Judge(string filter, SiteFacts site) => Judge(filter, new SiteLine(site, Here.House, Here.Roll));
 
-    private static Truth Judge(string filter, SiteLine line) => new ColumnsOfLines<SiteLine>([line]).Evaluate(Filter.Parse(filter, SiteAttributes.List))[0];
+    private static Truth Judge(string filter, SiteLine line) =>
+        new ColumnsOfLines<SiteLine>([line]).Evaluate(Filter.Parse(filter, SiteAttributes.List))[0];
 }

@@ -15,11 +15,11 @@ public class SheetEqualsSlowEvaluator
 
     private static readonly Gen<SiteFacts> AnySite =
         from grants in Gen.Select(Gen.Int[0, 3], Gen.Enum<Power>(), Gen.Long[1, 9], (which, power, person) => which switch
-        {
-            0 => ToStaff(power),
-            1 => ToPassersBy(power),
-            _ => ToPerson(power, new PersonId(person)),
-        }).Array[0, 4]
+            {
+                0 => ToStaff(power),
+                1 => ToPassersBy(power),
+                _ => ToPerson(power, new PersonId(person)),
+            }).Array[0, 4]
         from state in Gen.Int[0, 3]
         from name in Gen.Int[0, 3]
         from visits in Gen.Int[-1, 2]
@@ -27,60 +27,94 @@ public class SheetEqualsSlowEvaluator
         from edited in Gen.Int[-2, 4]
         select Site(grants) with
         {
-            Name = name switch { 0 => Known<string>.Unknown, 1 => Known<string>.None, 2 => Known.Of("Dredge log"), _ => Known.Of("Tug rota") },
+            Name = name switch
+            {
+                0 => Known<string>.Unknown,
+                1 => Known<string>.None,
+                2 => Known.Of("Dredge log"),
+                _ => Known.Of("Tug rota"),
+            },
             Stage = known == 1 ? Known<Stage>.Unknown : Known.Of((Stage)state),
             Sharing = known == 0 ? Known<Sharing>.Unknown : Site(grants).Sharing,
             Visits = visits < 0 ? Known<int>.Unknown : Known.Of(visits),
-            LastEdit = edited < 0 ? (edited == -1 ? Known<DateTimeOffset>.None : Known<DateTimeOffset>.Unknown) : Known.Of(Day(edited)),
+            LastEdit =
+                edited < 0 ? (edited == -1 ? Known<DateTimeOffset>.None : Known<DateTimeOffset>.Unknown) : Known.Of(Day(edited)),
         };
 
-    private static readonly Gen<FilterSyntax> AnyLeaf = Gen.Int[0, 10].Select(Gen.Enum<Comparison>(), Gen.Int[0, 3]).Select((which, comparison, value) =>
-    {
-        var ordered = comparison is Comparison.Co or Comparison.Sw or Comparison.Ew ? Comparison.Ge : comparison;
-        var equal = comparison == Comparison.Ne ? Comparison.Ne : Comparison.Eq;
-        return (FilterSyntax)(which switch
-        {
-            0 => Compare("name", comparison, new[] { "Dredge log", "tug", "o", "" }[value]),
-            1 => Compare("stage", ordered, SiteAttributes.StageWords[value]),
-            2 => Compare("visits", ordered, (decimal)value - 0.5m * (value % 2)),
-            3 => Compare("view.outside", ordered, SiteAttributes.OutsideWords[value]),
-            4 => Compare("edit.inside", ordered, SiteAttributes.InsideWords[value]),
-            5 => Compare("owners.standing", ordered, SiteAttributes.StandingWords[value]),
-            6 => new FilterSyntax.Within("owners", new FilterSyntax.And(Compare("standing", ordered, SiteAttributes.StandingWords[value]), Compare("fit", equal, value > 1)), 1),
-            7 => new FilterSyntax.Present(new[] { "name", "visits", "owners", "stage" }[value], 1),
-            8 => Compare("name", equal, null),
-            9 => Compare("edited", ordered, Day(value)),
-            _ => Compare("beyond", equal, value > 1),
-        });
-    });
+    private static readonly Gen<FilterSyntax> AnyLeaf = Gen.Int[0, 10]
+        .Select(Gen.Enum<Comparison>(), Gen.Int[0, 3])
+        .Select(
+            (which, comparison, value) =>
+            {
+                var ordered = comparison is Comparison.Co or Comparison.Sw or Comparison.Ew ? Comparison.Ge : comparison;
+                var equal = comparison == Comparison.Ne ? Comparison.Ne : Comparison.Eq;
+                return (FilterSyntax)(
+                    which switch
+                    {
+                        0 => Compare("name", comparison, new[] { "Dredge log", "tug", "o", "" }[value]),
+                        1 => Compare("stage", ordered, SiteAttributes.StageWords[value]),
+                        2 => Compare("visits", ordered, (decimal)value - 0.5m * (value % 2)),
+                        3 => Compare("view.outside", ordered, SiteAttributes.OutsideWords[value]),
+                        4 => Compare("edit.inside", ordered, SiteAttributes.InsideWords[value]),
+                        5 => Compare("owners.standing", ordered, SiteAttributes.StandingWords[value]),
+                        6 => new FilterSyntax.Within(
+                            "owners",
+                            new FilterSyntax.And(
+                                Compare("standing", ordered, SiteAttributes.StandingWords[value]),
+                                Compare("fit", equal, value > 1)
+                            ),
+                            1
+                        ),
+                        7 => new FilterSyntax.Present(new[] { "name", "visits", "owners", "stage" }[value], 1),
+                        8 => Compare("name", equal, null),
+                        9 => Compare("edited", ordered, Day(value)),
+                        _ => Compare("beyond", equal, value > 1),
+                    }
+                );
+            }
+        );
 
-    private static readonly Gen<FilterSyntax> AnyFilter = Gen.Recursive<FilterSyntax>((depth, inner) =>
-        depth > 3 ? AnyLeaf
-        : Gen.OneOf(
-            AnyLeaf,
-            inner.Select(inner, (a, b) => (FilterSyntax)new FilterSyntax.And(a, b)),
-            inner.Select(inner, (a, b) => (FilterSyntax)new FilterSyntax.Or(a, b)),
-            inner.Select(a => (FilterSyntax)new FilterSyntax.Not(a, 1))));
+    private static readonly Gen<FilterSyntax> AnyFilter = Gen.Recursive<FilterSyntax>(
+        (depth, inner) =>
+            depth > 3
+                ? AnyLeaf
+                : Gen.OneOf(
+                    AnyLeaf,
+                    inner.Select(inner, (a, b) => (FilterSyntax)new FilterSyntax.And(a, b)),
+                    inner.Select(inner, (a, b) => (FilterSyntax)new FilterSyntax.Or(a, b)),
+                    inner.Select(a => (FilterSyntax)new FilterSyntax.Not(a, 1))
+                )
+    );
 
     [Fact]
     public void On_random_sites_and_filters_the_verdicts_are_the_same() =>
-        Gen.Select(AnySite.Array[1, 130], AnyFilter, Gen.Int[1, 40]).Sample((sites, syntax, batch) =>
-        {
-            var lines = sites.Select(site => new SiteLine(site, Here.House, Here.Roll)).ToList();
-            var filter = Filter.Parse(Written(syntax), SiteAttributes.List);
-            var mask = new ColumnsOfLines<SiteLine>(lines).Evaluate(filter);
-            var kept = lines.Select((line, place) => (place, line)).Chunk(batch).Aggregate(KeptColumns<SiteLine>.Empty(SiteAttributes.List), (columns, some) => columns.With(some)).Evaluate(filter);
-            var slow = lines.ConvertAll(line => Slow(syntax, line));
-            return slow.SequenceEqual(Enumerable.Range(0, lines.Count).Select(line => mask[line]))
-                && slow.SequenceEqual(Enumerable.Range(0, lines.Count).Select(line => kept[line]))
-                && mask.CountYes == slow.Count(truth => truth == Truth.Yes)
-                && mask.CountUnknown == slow.Count(truth => truth == Truth.Unknown)
-                && mask.Lines(Truth.Unknown).SequenceEqual(Enumerable.Range(0, slow.Count).Where(line => slow[line] == Truth.Unknown));
-        }, iter: 400);
+        Gen.Select(AnySite.Array[1, 130], AnyFilter, Gen.Int[1, 40])
+            .Sample(
+                (sites, syntax, batch) =>
+                {
+                    var lines = sites.Select(site => new SiteLine(site, Here.House, Here.Roll)).ToList();
+                    var filter = Filter.Parse(Written(syntax), SiteAttributes.List);
+                    var mask = new ColumnsOfLines<SiteLine>(lines).Evaluate(filter);
+                    var kept = lines
+                        .Select((line, place) => (place, line))
+                        .Chunk(batch)
+                        .Aggregate(KeptColumns<SiteLine>.Empty(SiteAttributes.List), (columns, some) => columns.With(some))
+                        .Evaluate(filter);
+                    var slow = lines.ConvertAll(line => Slow(syntax, line));
+                    return slow.SequenceEqual(Enumerable.Range(0, lines.Count).Select(line => mask[line]))
+                        && slow.SequenceEqual(Enumerable.Range(0, lines.Count).Select(line => kept[line]))
+                        && mask.CountYes == slow.Count(truth => truth == Truth.Yes)
+                        && mask.CountUnknown == slow.Count(truth => truth == Truth.Unknown)
+                        && mask.Lines(Truth.Unknown)
+                            .SequenceEqual(Enumerable.Range(0, slow.Count).Where(line => slow[line] == Truth.Unknown));
+                },
+                iter: 400
+            );
 
     private static DateTimeOffset Day(int day) => new(2026, 11, 1 + (2 * day), 7, 0, 0, TimeSpan.Zero);
 
-    private static FilterSyntax Compare(string name, Comparison comparison, object? value) => new FilterSyntax.Compare(name, comparison, new Literal(value, 1), 1);
+    private static FilterSyntax Compare(string name, Comparison comparison, object? value) =>
+        new FilterSyntax.Compare(name, comparison, new Literal(value, 1), 1);
 
     private static string Written(FilterSyntax filter) =>
         filter switch
@@ -90,7 +124,8 @@ public class SheetEqualsSlowEvaluator
             FilterSyntax.Not(var a, _) => $"not ({Written(a)})",
             FilterSyntax.Present(var name, _) => $"{name} pr",
             FilterSyntax.Within(var name, var inner, _) => $"{name}[{Written(inner)}]",
-            FilterSyntax.Compare(var name, var comparison, var value, _) => $"{name} {comparison.ToString().ToLowerInvariant()} {Written(value.Value)}",
+            FilterSyntax.Compare(var name, var comparison, var value, _) =>
+                $"{name} {comparison.ToString().ToLowerInvariant()} {Written(value.Value)}",
             _ => throw new InvalidOperationException(),
         };
 
@@ -140,8 +175,14 @@ public class SheetEqualsSlowEvaluator
         filter switch
         {
             FilterSyntax.And(var a, var b) => Slow(a, holder).And(Slow(b, holder)),
-            FilterSyntax.Compare("standing", var comparison, var value, _) => Slow([(decimal)(int)holder.Standing], comparison, Rank("standing", value.Value!)),
-            FilterSyntax.Compare("fit", var comparison, { Value: bool wanted }, _) => Truths.Of((holder.IsFit == wanted) == (comparison == Comparison.Eq)),
+            FilterSyntax.Compare("standing", var comparison, var value, _) => Slow(
+                [(decimal)(int)holder.Standing],
+                comparison,
+                Rank("standing", value.Value!)
+            ),
+            FilterSyntax.Compare("fit", var comparison, { Value: bool wanted }, _) => Truths.Of(
+                (holder.IsFit == wanted) == (comparison == Comparison.Eq)
+            ),
             _ => throw new InvalidOperationException(),
         };
 
@@ -152,9 +193,17 @@ public class SheetEqualsSlowEvaluator
     private static IReadOnlyList<object>? Values(string name, SiteLine line)
     {
         static IReadOnlyList<object>? Of<T>(Known<T> fact, Func<T, IReadOnlyList<object>> map)
-            where T : notnull => fact.Has(out var value) ? map(value) : fact.IsNone ? [] : null;
+            where T : notnull =>
+            fact.Has(out var value) ? map(value)
+            : fact.IsNone ? []
+            : null;
 
-        static IReadOnlyList<object> Each(Span span) => [.. Enumerable.Range(0, (int)(span.AtMost - span.AtLeast) + 1).Select(step => (object)(decimal)(span.AtLeast + step))];
+        static IReadOnlyList<object> Each(Span span) =>
+            [
+                .. Enumerable
+                    .Range(0, (int)(span.AtMost - span.AtLeast) + 1)
+                    .Select(step => (object)(decimal)(span.AtLeast + step)),
+            ];
 
         return name switch
         {

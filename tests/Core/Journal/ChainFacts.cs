@@ -10,13 +10,21 @@ public class ChainFacts
 
     [Fact]
     public void An_unbroken_chain_ends_in_its_head() =>
-        Assert.Equal(new ChainCheck.Unbroken(Chain.Head), Check([.. Chain.Lines, ChainChecker.ClosingLine(Chain.Head)], Chain.Head.Hash));
+        Assert.Equal(
+            new ChainCheck.Unbroken(Chain.Head),
+            Check([.. Chain.Lines, ChainChecker.ClosingLine(Chain.Head)], Chain.Head.Hash)
+        );
 
     [Fact]
     public void An_entry_reads_as_documented() =>
         Assert.Equal(
             """{"actor":"person:7","after":null,"at":"2026-11-24T07:00:00.000000Z","before":{"unknown":true},"deed":"site.narrow","for":null,"number":"1","previous":"0000000000000000000000000000000000000000000000000000000000000000","reason":"tidy \"up\"","subject":"site:12","undoOf":null}""",
-            new Draft("site.narrow", "person:7", "site:12") { Before = JournalValue.Unknown, Reason = "tidy \"up\"" }.Text(1, Now, Head.Start.Hash));
+            new Draft("site.narrow", "person:7", "site:12") { Before = JournalValue.Unknown, Reason = "tidy \"up\"" }.Text(
+                1,
+                Now,
+                Head.Start.Hash
+            )
+        );
 
     [Fact]
     public void One_changed_character_anywhere_is_found_at_its_line_or_the_next()
@@ -83,7 +91,31 @@ public class ChainFacts
         var text = Chain.Lines[0];
         var columns = new Projection(1, Now.AddMinutes(1), "host:slipway", "site.seen", "site:1", Head.HashOf(text));
         Assert.True(new ChainChecker().Take(text, columns));
-        foreach (var other in new[] { columns with { Actor = "person:1" }, columns with { At = Now }, columns with { Deed = "site.vanished" }, columns with { Subject = "site:2" }, columns with { Hash = Head.Start.Hash } })
+        foreach (
+            var other in new[]
+            {
+                columns with
+                {
+                    Actor = "person:1",
+                },
+                columns with
+                {
+                    At = Now,
+                },
+                columns with
+                {
+                    Deed = "site.vanished",
+                },
+                columns with
+                {
+                    Subject = "site:2",
+                },
+                columns with
+                {
+                    Hash = Head.Start.Hash,
+                },
+            }
+        )
         {
             var checker = new ChainChecker();
             Assert.False(checker.Take(text, other));
@@ -116,7 +148,12 @@ public class ChainFacts
         var head = Head.Start;
         for (var number = 1; number <= count; number++)
         {
-            lines.Add(new Draft("site.seen", "host:slipway", $"site:{number}") { After = JournalValue.Of(("name", JournalValue.Of("Tug \u00e9 rota"))) }.Text(number, Now.AddMinutes(number), head.Hash));
+            lines.Add(
+                new Draft("site.seen", "host:slipway", $"site:{number}")
+                {
+                    After = JournalValue.Of(("name", JournalValue.Of("Tug \u00e9 rota"))),
+                }.Text(number, Now.AddMinutes(number), head.Hash)
+            );
             head = new Head(number, Head.HashOf(lines[^1]));
         }
 

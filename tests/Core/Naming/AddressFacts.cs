@@ -22,8 +22,12 @@ public class AddressFacts
 
     [Fact]
     public void What_any_name_suggests_is_an_address_and_suggests_itself() =>
-        Gen.Select(Gen.String, Gen.Int[1, 60]).Sample((name, longest) =>
-            Addresses.Proposed(name, longest) is not { } address || (Addresses.Fault(address, longest) is null && Addresses.Proposed(address, longest) == address));
+        Gen.Select(Gen.String, Gen.Int[1, 60])
+            .Sample(
+                (name, longest) =>
+                    Addresses.Proposed(name, longest) is not { } address
+                    || (Addresses.Fault(address, longest) is null && Addresses.Proposed(address, longest) == address)
+            );
 
     [Theory]
     [InlineData("tide-tables", null)]
@@ -37,7 +41,8 @@ public class AddressFacts
     [InlineData("t\uD83D", "character 2, \"\uFFFD\", is none of a to z, 0 to 9 and hyphen")]
     [InlineData("", "it is empty")]
     [InlineData("a2345678901234567890123456789012345678901", "it has 41 characters; 40 is the most")]
-    public void What_is_none_is_told_with_the_place(string address, string? fault) => Assert.Equal(fault, Addresses.Fault(address));
+    public void What_is_none_is_told_with_the_place(string address, string? fault) =>
+        Assert.Equal(fault, Addresses.Fault(address));
 
     [Theory]
     [InlineData("moorings", "rnoorings", true)]
@@ -47,7 +52,8 @@ public class AddressFacts
     [InlineData("tide-tables", "tidetables", true)]
     [InlineData("tide-tables", "tide-table", false)]
     [InlineData("dock-1", "dock-2", false)]
-    public void Addresses_that_are_taken_for_each_other_fold_alike(string one, string other, bool alike) => Assert.Equal(alike, Addresses.Folded(one) == Addresses.Folded(other));
+    public void Addresses_that_are_taken_for_each_other_fold_alike(string one, string other, bool alike) =>
+        Assert.Equal(alike, Addresses.Folded(one) == Addresses.Folded(other));
 
     [Fact]
     public void All_that_speaks_against_an_address_is_told_but_of_a_malformed_one_only_that()
@@ -58,13 +64,19 @@ public class AddressFacts
         book.Hold(held);
         book.Hold(alike);
 
-        Assert.Equal([new AddressFault.Held(held), new AddressFault.Reserved("tides"), new AddressFault.Confusable("t1des", alike)], book.FaultsOf("tides"));
+        Assert.Equal(
+            [new AddressFault.Held(held), new AddressFault.Reserved("tides"), new AddressFault.Confusable("t1des", alike)],
+            book.FaultsOf("tides")
+        );
         Assert.Equal([new AddressFault.Confusable("admin", null)], book.FaultsOf("adrnin"));
         Assert.Equal([new AddressFault.Malformed("character 1, \"T\", is a capital")], book.FaultsOf("Tides"));
         Assert.Empty(book.FaultsOf("moorings"));
 
         // A site may keep its own.
-        Assert.Equal([new AddressFault.Confusable("tides", held), new AddressFault.Confusable("tides", null)], book.FaultsOf("t1des", new SiteId(4)));
+        Assert.Equal(
+            [new AddressFault.Confusable("tides", held), new AddressFault.Confusable("tides", null)],
+            book.FaultsOf("t1des", new SiteId(4))
+        );
         Assert.DoesNotContain(new AddressFault.Held(alike), book.FaultsOf("t1des", new SiteId(4)));
     }
 
@@ -89,22 +101,31 @@ public class AddressFacts
             book.Hold(new Holding(address, address, HeldAs.Live));
         }
 
-        Assert.Equal(["pil-tides", "tides-public-information", "tides-public-information-pil", "tides-2026"], book.Alternatives("tides", "PIL", ["Public information"], 2026));
+        Assert.Equal(
+            ["pil-tides", "tides-public-information", "tides-public-information-pil", "tides-2026"],
+            book.Alternatives("tides", "PIL", ["Public information"], 2026)
+        );
         Assert.Equal(["tides-2026"], book.Alternatives("tides", null, [], 2026));
         Assert.Empty(book.Alternatives("…", "PIL", [], 2026));
     }
 
     [Fact]
     public void Whatever_is_held_alternatives_are_addresses_that_nobody_holds() =>
-        Gen.Select(Gen.String[Gen.Char["ab-1l"], 1, 50], Gen.String[Gen.Char["ab-1l"], 1, 6].Array[0, 30]).Sample((name, others) =>
-        {
-            var book = new AddressBook([]);
-            foreach (var other in others.Select(other => Addresses.Proposed(other)).OfType<string>())
-            {
-                book.Hold(new Holding(other, other, HeldAs.Live));
-            }
+        Gen.Select(Gen.String[Gen.Char["ab-1l"], 1, 50], Gen.String[Gen.Char["ab-1l"], 1, 6].Array[0, 30])
+            .Sample(
+                (name, others) =>
+                {
+                    var book = new AddressBook([]);
+                    foreach (var other in others.Select(other => Addresses.Proposed(other)).OfType<string>())
+                    {
+                        book.Hold(new Holding(other, other, HeldAs.Live));
+                    }
 
-            var address = book.Proposed(name, "AB", "b");
-            return book.Alternatives(address, "AB", ["la", "b1"], 2026) is { Count: <= 5 } found && found.All(book.IsFree) && found.All(one => one.Length <= Addresses.Longest) && !found.Contains(address);
-        });
+                    var address = book.Proposed(name, "AB", "b");
+                    return book.Alternatives(address, "AB", ["la", "b1"], 2026) is { Count: <= 5 } found
+                        && found.All(book.IsFree)
+                        && found.All(one => one.Length <= Addresses.Longest)
+                        && !found.Contains(address);
+                }
+            );
 }

@@ -13,14 +13,20 @@ public class NameDriftFacts
     [InlineData("Tide tables", "Tide tables 2024", Truth.Yes)]
     [InlineData("Tide tables (copy)", "Tide tables", Truth.Yes)]
     public void A_shown_name_drifts_with_any_other_word(string stored, string shown, Truth drifts) =>
-        Assert.Equal(drifts, NameDrift.Of(Named(stored) with { Content = new Content { ShownName = Known.Of(shown) } }, MetName.Shown));
+        Assert.Equal(
+            drifts,
+            NameDrift.Of(Named(stored) with { Content = new Content { ShownName = Known.Of(shown) } }, MetName.Shown)
+        );
 
     [Theory]
     [InlineData("Tide tables", "Tables for today", Truth.No)]
     [InlineData("Night pilots", "Pilot's corner", Truth.No)]
     [InlineData("Tide tables", "Welcome", Truth.Yes)]
     public void A_home_page_drifts_when_no_word_is_in_common(string stored, string home, Truth drifts) =>
-        Assert.Equal(drifts, NameDrift.Of(Named(stored) with { Content = new Content { HomeTitle = Known.Of(home) } }, MetName.Home));
+        Assert.Equal(
+            drifts,
+            NameDrift.Of(Named(stored) with { Content = new Content { HomeTitle = Known.Of(home) } }, MetName.Home)
+        );
 
     [Theory]
     [InlineData("Tide tables", "slipway.example/tides", Truth.No)]
@@ -28,15 +34,31 @@ public class NameDriftFacts
     [InlineData("Tide tables", "slipway.example/summer-fair", Truth.Yes)]
     [InlineData("Tide tables", "quay.example/sites/k9f20a-77", Truth.No)]
     [InlineData("Vessel Traffic", "quay.example/vts", Truth.No)]
-    public void An_address_drifts_when_it_names_something_else_and_a_number_names_nothing(string stored, string address, Truth drifts) =>
-        Assert.Equal(drifts, NameDrift.Of(Named(stored) with { Address = Known.Of(address) }, MetName.Address));
+    public void An_address_drifts_when_it_names_something_else_and_a_number_names_nothing(
+        string stored,
+        string address,
+        Truth drifts
+    ) => Assert.Equal(drifts, NameDrift.Of(Named(stored) with { Address = Known.Of(address) }, MetName.Address));
 
     [Fact]
     public void What_nobody_said_cannot_be_told_and_what_there_is_not_does_not_drift()
     {
         Assert.Equal(Truth.Unknown, NameDrift.Of(Named("Tide tables"), MetName.Home));
-        Assert.Equal(Truth.Unknown, NameDrift.Of(Site() with { Name = Known<string>.Unknown, Address = Known.Of("slipway.example/tides") }, MetName.Address));
-        Assert.Equal(Truth.No, NameDrift.Of(Named("Tide tables") with { Content = new Content { ShownName = Known<string>.None } }, MetName.Shown));
+        Assert.Equal(
+            Truth.Unknown,
+            NameDrift.Of(
+                Site() with
+                {
+                    Name = Known<string>.Unknown,
+                    Address = Known.Of("slipway.example/tides"),
+                },
+                MetName.Address
+            )
+        );
+        Assert.Equal(
+            Truth.No,
+            NameDrift.Of(Named("Tide tables") with { Content = new Content { ShownName = Known<string>.None } }, MetName.Shown)
+        );
     }
 
     private static SiteFacts Named(string stored) => Site() with { Name = Known.Of(stored), Content = new Content() };

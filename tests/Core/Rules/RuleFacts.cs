@@ -38,14 +38,37 @@ public class RuleFacts
     {
         Assert.Equal(Truth.Yes, Judge("", new Demand.EditingNamedOnly(), Site(ToStaff(Power.Edit))));
         Assert.Equal(Truth.Yes, Judge("", new Demand.EditingNamedOnly(), Site(ToPassersBy(Power.Edit))));
-        Assert.Equal(Truth.No, Judge("", new Demand.EditingNamedOnly(), Site(ToPerson(Power.Edit, Vane), ToPerson(Power.Edit, Agent), ToStaff(Power.View))));
+        Assert.Equal(
+            Truth.No,
+            Judge(
+                "",
+                new Demand.EditingNamedOnly(),
+                Site(ToPerson(Power.Edit, Vane), ToPerson(Power.Edit, Agent), ToStaff(Power.View))
+            )
+        );
     }
 
     [Fact]
     public void A_key_holder_is_fit_or_has_every_reason_that_applies()
     {
-        harbour.People.Add(new Person(new(20), PersonKind.Service, "Old gauge", "g@merrowby.example", Standing.Left, null, Known<UnitCode>.None, MailFails: true));
-        var site = Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Farrow), ToPerson(Power.Own, Agent), ToPerson(Power.Own, new PersonId(20)));
+        harbour.People.Add(
+            new Person(
+                new(20),
+                PersonKind.Service,
+                "Old gauge",
+                "g@merrowby.example",
+                Standing.Left,
+                null,
+                Known<UnitCode>.None,
+                MailFails: true
+            )
+        );
+        var site = Site(
+            ToPerson(Power.Own, Vane),
+            ToPerson(Power.Own, Farrow),
+            ToPerson(Power.Own, Agent),
+            ToPerson(Power.Own, new PersonId(20))
+        );
         var keys = KeyHolders.Of(site, harbour.Roll, fitDays: 14);
 
         Assert.Equal(1, keys.FitAtLeast);
@@ -73,16 +96,28 @@ public class RuleFacts
         var absent = leaver with { Standing = Standing.Absent };
         var end = new DateTimeOffset(2026, 12, 1, 0, 0, 0, TimeSpan.Zero);
 
-        Assert.Equal((Standing.Leaving, Standing.Left), (leaver.StandingAt(end.AddTicks(-1), Time), leaver.StandingAt(end, Time)));
-        Assert.Equal((Standing.Absent, Standing.Current), (absent.StandingAt(end.AddTicks(-1), Time), absent.StandingAt(end, Time)));
+        Assert.Equal(
+            (Standing.Leaving, Standing.Left),
+            (leaver.StandingAt(end.AddTicks(-1), Time), leaver.StandingAt(end, Time))
+        );
+        Assert.Equal(
+            (Standing.Absent, Standing.Current),
+            (absent.StandingAt(end.AddTicks(-1), Time), absent.StandingAt(end, Time))
+        );
     }
 
     [Fact]
     public void A_day_begins_at_the_first_instant_that_carries_its_date()
     {
         // Midnight did not exist in Cairo on 26 April 2024, and Havana had two on 3 November 2024.
-        Assert.Equal(new DateTimeOffset(2024, 4, 25, 22, 0, 0, TimeSpan.Zero), new HouseTime(TimeZoneInfo.FindSystemTimeZoneById("Africa/Cairo")).StartOf(new DateOnly(2024, 4, 26)));
-        Assert.Equal(new DateTimeOffset(2024, 11, 3, 4, 0, 0, TimeSpan.Zero), new HouseTime(TimeZoneInfo.FindSystemTimeZoneById("America/Havana")).StartOf(new DateOnly(2024, 11, 3)));
+        Assert.Equal(
+            new DateTimeOffset(2024, 4, 25, 22, 0, 0, TimeSpan.Zero),
+            new HouseTime(TimeZoneInfo.FindSystemTimeZoneById("Africa/Cairo")).StartOf(new DateOnly(2024, 4, 26))
+        );
+        Assert.Equal(
+            new DateTimeOffset(2024, 11, 3, 4, 0, 0, TimeSpan.Zero),
+            new HouseTime(TimeZoneInfo.FindSystemTimeZoneById("America/Havana")).StartOf(new DateOnly(2024, 11, 3))
+        );
     }
 
     [Fact]
@@ -94,7 +129,10 @@ public class RuleFacts
 
         Assert.Equal("Passers-by get in; the house allows nobody outside", said.Headline);
         Assert.Contains("class Guarded binds", said.Detail);
-        Assert.Equal("Nobody holds a key", Explanation.Of(Finding(line, new Demand.FitKeyHolders(2)), line, harbour.Roll).Headline);
+        Assert.Equal(
+            "Nobody holds a key",
+            Explanation.Of(Finding(line, new Demand.FitKeyHolders(2)), line, harbour.Roll).Headline
+        );
     }
 
     [Fact]
@@ -103,7 +141,10 @@ public class RuleFacts
         harbour.Limit(LayerKind.Class, "Guarded", Enforcer.House, Inside(InsideLimit.Named));
         var line = Line(Site(ToStaff(Power.View)) with { Class = Known.Of("Guarded") });
 
-        Assert.EndsWith("people inside get in; the house allows only people who are named", Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.Roll).Headline);
+        Assert.EndsWith(
+            "people inside get in; the house allows only people who are named",
+            Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.Roll).Headline
+        );
     }
 
     [Fact]
@@ -122,7 +163,11 @@ public class RuleFacts
     private SiteLine Line(SiteFacts site) => new(site, harbour.House, harbour.Roll);
 
     private Truth Judge(string scope, Demand demand, SiteFacts site) =>
-        new RuleBook([Rule(scope, demand)], new DateOnly(2026, 11, 24)).Judge(new ColumnsOfLines<SiteLine>([Line(site)])).Single().Breaks[0];
+        new RuleBook([Rule(scope, demand)], new DateOnly(2026, 11, 24))
+            .Judge(new ColumnsOfLines<SiteLine>([Line(site)]))
+            .Single()
+            .Breaks[0];
 
-    private static Rule Rule(string scope, Demand demand) => new(new("R-01"), "A rule", "a rule", Level.Should, scope, demand, new DateOnly(2026, 1, 1));
+    private static Rule Rule(string scope, Demand demand) =>
+        new(new("R-01"), "A rule", "a rule", Level.Should, scope, demand, new DateOnly(2026, 1, 1));
 }

@@ -12,9 +12,36 @@ namespace AtticLedger.Core.Tests.Sheet;
 /// <summary>Hosts and lists say the first and the last day where they mean "always" and "never", and numbers at their bounds: the register goes on.</summary>
 public class ExtremesFacts
 {
-    private static readonly DateOnly[] Days = [DateOnly.MinValue, DateOnly.MinValue.AddDays(1), new(1900, 1, 1), new(2026, 11, 24), DateOnly.MaxValue.AddDays(-1), DateOnly.MaxValue];
-    private static readonly TimeZoneInfo[] Zones = [TimeZoneInfo.Utc, TimeZoneInfo.FindSystemTimeZoneById("Pacific/Kiritimati"), TimeZoneInfo.FindSystemTimeZoneById("Pacific/Honolulu"), TimeZoneInfo.FindSystemTimeZoneById("Europe/London")];
-    private static readonly RuleBook Rules = new([new Rule(new RuleId("R-01"), "A rule", "a rule", Level.Must, "", new Demand.EditingNamedOnly(), new DateOnly(2026, 1, 1))], new DateOnly(2026, 11, 24));
+    private static readonly DateOnly[] Days =
+    [
+        DateOnly.MinValue,
+        DateOnly.MinValue.AddDays(1),
+        new(1900, 1, 1),
+        new(2026, 11, 24),
+        DateOnly.MaxValue.AddDays(-1),
+        DateOnly.MaxValue,
+    ];
+    private static readonly TimeZoneInfo[] Zones =
+    [
+        TimeZoneInfo.Utc,
+        TimeZoneInfo.FindSystemTimeZoneById("Pacific/Kiritimati"),
+        TimeZoneInfo.FindSystemTimeZoneById("Pacific/Honolulu"),
+        TimeZoneInfo.FindSystemTimeZoneById("Europe/London"),
+    ];
+    private static readonly RuleBook Rules = new(
+        [
+            new Rule(
+                new RuleId("R-01"),
+                "A rule",
+                "a rule",
+                Level.Must,
+                "",
+                new Demand.EditingNamedOnly(),
+                new DateOnly(2026, 1, 1)
+            ),
+        ],
+        new DateOnly(2026, 11, 24)
+    );
 
     [Fact]
     public void Every_day_begins_and_ends_in_every_zone_and_the_last_is_never_over()
@@ -24,10 +51,16 @@ public class ExtremesFacts
             var time = new HouseTime(zone);
             Assert.True(time.StartOf(day) <= time.EndOf(day));
             Assert.InRange(time.LastDayBefore(time.EndOf(day)).DayNumber, day.DayNumber - 1, day.DayNumber);
-            _ = (time.DayOf(DateTimeOffset.MinValue), time.DayOf(DateTimeOffset.MaxValue), time.LastDayBefore(DateTimeOffset.MinValue));
+            _ = (
+                time.DayOf(DateTimeOffset.MinValue),
+                time.DayOf(DateTimeOffset.MaxValue),
+                time.LastDayBefore(DateTimeOffset.MinValue)
+            );
         }
 
-        Assert.False(new HouseTime(TimeZoneInfo.Utc).IsOver(DateOnly.MaxValue, new DateTimeOffset(9999, 12, 31, 23, 0, 0, TimeSpan.Zero)));
+        Assert.False(
+            new HouseTime(TimeZoneInfo.Utc).IsOver(DateOnly.MaxValue, new DateTimeOffset(9999, 12, 31, 23, 0, 0, TimeSpan.Zero))
+        );
         Assert.Equal((DateOnly.MaxValue, DateOnly.MinValue), (DateOnly.MaxValue.Plus(1), DateOnly.MinValue.Plus(-7)));
     }
 
@@ -45,7 +78,13 @@ public class ExtremesFacts
                 {
                     var (made, edited, until, last) = when;
                     var harbour = new Harbour();
-                    var roll = new Roll([.. harbour.People.Select(person => person.Id == Farrow ? person with { Day = last } : person)], Units, [], Now, new HouseTime(zone));
+                    var roll = new Roll(
+                        [.. harbour.People.Select(person => person.Id == Farrow ? person with { Day = last } : person)],
+                        Units,
+                        [],
+                        Now,
+                        new HouseTime(zone)
+                    );
                     var site = Site(ToPerson(Power.Own, Vane) with { Through = last }, ToPerson(Power.Own, Farrow)) with
                     {
                         Name = Known.Of(words),
@@ -55,7 +94,15 @@ public class ExtremesFacts
                         Visits = Known.Of(much.Item1),
                         Bin = new Bin(made, null, Known.Of(until), Known.Of(until)),
                         Excuses = [new Excuse(1, new RuleId("R-01"), "x", Vane, made, last, "", [])],
-                        Content = new Content { Pages = Known.Of(much.Item2), Bytes = Known.Of(much.Item3), Joining = Known<Joining>.None, Plan = Known.Of(new SitePlan("p", "P", much.Item1, "EUR", much.Item2, last, true, much.Item1, much.Item2)) },
+                        Content = new Content
+                        {
+                            Pages = Known.Of(much.Item2),
+                            Bytes = Known.Of(much.Item3),
+                            Joining = Known<Joining>.None,
+                            Plan = Known.Of(
+                                new SitePlan("p", "P", much.Item1, "EUR", much.Item2, last, true, much.Item1, much.Item2)
+                            ),
+                        },
                     };
                     Exception? failed = null;
                     var maker = new LineMaker(new House(), roll, Rules, (_, fault) => failed = fault);
@@ -66,7 +113,8 @@ public class ExtremesFacts
                         _ = sheet.Columns.Evaluate(Filter.Parse($"{attribute.Name} pr", JudgedLine.Attributes));
                     }
                 },
-                iter: 400);
+                iter: 400
+            );
     }
 
     [Fact]
@@ -75,12 +123,20 @@ public class ExtremesFacts
         var harbour = new Harbour();
         List<SiteId> failed = [];
         var maker = new LineMaker(harbour.House, harbour.Roll, Rules, (site, _) => failed.Add(site.Id));
-        List<SiteFacts> sites = [.. Enumerable.Range(1, 5).Select(id => Site(ToPerson(Power.Own, Vane)) with { Id = new SiteId(id), HostKey = $"s{id}" })];
+        List<SiteFacts> sites =
+        [
+            .. Enumerable
+                .Range(1, 5)
+                .Select(id => Site(ToPerson(Power.Own, Vane)) with { Id = new SiteId(id), HostKey = $"s{id}" }),
+        ];
         sites[2] = sites[2] with { Excuses = new Broken() };
         var seen = maker.Put(JudgedSheet.Empty, maker.Of(sites)).Seen(new Sight.Everything());
 
         Assert.Equal([new SiteId(3)], failed);
-        Assert.Equal([null, null, "It is broken.", null, null], seen.Lines(seen.All).OrderBy(line => line.Id.Value).Select(line => line.Fault));
+        Assert.Equal(
+            [null, null, "It is broken.", null, null],
+            seen.Lines(seen.All).OrderBy(line => line.Id.Value).Select(line => line.Fault)
+        );
         Assert.Equal(1, seen.Where(Filter.Parse("fault pr", JudgedLine.Attributes)).CountYes);
         Assert.Equal("Pilot boarding notes", seen.Lines(seen.All).Single(line => line.Id.Value == 3).Title);
     }

@@ -14,7 +14,12 @@ public class SectionFacts
     [Fact]
     public void A_section_that_stands_free_is_ajar_where_it_lets_in_whom_the_site_does_not()
     {
-        var line = Line(Site(ToPerson(Power.Own, Vane)), Section(PartTie.StandingFree, ToStaff(Power.View)), Section(PartTie.StandingFree, ToPerson(Power.View, Vane)), Section(PartTie.Nested, ToStaff(Power.View)));
+        var line = Line(
+            Site(ToPerson(Power.Own, Vane)),
+            Section(PartTie.StandingFree, ToStaff(Power.View)),
+            Section(PartTie.StandingFree, ToPerson(Power.View, Vane)),
+            Section(PartTie.Nested, ToStaff(Power.View))
+        );
         Assert.Equal([Truth.Yes, Truth.No, Truth.No], line.Sections.Select(section => section.IsAjar));
         Assert.Equal([5, 1, 1], line.Sections.Select(section => section.View.AtLeast.CountPeople(harbour.Roll)));
     }
@@ -22,9 +27,20 @@ public class SectionFacts
     [Fact]
     public void A_site_in_the_attic_shuts_nothing_that_has_a_door_of_its_own()
     {
-        var open = Line(Site(ToStaff(Power.View)), Section(PartTie.StandingFree, ToStaff(Power.View)), Section(PartTie.Nested, ToStaff(Power.View)));
+        var open = Line(
+            Site(ToStaff(Power.View)),
+            Section(PartTie.StandingFree, ToStaff(Power.View)),
+            Section(PartTie.Nested, ToStaff(Power.View))
+        );
         Assert.Equal([Truth.No, Truth.No], open.Sections.Select(section => section.IsAjar));
-        var shut = Line(Site(ToStaff(Power.View)) with { Existence = Existence.Attic }, Section(PartTie.StandingFree, ToStaff(Power.View)), Section(PartTie.Nested, ToStaff(Power.View)));
+        var shut = Line(
+            Site(ToStaff(Power.View)) with
+            {
+                Existence = Existence.Attic,
+            },
+            Section(PartTie.StandingFree, ToStaff(Power.View)),
+            Section(PartTie.Nested, ToStaff(Power.View))
+        );
         Assert.Equal([Truth.Yes, Truth.No], shut.Sections.Select(section => section.IsAjar));
         Assert.Equal(0, shut.Sections[1].View.AtMost.CountPeople(harbour.Roll));
     }
@@ -34,7 +50,10 @@ public class SectionFacts
     {
         var line = Line(Site() with { Sharing = Known<Sharing>.Unknown }, Section(PartTie.StandingFree, ToStaff(Power.View)));
         Assert.Equal(Truth.Unknown, line.Sections[0].IsAjar);
-        Assert.Equal(Truth.Unknown, new ColumnsOfLines<SiteLine>([line]).Evaluate(Filter.Parse("ajar pr", SiteAttributes.List))[0]);
+        Assert.Equal(
+            Truth.Unknown,
+            new ColumnsOfLines<SiteLine>([line]).Evaluate(Filter.Parse("ajar pr", SiteAttributes.List))[0]
+        );
         Assert.Empty(Line(Site()).Sections);
     }
 
@@ -42,11 +61,27 @@ public class SectionFacts
     public void Layers_that_the_host_enforces_are_over_its_sections_too()
     {
         harbour.Limit(LayerKind.Host, "Slipway", Enforcer.Host, Inside(InsideLimit.Named));
-        Assert.Equal(0, Line(Site(), Section(PartTie.StandingFree, ToStaff(Power.View))).Sections[0].View.AtMost.CountPeople(harbour.Roll));
+        Assert.Equal(
+            0,
+            Line(Site(), Section(PartTie.StandingFree, ToStaff(Power.View))).Sections[0].View.AtMost.CountPeople(harbour.Roll)
+        );
     }
 
     private static SiteSection Section(PartTie tie, params IReadOnlyList<Grant> grants) => new("s", "Section", tie, grants);
 
     private SiteLine Line(SiteFacts site, params IReadOnlyList<SiteSection> sections) =>
-        new(site with { Content = site.Content with { Sections = sections.Count == 0 ? Known<IReadOnlyList<SiteSection>>.None : Known<IReadOnlyList<SiteSection>>.Of(sections) } }, harbour.House, harbour.Roll);
+        new(
+            site with
+            {
+                Content = site.Content with
+                {
+                    Sections =
+                        sections.Count == 0
+                            ? Known<IReadOnlyList<SiteSection>>.None
+                            : Known<IReadOnlyList<SiteSection>>.Of(sections),
+                },
+            },
+            harbour.House,
+            harbour.Roll
+        );
 }

@@ -1,5 +1,5 @@
-using AtticLedger.Core.FirstWeek;
 using AtticLedger.Core.Deeds;
+using AtticLedger.Core.FirstWeek;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -23,22 +23,44 @@ public class StatementFacts
     [Fact]
     public void A_list_adds_what_the_host_does_not_say_and_stands_back_where_it_does()
     {
-        var site = Here.Heard(SaidFact.Class, "Yard list", Known.Of("Guarded"), Now, null).Heard(SaidFact.Unit, "Yard list", Known.Of("YRD"), Now, null);
+        var site = Here.Heard(SaidFact.Class, "Yard list", Known.Of("Guarded"), Now, null)
+            .Heard(SaidFact.Unit, "Yard list", Known.Of("YRD"), Now, null);
         Assert.Equal((Known.Of("Guarded"), Known.Of(Pilotage)), (site.Class, site.Unit));
         Assert.Equal([SaidFact.Unit], site.Disputed());
-        Assert.Equal([("Slipway", "PIL"), ("Yard list", "YRD")], site.Said.Where(said => said.Fact == SaidFact.Unit).Select(said => (said.Source, said.Value!)));
+        Assert.Equal(
+            [("Slipway", "PIL"), ("Yard list", "YRD")],
+            site.Said.Where(said => said.Fact == SaidFact.Unit).Select(said => (said.Source, said.Value!))
+        );
     }
 
     [Fact]
     public void Another_name_and_address_in_a_list_are_kept_beside_the_hosts_and_never_stand_before_them()
     {
-        var site = Here.Listed("Yard list", new Dictionary<SaidFact, Known<string>> { [SaidFact.Name] = Known.Of("Boarding"), [SaidFact.Address] = Known.Of("slipway.example/boarding") }, Now);
+        var site = Here.Listed(
+            "Yard list",
+            new Dictionary<SaidFact, Known<string>>
+            {
+                [SaidFact.Name] = Known.Of("Boarding"),
+                [SaidFact.Address] = Known.Of("slipway.example/boarding"),
+            },
+            Now
+        );
         Assert.Equal((Here.Name, Here.Address), (site.Name, site.Address));
         Assert.Equal([SaidFact.Name, SaidFact.Address], site.Disputed());
-        Assert.Equal("The name is what its host says. Correct it there, or in the list that says otherwise.", Say.NotChosen(SaidFact.Name, "Boarding", new House(), new Harbour().Roll));
+        Assert.Equal(
+            "The name is what its host says. Correct it there, or in the list that says otherwise.",
+            Say.NotChosen(SaidFact.Name, "Boarding", new House(), new Harbour().Roll)
+        );
 
         // The list comes round: nothing is disputed any more.
-        Assert.Empty(site.Listed("Yard list", new Dictionary<SaidFact, Known<string>> { [SaidFact.Name] = Here.Name, [SaidFact.Address] = Here.Address }, Now.AddDays(1)).Disputed());
+        Assert.Empty(
+            site.Listed(
+                    "Yard list",
+                    new Dictionary<SaidFact, Known<string>> { [SaidFact.Name] = Here.Name, [SaidFact.Address] = Here.Address },
+                    Now.AddDays(1)
+                )
+                .Disputed()
+        );
     }
 
     [Fact]
@@ -49,7 +71,12 @@ public class StatementFacts
         Assert.Equal((Known.Of(Marine), 0), (decided.Unit, decided.Disputed().Count));
 
         // A week of the same from both changes nothing; then the host says something new.
-        var same = Enumerable.Range(8, 7).Aggregate(decided, (site, day) => Here.Beside(site.Said, Now.AddDays(day)).Heard(SaidFact.Unit, "Yard list", Known.Of("YRD"), Now.AddDays(day), null));
+        var same = Enumerable
+            .Range(8, 7)
+            .Aggregate(decided, (site, day) =>
+                Here.Beside(site.Said, Now.AddDays(day))
+                    .Heard(SaidFact.Unit, "Yard list", Known.Of("YRD"), Now.AddDays(day), null)
+            );
         Assert.Equal(decided.Said, same.Said);
         var anew = (Here with { Unit = Known.Of(Yard) }).Beside(decided.Said, Now.AddDays(20));
         Assert.Equal(Known.Of(Marine), anew.Unit);
@@ -57,13 +84,17 @@ public class StatementFacts
 
         // Decided once more, it is settled; taken back, the most direct source stands again.
         Assert.Empty(anew.Heard(SaidFact.Unit, Statements.House, Known.Of("MAR"), Now.AddDays(21), Vane).Disputed());
-        Assert.Equal(Known.Of(Yard), anew.Heard(SaidFact.Unit, Statements.House, Known<string>.Unknown, Now.AddDays(21), Vane).Unit);
+        Assert.Equal(
+            Known.Of(Yard),
+            anew.Heard(SaidFact.Unit, Statements.House, Known<string>.Unknown, Now.AddDays(21), Vane).Unit
+        );
     }
 
     [Fact]
     public void When_everybody_else_has_taken_back_what_they_said_no_statement_is_left()
     {
-        var site = Here.Heard(SaidFact.Unit, "Yard list", Known.Of("YRD"), Now, null).Heard(SaidFact.Unit, "Yard list", Known<string>.Unknown, Now.AddDays(1), null);
+        var site = Here.Heard(SaidFact.Unit, "Yard list", Known.Of("YRD"), Now, null)
+            .Heard(SaidFact.Unit, "Yard list", Known<string>.Unknown, Now.AddDays(1), null);
         Assert.Empty(site.Said);
         Assert.Equal(Known.Of(Pilotage), site.Unit);
     }

@@ -9,7 +9,10 @@ public class GroundFacts
 {
     private static readonly Gen<Truth> AnyTruth = Gen.Enum<Truth>();
     private static readonly Gen<int[]> AnyPlaces = Gen.Int[0, 300].Array[0, 40];
-    private static readonly Gen<int[]> ManyPlaces = Gen.OneOf(Gen.Int[0, 4000].Array[0, 3000], Gen.Select(Gen.Int[0, 500], Gen.Int[900, 3000], (from, count) => Enumerable.Range(from, count).ToArray()));
+    private static readonly Gen<int[]> ManyPlaces = Gen.OneOf(
+        Gen.Int[0, 4000].Array[0, 3000],
+        Gen.Select(Gen.Int[0, 500], Gen.Int[900, 3000], (from, count) => Enumerable.Range(from, count).ToArray())
+    );
     private static readonly Gen<DoorSet> AnyDoors = Gen.Int[0, 511].Select(bits => new DoorSet((ushort)bits));
 
     [Theory]
@@ -50,47 +53,57 @@ public class GroundFacts
 
     [Fact]
     public void Sets_of_people_are_sets() =>
-        Gen.Select(AnyPlaces, AnyPlaces).Sample((a, b) =>
-        {
-            var (one, two) = (PeopleSet.Of(a), PeopleSet.Of(b));
-            return one.Union(two).Places().SequenceEqual(a.Union(b).Order())
-                && one.Intersect(two).Places().SequenceEqual(a.Intersect(b).Order())
-                && one.Except(two).Places().SequenceEqual(a.Except(b).Order())
-                && one.Includes(two) == b.All(a.Contains)
-                && one.Count == a.Distinct().Count()
-                && one.IsEmpty == (a.Length == 0)
-                && one.Equals(two) == a.ToHashSet().SetEquals(b)
-                && b.All(place => one.Contains(place) == a.Contains(place));
-        });
+        Gen.Select(AnyPlaces, AnyPlaces)
+            .Sample(
+                (a, b) =>
+                {
+                    var (one, two) = (PeopleSet.Of(a), PeopleSet.Of(b));
+                    return one.Union(two).Places().SequenceEqual(a.Union(b).Order())
+                        && one.Intersect(two).Places().SequenceEqual(a.Intersect(b).Order())
+                        && one.Except(two).Places().SequenceEqual(a.Except(b).Order())
+                        && one.Includes(two) == b.All(a.Contains)
+                        && one.Count == a.Distinct().Count()
+                        && one.IsEmpty == (a.Length == 0)
+                        && one.Equals(two) == a.ToHashSet().SetEquals(b)
+                        && b.All(place => one.Contains(place) == a.Contains(place));
+                }
+            );
 
     [Fact]
     public void Sets_of_many_people_are_the_same_sets() =>
-        Gen.Select(ManyPlaces, ManyPlaces, AnyPlaces).Sample((a, b, c) =>
-        {
-            var (one, two, three) = (PeopleSet.Of(a), PeopleSet.Of(b), PeopleSet.Of(c));
-            return PeopleSet.UnionOf([one, two, three, one]).Places().SequenceEqual(a.Union(b).Union(c).Order())
-                && one.Intersect(two).Places().SequenceEqual(a.Intersect(b).Order())
-                && two.Except(one).Places().SequenceEqual(b.Except(a).Order())
-                && one.Includes(two) == b.All(a.ToHashSet().Contains)
-                && one.Includes(one.Intersect(two))
-                && one.Except(two).Union(one.Intersect(two)).Equals(one)
-                && one.Equals(two) == a.ToHashSet().SetEquals(b)
-                && ReferenceEquals(one.Union(one.Intersect(three)), one);
-        });
+        Gen.Select(ManyPlaces, ManyPlaces, AnyPlaces)
+            .Sample(
+                (a, b, c) =>
+                {
+                    var (one, two, three) = (PeopleSet.Of(a), PeopleSet.Of(b), PeopleSet.Of(c));
+                    return PeopleSet.UnionOf([one, two, three, one]).Places().SequenceEqual(a.Union(b).Union(c).Order())
+                        && one.Intersect(two).Places().SequenceEqual(a.Intersect(b).Order())
+                        && two.Except(one).Places().SequenceEqual(b.Except(a).Order())
+                        && one.Includes(two) == b.All(a.ToHashSet().Contains)
+                        && one.Includes(one.Intersect(two))
+                        && one.Except(two).Union(one.Intersect(two)).Equals(one)
+                        && one.Equals(two) == a.ToHashSet().SetEquals(b)
+                        && ReferenceEquals(one.Union(one.Intersect(three)), one);
+                }
+            );
 
     [Fact]
     public void Doors_are_a_set_and_the_widest_is_shown_with_its_weakest_proof() =>
-        Gen.Select(AnyDoors, AnyDoors).Sample((a, b) =>
-        {
-            var listed = a.Doors().ToList();
-            var widest = listed.Select(door => door.Who).DefaultIfEmpty(OutsideLevel.NoOne).Max();
-            return DoorSet.Of(listed) == a
-                && a.Union(b).Doors().ToHashSet().SetEquals(listed.Union(b.Doors()))
-                && a.Intersect(b).Doors().ToHashSet().SetEquals(listed.Intersect(b.Doors()))
-                && a.Except(b).Doors().ToHashSet().SetEquals(listed.Except(b.Doors()))
-                && a.Widest == widest
-                && a.WeakestProof == (listed.Count == 0 ? null : listed.Where(door => door.Who == widest).Min(door => door.Proof));
-        });
+        Gen.Select(AnyDoors, AnyDoors)
+            .Sample(
+                (a, b) =>
+                {
+                    var listed = a.Doors().ToList();
+                    var widest = listed.Select(door => door.Who).DefaultIfEmpty(OutsideLevel.NoOne).Max();
+                    return DoorSet.Of(listed) == a
+                        && a.Union(b).Doors().ToHashSet().SetEquals(listed.Union(b.Doors()))
+                        && a.Intersect(b).Doors().ToHashSet().SetEquals(listed.Intersect(b.Doors()))
+                        && a.Except(b).Doors().ToHashSet().SetEquals(listed.Except(b.Doors()))
+                        && a.Widest == widest
+                        && a.WeakestProof
+                            == (listed.Count == 0 ? null : listed.Where(door => door.Who == widest).Min(door => door.Proof));
+                }
+            );
 
     [Fact]
     public void A_limit_lets_through_what_is_no_wider_and_proves_no_less()
