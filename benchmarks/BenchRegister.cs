@@ -47,21 +47,21 @@ internal sealed class BenchRegister(Database database, string connection)
         return new BenchRegister(Database.Open(connection, TimeProvider.System), connection);
     }
 
-    /// <summary>Everything that the sheet is computed from, and the sheet.</summary>
-    public Task<(Roll Roll, House House, RuleBook Rules, JudgedSheet Sheet)> ReadAll() =>
+    /// <summary>Everything that the index is computed from, and the index.</summary>
+    public Task<(PeopleDirectory PeopleDirectory, Organisation Organisation, RuleBook Rules, RegisterIndex Index)> ReadAll() =>
         database.Read(async open =>
         {
-            await using var rows = await SheetFromRows.Begin(database, open);
-            var time = await open.HouseTime();
-            var (roll, house, rules) = (
-                await open.Roll(database.Now, time),
-                await open.House(),
+            await using var rows = await IndexFromRows.Begin(database, open);
+            var time = await open.OrganisationTime();
+            var (directory, organisation, rules) = (
+                await open.PeopleDirectory(database.Now, time),
+                await open.Organisation(),
                 await open.Rules(time.DayOf(database.Now))
             );
-            return (roll, house, rules, await rows.Made(new LineMaker(house, roll, rules)));
+            return (directory, organisation, rules, await rows.Made(new SiteJudge(organisation, directory, rules)));
         });
 
-    /// <summary>A bare COPY TO of the tables, to nowhere.</summary>
+    /// <summary>Only COPY TO of the tables, with the output discarded.</summary>
     public async Task CopyTo()
     {
         foreach (var table in Tables)

@@ -1,8 +1,8 @@
 using System.Globalization;
 using AtticLedger.Core.Filters;
-using AtticLedger.Core.Keys;
+using AtticLedger.Core.Ownership;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using Npgsql;
@@ -10,17 +10,17 @@ using NpgsqlTypes;
 
 namespace AtticLedger.Bench;
 
-/// <summary>A page of a hundred lines and eight counts of what a filter finds, from the sheet and from SQL over the same values.</summary>
-internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, string sqlFolder) : IAsyncDisposable
+/// <summary>A page of a hundred rows and eight counts for a filter, from the index and from SQL over the same values.</summary>
+internal sealed class FilterBench(BenchRegister register, RegisterIndex index, string sqlFolder) : IAsyncDisposable
 {
     private const int Page = 100;
-    private static readonly string[] Counted = ["unit", "class", "kind", "stage", "host", "existence", "beyond"];
-    private readonly SeenSheet all = sheet.Seen(new Sight.Everything());
+    private static readonly string[] Counted = ["unit", "classification", "kind", "status", "host", "existence", "exceeds"];
+    private readonly VisibleRegister all = index.Seen(new Scope.Everything());
     private NpgsqlConnection database = null!;
     private string counts = "";
     private string page = "";
 
-    /// <summary>Writes the values of the sheet into a table with every index that helps.</summary>
+    /// <summary>Writes the values of the index into a table with every index that helps.</summary>
     public async Task Prepare()
     {
         database = await register.Database.Source.OpenConnectionAsync();
@@ -41,9 +41,9 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
         page = await Text("page.sql");
     }
 
-    /// <returns>Milliseconds for each filter, from the sheet and from SQL.</returns>
-    /// <exception cref="InvalidOperationException">The two found something else.</exception>
-    public async Task<IReadOnlyList<(BenchFilter Filter, double Sheet, double Sql)>> Run(IReadOnlyList<BenchFilter> filters)
+    /// <returns>Milliseconds for each filter, from the index and from SQL.</returns>
+    /// <exception cref="InvalidOperationException">The two results differ.</exception>
+    public async Task<IReadOnlyList<(BenchFilter Filter, double Index, double Sql)>> Run(IReadOnlyList<BenchFilter> filters)
     {
         var results = new List<(BenchFilter, double, double)>();
         foreach (var filter in filters)
@@ -59,16 +59,16 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
             );
             await pageOf.PrepareAsync();
             await countsOf.PrepareAsync();
-            Compare(filter, FromSheet(filter), await FromSql(pageOf, countsOf));
-            var bySheet = new List<double>();
+            Compare(filter, FromIndex(filter), await FromSql(pageOf, countsOf));
+            var byIndex = new List<double>();
             var bySql = new List<double>();
             for (var i = 0; i < Timing.Times; i++)
             {
-                bySheet.Add(await Timing.Once(() => Task.FromResult(FromSheet(filter))));
+                byIndex.Add(await Timing.Once(() => Task.FromResult(FromIndex(filter))));
                 bySql.Add(await Timing.Once(() => FromSql(pageOf, countsOf)));
             }
 
-            results.Add((filter, Timing.At(bySheet, 0.5), Timing.At(bySql, 0.5)));
+            results.Add((filter, Timing.At(byIndex, 0.5), Timing.At(bySql, 0.5)));
         }
 
         return results;
@@ -76,10 +76,10 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
 
     public ValueTask DisposeAsync() => database.DisposeAsync();
 
-    private (List<long> Page, HashSet<(string, string?, long)> Counts) FromSheet(BenchFilter filter)
+    private (List<long> Page, HashSet<(string, string?, long)> Counts) FromIndex(BenchFilter filter)
     {
         var found =
-            filter.Filter.Length == 0 ? all.All : all.Where(Filter.Parse(filter.Filter, JudgedLine.Attributes)).Certainly();
+            filter.Filter.Length == 0 ? all.All : all.Where(Filter.Parse(filter.Filter, JudgedSite.Attributes)).Certainly();
         List<long> lines =
         [
             .. all.Lines(found, [new Core.Rules.SortKey(filter.Sort.TrimStart('-'), filter.Sort[0] == '-')])
@@ -89,7 +89,7 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
         var counted = new HashSet<(string, string?, long)>();
         foreach (var name in Counted)
         {
-            var byValue = sheet.Columns.Of(name) switch
+            var byValue = index.Columns.Of(name) switch
             {
                 Column<string> texts => texts
                     .Counts(found)
@@ -113,7 +113,7 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
         }
 
         counted.UnionWith(
-            ((ListColumn<Rule>)sheet.Columns.Of("breaks"))
+            ((ListColumn<Rule>)index.Columns.Of("breaks"))
                 .Counts(found)
                 .Select(pair => ("breaks", (string?)pair.Element.Id.Value, (long)pair.Count))
         );
@@ -146,33 +146,33 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
 
     private static void Compare(
         BenchFilter filter,
-        (List<long> Page, HashSet<(string, string?, long)> Counts) sheet,
+        (List<long> Page, HashSet<(string, string?, long)> Counts) index,
         (List<long> Page, HashSet<(string, string?, long)> Counts) sql
     )
     {
-        if (!sheet.Page.SequenceEqual(sql.Page))
+        if (!index.Page.SequenceEqual(sql.Page))
         {
-            var at = sheet.Page.Zip(sql.Page).TakeWhile(pair => pair.First == pair.Second).Count();
+            var at = index.Page.Zip(sql.Page).TakeWhile(pair => pair.First == pair.Second).Count();
             throw new InvalidOperationException(
-                $"\"{filter.Filter}\" by {filter.Sort}: the pages differ from line {at} on ({sheet.Page.Count} and {sql.Page.Count} lines)."
+                $"\"{filter.Filter}\" by {filter.Sort}: the pages differ from row {at} on ({index.Page.Count} and {sql.Page.Count} rows)."
             );
         }
 
-        if (!sheet.Counts.SetEquals(sql.Counts))
+        if (!index.Counts.SetEquals(sql.Counts))
         {
             throw new InvalidOperationException(
-                $"\"{filter.Filter}\": the counts differ, as {string.Join("; ", sheet.Counts.Except(sql.Counts).Take(3))} is not {string.Join("; ", sql.Counts.Except(sheet.Counts).Take(3))}."
+                $"\"{filter.Filter}\": the counts differ: {string.Join("; ", index.Counts.Except(sql.Counts).Take(3))} is not {string.Join("; ", sql.Counts.Except(index.Counts).Take(3))}."
             );
         }
     }
 
-    private static async Task Write(NpgsqlBinaryImporter row, SheetLine line)
+    private static async Task Write(NpgsqlBinaryImporter row, RegisterRow line)
     {
         Known<T> Of<T>(string name)
             where T : notnull => line.Columns.Of<T>(name)[line.Place];
         async Task Value<T>(Known<T> value, NpgsqlDbType type)
             where T : notnull => await (value.Has(out var known) ? row.WriteAsync(known, type) : row.WriteNullAsync());
-        short Class<T>(Known<T> value)
+        short Classification<T>(Known<T> value)
             where T : notnull =>
             (short)(
                 value.IsUnknown ? 2
@@ -186,23 +186,23 @@ internal sealed class FilterBench(BenchRegister register, JudgedSheet sheet, str
         await row.WriteAsync(line.Host);
         await Value(Of<string>("unit"), NpgsqlDbType.Text);
         await row.WriteAsync(line.UnitChain.Select(unit => unit.Value).ToArray());
-        await Value(Of<string>("class"), NpgsqlDbType.Text);
+        await Value(Of<string>("classification"), NpgsqlDbType.Text);
         await Value(Of<string>("kind"), NpgsqlDbType.Text);
-        await Value(Of<Span>("stage").Select(span => (short)span.AtLeast), NpgsqlDbType.Smallint);
+        await Value(Of<Span>("status").Select(span => (short)span.AtLeast), NpgsqlDbType.Smallint);
         await row.WriteAsync((short)line.Existence);
         await Value(line.LastEdit.Select(at => at.ToUniversalTime()), NpgsqlDbType.TimestampTz);
-        await row.WriteAsync(Class(line.LastEdit));
+        await row.WriteAsync(Classification(line.LastEdit));
         await Value(line.Visits, NpgsqlDbType.Integer);
-        await row.WriteAsync(Class(line.Visits));
+        await row.WriteAsync(Classification(line.Visits));
         await Value(line.Outside(Power.View).Select(span => (short)span.AtLeast), NpgsqlDbType.Smallint);
         await Value(line.Inside(Power.Edit).Select(span => (short)span.AtMost), NpgsqlDbType.Smallint);
-        await Value(Of<bool>("beyond"), NpgsqlDbType.Boolean);
-        var fit = Of<Span>("owners.fit.count").Or(default);
-        await row.WriteAsync(fit.AtLeast);
-        await row.WriteAsync(fit.AtMost);
+        await Value(Of<bool>("exceeds"), NpgsqlDbType.Boolean);
+        var active = Of<Span>("owners.active.count").Or(default);
+        await row.WriteAsync(active.AtLeast);
+        await row.WriteAsync(active.AtMost);
         await row.WriteAsync(Of<Span>("editors.count").Or(default).AtLeast);
         await row.WriteAsync(line.Breaks.Select(rule => rule.Id.Value).ToArray());
-        await row.WriteAsync(line.Keys.Holders.Select(holder => holder.Person.Mail).ToArray());
+        await row.WriteAsync(line.Owners.Holders.Select(holder => holder.Person.Mail).ToArray());
         await row.WriteAsync(Of<Span>("gravity").Or(default).AtLeast);
     }
 

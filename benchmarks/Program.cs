@@ -54,9 +54,9 @@ async Task Reads(int sites)
 {
     var empty = await BenchRegister.Empty(server, $"reads_{sites}");
     var (first, second, written) = await ReadBench.Of(empty.Database, sites);
-    Report.Table($"a host with {sites:N0} sites, read twice over HTTP");
-    report.Within("the second read", second, "the first", first, 1 / 3.0);
-    Report.Say($"| rows and entries that the second read wrote | {written} | | | 0 |");
+    Report.Table($"a host with {sites:N0} sites, synced twice over HTTP");
+    report.Within("the second sync", second, "the first", first, 1 / 3.0);
+    Report.Line($"| rows and entries that the second sync wrote | {written} | | | 0 |");
 }
 
 async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Measured(int sites)
@@ -64,49 +64,49 @@ async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Mea
     var folder = work.CreateSubdirectory($"{sites}");
     var register = await BenchRegister.Of(server, sites, folder.CreateSubdirectory("bundle"));
     var before = GC.GetTotalMemory(forceFullCollection: true);
-    var (roll, house, rules, sheet) = await register.ReadAll();
+    var (directory, organisation, rules, index) = await register.ReadAll();
     var withBoth = GC.GetTotalMemory(forceFullCollection: true);
-    Report.Say("");
-    Report.Say($"## {sites:N0} sites");
-    Report.Say("");
-    Report.Say(
-        $"{roll.People.Count:N0} people, {roll.Groups.Count:N0} groups, {await Grants(register):N0} grants, {JudgedLine.Attributes.All.Count} attributes, {rules.Rules.Count()} rules."
+    Report.Line("");
+    Report.Line($"## {sites:N0} sites");
+    Report.Line("");
+    Report.Line(
+        $"{directory.People.Count:N0} people, {directory.Groups.Count:N0} groups, {await Grants(register):N0} grants, {JudgedSite.Attributes.All.Count} attributes, {rules.Rules.Count()} rules."
     );
 
     var file = Path.Combine(folder.FullName, "snapshot");
     SnapshotFile.Write(file, new SnapshotHead("bench", 1, ""), to =>
     {
-        roll.Write(to);
-        sheet.Write(to);
+        directory.Write(to);
+        index.Write(to);
     });
-    var time = roll.Time;
+    var time = directory.Time;
     var (rebuild, copyTo) = await Timing.Beside(async () => await register.ReadAll(), register.CopyTo);
     var snapshot = await Timing.Median(() =>
     {
         var (_, rows) = SnapshotFile.Read(file);
-        return Task.FromResult(JudgedSheet.Read(rows, RollSnapshot.Read(rows, time), rules));
+        return Task.FromResult(RegisterIndex.Read(rows, DirectorySnapshot.Read(rows, time), rules));
     });
     var other = await BenchRegister.Empty(server, $"copy_{sites}");
     var copyFrom = await register.CopyInto(other, folder.CreateSubdirectory("copy"));
 
-    Report.Table("the sheet and its rows");
+    Report.Table("the index and its rows");
     report.Within("rebuild from rows", rebuild, "COPY TO", copyTo, 2.5);
     report.Faster("start from the snapshot", snapshot, "rebuild", rebuild, 8);
     report.Within("bundle import (once)", register.Imported, "COPY FROM (once)", copyFrom, 4);
-    report.Memory("sheet and roll after a rebuild", withBoth - before);
+    report.Memory("index and directory after a rebuild", withBoth - before);
     var (_, kept) = SnapshotFile.Read(file);
-    var rollAgain = RollSnapshot.Read(kept, time);
-    var beforeSheet = GC.GetTotalMemory(forceFullCollection: true);
-    var sheetAgain = JudgedSheet.Read(kept, rollAgain, rules);
+    var directoryAgain = DirectorySnapshot.Read(kept, time);
+    var beforeIndex = GC.GetTotalMemory(forceFullCollection: true);
+    var indexAgain = RegisterIndex.Read(kept, directoryAgain, rules);
     report.Memory(
-        "the sheet alone, as read from its snapshot",
-        GC.GetTotalMemory(forceFullCollection: true) - beforeSheet,
+        "the index alone, read from its snapshot",
+        GC.GetTotalMemory(forceFullCollection: true) - beforeIndex,
         sites == Large ? 150 : 30
     );
-    GC.KeepAlive(sheetAgain);
-    GC.KeepAlive(house);
+    GC.KeepAlive(indexAgain);
+    GC.KeepAlive(organisation);
 
-    await using var filters = new FilterBench(register, sheet, sqlFolder);
+    await using var filters = new FilterBench(register, index, sqlFolder);
     await filters.Prepare();
     var results = await filters.Run(RandomFilters.Of(Filters, seed: 3));
     Report.Table($"{Filters} filters: a page and eight counts, the same from both");
@@ -117,7 +117,7 @@ async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Mea
         {
             report.Faster(
                 $"{conditions} conditions, p{part * 100:0}",
-                Timing.At(some.Select(one => one.Sheet), part),
+                Timing.At(some.Select(one => one.Index), part),
                 "SQL",
                 Timing.At(some.Select(one => one.Sql), part),
                 sites == Large ? atLeast : 1
@@ -129,7 +129,7 @@ async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Mea
         rebuild,
         snapshot,
         register.Imported,
-        Timing.At(results.Where(one => one.Filter.Conditions == 3).Select(one => one.Sheet), 0.95)
+        Timing.At(results.Where(one => one.Filter.Conditions == 3).Select(one => one.Index), 0.95)
     );
 }
 

@@ -2,10 +2,11 @@ using System.Globalization;
 
 namespace AtticLedger.Bench;
 
-/// <summary>A filter with its order, in the grammar of the register and in SQL.</summary>
+/// <summary>A filter with its sort order, in the grammar of the register and in SQL.</summary>
 internal sealed record BenchFilter(int Conditions, string Filter, string Where, string Sort, string Order);
 
-/// <summary>Filters as administrators ask for them: none, one or three conditions on different attributes, in one of four orders.</summary>
+/// <summary>Filters like those of administrators: none, one or three conditions on different attributes, in one of four sort
+/// orders.</summary>
 internal static class RandomFilters
 {
     private static readonly string[] Words =
@@ -23,7 +24,7 @@ internal static class RandomFilters
     ];
     private static readonly DateTimeOffset Today = new(2026, 11, 24, 7, 0, 0, TimeSpan.Zero);
 
-    private static readonly (string Sort, string Order)[] Orders =
+    private static readonly (string Sort, string Order)[] HostChanges =
     [
         ("-gravity", "gravity desc"),
         ("title", "title_key"),
@@ -36,20 +37,20 @@ internal static class RandomFilters
         random => $"U{random.Next(40):D3}" is var unit ? ($"units eq \"{unit}\"", $"units @> array['{unit}']") : default,
         random =>
             Pick(random, "Open", "Internal", "Guarded", "Sealed") is var name
-                ? ($"class eq \"{name}\"", $"class = '{name}'")
+                ? ($"classification eq \"{name}\"", $"class = '{name}'")
                 : default,
         random =>
             Pick(random, "noticeboard", "team", "project", "course") is var kind
                 ? ($"kind eq \"{kind}\"", $"kind = '{kind}'")
                 : default,
         random =>
-            random.Next(4) is var stage
-                ? ($"stage eq \"{Core.Sheet.SiteAttributes.StageWords[stage]}\"", $"stage = {stage}")
+            random.Next(4) is var status
+                ? ($"status eq \"{Core.Register.SiteAttributes.StatusLabels[status]}\"", $"stage = {status}")
                 : default,
         random => Pick(random, "Slipway", "Quay", "Lantern") is var host ? ($"host eq \"{host}\"", $"host = '{host}'") : default,
-        _ => ("beyond eq true", "beyond"),
+        _ => ("exceeds eq true", "exceeds"),
         _ => ("view.outside gt \"no-one\"", "view_outside_least > 0"),
-        _ => ("owners.fit.count lt 2", "fit_most < 2"),
+        _ => ("owners.active.count lt 2", "fit_most < 2"),
         random => Pick(random, Words) is var word ? ($"title co \"{word}\"", $"title ilike '%{word}%'") : default,
         random =>
             Today.AddDays(-random.Next(10, 900)) is var day
@@ -86,7 +87,7 @@ internal static class RandomFilters
                             .Take(conditions)
                             .Select(which => Conditions[which](random)),
                     ];
-                    var (sort, order) = Orders[random.Next(Orders.Length)];
+                    var (sort, order) = HostChanges[random.Next(HostChanges.Length)];
                     return new BenchFilter(
                         conditions,
                         string.Join(" and ", chosen.Select(one => one.Filter)),

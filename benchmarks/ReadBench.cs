@@ -14,12 +14,12 @@ using Microsoft.Extensions.Logging.Abstractions;
 
 namespace AtticLedger.Bench;
 
-/// <summary>A host that is read twice, over HTTP, into a register that knew nothing of it: the second read finds nothing new.</summary>
+/// <summary>A host that is synced twice over HTTP into an empty register. The second sync finds nothing new.</summary>
 internal static class ReadBench
 {
     private const string Token = "bench";
 
-    /// <returns>How long each read took, in milliseconds, and how many rows of the register and entries the second wrote.</returns>
+    /// <returns>How long each sync took, in milliseconds, and how many rows and journal entries the second wrote.</returns>
     public static async Task<(double First, double Second, long Written)> Of(Database database, int sites)
     {
         var random = new Random(7);
@@ -43,7 +43,7 @@ internal static class ReadBench
                 );
             }
 
-            await change.Append([new Core.Journal.Draft("people.seen", "host:bench", "source:bench")]);
+            await change.Append([new Core.Journal.Draft("people.synced", "host:bench", "source:bench")]);
         });
         var now = DateTimeOffset.UtcNow;
         var books = new SlipwayBooks(
@@ -93,7 +93,7 @@ internal static class ReadBench
             BaseAddress = new Uri(address, "/api/"),
             DefaultRequestHeaders = { { "Authorization", $"Bearer {Token}" } },
         };
-        var reader = new SourceReader(database, [new SlipwayHost(http)], app.Services, NullLogger<SourceReader>.Instance);
+        var reader = new SourceSync(database, [new SlipwayHost(http)], app.Services, NullLogger<SourceSync>.Instance);
         var first = await Timing.Once(() => reader.Read("Slipway", CancellationToken.None));
         var before = await Written(database);
         var second = await Timing.Once(() => reader.Read("Slipway", CancellationToken.None));
@@ -101,7 +101,7 @@ internal static class ReadBench
         return (first, second, await Written(database) - before);
     }
 
-    // Rows that were written anew have another transaction in their head.
+    // The header of a row that was written again names another transaction.
     private static async Task<long> Written(Database database)
     {
         await using var command = database.Source.CreateCommand(

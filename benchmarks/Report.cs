@@ -2,23 +2,23 @@ using System.Globalization;
 
 namespace AtticLedger.Bench;
 
-/// <summary>What was measured, as a table, and which of the promises were not kept.</summary>
+/// <summary>The measured values as a table, and the promises that were not kept.</summary>
 internal sealed class Report
 {
     private readonly List<string> broken = [];
 
     public bool IsKept => broken.Count == 0;
 
-    public static void Say(string text) => Console.WriteLine(text);
+    public static void Line(string text) => Console.WriteLine(text);
 
     public static void Table(string title)
     {
-        Say("");
-        Say($"| {title} | measured | beside | ratio | promised |");
-        Say("|---|---|---|---|---|");
+        Line("");
+        Line($"| {title} | measured | compared with | ratio | promised |");
+        Line("|---|---|---|---|---|");
     }
 
-    /// <summary>So much faster than the other.</summary>
+    /// <summary>This many times faster than the other.</summary>
     public void Faster(string what, double milliseconds, string than, double other, double atLeast) =>
         Row(
             what,
@@ -29,7 +29,7 @@ internal sealed class Report
             other / milliseconds >= atLeast
         );
 
-    /// <summary>No slower than so many times the other.</summary>
+    /// <summary>At most this many times slower than the other.</summary>
     public void Within(string what, double milliseconds, string of, double other, double atMost) =>
         Row(
             what,
@@ -51,8 +51,8 @@ internal sealed class Report
 
     public void End()
     {
-        Say("");
-        Say(IsKept ? "Every promise is kept." : $"NOT KEPT: {string.Join("; ", broken)}.");
+        Line("");
+        Line(IsKept ? "Every promise is kept." : $"NOT KEPT: {string.Join("; ", broken)}.");
     }
 
     private void Row(string what, double milliseconds, string beside, double ratio, string promised, bool isKept) =>
@@ -64,7 +64,7 @@ internal sealed class Report
 
     private void Add(string row, string what, bool isKept)
     {
-        Say(row);
+        Line(row);
         if (!isKept)
         {
             broken.Add(what);

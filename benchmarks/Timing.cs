@@ -2,14 +2,14 @@ using System.Diagnostics;
 
 namespace AtticLedger.Bench;
 
-/// <summary>Medians in milliseconds. Garbage of what was done before is not charged to what is measured.</summary>
+/// <summary>Medians in milliseconds. Garbage from earlier work is collected before each measurement.</summary>
 internal static class Timing
 {
     public const int Times = 7;
 
     public static async Task<double> Median(Func<Task> what) => (await Beside(what, () => Task.CompletedTask)).One;
 
-    /// <summary>Two by turns, so that a slow minute of the machine is charged to both.</summary>
+    /// <summary>Measures two in turn, so that a slow minute of the machine affects both.</summary>
     public static async Task<(double One, double Other)> Beside(Func<Task> one, Func<Task> other)
     {
         await one();

@@ -5,8 +5,8 @@ using AtticLedger.Bench.Kills;
 namespace AtticLedger.Bench;
 
 /// <summary>
-/// Clients that write without pause, one alone and then many at once, each on sites of its own. Client, server and database
-/// share the cores: many can be no faster than all cores are beside those that one writer keeps busy, and that is measured too.
+/// Clients that write without pause, first one and then many at once, each on its own sites. Client, server and database share
+/// the cores, so many clients can only be as much faster as one client leaves cores idle; that is measured too.
 /// </summary>
 internal static class Writers
 {
@@ -16,7 +16,7 @@ internal static class Writers
     private static readonly TimeSpan Span = TimeSpan.FromSeconds(10);
     private static readonly TimeSpan WarmUp = TimeSpan.FromSeconds(25);
 
-    /// <returns>Whether what is promised was kept.</returns>
+    /// <returns>True if the promise was kept.</returns>
     public static async Task<bool> Run(Uri server, string password)
     {
         var clients = new List<Client>();
@@ -27,7 +27,7 @@ internal static class Writers
             );
         }
 
-        var all = (await clients[0].Get("/api/register/range?filter=existence%20eq%20%22here%22"))
+        var all = (await clients[0].Get("/api/register/range?filter=existence%20eq%20%22in-use%22"))
             .Body.GetProperty("sites")
             .EnumerateArray()
             .Select(site => site.GetInt64())
@@ -40,27 +40,27 @@ internal static class Writers
         var many = await Write(clients, sites, Span);
 
         var report = new Report();
-        Report.Table($"deeds in {Span.TotalSeconds:0} s, previewed and carried out over HTTP");
+        Report.Table($"actions in {Span.TotalSeconds:0} s, previewed and carried out over HTTP");
         report.Faster(
-            $"{Many} writers, a deed",
+            $"{Many} writers, an action",
             Span.TotalMilliseconds / many.Done,
             "one writer",
             Span.TotalMilliseconds / one.Done,
             Math.Min(Times, most * OfWhatCoresAllow)
         );
-        Report.Say(
-            $"| what {Environment.ProcessorCount} cores allow, by those that one writer keeps busy | | | {most:0.0} | {Times:0} times, or {OfWhatCoresAllow:0.0} of this where it is less |"
+        Report.Line(
+            $"| what {Environment.ProcessorCount} cores allow, from how busy one writer keeps them | | | {most:0.0} | {Times:0} times, or {OfWhatCoresAllow:0.0} of this where it is less |"
         );
-        report.None($"of {many.Done + many.Refused:N0} deeds of {Many} writers refused", many.Refused);
-        Report.Say(
-            $"| the slowest of them | {many.Slowest.TotalMilliseconds:#,0} ms | one writer {one.Slowest.TotalMilliseconds:#,0} ms | | |"
+        report.None($"of {many.Done + many.Refused:N0} actions of {Many} writers refused", many.Refused);
+        Report.Line(
+            $"| the slowest action | {many.Slowest.TotalMilliseconds:#,0} ms | one writer {one.Slowest.TotalMilliseconds:#,0} ms | | |"
         );
         report.End();
         clients.ForEach(client => client.Dispose());
         return report.IsKept;
     }
 
-    /// <summary>How long the cores had nothing to do, and for how long there were any.</summary>
+    /// <summary>How long the cores were idle, and the total time of all cores.</summary>
     private static (long Idle, long All) Idle()
     {
         var ticks = File.ReadLines("/proc/stat")

@@ -6,8 +6,8 @@ import { createRequire } from "node:module";
 const { chromium } = createRequire(new URL("../web/package.json", import.meta.url))("@playwright/test");
 const [first, second] = process.argv.slice(2);
 const password = "a harbour of many sites";
-const deeds = 30;
-const shut = { inside: "named", outside: "no-one", proof: "signed-in" };
+const actions = 30;
+const shut = { inside: "named", outside: "no-one", visitorSignIn: "account" };
 const looks = 40;
 
 const at = (times, part) => times.toSorted((a, b) => a - b)[Math.round(part * (times.length - 1))];
@@ -25,7 +25,7 @@ const page = await context.newPage();
 async function signIn() {
   await page.goto(process.env.ATTIC_FIRST_LINK);
   await page.getByLabel("Password", { exact: true }).fill(password);
-  await page.getByLabel("The same again").fill(password);
+  await page.getByLabel("Repeat the password").fill(password);
   await page.getByRole("button", { name: /password/i }).click();
   await page.getByRole("heading", { name: "Your password is set" }).waitFor({ timeout: 60_000 });
   await page.goto(`${first}/sign-in`);
@@ -43,26 +43,26 @@ async function ask(server, method, path, headers = {}, data = undefined) {
 }
 
 /** Sites are narrowed one by one; how long until both servers show the order, and how long the same looks take without one. */
-async function deedUntilVisible() {
+async function actionUntilVisible() {
   const [seen, still] = [[], []];
-  const open = encodeURIComponent('existence eq "here" and vanished eq false and edit.outside eq "passers-by"');
+  const open = encodeURIComponent('existence eq "in-use" and no-longer-reported eq false and edit.outside eq "anonymous"');
   const { lines } = await ask(first, "GET", `/api/register?filter=${open}&sort=title`);
   const wish = { target: { view: shut, preview: shut, edit: shut }, reason: null };
   for (const { id } of lines) {
-    if (seen.length === deeds) break;
-    const { plan } = await ask(first, "POST", `/api/sites/${id}/narrow/plan`, {}, wish);
+    if (seen.length === actions) break;
+    const { plan } = await ask(first, "POST", `/api/sites/${id}/restrict/plan`, {}, wish);
     if (!plan) continue;
     const look = (headers) => Promise.all([first, second].map((server) => ask(server, "GET", `/api/sites/${id}`, headers)));
     const before = performance.now();
     await look();
     still.push(performance.now() - before);
     const start = performance.now();
-    const done = await ask(first, "POST", `/api/sites/${id}/narrow`, { "Idempotency-Key": crypto.randomUUID() }, { ...wish, fingerprint: plan.fingerprint });
-    const both = await look({ "Sheet-At": done.place.toString() });
+    const done = await ask(first, "POST", `/api/sites/${id}/restrict`, { "Idempotency-Key": crypto.randomUUID() }, { ...wish, fingerprint: plan.fingerprint });
+    const both = await look({ "Register-At": done.place.toString() });
     seen.push(performance.now() - start);
     if (both.some((one) => one.line.underWay === 0)) throw new Error(`The order for site ${id} is not visible.`);
   }
-  row("a deed until both servers show it, p50", seen, 0.5, "a look at both without a deed", still);
+  row("an action until both servers show it, p50", seen, 0.5, "reading both without an action", still);
 }
 
 /** A new page each time, so that nothing is kept but what the browser caches. */
@@ -85,7 +85,7 @@ async function firstScreen() {
   row("the first Register screen, p50", register, 0.5, "the application with no page in it", control);
 }
 
-/** From the click on a choice until other lines are painted; beside it from the click that opens the choices. */
+/** From the click on a choice until the new rows are painted; compared with the click that opens the choices. */
 async function filterUntilPainted() {
   const [filtered, opened] = [[], []];
   await page.goto(`${first}/?sort=title`);
@@ -113,10 +113,10 @@ async function filterUntilPainted() {
     );
     await page.waitForFunction(() => !document.querySelector('[role="dialog"]'));
   }
-  row("a filter until its lines are painted, p95", filtered, 0.95, "opening the choices", opened);
+  row("a filter until its rows are painted, p95", filtered, 0.95, "opening the choices", opened);
 }
 
-/** Frames while a list moves by half a screen each; beside them the frames of a page with nothing but a tall box. */
+/** Frames while a list moves by half a screen each, compared with those of a page that has only a tall box. */
 async function scrolling() {
   const frames = (which) =>
     page.evaluate(async (selector) => {
@@ -135,14 +135,14 @@ async function scrolling() {
   await page.getByRole("gridcell").first().waitFor();
   const list = await frames('[role="grid"]');
   await page.setContent('<div id="box" style="height:600px;overflow:auto"><div style="height:4600000px"></div></div>');
-  row("a frame while scrolling, p95", list, 0.95, "of an empty tall box", await frames("#box"));
+  row("a frame while scrolling, p95", list, 0.95, "in an empty tall box", await frames("#box"));
 }
 
 await signIn();
 console.log("");
-console.log(`| in the browser, ${Number(process.env.ATTIC_SITES).toLocaleString("en-GB")} sites, two servers | measured | beside | ratio | |`);
+console.log(`| in the browser, ${Number(process.env.ATTIC_SITES).toLocaleString("en-GB")} sites, two servers | measured | compared with | ratio | |`);
 console.log("|---|---|---|---|---|");
-await deedUntilVisible();
+await actionUntilVisible();
 await firstScreen();
 await filterUntilPainted();
 await scrolling();

@@ -1,4 +1,4 @@
-// Adds up the results that the runners wrote: CTRF (xUnit), Vitest's and Playwright's JSON; and the checks.
+// Adds up the results of the runners (CTRF of xUnit, JSON of Vitest and Playwright) and the checks.
 import { readdirSync, readFileSync } from "node:fs";
 
 const [folder, passedChecks, failedChecks] = process.argv.slice(2);
@@ -17,7 +17,7 @@ for (const file of readdirSync(folder).filter((name) => name.endsWith(".json")))
     failed += result.stats.unexpected;
   } else {
     failed += 1;
-    console.error(`${file} is no result that is known here.`);
+    console.error(`${file} is not a known result file.`);
   }
 }
 console.log(`${passed} ${failed}`);

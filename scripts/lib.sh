@@ -1,4 +1,4 @@
-# What the commands share: where things are, what has to be installed, and how processes are started and stopped.
+# Shared by the commands: paths, installation of missing packages, starting and stopping processes.
 # Sourced by start, test, attic and bench.
 
 ROOT=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
@@ -8,11 +8,11 @@ if [ "$(id -u)" = 0 ]; then
 else
     STATE_HOME=${XDG_DATA_HOME:-$HOME/.local/share}/attic-ledger
 fi
-# Outside the clone, because PostgreSQL's unprivileged user has to reach it.
+# Outside the clone, because PostgreSQL's unprivileged user has to be able to read it.
 STATE=${ATTIC_STATE:-$STATE_HOME/$NAME}
 
 export DOTNET_CLI_TELEMETRY_OPTOUT=1 DOTNET_NOLOGO=1 DOTNET_GENERATE_ASPNET_CERTIFICATE=false
-# Build servers are told not to linger.
+# No build server stays running after a build.
 export MSBUILDDISABLENODEREUSE=1 DOTNET_CLI_USE_MSBUILD_SERVER=0 UseSharedCompilation=false
 
 say() { printf '%s\n' "$*"; }
@@ -45,7 +45,7 @@ need_tools() {
 
 need_postgres() {
     if ! PG_BIN=$(ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -1) || [ ! -x "$PG_BIN/initdb" ]; then
-        # Debian's default cluster is never made.
+        # Debian's default cluster is never created.
         apt_install postgresql-common
         as_root sed -i 's/^#\?create_main_cluster.*/create_main_cluster = false/' /etc/postgresql-common/createcluster.conf
         apt_install postgresql
@@ -53,7 +53,7 @@ need_postgres() {
     fi
 }
 
-# An independent reader and writer of tables, for the tests alone.
+# An independent program for spreadsheets, used only by the tests.
 need_office() {
     [ -x /usr/bin/soffice ] || apt_install libreoffice-calc-nogui
 }
@@ -72,7 +72,7 @@ free_port() {
     node -e 'const s=require("net").createServer().listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'
 }
 
-# demo_ports: free ones, for an installation with the demo beside others.
+# demo_ports: free ports, so that a demo can run beside other installations.
 demo_ports() {
     ATTIC_PORT=$(free_port) ATTIC_DATABASE_PORT=$(free_port)
     SLIPWAY_PORT=$(free_port) FRONT_PORT=$(free_port) STAFF_PORT=$(free_port) MAIL_PORT=$(free_port) SMTP_PORT=$(free_port) LANTERN_PORT=$(free_port) QUAY_PORT=$(free_port)
@@ -81,7 +81,7 @@ demo_ports() {
 
 secret() { od -An -N24 -tx1 /dev/urandom | tr -d ' \n'; }
 
-# database_make FOLDER: a cluster with a superuser, the owner's and the servers' role, each with a password of its own.
+# database_make FOLDER: creates a cluster with a superuser, the owner's role and the servers' role, each with its own password.
 database_make() {
     local folder=$1
     [ -f "$folder/secrets" ] && return
@@ -123,35 +123,34 @@ super() {
     PGPASSWORD=$PG_SUPER "$PG_BIN/psql" -q -v ON_ERROR_STOP=1 -h 127.0.0.1 -p "$1" -U attic_super "$2" >/dev/null
 }
 
-# By its process alone, for this is asked every second.
+# Checks only the process, because this runs every second.
 database_is_up() { [ -f "$1/pg/postmaster.pid" ] && kill -0 "$(head -1 "$1/pg/postmaster.pid")" 2>/dev/null; }
 
 database_stop() {
     as_database_user "$PG_BIN/pg_ctl" -D "$1/pg" -m fast -w stop >/dev/null 2>&1 || true
 }
 
-# database_settings FOLDER PORT: the servers' connection, as the programs read it.
+# database_settings FOLDER PORT: sets the connection of the servers' role in the environment.
 database_settings() {
     . "$1/secrets"
     export ATTIC_DATABASE="Host=127.0.0.1;Port=$2;Database=attic;Username=attic_server;Password=$PG_SERVER"
 }
 
-# as_owner FOLDER PORT COMMAND…: with the owner's connection, which no process that stays ever has.
+# as_owner FOLDER PORT COMMAND…: runs a command with the owner's connection. No long-running process ever has it.
 as_owner() {
     local folder=$1 port=$2
     shift 2
     (. "$folder/secrets" && ATTIC_OWNER_DATABASE="Host=127.0.0.1;Port=$port;Database=attic;Username=attic_owner;Password=$PG_OWNER" exec "$@")
 }
 
-# host_tokens FOLDER: one for each service that is asked for something, made at the first start.
+# host_tokens FOLDER: one token for each connected service, created at the first start.
 host_tokens() {
     local of
     [ -f "$1/tokens" ] || (umask 077 && for of in SLIPWAY LANTERN QUAY STAFF; do printf 'ATTIC_%s_TOKEN=%s\n' "$of" "$(secret)"; done >"$1/tokens")
     . "$1/tokens"
 }
 
-# Whether a folder's sources are those that a stamp was made from; makes the stamp with "mark".
-# A file that git knows and that is gone counts as gone.
+# Whether the files are the same as at the last mark_built. A deleted file counts as a change.
 fingerprint() { (cd "$ROOT" && git ls-files -co --exclude-standard -z -- "$@" | { xargs -0 -r sha256sum 2>/dev/null || true; } | sha256sum | cut -c1-40); }
 is_built() { [ -f "$ROOT/build/$1" ] && [ "$(cat "$ROOT/build/$1")" = "$(fingerprint "${@:2}")" ]; }
 mark_built() { mkdir -p "$ROOT/build"; fingerprint "${@:2}" >"$ROOT/build/$1"; }
@@ -177,25 +176,25 @@ need_packages_of_web() {
 }
 
 build_web() {
-    is_built web web && [ -f "$ROOT/web/dist/index.html" ] && return
+    is_built web web docs/words.md && [ -f "$ROOT/web/dist/index.html" ] && return
     need_packages_of_web
     say "Building the web application …"
     (cd "$ROOT/web" && npm run --silent build -- --logLevel warn) || fail "The web application's build failed."
-    mark_built web web
+    mark_built web web docs/words.md
 }
 
-# Nothing that serves runs as root: then it has a user of its own, which may read the programs and write its own folders.
+# Under root the servers run as a user of their own, who may read the programs and write to their own folders.
 SERVICE=attic-ledger
 AS_SERVICE=()
 PROGRAMS=$ROOT
 
-# programs_for FOLDER: the programs where that user reaches them, for the clone may lie in root's own folder.
+# programs_for FOLDER: copies the programs to where that user can read them, because the clone may be in root's home.
 programs_for() {
     [ "$(id -u)" = 0 ] || return 0
-    getent passwd $SERVICE >/dev/null || useradd --system --user-group --no-create-home --shell /usr/sbin/nologin $SERVICE || fail "The user $SERVICE could not be made."
+    getent passwd $SERVICE >/dev/null || useradd --system --user-group --no-create-home --shell /usr/sbin/nologin $SERVICE || fail "The user $SERVICE could not be created."
     AS_SERVICE=(env "HOME=$1/home" setpriv "--reuid=$SERVICE" "--regid=$SERVICE" --clear-groups --no-new-privs --)
     PROGRAMS=$1/programs
-    "${AS_SERVICE[@]}" test -x "$(readlink -f "$(command -v dotnet)")" || fail "The user $SERVICE cannot reach $(readlink -f "$(command -v dotnet)"): install the .NET SDK where everybody may run it, or run this without root."
+    "${AS_SERVICE[@]}" test -x "$(readlink -f "$(command -v dotnet)")" || fail "The user $SERVICE cannot reach $(readlink -f "$(command -v dotnet)"): install the .NET SDK where every user can run it, or run this without root."
     local part
     for part in src/Server/bin/Release/net10.0 src/StandIns/bin/Release/net10.0 web/dist; do
         mkdir -p "$PROGRAMS/$part"
@@ -205,14 +204,15 @@ programs_for() {
     chmod -R u=rwX,go=rX "$PROGRAMS"
 }
 
-# own_folder FOLDER: one that the programs write in.
+# own_folder FOLDER: creates a folder that the programs write to.
 own_folder() {
     mkdir -p "$1"
     chmod 700 "$1"
     [ "$(id -u)" != 0 ] || chown -R "$SERVICE:" "$1"
 }
 
-# launch NAME FOLDER COMMAND…: in a session of its own, so that a Ctrl-C reaches only the script. Logs are for the owner alone.
+# launch NAME FOLDER COMMAND…: starts a command in a session of its own, so that Ctrl-C reaches only the script. Only the
+# user can read the log.
 launch() {
     local name=$1 folder=$2
     shift 2
@@ -224,7 +224,7 @@ launch() {
 
 is_running() { [ -f "$1" ] && kill -0 "$(cat "$1")" 2>/dev/null; }
 
-# halt NAME FOLDER: asks it to end, waits, and does not ask twice.
+# halt NAME FOLDER: sends SIGTERM, waits up to 15 s, then sends SIGKILL.
 halt() {
     local file=$2/$1.pid pid
     [ -f "$file" ] || return 0
@@ -240,7 +240,7 @@ halt() {
     rm -f "$file"
 }
 
-# await URL NAME FOLDER: until it answers, or its process has ended.
+# await URL NAME FOLDER: waits until the URL answers or the process has ended.
 await() {
     local i
     for i in $(seq 1 600); do
@@ -251,13 +251,13 @@ await() {
     fail "The $2 does not answer at $1; its log is $3/$2.log."
 }
 
-# server_start NAME FOLDER PORT: one server, waited for; there may be several on one database.
+# server_start NAME FOLDER PORT: starts a server and waits for it. Several can share one database.
 server_start() {
     server_launch "$@"
     await "http://127.0.0.1:$3/health" "$1" "$2"
 }
 
-# server_launch NAME FOLDER PORT: only the first keeps a snapshot of its sheet, for two do not write one file.
+# server_launch NAME FOLDER PORT: starts a server. Only the first writes a snapshot of its index, because two cannot share the file.
 server_launch() {
     own_folder "$2/home"
     own_folder "$2/snapshots"
@@ -267,7 +267,7 @@ server_launch() {
         launch "$1" "$2" dotnet "$PROGRAMS/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" --urls "http://127.0.0.1:$3"
 }
 
-# standins_launch FOLDER: the simulated outside world, on the ports in the environment.
+# standins_launch FOLDER: starts the simulated hosts, staff list, mail server and public sites on the ports in the environment.
 standins_launch() {
     own_folder "$1/home"
     own_folder "$1/standins"
@@ -276,7 +276,7 @@ standins_launch() {
         --folder "$1/standins" --slipway "$SLIPWAY_PORT" --lantern "$LANTERN_PORT" --quay "$QUAY_PORT" --front "$FRONT_PORT" --staff "$STAFF_PORT" --mail "$MAIL_PORT" --smtp "$SMTP_PORT"
 }
 
-# instance_start FOLDER demo|empty: database, migration, stand-ins and server, on the ports in the environment.
+# instance_start FOLDER demo|empty: starts database, stand-ins and server on the ports in the environment.
 instance_start() {
     local folder=$1 kind=$2
     database_make "$folder"
@@ -287,43 +287,43 @@ instance_start() {
     export ATTIC_ADDRESS=http://127.0.0.1:$ATTIC_PORT
     (umask 077 && : >"$folder/migrate.log")
     as_owner "$folder" "$ATTIC_DATABASE_PORT" "$ROOT/attic" migrate >"$folder/migrate.log" 2>&1 || { cat "$folder/migrate.log" >&2; fail "The migration failed."; }
-    if [ -n "${BUNDLE:-}" ] && [ ! -f "$folder/bundle-is-read" ]; then
-        say "Reading the bundle …"
-        as_owner "$folder" "$ATTIC_DATABASE_PORT" "$ROOT/attic" import "$BUNDLE" || fail "Nothing was read. Once the bundle is mended: ./start --bundle DIR --reset"
-        touch "$folder/bundle-is-read"
+    if [ -n "${BUNDLE:-}" ] && [ ! -f "$folder/bundle-imported" ]; then
+        say "Importing the bundle …"
+        as_owner "$folder" "$ATTIC_DATABASE_PORT" "$ROOT/attic" import "$BUNDLE" || fail "Nothing was imported. Correct the bundle, then run ./start --bundle DIR --reset"
+        touch "$folder/bundle-imported"
     fi
     if [ "$kind" = demo ]; then
         standins_launch "$folder"
         await "http://127.0.0.1:$FRONT_PORT/" standins "$folder"
-        "$ROOT/attic" demo house >/dev/null
+        "$ROOT/attic" demo organisation >/dev/null
         export ATTIC_SLIPWAY=http://127.0.0.1:$SLIPWAY_PORT ATTIC_LANTERN=http://127.0.0.1:$LANTERN_PORT ATTIC_QUAY=http://127.0.0.1:$QUAY_PORT ATTIC_FRONT=http://127.0.0.1:$FRONT_PORT ATTIC_STAFF=http://127.0.0.1:$STAFF_PORT
         export ATTIC_SMTP=smtp://127.0.0.1:$SMTP_PORT ATTIC_MAIL_FROM=attic-ledger@merrowby.example ATTIC_DEMO=true
     fi
     server_start server "$folder" "$ATTIC_PORT"
-    if [ "$kind" = demo ] && [ ! -f "$folder/demo-is-read" ]; then
+    if [ "$kind" = demo ] && [ ! -f "$folder/demo-imported" ]; then
         local i
         for i in $(seq 1 300); do
-            ATTIC_DEMO_PASSWORD=$DEMO_PASSWORD "$ROOT/attic" demo accounts >/dev/null 2>&1 && has_sites && demo_list && { touch "$folder/demo-is-read"; return; }
+            ATTIC_DEMO_PASSWORD=$DEMO_PASSWORD "$ROOT/attic" demo accounts >/dev/null 2>&1 && has_sites && demo_list && { touch "$folder/demo-imported"; return; }
             is_running "$folder/server.pid" || fail "The server ended; its log is $folder/server.log."
             sleep 0.2
         done
-        fail "The demo's sources were not read; see $folder/server.log."
+        fail "The demo's sources were not synced; see $folder/server.log."
     fi
 }
 
-# The list that Merrowby keeps by hand of a host that nothing can be read from.
+# The list that Merrowby keeps manually for a host without a connector.
 demo_list() {
     export ATTIC_PASSWORD=$DEMO_PASSWORD
-    "$ROOT/attic" list how --as n.bell@merrowby.example --host Foreshore "$ROOT/src/Cli/Demo/foreshore.hand.json" >/dev/null 2>&1 &&
-        "$ROOT/attic" list take --as n.bell@merrowby.example --host Foreshore "$ROOT/src/Cli/Demo/foreshore.csv" >/dev/null 2>&1
+    "$ROOT/attic" host procedure --as n.bell@merrowby.example --host Foreshore "$ROOT/src/Cli/Demo/foreshore.procedure.json" >/dev/null 2>&1 &&
+        "$ROOT/attic" sites import --as n.bell@merrowby.example --host Foreshore "$ROOT/src/Cli/Demo/foreshore.csv" >/dev/null 2>&1
 }
 
 has_sites() {
     [ -n "$(PGPASSWORD=$PG_SERVER "$PG_BIN/psql" -At -h 127.0.0.1 -p "$ATTIC_DATABASE_PORT" -U attic_server attic -c "select 1 from source where name in ('Slipway', 'Lantern', 'Quay') and complete having count(*) = 3" 2>/dev/null)" ]
 }
 
-# many_start FOLDER SITES: an installation without stand-ins that has read a generated register; an administrator and a
-# steward have yet to choose their passwords, by ATTIC_FIRST_LINK and ATTIC_SECOND_LINK.
+# many_start FOLDER SITES: starts an installation with a generated register and without stand-ins. An administrator and a
+# steward have no passwords yet; ATTIC_FIRST_LINK and ATTIC_SECOND_LINK set them.
 many_start() {
     local folder=$1
     unset ATTIC_SLIPWAY ATTIC_LANTERN ATTIC_QUAY ATTIC_FRONT ATTIC_STAFF ATTIC_SMTP ATTIC_DEMO
@@ -334,7 +334,7 @@ many_start() {
     "$ROOT/attic" generate --sites "$ATTIC_SITES" --seed 7 "$folder/bundle"
     BUNDLE=$folder/bundle PG_OPTIONS="-c fsync=off -c shared_buffers=1GB -c work_mem=64MB" instance_start "$folder" empty
     account() { "$ROOT/attic" account add --mail "$1@merrowby.example" --name "$2" --address "http://127.0.0.1:$ATTIC_PORT" "${@:3}"; }
-    ATTIC_FIRST_LINK=$(account first "Nora Bell" --role Administrator) ATTIC_SECOND_LINK=$(account second "Hari Nair" --role Steward --part U000)
+    ATTIC_FIRST_LINK=$(account first "Nora Bell" --role Administrator) ATTIC_SECOND_LINK=$(account second "Hari Nair" --role Steward --scope U000)
     export ATTIC_FIRST_LINK ATTIC_SECOND_LINK
 }
 

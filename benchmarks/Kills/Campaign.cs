@@ -1,20 +1,20 @@
 using System.Globalization;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Store;
 
 namespace AtticLedger.Bench.Kills;
 
 /// <summary>
-/// Kills servers, hosts and PostgreSQL, one after the other and at times two at once, while people work; then waits until all
-/// is quiet, and looks whether anything was lost or done twice.
+/// Kills servers, hosts and PostgreSQL, one after the other and sometimes two at once, while people work. Then it waits until
+/// nothing is under way, and checks whether anything was lost or done twice.
 /// </summary>
 internal static class Campaign
 {
     private const int Seed = 1871;
     private static readonly TimeSpan Quiet = TimeSpan.FromMinutes(12);
 
-    /// <param name="folder">Of the installation.</param>
-    /// <returns>Whether all held.</returns>
+    /// <param name="folder">The folder of the installation.</param>
+    /// <returns>True if every invariant held.</returns>
     public static async Task<bool> Run(string folder, int kills)
     {
         using var estate = new Estate(folder, Address("ATTIC_ADDRESS"), Address("ATTIC_BENCH_SECOND"), Address("ATTIC_SLIPWAY"));
@@ -34,7 +34,7 @@ internal static class Campaign
         await stop.CancelAsync();
         await work;
         await estate.Ready();
-        await Estate.Until(async () => await IsQuiet(database, people[0]), "no order, batch or read is under way", Quiet);
+        await Estate.Until(async () => await IsQuiet(database, people[0]), "no change, batch or sync is under way", Quiet);
 
         var invariants = new Invariants(database, people[0], Path.Combine(folder, "standins"));
         await invariants.Look(
@@ -47,12 +47,12 @@ internal static class Campaign
             },
             people[1]
         );
-        Report.Say("");
-        Report.Say(
+        Report.Line("");
+        Report.Line(
             $"{killed.Values.Sum()} processes were killed: {string.Join(", ", killed.Select(one => $"{one.Key} {one.Value}"))}."
         );
-        Report.Say(
-            $"{doings.Answered.Count:N0} deeds were answered, {doings.Answered.Count(said => said.IsDone):N0} of them done; {doings.Batches.Count():N0} batches; {doings.Meddled:N0} changes at a host itself; {people.Sum(client => client.Lost):N0} answers were lost on the way and asked for again; {people.Sum(client => client.Bare):N0} were errors without words."
+        Report.Line(
+            $"{doings.Answered.Count:N0} actions were answered, {doings.Answered.Count(said => said.IsDone):N0} of them done; {doings.Batches.Count():N0} batches; {doings.Meddled:N0} changes at a host itself; {people.Sum(client => client.Lost):N0} answers were lost on the way and asked for again; {people.Sum(client => client.Bare):N0} were errors without words."
         );
         invariants.Tell();
         foreach (var client in people)
@@ -74,16 +74,16 @@ internal static class Campaign
             {
                 if (estate.Kill(name) && ++killed[name] > 0 && killed.Values.Sum() % 20 == 0)
                 {
-                    Report.Say(
+                    Report.Line(
                         string.Create(
                             CultureInfo.InvariantCulture,
-                            $"{DateTime.UtcNow:HH:mm:ss} {killed.Values.Sum()} killed, {doings.Answered.Count(said => said.IsDone)} deeds done, {doings.Faults.Count} faults"
+                            $"{DateTime.UtcNow:HH:mm:ss} {killed.Values.Sum()} killed, {doings.Answered.Count(said => said.IsDone)} actions done, {doings.Faults.Count} faults"
                         )
                     );
                 }
             }
 
-            // Half of the time something is killed again while others still come back.
+            // Half of the time the next kill comes while others are still starting.
             if (chance.Next(2) == 0)
             {
                 await estate.Ready();
@@ -95,13 +95,13 @@ internal static class Campaign
 
     private static async Task<bool> IsQuiet(Database database, Client bell)
     {
-        var open = (await database.Read(OrderTable.OrdersUnderWay))
-            .Where(order => order.State is OrderState.Asked or OrderState.Sent)
+        var open = (await database.Read(HostChangeTable.ChangesUnderWay))
+            .Where(hostChange => hostChange.State is ChangeState.Queued or ChangeState.Sent)
             .ToList();
         await using var running = database.Source.CreateCommand("select count(*) from batch where state = 1");
         var sources = (await bell.Get("/api/sources"))
             .Body.EnumerateArray()
-            .Any(source => source.GetProperty("isReading").GetBoolean());
+            .Any(source => source.GetProperty("isSyncing").GetBoolean());
         return open.Count == 0 && (long)(await running.ExecuteScalarAsync())! == 0 && !sources;
     }
 

@@ -4,13 +4,13 @@ using System.Text.Json;
 
 namespace AtticLedger.Bench.Kills;
 
-/// <summary>An answer, and what it says as JSON.</summary>
+/// <summary>A response and its JSON.</summary>
 internal readonly record struct Answer(HttpStatusCode Status, JsonElement Body)
 {
     public bool IsDone => Status is HttpStatusCode.OK or HttpStatusCode.Accepted or HttpStatusCode.NoContent;
 }
 
-/// <summary>Somebody at one server, who asks the same again until it is answered.</summary>
+/// <summary>A client of one server, which repeats a request until it is answered.</summary>
 internal sealed class Client : IDisposable
 {
     private static readonly TimeSpan Patience = TimeSpan.FromMinutes(3);
@@ -28,10 +28,10 @@ internal sealed class Client : IDisposable
         http.DefaultRequestHeaders.Add("X-Attic-Ledger", "1");
     }
 
-    /// <summary>How many answers were lost on the way.</summary>
+    /// <summary>How many answers were lost.</summary>
     public int Lost => lost;
 
-    /// <summary>How many answers were errors without a word (500).</summary>
+    /// <summary>How many answers were errors without an explanation (500).</summary>
     public int Bare => bare;
 
     public static async Task<Client> SignIn(Uri server, string mail, string password)
@@ -45,7 +45,7 @@ internal sealed class Client : IDisposable
 
     public Task<Answer> Get(string path) => Send(HttpMethod.Get, path);
 
-    /// <summary>The same request under the same key, however often it takes.</summary>
+    /// <summary>Sends the request with the same key until it is answered.</summary>
     /// <exception cref="TimeoutException">It was never answered.</exception>
     public async Task<Answer> Send(HttpMethod method, string path, object? body = null)
     {
@@ -68,11 +68,11 @@ internal sealed class Client : IDisposable
         throw new TimeoutException($"{method} {path} was never answered.");
     }
 
-    /// <summary>The same without trying again.</summary>
+    /// <summary>Sends the request once.</summary>
     public Task<Answer> SendOnce(HttpMethod method, string path, object? body = null) =>
         Ask(method, path, body, Guid.NewGuid().ToString());
 
-    /// <summary>A file.</summary>
+    /// <summary>Downloads a file.</summary>
     public async Task<string> Text(string path)
     {
         using var answer = await http.GetAsync(path);
@@ -93,7 +93,7 @@ internal sealed class Client : IDisposable
         if (answer.StatusCode == HttpStatusCode.InternalServerError)
         {
             Interlocked.Increment(ref bare);
-            Report.Say($"A bare 500 at {path}: {text}");
+            Report.Line($"A bare 500 at {path}: {text}");
         }
 
         return new Answer(answer.StatusCode, text is ['{' or '[', ..] ? JsonDocument.Parse(text).RootElement : default);

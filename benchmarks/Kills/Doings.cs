@@ -5,28 +5,28 @@ using System.Text.Json;
 
 namespace AtticLedger.Bench.Kills;
 
-/// <summary>What a client was answered to one deed.</summary>
-/// <param name="Reason">Unlike every other deed's: by it the deed is found again in the journal.</param>
-/// <param name="Order">The order that was asked of a host, where the deed needed one.</param>
-/// <param name="Approval">What waits for a second person; then nothing else was done.</param>
-internal sealed record Said(string Deed, string Reason, bool IsDone, Guid? Order, Guid? Approval);
+/// <summary>The answer to one action.</summary>
+/// <param name="Reason">Unique for each action, so that the journal entry can be found by it.</param>
+/// <param name="HostChange">The change at a host, if the action needed one.</param>
+/// <param name="Approval">The approval, if it needs a second person; then nothing else was done.</param>
+internal sealed record Said(string Action, string Reason, bool IsDone, Guid? HostChange, Guid? Approval);
 
-/// <summary>Several people at work on the same sites, and somebody who changes them at a host itself.</summary>
+/// <summary>Several people who work on the same sites, and somebody who changes them at a host itself.</summary>
 internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int seed)
 {
-    private static int deeds;
+    private static int actions;
     private readonly ConcurrentQueue<Guid> asked = new();
     private readonly ConcurrentQueue<(Guid Approval, Client By)> waiting = new();
     private readonly ConcurrentQueue<Guid> batches = new();
 
-    /// <summary>Every deed that was answered.</summary>
+    /// <summary>Every action that was answered.</summary>
     public ConcurrentBag<Said> Answered { get; } = [];
 
     public IEnumerable<Guid> Batches => batches;
 
     public int Meddled { get; private set; }
 
-    /// <summary>What went wrong for a client that should not.</summary>
+    /// <summary>Errors that no client should get.</summary>
     public ConcurrentBag<string> Faults { get; } = [];
 
     public Task Run(CancellationToken stop) =>
@@ -46,16 +46,16 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
                 await (
                     chance.Next(100) switch
                     {
-                        < 40 => Narrow(client, chance),
+                        < 40 => Restrict(client, chance),
                         < 55 => Undo(client),
-                        < 70 => PutAway(client, chance),
-                        < 85 => BringBack(client, chance),
+                        < 70 => MoveToAttic(client, chance),
+                        < 85 => Restore(client, chance),
                         < 90 => Hold(client, chance),
                         < 94 => Agree(client),
                         < 96 => Batch(client, chance),
                         _ => client.Send(
                             HttpMethod.Post,
-                            $"/api/sources/{(string[])["Slipway", "Lantern", "Quay"] switch { var hosts => hosts[chance.Next(3)] }}/read",
+                            $"/api/sources/{(string[])["Slipway", "Lantern", "Quay"] switch { var hosts => hosts[chance.Next(3)] }}/sync",
                             new { }
                         ),
                     }
@@ -68,7 +68,7 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
         }
     }
 
-    private async Task Narrow(Client client, Random chance)
+    private async Task Restrict(Client client, Random chance)
     {
         if (await Site(client, chance) is not { } site)
         {
@@ -79,13 +79,13 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
         {
             inside = "named",
             outside = "no-one",
-            proof = "signed-in",
+            visitorSignIn = "account",
         };
         var staff = new
         {
             inside = "staff",
             outside = "no-one",
-            proof = "signed-in",
+            visitorSignIn = "account",
         };
         var target =
             chance.Next(2) == 0
@@ -103,8 +103,8 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
                 };
         await Carry(
             client,
-            "site.narrow",
-            $"/api/sites/{site}/narrow",
+            "site.restrict",
+            $"/api/sites/{site}/restrict",
             reason => new { target, reason },
             (reason, fingerprint) =>
                 new
@@ -116,18 +116,18 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
         );
     }
 
-    private async Task PutAway(Client client, Random chance)
+    private async Task MoveToAttic(Client client, Random chance)
     {
         if (
             await Site(client, chance) is { } site
-            && (await client.Get($"/api/sites/{site}")).Body is { ValueKind: JsonValueKind.Object } folio
+            && (await client.Get($"/api/sites/{site}")).Body is { ValueKind: JsonValueKind.Object } sitePage
         )
         {
-            var typed = folio.GetProperty("line").GetProperty("title").GetString();
+            var typed = sitePage.GetProperty("line").GetProperty("title").GetString();
             await Carry(
                 client,
-                "site.put-away",
-                $"/api/sites/{site}/put-away",
+                "site.move-to-attic",
+                $"/api/sites/{site}/move-to-attic",
                 _ => new { },
                 (reason, fingerprint) =>
                     new
@@ -140,19 +140,19 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
         }
     }
 
-    private async Task BringBack(Client client, Random chance)
+    private async Task Restore(Client client, Random chance)
     {
-        var stays = (await client.Get("/api/attic"))
-            .Body.GetProperty("stays")
+        var atticEntries = (await client.Get("/api/attic"))
+            .Body.GetProperty("entries")
             .EnumerateArray()
-            .Select(stay => stay.GetProperty("site").GetInt64())
+            .Select(atticEntry => atticEntry.GetProperty("site").GetInt64())
             .ToList();
-        if (stays.Count > 0)
+        if (atticEntries.Count > 0)
         {
             await Carry(
                 client,
-                "site.bring-back",
-                $"/api/sites/{stays[chance.Next(stays.Count)]}/bring-back",
+                "site.restore",
+                $"/api/sites/{atticEntries[chance.Next(atticEntries.Count)]}/restore",
                 reason => new { reason },
                 (reason, fingerprint) => new { reason, fingerprint }
             );
@@ -175,12 +175,12 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
 
     private async Task Undo(Client client)
     {
-        if (asked.TryDequeue(out var order))
+        if (asked.TryDequeue(out var hostChange))
         {
             await Carry(
                 client,
-                "order.undo",
-                $"/api/orders/{order}/undo",
+                "change.undo",
+                $"/api/host-changes/{hostChange}/undo",
                 _ => new { },
                 (reason, fingerprint) => new { reason, fingerprint }
             );
@@ -207,7 +207,7 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
         {
             await client.Send(
                 HttpMethod.Post,
-                $"/api/approvals/{one.Approval}/give",
+                $"/api/approvals/{one.Approval}/approve",
                 new { fingerprint = plan.GetProperty("fingerprint").GetString() }
             );
         }
@@ -217,7 +217,7 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
     {
         var all = await Sites(client);
         var sites = all.OrderBy(_ => chance.Next()).Take(12).ToList();
-        var planned = await client.Send(HttpMethod.Post, "/api/batches", new { deed = "site.narrow", sites });
+        var planned = await client.Send(HttpMethod.Post, "/api/batches", new { action = "site.restrict", sites });
         if (planned.IsDone)
         {
             var batch = planned.Body.GetProperty("id").GetGuid();
@@ -230,16 +230,16 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
         }
     }
 
-    /// <summary>Previews a deed and carries out what was previewed.</summary>
+    /// <summary>Previews an action and carries it out.</summary>
     private async Task Carry(
         Client client,
-        string deed,
+        string action,
         string path,
         Func<string, object> looking,
         Func<string, string?, object> doing
     )
     {
-        var reason = $"k-{Interlocked.Increment(ref deeds).ToString("D7", CultureInfo.InvariantCulture)}";
+        var reason = $"k-{Interlocked.Increment(ref actions).ToString("D7", CultureInfo.InvariantCulture)}";
         var preview = await client.Send(HttpMethod.Post, $"{path}/plan", looking(reason));
         if (!preview.IsDone || preview.Body.GetProperty("plan") is not { ValueKind: JsonValueKind.Object } plan)
         {
@@ -247,11 +247,11 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
         }
 
         var answer = await client.Send(HttpMethod.Post, path, doing(reason, plan.GetProperty("fingerprint").GetString()));
-        var said = new Said(deed, reason, answer.IsDone, Id(answer, "order"), Id(answer, "approval"));
+        var said = new Said(action, reason, answer.IsDone, Id(answer, "hostChange"), Id(answer, "approval"));
         Answered.Add(said);
-        if (said.Order is { } order && deed != "order.undo")
+        if (said.HostChange is { } hostChange && action != "change.undo")
         {
-            asked.Enqueue(order);
+            asked.Enqueue(hostChange);
         }
 
         if (said.Approval is { } approval)
@@ -265,7 +265,7 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
             ? value.GetGuid()
             : null;
 
-    // A host that people work by hand never ends an order by itself.
+    // A host without a connector never completes a change by itself.
     private static async Task<List<long>> Sites(Client client) =>
         [
             .. (await client.Get("/api/register/range?filter=host%20ne%20%22Foreshore%22"))
@@ -277,7 +277,7 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
     private static async Task<long?> Site(Client client, Random chance) =>
         await Sites(client) is { Count: > 0 } sites ? sites[chance.Next(sites.Count)] : null;
 
-    /// <summary>Opens at Slipway itself what others narrow, so that there is always something to do.</summary>
+    /// <summary>Opens sites at Slipway itself that others restrict, so that there is always work.</summary>
     private async Task Meddle(Random chance, CancellationToken stop)
     {
         using var http = new HttpClient { Timeout = TimeSpan.FromSeconds(10) };
@@ -304,7 +304,7 @@ internal sealed class Doings(Estate estate, IReadOnlyList<Client> people, int se
             }
             catch (Exception gone) when (gone is HttpRequestException or TaskCanceledException or JsonException or IOException)
             {
-                // It was killed; it comes back.
+                // It was killed and is started again.
             }
         }
     }

@@ -4,15 +4,14 @@ using System.Globalization;
 namespace AtticLedger.Bench.Kills;
 
 /// <summary>
-/// The processes of one installation, known by the files with their numbers. They are killed here and started again by whoever
-/// started them.
+/// The processes of one installation, found by their PID files. They are killed here and started again by whatever started them.
 /// </summary>
 internal sealed class Estate(string folder, Uri first, Uri second, Uri slipway) : IDisposable
 {
     private static readonly TimeSpan Patience = TimeSpan.FromMinutes(2);
     private readonly HttpClient http = new() { Timeout = TimeSpan.FromSeconds(5) };
 
-    /// <summary>What is killed, the servers most often.</summary>
+    /// <summary>The processes to kill; the servers most often.</summary>
     public static IReadOnlyList<string> Processes { get; } =
     ["server", "second", "server", "second", "standins", "postgres", "postgres"];
 
@@ -22,8 +21,8 @@ internal sealed class Estate(string folder, Uri first, Uri second, Uri slipway) 
 
     public Uri Slipway => slipway;
 
-    /// <summary>Ends a process at once, without asking it (SIGKILL).</summary>
-    /// <returns>False where it was not running.</returns>
+    /// <summary>Kills a process (SIGKILL).</summary>
+    /// <returns>False if it was not running.</returns>
     public bool Kill(string name)
     {
         try
@@ -39,8 +38,8 @@ internal sealed class Estate(string folder, Uri first, Uri second, Uri slipway) 
         }
     }
 
-    /// <summary>Waits until both servers and the hosts can be worked with.</summary>
-    /// <exception cref="TimeoutException">They did not come back.</exception>
+    /// <summary>Waits until both servers and the hosts answer.</summary>
+    /// <exception cref="TimeoutException">They did not answer in time.</exception>
     public async Task Ready()
     {
         foreach (var place in new[] { new Uri(first, "/health/ready"), new Uri(second, "/health/ready"), new Uri(slipway, "/") })
@@ -49,14 +48,14 @@ internal sealed class Estate(string folder, Uri first, Uri second, Uri slipway) 
         }
     }
 
-    /// <exception cref="TimeoutException">It did not come true.</exception>
+    /// <exception cref="TimeoutException">It did not happen in time.</exception>
     public static async Task Until(Func<Task<bool>> holds, string what, TimeSpan? within = null)
     {
         for (var watch = Stopwatch.StartNew(); !await holds(); )
         {
             if (watch.Elapsed > (within ?? Patience))
             {
-                throw new TimeoutException($"Waited in vain until {what}.");
+                throw new TimeoutException($"This did not happen in time: {what}.");
             }
 
             await Task.Delay(100);

@@ -1,66 +1,73 @@
 using System.Text.Json;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Terms;
 using AtticLedger.Store;
 
 namespace AtticLedger.Bench.Kills;
 
-/// <summary>What has to hold once all is quiet: by the clients' memory, the database, the journal and the hosts' own logs.</summary>
+/// <summary>What has to hold once nothing is under way, checked with the clients' records, the database, the journal and the
+/// hosts' own logs.</summary>
 internal sealed class Invariants(Database database, Client bell, string standIns)
 {
     private const int ColumnsAtOnce = 12;
 
     // In use, and everywhere else.
-    private static readonly string[] Everywhere = ["existence eq \"here\"", "not (existence eq \"here\")"];
+    private static readonly string[] Everywhere = ["existence eq \"in-use\"", "not (existence eq \"in-use\")"];
     private readonly List<(string What, int Looked, List<string> Broken)> found = [];
 
     public bool Hold => found.TrueForAll(one => one.Broken.Count == 0);
 
     public async Task Look(Doings doings, Func<Task> rebuild, Client atTheOther)
     {
-        var orders = await Orders();
-        Deeds(
+        var hostChanges = await HostChanges();
+        Actions(
             doings.Answered.ToList(),
-            await Rows("select deed, text from journal order by number", row => (Deed: row.GetString(0), Text: row.GetString(1))),
-            orders
+            await Rows("select action, text from journal order by number", row =>
+                (Action: row.GetString(0), Text: row.GetString(1))
+            ),
+            hostChanges
         );
         await Journal();
         Hosts(
-            orders,
+            hostChanges,
             (
                 await Rows("select id, host from site", row => (Id: new SiteId(row.GetInt64(0)), Host: row.GetString(1)))
             ).ToDictionary(row => row.Id, row => row.Host)
         );
-        await Batches(doings.Batches.ToHashSet(), orders);
+        await Batches(doings.Batches.ToHashSet(), hostChanges);
         await NothingWaits();
         await HostsAreAsKnown();
-        await Sheets(rebuild, atTheOther);
-        Add("nobody got an error without words or no answer at all", doings.Answered.Count, doings.Faults.ToList());
+        await Indexes(rebuild, atTheOther);
+        Add("nobody got an unexplained error or no answer", doings.Answered.Count, doings.Faults.ToList());
     }
 
     public void Tell()
     {
-        Report.Say("");
-        Report.Say("| what holds | looked at | broken |");
-        Report.Say("|---|---|---|");
+        Report.Line("");
+        Report.Line("| invariant | checked | broken |");
+        Report.Line("|---|---|---|");
         foreach (var (what, looked, broken) in found)
         {
-            Report.Say($"| {what} | {looked:N0} | {broken.Count:N0} |");
+            Report.Line($"| {what} | {looked:N0} | {broken.Count:N0} |");
             foreach (var one in broken.Take(10))
             {
-                Report.Say($"  BROKEN: {one}");
+                Report.Line($"  BROKEN: {one}");
             }
         }
     }
 
-    // By the deed's reason, which no other has.
-    private void Deeds(List<Said> answered, List<(string Deed, string Text)> journal, Dictionary<Guid, Order> orders)
+    // Found by the reason of the action, which is unique.
+    private void Actions(
+        List<Said> answered,
+        List<(string Action, string Text)> journal,
+        Dictionary<Guid, HostChange> hostChanges
+    )
     {
         var byReason = journal
             .Select(entry =>
                 (
-                    entry.Deed,
+                    entry.Action,
                     Reason: JsonDocument.Parse(entry.Text).RootElement.GetProperty("reason")
                         is { ValueKind: JsonValueKind.String } reason
                         ? reason.GetString()!
@@ -68,12 +75,12 @@ internal sealed class Invariants(Database database, Client bell, string standIns
                 )
             )
             .Where(entry => entry.Reason.StartsWith("k-", StringComparison.Ordinal))
-            .ToLookup(entry => entry.Reason, entry => entry.Deed);
-        int Asked(Said said) => byReason[said.Reason].Count(deed => deed == "approval.asked");
-        int Done(Said said) => byReason[said.Reason].Count(deed => deed == said.Deed);
+            .ToLookup(entry => entry.Reason, entry => entry.Action);
+        int Asked(Said said) => byReason[said.Reason].Count(action => action == "approval.requested");
+        int Done(Said said) => byReason[said.Reason].Count(action => action == said.Action);
         var done = answered.Where(said => said.IsDone).ToList();
         Add(
-            "a deed that was acknowledged is in the journal once",
+            "an acknowledged action is in the journal once",
             done.Count,
             [
                 .. done.Where(said => said.Approval is null ? Done(said) != 1 : Asked(said) != 1 || Done(said) > 1)
@@ -81,20 +88,17 @@ internal sealed class Invariants(Database database, Client bell, string standIns
             ]
         );
         var not = answered.Where(said => !said.IsDone).ToList();
+        Add("a refused action is not", not.Count, [.. not.Where(said => byReason[said.Reason].Any()).Select(said => $"{said}")]);
+        var asked = done.Where(said => said.HostChange is not null).ToList();
         Add(
-            "a deed that was refused is not",
-            not.Count,
-            [.. not.Where(said => byReason[said.Reason].Any()).Select(said => $"{said}")]
-        );
-        var asked = done.Where(said => said.Order is not null).ToList();
-        Add(
-            "its order is kept, and is its only one",
+            "its change is stored, and is the only one",
             asked.Count,
             [
                 .. asked
                     .Where(said =>
-                        said.Deed != UndoOrder.Deed && orders.Values.Count(order => order.Reason == said.Reason) != 1
-                        || !orders.ContainsKey(said.Order!.Value)
+                        said.Action != UndoHostChange.Action
+                            && hostChanges.Values.Count(hostChange => hostChange.Reason == said.Reason) != 1
+                        || !hostChanges.ContainsKey(said.HostChange!.Value)
                     )
                     .Select(said => $"{said}"),
             ]
@@ -102,23 +106,27 @@ internal sealed class Invariants(Database database, Client bell, string standIns
 
         var moves = journal
             .Where(entry =>
-                entry.Deed
-                    is "order.confirmed"
-                        or "order.seen"
-                        or "order.refused"
-                        or "order.givenup"
-                        or "order.withdrawn"
-                        or "order.superseded"
+                entry.Action
+                    is "change.confirmed"
+                        or "change.verified"
+                        or "change.refused"
+                        or "change.given-up"
+                        or "change.withdrawn"
+                        or "change.superseded"
             )
             .Select(entry =>
                 (
-                    entry.Deed,
-                    Order: JsonDocument.Parse(entry.Text).RootElement.GetProperty("after").GetProperty("order").GetString()!
+                    entry.Action,
+                    HostChange: JsonDocument
+                        .Parse(entry.Text)
+                        .RootElement.GetProperty("after")
+                        .GetProperty("hostChange")
+                        .GetString()!
                 )
             )
             .ToList();
         Add(
-            "an order comes to each of its ends once",
+            "a change reaches each final state once",
             moves.Count,
             [.. moves.GroupBy(move => move).Where(same => same.Count() > 1).Select(same => $"{same.Key} {same.Count()} times")]
         );
@@ -128,17 +136,17 @@ internal sealed class Invariants(Database database, Client bell, string standIns
     {
         var check = (await bell.Get("/api/journal/check")).Body;
         Add(
-            "the journal is unbroken, and its columns are its text's",
+            "the journal is unbroken, and its columns match its text",
             (int)await Count("select count(*) from journal"),
             check.GetProperty("isUnbroken").GetBoolean() ? [] : [$"{check}"]
         );
     }
 
-    private void Hosts(Dictionary<Guid, Order> orders, Dictionary<SiteId, string> hosts)
+    private void Hosts(Dictionary<Guid, HostChange> hostChanges, Dictionary<SiteId, string> hosts)
     {
         var keyed = Effects("slipway.json").Concat(Effects("quay.json")).ToList();
         Add(
-            "a host had an effect once for an order",
+            "a host applied a change once",
             keyed.Count,
             [
                 .. keyed
@@ -148,11 +156,11 @@ internal sealed class Invariants(Database database, Client bell, string standIns
             ]
         );
         Add(
-            "only for orders that are known",
+            "only for known changes",
             keyed.Count,
             [
                 .. keyed
-                    .Where(effect => !Guid.TryParse(effect.Key, out var id) || !orders.ContainsKey(id))
+                    .Where(effect => !Guid.TryParse(effect.Key, out var id) || !hostChanges.ContainsKey(id))
                     .Select(effect => effect.Key),
             ]
         );
@@ -163,28 +171,31 @@ internal sealed class Invariants(Database database, Client bell, string standIns
                 .. keyed
                     .Where(effect =>
                         Guid.TryParse(effect.Key, out var id)
-                        && orders.TryGetValue(id, out var order)
-                        && order.State is OrderState.Refused or OrderState.Withdrawn or OrderState.Superseded
+                        && hostChanges.TryGetValue(id, out var hostChange)
+                        && hostChange.State is ChangeState.Refused or ChangeState.Withdrawn or ChangeState.Superseded
                     )
                     .Select(effect => effect.Key),
             ]
         );
         var had = keyed.Select(effect => effect.Key).ToHashSet();
-        var seen = orders
-            .Values.Where(order =>
-                order.State is OrderState.Confirmed or OrderState.Seen && hosts[order.Site] is "Slipway" or "Quay"
+        var seen = hostChanges
+            .Values.Where(hostChange =>
+                hostChange.State is ChangeState.Confirmed or ChangeState.Verified && hosts[hostChange.Site] is "Slipway" or "Quay"
             )
             .ToList();
         Add(
-            "an order that is said to be done had its effect",
+            "a confirmed change had its effect",
             seen.Count,
-            [.. seen.Where(order => !had.Contains(order.Id.ToString())).Select(order => $"{order.Id} {order.Wish}")]
+            [
+                .. seen.Where(hostChange => !had.Contains(hostChange.Id.ToString()))
+                    .Select(hostChange => $"{hostChange.Id} {hostChange.WantedState}"),
+            ]
         );
 
-        // Lantern knows no keys: what was brought to it twice would stand there twice in a row.
+        // Lantern has no idempotency keys: a repeated request would be in its log twice in a row.
         var lantern = Effects("lantern.json").GroupBy(effect => effect.Site).Select(site => site.ToList()).ToList();
         Add(
-            "Lantern, which knows no keys, was asked for the same once",
+            "Lantern, which has no idempotency keys, got each request once",
             lantern.Sum(site => site.Count),
             [
                 .. lantern
@@ -195,7 +206,7 @@ internal sealed class Invariants(Database database, Client bell, string standIns
         );
     }
 
-    /// <summary>A host's own log: what it changed, and the key that the wish came under where it knows such.</summary>
+    /// <summary>A host's own log: what it changed, and the idempotency key of the request if it supports them.</summary>
     private IEnumerable<(string Key, string Site, string Request)> Effects(string file)
     {
         using var books = JsonDocument.Parse(File.ReadAllText(Path.Combine(standIns, file)));
@@ -216,51 +227,51 @@ internal sealed class Invariants(Database database, Client bell, string standIns
         ];
     }
 
-    private async Task Batches(HashSet<Guid> batches, Dictionary<Guid, Order> orders)
+    private async Task Batches(HashSet<Guid> batches, Dictionary<Guid, HostChange> hostChanges)
     {
-        var lines = await Rows("select batch, order_id from batch_line where order_id is not null", row =>
-            (Batch: row.GetGuid(0), Order: row.GetGuid(1))
+        var lines = await Rows("select batch, change_id from batch_line where change_id is not null", row =>
+            (Batch: row.GetGuid(0), HostChange: row.GetGuid(1))
         );
         Add(
-            "a line of a batch has its order, and no two have one",
+            "an item of a batch has its change, and no two share one",
             lines.Count,
             [
-                .. lines.Where(line => !orders.ContainsKey(line.Order)).Select(line => $"{line}"),
-                .. lines.GroupBy(line => line.Order).Where(same => same.Count() > 1).Select(same => $"{same.Key}"),
+                .. lines.Where(line => !hostChanges.ContainsKey(line.HostChange)).Select(line => $"{line}"),
+                .. lines.GroupBy(line => line.HostChange).Where(same => same.Count() > 1).Select(same => $"{same.Key}"),
             ]
         );
         var open = await Rows(
             "select b.id from batch b join batch_line l on l.batch = b.id where b.state = 1 or (b.state = 3 and l.state = 0)",
             row => row.GetGuid(0)
         );
-        Add("a batch ends with no line left out", batches.Count, [.. open.Distinct().Select(batch => $"{batch}")]);
+        Add("a completed batch has no item left", batches.Count, [.. open.Distinct().Select(batch => $"{batch}")]);
     }
 
     private async Task NothingWaits()
     {
         Add(
-            "no read and no mail is held by a process that died",
+            "no sync and no mail is held by a process that died",
             1,
             [
                 .. await Rows(
-                    "select name from source where lease is not null union all select mail::text from letter where sent_at is null and send_at < now() - interval '2 minutes'",
+                    "select name from source where lease is not null union all select mail::text from notification where sent_at is null and send_at < now() - interval '2 minutes'",
                     row => row.GetString(0)
                 ),
             ]
         );
     }
 
-    // Read anew to their ends, the hosts say nothing that is not known.
+    // After a complete sync the hosts report nothing new.
     private async Task HostsAreAsKnown()
     {
         await ReadAll();
-        var before = await Count("select count(*) from journal where deed like 'site.%'");
+        var before = await Count("select count(*) from journal where action like 'site.%'");
         await ReadAll();
         Add(
-            "what is known of the hosts is what they say",
+            "the register agrees with the hosts",
             (int)await Count("select count(*) from site"),
             [
-                .. await Rows("select text from journal where deed like 'site.%' order by number offset " + before, row =>
+                .. await Rows("select text from journal where action like 'site.%' order by number offset " + before, row =>
                     row.GetString(0)
                 ),
             ]
@@ -272,10 +283,10 @@ internal sealed class Invariants(Database database, Client bell, string standIns
         foreach (var host in (string[])["Slipway", "Lantern", "Quay"])
         {
             var ended = await Ended(host);
-            await bell.Send(HttpMethod.Post, $"/api/sources/{host}/read", new { });
+            await bell.Send(HttpMethod.Post, $"/api/sources/{host}/sync", new { });
             await Estate.Until(
                 async () => await Ended(host) is { } now && now != ended,
-                $"{host} is read",
+                $"{host} is synced",
                 TimeSpan.FromMinutes(3)
             );
         }
@@ -284,23 +295,23 @@ internal sealed class Invariants(Database database, Client bell, string standIns
     private async Task<DateTimeOffset?> Ended(string host) =>
         (await bell.Get("/api/sources")).Body.EnumerateArray().Single(source => source.GetProperty("name").GetString() == host)
             is var source
-        && !source.GetProperty("isReading").GetBoolean()
+        && !source.GetProperty("isSyncing").GetBoolean()
         && source.GetProperty("ended") is { ValueKind: JsonValueKind.String } at
             ? at.GetDateTimeOffset()
             : null;
 
-    // Every attribute of every site: what went through all the kills, and what is made anew from the rows.
-    private async Task Sheets(Func<Task> rebuild, Client atTheOther)
+    // Every attribute of every site: the index that went through all kills, compared with one rebuilt from the rows.
+    private async Task Indexes(Func<Task> rebuild, Client atTheOther)
     {
         var kept = await Register(bell);
         await rebuild();
         var made = await Register(atTheOther);
         Add(
-            "a register made anew from the rows is the same, every attribute of every site",
+            "an index rebuilt from the rows is the same, every attribute of every site",
             kept.Count,
             [
                 .. kept.Zip(made).Where(pair => pair.First != pair.Second).Select(pair => $"{pair.First} but {pair.Second}"),
-                .. kept.Count == made.Count ? Array.Empty<string>() : [$"{kept.Count} lines but {made.Count}"],
+                .. kept.Count == made.Count ? Array.Empty<string>() : [$"{kept.Count} rows but {made.Count}"],
             ]
         );
     }
@@ -309,7 +320,7 @@ internal sealed class Invariants(Database database, Client bell, string standIns
     {
         var lines = new List<string>();
         foreach (
-            var (few, where) in JudgedLine
+            var (few, where) in JudgedSite
                 .Attributes.All.Select(attribute => attribute.Name)
                 .Chunk(ColumnsAtOnce)
                 .SelectMany(few => Everywhere.Select(where => (few, where)))
@@ -324,10 +335,10 @@ internal sealed class Invariants(Database database, Client bell, string standIns
         return lines;
     }
 
-    private async Task<Dictionary<Guid, Order>> Orders()
+    private async Task<Dictionary<Guid, HostChange>> HostChanges()
     {
-        var ids = await Rows("select id from host_order", row => new OrderId(row.GetGuid(0)));
-        return (await database.Read(connection => connection.Orders(ids))).ToDictionary(order => order.Id.Value);
+        var ids = await Rows("select id from host_change", row => new ChangeId(row.GetGuid(0)));
+        return (await database.Read(connection => connection.HostChanges(ids))).ToDictionary(hostChange => hostChange.Id.Value);
     }
 
     private async Task<long> Count(string sql) => (await Rows(sql, row => row.GetInt64(0))).Single();

@@ -7,7 +7,8 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Cli;
 
-/// <summary>Addresses for a list of names, proposed or as they stand there, and what speaks against each on a host. Nothing is written anywhere.</summary>
+/// <summary>Addresses for a list of names, proposed or given, with the reasons against each on a host. Nothing is
+/// written.</summary>
 internal static class AddressReport
 {
     private static readonly string[] Heads = ["line", "name", "address", "verdict", "why", "instead"];
@@ -18,13 +19,13 @@ internal static class AddressReport
         var file = new Argument<FileInfo>("file")
         {
             Description =
-                $"A list with a column \"name\", as CSV or as a workbook; it may have {string.Join(", ", Columns[1..])} too. Where an address stands, that one is judged.",
+                $"A list with a column \"name\", as CSV or as a workbook; it may have {string.Join(", ", Columns[1..])} too. An address in the list is judged as it is.",
         };
-        var host = new Option<string>("--host") { Required = true, Description = "The host that the sites are to be on." };
-        var reserved = new Option<FileInfo?>("--reserved") { Description = "Words that are no address, one on each line." };
+        var host = new Option<string>("--host") { Required = true, Description = "The host of the new sites." };
+        var reserved = new Option<FileInfo?>("--reserved") { Description = "Reserved words, one on each line." };
         var longest = new Option<int>("--longest")
         {
-            Description = "How many characters an address has at the most.",
+            Description = "The maximum number of characters of an address.",
             DefaultValueFactory = _ => Addresses.Longest,
         };
         var form = Listing.Option();
@@ -32,12 +33,12 @@ internal static class AddressReport
         {
             if (result.GetValueOrDefault<int>() is < Addresses.LeastRoom or > 200)
             {
-                result.AddError($"--longest is a number from {Addresses.LeastRoom} to 200.");
+                result.AddError($"--longest needs a number from {Addresses.LeastRoom} to 200.");
             }
         });
         var command = new Command(
             "address",
-            "Proposes addresses for a list of names and says what speaks against each. Ends with 1 where one of them is not free, with 2 where it is no list."
+            "Proposes addresses for a list of names, with the reason where one cannot be used. Exit code 1: an address is not free; 2: the file is not a list."
         )
         {
             file,
@@ -48,7 +49,7 @@ internal static class AddressReport
         };
         command.SetAction(
             (parsed, stop) =>
-                Listing.Told(async () =>
+                Listing.WithErrors(async () =>
                 {
                     var table = ListTable.Read(parsed.GetRequiredValue(file).OpenRead);
                     string[] words = parsed.GetValue(reserved) is { } wordFile
@@ -57,7 +58,7 @@ internal static class AddressReport
                     await using var database = Database.Open(Program.Setting("ATTIC_DATABASE"), TimeProvider.System);
                     var (held, time) = await database.Read(
                         async connection =>
-                            (await connection.Holdings(parsed.GetRequiredValue(host)), await connection.HouseTime()),
+                            (await connection.Holdings(parsed.GetRequiredValue(host)), await connection.OrganisationTime()),
                         stop
                     );
                     var book = new AddressBook(
@@ -102,8 +103,8 @@ internal static class AddressReport
             {
                 yield return (
                     false,
-                    [row.Line.ToString(CultureInfo.InvariantCulture), "", "", "no name", "the line names no site", ""],
-                    $"Line {row.Line} names no site, so no address is proposed for it."
+                    [row.Line.ToString(CultureInfo.InvariantCulture), "", "", "no name", "the line has no site name", ""],
+                    $"Line {row.Line} has no site name, so it gets no address."
                 );
                 continue;
             }
@@ -131,7 +132,7 @@ internal static class AddressReport
 
     private static Dictionary<string, int> Places(ListTable table)
     {
-        var choices = ListReading.Columns(
+        var choices = ListMapping.Columns(
             ListKind.Sites,
             table.Heads,
             table.Rows.Select(row => new ListedRow(row.Line, row.Cells)),
@@ -147,7 +148,7 @@ internal static class AddressReport
             : throw new FormatException($"The list has no column \"name\". Its columns are: {string.Join(", ", table.Heads)}.");
     }
 
-    // What stands before it is the host's, and the same for all.
+    // The part before it belongs to the host and is the same for all.
     private static string Own(string whole) =>
         whole.TrimEnd('/') is var address && address.LastIndexOf('/') is >= 0 and var slash ? address[(slash + 1)..] : whole;
 
@@ -166,9 +167,9 @@ internal static class AddressReport
             AddressFault.Malformed(var why) => why,
             AddressFault.Held(var by) => Holder(by),
             AddressFault.Reserved(var word) => $"\"{word}\" is a reserved word",
-            AddressFault.Confusable(var with, { } by) => $"taken for {with}: {Holder(by)}",
-            AddressFault.Confusable(var with, _) => $"taken for the reserved word \"{with}\"",
-            _ => throw new InvalidOperationException("Every kind of fault has words above."),
+            AddressFault.Confusable(var with, { } by) => $"looks like {with}: {Holder(by)}",
+            AddressFault.Confusable(var with, _) => $"looks like the reserved word \"{with}\"",
+            _ => throw new InvalidOperationException("This fault has no text."),
         };
 
     private static string Holder(Holding holding) =>
@@ -176,10 +177,10 @@ internal static class AddressReport
         {
             HeldAs.Listed => $"{holding.Title} of this list",
             HeldAs.Live => $"\"{holding.Title}\" has it",
-            HeldAs.NeverLive => $"\"{holding.Title}\" has it, never live",
+            HeldAs.NeverLive => $"\"{holding.Title}\" has it, never published",
             HeldAs.Offline => $"\"{holding.Title}\" has it, offline",
-            HeldAs.Vanished => $"\"{holding.Title}\" had it when it was last seen",
+            HeldAs.NoLongerReported => $"\"{holding.Title}\" had it when it was last reported",
             _ =>
-                $"\"{holding.Title}\" has it, put away{(holding.Until is { } until ? string.Create(CultureInfo.InvariantCulture, $", to be brought back until {until:yyyy-MM-dd HH:mm}Z") : "")}",
+                $"\"{holding.Title}\" has it, in the attic{(holding.Until is { } until ? string.Create(CultureInfo.InvariantCulture, $", which can be restored until {until:yyyy-MM-dd HH:mm}Z") : "")}",
         };
 }

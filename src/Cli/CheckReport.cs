@@ -1,8 +1,8 @@
 using System.CommandLine;
 using AtticLedger.Cli.Bundle;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Bundle;
@@ -13,9 +13,8 @@ using Npgsql;
 
 namespace AtticLedger.Cli;
 
-/// <summary>
-/// Rules over sites that are on no register yet: the house's over a list that somebody keeps, a bundle's own over its sites.
-/// What would break, and what cannot be told. Nothing is written anywhere.
+/// <summary>Checks rules on sites that are not in the register yet: the organisation's rules on a list, or a bundle's own rules
+/// on its sites. Reports findings, and where a rule cannot tell. Nothing is written.
 /// </summary>
 internal static class CheckReport
 {
@@ -30,13 +29,13 @@ internal static class CheckReport
         };
         var host = new Option<string>("--host")
         {
-            Description = "The host that a list tells of.",
+            Description = "The host whose sites the list names.",
             DefaultValueFactory = _ => "a list",
         };
         var form = Listing.Option();
         var command = new Command(
             "check",
-            "The house's rules over a list of sites, or a bundle's own over its sites. Ends with 1 where a rule that must be kept is broken, with 2 where it is neither."
+            "Checks a list of sites with the organisation's rules, or a bundle with its own rules. Exit code 1: a critical rule is broken; 2: the file is neither."
         )
         {
             path,
@@ -45,7 +44,7 @@ internal static class CheckReport
         };
         command.SetAction(
             (parsed, stop) =>
-                Listing.Told(async () =>
+                Listing.WithErrors(async () =>
                 {
                     var from = parsed.GetRequiredValue(path);
                     return Directory.Exists(from)
@@ -60,7 +59,12 @@ internal static class CheckReport
         return command;
     }
 
-    private sealed record Checked(IEnumerable<SiteFacts> Sites, House House, Roll Roll, RuleBook Rules);
+    private sealed record Checked(
+        IEnumerable<SiteFacts> Sites,
+        Organisation Organisation,
+        PeopleDirectory PeopleDirectory,
+        RuleBook Rules
+    );
 
     private static async Task<int> WriteList(FileInfo file, string host, ListingForm form, CancellationToken stop)
     {
@@ -74,17 +78,17 @@ internal static class CheckReport
 
     private static async Task<Checked> OfList(NpgsqlConnection connection, DateTimeOffset now, ListTable table, string host)
     {
-        var time = await connection.HouseTime();
-        var (roll, house, rules) = (
-            await connection.Roll(now, time),
-            await connection.House(),
+        var time = await connection.OrganisationTime();
+        var (directory, organisation, rules) = (
+            await connection.PeopleDirectory(now, time),
+            await connection.Organisation(),
             await connection.Rules(time.DayOf(now))
         );
-        var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
+        var units = directory.Units.Select(unit => unit.Code.Value).ToHashSet();
         var rows = table.Rows.Select(row => new ListedRow(row.Line, row.Cells));
-        var heads = ListReading.Heads(
+        var heads = ListMapping.Heads(
             ListKind.Sites,
-            ListReading.Columns(
+            ListMapping.Columns(
                 ListKind.Sites,
                 table.Heads,
                 rows,
@@ -94,14 +98,14 @@ internal static class CheckReport
         );
         List<ListedLine> lines =
         [
-            .. HandList.Read(
+            .. ManualList.Read(
                 host,
                 heads,
                 rows,
-                mail => roll.ByMail.ContainsKey(mail.ToLowerInvariant()),
+                mail => directory.ByMail.ContainsKey(mail.ToLowerInvariant()),
                 units.Contains,
                 time,
-                ListReading.Days(ListKind.Sites, heads, rows, null).Order
+                ListMapping.Days(ListKind.Sites, heads, rows, null).Order
             ),
         ];
         foreach (var fault in lines.SelectMany(line => line.Faults))
@@ -109,15 +113,15 @@ internal static class CheckReport
             await Console.Error.WriteLineAsync(fault.Words);
         }
 
-        var resolution = new Resolution(roll.ByMail, await connection.GroupKeys(), units);
+        var resolution = new Resolution(directory.ByMail, await connection.GroupKeys(), units);
         return new Checked(
             lines
                 .Select(line => line.Site)
                 .OfType<HostSite>()
                 .Index()
                 .Select(pair => resolution.Site(host, pair.Item, now) with { Id = new SiteId(pair.Index + 1) }),
-            house,
-            roll,
+            organisation,
+            directory,
             rules
         );
     }
@@ -129,13 +133,18 @@ internal static class CheckReport
         List<Person> people = [.. register.People().Select(pair => pair.Person)];
         List<Group> groups = [.. register.Groups().Select(named => named.Group)];
         List<(string, string)> settings = [.. register.Settings()];
-        var time = HouseTables.TimeOf(settings);
+        var time = OrganisationTables.TimeOf(settings);
         List<SiteKind> kinds = [.. register.Kinds()];
-        var house = HouseTables.HouseOf([.. register.Limits()], kinds, [.. register.Keeping()], settings);
+        var organisation = OrganisationTables.OrganisationOf(
+            [.. register.Limits()],
+            kinds,
+            [.. register.ActionStore()],
+            settings
+        );
         return new Checked(
             register.Sites(),
-            house,
-            new Roll(people, units, groups, now, time),
+            organisation,
+            new PeopleDirectory(people, units, groups, now, time),
             new RuleBook(register.Rules(), time.DayOf(now))
         );
     }
@@ -143,16 +152,22 @@ internal static class CheckReport
     private static async Task<int> Write(Checked these, ListingForm form, CancellationToken stop)
     {
         var sites = 0;
-        List<(SiteFacts Site, Finding Finding, Explanation Said)> found = [];
+        List<(SiteFacts Site, Finding Finding, Explanation Explanation)> found = [];
         foreach (var few in these.Sites.Chunk(Together))
         {
             sites += few.Length;
-            foreach (var judged in these.Rules.Judge(Array.ConvertAll(few, site => new SiteLine(site, these.House, these.Roll))))
+            foreach (
+                var judged in these.Rules.Judge(
+                    Array.ConvertAll(few, site => new ComputedSite(site, these.Organisation, these.PeopleDirectory))
+                )
+            )
             {
                 found.AddRange(
                     judged
                         .Findings.OrderBy(finding => finding.Rule.Level)
-                        .Select(finding => (judged.Line.Site, finding, Explanation.Of(finding, judged.Line, these.Roll)))
+                        .Select(finding =>
+                            (judged.Line.Site, finding, Explanation.Of(finding, judged.Line, these.PeopleDirectory))
+                        )
                 );
             }
         }
@@ -168,19 +183,19 @@ internal static class CheckReport
                         one.Finding.Rule.Id.Value,
                         Word(one.Finding.Rule.Level),
                         one.Finding.Verdict == Verdict.Breaks ? "breaks" : "cannot tell",
-                        one.Said.Headline,
-                        one.Said.Detail,
+                        one.Explanation.Headline,
+                        one.Explanation.Detail,
                     ]
             ),
             [
                 .. found.Select(one =>
-                    $"{one.Site.Title}: {one.Finding.Rule.Id.Value} ({Word(one.Finding.Rule.Level)}) {one.Said.Headline}. {one.Said.Detail}"
+                    $"{one.Site.Title}: {one.Finding.Rule.Id.Value} ({Word(one.Finding.Rule.Level)}) {one.Explanation.Headline}. {one.Explanation.Detail}"
                 ),
-                $"{sites} sites, {found.Count(one => one.Finding.Verdict == Verdict.Breaks)} broken rules, {found.Count(one => one.Finding.Verdict == Verdict.CannotTell)} that cannot be told.",
+                $"{sites} sites, {found.Count(one => one.Finding.Verdict == Verdict.Breaks)} broken rules, {found.Count(one => one.Finding.Verdict == Verdict.CannotTell)} that cannot tell.",
             ],
             stop
         );
-        return found.Exists(one => one.Finding is { Verdict: Verdict.Breaks, Rule.Level: Level.Must }) ? 1 : 0;
+        return found.Exists(one => one.Finding is { Verdict: Verdict.Breaks, Rule.Level: Level.Critical }) ? 1 : 0;
     }
 
     private static string Word(Level level) => level.ToString().ToLowerInvariant();

@@ -15,23 +15,23 @@ internal static class FilterDocument
             <!-- Written by `./attic filters` from the code. Do not edit by hand; the tests compare. -->
 
             The grammar is that of RFC 7644, section 3.4.2.2: `eq ne co sw ew gt ge lt le pr`, `and`, `or`, `not (…)`, and
-            `list[…]` for one element of a list for which all of the inner filter holds. Errors name the column, counted in
+            `list[…]` for one element of a list that matches the whole inner filter. Errors name the column, counted in
             UTF-16 units from 1.
 
-            - A verdict is *holds*, *breaks* or *cannot tell* (strong Kleene logic). A list shows what surely holds.
+            - The result is *matches*, *does not match* or *cannot tell* (strong Kleene logic). A list shows the sites that surely match.
             - Comparing none is false, and `ne` true. `eq null` is `not pr`; the empty text is none.
-            - `owners.standing ne "left"` says that no element equals; `owners[standing ne "left"]` judges each.
-            - Text compares without case unless marked exact. Ordered words compare by their order; a word outside it cannot tell.
-            - A value known only between bounds holds where the comparison holds for all of them.
+            - `owners.standing ne "left"` means that no element equals it; `owners[standing ne "left"]` tests each element.
+            - Text compares without case unless marked exact. Ordered words compare by their order; for any other word the result is cannot tell.
+            - A value known only between bounds matches if every value between them matches.
 
-            | attribute | type | says |
+            | attribute | type | meaning |
             |---|---|---|
             """
         );
-        foreach (var attribute in JudgedLine.Attributes.All)
+        foreach (var attribute in JudgedSite.Attributes.All)
         {
             to.WriteLine($"| `{attribute.Name}` | {attribute.TypeWord} | {attribute.Says} |");
-            if (attribute is ListAttribute<JudgedLine> list)
+            if (attribute is ListAttribute<JudgedSite> list)
             {
                 foreach (var (name, says, type) in list.Parts)
                 {
@@ -41,6 +41,6 @@ internal static class FilterDocument
         }
 
         to.WriteLine();
-        to.WriteLine("Rules speak of all of these but `breaks` and `unsure`.");
+        to.WriteLine("Rules can use all attributes except `breaks` and `unsure`.");
     }
 }

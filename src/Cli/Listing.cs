@@ -3,7 +3,7 @@ using AtticLedger.Formats.Tables;
 
 namespace AtticLedger.Cli;
 
-/// <summary>The form in which a report is written.</summary>
+/// <summary>The format of a report.</summary>
 internal enum ListingForm
 {
     Text,
@@ -11,13 +11,13 @@ internal enum ListingForm
     Jsonl,
 }
 
-/// <summary>What a command found, for people or for programs.</summary>
+/// <summary>The result of a command, for people or for programs.</summary>
 internal static class Listing
 {
     public static Option<ListingForm> Option() =>
         new("--as") { Description = "text, csv or jsonl.", DefaultValueFactory = _ => ListingForm.Text };
 
-    /// <param name="lines">What people read instead of the cells.</param>
+    /// <param name="lines">The text for people instead of the cells.</param>
     public static async Task Write(
         ListingForm form,
         IReadOnlyList<string> heads,
@@ -48,8 +48,8 @@ internal static class Listing
         }
     }
 
-    /// <returns>What the work returns; 2, with the words written out, where what it was given is not what it reads.</returns>
-    public static async Task<int> Told(Func<Task<int>> work)
+    /// <returns>The result of the work; 2, with the message printed, if its input cannot be read.</returns>
+    public static async Task<int> WithErrors(Func<Task<int>> work)
     {
         try
         {

@@ -2,10 +2,10 @@ using System.CommandLine;
 using System.Text;
 using AtticLedger.Cli.Bundle;
 using AtticLedger.Cli.Demo;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
-using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats;
 using AtticLedger.Store;
@@ -16,7 +16,7 @@ public static class Program
 {
     public static async Task<int> Main(string[] arguments)
     {
-        var root = new RootCommand("Attic Ledger on the command line: the same computations as the server's.")
+        var root = new RootCommand("Attic Ledger on the command line, with the same computations as the server.")
         {
             Migrate(),
             JournalCommands(),
@@ -27,8 +27,9 @@ public static class Program
             BundleCommands.Export(),
             BundleCommands.Import(),
             BundleCommands.Generate(),
-            ListCommands.Commands(),
-            ListCommands.PeopleCommands(),
+            ImportCommands.SiteCommands(),
+            ImportCommands.PeopleCommands(),
+            ImportCommands.HostCommands(),
             CheckReport.Command(),
             AddressReport.Command(),
         };
@@ -37,12 +38,12 @@ public static class Program
 
     private static Command Migrate()
     {
-        var command = new Command("migrate", "Brings the database's schema up to this version. Needs the owner's role.");
+        var command = new Command("migrate", "Migrates the database to this version. Needs the owner's role of the database.");
         command.SetAction(
             async (_, stop) =>
             {
                 var done = await Schema.Migrate(Setting("ATTIC_OWNER_DATABASE"), stop);
-                Console.WriteLine(done.Count == 0 ? "The schema is up to date." : $"Carried out: {string.Join(", ", done)}.");
+                Console.WriteLine(done.Count == 0 ? "The schema is up to date." : $"Applied: {string.Join(", ", done)}.");
                 return 0;
             }
         );
@@ -51,8 +52,8 @@ public static class Program
 
     private static Command JournalCommands()
     {
-        var to = new Option<FileInfo?>("--out") { Description = "Where to write; standard output otherwise." };
-        var export = new Command("export", "Writes all entries as JSON Lines, closed by a line that carries the head.") { to };
+        var to = new Option<FileInfo?>("--out") { Description = "The file to write; the default is standard output." };
+        var export = new Command("export", "Exports all entries as JSON Lines; the last line has the head.") { to };
         export.SetAction(
             async (parsed, _) =>
             {
@@ -70,16 +71,16 @@ public static class Program
         var file = new Argument<FileInfo>("file") { Description = "An export of the journal." };
         var head = new Option<string?>("--head")
         {
-            Description = "A head known from before: it must be in the file, so that a cut tail is found.",
+            Description = "A head kept from earlier: it has to be in the file, so that a missing end is found.",
         };
-        var verify = new Command("verify", "Checks an export without a database and names the first bad line.") { file, head };
+        var verify = new Command("verify", "Verifies an export without a database and names the first bad line.") { file, head };
         verify.SetAction(
             async (parsed, _) =>
             {
                 var path = parsed.GetRequiredValue(file);
                 if (!path.Exists)
                 {
-                    await Console.Error.WriteLineAsync($"There is no file {path.Name}.");
+                    await Console.Error.WriteLineAsync($"File not found: {path.Name}.");
                     return 2;
                 }
 
@@ -99,7 +100,7 @@ public static class Program
         );
         var now = new Command(
             "head",
-            "Prints the head of now: how many entries there are, and the hash of the last. Keep it somewhere else."
+            "Prints the current head: the number of entries and the hash of the last one. Keep it outside this system."
         );
         now.SetAction(
             async (_, _) =>
@@ -110,14 +111,14 @@ public static class Program
                 return 0;
             }
         );
-        return new Command("journal", "The journal: export it, check it, print its head.") { export, verify, now };
+        return new Command("journal", "The journal: export it, verify it, print its head.") { export, verify, now };
     }
 
     private static Command Reach()
     {
         var site = new Option<string>("--site") { Description = "The site's whole address.", Required = true };
         var json = new Option<bool>("--json") { Description = "As JSON." };
-        var command = new Command("reach", "Who gets in to a site, and through which layers.") { site, json };
+        var command = new Command("reach", "Shows the access to a site, and the layers that limit it.") { site, json };
         command.SetAction(
             async (parsed, _) =>
             {
@@ -134,28 +135,25 @@ public static class Program
         var name = new Option<string>("--name")
         {
             Required = true,
-            Description = "The name, where the register does not know the person yet.",
+            Description = "The name, required if the register does not have the person yet.",
         };
         var role = new Option<Role>("--role")
         {
             Description = "Administrator, Steward, Owner or Auditor.",
             DefaultValueFactory = _ => Role.Owner,
         };
-        var part = new Option<string?>("--part") { Description = "A steward's unit, by its code." };
+        var scope = new Option<string?>("--scope") { Description = "The code of the unit that a steward answers for." };
         var address = new Option<string>("--address")
         {
-            Description = "Under which people reach the product.",
+            Description = "The address at which people open the product.",
             DefaultValueFactory = _ => Environment.GetEnvironmentVariable("ATTIC_ADDRESS") ?? "http://127.0.0.1:7420",
         };
-        var add = new Command(
-            "add",
-            "Gives a person an account and prints a link for choosing its password, good once and for a day."
-        )
+        var add = new Command("add", "Adds an account and prints a link to choose its password, valid once and for a day.")
         {
             mail,
             name,
             role,
-            part,
+            scope,
             address,
         };
         add.SetAction(
@@ -182,11 +180,11 @@ public static class Program
                     await change.PutAccount(
                         person,
                         parsed.GetValue(role),
-                        parsed.GetValue(part) is { } unit ? new UnitCode(unit) : null,
+                        parsed.GetValue(scope) is { } unit ? new UnitCode(unit) : null,
                         null
                     );
                     await change.Append([
-                        new Draft("account.given", "house", $"account:{(await change.Connection.AccountOf(person))!.Id}")
+                        new Draft("account.added", "product", $"account:{(await change.Connection.AccountOf(person))!.Id}")
                         {
                             After = JournalValue.Of(
                                 ("person", JournalValue.Of($"person:{person.Value}")),
@@ -196,7 +194,7 @@ public static class Program
                     ]);
                     return await change.MakeLink(
                         person,
-                        new LetterLink(LinkPurpose.Password, "", change.Now.AddDays(1), "Choose a password"),
+                        new NotificationLink(LinkPurpose.Password, "", change.Now.AddDays(1), "Choose a password"),
                         null
                     );
                 });
@@ -209,42 +207,44 @@ public static class Program
 
     private static Command DemoCommands()
     {
-        var house = new Command("house", "Writes the demo's units, limits and rules into an empty database.");
-        house.SetAction(
+        var organisation = new Command("organisation", "Writes the demo's units, limits and rules into an empty database.");
+        organisation.SetAction(
             async (_, _) =>
             {
                 await using var database = Database.Open(Setting("ATTIC_DATABASE"), TimeProvider.System);
                 Console.WriteLine(
-                    await MerrowbyHouse.Found(database) ? "Merrowby Harbour Trust is founded." : "There is a house already."
+                    await MerrowbyOrganisation.Found(database)
+                        ? "Merrowby Harbour Trust is set up."
+                        : "The database has an organisation already."
                 );
                 return 0;
             }
         );
-        var accounts = new Command("accounts", "Gives the demo's people accounts, once the staff list has been read.");
+        var accounts = new Command("accounts", "Adds the demo's accounts, after the first sync of the staff list.");
         accounts.SetAction(
             async (_, _) =>
             {
                 await using var database = Database.Open(Setting("ATTIC_DATABASE"), TimeProvider.System);
-                var missing = await MerrowbyHouse.GiveAccounts(database, Setting("ATTIC_DEMO_PASSWORD"));
+                var missing = await MerrowbyOrganisation.GiveAccounts(database, Setting("ATTIC_DEMO_PASSWORD"));
                 foreach (var mail in missing)
                 {
-                    await Console.Error.WriteLineAsync($"{mail} is not on the register yet.");
+                    await Console.Error.WriteLineAsync($"{mail} is not in the register yet.");
                 }
 
                 return missing.Count == 0 ? 0 : 1;
             }
         );
-        return new Command("demo", "Merrowby Harbour Trust.") { house, accounts };
+        return new Command("demo", "Merrowby Harbour Trust.") { organisation, accounts };
     }
 
     private static Command Filters()
     {
-        var command = new Command("filters", "Writes the list of attributes that filters and rules speak of, as Markdown.");
+        var command = new Command("filters", "Writes the list of attributes for filters and rules, as Markdown.");
         command.SetAction(_ => FilterDocument.Write(Console.Out));
         return command;
     }
 
     internal static string Setting(string name) =>
         Environment.GetEnvironmentVariable(name)
-        ?? throw new InvalidOperationException($"Set {name}, or run through ./attic, which does.");
+        ?? throw new InvalidOperationException($"Set {name}, or run ./attic, which sets it.");
 }

@@ -1,56 +1,56 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using AtticLedger.Core.Doors;
+using AtticLedger.Core.Access;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Store;
 
 namespace AtticLedger.Cli;
 
-/// <summary>The arithmetic of one site's reach, as text and as JSON: the same computation as on the screens.</summary>
+/// <summary>The access paths of one site, as text and as JSON: the same computation as on the screens.</summary>
 internal static class ReachReport
 {
     public static async Task<int> Write(Database database, string address, bool asJson, TextWriter to)
     {
-        var (site, house, rules, roll) = await database.Read(async connection =>
+        var (site, organisation, rules, directory) = await database.Read(async connection =>
         {
-            var time = await connection.HouseTime();
+            var time = await connection.OrganisationTime();
             return (
-                (await connection.Sites(new Sight.Everything())).FirstOrDefault(site =>
+                (await connection.Sites(new Scope.Everything())).FirstOrDefault(site =>
                     site.Address.Has(out var own) && own == address
                 ),
-                await connection.House(),
+                await connection.Organisation(),
                 await connection.Rules(time.DayOf(database.Now)),
-                await connection.Roll(database.Now, time)
+                await connection.PeopleDirectory(database.Now, time)
             );
         });
         if (site is null)
         {
             await Console.Error.WriteLineAsync(
-                $"No site of the register has the address \"{address}\". Write it whole, as in slipway.example/pilot-boarding."
+                $"No site in the register has the address \"{address}\". Write it whole, as in slipway.example/pilot-boarding."
             );
             return 1;
         }
 
-        var line = new SiteLine(site, house, roll);
-        var passages = Powers.Limited.Where(power => !line.Inside(power).IsNone).Select(line.Passage).ToList();
-        static string Words(Passage passage, AccessBounds bounds)
+        var line = new ComputedSite(site, organisation, directory);
+        var accessPaths = Powers.Limited.Where(power => !line.Inside(power).IsNone).Select(line.AccessPath).ToList();
+        static string Words(AccessPath accessPath, AccessBounds bounds)
         {
-            var inside = passage.LevelsOf(bounds);
+            var inside = accessPath.LevelsOf(bounds);
             var (least, most) = (
                 One((InsideLevel)inside.AtLeast, bounds.AtLeast),
                 One((InsideLevel)inside.AtMost, bounds.AtMost)
             );
             return least == most ? least : $"at least {least}, at most {most}";
 
-            static string One(InsideLevel level, Access access) => $"{level.Word()} / {access.Doors.Widest.Word()}";
+            static string One(InsideLevel level, AccessSet access) => $"{level.Word()} / {access.Doors.Widest.Word()}";
         }
 
         var findings = rules
             .Judge(line)
-            .Select(finding => (finding.Rule, finding.Verdict, Said: Explanation.Of(finding, line, roll)))
+            .Select(finding => (finding.Rule, finding.Verdict, Explanation: Explanation.Of(finding, line, directory)))
             .ToList();
         if (asJson)
         {
@@ -60,14 +60,14 @@ internal static class ReachReport
                     ["site"] = site.Title,
                     ["address"] = address,
                     ["powers"] = new JsonArray([
-                        .. passages.Select(passage =>
+                        .. accessPaths.Select(accessPath =>
                             (JsonNode)
                                 new JsonObject
                                 {
-                                    ["power"] = passage.Power.Word(),
-                                    ["asked"] = Words(passage, passage.Asked),
+                                    ["power"] = accessPath.Power.Word(),
+                                    ["set"] = Words(accessPath, accessPath.SetAccess),
                                     ["layers"] = new JsonArray([
-                                        .. passage.Steps.Select(step =>
+                                        .. accessPath.Steps.Select(step =>
                                             (JsonNode)
                                                 new JsonObject
                                                 {
@@ -75,7 +75,7 @@ internal static class ReachReport
                                                     ["name"] = step.Layer.Name,
                                                     ["enforcer"] = step.Layer.Enforcer.ToString(),
                                                     ["allows"] = Allows(step),
-                                                    ["binds"] = new JsonArray([
+                                                    ["limitedBy"] = new JsonArray([
                                                         .. step.Bindings.Select(binding =>
                                                             (JsonNode)
                                                                 $"{(binding.IsCertain ? "" : "possibly ")}{binding.Axis}".ToLowerInvariant()
@@ -84,9 +84,9 @@ internal static class ReachReport
                                                 }
                                         ),
                                     ]),
-                                    ["actual"] = Words(passage, passage.Actual),
-                                    ["allowed"] = Words(passage, passage.Allowed),
-                                    ["beyond"] = line.BeyondOf(passage.Power).ToString().ToLowerInvariant(),
+                                    ["effective"] = Words(accessPath, accessPath.Effective),
+                                    ["allowed"] = Words(accessPath, accessPath.Allowed),
+                                    ["exceeds"] = line.ExcessOf(accessPath.Power).ToString().ToLowerInvariant(),
                                 }
                         ),
                     ]),
@@ -97,7 +97,7 @@ internal static class ReachReport
                                 {
                                     ["rule"] = finding.Rule.Id.Value,
                                     ["verdict"] = finding.Verdict.ToString(),
-                                    ["headline"] = finding.Said.Headline,
+                                    ["headline"] = finding.Explanation.Headline,
                                 }
                         ),
                     ]),
@@ -107,31 +107,31 @@ internal static class ReachReport
         }
 
         await to.WriteLineAsync($"{site.Title}  {address}");
-        foreach (var passage in passages)
+        foreach (var accessPath in accessPaths)
         {
             await to.WriteLineAsync();
-            await to.WriteLineAsync($"{passage.Power.Word()}: inside / outside");
-            await to.WriteLineAsync($"  {"the site asks for", -44}{Words(passage, passage.Asked)}");
-            foreach (var step in passage.Steps)
+            await to.WriteLineAsync($"{accessPath.Power.Word()}: inside / outside");
+            await to.WriteLineAsync($"  {"set on the site", -44}{Words(accessPath, accessPath.SetAccess)}");
+            foreach (var step in accessPath.Steps)
             {
                 var binds =
                     step.Bindings.Count == 0 ? ""
-                    : step.Bindings.Any(binding => binding.IsCertain) ? "  binds"
-                    : "  may bind";
+                    : step.Bindings.Any(binding => binding.IsCertain) ? "  limits it"
+                    : "  may limit it";
                 var layer =
-                    $"{step.Layer.Kind} {step.Layer.Name}, kept by the {step.Layer.Enforcer.ToString().ToLowerInvariant()}";
+                    $"{step.Layer.Kind} {step.Layer.Name}, {(step.Layer.Enforcer == Enforcer.Host ? "enforced by the host" : "policy only")}";
                 await to.WriteLineAsync($"  {layer, -44}{Allows(step)}{binds}");
             }
 
-            await to.WriteLineAsync($"  {"so in fact", -44}{Words(passage, passage.Actual)}");
-            await to.WriteLineAsync($"  {"of which the house allows", -44}{Words(passage, passage.Allowed)}");
+            await to.WriteLineAsync($"  {"effective", -44}{Words(accessPath, accessPath.Effective)}");
+            await to.WriteLineAsync($"  {"allowed by policy", -44}{Words(accessPath, accessPath.Allowed)}");
         }
 
         await to.WriteLineAsync();
         foreach (var finding in findings)
         {
             await to.WriteLineAsync(
-                $"{finding.Rule.Id} ({finding.Rule.Level.ToString().ToLowerInvariant()}): {finding.Said.Headline}. {finding.Said.Detail}"
+                $"{finding.Rule.Id} ({finding.Rule.Level.ToString().ToLowerInvariant()}): {finding.Explanation.Headline}. {finding.Explanation.Detail}"
             );
         }
 

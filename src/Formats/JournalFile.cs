@@ -6,7 +6,8 @@ using AtticLedger.Core.Journal;
 
 namespace AtticLedger.Formats;
 
-/// <summary>The journal as a file: JSON Lines, an entry a line, closed by a line that carries the head. <c>docs/formats.md</c> has it for strangers.</summary>
+/// <summary>The exported journal: JSON Lines, one entry per line, closed by a line with the head. Described in
+/// <c>docs/formats.md</c>.</summary>
 public static class JournalFile
 {
     public static async Task Write(TextWriter to, IAsyncEnumerable<string> texts, Head head)
@@ -21,18 +22,17 @@ public static class JournalFile
     }
 
     private const int LongestLine = 64 * 1024 * 1024;
-    private const int ReadAtOnce = 1024 * 1024;
+    private const int SyncAtOnce = 1024 * 1024;
     private static readonly UTF8Encoding Strict = new(encoderShouldEmitUTF8Identifier: false, throwOnInvalidBytes: true);
 
-    /// <summary>
-    /// Checks a file line by line, in the memory of one line. It is judged as the bytes that it is: each line ends in LF, and
-    /// what is no UTF-8, begins with a byte order mark or has a CR is refused before it is decoded.
+    /// <summary>Checks a file line by line, in the memory of one line. It checks the bytes: each line ends in LF; invalid UTF-8,
+    /// a byte order mark or a CR is refused before decoding.
     /// </summary>
     /// <param name="knownHead">A head known from before: it must be among the lines.</param>
     public static async Task<ChainCheck> Verify(Stream from, string? knownHead)
     {
         var checker = new ChainChecker(knownHead);
-        var reader = PipeReader.Create(from, new StreamPipeReaderOptions(bufferSize: ReadAtOnce));
+        var reader = PipeReader.Create(from, new StreamPipeReaderOptions(bufferSize: SyncAtOnce));
         for (var line = 1L; ; line++)
         {
             var (bytes, isEnded) = await Line(reader);
@@ -57,13 +57,13 @@ public static class JournalFile
 
     private static string? Fault(byte[] bytes, long line, bool isEnded) =>
         line == 1 && bytes.AsSpan().StartsWith((ReadOnlySpan<byte>)[0xEF, 0xBB, 0xBF])
-            ? "the file begins with a byte order mark: it was written anew by another program"
-        : bytes.AsSpan().Contains((byte)'\r') ? "the line has a CR: it was written anew by another program"
+            ? "the file begins with a byte order mark: it was written again by another program"
+        : bytes.AsSpan().Contains((byte)'\r') ? "the line has a CR: it was written again by another program"
         : !Utf8.IsValid(bytes) ? "this is not UTF-8"
         : isEnded ? null
         : "the line does not end in LF: the file was cut off";
 
-    // The next line without its LF; whether it had one, or, where there is no line, whether the file is at its end.
+    // The next line without its LF; and whether it had one or, without a line, whether the file has ended.
     private static async Task<(byte[]? Bytes, bool IsEnded)> Line(PipeReader reader)
     {
         while (true)

@@ -3,13 +3,12 @@ using System.Text.Json;
 
 namespace AtticLedger.Hosts;
 
-/// <summary>
-/// Reads JSON from a host that is not trusted: capped in size, in depth, in pages and in patience, and clear about what
-/// was wrong where.
+/// <summary>Reads JSON from an untrusted host, with limits on size, depth, pages and time, and errors that name the fault and
+/// its place.
 /// </summary>
 internal sealed class JsonHttp(HttpClient http, string name)
 {
-    /// <summary>For an answer, its headers and its whole body together.</summary>
+    /// <summary>For a response: headers and body together.</summary>
     private TimeSpan Patience => http.Timeout == Timeout.InfiniteTimeSpan ? TimeSpan.FromSeconds(20) : http.Timeout;
 
     private const int LargestAnswer = 64 * 1024 * 1024;
@@ -17,7 +16,8 @@ internal sealed class JsonHttp(HttpClient http, string name)
     private const int MostWaits = 5;
     private static readonly JsonDocumentOptions Strict = new() { MaxDepth = 64 };
 
-    /// <summary>What the fields RateLimit-Limit and RateLimit-Remaining of the last answer said (the IETF's draft of RateLimit fields).</summary>
+    /// <summary>The fields RateLimit-Limit and RateLimit-Remaining of the last response (the IETF's draft of RateLimit
+    /// fields).</summary>
     public HostBudget? Budget { get; private set; }
 
     public async Task<JsonElement?> Get(string path, CancellationToken stop)
@@ -46,7 +46,7 @@ internal sealed class JsonHttp(HttpClient http, string name)
 
                 if (response.StatusCode == HttpStatusCode.Gone)
                 {
-                    throw new BeginAgainException($"{name} no longer goes on with {path}.");
+                    throw new BeginAgainException($"{name} can no longer continue {path}.");
                 }
 
                 if (!response.IsSuccessStatusCode)
@@ -63,7 +63,7 @@ internal sealed class JsonHttp(HttpClient http, string name)
             {
                 throw new HostException(
                     fault is OperationCanceledException
-                        ? $"{name} did not answer {path} to its end within {Patience.TotalSeconds:0} seconds."
+                        ? $"{name} did not complete its answer to {path} within {Patience.TotalSeconds:0} seconds."
                         : $"{name} did not answer {path}: {fault.Message}",
                     fault
                 );
@@ -71,7 +71,8 @@ internal sealed class JsonHttp(HttpClient http, string name)
         }
     }
 
-    /// <summary>Follows <paramref name="next"/> from page to page, each with the path of the one after it; a host that goes in a circle or never ends is stopped.</summary>
+    /// <summary>Follows <paramref name="next"/> from page to page, each with the path of the next one; a cycle or an endless
+    /// list is stopped.</summary>
     public async IAsyncEnumerable<JsonPage> Pages(
         string first,
         Func<JsonElement, string?> next,
@@ -83,12 +84,12 @@ internal sealed class JsonHttp(HttpClient http, string name)
         {
             if (!seen.Add(path))
             {
-                throw new HostException($"{name} gave the page {path} a second time: its pages go in a circle.");
+                throw new HostException($"{name} returned the page {path} twice: its pages form a circle.");
             }
 
             if (seen.Count > MostPages)
             {
-                throw new HostException($"{name} gave more than {MostPages} pages of {first}.");
+                throw new HostException($"{name} returned more than {MostPages} pages of {first}.");
             }
 
             var page = await Get(path, stop) ?? throw new HostException($"{name} has no page {path}.");
@@ -127,8 +128,8 @@ internal sealed class JsonHttp(HttpClient http, string name)
         }
     }
 
-    /// <summary>Sends a change and turns whatever comes back, or does not, into a reply.</summary>
-    /// <param name="words">The field in which the host says what is wrong.</param>
+    /// <summary>Sends a change and turns any response, or none, into a reply.</summary>
+    /// <param name="words">The field with the host's error message.</param>
     public async Task<HostReply> Change(
         HttpRequestMessage request,
         string words,
@@ -156,7 +157,7 @@ internal sealed class JsonHttp(HttpClient http, string name)
                     said
                 ),
 
-                // None of these says that it was refused: the request came too slowly, too early, or the site was busy.
+                // None of these means refused: the request was too slow or too early, or the site was busy.
                 HttpStatusCode.RequestTimeout
                 or (HttpStatusCode)425
                 or HttpStatusCode.Locked
@@ -195,11 +196,11 @@ internal sealed class JsonHttp(HttpClient http, string name)
         };
 }
 
-/// <summary>A page of a list, and where the list goes on; null at its end.</summary>
-/// <param name="Path">Where it was read.</param>
+/// <summary>A page of a list, and the path of the next one; null at the end.</summary>
+/// <param name="Path">The path from which it was read.</param>
 internal readonly record struct JsonPage(JsonElement Json, string? Next, string Path);
 
-/// <summary>Reads fields out of a host's JSON: what is missing or of another type is unknown, what is null or empty is none.</summary>
+/// <summary>Reads fields from a host's JSON: a missing field or another type is unknown; null or empty is none.</summary>
 internal static class JsonFields
 {
     public const int LongestText = 2000;
@@ -237,7 +238,7 @@ internal static class JsonFields
                 System.Globalization.DateTimeStyles.AssumeUniversal,
                 out var instant
             )
-                ? Core.Terms.Known.Of(Core.Terms.HouseTime.Microsecond(instant.ToUniversalTime()))
+                ? Core.Terms.Known.Of(Core.Terms.OrganisationTime.Microsecond(instant.ToUniversalTime()))
                 : Core.Terms.Known<DateTimeOffset>.Unknown
             : said.IsNone
                 ? Core.Terms.Known<DateTimeOffset>.None
@@ -270,14 +271,14 @@ internal static class JsonFields
                 : Core.Terms.Known<IReadOnlyList<string>>.None
             : Core.Terms.Known<IReadOnlyList<string>>.Unknown;
 
-    /// <summary>The items of a list that an answer has to have: one without it is no answer.</summary>
-    /// <exception cref="HostException">It is missing, or no list.</exception>
+    /// <summary>The items of a required list.</summary>
+    /// <exception cref="HostException">It is missing, or not a list.</exception>
     public static IEnumerable<JsonElement> List(this JsonElement json, string field, string what) =>
         json.ValueKind == JsonValueKind.Object
         && json.TryGetProperty(field, out var value)
         && value.ValueKind == JsonValueKind.Array
             ? value.EnumerateArray()
-            : throw new HostException($"The answer to {what} has no list \"{field}\", so it is no answer to it.");
+            : throw new HostException($"The answer to {what} has no list \"{field}\", so it is not valid.");
 
     public static IEnumerable<JsonElement> Items(this JsonElement json, string field) =>
         json.ValueKind == JsonValueKind.Object
@@ -286,7 +287,7 @@ internal static class JsonFields
             ? value.EnumerateArray()
             : [];
 
-    // NUL cannot stand in a text of the database, a lone surrogate not in UTF-8; a text without end is cut.
+    // The database cannot store NUL, and UTF-8 no lone surrogate; a very long text is cut.
     private static string Clean(JsonElement value)
     {
         string text;

@@ -7,9 +7,8 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Hosts;
 
-/// <summary>
-/// The rented web space Lantern: JSON over HTTP in numbered pages, with plans to pay for. It deletes for good and does
-/// not know a request that comes twice, so putting away suspends a site there and nothing more.
+/// <summary>The rented web space Lantern: JSON over HTTP in numbered pages, with paid plans. It deletes irrevocably and does not
+/// recognise repeated requests, so moving to the attic only suspends a site there.
 /// </summary>
 /// <param name="http">With the base address of its API and the account's token.</param>
 public sealed class LanternHost(HttpClient http) : ISiteHost
@@ -27,7 +26,7 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
 
     public string Name => "Lantern";
 
-    public HostHabits Habits { get; } =
+    public HostCapabilities Capabilities { get; } =
         new()
         {
             Deletes = Deletion.ForGood,
@@ -36,9 +35,9 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             Powers = [.. Roles.Select(role => role.Power)],
             Notes =
             [
-                "Deletes for good, so the attic is ours: a site that is put away is suspended there and its plan goes on.",
-                "Does not know an order that comes twice, so a site is read back before an order is tried again.",
-                "Names no units and no classes.",
+                "Has no bin. A site in the attic is suspended there, and its plan continues.",
+                "Does not recognise repeated requests, so a site is read again before a change is retried.",
+                "Reports no units and no classifications.",
             ],
         };
 
@@ -53,7 +52,7 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             }
         }
 
-        return new HostSetting(people, [], Known.Of(PowerLimits.Same(Limit.Open)), Habits);
+        return new HostSetting(people, [], Known.Of(PowerLimits.Same(Limit.Open)), Capabilities);
     }
 
     public async IAsyncEnumerable<HostPage> ReadSites(string? from, [EnumeratorCancellation] CancellationToken stop)
@@ -82,20 +81,20 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
     public Task<IReadOnlyList<HostState>> ReadStates(string key, DateTimeOffset since, CancellationToken stop) =>
         Task.FromResult<IReadOnlyList<HostState>>([]);
 
-    public async Task<HostReply> Carry(OrderId order, string siteKey, Wish wish, CancellationToken stop)
+    public async Task<HostReply> Carry(ChangeId hostChange, string siteKey, WantedState wanted, CancellationToken stop)
     {
-        if (wish.Address is not null)
+        if (wanted.Address is not null)
         {
             return new HostReply.Refused("Lantern never changes the address of a site.");
         }
 
-        foreach (var change in wish.Grants)
+        foreach (var change in wanted.Grants)
         {
             if (
                 change.Wanted is { } grant
                 && (
                     change.Key == Open
-                        ? grant is not { Power: Power.View, Subject: Subject.PassersBy }
+                        ? grant is not { Power: Power.View, Subject: Subject.Anonymous }
                         : Word(grant.Power) is null
                 )
             )
@@ -106,42 +105,42 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             }
         }
 
-        // Who is let in is set first: a site that comes back is never open as it should not be.
+        // Access is set first, so that a restored site is never too open.
         var site = $"sites/{Uri.EscapeDataString(siteKey)}";
         var reply =
-            wish.Grants.Count == 0
+            wanted.Grants.Count == 0
                 ? null
-                : await Ask(HttpMethod.Put, $"{site}/members", Members(wish), wish with { Existence = null }, stop);
-        if (reply is null or HostReply.Done && wish.Existence is { } existence)
+                : await Ask(HttpMethod.Put, $"{site}/members", Members(wanted), wanted with { Existence = null }, stop);
+        if (reply is null or HostReply.Done && wanted.Existence is { } existence)
         {
             reply = await Ask(
                 HttpMethod.Put,
                 $"{site}/suspension",
                 new JsonObject { ["suspended"] = existence == Existence.Attic },
-                wish,
+                wanted,
                 stop
             );
         }
 
-        return reply ?? new HostReply.Refused("The order asks for nothing.");
+        return reply ?? new HostReply.Refused("The change is empty.");
     }
 
-    private async Task<HostReply> Ask(HttpMethod method, string path, JsonObject body, Wish wish, CancellationToken stop)
+    private async Task<HostReply> Ask(HttpMethod method, string path, JsonObject body, WantedState wanted, CancellationToken stop)
     {
         using var request = new HttpRequestMessage(method, path) { Content = JsonContent.Create(body) };
         return await json.Change(
             request,
             "message",
-            answer => SiteLists.Confirms(Site("", answer, new Dictionary<string, JsonElement>(), []), wish, Name),
+            answer => SiteLists.Confirms(Site("", answer, new Dictionary<string, JsonElement>(), []), wanted, Name),
             stop
         );
     }
 
-    private static JsonObject Members(Wish wish)
+    private static JsonObject Members(WantedState wanted)
     {
         var members = new JsonObject();
         var body = new JsonObject { ["members"] = members };
-        foreach (var change in wish.Grants)
+        foreach (var change in wanted.Grants)
         {
             if (change.Key == Open)
             {
@@ -183,12 +182,12 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
 
     private static string Path(string what, int page) => $"{what}?page={page}&per=50";
 
-    // Every page says how many there are: a list that is cut off is not taken for a whole one.
+    // Every page has the total, so a truncated list is not mistaken for a complete one.
     private static string? Next(string what, JsonElement page) =>
         (page.Number("page"), page.Number("pages")) switch
         {
             ({ } at, { } last) => at < last ? Path(what, at + 1) : null,
-            _ => throw new HostException($"Lantern gave a page of {what} without saying how many there are."),
+            _ => throw new HostException($"Lantern returned a page of {what} without the total."),
         };
 
     private static HostSite Site(
@@ -204,13 +203,13 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             Kind = site.Fact("theme"),
             Description = site.Fact("teaser"),
             Language = site.Fact("language"),
-            Stage =
+            Status =
                 site.Flag("online") is not { } online || site.Instant("firstOnline") is not { IsUnknown: false } first
-                    ? Known<Stage>.Unknown
+                    ? Known<Status>.Unknown
                     : Known.Of(
-                        first.IsNone ? Stage.NeverLive
-                        : online ? Stage.Live
-                        : Stage.Offline
+                        first.IsNone ? Status.NeverPublished
+                        : online ? Status.Published
+                        : Status.Offline
                     ),
             Created = site.Instant("created"),
             LastEdit = site.Instant("changed"),
@@ -271,15 +270,15 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
     // An order is owed until it is delivered, a voucher until its last day; a delivered order is a record.
     private static Known<IReadOnlyList<Obligation>> Obligations(JsonElement site)
     {
-        if (site.Number("ordersOpen") is not { } orders || !site.TryGetProperty("vouchers", out var vouchers))
+        if (site.Number("ordersOpen") is not { } undelivered || !site.TryGetProperty("vouchers", out var vouchers))
         {
             return Known<IReadOnlyList<Obligation>>.Unknown;
         }
 
         var owed = new List<Obligation>();
-        if (orders > 0)
+        if (undelivered > 0)
         {
-            owed.Add(new Obligation(orders, orders == 1 ? "order is not delivered" : "orders are not delivered"));
+            owed.Add(new Obligation(undelivered, undelivered == 1 ? "order is not delivered" : "orders are not delivered"));
         }
 
         if (vouchers.Number("left") is { } left and > 0)
@@ -326,7 +325,7 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
         var grants = new List<HostGrant>();
         if (open)
         {
-            grants.Add(new HostGrant(Open, Power.View, new HostSubject.PassersBy(), Proof.None));
+            grants.Add(new HostGrant(Open, Power.View, new HostSubject.Anonymous(), VisitorSignIn.None));
         }
 
         foreach (var member in members.EnumerateObject())
@@ -336,7 +335,7 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             );
             if (place < 0)
             {
-                refused.Add($"{id}: Lantern gave {member.Name} a role that is not known here: {member.Value}.");
+                refused.Add($"{id}: Lantern reported an unknown role of {member.Name}: {member.Value}.");
                 return Known<HostSharing>.Unknown;
             }
 
@@ -345,7 +344,7 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
                     $"person:{member.Name.ToLowerInvariant()}",
                     Roles[place].Power,
                     new HostSubject.ByMail(member.Name),
-                    Proof.SignedIn
+                    VisitorSignIn.Account
                 )
             );
         }

@@ -3,22 +3,21 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Hosts;
 
-/// <param name="Line">Of the file that the list came in.</param>
+/// <param name="Line">The line in the file.</param>
 public sealed record ListedRow(int Line, IReadOnlyList<string> Cells);
 
-/// <summary>What is wrong with a line of a list.</summary>
-/// <param name="IsRefused">Whether the whole line is; otherwise one fact of it is unknown.</param>
-/// <param name="Why">Without the line: "created: …".</param>
+/// <summary>A fault in a line of a list.</summary>
+/// <param name="IsRefused">True if the whole line is refused; otherwise one fact is unknown.</param>
+/// <param name="Why">The reason without the line number: "created: …".</param>
 public sealed record ListFault(int Line, bool IsRefused, string Why)
 {
     public string Words => IsRefused ? $"Line {Line}: {Why}" : $"Line {Line}, {Why}";
 }
 
-/// <summary>
-/// The cells of one line, by the facts of their columns. An empty cell says nothing; a dash says that there is none. What
-/// is not understood is a fault, and the fact unknown.
+/// <summary>The cells of one line, by the facts of their columns. An empty cell claims nothing; a dash claims "none". A cell
+/// that is not understood is a fault, and its fact unknown.
 /// </summary>
-internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int> places, HouseTime time, DayOrder days)
+internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int> places, OrganisationTime time, DayOrder days)
 {
     protected const string None = "-";
     private const int LongestCell = 2000;
@@ -28,8 +27,8 @@ internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int
 
     public IReadOnlyList<ListFault> Faults => faults;
 
-    /// <summary>Where each column stands.</summary>
-    /// <exception cref="HostException">One stands there twice.</exception>
+    /// <summary>The position of each column.</summary>
+    /// <exception cref="HostException">A column occurs twice.</exception>
     public static IReadOnlyDictionary<string, int> Places(IReadOnlyList<string> heads)
     {
         var places = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
@@ -37,7 +36,7 @@ internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int
         {
             if (heads[place].Length > 0 && !places.TryAdd(heads[place], place))
             {
-                throw new HostException($"The column \"{heads[place]}\" stands there twice. Keep one of them.");
+                throw new HostException($"The column \"{heads[place]}\" appears twice. Keep one of them.");
             }
         }
 
@@ -69,7 +68,7 @@ internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int
                 ? Known<T>.None
                 : Known<T>.Unknown;
 
-    /// <summary>A fact that is one of some words.</summary>
+    /// <summary>A fact with a fixed set of values.</summary>
     protected Known<T> Word<T>(string column, IReadOnlyList<(string Word, T Value)> words)
         where T : struct, Enum =>
         Fact<T>(
@@ -113,6 +112,6 @@ internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int
 
     private DateOnly? DayOf(string text) =>
         DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day
-        : days != DayOrder.YearFirst ? ListReading.Day(text, days)
+        : days != DayOrder.YearFirst ? ListMapping.Day(text, days)
         : null;
 }

@@ -1,13 +1,14 @@
 namespace AtticLedger.Hosts;
 
-/// <summary>What the lists of a kind can say, and by what their columns are known. Headings are compared without case, spaces and signs.</summary>
-/// <param name="Lines">What its lines are of.</param>
-/// <param name="Columns">The facts that a column can hold.</param>
-/// <param name="Keys">Those of which a list needs one, for they tell its lines apart.</param>
-/// <param name="Days">Those that are days.</param>
-/// <param name="Mails">The one that a column of mail addresses holds, where its heading does not say.</param>
-/// <param name="Addresses">The one that a column of web addresses holds; null where none does.</param>
-/// <param name="Meanings">What other headings mean.</param>
+/// <summary>The possible columns of a kind of list, and the headings by which they are recognised, compared without case, spaces
+/// and punctuation.</summary>
+/// <param name="Lines">What a line describes.</param>
+/// <param name="Columns">The facts that a column can contain.</param>
+/// <param name="Keys">The columns of which a list needs one, to identify its lines.</param>
+/// <param name="Days">The columns of days.</param>
+/// <param name="Mails">The fact of a column of mail addresses without a known heading.</param>
+/// <param name="Addresses">The fact of a column of web addresses without a known heading; null if none.</param>
+/// <param name="Meanings">The meaning of other headings.</param>
 public sealed record ListKind(
     string Lines,
     IReadOnlyList<string> Columns,
@@ -26,13 +27,13 @@ public sealed record ListKind(
             "name",
             "address",
             "unit",
-            "class",
+            "classification",
             "purpose",
             "tags",
             "description",
             "language",
             "kind",
-            "stage",
+            "status",
             "created",
             "edited",
             "visited",
@@ -52,13 +53,13 @@ public sealed record ListKind(
             ("address", "url link webaddress website path"),
             ("key", "id siteid number no"),
             ("unit", "department dept team division section"),
-            ("class", "classification sensitivity label"),
+            ("classification", "class sensitivity label"),
             ("purpose", "use usedfor whatfor"),
             ("tags", "keywords topics labels tag"),
             ("description", "about summary comment"),
             ("language", "lang"),
             ("kind", "type template"),
-            ("stage", "status state"),
+            ("status", "stage state"),
             ("created", "made madeon createdon creationdate since"),
             ("edited", "lastedit lastchanged lastchange modified updated"),
             ("visited", "lastvisit lastvisited"),
@@ -74,7 +75,7 @@ public sealed record ListKind(
 
     public static readonly ListKind People = new(
         "people",
-        ["mail", "name", "kind", "unit", "class", "standing", "leaves", "away"],
+        ["mail", "name", "kind", "unit", "classification", "standing", "leaves", "away"],
         ["mail"],
         ["leaves", "away"],
         "mail",
@@ -84,7 +85,7 @@ public sealed record ListKind(
             ("name", "fullname displayname person"),
             ("kind", "type"),
             ("unit", "department dept team division section costcentre"),
-            ("class", "makersclass grade"),
+            ("classification", "class makersclass grade"),
             ("standing", "status state"),
             ("leaves", "lastday leaveson leavingon lefton enddate"),
             ("away", "awayuntil absentuntil backon")

@@ -5,7 +5,7 @@ using MimeKit;
 
 namespace AtticLedger.Hosts;
 
-/// <summary>A mail, ready to be sent. The id becomes its Message-ID, by which a server that gets it twice can know it again.</summary>
+/// <summary>A mail, ready to be sent. The id becomes its Message-ID, by which a server can recognise a repeated mail.</summary>
 public sealed record Mail(
     Guid Id,
     string ToName,
@@ -16,9 +16,9 @@ public sealed record Mail(
     DateTimeOffset Date
 );
 
-/// <summary>Sends mail by SMTP (RFC 5321), one connection a mail.</summary>
-/// <param name="server">As <c>smtp://host:port</c>, or with <c>smtp+tls</c> or <c>smtps</c> where nothing goes out without TLS.</param>
-/// <param name="login">For a server that wants one; sent over TLS alone.</param>
+/// <summary>Sends mail by SMTP (RFC 5321), one connection per mail.</summary>
+/// <param name="server">As <c>smtp://host:port</c>, or with <c>smtp+tls</c> or <c>smtps</c> if TLS is required.</param>
+/// <param name="login">For a server that requires one; only sent over TLS.</param>
 public sealed class Mailer(Uri server, NetworkCredential? login, string from)
 {
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
@@ -31,7 +31,8 @@ public sealed class Mailer(Uri server, NetworkCredential? login, string from)
             _ => SecureSocketOptions.StartTlsWhenAvailable,
         };
 
-    /// <exception cref="HostException">The server did not take it; the message says why. It may have taken it all the same.</exception>
+    /// <exception cref="HostException">The server did not accept it; the message says why. It may have accepted it all the
+    /// same.</exception>
     public async Task Send(Mail mail, CancellationToken stop)
     {
         using var message = new MimeMessage();
@@ -41,7 +42,7 @@ public sealed class Mailer(Uri server, NetworkCredential? login, string from)
         message.Date = mail.Date;
         message.MessageId = $"{mail.Id:N}@attic-ledger";
 
-        // RFC 3834: nobody's absence note is to answer a machine.
+        // RFC 3834: prevents automatic replies.
         message.Headers.Add("Auto-Submitted", "auto-generated");
         message.Body = new BodyBuilder { TextBody = mail.Text, HtmlBody = mail.Html }.ToMessageBody();
         using var client = new SmtpClient { Timeout = (int)Patience.TotalMilliseconds };
@@ -52,7 +53,7 @@ public sealed class Mailer(Uri server, NetworkCredential? login, string from)
             {
                 if (!client.IsSecure)
                 {
-                    throw new HostException("It offers no TLS, and the password is not sent without.");
+                    throw new HostException("It offers no TLS, and the password is only sent with TLS.");
                 }
 
                 await client.AuthenticateAsync(login, stop);
@@ -63,10 +64,7 @@ public sealed class Mailer(Uri server, NetworkCredential? login, string from)
         }
         catch (Exception fault) when (fault is not OperationCanceledException || !stop.IsCancellationRequested)
         {
-            throw new HostException(
-                $"The mail server at {server.Host}:{server.Port} did not take the mail: {fault.Message}",
-                fault
-            );
+            throw new HostException($"The mail server at {server.Host}:{server.Port} refused the mail: {fault.Message}", fault);
         }
     }
 }

@@ -3,13 +3,12 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Hosts;
 
-/// <summary>A line of a list of people as it was understood.</summary>
-/// <param name="Person">Null where it is refused.</param>
-public sealed record ListedPersonLine(int Line, SaidPerson? Person, IReadOnlyList<ListFault> Faults);
+/// <summary>A line of a list of people as it was read.</summary>
+/// <param name="Person">Null if it is refused.</param>
+public sealed record ListedPersonLine(int Line, PersonClaim? Person, IReadOnlyList<ListFault> Faults);
 
-/// <summary>
-/// A list of people that somebody keeps: staff where no staff list is connected, and guests of whom no host says enough.
-/// <c>docs/formats.md</c> names the columns.
+/// <summary>An imported list of people: staff if no staff list is connected, and guests whom no host reports sufficiently.
+/// <c>docs/formats.md</c> describes the columns.
 /// </summary>
 public static class PeopleList
 {
@@ -28,12 +27,12 @@ public static class PeopleList
         ("left", Standing.Left),
     ];
 
-    /// <exception cref="HostException">It is no list of people; the message says what to do.</exception>
+    /// <exception cref="HostException">It is not a list of people; the message says what to do.</exception>
     public static IEnumerable<ListedPersonLine> Read(
         IReadOnlyList<string> heads,
         IEnumerable<ListedRow> rows,
         Func<string, bool> isUnit,
-        HouseTime time,
+        OrganisationTime time,
         DayOrder days = DayOrder.YearFirst
     ) => Read(ListCells.Places(heads), rows, isUnit, time, days);
 
@@ -41,7 +40,7 @@ public static class PeopleList
         IReadOnlyDictionary<string, int> places,
         IEnumerable<ListedRow> rows,
         Func<string, bool> isUnit,
-        HouseTime time,
+        OrganisationTime time,
         DayOrder days
     )
     {
@@ -50,9 +49,9 @@ public static class PeopleList
         {
             var cells = new Cells(row, places, isUnit, time, days);
             ListedPersonLine Refused(string why) => new(row.Line, null, [new ListFault(row.Line, true, why)]);
-            yield return cells.Mail() is not { } mail ? Refused("no mail address.")
-            : !IsMail(mail) ? Refused($"\"{mail}\" is no mail address.")
-            : !lines.TryAdd(mail, row.Line) ? Refused($"\"{mail}\" stands in line {lines[mail]} already.")
+            yield return cells.Mail() is not { } mail ? Refused("the mail address is missing.")
+            : !IsMail(mail) ? Refused($"\"{mail}\" is not a mail address.")
+            : !lines.TryAdd(mail, row.Line) ? Refused($"\"{mail}\" is already in line {lines[mail]}.")
             : new ListedPersonLine(row.Line, cells.Person(mail), cells.Faults);
         }
     }
@@ -68,19 +67,19 @@ public static class PeopleList
         ListedRow row,
         IReadOnlyDictionary<string, int> places,
         Func<string, bool> isUnit,
-        HouseTime time,
+        OrganisationTime time,
         DayOrder days
     ) : ListCells(row, places, time, days)
     {
         public string? Mail() => Text("mail").Has(out var mail) ? mail : null;
 
-        public SaidPerson Person(string mail) =>
+        public PersonClaim Person(string mail) =>
             new(
                 mail,
                 Text("name"),
                 Word("kind", Kinds),
                 Unit(isUnit).Select(code => new UnitCode(code)),
-                Text("class"),
+                Text("classification"),
                 Word("standing", Standings),
                 Day("leaves"),
                 Day("away")

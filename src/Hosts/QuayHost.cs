@@ -7,9 +7,8 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Hosts;
 
-/// <summary>
-/// The intranet Quay: JSON over HTTP, lists that go on from a bookmark. People get in through circles that Quay keeps;
-/// what is removed lies in two bins, one after the other, and shows in its lists only after minutes.
+/// <summary>The intranet Quay: JSON over HTTP, lists with bookmarks. People get in through Quay's own circles; a removed site is
+/// in two bins, one after the other, and appears in its lists only after minutes.
 /// </summary>
 /// <param name="http">With the base address of its API and a bearer token.</param>
 public sealed class QuayHost(HttpClient http) : ISiteHost
@@ -28,7 +27,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
 
     public string Name => Host;
 
-    public HostHabits Habits { get; } =
+    public HostCapabilities Capabilities { get; } =
         new()
         {
             Deletes = Deletion.ToBin,
@@ -40,12 +39,12 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             ListLag = TimeSpan.FromMinutes(5),
             Notes =
             [
-                "Has two bins: 20 days in the near one, which owners see, then 10 in the far one, which only administrators of Quay do.",
-                "What is removed shows in its lists only after some minutes, so a site vanishes here no sooner than 5 minutes after it was last listed.",
-                "Lets people in through circles alone: who owns a site is changed in its circle, at Quay.",
-                "Counts storage at night, so it is up to a day old.",
-                "Has no working copy of its own: what is saved is seen.",
-                "Sections of a site may have a door of their own: they are read and shown here, and shut at Quay.",
+                "Has two bins: 20 days in the first, which owners see, then 10 days in the second, which only administrators of Quay see.",
+                "Its lists show deletions some minutes late, so a site counts as no longer reported 5 minutes after it was last listed.",
+                "Gives access through circles only: change the owners of a site in its circle, at Quay.",
+                "Measures storage at night, so the number is up to a day old.",
+                "Has no drafts: saved changes are published at once.",
+                "Sections of a site can have their own access: shown here, changed at Quay.",
             ],
         };
 
@@ -83,8 +82,10 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
         return new HostSetting(
             people,
             circles,
-            Known.Of(PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests, LeastProof = Proof.SignedIn })),
-            Habits
+            Known.Of(
+                PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NamedGuests, LeastSignIn = VisitorSignIn.Account })
+            ),
+            Capabilities
         );
     }
 
@@ -106,19 +107,19 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             ]
             : throw new HostException($"Quay has no states of {key}.");
 
-    public async Task<HostReply> Carry(OrderId order, string siteKey, Wish wish, CancellationToken stop)
+    public async Task<HostReply> Carry(ChangeId hostChange, string siteKey, WantedState wanted, CancellationToken stop)
     {
-        if (wish.Address is not null)
+        if (wanted.Address is not null)
         {
-            return new HostReply.Refused("Quay gives a site its address and never changes it.");
+            return new HostReply.Refused("Quay assigns the address of a site and never changes it.");
         }
 
         var rights = new JsonObject();
-        foreach (var change in wish.Grants)
+        foreach (var change in wanted.Grants)
         {
             if (Who(change.Key) is not { } who)
             {
-                return new HostReply.Refused("Quay lets people in through circles alone. Change the circle there.");
+                return new HostReply.Refused("Quay gives access through circles only. Change the circle there.");
             }
 
             if (change.Wanted is { } grant && Word(grant.Power) is null)
@@ -128,14 +129,14 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
                 );
             }
 
-            rights[who] = change.Wanted is { } wanted ? Word(wanted.Power) : null;
+            rights[who] = change.Wanted is { } given ? Word(given.Power) : null;
         }
 
         var site = $"sites/{Uri.EscapeDataString(siteKey)}";
-        using var request = wish.Existence switch
+        using var request = wanted.Existence switch
         {
             Existence.Attic => new HttpRequestMessage(HttpMethod.Post, $"{site}/remove"),
-            Existence.Here => new HttpRequestMessage(HttpMethod.Post, $"{site}/put-back")
+            Existence.InUse => new HttpRequestMessage(HttpMethod.Post, $"{site}/put-back")
             {
                 Content = JsonContent.Create(new JsonObject { ["rights"] = rights }),
             },
@@ -144,8 +145,8 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
                 Content = JsonContent.Create(new JsonObject { ["rights"] = rights }),
             },
         };
-        request.Headers.Add("Request-Key", order.ToString());
-        return await json.Change(request, "reason", answer => SiteLists.Confirms(Site("", answer, []), wish, Host), stop);
+        request.Headers.Add("Request-Key", hostChange.ToString());
+        return await json.Change(request, "reason", answer => SiteLists.Confirms(Site("", answer, []), wanted, Host), stop);
     }
 
     private async IAsyncEnumerable<JsonElement> Entries(string what, [EnumeratorCancellation] CancellationToken stop)
@@ -159,7 +160,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
         }
     }
 
-    // A bookmark that has run out begins the list again; what was taken in is then taken in once more, which changes nothing.
+    // An expired bookmark restarts the list; the sites are then stored again, which changes nothing.
     private async IAsyncEnumerable<JsonPage> Pages(string first, [EnumeratorCancellation] CancellationToken stop)
     {
         for (var restarts = 0; ; restarts++)
@@ -202,10 +203,10 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             Name = site.Fact("name"),
             Address = site.Fact("path").Select(path => $"quay.example/{path}"),
             Unit = site.Fact("department"),
-            Class = site.Fact("label"),
+            Classification = site.Fact("label"),
             Kind = site.Fact("kind"),
             Tags = site.Fact("keywords") is var keywords && keywords.Has(out var words) ? TagWords.Of([words]) : keywords,
-            Stage = Known.Of(Stage.Live),
+            Status = Known.Of(Status.Published),
             Created = site.Instant("made"),
             LastEdit = site.Instant("saved"),
             Pages = site.Number("pages") is { } pages and >= 0 ? Known.Of(pages) : Known<int>.Unknown,
@@ -253,7 +254,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             }
 
             sections.Add(
-                new HostSection(key, section.Text("name") ?? key, ownDoor ? PartTie.StandingFree : PartTie.Nested, sharing)
+                new HostSection(key, section.Text("name") ?? key, ownDoor ? SectionTie.StandingFree : SectionTie.Nested, sharing)
             );
         }
 
@@ -281,17 +282,17 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             };
             if (place < 0 || subject is null)
             {
-                refused.Add($"{id}: Quay gave a right that is not known here: {who} may \"{may}\".");
+                refused.Add($"{id}: Quay reported an unknown right: {who} may \"{may}\".");
                 return Known<HostSharing>.Unknown;
             }
 
-            grants.Add(new HostGrant(Key(who), Mays[place].Power, subject, Proof.SignedIn));
+            grants.Add(new HostGrant(Key(who), Mays[place].Power, subject, VisitorSignIn.Account));
         }
 
         return Known.Of(new HostSharing(grants, null));
     }
 
-    // The register's own keys, as on every host: so a right can be asked for anew.
+    // The register's own keys, as for every host, so that a grant can be requested again.
     private static string Key(string who) =>
         who.Split(':', 2) switch
         {

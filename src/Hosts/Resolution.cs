@@ -1,18 +1,18 @@
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Hosts;
 
-/// <summary>Turns what a host names by mail address and key into the register's ids.</summary>
+/// <summary>Resolves a host's mail addresses and keys to the register's ids.</summary>
 public sealed class Resolution(
     IReadOnlyDictionary<string, PersonId> byMail,
     IReadOnlyDictionary<(string Source, string Key), GroupId> groups,
     IReadOnlySet<string> units
 )
 {
-    /// <summary>A line of the register from what the host said of a site. Its id is still to be given.</summary>
-    public SiteFacts Site(string host, HostSite said, DateTimeOffset readBegan) =>
+    /// <summary>A row of the register from a host's report of a site, without id.</summary>
+    public SiteFacts Site(string host, HostSite said, DateTimeOffset syncBegan) =>
         new()
         {
             Id = default,
@@ -24,18 +24,18 @@ public sealed class Resolution(
                 said.Unit.Has(out var code) && !units.Contains(code)
                     ? Known<UnitCode>.Unknown
                     : said.Unit.Select(unit => new UnitCode(unit)),
-            Class = said.Class,
+            Classification = said.Classification,
             Purpose = said.Purpose,
             Tags = said.Tags,
             Kind = said.Kind,
-            Stage = said.Stage,
+            Status = said.Status,
             Created = said.Created,
             LastEdit = said.LastEdit,
             LastVisit = said.LastVisit,
             Visits = said.Visits,
-            SeenAt = readBegan,
-            StandsAt = readBegan,
-            Existence = said.Bin is null ? Existence.Here : Existence.Attic,
+            SeenAt = syncBegan,
+            StandsAt = syncBegan,
+            Existence = said.Bin is null ? Existence.InUse : Existence.Attic,
             Bin = said.Bin is { } bin ? Bin(bin) : null,
             Content = new Content
             {
@@ -64,11 +64,12 @@ public sealed class Resolution(
             },
             Sharing =
                 said.Sharing.Has(out var sharing) && Grants(sharing) is { } grants
-                    ? Known.Of(new Sharing(grants, sharing.OwnLimit, readBegan, SharingSource.Read))
+                    ? Known.Of(new Sharing(grants, sharing.OwnLimit, syncBegan, SharingSource.Read))
                     : Known<Sharing>.Unknown,
         };
 
-    /// <summary>A reply as an answer to an order. Where it names somebody who is not on the register yet, what was expected stands until the next read.</summary>
+    /// <summary>A reply as the response to a change. If it names a person who is not in the register yet, the expected state
+    /// applies until the next sync.</summary>
     public HostAnswer Answer(HostReply reply, IReadOnlyList<Grant> expected) =>
         reply switch
         {
@@ -84,13 +85,13 @@ public sealed class Resolution(
             _ => throw new InvalidOperationException("Every reply is answered above."),
         };
 
-    /// <summary>Whose mail address it is, or null where nobody on the register has it.</summary>
+    /// <summary>The person with a mail address, or null if nobody in the register has it.</summary>
     public PersonId? Person(string mail) => byMail.TryGetValue(mail.ToLowerInvariant(), out var person) ? person : null;
 
     private Bin Bin(HostBin said) =>
         new(said.Since, said.ByMail is { } mail ? Person(mail) : null, said.RecoverableUntil, said.ErasedBy);
 
-    // One section of which somebody is not on the register makes all of them unknown: they are judged together.
+    // One section with a person who is not in the register makes all of them unknown: they are judged together.
     private Known<IReadOnlyList<SiteSection>> Sections(Known<IReadOnlyList<HostSection>> said)
     {
         if (!said.Has(out var sections))
@@ -122,18 +123,18 @@ public sealed class Resolution(
                 return null;
             }
 
-            grants.Add(new Grant(grant.Key, grant.Power, subject, grant.Proof, grant.IsLink, grant.Through));
+            grants.Add(new Grant(grant.Key, grant.Power, subject, grant.VisitorSignIn, grant.IsLink, grant.Through));
         }
 
         return grants;
     }
 
-    // A host that names one grant twice means the wider of both.
+    // If a host reports a grant twice, the wider one counts.
     private static HostGrant Wider(HostGrant one, HostGrant other) =>
         one with
         {
             Power = (Power)Math.Max((int)one.Power, (int)other.Power),
-            Proof = (Proof)Math.Min((int)one.Proof, (int)other.Proof),
+            VisitorSignIn = (VisitorSignIn)Math.Min((int)one.VisitorSignIn, (int)other.VisitorSignIn),
             IsLink = one.IsLink && other.IsLink,
             Through = one.Through is { } day && other.Through is { } later ? (day > later ? day : later) : null,
         };
@@ -148,6 +149,6 @@ public sealed class Resolution(
             HostSubject.Unit(var code) => units.Contains(code) ? new Subject.WholeUnit(new UnitCode(code)) : null,
             HostSubject.Staff => new Subject.AllStaff(),
             HostSubject.Partners => new Subject.Partners(),
-            _ => new Subject.PassersBy(),
+            _ => new Subject.Anonymous(),
         };
 }

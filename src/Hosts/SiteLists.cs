@@ -4,19 +4,18 @@ using AtticLedger.Core.Sites;
 
 namespace AtticLedger.Hosts;
 
-/// <summary>What adapters do alike when they read lists of sites in JSON.</summary>
+/// <summary>What connectors have in common when they read lists of sites in JSON.</summary>
 internal static class SiteLists
 {
-    /// <summary>
-    /// One list after the other as pages of sites. What is expected grows with each list. The bin comes last: a site that is
-    /// deleted during the read is then missed by neither list, at worst in both.
+    /// <summary>One list after the other as pages of sites. The expected total grows with each list. The bin comes last: a site
+    /// that is deleted during the sync is then in at least one list.
     /// </summary>
-    /// <param name="firsts">Where each list begins.</param>
-    /// <param name="pages">A list from a page on.</param>
-    /// <param name="from">Where an earlier read broke off; null for the whole.</param>
-    /// <param name="items">The field that holds the sites of a page, and <paramref name="total"/> the one that says how many the list has.</param>
-    /// <param name="read">A site with its id; what is not understood of it goes into the list of what was refused.</param>
-    /// <param name="withheld">What a page says that it does not tell of.</param>
+    /// <param name="firsts">The first page of each list.</param>
+    /// <param name="pages">Reads a list from a page on.</param>
+    /// <param name="from">The bookmark of an interrupted sync; null for a complete one.</param>
+    /// <param name="items">The field with the sites of a page; <paramref name="total"/>: the field with the list's total.</param>
+    /// <param name="read">Reads a site with its id; parts that are not understood are added to the list of refusals.</param>
+    /// <param name="withheld">What a page declares as not reported.</param>
     public static async IAsyncEnumerable<HostPage> Read(
         IReadOnlyList<string> firsts,
         Func<string, IAsyncEnumerable<JsonPage>> pages,
@@ -31,7 +30,7 @@ internal static class SiteLists
         var list = from is null ? 0 : firsts.ToList().FindIndex(first => NameOf(first) == NameOf(from));
         if (list < 0)
         {
-            throw new BeginAgainException($"There is no list that goes on with {from}.");
+            throw new BeginAgainException($"No list can be continued from {from}.");
         }
 
         var before = 0;
@@ -58,14 +57,14 @@ internal static class SiteLists
 
                 all = page.Number(total)
                     ?? throw new HostException(
-                        $"The answer to {path} does not say how many there are in all (\"{total}\"), so it cannot be told whether it is whole."
+                        $"The answer to {path} has no valid total (\"{total}\"), so whether it is complete cannot be told."
                     );
                 told += sites.Count + refused.Count;
                 largest = Math.Max(largest, sites.Count + refused.Count);
                 if (next is null && isWhole && all > told + Drift(all.Value, largest))
                 {
                     throw new HostException(
-                        $"{NameOf(firsts[list])}: {all} are said to be there, and {told} were told. Nothing is taken for gone by it."
+                        $"{NameOf(firsts[list])}: the total is {all}, but {told} were returned. No site is marked as no longer reported."
                     );
                 }
 
@@ -82,26 +81,26 @@ internal static class SiteLists
     }
 
     /// <summary>
-    /// What an answer with a whole site confirms of what was asked for: whether it lies in the bin by what is said of that,
-    /// who is let in by what is said of that. Where a host withholds who is let in, the rest is confirmed all the same.
+    /// The parts of a request that an answer with a complete site confirms: existence and access, each only if the answer
+    /// contains it. Where a host withholds who has access, the rest is confirmed all the same.
     /// </summary>
-    /// <exception cref="HostException">It does not say what it was asked for, or says something else.</exception>
-    public static HostReply.Done Confirms(HostSite site, Wish wish, string host)
+    /// <exception cref="HostException">It does not contain what was requested, or contains something else.</exception>
+    public static HostReply.Done Confirms(HostSite site, WantedState wanted, string host)
     {
-        if (wish.Existence is { } existence && (site.Bin is not null) != (existence == Existence.Attic))
+        if (wanted.Existence is { } existence && (site.Bin is not null) != (existence == Existence.Attic))
         {
             throw new HostException(
-                $"{host} answered that it is done, and the site that it shows {(site.Bin is null ? "does not lie in its bin" : "lies in its bin")}."
+                $"{host} confirmed the change, but the site it returned {(site.Bin is null ? "is not in its bin" : "is in its bin")}."
             );
         }
 
         if (site.Name.IsUnknown && site.Address.IsUnknown && site.Sharing.IsUnknown && site.Bin is null)
         {
-            throw new HostException($"{host} answered that it is done, and shows no site.");
+            throw new HostException($"{host} confirmed the change, but returned no site.");
         }
 
-        return wish.Grants.Count > 0 && site.Sharing.IsUnknown
-            ? throw new HostException($"{host} answered without who is let in.")
+        return wanted.Grants.Count > 0 && site.Sharing.IsUnknown
+            ? throw new HostException($"{host} answered without the access of the site.")
             : new HostReply.Done(
                 site.Sharing.Has(out var sharing) ? sharing : null,
                 site.Bin,
@@ -111,6 +110,6 @@ internal static class SiteLists
 
     private static string NameOf(string path) => path.Split('?')[0];
 
-    // A few may come while a list of several pages is read; a list of one page is told at one moment.
+    // A few sites can appear while several pages are read; a single page is from one instant.
     private static int Drift(int all, int largest) => all > largest ? Math.Max(5, all / 100) : 0;
 }

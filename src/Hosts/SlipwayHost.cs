@@ -9,21 +9,21 @@ namespace AtticLedger.Hosts;
 
 /// <summary>The page builder Slipway: JSON over HTTP, paged by cursor, with idempotency keys.</summary>
 /// <param name="http">With the base address of its API and a bearer token.</param>
-/// <param name="front">The address under which visitors find its sites, without a scheme.</param>
+/// <param name="front">The address under which visitors find its sites, without scheme.</param>
 public sealed class SlipwayHost(HttpClient http, string front = "slipway.example") : ISiteHost
 {
     public const string HostName = "Slipway";
     private const string Staff = "everyone";
     private const string World = "world";
     private const int MostMembers = 200_000;
-    private static readonly string[] RoleWords = ["read", "preview", "edit", "publish", "invite", "run", "own"];
+    private static readonly string[] RoleLabels = ["read", "preview", "edit", "publish", "invite", "run", "own"];
     private readonly JsonHttp json = new(http, "Slipway");
 
     public string Name => HostName;
 
     public HostBudget? Budget => json.Budget;
 
-    public HostHabits Habits { get; } =
+    public HostCapabilities Capabilities { get; } =
         new()
         {
             Deletes = Deletion.ToBin,
@@ -64,7 +64,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             [.. people.Select(person => person with { SponsorMail = Sponsor(person.Mail) })],
             groups,
             WorkspaceLimit(workspace),
-            Habits with
+            Capabilities with
             {
                 BinDays = workspace.Number("binDays"),
                 StateDays = workspace.Number("stateDays"),
@@ -88,7 +88,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
     {
         var (sites, gone, refused) = (new List<HostSite>(), new List<string>(), new List<string>());
         var path = mark is null ? "changes" : $"changes?since={Uri.EscapeDataString(mark)}";
-        var changes = await json.Get(path, stop) ?? throw new BeginAgainException("Slipway does not tell what changed.");
+        var changes = await json.Get(path, stop) ?? throw new BeginAgainException("Slipway does not report changes.");
         foreach (var item in changes.List("items", path))
         {
             if (item.Text("id") is { Length: > 0 } id)
@@ -103,7 +103,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             sites,
             gone,
             refused,
-            changes.Text("mark") ?? throw new HostException("Slipway told what changed without a mark to go on from.")
+            changes.Text("mark") ?? throw new HostException("Slipway reported changes without a mark to continue from.")
         );
     }
 
@@ -137,17 +137,17 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         return states;
     }
 
-    public async Task<HostReply> Carry(OrderId order, string siteKey, Wish wish, CancellationToken stop)
+    public async Task<HostReply> Carry(ChangeId hostChange, string siteKey, WantedState wanted, CancellationToken stop)
     {
         var key = Uri.EscapeDataString(siteKey);
-        var changes = new JsonArray([.. wish.Grants.Select(Change)]);
-        using var request = wish.Existence switch
+        var changes = new JsonArray([.. wanted.Grants.Select(Change)]);
+        using var request = wanted.Existence switch
         {
             Existence.Attic => new HttpRequestMessage(HttpMethod.Delete, $"sites/{key}"),
-            Existence.Here => new HttpRequestMessage(HttpMethod.Post, $"bin/{key}/restore")
+            Existence.InUse => new HttpRequestMessage(HttpMethod.Post, $"bin/{key}/restore")
             {
                 Content = JsonContent.Create(
-                    new JsonObject { ["slug"] = wish.Address?[(front.Length + 1)..], ["changes"] = changes }
+                    new JsonObject { ["slug"] = wanted.Address?[(front.Length + 1)..], ["changes"] = changes }
                 ),
             },
             _ => new HttpRequestMessage(HttpMethod.Patch, $"sites/{key}/sharing")
@@ -155,13 +155,13 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
                 Content = JsonContent.Create(new JsonObject { ["changes"] = changes }),
             },
         };
-        request.Headers.Add("Idempotency-Key", order.ToString());
-        return await json.Change(request, "problem", body => Done(body, wish), stop);
+        request.Headers.Add("Idempotency-Key", hostChange.ToString());
+        return await json.Change(request, "problem", body => Done(body, wanted), stop);
     }
 
-    // A change of sharing is answered with the sharing, the other two with the whole site.
-    private HostReply.Done Done(JsonElement body, Wish wish) =>
-        wish.Existence is null ? new HostReply.Done(Sharing(body)) : SiteLists.Confirms(Site("", body, []), wish, Name);
+    // The response to a change of sharing is the sharing; to the other two, the whole site.
+    private HostReply.Done Done(JsonElement body, WantedState wanted) =>
+        wanted.Existence is null ? new HostReply.Done(Sharing(body)) : SiteLists.Confirms(Site("", body, []), wanted, Name);
 
     private async IAsyncEnumerable<JsonElement> Items(string what, [EnumeratorCancellation] CancellationToken stop)
     {
@@ -190,11 +190,11 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         };
         if (way is not { } known)
         {
-            refused.Add($"{site.Text("id")}: Slipway lets people join in a way that is not known here: \"{said.Text("way")}\".");
+            refused.Add($"{site.Text("id")}: Slipway reports an unknown way to join: \"{said.Text("way")}\".");
             return Known<Joining>.Unknown;
         }
 
-        var members = Array.IndexOf(RoleWords, said.Text("as")) is var role and >= 0
+        var members = Array.IndexOf(RoleLabels, said.Text("as")) is var role and >= 0
             ? Known.Of((Power)role)
             : Known<Power>.Unknown;
         return Known.Of(
@@ -246,7 +246,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         return new HostGroup(id, group.Text("name") ?? id, members, complete);
     }
 
-    // "outside" is the widest who, "signIn" whether everybody has to.
+    // "outside" is the widest group of visitors, "signIn" whether everybody has to sign in.
     private static Known<PowerLimits> WorkspaceLimit(JsonElement workspace) =>
         Outside(workspace.Text("outside")) is { } widest
             ? Known.Of(
@@ -254,7 +254,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
                     Limit.Open with
                     {
                         Widest = widest,
-                        LeastProof = workspace.Flag("signIn") == true ? Proof.SignedIn : Proof.None,
+                        LeastSignIn = workspace.Flag("signIn") == true ? VisitorSignIn.Account : VisitorSignIn.None,
                     }
                 )
             )
@@ -263,21 +263,21 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
     private static OutsideLevel? Outside(string? word) =>
         word switch
         {
-            World => OutsideLevel.PassersBy,
+            World => OutsideLevel.Anonymous,
             "partners" => OutsideLevel.Partners,
             "guests" => OutsideLevel.NamedGuests,
             "none" => OutsideLevel.NoOne,
             _ => null,
         };
 
-    // What is not understood of one site is refused with its words, and leaves the rest of the read alone.
+    // A part of a site that is not understood is refused with its text, without effect on the rest of the sync.
     private HostSite Site(string id, JsonElement site, List<string> refused) =>
         new(id)
         {
             Name = site.Fact("title"),
             Address = site.Fact("slug").Select(slug => $"{front}/{slug}"),
             Unit = site.Fact("team"),
-            Class = site.Fact("label"),
+            Classification = site.Fact("label"),
             Kind = site.Fact("template"),
             Tags =
                 site.Texts("topics") is var topics && topics.Has(out var words) ? TagWords.Of(words)
@@ -288,7 +288,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             HomeTitle = site.Fact("homeTitle"),
             Description = site.Fact("about"),
             Language = site.Fact("language"),
-            Stage = StageOf(site),
+            Status = StatusOf(site),
             Created = site.Instant("created"),
             LastEdit = site.Instant("edited"),
             LastVisit = site.Instant("lastVisit"),
@@ -321,23 +321,23 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         }
     }
 
-    private static Known<Stage> StageOf(JsonElement site)
+    private static Known<Status> StatusOf(JsonElement site)
     {
         var published = site.Instant("published");
         return published.IsUnknown || site.Flag("offline") is not { } offline || site.Number("unpublished") is not { } changes
-            ? Known<Stage>.Unknown
+            ? Known<Status>.Unknown
             : Known.Of(
-                published.IsNone ? Stage.NeverLive
-                : offline ? Stage.Offline
-                : changes > 0 ? Stage.Changed
-                : Stage.Live
+                published.IsNone ? Status.NeverPublished
+                : offline ? Status.Offline
+                : changes > 0 ? Status.UnpublishedChanges
+                : Status.Published
             );
     }
 
     private static HostSharing Sharing(JsonElement sharing) =>
         new(
             [.. sharing.List("entries", "the sharing of a site").Select(Grant)],
-            Outside(sharing.Text("limit")) is { } widest and < OutsideLevel.PassersBy
+            Outside(sharing.Text("limit")) is { } widest and < OutsideLevel.Anonymous
                     ? PowerLimits.Same(Limit.Open with { Widest = widest })
                 : sharing.Text("limit") == "team"
                     ? PowerLimits.Same(Limit.Open with { Widest = OutsideLevel.NoOne, Inside = InsideLimit.Unit })
@@ -346,32 +346,32 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
 
     private static HostGrant Grant(JsonElement entry)
     {
-        var key = entry.Text("entry") ?? throw new HostException("Slipway gave a sharing entry without a name.");
-        var role = Array.IndexOf(RoleWords, entry.Text("role"));
+        var key = entry.Text("entry") ?? throw new HostException("Slipway returned a sharing entry without a name.");
+        var role = Array.IndexOf(RoleLabels, entry.Text("role"));
         if (role < 0)
         {
-            throw new HostException($"Slipway gave the entry {key} a role that is not known here: \"{entry.Text("role")}\".");
+            throw new HostException($"Slipway reported an unknown role of the entry {key}: \"{entry.Text("role")}\".");
         }
 
         var through = DateOnly.TryParseExact(entry.Text("until"), "yyyy-MM-dd", out var until) ? until : (DateOnly?)null;
-        var proof = entry.Text("proof") switch
+        var visitorSignIn = entry.Text("proof") switch
         {
-            "none" => Proof.None,
-            "code" => Proof.Code,
-            _ => Proof.SignedIn,
+            "none" => VisitorSignIn.None,
+            "code" => VisitorSignIn.OneTimeCode,
+            _ => VisitorSignIn.Account,
         };
         var subject = SubjectOf(key, entry);
         return new HostGrant(
             KeyOf(key, subject),
             (Power)role,
             subject,
-            proof,
+            visitorSignIn,
             key.StartsWith("link:", StringComparison.Ordinal),
             through
         );
     }
 
-    // The register's own keys name units by code and people by mail address, so that a grant can be asked for anew.
+    // The register's own keys name units by code and people by mail address, so that a grant can be requested again.
     private static string KeyOf(string key, HostSubject subject) =>
         subject switch
         {
@@ -385,7 +385,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         {
             [Staff] => new HostSubject.Staff(),
             ["partners"] => new HostSubject.Partners(),
-            [World] => new HostSubject.PassersBy(),
+            [World] => new HostSubject.Anonymous(),
             ["team", var code] => new HostSubject.Unit(code),
             ["p", _] when entry.Text("mail") is { } mail => new HostSubject.ByMail(mail),
             ["g", var group] => new HostSubject.GroupOf("Slipway", group),
@@ -393,9 +393,9 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             {
                 Staff => new HostSubject.Staff(),
                 "partners" => new HostSubject.Partners(),
-                _ => new HostSubject.PassersBy(),
+                _ => new HostSubject.Anonymous(),
             },
-            _ => throw new HostException($"Slipway gave a sharing entry of a kind that is not known here: \"{key}\"."),
+            _ => throw new HostException($"Slipway returned a sharing entry of an unknown kind: \"{key}\"."),
         };
 
     private static JsonNode Change(GrantChange change)
@@ -409,14 +409,14 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         var wanted = new JsonObject
         {
             ["entry"] = key,
-            ["role"] = change.Wanted is { } grant ? RoleWords[(int)grant.Power] : null,
+            ["role"] = change.Wanted is { } grant ? RoleLabels[(int)grant.Power] : null,
         };
-        if (change.Wanted is { Subject: Subject.PassersBy or Subject.Partners } door)
+        if (change.Wanted is { Subject: Subject.Anonymous or Subject.Partners } door)
         {
-            wanted["proof"] = door.Proof switch
+            wanted["proof"] = door.VisitorSignIn switch
             {
-                Proof.None => "none",
-                Proof.Code => "code",
+                VisitorSignIn.None => "none",
+                VisitorSignIn.OneTimeCode => "code",
                 _ => "signed-in",
             };
         }

@@ -4,19 +4,19 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Hosts;
 
-/// <summary>A person as the staff list has them.</summary>
+/// <summary>A person as in the staff list.</summary>
 public sealed record ListedPerson(
     string Key,
     string Name,
     string Mail,
     PersonKind Kind,
-    string Class,
+    string Classification,
     Standing Standing,
     DateOnly? Day,
     Core.Terms.Known<string> Unit
 );
 
-/// <summary>The staff list by SCIM 2.0: RFC 7643 for the shapes, RFC 7644 for the protocol.</summary>
+/// <summary>The staff list by SCIM 2.0: RFC 7643 for the schema, RFC 7644 for the protocol.</summary>
 public sealed class StaffList(HttpClient http)
 {
     public const string SourceName = "Staff list";
@@ -70,10 +70,10 @@ public sealed class StaffList(HttpClient http)
         var told = 0;
         await foreach (var page in json.Pages($"{what}?startIndex=1&count={PageSize}", Next, stop))
         {
-            // RFC 7644, section 3.4.2: totalResults is there always, Resources only where there are some.
+            // RFC 7644, section 3.4.2: totalResults is required, Resources only if there are any.
             var all = page.Json.Number("totalResults")
                 ?? throw new HostException(
-                    $"The staff list's answer to {page.Path} has no totalResults, so it cannot be told whether it is whole."
+                    $"The staff list's answer to {page.Path} has no totalResults, so whether it is complete cannot be told."
                 );
             foreach (var resource in all == 0 ? [] : page.Json.List("Resources", page.Path))
             {
@@ -84,7 +84,7 @@ public sealed class StaffList(HttpClient http)
             if (page.Next is null && told < all)
             {
                 throw new HostException(
-                    $"The staff list says that it has {all} {what} and told {told}. Nobody is taken for gone by it."
+                    $"The staff list has a total of {all} {what}, but returned {told}. Nobody is marked as gone."
                 );
             }
         }

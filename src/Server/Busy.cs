@@ -5,7 +5,8 @@ using Npgsql;
 
 namespace AtticLedger.Server;
 
-/// <summary>What could not be done now is said, with the remedy: others were first, the database is away, whoever asked has left, or a text is none.</summary>
+/// <summary>Turns errors into responses with a remedy: a conflict, a database that is away, a person who has left, an invalid
+/// text.</summary>
 internal sealed class Busy(IProblemDetailsService problems) : IExceptionHandler
 {
     public ValueTask<bool> TryHandleAsync(HttpContext context, Exception exception, CancellationToken stop)
@@ -21,7 +22,7 @@ internal sealed class Busy(IProblemDetailsService problems) : IExceptionHandler
             _ when Unreachable.Is(exception) => (
                 StatusCodes.Status503ServiceUnavailable,
                 "The database does not answer.",
-                "Nothing was done. The server goes on trying; try again in a moment."
+                "Nothing was done. Try again in a moment."
             ),
             _ => (0, "", (string?)null),
         };

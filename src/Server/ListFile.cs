@@ -3,11 +3,11 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server;
 
-/// <summary>A list as a file in one of the forms that are offered, written as it is sent.</summary>
+/// <summary>A list exported in one of the offered formats, written while it is sent.</summary>
 internal sealed record ListFile(string Form, string ContentType, Func<Stream, Task> Write)
 {
-    /// <param name="numbers">Which columns are numbers.</param>
-    /// <returns>Null where there is no such form.</returns>
+    /// <param name="numbers">The numeric columns.</param>
+    /// <returns>Null if there is no such format.</returns>
     public static ListFile? Of(
         string form,
         string title,
@@ -24,9 +24,9 @@ internal sealed record ListFile(string Form, string ContentType, Func<Stream, Ta
             _ => null,
         };
 
-    public static string NoSuchForm(string form) => $"\"{form}\" is no form of a file: ask for csv, xlsx or jsonl";
+    public static string NoSuchForm(string form) => $"\"{form}\" is not a file format: use csv, xlsx or jsonl";
 
-    /// <param name="name">Of the file, without its ending.</param>
+    /// <param name="name">The name of the file, without extension.</param>
     public PushStreamHttpResult Answer(HttpContext context, string name)
     {
         context.Response.Headers.ContentDisposition = $"attachment; filename=\"{name}.{Form}\"";

@@ -1,13 +1,13 @@
 namespace AtticLedger.Server;
 
-/// <summary>An address that is too long is refused with a sentence that says what to do (414; RFC 9110, section 15.5.15).</summary>
+/// <summary>Too long an address is refused with the remedy (414; RFC 9110, section 15.5.15).</summary>
 public sealed class LongAddress(RequestDelegate next, IProblemDetailsService problems)
 {
-    /// <summary>What proxies and browsers on the way let through for certain.</summary>
+    /// <summary>The length that proxies and browsers certainly support.</summary>
     internal const int Longest = 8000;
 
-    /// <summary>What the server reads at all, so that it can say so.</summary>
-    internal const int LongestRead = 64 * 1024;
+    /// <summary>The length that the server reads at all, so that it can respond.</summary>
+    internal const int LongestSync = 64 * 1024;
 
     public async Task InvokeAsync(HttpContext context)
     {
@@ -22,9 +22,8 @@ public sealed class LongAddress(RequestDelegate next, IProblemDetailsService pro
                     ProblemDetails =
                     {
                         Status = StatusCodes.Status414UriTooLong,
-                        Title = $"The address has {length} characters; {Longest} are the most.",
-                        Detail =
-                            "A shorter filter finds the same more often than not: name a part or an attribute, not every site by itself.",
+                        Title = $"The address has {length} characters; the maximum is {Longest}.",
+                        Detail = "Use a shorter filter: filter by an attribute instead of naming every site.",
                     },
                 }
             );

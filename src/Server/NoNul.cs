@@ -1,10 +1,10 @@
 namespace AtticLedger.Server;
 
-/// <summary>The character NUL, which no text of the database can hold, is refused in an address with a sentence. In bodies the database finds it.</summary>
+/// <summary>Refuses the character NUL, which the database cannot store, in addresses. In bodies the database finds it.</summary>
 /// <seealso cref="Busy"/>
 public sealed class NoNul(RequestDelegate next, IProblemDetailsService problems)
 {
-    internal const string Words = "There is a NUL character in it, which no name, word or address has. Take it out.";
+    internal const string Words = "The text has a NUL character. Remove it.";
 
     public async Task InvokeAsync(HttpContext context)
     {

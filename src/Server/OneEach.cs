@@ -1,12 +1,12 @@
 namespace AtticLedger.Server;
 
-/// <summary>Work in the background by name: of each name one at a time, and none waits for that of another.</summary>
+/// <summary>Background work by name: one at a time per name, independent of other names.</summary>
 internal sealed class OneEach
 {
     private readonly Lock starting = new();
     private readonly Dictionary<string, Task> running = [];
 
-    /// <summary>Starts what has a name, unless what has the same name is still at work.</summary>
+    /// <summary>Starts the work of a name, unless it is still running.</summary>
     public void Start(string name, Func<Task> work, CancellationToken stop)
     {
         lock (starting)

@@ -3,26 +3,26 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Attic;
 using AtticLedger.Server.Batches;
 using AtticLedger.Server.Calendar;
-using AtticLedger.Server.Days;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.ChangeQueues;
+using AtticLedger.Server.Classification;
 using AtticLedger.Server.Desk;
+using AtticLedger.Server.DueWork;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Find;
-using AtticLedger.Server.FirstWeek;
-using AtticLedger.Server.Hands;
 using AtticLedger.Server.Journal;
-using AtticLedger.Server.Keys;
-using AtticLedger.Server.Lanes;
 using AtticLedger.Server.Mail;
+using AtticLedger.Server.ManualTasks;
+using AtticLedger.Server.Owners;
 using AtticLedger.Server.People;
 using AtticLedger.Server.Register;
 using AtticLedger.Server.Reports;
 using AtticLedger.Server.Sources;
-using AtticLedger.Server.Words;
-using AtticLedger.Server.Yours;
+using AtticLedger.Server.Vocabulary;
+using AtticLedger.Server.YourSites;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.OpenApi;
@@ -42,7 +42,7 @@ public static class Program
 
     public static async Task Main(string[] arguments)
     {
-        // While the sheet is made from all rows every core is busy; requests get threads of their own at once all the same.
+        // While the index is built from all rows, every core is busy; requests still get threads at once.
         ThreadPool.SetMinThreads(LeastThreads, LeastThreads);
         var builder = WebApplication.CreateBuilder(
             new WebApplicationOptions { Args = arguments, ContentRootPath = AppContext.BaseDirectory }
@@ -66,7 +66,7 @@ public static class Program
         await app.RunAsync();
     }
 
-    // The database may come later than the server: after a restart of the machine, say.
+    // The database may start later than the server, for instance after a restart of the machine.
     private static async Task Reached(WebApplication app)
     {
         for (var pause = TimeSpan.FromSeconds(1); ; pause = TimeSpan.FromSeconds(Math.Min(30, pause.TotalSeconds * 2)))
@@ -76,7 +76,7 @@ public static class Program
                 await Schema.Check(app.Services.GetRequiredService<Database>());
                 if (app.Services.GetService<DemoTime>() is { } demo)
                 {
-                    // The moment has to be right before anything is found due by it.
+                    // The clock has to be right before due items are computed from it.
                     await demo.Follow(CancellationToken.None);
                 }
 
@@ -85,7 +85,7 @@ public static class Program
             catch (Exception fault) when (Unreachable.Is(fault))
             {
                 app.Logger.LogWarning(
-                    "The database does not answer ({Why}); tried again in {Seconds} seconds",
+                    "The database does not answer ({Why}); next attempt in {Seconds} seconds",
                     fault.Message,
                     pause.TotalSeconds
                 );
@@ -94,7 +94,7 @@ public static class Program
         }
     }
 
-    // RFC 7239's older kin X-Forwarded-For and -Proto; from any other address they are a caller's own words and stay unread.
+    // X-Forwarded-For and -Proto, the predecessors of RFC 7239; from any other address they are a caller's claim and are ignored.
     private static ForwardedHeadersOptions Forwarded(IReadOnlyList<System.Net.IPAddress> proxies)
     {
         var options = new ForwardedHeadersOptions
@@ -112,7 +112,7 @@ public static class Program
         return options;
     }
 
-    /// <summary>The whole server but its schedule, so that tests can drive the work themselves.</summary>
+    /// <summary>The whole server except its schedule, so that tests can drive the work themselves.</summary>
     public static WebApplication Build(
         WebApplicationBuilder builder,
         Settings settings,
@@ -124,7 +124,7 @@ public static class Program
         {
             kestrel.AddServerHeader = false;
             kestrel.Limits.MaxRequestBodySize = 1024 * 1024;
-            kestrel.Limits.MaxRequestLineSize = LongAddress.LongestRead;
+            kestrel.Limits.MaxRequestLineSize = LongAddress.LongestSync;
         });
         services.AddSingleton(settings);
         if (settings.IsDemo)
@@ -139,20 +139,20 @@ public static class Program
         }
 
         services.AddSingleton(provider => Database.Open(settings.Database, provider.GetRequiredService<TimeProvider>()));
-        services.AddSingleton(provider => new SheetSnapshots(
+        services.AddSingleton(provider => new IndexSnapshots(
             settings.Snapshots,
-            provider.GetRequiredService<ILogger<SheetSnapshots>>()
+            provider.GetRequiredService<ILogger<IndexSnapshots>>()
         ));
-        services.AddSingleton<LedgerSheet>();
-        services.AddSingleton<DeedDesk>();
-        services.AddSingleton<ApprovalDesk>();
-        services.AddSingleton<BatchDesk>();
-        services.AddSingleton<FirstWeekDesk>();
+        services.AddSingleton<LiveRegister>();
+        services.AddSingleton<ActionExecutor>();
+        services.AddSingleton<ApprovalActions>();
+        services.AddSingleton<BatchActions>();
+        services.AddSingleton<ClassificationActions>();
         services.AddSingleton<BatchRunner>();
         services.AddSingleton<DayRunner>();
-        services.AddSingleton<MailRoom>();
+        services.AddSingleton<Outbox>();
         services.AddSingleton<SignIn>();
-        services.AddSingleton<AccountDesk>();
+        services.AddSingleton<AccountActions>();
         services.AddSingleton<Refusals>();
         services.AddHosts(settings);
         services.AddLedgerPolicies();
@@ -178,7 +178,7 @@ public static class Program
             app.UseForwardedHeaders(Forwarded(settings.Proxies));
         }
 
-        // Outermost, so that an answer that something failed at has them too.
+        // Outermost, so that error responses have them too.
         app.UseMiddleware<SecurityHeaders>();
         app.UseExceptionHandler();
         app.UseStatusCodePages();
@@ -190,7 +190,7 @@ public static class Program
         app.UseMiddleware<ForgeryGuard>();
         app.UseMiddleware<RefusalRecorder>();
         app.UseAuthorization();
-        app.UseMiddleware<SheetAt>();
+        app.UseMiddleware<RegisterAt>();
 
         app.MapHealthChecks("/health", new() { Predicate = _ => false }).AllowAnonymous();
         app.MapHealthChecks("/health/ready", new() { ResponseWriter = Ready.Write }).AllowAnonymous();
@@ -203,8 +203,8 @@ public static class Program
         app.MapPeople();
         app.MapPeopleLists();
         app.MapPeopleListUndo();
-        app.MapDeeds();
-        app.MapExcuses();
+        app.MapActions();
+        app.MapExceptions();
         app.MapApprovals();
         app.MapBatches();
         app.MapOffers();
@@ -219,9 +219,9 @@ public static class Program
         app.MapLists();
         app.MapListUndo();
         app.MapMoves();
-        app.MapByHand();
-        app.MapFirstWeek();
-        app.MapWords();
+        app.MapManualTasks();
+        app.MapClassification();
+        app.MapVocabulary();
         app.MapCalendar();
         app.MapReports();
         app.MapEvents();
@@ -256,10 +256,10 @@ public static class Program
             services.AddSingleton(_ => new Mailer(smtp, settings.SmtpLogin, settings.MailFrom));
         }
 
-        services.AddSingleton<OrderLanes>();
-        services.AddSingleton<SourceReader>();
-        services.AddSingleton<ListDesk>();
-        services.AddSingleton<PeopleListDesk>();
+        services.AddSingleton<ChangeQueueRunner>();
+        services.AddSingleton<SourceSync>();
+        services.AddSingleton<ImportActions>();
+        services.AddSingleton<PeopleImportActions>();
     }
 
     private static HttpClient Client(Uri address, string token) =>
@@ -288,12 +288,19 @@ public static class Program
     }
 }
 
-/// <summary>How the API document says what the code cannot: required properties, and a stable address.</summary>
+/// <summary>Adds to the API document what the code cannot express: required properties, and a stable address.</summary>
 internal static class OpenApiShape
 {
+    private const string Ending = "Response";
+
     public static void Configure(OpenApiOptions options)
     {
         options.OpenApiVersion = OpenApiSpecVersion.OpenApi3_1;
+        // In the document a schema has the plain name: the suffix only distinguishes it from the core's type.
+        options.CreateSchemaReferenceId = type =>
+            OpenApiOptions.CreateDefaultSchemaReferenceId(type) is { } name && name.EndsWith(Ending, StringComparison.Ordinal)
+                ? name[..^Ending.Length]
+                : OpenApiOptions.CreateDefaultSchemaReferenceId(type);
         options.AddDocumentTransformer(
             (document, _, _) =>
             {
@@ -301,11 +308,12 @@ internal static class OpenApiShape
                 {
                     Title = "Attic Ledger",
                     Version = "1",
-                    Description = "The register's API. Every change needs the header X-Attic-Ledger.",
+                    Description =
+                        "The API of Attic Ledger. Every request that changes something needs the header X-Attic-Ledger.",
                 };
                 document.Servers = [];
 
-                // A word that may be missing somewhere is not missing in the list of words.
+                // A nullable enum has no null in its list of values.
                 foreach (var schema in document.Components?.Schemas?.Values.OfType<OpenApiSchema>() ?? [])
                 {
                     schema.Enum = schema

@@ -5,13 +5,12 @@ using Microsoft.Extensions.Diagnostics.HealthChecks;
 
 namespace AtticLedger.Server;
 
-/// <summary>
-/// Whether this server can be worked with: the database answers, the sheet is made, and it is not far behind the feed.
-/// <c>/health</c> says only that the process lives.
+/// <summary>True if this server is usable: the database responds, the index is built, and it is not far behind the feed.
+/// <c>/health</c> only tells that the process runs.
 /// </summary>
-internal sealed class Ready(Database database, LedgerSheet sheet) : IHealthCheck
+internal sealed class Ready(Database database, LiveRegister index) : IHealthCheck
 {
-    // So many entries behind the feed the screens still follow at once.
+    // Up to this many entries behind the feed, screens still follow at once.
     private const int MostBehind = 5_000;
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(3);
 
@@ -31,23 +30,24 @@ internal sealed class Ready(Database database, LedgerSheet sheet) : IHealthCheck
         {
             return HealthCheckResult.Unhealthy(
                 "The database does not answer.",
-                data: new Dictionary<string, object> { ["database"] = false, ["sheet"] = sheet.Place is not null }
+                data: new Dictionary<string, object> { ["database"] = false, ["index"] = index.Place is not null }
             );
         }
 
-        var data = new Dictionary<string, object> { ["database"] = true, ["sheet"] = sheet.Place is not null };
-        if (sheet.Place is not { } place)
+        var data = new Dictionary<string, object> { ["database"] = true, ["index"] = index.Place is not null };
+        if (index.Place is not { } place)
         {
-            return HealthCheckResult.Unhealthy("The sheet is not made yet.", data: data);
+            return HealthCheckResult.Unhealthy("The register index is not built yet.", data: data);
         }
 
         data["behind"] = Math.Max(0, head - place);
         return head - place > MostBehind
-            ? HealthCheckResult.Degraded($"The sheet is {head - place} entries behind the feed.", data: data)
+            ? HealthCheckResult.Degraded($"The register index is {head - place} entries behind the feed.", data: data)
             : HealthCheckResult.Healthy(data: data);
     }
 
-    /// <summary>As JSON: <c>status</c>, <c>words</c>, and what each part says. Numbers and yes or no alone, for anybody may ask.</summary>
+    /// <summary>As JSON: <c>status</c>, <c>words</c>, and the state of each part. Only numbers and booleans, because anybody may
+    /// ask.</summary>
     public static Task Write(HttpContext context, HealthReport report)
     {
         context.Response.ContentType = "application/json";

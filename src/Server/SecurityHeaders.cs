@@ -1,6 +1,6 @@
 namespace AtticLedger.Server;
 
-/// <summary>The strict content policy: only our own files, no inline script or style, no frame around us.</summary>
+/// <summary>The strict content policy: only own files, no inline script or style, no framing.</summary>
 public sealed class SecurityHeaders(RequestDelegate next)
 {
     private const string ContentPolicy =
@@ -8,7 +8,7 @@ public sealed class SecurityHeaders(RequestDelegate next)
 
     public Task InvokeAsync(HttpContext context)
     {
-        // At the last moment, for whoever answers that something failed clears what was set before.
+        // At the last moment, because error handlers clear earlier headers.
         context.Response.OnStarting(() =>
         {
             Set(context);

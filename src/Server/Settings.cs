@@ -2,10 +2,10 @@ using System.Globalization;
 
 namespace AtticLedger.Server;
 
-/// <summary>What a server is told by its environment.</summary>
+/// <summary>The settings of a server, from environment variables.</summary>
 public sealed record Settings
 {
-    /// <summary>The connection of the servers' role, which can add to the journal and change nothing in it.</summary>
+    /// <summary>The connection of the servers' role, which can add to the journal but not change it.</summary>
     public required string Database { get; init; }
 
     public Uri? Slipway { get; init; }
@@ -16,10 +16,10 @@ public sealed record Settings
 
     public Uri? StaffList { get; init; }
 
-    /// <summary>Where visitors find the sites of Slipway in this installation; shown as a link.</summary>
+    /// <summary>The visitors' address of Slipway in this installation; shown as a link.</summary>
     public Uri? Front { get; init; }
 
-    /// <summary>The bearer token of each outside service: one that leaks opens that service alone.</summary>
+    /// <summary>The bearer token of each outside service: separate, so that a leaked one opens only that service.</summary>
     public string SlipwayToken { get; init; } = "";
 
     public string LanternToken { get; init; } = "";
@@ -29,41 +29,43 @@ public sealed record Settings
     public string StaffListToken { get; init; } = "";
 
     /// <summary>
-    /// Where mail goes: <c>smtp://host:port</c> takes TLS where the server offers it, <c>smtp+tls://host:port</c> sends nothing
-    /// without it (STARTTLS, RFC 3207), and <c>smtps://host:port</c> begins with it (RFC 8314). None where no mail is sent.
+    /// The mail server: <c>smtp://host:port</c> uses TLS if the server offers it, <c>smtp+tls://host:port</c> sends nothing
+    /// without it (STARTTLS, RFC 3207), and <c>smtps://host:port</c> starts with it (RFC 8314). Null if no mail is sent.
     /// </summary>
     public Uri? Smtp { get; init; }
 
-    /// <summary>The name and password for the mail server (RFC 4954), where it wants one; never sent without TLS.</summary>
+    /// <summary>The name and password for the mail server (RFC 4954), if it requires one; never sent without TLS.</summary>
     public System.Net.NetworkCredential? SmtpLogin { get; init; }
 
-    /// <summary>Addresses of the proxies in front of the server: what they say of a caller's address and scheme is believed, and nobody else.</summary>
+    /// <summary>Addresses of the trusted proxies: only their information about a caller's address and scheme is used.</summary>
     public IReadOnlyList<System.Net.IPAddress> Proxies { get; init; } = [];
 
     public string MailFrom { get; init; } = "attic-ledger@localhost";
 
-    /// <summary>Under which address people reach this product: links in mails begin with it.</summary>
+    /// <summary>The product's public address: links in mails begin with it.</summary>
     public Uri Address { get; init; } = new("http://127.0.0.1:7420");
 
-    /// <summary>Whether this is the demo, whose clock can be moved.</summary>
+    /// <summary>True if this is the demo, whose clock can be moved.</summary>
     public bool IsDemo { get; init; }
 
-    /// <summary>The folder of the built web application; none where only the API is served.</summary>
+    /// <summary>The folder of the built web application; none to serve only the API.</summary>
     public string? Web { get; init; }
 
-    /// <summary>A folder of the server's own for its snapshot of the register; none where every start reads all rows.</summary>
+    /// <summary>The server's own folder for its snapshot of the register; none to read all rows at every start.</summary>
     public string? Snapshots { get; init; }
 
-    public TimeSpan ReadEvery { get; init; } = TimeSpan.FromMinutes(5);
+    public TimeSpan SyncEvery { get; init; } = TimeSpan.FromMinutes(5);
 
-    /// <summary>Whether cookies are marked for TLS only. Off on loopback, where there is none.</summary>
+    /// <summary>True to mark cookies for TLS only. Off on loopback, which has no TLS.</summary>
     public bool SecureCookies { get; init; }
 
     public static Settings From(IConfiguration from) =>
         new()
         {
             Database = from["ATTIC_DATABASE"]
-                ?? throw new InvalidOperationException("Set ATTIC_DATABASE: the connection of the servers' role. ./start does."),
+                ?? throw new InvalidOperationException(
+                    "Set ATTIC_DATABASE to the connection of the servers' role. ./start sets it."
+                ),
             Slipway = Uri(from["ATTIC_SLIPWAY"]),
             Lantern = Uri(from["ATTIC_LANTERN"]),
             Quay = Uri(from["ATTIC_QUAY"]),
@@ -86,7 +88,7 @@ public sealed record Settings
             IsDemo = from["ATTIC_DEMO"] == "true",
             Web = from["ATTIC_WEB"],
             Snapshots = from["ATTIC_SNAPSHOTS"] is { Length: > 0 } snapshots ? snapshots : null,
-            ReadEvery = TimeSpan.FromSeconds(int.Parse(from["ATTIC_READ_SECONDS"] ?? "300", CultureInfo.InvariantCulture)),
+            SyncEvery = TimeSpan.FromSeconds(int.Parse(from["ATTIC_SYNC_SECONDS"] ?? "300", CultureInfo.InvariantCulture)),
             SecureCookies = from["ATTIC_SECURE_COOKIES"] == "true",
         };
 

@@ -3,7 +3,7 @@ using Microsoft.AspNetCore.Http.Features;
 
 namespace AtticLedger.Server;
 
-/// <summary>A body that is larger than an endpoint takes, or broken off, is said as such; it is no fault of the product.</summary>
+/// <summary>Reports a body that is too large or incomplete as such; it is not an error of the product.</summary>
 internal sealed class TooLarge(IProblemDetailsService problems) : IExceptionHandler
 {
     public ValueTask<bool> TryHandleAsync(HttpContext context, Exception exception, CancellationToken stop)
@@ -24,7 +24,7 @@ internal sealed class TooLarge(IProblemDetailsService problems) : IExceptionHand
                     Status = bad.StatusCode,
                     Title =
                         bad.StatusCode == StatusCodes.Status413PayloadTooLarge && most is not null
-                            ? $"This is larger than {most / 1024 / 1024} MB, the most that is taken here. Send it in parts."
+                            ? $"The request is larger than {most / 1024 / 1024} MB. Send it in parts."
                             : bad.Message,
                 },
             }

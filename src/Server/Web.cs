@@ -2,7 +2,7 @@ using Microsoft.Extensions.FileProviders;
 
 namespace AtticLedger.Server;
 
-/// <summary>The built web application: its files, and its page for every address that is not the API's.</summary>
+/// <summary>The built web application: its files, and its page for every address outside the API.</summary>
 internal static class Web
 {
     public static void UseWeb(this WebApplication app, Settings settings)
@@ -13,7 +13,7 @@ internal static class Web
                 new StaticFileOptions
                 {
                     FileProvider = new PhysicalFileProvider(Path.GetFullPath(folder)),
-                    // Names carry a hash of their content, so what was fetched once stays good.
+                    // File names contain a hash of the content, so they can be cached forever.
                     OnPrepareResponse = file =>
                         file.Context.Response.Headers.CacheControl = file.Context.Request.Path.StartsWithSegments("/assets")
                             ? "public, max-age=31536000, immutable"
@@ -25,7 +25,7 @@ internal static class Web
 
     public static void MapWeb(this WebApplication app, Settings settings)
     {
-        app.MapFallback("/api/{**rest}", () => TypedResults.Problem(statusCode: 404, title: "There is nothing at this address."))
+        app.MapFallback("/api/{**rest}", () => TypedResults.Problem(statusCode: 404, title: "There is no page at this address."))
             .AllowAnonymous()
             .ExcludeFromDescription();
         if (settings.Web is { } folder)

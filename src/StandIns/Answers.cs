@@ -3,7 +3,7 @@ using System.Text.Json.Nodes;
 
 namespace AtticLedger.StandIns;
 
-/// <summary>How the hosts write what they answer.</summary>
+/// <summary>The formats of the hosts' answers.</summary>
 internal static class Answers
 {
     /// <summary>RFC 3339, to the microsecond.</summary>

@@ -2,9 +2,9 @@ using System.Text.Json;
 
 namespace AtticLedger.StandIns;
 
-/// <summary>A host's records, changed one at a time and written to a file before an answer is given.</summary>
-/// <param name="records">As they stand in the file, or as they are at first.</param>
-/// <param name="file">None where nothing is kept.</param>
+/// <summary>A host's records, changed one at a time and written to a file before the answer.</summary>
+/// <param name="records">The records in the file, or the first ones.</param>
+/// <param name="file">Null if nothing is stored.</param>
 public abstract class Books<TRecords>(TRecords records, string? file)
     where TRecords : class
 {
@@ -14,10 +14,10 @@ public abstract class Books<TRecords>(TRecords records, string? file)
 
     protected Lock Gate { get; } = new();
 
-    /// <summary>To be touched under the gate alone.</summary>
+    /// <summary>Use only while holding the lock.</summary>
     protected TRecords Records { get; } = records;
 
-    /// <summary>The records in a file, or the first ones, written there at once.</summary>
+    /// <summary>The records in a file, or the first ones, which are written to it at once.</summary>
     public static TRecords Kept(string file, Func<TRecords> first)
     {
         var records = File.Exists(file) ? JsonSerializer.Deserialize<TRecords>(File.ReadAllText(file))! : first();
@@ -33,7 +33,7 @@ public abstract class Books<TRecords>(TRecords records, string? file)
         }
     }
 
-    /// <summary>All records of a kind in the order of their ids, which is made once until something changes.</summary>
+    /// <summary>All records of a kind sorted by id, kept until something changes.</summary>
     public IReadOnlyList<T> InOrder<T>(string kind, Func<TRecords, IEnumerable<T>> all, Func<T, string> id)
     {
         lock (Gate)
@@ -47,7 +47,7 @@ public abstract class Books<TRecords>(TRecords records, string? file)
         }
     }
 
-    /// <summary>Somebody works at the host itself.</summary>
+    /// <summary>A change by somebody at the host itself.</summary>
     public void Edit(Action<TRecords> edit)
     {
         lock (Gate)
@@ -57,7 +57,7 @@ public abstract class Books<TRecords>(TRecords records, string? file)
         }
     }
 
-    /// <summary>Ends every change.</summary>
+    /// <summary>Completes every change.</summary>
     protected void Save()
     {
         inOrder.Clear();

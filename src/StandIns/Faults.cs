@@ -11,7 +11,7 @@ public enum Fault
     Busy,
 }
 
-/// <summary>A seeded switch that makes a host behave badly: chances in hundredths, for changes only.</summary>
+/// <summary>Makes a host fail at random (seeded): percentages, for changes only.</summary>
 public sealed class Faults(int seed, int loseBefore, int loseAfter, int refuse, int busy, TimeSpan delay)
 {
     private readonly Random chance = new(seed);
@@ -34,9 +34,9 @@ public sealed class Faults(int seed, int loseBefore, int loseAfter, int refuse, 
         }
     }
 
-    /// <summary>What a change goes through: a fault that was switched on, then the change, then perhaps no answer.</summary>
-    /// <param name="words">The field in which the host says what is wrong.</param>
-    /// <param name="wasDone">Whether the host knows it as done already: then it is not refused any more.</param>
+    /// <summary>Processes a change: perhaps a simulated fault, then the change, then perhaps no answer.</summary>
+    /// <param name="words">The field in which the host reports an error.</param>
+    /// <param name="wasDone">True if the host has already carried it out; then it is no longer refused.</param>
     public async Task<IResult> Change(HttpContext http, string words, bool wasDone, Func<(int Status, JsonObject Body)> change)
     {
         var fault = Next();

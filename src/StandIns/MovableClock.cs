@@ -2,7 +2,7 @@ using System.Globalization;
 
 namespace AtticLedger.StandIns;
 
-/// <summary>The clock of the simulated world: it runs as clocks do, ahead by as much as it was moved forward, and never back.</summary>
+/// <summary>The clock of the simulated services: the system clock plus an offset, which never decreases.</summary>
 public sealed class MovableClock(string? file, TimeSpan ahead) : TimeProvider
 {
     private readonly Lock gate = new();
@@ -42,7 +42,7 @@ public sealed class MovableClock(string? file, TimeSpan ahead) : TimeProvider
 
 public static class ClockApi
 {
-    /// <summary>The hand at the clock. The same wish twice moves it once.</summary>
+    /// <summary>Moves the clock to a time. A repeated request moves it once.</summary>
     public static void MapClock(this WebApplication app, MovableClock clock, string token) =>
         app.MapPut("/hands/clock", (long seconds, HttpContext http) =>
         {

@@ -7,7 +7,7 @@ using AtticLedger.StandIns.Slipway;
 
 namespace AtticLedger.StandIns;
 
-/// <summary>The simulated outside world: one process, seven ports on loopback, real protocols.</summary>
+/// <summary>The simulated services outside: one process, seven ports on loopback, real protocols.</summary>
 public static class Program
 {
     public static async Task Main(string[] arguments)
@@ -17,7 +17,7 @@ public static class Program
             ?? throw new InvalidOperationException("Say --folder: where the stand-ins keep what they know.");
         Directory.CreateDirectory(folder);
 
-        // The demo's days are relative to the day it was first started; later days really pass.
+        // The days of the demo are relative to its first start. After that, days pass as usual.
         var merrowby = new Lazy<Merrowby>(() => Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871));
         var slipway = SlipwayBooks.Load(Path.Combine(folder, "slipway.json"), () => merrowby.Value.Slipway);
         var lantern = LanternBooks.Load(Path.Combine(folder, "lantern.json"), () => merrowby.Value.Lantern);

@@ -2,14 +2,15 @@ using System.Globalization;
 
 namespace AtticLedger.StandIns;
 
-/// <summary>So many requests in each span of time, told with every answer by the fields of the IETF's draft "RateLimit header fields for HTTP".</summary>
+/// <summary>A number of requests for each period, reported with every answer in the fields of the IETF's draft "RateLimit header
+/// fields for HTTP".</summary>
 public sealed class RequestBudget(int allowed, TimeSpan span, TimeProvider clock)
 {
     private readonly Lock gate = new();
     private DateTimeOffset began;
     private int spent;
 
-    /// <summary>Whether one more may be answered.</summary>
+    /// <summary>True if one more request may be answered.</summary>
     public bool Spend(HttpResponse response)
     {
         lock (gate)

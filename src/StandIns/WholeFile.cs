@@ -1,6 +1,7 @@
 namespace AtticLedger.StandIns;
 
-/// <summary>Writes a file beside and renames it, so that whoever is killed meanwhile leaves the one before, whole.</summary>
+/// <summary>Writes a new file and renames it, so that a process that is killed meanwhile leaves the complete former
+/// file.</summary>
 internal static class WholeFile
 {
     public static void Write(string file, string text)

@@ -11,11 +11,11 @@ public enum Role : byte
     Auditor,
 }
 
-/// <param name="Holder">Whose account it is: whoever may not sign in has nothing by it, wherever it is asked.</param>
+/// <param name="Holder">The person whose account it is: a person who may not sign in gets nothing through it anywhere.</param>
 public sealed record Account(long Id, PersonId Person, Role Role, UnitCode? Part, string? PasswordHash, Person Holder)
 {
-    /// <summary>True if its holder has not left.</summary>
-    public bool IsOpen(DateTimeOffset now, HouseTime time) => Holder.MaySignIn(now, time);
+    /// <summary>True if its person has not left.</summary>
+    public bool IsOpen(DateTimeOffset now, OrganisationTime time) => Holder.MaySignIn(now, time);
 }
 
 public sealed record SessionRow(
@@ -28,17 +28,16 @@ public sealed record SessionRow(
 );
 
 /// <summary>An account as the page of accounts shows it.</summary>
-/// <param name="Sessions">How many are neither over nor ended.</param>
+/// <param name="Sessions">The number of open sessions.</param>
 public sealed record AccountRow(Account Account, DateTimeOffset? LastSignIn, int Sessions);
 
-/// <summary>
-/// Accounts, sessions and what throttles tries. An account is read with its holder, for whoever reads one has to know
-/// whether they have left.
+/// <summary>Accounts, sessions and the throttling of attempts. An account is read together with its person, because every reader
+/// has to know whether they have left.
 /// </summary>
 public static class AccountTables
 {
     private const string Columns =
-        "a.id, a.person, a.role, a.part, a.password_hash, p.kind, coalesce(n.name, 'name erased'), coalesce(n.mail, ''), p.standing, p.day";
+        "a.id, a.person, a.role, a.scope, a.password_hash, p.kind, coalesce(n.name, 'name erased'), coalesce(n.mail, ''), p.standing, p.day";
     private const string Holder = "join person p on p.id = a.person left join person_name n on n.person = a.person";
     private const string Tables = $"account a {Holder}";
 
@@ -63,10 +62,10 @@ public static class AccountTables
             now - idle
         );
 
-    /// <summary>Administrators who may sign in: who is told what administrators have to hear of.</summary>
+    /// <summary>Administrators who may sign in: the recipients of administrators' notifications.</summary>
     public static async Task<List<PersonId>> Administrators(this Npgsql.NpgsqlConnection connection, DateTimeOffset now)
     {
-        var time = await connection.HouseTime();
+        var time = await connection.OrganisationTime();
         return
         [
             .. (
@@ -84,7 +83,7 @@ public static class AccountTables
     public static Task SetPassword(this Change change, long account, string passwordHash) =>
         change.Connection.Run("update account set password_hash = $2 where id = $1", account, passwordHash);
 
-    /// <summary>Where the clock is moved, sessions last as long as before.</summary>
+    /// <summary>If the demo's clock is moved, sessions last as long as before.</summary>
     public static Task ShiftSessions(this Change change, TimeSpan by) =>
         change.Connection.Run(
             "update session set expires = expires + $1, used_at = used_at + $1 where revoked is null and expires > $2",
@@ -92,7 +91,7 @@ public static class AccountTables
             change.Now
         );
 
-    /// <summary>The account behind a session that is neither over, idle nor revoked, of somebody who has not left.</summary>
+    /// <summary>The account of a session that is not expired, idle or revoked, if its person has not left.</summary>
     public static async Task<(Account Account, Guid Session, DateTimeOffset UsedAt)?> AccountBySession(
         this Npgsql.NpgsqlConnection connection,
         byte[] idHash,
@@ -102,7 +101,7 @@ public static class AccountTables
     {
         var found = await connection.Rows(
             $"""
-            select {Columns}, s.public_id, s.used_at, coalesce((select value from house_setting where name = '{HouseTables.ZoneSetting}'), '{HouseTables.NoZone}')
+            select {Columns}, s.public_id, s.used_at, coalesce((select value from organisation_setting where name = '{OrganisationTables.ZoneSetting}'), '{OrganisationTables.NoZone}')
             from session s join account a on a.id = s.account {Holder}
             where s.id_hash = $1 and s.revoked is null and s.expires > $2 and s.used_at > $3
             """,
@@ -111,7 +110,7 @@ public static class AccountTables
                     Account: Read(row),
                     Session: row.GetGuid(10),
                     UsedAt: row.GetFieldValue<DateTimeOffset>(11),
-                    Time: HouseTables.TimeIn(row.GetString(12))
+                    Time: OrganisationTables.TimeIn(row.GetString(12))
                 ),
             idHash,
             now,
@@ -120,7 +119,7 @@ public static class AccountTables
         return found is [var one] && one.Account.IsOpen(now, one.Time) ? (one.Account, one.Session, one.UsedAt) : null;
     }
 
-    /// <summary>Notes that a session is used; where that was noted lately, nothing is written.</summary>
+    /// <summary>Records the use of a session, unless that was recorded recently.</summary>
     public static Task<int> UseSession(
         this Npgsql.NpgsqlConnection connection,
         byte[] idHash,
@@ -131,8 +130,8 @@ public static class AccountTables
     public static Task PutAccount(this Change change, PersonId person, Role role, UnitCode? part, string? passwordHash) =>
         change.Connection.Run(
             """
-            insert into account (person, role, part, password_hash) values ($1, $2, $3, $4)
-            on conflict (person) do update set role = excluded.role, part = excluded.part, password_hash = excluded.password_hash
+            insert into account (person, role, scope, password_hash) values ($1, $2, $3, $4)
+            on conflict (person) do update set role = excluded.role, scope = excluded.scope, password_hash = excluded.password_hash
             """,
             person.Value,
             (short)role,
@@ -141,7 +140,7 @@ public static class AccountTables
         );
 
     public static Task SetRole(this Change change, long account, Role role, UnitCode? part) =>
-        change.Connection.Run("update account set role = $2, part = $3 where id = $1", account, (short)role, part?.Value);
+        change.Connection.Run("update account set role = $2, scope = $3 where id = $1", account, (short)role, part?.Value);
 
     public static Task RemoveAccount(this Change change, long account) =>
         change.Connection.Run("delete from account where id = $1", account);
@@ -182,7 +181,7 @@ public static class AccountTables
             now - idle
         );
 
-    /// <summary>Ends one session of an account; false where there is no such session.</summary>
+    /// <summary>Ends one session of an account; false if there is no such session.</summary>
     public static async Task<bool> Revoke(this Change change, long account, Guid session) =>
         await change.Connection.Run(
             "update session set revoked = $3 where account = $1 and public_id = $2 and revoked is null",
@@ -192,7 +191,7 @@ public static class AccountTables
         ) > 0;
 
     /// <summary>Ends all sessions of an account but one.</summary>
-    /// <returns>How many.</returns>
+    /// <returns>The number.</returns>
     public static Task<int> RevokeAll(this Change change, long account, Guid? but = null) =>
         change.Connection.Run(
             "update session set revoked = $2 where account = $1 and revoked is null and expires > $2 and public_id is distinct from $3",
@@ -201,11 +200,12 @@ public static class AccountTables
             Sql.Id(but)
         );
 
-    /// <summary>Ends the sessions of everybody who has left or is no longer of the staff, and forgets their browsers and calendars.</summary>
-    /// <returns>The accounts that had one.</returns>
+    /// <summary>Ends the sessions of everybody who has left or is no longer staff, and deletes their known browsers and calendar
+    /// links.</summary>
+    /// <returns>The accounts concerned.</returns>
     public static async Task<List<long>> RevokeOfLeft(this Change change)
     {
-        var time = await change.Connection.HouseTime();
+        var time = await change.Connection.OrganisationTime();
         var open = await change.Connection.Rows(
             $"select distinct {Columns} from {Tables} join session s on s.account = a.id where s.revoked is null and s.expires > $1",
             Read,
@@ -233,11 +233,11 @@ public static class AccountTables
             toGather
         );
 
-    /// <summary>How many failures nobody has written down yet, up to an instant; they are counted once.</summary>
+    /// <summary>The number of failures up to an instant that are not journalled yet; each is counted once.</summary>
     public static Task<int> GatherFailures(this Change change, DateTimeOffset upto) =>
         change.Connection.Run("update sign_in_failure set to_gather = false where to_gather and at <= $1", upto);
 
-    /// <summary>What was gathered and no longer throttles anybody.</summary>
+    /// <summary>Deletes counters that no longer throttle anybody.</summary>
     public static async Task ForgetFailures(this Change change, DateTimeOffset before)
     {
         await change.Connection.Run("delete from sign_in_failure where not to_gather and at < $1", before);
@@ -245,12 +245,11 @@ public static class AccountTables
         await change.Connection.Run("delete from known_browser where until < $1", change.Now);
     }
 
-    /// <summary>
-    /// Counts a try under some keys, unless one of them has to wait: all in one statement, so that however many come at once
-    /// are counted one after the other.
+    /// <summary>Counts an attempt under some keys, unless one of them has to wait: in one statement, so that simultaneous
+    /// attempts are counted one after the other.
     /// </summary>
-    /// <param name="keys">Each with how many tries are free before pauses grow.</param>
-    /// <returns>How long to wait; null where the try is counted and may be made.</returns>
+    /// <param name="keys">The keys, each with the number of attempts before pauses grow.</param>
+    /// <returns>How long to wait; null if the attempt is counted and allowed.</returns>
     public static async Task<TimeSpan?> CountTry(
         this Npgsql.NpgsqlConnection connection,
         IReadOnlyList<(byte[] KeyHash, int Free)> keys,
@@ -286,9 +285,8 @@ public static class AccountTables
         return pauses is [{ } until] ? until - now : null;
     }
 
-    /// <summary>
-    /// A try succeeded: whose it was starts afresh, and for a caller it was no failure. Their other failures stay counted, or
-    /// one account would be enough to guess at all others.
+    /// <summary>An attempt succeeded: the account's counter is reset, and the caller's is not increased. The caller's other
+    /// failures stay counted, otherwise one own account would allow guessing all others.
     /// </summary>
     public static Task<int> Succeeded(this Npgsql.NpgsqlConnection connection, byte[] ofOne, byte[]? ofCaller) =>
         connection.Run(
@@ -300,7 +298,7 @@ public static class AccountTables
             new Npgsql.NpgsqlParameter { Value = ofCaller ?? (object)DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Bytea }
         );
 
-    /// <summary>Whether a browser signed in to an account before.</summary>
+    /// <summary>True if a browser has signed in to an account before.</summary>
     public static Task<bool> IsKnownBrowser(
         this Npgsql.NpgsqlConnection connection,
         byte[] tokenHash,
@@ -325,7 +323,7 @@ public static class AccountTables
     public static Task ForgetBrowsers(this Change change, long account) =>
         change.Connection.Run("delete from known_browser where account = $1", account);
 
-    /// <summary>The answer given before to the same key, if any.</summary>
+    /// <summary>The earlier response for the same key, if any.</summary>
     public static async Task<(string RequestHash, int Status, string Body)?> Answered(
         this Npgsql.NpgsqlConnection connection,
         long account,
@@ -333,7 +331,7 @@ public static class AccountTables
     )
     {
         var found = await connection.Rows(
-            "select request_hash, status, body from answered where account = $1 and key = $2",
+            "select request_hash, status, body from idempotency_key where account = $1 and key = $2",
             row => (row.GetString(0), row.GetInt32(1), row.GetString(2)),
             account,
             key
@@ -343,7 +341,7 @@ public static class AccountTables
 
     public static Task Answer(this Change change, long account, string key, string requestHash, int status, string body) =>
         change.Connection.Run(
-            "insert into answered (account, key, request_hash, status, body, at) values ($1, $2, $3, $4, $5, $6)",
+            "insert into idempotency_key (account, key, request_hash, status, body, at) values ($1, $2, $3, $4, $5, $6)",
             account,
             key,
             requestHash,

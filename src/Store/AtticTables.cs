@@ -1,5 +1,5 @@
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
-using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Naming;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -8,64 +8,76 @@ using NpgsqlTypes;
 
 namespace AtticLedger.Store;
 
-/// <summary>Stays in the attic and holds on sites.</summary>
+/// <summary>Attic entries and holds.</summary>
 public static class AtticTables
 {
-    private const string StayColumns =
-        "id, site, place, state, by_person, at_host, by_owner, reason, asked_at, stoppable_until, put_away_at, went, classes, order_id, return_wish, came, ended_at, words";
+    private const string AtticEntryColumns =
+        "id, site, place, state, by_person, at_host, by_owner, reason, requested_at, stoppable_until, moved_to_attic_at, content_before, classifications, change_id, wanted_return, content_after, ended_at, message";
 
     private const string HoldColumns = "id, site, reason, by_person, from_at, through, released_at";
 
-    public static Task<List<Stay>> OpenStays(this NpgsqlConnection connection) =>
-        connection.Rows($"select {StayColumns} from stay where state <= 4 order by id", ReadStay);
+    public static Task<List<AtticEntry>> OpenAtticEntries(this NpgsqlConnection connection) =>
+        connection.Rows($"select {AtticEntryColumns} from attic_entry where state <= 4 order by id", ReadAtticEntry);
 
-    /// <summary>The latest stay of each of some sites, open or over.</summary>
-    public static async Task<Dictionary<SiteId, Stay>> LatestStays(
+    /// <summary>The latest attic entry of each of some sites, open or ended.</summary>
+    public static async Task<Dictionary<SiteId, AtticEntry>> LatestAtticEntries(
         this NpgsqlConnection connection,
         IReadOnlyCollection<SiteId> sites
     ) =>
         (
             await connection.Rows(
-                $"select distinct on (site) {StayColumns} from stay where site = any($1) order by site, id desc",
-                ReadStay,
+                $"select distinct on (site) {AtticEntryColumns} from attic_entry where site = any($1) order by site, id desc",
+                ReadAtticEntry,
                 (object)sites.Select(site => site.Value).ToArray()
             )
-        ).ToDictionary(stay => stay.Site);
+        ).ToDictionary(atticEntry => atticEntry.Site);
 
-    /// <summary>The stay that is open, of each of some sites that has one.</summary>
-    public static async Task<Dictionary<SiteId, Stay>> OpenStays(
+    /// <summary>The open attic entries of some sites.</summary>
+    public static async Task<Dictionary<SiteId, AtticEntry>> OpenAtticEntries(
         this NpgsqlConnection connection,
         IReadOnlyCollection<SiteId> sites
     ) =>
         (
-            await connection.Rows($"select {StayColumns} from stay where site = any($1) and state <= 4", ReadStay, Sql.Ids(sites))
-        ).ToDictionary(stay => stay.Site);
+            await connection.Rows(
+                $"select {AtticEntryColumns} from attic_entry where site = any($1) and state <= 4",
+                ReadAtticEntry,
+                Sql.Ids(sites)
+            )
+        ).ToDictionary(atticEntry => atticEntry.Site);
 
-    public static Task<List<Stay>> StaysOf(this NpgsqlConnection connection, SiteId site) =>
-        connection.Rows($"select {StayColumns} from stay where site = $1 order by id desc", ReadStay, site.Value);
+    public static Task<List<AtticEntry>> AtticEntriesOf(this NpgsqlConnection connection, SiteId site) =>
+        connection.Rows(
+            $"select {AtticEntryColumns} from attic_entry where site = $1 order by id desc",
+            ReadAtticEntry,
+            site.Value
+        );
 
-    /// <summary>Every stay that there was, the latest first.</summary>
-    public static Task<List<Stay>> AllStays(this NpgsqlConnection connection) =>
-        connection.Rows($"select {StayColumns} from stay order by id desc", ReadStay);
+    /// <summary>All attic entries, the latest first.</summary>
+    public static Task<List<AtticEntry>> AllAtticEntries(this NpgsqlConnection connection) =>
+        connection.Rows($"select {AtticEntryColumns} from attic_entry order by id desc", ReadAtticEntry);
 
-    /// <summary>Stays that ended since an instant, the latest first.</summary>
-    public static Task<List<Stay>> StaysEndedSince(this NpgsqlConnection connection, DateTimeOffset since) =>
-        connection.Rows($"select {StayColumns} from stay where ended_at >= $1 order by ended_at desc", ReadStay, since);
+    /// <summary>Attic entries that ended since an instant, the latest first.</summary>
+    public static Task<List<AtticEntry>> AtticEntriesEndedSince(this NpgsqlConnection connection, DateTimeOffset since) =>
+        connection.Rows(
+            $"select {AtticEntryColumns} from attic_entry where ended_at >= $1 order by ended_at desc",
+            ReadAtticEntry,
+            since
+        );
 
-    /// <summary>Writes a stay as it is now: a new row where its id is 0.</summary>
-    public static Task Put(this Change change, Stay stay) =>
-        stay.Id == 0
+    /// <summary>Writes an attic entry; a new row if its id is 0.</summary>
+    public static Task Put(this Change change, AtticEntry atticEntry) =>
+        atticEntry.Id == 0
             ? change.Connection.Run(
-                $"insert into stay ({StayColumns["id, ".Length..]}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)",
-                Values(stay)
+                $"insert into attic_entry ({AtticEntryColumns["id, ".Length..]}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)",
+                Values(atticEntry)
             )
             : change.Connection.Run(
                 """
-                update stay set site = $1, place = $2, state = $3, by_person = $4, at_host = $5, by_owner = $6, reason = $7, asked_at = $8, stoppable_until = $9, put_away_at = $10,
-                    went = $11, classes = $12, order_id = $13, return_wish = $14, came = $15, ended_at = $16, words = $17
+                update attic_entry set site = $1, place = $2, state = $3, by_person = $4, at_host = $5, by_owner = $6, reason = $7, requested_at = $8, stoppable_until = $9, moved_to_attic_at = $10,
+                    content_before = $11, classifications = $12, change_id = $13, wanted_return = $14, content_after = $15, ended_at = $16, message = $17
                 where id = $18
                 """,
-                [.. Values(stay), stay.Id]
+                [.. Values(atticEntry), atticEntry.Id]
             );
 
     public static async Task<ILookup<SiteId, Hold>> Holds(
@@ -104,18 +116,19 @@ public static class AtticTables
             )
             : change.Connection.Run("update hold set released_at = $2 where id = $1", hold.Id, Sql.Moment(hold.Released));
 
-    /// <summary>What stands around each of some sites: children, sites that its own group opens, and where they are wanted all in use on its host.</summary>
+    /// <summary>The related sites of each of some sites: children, sites of its group and, on request, all sites in use on its
+    /// host.</summary>
     public static async Task<Dictionary<SiteId, Surroundings>> Around(
         this NpgsqlConnection connection,
         IReadOnlyCollection<SiteFacts> sites,
-        Sight sight,
+        Scope viewerScope,
         bool withNeighbours
     )
     {
         var ids = (object)sites.Select(site => site.Id.Value).ToArray();
         var children = (
             await connection.Rows(
-                "select p.id, c.id from site p join site c on c.host = p.host and c.parent = p.host_key where p.id = any($1) and c.existence = 0 and not c.vanished order by c.id",
+                "select p.id, c.id from site p join site c on c.host = p.host and c.parent = p.host_key where p.id = any($1) and c.existence = 0 and not c.no_longer_reported order by c.id",
                 Pair,
                 ids
             )
@@ -131,17 +144,17 @@ public static class AtticTables
             )
         ).ToLookup(pair => pair.Of, pair => pair.Site);
         var named = await connection.Sites(
-            new Sight.Everything(),
+            new Scope.Everything(),
             [.. children.Concat(opened).SelectMany(around => around).Distinct()]
         );
         var facts = named.ToDictionary(site => site.Id);
         var hosts = new Dictionary<string, Neighbours>();
         foreach (var host in withNeighbours ? sites.Select(site => site.Host).Distinct() : [])
         {
-            var seen = await connection.SeenOn(host, sight);
+            var seen = await connection.SeenOn(host, viewerScope);
             hosts[host] = new Neighbours(
                 await connection.Rows(
-                    "select id, coalesce(name, ''), coalesce(address, '') from site where host = $1 and existence = 0 and not vanished order by id",
+                    "select id, coalesce(name, ''), coalesce(address, '') from site where host = $1 and existence = 0 and not no_longer_reported order by id",
                     row => new Neighbour(
                         new SiteId(row.GetInt64(0)),
                         row.GetString(1),
@@ -160,7 +173,7 @@ public static class AtticTables
                 Children = [.. children[site.Id].Select(id => facts[id])],
                 OpenedByGroup = [.. opened[site.Id].Select(id => facts[id])],
                 OnHost = hosts.GetValueOrDefault(site.Host, Neighbours.NotRead),
-                Sight = sight,
+                Scope = viewerScope,
             }
         );
     }
@@ -168,46 +181,46 @@ public static class AtticTables
     private static (SiteId Of, SiteId Site) Pair(NpgsqlDataReader row) =>
         (new SiteId(row.GetInt64(0)), new SiteId(row.GetInt64(1)));
 
-    private static object?[] Values(Stay stay) =>
+    private static object?[] Values(AtticEntry atticEntry) =>
         [
-            stay.Site.Value,
-            stay.Place,
-            (short)stay.State,
-            Sql.Id(stay.By?.Value),
-            stay.AtHost,
-            stay.ByOwner,
-            stay.Reason,
-            stay.AskedAt,
-            Sql.Moment(stay.StoppableUntil),
-            Sql.Moment(stay.PutAwayAt),
-            Sql.Json(Json.Of(stay.Went)),
-            Sql.Json(Json.Of(stay.Classes)),
-            Sql.Id(stay.Order?.Value),
-            Sql.Json(stay.Return is { } wish ? Json.Of(wish) : null),
-            Sql.Json(stay.Came is { } came ? Json.Of(came) : null),
-            Sql.Moment(stay.EndedAt),
-            stay.Words,
+            atticEntry.Site.Value,
+            atticEntry.Place,
+            (short)atticEntry.State,
+            Sql.Id(atticEntry.By?.Value),
+            atticEntry.AtHost,
+            atticEntry.ByOwner,
+            atticEntry.Reason,
+            atticEntry.RequestedAt,
+            Sql.Moment(atticEntry.StoppableUntil),
+            Sql.Moment(atticEntry.MovedToAtticAt),
+            Sql.Json(Json.Of(atticEntry.ContentBefore)),
+            Sql.Json(Json.Of(atticEntry.Classifications)),
+            Sql.Id(atticEntry.HostChange?.Value),
+            Sql.Json(atticEntry.Return is { } wanted ? Json.Of(wanted) : null),
+            Sql.Json(atticEntry.ContentAfter is { } came ? Json.Of(came) : null),
+            Sql.Moment(atticEntry.EndedAt),
+            atticEntry.Words,
         ];
 
-    private static Stay ReadStay(NpgsqlDataReader row) =>
+    private static AtticEntry ReadAtticEntry(NpgsqlDataReader row) =>
         new()
         {
             Id = row.GetInt64(0),
             Site = new SiteId(row.GetInt64(1)),
             Place = row.GetInt64(2),
-            State = (StayState)row.GetInt16(3),
+            State = (AtticState)row.GetInt16(3),
             By = row.PersonOrNull(4),
             AtHost = row.GetBoolean(5),
             ByOwner = row.GetBoolean(6),
             Reason = row.TextOrNull(7),
-            AskedAt = row.GetFieldValue<DateTimeOffset>(8),
+            RequestedAt = row.GetFieldValue<DateTimeOffset>(8),
             StoppableUntil = row.OrNull<DateTimeOffset>(9),
-            PutAwayAt = row.OrNull<DateTimeOffset>(10),
-            Went = Json.Snapshot(row.GetString(11)),
-            Classes = Json.Classes(row.GetString(12)),
-            Order = row.OrNull<Guid>(13) is { } order ? new OrderId(order) : null,
-            Return = row.TextOrNull(14) is { } wish ? Json.Wish(wish) : null,
-            Came = row.TextOrNull(15) is { } came ? Json.Snapshot(came) : null,
+            MovedToAtticAt = row.OrNull<DateTimeOffset>(10),
+            ContentBefore = Json.Snapshot(row.GetString(11)),
+            Classifications = Json.Classifications(row.GetString(12)),
+            HostChange = row.OrNull<Guid>(13) is { } hostChange ? new ChangeId(hostChange) : null,
+            Return = row.TextOrNull(14) is { } wanted ? Json.WantedState(wanted) : null,
+            ContentAfter = row.TextOrNull(15) is { } came ? Json.Snapshot(came) : null,
             EndedAt = row.OrNull<DateTimeOffset>(16),
             Words = row.TextOrNull(17),
         };

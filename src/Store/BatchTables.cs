@@ -1,38 +1,38 @@
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
 using Npgsql;
 using NpgsqlTypes;
 
 namespace AtticLedger.Store;
 
-/// <summary>A line of a batch with what became of its order.</summary>
-public sealed record BatchLineRow(BatchLine Line, OrderState? Order, string? HostWords, ApprovalState? Approval)
+/// <summary>A row of a batch with the state of its change.</summary>
+public sealed record BatchLineRow(BatchLine Line, ChangeState? HostChange, string? HostWords, ApprovalState? Approval)
 {
-    public BatchOutcome Outcome => BatchOutcomes.Of(Line.State, Order, Approval);
+    public BatchOutcome Outcome => BatchOutcomes.Of(Line.State, HostChange, Approval);
 
-    /// <summary>Whether something of it was done or is being done, so that it can be taken back.</summary>
+    /// <summary>True if any part was done or is being done, so that it can be undone.</summary>
     public bool WasDone => Outcome is BatchOutcome.Done or BatchOutcome.UnderWay or BatchOutcome.Contradicted;
 }
 
-/// <summary>Deeds on many sites, with a line for each.</summary>
+/// <summary>Actions on many sites, with a row for each.</summary>
 public static class BatchTables
 {
     private const string BatchColumns =
-        "id, deed, state, by_person, reason, planned_at, started_at, ended_at, words, gain, lose, undoes";
+        "id, action, state, by_person, reason, planned_at, started_at, ended_at, message, gain, lose, undoes";
     private const string LineColumns =
-        "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.words, l.order_id, l.approval_id, l.undoes";
+        "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.messages, l.change_id, l.approval_id, l.undoes";
 
     public static async Task<Batch?> Batch(this NpgsqlConnection connection, BatchId id) =>
         (await connection.Rows($"select {BatchColumns} from batch where id = $1", ReadBatch, id.Value)).SingleOrDefault();
 
-    /// <summary>Batches that are to go on, the oldest first.</summary>
+    /// <summary>Running batches, the oldest first.</summary>
     public static Task<List<Batch>> RunningBatches(this NpgsqlConnection connection) =>
         connection.Rows(
             $"select {BatchColumns} from batch where state = {(short)BatchState.Running} order by started_at, id",
             ReadBatch
         );
 
-    /// <summary>Batches that were started and have not ended, and those that ended since an instant; the latest first.</summary>
+    /// <summary>Started batches that have not ended, and those that ended since an instant; the latest first.</summary>
     public static Task<List<Batch>> BatchesSince(this NpgsqlConnection connection, DateTimeOffset since) =>
         connection.Rows(
             $"select {BatchColumns} from batch where state in (1, 2) or ended_at >= $1 order by started_at desc, id",
@@ -40,7 +40,7 @@ public static class BatchTables
             since
         );
 
-    /// <summary>The batch that took another back, once it was started; the latest.</summary>
+    /// <summary>The latest started batch that undoes another.</summary>
     public static async Task<BatchId?> UndoneBy(this NpgsqlConnection connection, BatchId batch) =>
         (
             await connection.Rows(
@@ -50,7 +50,7 @@ public static class BatchTables
             )
         ).SingleOrDefault();
 
-    /// <summary>A running batch, held for this transaction; null where it runs no more or another server is at it.</summary>
+    /// <summary>A running batch, locked for this transaction; null if it no longer runs or another server works on it.</summary>
     public static async Task<Batch?> Claim(this Change change, BatchId id) =>
         (
             await change.Connection.Rows(
@@ -71,20 +71,20 @@ public static class BatchTables
     public static Task<List<BatchLineRow>> BatchLines(this NpgsqlConnection connection, BatchId batch) =>
         connection.Rows(
             $"""
-            select {LineColumns}, o.state, o.words, a.state from batch_line l
-            left join host_order o on o.id = l.order_id left join approval a on a.id = l.approval_id
+            select {LineColumns}, o.state, o.message, a.state from batch_line l
+            left join host_change o on o.id = l.change_id left join approval a on a.id = l.approval_id
             where l.batch = $1 order by l.place
             """,
             row => new BatchLineRow(
                 ReadLine(row),
-                (OrderState?)row.OrNull<short>(10),
+                (ChangeState?)row.OrNull<short>(10),
                 row.TextOrNull(11),
                 (ApprovalState?)row.OrNull<short>(12)
             ),
             batch.Value
         );
 
-    /// <summary>How many lines of some batches stand where, without reading them.</summary>
+    /// <summary>The number of rows per outcome of some batches, without reading the rows.</summary>
     public static async Task<ILookup<BatchId, (BatchOutcome Outcome, int Count)>> BatchCounts(
         this NpgsqlConnection connection,
         IReadOnlyCollection<BatchId> batches
@@ -92,7 +92,7 @@ public static class BatchTables
             await connection.Rows(
                 """
                 select l.batch, l.state, o.state, a.state, count(*)::integer from batch_line l
-                left join host_order o on o.id = l.order_id left join approval a on a.id = l.approval_id
+                left join host_change o on o.id = l.change_id left join approval a on a.id = l.approval_id
                 where l.batch = any($1) group by l.batch, l.state, o.state, a.state
                 """,
                 row =>
@@ -100,7 +100,7 @@ public static class BatchTables
                         Batch: new BatchId(row.GetGuid(0)),
                         Outcome: BatchOutcomes.Of(
                             (BatchLineState)row.GetInt16(1),
-                            (OrderState?)row.OrNull<short>(2),
+                            (ChangeState?)row.OrNull<short>(2),
                             (ApprovalState?)row.OrNull<short>(3)
                         ),
                         Count: row.GetInt32(4)
@@ -113,10 +113,10 @@ public static class BatchTables
         change.Connection.Run(
             $"""
             insert into batch ({BatchColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
-            on conflict (id) do update set state = excluded.state, reason = excluded.reason, started_at = excluded.started_at, ended_at = excluded.ended_at, words = excluded.words
+            on conflict (id) do update set state = excluded.state, reason = excluded.reason, started_at = excluded.started_at, ended_at = excluded.ended_at, message = excluded.message
             """,
             batch.Id.Value,
-            batch.Deed,
+            batch.Action,
             (short)batch.State,
             batch.By.Value,
             batch.Reason,
@@ -132,7 +132,7 @@ public static class BatchTables
     public static async Task AddLines(this Change change, IReadOnlyList<BatchLine> lines)
     {
         await using var copy = await change.Connection.BeginBinaryImportAsync(
-            "copy batch_line (batch, place, site, state, fingerprint, effect, words, undoes) from stdin (format binary)"
+            "copy batch_line (batch, place, site, state, fingerprint, effect, messages, undoes) from stdin (format binary)"
         );
         foreach (var line in lines)
         {
@@ -144,7 +144,7 @@ public static class BatchTables
             await (line.Fingerprint is null ? copy.WriteNullAsync() : copy.WriteAsync(line.Fingerprint));
             await copy.WriteAsync(Json.Of(line.Effect), NpgsqlDbType.Jsonb);
             await copy.WriteAsync(line.Words.ToArray());
-            await (line.Target.Undoes is { } order ? copy.WriteAsync(order.Value) : copy.WriteNullAsync());
+            await (line.Target.Undoes is { } hostChange ? copy.WriteAsync(hostChange.Value) : copy.WriteNullAsync());
         }
 
         await copy.CompleteAsync();
@@ -152,17 +152,17 @@ public static class BatchTables
 
     public static Task Put(this Change change, BatchLine line) =>
         change.Connection.Run(
-            "update batch_line set state = $3, effect = $4, words = $5, order_id = $6, approval_id = $7 where batch = $1 and place = $2",
+            "update batch_line set state = $3, effect = $4, messages = $5, change_id = $6, approval_id = $7 where batch = $1 and place = $2",
             line.Batch.Value,
             line.Place,
             (short)line.State,
             Sql.Json(Json.Of(line.Effect)),
             line.Words.ToArray(),
-            Sql.Id(line.Order?.Value),
+            Sql.Id(line.HostChange?.Value),
             Sql.Id(line.Approval?.Value)
         );
 
-    /// <summary>Forgets plans that nobody has carried out.</summary>
+    /// <summary>Deletes plans that nobody has started.</summary>
     public static Task<int> ForgetPlans(this Change change, DateTimeOffset before) =>
         change.Connection.Run("delete from batch where state = 0 and planned_at < $1", before);
 
@@ -170,7 +170,7 @@ public static class BatchTables
         new()
         {
             Id = new BatchId(row.GetGuid(0)),
-            Deed = row.GetString(1),
+            Action = row.GetString(1),
             State = (BatchState)row.GetInt16(2),
             By = new PersonId(row.GetInt64(3)),
             Reason = row.TextOrNull(4),
@@ -187,12 +187,12 @@ public static class BatchTables
         new(
             new BatchId(row.GetGuid(0)),
             row.GetInt32(1),
-            new BatchTarget(new SiteId(row.GetInt64(2)), row.OrNull<Guid>(9) is { } undone ? new OrderId(undone) : null),
+            new BatchTarget(new SiteId(row.GetInt64(2)), row.OrNull<Guid>(9) is { } undone ? new ChangeId(undone) : null),
             (BatchLineState)row.GetInt16(3),
             row.TextOrNull(4),
             Json.LineEffect(row.GetString(5)),
             row.GetFieldValue<string[]>(6),
-            row.OrNull<Guid>(7) is { } order ? new OrderId(order) : null,
+            row.OrNull<Guid>(7) is { } hostChange ? new ChangeId(hostChange) : null,
             row.OrNull<Guid>(8) is { } approval ? new ApprovalId(approval) : null
         );
 }

@@ -6,13 +6,12 @@ using NpgsqlTypes;
 
 namespace AtticLedger.Store;
 
-/// <summary>
-/// Loads a whole register into an empty one, by COPY, with ids that the caller gives from 1 on. Needs the owner's role,
-/// for it sets where ids go on.
+/// <summary>Loads a whole register into an empty one, by COPY, with ids that the caller assigns from 1. Needs the owner's role,
+/// because it sets the sequences.
 /// </summary>
 public static class BulkTables
 {
-    /// <summary>Whether nothing has been registered yet: no person, no unit, no site.</summary>
+    /// <summary>True if the register is empty: no person, no unit, no site.</summary>
     public static async Task<bool> IsEmpty(this NpgsqlConnection connection) =>
         await connection.One<bool>(
             "select not exists (select from site) and not exists (select from person) and not exists (select from unit) and not exists (select from people_group)"
@@ -21,14 +20,14 @@ public static class BulkTables
     public static async Task LoadPeople(this Change change, IEnumerable<(Person Person, bool HasName)> people)
     {
         List<(Person Person, bool HasName)> all = [.. people];
-        await Copy(change, "person (id, kind, standing, day, unit, class, mail_fails)", all, async (row, one) =>
+        await Copy(change, "person (id, kind, standing, day, unit, classification, mail_fails)", all, async (row, one) =>
         {
             await row.WriteAsync(one.Person.Id.Value);
             await row.WriteAsync((short)one.Person.Kind);
             await row.WriteAsync((short)one.Person.Standing);
             await Write(row, one.Person.Day, NpgsqlDbType.Date);
             await Write(row, one.Person.Unit.Has(out var unit) ? unit.Value : null, NpgsqlDbType.Text);
-            await row.WriteAsync(one.Person.Class);
+            await row.WriteAsync(one.Person.Classification);
             await row.WriteAsync(one.Person.MailFails);
         });
         await Copy(change, "person_name (person, name, mail)", all.Where(one => one.HasName), async (row, one) =>
@@ -65,7 +64,7 @@ public static class BulkTables
         await change.GoOn("people_group");
     }
 
-    /// <summary>A part of the sites; call <see cref="Loaded"/> after the last.</summary>
+    /// <summary>Loads a part of the sites; call <see cref="Loaded"/> after the last.</summary>
     public static async Task LoadSites(this Change change, IReadOnlyList<SiteFacts> sites)
     {
         await using (
@@ -90,18 +89,18 @@ public static class BulkTables
         await SiteTables.CopyGrants(change, sites);
     }
 
-    /// <summary>The site that a loaded one has moved to.</summary>
+    /// <summary>The site that a loaded one has become.</summary>
     public static Task SetMoved(this Change change, SiteId from, SiteId to) =>
         change.Connection.Run("update site set moved_to = $2 where id = $1", from.Value, to.Value);
 
-    /// <summary>After the last part: ids go on, and the database knows how much there is of everything.</summary>
+    /// <summary>After the last part: sets the sequences and updates the statistics.</summary>
     public static async Task Loaded(this Change change)
     {
         await change.GoOn("site");
         await change.Connection.Run("analyze unit, person, person_name, people_group, group_member, site, site_grant");
     }
 
-    // The next id after those that were given.
+    // The next id after the assigned ones.
     private static Task GoOn(this Change change, string table) =>
         change.Connection.Run(
             $"select setval(pg_get_serial_sequence('{table}', 'id'), coalesce((select max(id) from {table}), 0) + 1, false)"

@@ -2,10 +2,10 @@ using Npgsql;
 
 namespace AtticLedger.Store;
 
-/// <param name="ReadAt">When a calendar last read it; null where none has yet.</param>
+/// <param name="ReadAt">When a calendar last used it; null if none has.</param>
 public sealed record CalendarLink(DateTimeOffset MadeAt, DateTimeOffset? ReadAt);
 
-/// <summary>The links under which calendars read somebody's deadlines.</summary>
+/// <summary>The calendar links of accounts.</summary>
 public static class CalendarTables
 {
     public static async Task<CalendarLink?> CalendarLink(this NpgsqlConnection connection, long account) =>
@@ -17,7 +17,7 @@ public static class CalendarTables
             )
         ).SingleOrDefault();
 
-    /// <summary>The account's link from now on; one from before leads nowhere any more.</summary>
+    /// <summary>Sets the account's link; an earlier one becomes invalid.</summary>
     public static Task PutCalendarLink(this Change change, long account, byte[] tokenHash) =>
         change.Connection.Run(
             "insert into calendar_link (account, token_hash, made_at) values ($1, $2, $3) on conflict (account) do update set token_hash = excluded.token_hash, made_at = excluded.made_at, read_at = null",
@@ -29,7 +29,7 @@ public static class CalendarTables
     public static async Task<bool> DropCalendarLink(this Change change, long account) =>
         await change.Connection.Run("delete from calendar_link where account = $1", account) > 0;
 
-    /// <summary>Whose calendar reads under a token; null where there is no such link.</summary>
+    /// <summary>The account of a token; null if there is no such link.</summary>
     public static async Task<Account?> CalendarReader(this Change change, byte[] tokenHash)
     {
         var accounts = await change.Connection.Rows(

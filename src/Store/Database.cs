@@ -4,16 +4,18 @@ using Npgsql;
 
 namespace AtticLedger.Store;
 
-/// <summary>PostgreSQL through plain ADO.NET. Every change is one serializable transaction, tried again when the database asks for it.</summary>
+/// <summary>PostgreSQL through plain ADO.NET. Every change is one serializable transaction, retried when the database asks for
+/// it.</summary>
 public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsyncDisposable
 {
     private const int MostTries = 20;
 
-    // Where changes have met, they queue from the start for a while: running on facts that will have changed is for nothing.
+    // After a conflict, changes queue from the start for a while: working on outdated facts would be wasted.
     private const int CrowdedFor = 500;
     private long crowdedUntil;
 
-    // So many statements a connection keeps planned: without it PostgreSQL is longer at planning a deed's statements than at running them.
+    // The number of prepared statements per connection: without them PostgreSQL takes longer to plan an action's statements than
+    // to run them.
     private const int MostPrepared = 200;
 
     public static Database Open(string connection, TimeProvider clock) =>
@@ -26,13 +28,13 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
 
     public NpgsqlDataSource Source => source;
 
-    public Rolls Rolls { get; } = new();
+    public PeopleDirectories PeopleDirectories { get; } = new();
 
-    public DateTimeOffset Now => HouseTime.Microsecond(clock.GetUtcNow());
+    public DateTimeOffset Now => OrganisationTime.Microsecond(clock.GetUtcNow());
 
-    /// <summary>The roll of now, as the transaction of a connection sees it.</summary>
-    public async Task<Core.People.Roll> Roll(NpgsqlConnection connection) =>
-        await Rolls.Of(connection, Now, await connection.HouseTime());
+    /// <summary>The current directory, as the transaction of a connection sees it.</summary>
+    public async Task<Core.People.PeopleDirectory> PeopleDirectory(NpgsqlConnection connection) =>
+        await PeopleDirectories.Of(connection, Now, await connection.OrganisationTime());
 
     /// <summary>Reads one state of the database: a repeatable-read snapshot.</summary>
     public async Task<T> Read<T>(Func<NpgsqlConnection, Task<T>> read, CancellationToken stop = default)
@@ -43,11 +45,11 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
     }
 
     /// <summary>
-    /// Changes the register, the orders and the journal together or not at all. <paramref name="change"/> may run several
-    /// times, each time on facts read anew. Who writes to the journal waits for its head in a queue: a change that others have
-    /// come before runs again with its place in the queue taken first, so that none of them can come before it once more.
+    /// Changes the register, the changes and the journal together or not at all. <paramref name="change"/> may run several
+    /// times, each time on facts read again. Writers of the journal wait for its head in a queue. A change that lost to others
+    /// runs again with its place in the queue taken first, so that it cannot lose again.
     /// </summary>
-    /// <exception cref="BusyError">Others changed the same all the while. Nothing is done.</exception>
+    /// <exception cref="BusyError">Others kept changing the same facts. Nothing is done.</exception>
     public async Task<T> Change<T>(Func<Change, Task<T>> change, CancellationToken stop = default)
     {
         for (var attempt = 1; ; attempt++)
@@ -62,7 +64,7 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
                 }
 
                 await using var transaction = await connection.BeginTransactionAsync(IsolationLevel.Serializable, stop);
-                var result = await change(new Change(connection, Now, Rolls) { IsQueued = isQueued });
+                var result = await change(new Change(connection, Now, PeopleDirectories) { IsQueued = isQueued });
                 await transaction.CommitAsync(stop);
                 return result;
             }
@@ -85,11 +87,11 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
         }
     }
 
-    /// <summary>Runs one statement by itself: no transaction that others could come before, so none that has to be tried again.</summary>
-    public async Task<T> Atomically<T>(Func<NpgsqlConnection, Task<T>> statement, CancellationToken stop = default)
+    /// <summary>Runs one statement outside a transaction, which needs no retry.</summary>
+    public async Task<T> Atomically<T>(Func<NpgsqlConnection, Task<T>> claim, CancellationToken stop = default)
     {
         await using var connection = await source.OpenConnectionAsync(stop);
-        return await statement(connection);
+        return await claim(connection);
     }
 
     public Task Change(Func<Change, Task> change, CancellationToken stop = default) =>
@@ -104,28 +106,29 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
 
     public ValueTask DisposeAsync()
     {
-        Rolls.Dispose();
+        PeopleDirectories.Dispose();
         return source.DisposeAsync();
     }
 }
 
-/// <summary>A change was tried again and again, and each time others had changed what it had read.</summary>
+/// <summary>A change was retried several times, and each time others had changed the facts it had read.</summary>
 public sealed class BusyError(Exception last)
-    : Exception("Others were changing the same all the while. Nothing was done; try again.", last);
+    : Exception("Other people kept changing the same facts. Nothing was done; try again.", last);
 
-/// <summary>A transaction that is under way, and the one instant that all it writes carries.</summary>
-public sealed record Change(NpgsqlConnection Connection, DateTimeOffset Now, Rolls Rolls)
+/// <summary>A running transaction, and the one instant of everything it writes.</summary>
+public sealed record Change(NpgsqlConnection Connection, DateTimeOffset Now, PeopleDirectories PeopleDirectories)
 {
     // Any number, the same for all servers.
     internal const long HeadLock = 7_420_002;
 
-    /// <summary>True if its place in the queue for the journal's head was taken before it began.</summary>
+    /// <summary>True if it had its place in the queue for the journal's head before it began.</summary>
     internal bool IsQueued { get; init; }
 
-    public Task<Core.People.Roll> Roll(HouseTime time) => Rolls.Of(Connection, Now, time);
+    public Task<Core.People.PeopleDirectory> PeopleDirectory(OrganisationTime time) =>
+        PeopleDirectories.Of(Connection, Now, time);
 
-    /// <summary>Runs a step that may fail by itself, for what it writes cannot be stored: then all is as it was before it.</summary>
-    /// <returns>Why it failed; null where it did not.</returns>
+    /// <summary>Runs a step that can fail alone because its values cannot be stored: then it is rolled back alone.</summary>
+    /// <returns>Why it failed; null if it did not.</returns>
     public async Task<string?> Alone(Func<Task> step)
     {
         await Connection.Run("savepoint alone");
@@ -142,6 +145,6 @@ public sealed record Change(NpgsqlConnection Connection, DateTimeOffset Now, Rol
         }
     }
 
-    /// <summary>Waits for those who have the journal's head; from here on to its end nobody else has it.</summary>
+    /// <summary>Waits for the lock of the journal's head and keeps it to the end of the transaction.</summary>
     internal Task Queue() => IsQueued ? Task.CompletedTask : Connection.Run("select pg_advisory_xact_lock($1)", HeadLock);
 }

@@ -6,7 +6,7 @@ namespace AtticLedger.Store;
 /// <summary>Since when a site breaks a rule, or cannot be judged.</summary>
 public sealed record FindingRow(SiteId Site, RuleId Rule, bool CannotTell, DateTimeOffset Since);
 
-/// <summary>Since when the findings of some sites are so.</summary>
+/// <summary>Since when the findings of some sites exist.</summary>
 public sealed class Since(IReadOnlyDictionary<(SiteId, RuleId), DateTimeOffset> of)
 {
     public static Since None { get; } = new(new Dictionary<(SiteId, RuleId), DateTimeOffset>());
@@ -16,7 +16,7 @@ public sealed class Since(IReadOnlyDictionary<(SiteId, RuleId), DateTimeOffset> 
 
 public static class FindingTable
 {
-    /// <summary>The findings of some sites, or all there are.</summary>
+    /// <summary>The findings of some sites, or all.</summary>
     public static Task<List<FindingRow>> Findings(this NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null) =>
         connection.Rows(
             "select site, rule, cannot_tell, since from finding where $1::bigint[] is null or site = any($1)",
@@ -32,7 +32,8 @@ public static class FindingTable
     public static async Task<Since> Since(this NpgsqlConnection connection, IReadOnlyCollection<SiteId> sites) =>
         new((await connection.Findings(sites)).ToDictionary(row => (row.Site, row.Rule), row => row.Since));
 
-    /// <summary>Findings that are new or have another verdict; "cannot tell" pauses and does not reset since when it was first broken.</summary>
+    /// <summary>Writes findings that are new or have a new verdict; "cannot tell" pauses a finding and does not reset its
+    /// beginning.</summary>
     public static Task PutFindings(this Change change, IReadOnlyList<FindingRow> findings) =>
         change.Connection.Run(
             """

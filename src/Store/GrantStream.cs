@@ -5,25 +5,24 @@ using Npgsql;
 
 namespace AtticLedger.Store;
 
-/// <summary>
-/// All grants in the order of their sites. What is granted alike at many sites is one grant in memory. There are millions
-/// of them, and each value of a row costs on both sides: so those of a site travel together, each as one number, but for
-/// the few that name a unit or end, which are read before.
+/// <summary>All grants in the sequence of their sites. Equal grants on many sites are one object in memory. There are millions,
+/// and each value of a row has a cost on both sides: so the grants of a site travel together, each as one number, except the few
+/// that name a unit or have an end, which are read first.
 /// </summary>
 internal sealed class GrantStream : IAsyncDisposable
 {
     // Above the bits of a person's or a group's id.
     private const int KindShift = 44;
 
-    private static readonly string[] Subjects = ["person", "group", "unit", "staff", "partners", "passers-by"];
+    private static readonly string[] Subjects = ["person", "group", "unit", "staff", "partners", "anonymous"];
 
-    // Millions of rows are asked, and nearly all are of a person or a group: whether a column is null costs less than words.
+    // Millions of rows are read, and nearly all name a person or a group: a null check costs less than comparing words.
     private static readonly string Kind = $"""
         (case when person is not null then 0 when people_group is not null then 1
             else case subject {string.Join(
             ' ',
             Subjects.Index().Select(subject => $"when '{subject.Item}' then {subject.Index}")
-        )} end end << 8) | (power << 4) | (proof << 1) | is_link::integer
+        )} end end << 8) | (power << 4) | (visitor_sign_in << 1) | is_link::integer
         """;
 
     private static readonly string Longer =
@@ -50,7 +49,7 @@ internal sealed class GrantStream : IAsyncDisposable
         return new(await connection.BeginBinaryExportAsync(Rows, stop), longer.ToLookup(pair => pair.Site, pair => pair.Grant));
     }
 
-    /// <summary>The grants of a site; of later sites only, from one call to the next.</summary>
+    /// <summary>The grants of a site; each call has to be for a later site.</summary>
     public List<Grant> Of(long wanted)
     {
         while (site < wanted)
@@ -87,7 +86,7 @@ internal sealed class GrantStream : IAsyncDisposable
             subject == "person" ? who : null,
             subject == "group" ? who : null,
             unit,
-            (Proof)((kind >> 1) & 7),
+            (VisitorSignIn)((kind >> 1) & 7),
             (kind & 1) != 0,
             through
         ).Grant("");

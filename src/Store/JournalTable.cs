@@ -5,33 +5,34 @@ using Npgsql;
 
 namespace AtticLedger.Store;
 
-/// <summary>An entry as it stands in the journal: the text that is hashed, and its projections.</summary>
+/// <summary>An entry in the journal: the hashed text, and its projections.</summary>
 public sealed record JournalRow(
     long Number,
     DateTimeOffset At,
     string Actor,
-    string Deed,
+    string Action,
     string Subject,
     string Text,
     string Hash
 )
 {
-    /// <summary>The columns beside the text.</summary>
-    public Projection Projection => new(Number, At, Actor, Deed, Subject, Hash);
+    /// <summary>The columns in addition to the text.</summary>
+    public Projection Projection => new(Number, At, Actor, Action, Subject, Hash);
 
-    /// <summary>The site that it is about; null where it is about something else.</summary>
+    /// <summary>The site concerned; null if it concerns something else.</summary>
     public SiteId? Site =>
         Subject.Split(':', 2) is ["site", var id] ? new SiteId(long.Parse(id, CultureInfo.InvariantCulture)) : null;
 
-    /// <summary>The person who did it; null where a host or the house did.</summary>
+    /// <summary>The acting person; null for a host or the product.</summary>
     public PersonId? Person =>
         Actor.Split(':', 2) is ["person", var id] ? new PersonId(long.Parse(id, CultureInfo.InvariantCulture)) : null;
 }
 
-/// <summary>What to list: newest first, before a number, about some subjects, of one deed, by one actor, since an instant.</summary>
+/// <summary>The filter of a list: newest first, before a number, about some subjects, of one action, by one actor, since an
+/// instant.</summary>
 public sealed record JournalQuery(
     IReadOnlyCollection<string>? Subjects,
-    string? Deed,
+    string? Action,
     long? Before,
     int Limit,
     string? Actor = null,
@@ -40,11 +41,10 @@ public sealed record JournalQuery(
 
 public static class JournalTable
 {
-    private const string Columns = "number, at, actor, deed, subject, text, hash";
+    private const string Columns = "number, at, actor, action, subject, text, hash";
 
-    /// <summary>
-    /// Writes entries and returns their numbers. Locks the head, so it comes last in a transaction, but for rows that carry
-    /// an entry's number.
+    /// <summary>Writes entries and returns their numbers. Locks the head, so it comes last in a transaction, except for rows
+    /// that contain an entry's number.
     /// </summary>
     public static async Task<IReadOnlyList<long>> Append(this Change change, IReadOnlyList<Draft> drafts)
     {
@@ -69,17 +69,17 @@ public static class JournalTable
     public static async Task<Head> JournalHead(this NpgsqlConnection connection) =>
         (await connection.Rows("select number, hash from journal_head", ReadHead)).Single();
 
-    /// <summary>The hash of an entry, or null where there is none: tells one journal from another.</summary>
+    /// <summary>The hash of an entry, or null if there is none: distinguishes journals.</summary>
     public static async Task<string?> HashAt(this NpgsqlConnection connection, long number) =>
         (await connection.Rows("select hash from journal where number = $1", row => row.GetString(0), number)).SingleOrDefault();
 
-    /// <summary>A page of the journal. Null subjects mean all of them: whose sight that is, the caller has settled.</summary>
+    /// <summary>A page of the journal. Null subjects mean all: the caller is responsible for the scope.</summary>
     public static Task<List<JournalRow>> Journal(this NpgsqlConnection connection, JournalQuery query) =>
         connection.Rows(
             $"""
             select {Columns} from journal
             where ($1::text[] is null or subject = any($1))
-              and ($2::text is null or deed = $2)
+              and ($2::text is null or action = $2)
               and ($3::bigint is null or number < $3)
               and ($5::text is null or actor = $5)
               and ($6::timestamptz is null or at >= $6)
@@ -91,15 +91,15 @@ public static class JournalTable
                 Value = (object?)query.Subjects?.ToArray() ?? DBNull.Value,
                 NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Array | NpgsqlTypes.NpgsqlDbType.Text,
             },
-            query.Deed,
+            query.Action,
             new NpgsqlParameter { Value = (object?)query.Before ?? DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Bigint },
             query.Limit,
             query.Actor,
             Sql.Moment(query.Since)
         );
 
-    /// <summary>What people did between two instants, the earliest first; by one of them, or by anybody.</summary>
-    public static Task<List<JournalRow>> DeedsOfPeople(
+    /// <summary>The actions of people between two instants, the earliest first; of one person, or of all.</summary>
+    public static Task<List<JournalRow>> ActionsOfPeople(
         this NpgsqlConnection connection,
         DateTimeOffset from,
         DateTimeOffset until,
@@ -115,35 +115,36 @@ public static class JournalTable
             most
         );
 
-    /// <summary>Entries of some deeds on sites since an instant, the latest first.</summary>
+    /// <summary>Entries of some actions on sites since an instant, the latest first.</summary>
     public static Task<List<JournalRow>> OnSitesSince(
         this NpgsqlConnection connection,
         DateTimeOffset since,
-        IReadOnlyCollection<string> deeds
+        IReadOnlyCollection<string> actions
     ) =>
         connection.Rows(
-            $"select {Columns} from journal where at >= $1 and subject like 'site:%' and deed = any($2) order by number desc",
+            $"select {Columns} from journal where at >= $1 and subject like 'site:%' and action = any($2) order by number desc",
             Read,
             since,
-            deeds.ToArray()
+            actions.ToArray()
         );
 
-    /// <summary>When each source was first loaded whole, by the subject of the entry.</summary>
+    /// <summary>When each source was first loaded completely, by the subject of the entry.</summary>
     public static async Task<Dictionary<string, DateTimeOffset>> FirstLoads(this NpgsqlConnection connection) =>
         (
-            await connection.Rows("select subject, min(at) from journal where deed = 'register.loaded' group by subject", row =>
-                (row.GetString(0), row.GetFieldValue<DateTimeOffset>(1))
+            await connection.Rows(
+                "select subject, min(at) from journal where action = 'register.imported' group by subject",
+                row => (row.GetString(0), row.GetFieldValue<DateTimeOffset>(1))
             )
         ).ToDictionary();
 
-    /// <summary>One entry, or null where there is none.</summary>
+    /// <summary>One entry, or null if there is none.</summary>
     public static async Task<JournalRow?> JournalEntry(this NpgsqlConnection connection, long number) =>
         (await connection.Rows($"select {Columns} from journal where number = $1", Read, number)).SingleOrDefault();
 
-    /// <summary>What was written after a place: the feed that keeps sheets current.</summary>
-    public static Task<List<(long Number, string Subject, string Deed)>> Feed(this NpgsqlConnection connection, long after) =>
+    /// <summary>The entries after a position: the feed that keeps indexes current.</summary>
+    public static Task<List<(long Number, string Subject, string Action)>> Feed(this NpgsqlConnection connection, long after) =>
         connection.Rows(
-            "select number, subject, deed from journal where number > $1 order by number",
+            "select number, subject, action from journal where number > $1 order by number",
             row => (row.GetInt64(0), row.GetString(1), row.GetString(2)),
             after
         );

@@ -1,14 +1,14 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
-using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Store;
 
-/// <summary>The JSON that stands in columns: limits, and the grants that an order names.</summary>
+/// <summary>The JSON in columns: limits, and the grants of a change.</summary>
 internal static class Json
 {
     private static readonly JsonSerializerOptions Options = new()
@@ -45,15 +45,15 @@ internal static class Json
                 .Select(stored => new GrantChange(stored.Key, stored.Wanted?.Grant(stored.Key))),
         ];
 
-    public static string Of(HostHabits habits) => JsonSerializer.Serialize(habits, Options);
+    public static string Of(HostCapabilities capabilities) => JsonSerializer.Serialize(capabilities, Options);
 
-    public static HostHabits Habits(string text) => JsonSerializer.Deserialize<HostHabits>(text, Options)!;
+    public static HostCapabilities Capabilities(string text) => JsonSerializer.Deserialize<HostCapabilities>(text, Options)!;
 
-    /// <summary>The facts that few hosts speak of: what is missing is unknown, what is null is none. Null where nothing is known.</summary>
-    public static string? Rarer(Content content)
+    /// <summary>The facts that few hosts report: missing is unknown, null is none. Null if nothing is known.</summary>
+    public static string? Optional(Content content)
     {
         var said = new JsonObject();
-        void Say<T>(string name, Known<T> fact)
+        void SetFact<T>(string name, Known<T> fact)
             where T : notnull
         {
             if (!fact.IsUnknown)
@@ -62,16 +62,16 @@ internal static class Json
             }
         }
 
-        Say("shownName", content.ShownName);
-        Say("homeTitle", content.HomeTitle);
-        Say("description", content.Description);
-        Say("language", content.Language);
-        Say("plan", content.Plan);
-        Say("mailAlias", content.MailAlias);
-        Say("obligations", content.Obligations);
-        Say("records", content.Records);
-        Say("signals", content.Signals);
-        Say(
+        SetFact("shownName", content.ShownName);
+        SetFact("homeTitle", content.HomeTitle);
+        SetFact("description", content.Description);
+        SetFact("language", content.Language);
+        SetFact("plan", content.Plan);
+        SetFact("mailAlias", content.MailAlias);
+        SetFact("obligations", content.Obligations);
+        SetFact("records", content.Records);
+        SetFact("signals", content.Signals);
+        SetFact(
             "joining",
             content.Joining.Select(joining => new StoredJoining(
                 joining.Way,
@@ -80,8 +80,8 @@ internal static class Json
                 joining.Members.Has(out var members) ? members : null
             ))
         );
-        Say("shared", content.Shared);
-        Say(
+        SetFact("shared", content.Shared);
+        SetFact(
             "sections",
             content.Sections.Select(sections =>
                 sections
@@ -97,7 +97,7 @@ internal static class Json
         return said.Count == 0 ? null : said.ToJsonString(Options);
     }
 
-    public static Content WithRarer(this Content content, string text)
+    public static Content WithOptional(this Content content, string text)
     {
         var said = JsonNode.Parse(text)!.AsObject();
         Known<T> Fact<T>(string name)
@@ -144,40 +144,34 @@ internal static class Json
 
     public static IReadOnlyList<Term> Terms(string text) => JsonSerializer.Deserialize<Term[]>(text, Options)!;
 
-    public static string? Of(IReadOnlyList<Statement> said) =>
+    public static string? Of(IReadOnlyList<Claim> said) =>
         said.Count == 0
             ? null
             : JsonSerializer.Serialize(
-                said.Select(statement => new StoredStatement(
-                    statement.Fact,
-                    statement.Source,
-                    statement.Value,
-                    statement.Since,
-                    statement.By?.Value
-                )),
+                said.Select(claim => new StoredClaim(claim.Fact, claim.Source, claim.Value, claim.Since, claim.By?.Value)),
                 Options
             );
 
-    /// <summary>What the statements of a site contain where it was decided at an instant.</summary>
-    public static string SaidAt(SaidFact fact, DateTimeOffset at) =>
+    /// <summary>The part of a site's claims that shows that a fact was set at an instant.</summary>
+    public static string ClaimedAt(ClaimedFact fact, DateTimeOffset at) =>
         JsonSerializer.Serialize(
             new[]
             {
                 new
                 {
                     fact,
-                    source = Statements.House,
+                    source = Claims.Organisation,
                     since = at,
                 },
             },
             Options
         );
 
-    public static IReadOnlyList<Statement> Said(string text) =>
+    public static IReadOnlyList<Claim> ClaimsOf(string text) =>
         [
             .. JsonSerializer
-                .Deserialize<StoredStatement[]>(text, Options)!
-                .Select(stored => new Statement(
+                .Deserialize<StoredClaim[]>(text, Options)!
+                .Select(stored => new Claim(
                     stored.Fact,
                     stored.Source,
                     stored.Value,
@@ -190,25 +184,25 @@ internal static class Json
 
     public static LineEffect LineEffect(string text) => JsonSerializer.Deserialize<LineEffect>(text, Options)!;
 
-    public static string Of(Wish wish) =>
+    public static string Of(WantedState request) =>
         JsonSerializer.Serialize(
-            new StoredWish(
+            new StoredRequest(
                 [
-                    .. wish.Grants.Select(change => new StoredChange(
+                    .. request.Grants.Select(change => new StoredChange(
                         change.Key,
                         change.Wanted is { } grant ? StoredGrant.Of(grant) : null
                     )),
                 ],
-                wish.Existence,
-                wish.Address
+                request.Existence,
+                request.Address
             ),
             Options
         );
 
-    public static Wish Wish(string text)
+    public static WantedState WantedState(string text)
     {
-        var stored = JsonSerializer.Deserialize<StoredWish>(text, Options)!;
-        return new Wish(
+        var stored = JsonSerializer.Deserialize<StoredRequest>(text, Options)!;
+        return new WantedState(
             [.. stored.Grants.Select(change => new GrantChange(change.Key, change.Wanted?.Grant(change.Key)))],
             stored.Existence,
             stored.Address
@@ -221,8 +215,8 @@ internal static class Json
                 Fact(snapshot.Name),
                 Fact(snapshot.Address),
                 Fact(snapshot.Unit.Select(unit => unit.Value)),
-                Fact(snapshot.Class),
-                Fact(snapshot.Stage),
+                Fact(snapshot.Classification),
+                Fact(snapshot.Status),
                 Fact(snapshot.Pages),
                 Fact(
                     snapshot.Grants.Select(grants =>
@@ -240,8 +234,8 @@ internal static class Json
             stored.Name.Known(),
             stored.Address.Known(),
             stored.Unit.Known().Select(unit => new UnitCode(unit)),
-            stored.Class.Known(),
-            stored.Stage.Known(),
+            stored.Classification.Known(),
+            stored.Status.Known(),
             stored.Pages.Known(),
             stored
                 .Grants.Known()
@@ -249,27 +243,28 @@ internal static class Json
         );
     }
 
-    public static string Of(IReadOnlyList<ClassSince> classes) => JsonSerializer.Serialize(classes, Options);
+    public static string Of(IReadOnlyList<ClassificationSince> classes) => JsonSerializer.Serialize(classes, Options);
 
-    public static IReadOnlyList<ClassSince> Classes(string text) => JsonSerializer.Deserialize<ClassSince[]>(text, Options)!;
+    public static IReadOnlyList<ClassificationSince> Classifications(string text) =>
+        JsonSerializer.Deserialize<ClassificationSince[]>(text, Options)!;
 
-    public static string? Of(LetterLink? link) => link is null ? null : JsonSerializer.Serialize(link, Options);
+    public static string? Of(NotificationLink? link) => link is null ? null : JsonSerializer.Serialize(link, Options);
 
-    public static LetterLink Link(string text) => JsonSerializer.Deserialize<LetterLink>(text, Options)!;
+    public static NotificationLink Link(string text) => JsonSerializer.Deserialize<NotificationLink>(text, Options)!;
 
     private static StoredFact<T> Fact<T>(Known<T> fact)
         where T : notnull => new(fact.IsUnknown, fact.Has(out var value) ? [value] : []);
 
-    private static StoredLimit Stored(Limit limit) => new((int)limit.Inside, limit.Widest, limit.LeastProof, limit.Voucher);
+    private static StoredLimit Stored(Limit limit) => new((int)limit.Inside, limit.Widest, limit.LeastSignIn, limit.GuestInviter);
 
     private static Limit Limit(StoredLimit stored) =>
-        new((InsideLimit)stored.Inside, stored.Widest, stored.Proof, stored.Voucher);
+        new((InsideLimit)stored.Inside, stored.Widest, stored.VisitorSignIn, stored.GuestInviter);
 
     private sealed record StoredLimits(StoredLimit View, StoredLimit Preview, StoredLimit Edit);
 
-    private sealed record StoredLimit(int Inside, OutsideLevel Widest, Proof Proof, Voucher Voucher);
+    private sealed record StoredLimit(int Inside, OutsideLevel Widest, VisitorSignIn VisitorSignIn, GuestInviter GuestInviter);
 
-    private sealed record StoredWish(IReadOnlyList<StoredChange> Grants, Existence? Existence = null, string? Address = null);
+    private sealed record StoredRequest(IReadOnlyList<StoredChange> Grants, Existence? Existence = null, string? Address = null);
 
     private sealed record StoredFact<T>(bool Unknown, T[] Value)
         where T : notnull
@@ -284,17 +279,17 @@ internal static class Json
         StoredFact<string> Name,
         StoredFact<string> Address,
         StoredFact<string> Unit,
-        StoredFact<string> Class,
-        StoredFact<Stage> Stage,
+        StoredFact<string> Classification,
+        StoredFact<Status> Status,
         StoredFact<int> Pages,
         StoredFact<StoredChange[]> Grants
     );
 
     private sealed record StoredJoining(JoinWay Way, int Waiting, DateTimeOffset? Since, Power? Members = null);
 
-    private sealed record StoredSection(string Key, string Name, PartTie Tie, StoredChange[] Grants);
+    private sealed record StoredSection(string Key, string Name, SectionTie Tie, StoredChange[] Grants);
 
-    private sealed record StoredStatement(SaidFact Fact, string Source, string? Value, DateTimeOffset Since, long? By);
+    private sealed record StoredClaim(ClaimedFact Fact, string Source, string? Value, DateTimeOffset Since, long? By);
 
     private sealed record StoredChange(string Key, StoredGrant? Wanted);
 }
@@ -306,7 +301,7 @@ internal sealed record StoredGrant(
     long? Person,
     long? Group,
     string? Unit,
-    Proof Proof,
+    VisitorSignIn VisitorSignIn,
     bool IsLink,
     DateOnly? Through
 )
@@ -320,9 +315,9 @@ internal sealed record StoredGrant(
             Core.Sites.Subject.WholeUnit(var code) => ("unit", null, null, code.Value),
             Core.Sites.Subject.AllStaff => ("staff", null, null, null),
             Core.Sites.Subject.Partners => ("partners", null, null, null),
-            _ => ("passers-by", null, null, null),
+            _ => ("anonymous", null, null, null),
         };
-        return new StoredGrant(grant.Power, word, person, group, unit, grant.Proof, grant.IsLink, grant.Through);
+        return new StoredGrant(grant.Power, word, person, group, unit, grant.VisitorSignIn, grant.IsLink, grant.Through);
     }
 
     public Grant Grant(string key) =>
@@ -336,9 +331,9 @@ internal sealed record StoredGrant(
                 "unit" => new Core.Sites.Subject.WholeUnit(new UnitCode(Unit!)),
                 "staff" => new Core.Sites.Subject.AllStaff(),
                 "partners" => new Core.Sites.Subject.Partners(),
-                _ => new Core.Sites.Subject.PassersBy(),
+                _ => new Core.Sites.Subject.Anonymous(),
             },
-            Proof,
+            VisitorSignIn,
             IsLink,
             Through
         );

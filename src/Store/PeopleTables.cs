@@ -7,12 +7,17 @@ namespace AtticLedger.Store;
 
 public static class PeopleTables
 {
-    /// <summary>Everybody, all units and all groups, at an instant; all of it is read. <see cref="Rolls"/> reads it only where something changed.</summary>
-    public static async Task<Roll> Roll(this NpgsqlConnection connection, DateTimeOffset now, HouseTime time)
+    /// <summary>All people, units and groups at an instant, read completely. <see cref="PeopleDirectories"/> reads it only if
+    /// something changed.</summary>
+    public static async Task<PeopleDirectory> PeopleDirectory(
+        this NpgsqlConnection connection,
+        DateTimeOffset now,
+        OrganisationTime time
+    )
     {
         var people = await connection.Rows(
             """
-            select p.id, p.kind, coalesce(n.name, 'name erased'), coalesce(n.mail, ''), p.standing, p.day, p.unit, p.class, p.mail_fails, p.unit_unknown
+            select p.id, p.kind, coalesce(n.name, 'name erased'), coalesce(n.mail, ''), p.standing, p.day, p.unit, p.classification, p.mail_fails, p.unit_unknown
             from person p left join person_name n on n.person = p.id order by p.id
             """,
             row => new Person(
@@ -29,7 +34,7 @@ public static class PeopleTables
                 row.GetBoolean(8)
             )
         );
-        return new Roll(people, await connection.Units(), await connection.Groups(), now, time);
+        return new PeopleDirectory(people, await connection.Units(), await connection.Groups(), now, time);
     }
 
     public static Task<List<Unit>> Units(this NpgsqlConnection connection) =>
@@ -57,12 +62,12 @@ public static class PeopleTables
     public static async Task<PersonId> AddPerson(this Change change, Person person)
     {
         var id = await change.Connection.One<long>(
-            "insert into person (kind, standing, day, unit, class, mail_fails, unit_unknown) values ($1, $2, $3, $4, $5, $6, $7) returning id",
+            "insert into person (kind, standing, day, unit, classification, mail_fails, unit_unknown) values ($1, $2, $3, $4, $5, $6, $7) returning id",
             (short)person.Kind,
             (short)person.Standing,
             Sql.Day(person.Day),
             UnitOf(person),
-            person.Class,
+            person.Classification,
             person.MailFails,
             person.Unit.IsUnknown
         );
@@ -78,13 +83,13 @@ public static class PeopleTables
     public static async Task UpdatePerson(this Change change, Person person)
     {
         await change.Connection.Run(
-            "update person set kind = $2, standing = $3, day = $4, unit = $5, class = $6, mail_fails = $7, unit_unknown = $8 where id = $1",
+            "update person set kind = $2, standing = $3, day = $4, unit = $5, classification = $6, mail_fails = $7, unit_unknown = $8 where id = $1",
             person.Id.Value,
             (short)person.Kind,
             (short)person.Standing,
             Sql.Day(person.Day),
             UnitOf(person),
-            person.Class,
+            person.Classification,
             person.MailFails,
             person.Unit.IsUnknown
         );
@@ -137,7 +142,7 @@ public static class PeopleTables
 
     private static async Task<List<Group>> Groups(this NpgsqlConnection connection)
     {
-        // There are more of them than of anything but grants, so each goes at once to where it stays.
+        // Only grants are more numerous, so each goes directly to its final place.
         var members = new Dictionary<long, List<Member>>();
         await connection.Each("select of_group, person, inner_group, unit from group_member order by id", row =>
         {

@@ -5,10 +5,10 @@ using Npgsql;
 
 namespace AtticLedger.Store;
 
-/// <summary>The schema and its migrations, which the owner's role alone carries out.</summary>
+/// <summary>The schema and its migrations, which only the owner's role runs.</summary>
 public static class Schema
 {
-    // Any number, the same for all who migrate: DbUp has no lock of its own that holds.
+    // Any number that every migrating process uses: DbUp has no reliable lock of its own.
     private const long MigrationLock = 7_420_001;
     private static readonly Assembly Here = typeof(Schema).Assembly;
 
@@ -19,7 +19,7 @@ public static class Schema
             .Order(StringComparer.Ordinal),
     ];
 
-    /// <returns>The names of the scripts that were carried out now.</returns>
+    /// <returns>The names of the scripts that were run.</returns>
     public static async Task<IReadOnlyList<string>> Migrate(string ownerConnection, CancellationToken stop = default)
     {
         await using var source = NpgsqlDataSource.Create(ownerConnection);
@@ -41,7 +41,7 @@ public static class Schema
             );
     }
 
-    /// <summary>A server refuses to work on a schema that it does not know.</summary>
+    /// <summary>A server refuses to work on an unknown schema.</summary>
     /// <exception cref="InvalidOperationException">The database is older or newer; the message says what to do.</exception>
     public static async Task Check(Database database)
     {
@@ -55,7 +55,7 @@ public static class Schema
             throw new InvalidOperationException(
                 missing.Count > 0
                     ? $"The database lacks {string.Join(", ", missing)}. Run ./attic migrate."
-                    : $"The database has {string.Join(", ", strange)}, which this version does not know. Start the newer version."
+                    : $"The database has {string.Join(", ", strange)}, which this version does not know. Start a newer version."
             );
         }
     }

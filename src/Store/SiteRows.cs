@@ -11,7 +11,7 @@ namespace AtticLedger.Store;
 internal static class SiteRows
 {
     internal const string Columns =
-        "id, host, host_key, name, address, unit, class, kind, stage, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, vanished, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing, rarer, purpose, said, moved_to, tags";
+        "id, host, host_key, name, address, unit, classification, kind, status, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, no_longer_reported, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing, optional, purpose, claims, moved_to, tags";
 
     internal static string Select(string which) => $"select {Columns} from site {which}";
 
@@ -40,9 +40,9 @@ internal static class SiteRows
             Text("name", site.Name),
             Text("address", site.Address),
             Text("unit", site.Unit.Select(unit => unit.Value)),
-            Text("class", site.Class),
+            Text("classification", site.Classification),
             Text("kind", site.Kind),
-            Fact("stage", site.Stage, stage => (short)stage, NpgsqlDbType.Smallint),
+            Fact("status", site.Status, status => (short)status, NpgsqlDbType.Smallint),
             Instant("created", site.Created),
             Instant("edited", site.LastEdit),
             Instant("visited", site.LastVisit),
@@ -75,17 +75,17 @@ internal static class SiteRows
                 people => people.Select(person => person.Value).ToArray(),
                 NpgsqlDbType.Array | NpgsqlDbType.Bigint
             ),
-            Sql.Json(Json.Rarer(site.Content)),
+            Sql.Json(Json.Optional(site.Content)),
             Text("purpose", site.Purpose),
-            Sql.Json(Json.Of(site.Said)),
+            Sql.Json(Json.Of(site.Claims)),
             Sql.Id(site.MovedTo?.Value),
             Text("tags", site.Tags),
         ];
-        return [.. facts, unknowns.ToArray(), site.SeenAt, site.Vanished, .. stands];
+        return [.. facts, unknowns.ToArray(), site.SeenAt, site.NoLongerReported, .. stands];
     }
 
-    /// <summary>A site as it stands; where its row cannot be read, what can be read of it, and why the rest cannot.</summary>
-    internal static SiteFacts Read(NpgsqlDataReader row, IReadOnlyList<Grant> grants, Besides besides)
+    /// <summary>A site from its row; if the row cannot be read, its readable part and the reason.</summary>
+    internal static SiteFacts Read(NpgsqlDataReader row, IReadOnlyList<Grant> grants, AttachedRows besides)
     {
         try
         {
@@ -106,16 +106,16 @@ internal static class SiteRows
         }
     }
 
-    private static SiteFacts Whole(NpgsqlDataReader row, IReadOnlyList<Grant> grants, Besides besides)
+    private static SiteFacts Whole(NpgsqlDataReader row, IReadOnlyList<Grant> grants, AttachedRows besides)
     {
         var id = row.GetInt64(0);
         var unknowns = row.GetFieldValue<string[]>(16);
         var content = Content(row, unknowns);
         return Plain(row, unknowns) with
         {
-            Class = row.Fact<string>(6, "class", unknowns),
+            Classification = row.Fact<string>(6, "classification", unknowns),
             Kind = row.Fact<string>(7, "kind", unknowns),
-            Stage = row.Fact<short>(8, "stage", unknowns).Select(stage => (Stage)stage),
+            Status = row.Fact<short>(8, "status", unknowns).Select(status => (Status)status),
             Created = row.Fact<DateTimeOffset>(9, "created", unknowns),
             LastEdit = row.Fact<DateTimeOffset>(10, "edited", unknowns),
             LastVisit = row.Fact<DateTimeOffset>(11, "visited", unknowns),
@@ -127,8 +127,8 @@ internal static class SiteRows
                     at,
                     (SharingSource)row.GetInt16(15)
                 )),
-            UnderWay = besides.UnderWay.TryGetValue(id, out var orders) ? orders : [],
-            Excuses = besides.Excuses.TryGetValue(id, out var excuses) ? excuses : [],
+            UnderWay = besides.UnderWay.TryGetValue(id, out var hostChanges) ? hostChanges : [],
+            Exceptions = besides.Exceptions.TryGetValue(id, out var exceptions) ? exceptions : [],
             Bin = row.OrNull<DateTimeOffset>(21) is { } since
                 ? new Bin(
                     since,
@@ -137,15 +137,15 @@ internal static class SiteRows
                     row.Fact<DateTimeOffset>(24, "bin_erased", unknowns)
                 )
                 : null,
-            Content = row.TextOrNull(31) is { } rarer ? content.WithRarer(rarer) : content,
+            Content = row.TextOrNull(31) is { } optional ? content.WithOptional(optional) : content,
             Purpose = row.Fact<string>(32, "purpose", unknowns),
             Tags = row.Fact<string>(35, "tags", unknowns),
             MovedTo = row.OrNull<long>(34) is { } elsewhere ? new SiteId(elsewhere) : null,
-            Said = row.TextOrNull(33) is { } said ? Json.Said(said) : [],
+            Claims = row.TextOrNull(33) is { } claims ? Json.ClaimsOf(claims) : [],
         };
     }
 
-    // What a row that is there at all says of a site: which it is, whose, and whether it stands.
+    // What every row has about a site: its identity, its host and whether it exists.
     private static SiteFacts Plain(NpgsqlDataReader row, string[] unknowns) =>
         new()
         {
@@ -156,7 +156,7 @@ internal static class SiteRows
             Address = row.Fact<string>(4, "address", unknowns),
             Unit = row.Fact<string>(5, "unit", unknowns).Select(code => new UnitCode(code)),
             SeenAt = row.GetFieldValue<DateTimeOffset>(17),
-            Vanished = row.GetBoolean(18),
+            NoLongerReported = row.GetBoolean(18),
             Existence = (Existence)row.GetInt16(19),
             StandsAt = row.GetFieldValue<DateTimeOffset>(20),
         };
@@ -173,22 +173,28 @@ internal static class SiteRows
                 .Select(people => (IReadOnlyList<PersonId>)[.. people.Select(person => new PersonId(person))]),
         };
 
-    /// <summary>What stands of sites beside their rows: orders under way and excuses, by their ids. Few have any.</summary>
-    internal sealed record Besides(
+    /// <summary>Additional data of sites: changes under way and exceptions, by id. Few sites have any.</summary>
+    internal sealed record AttachedRows(
         IReadOnlyDictionary<long, List<UnderWay>> UnderWay,
-        IReadOnlyDictionary<long, List<Excuse>> Excuses
+        IReadOnlyDictionary<long, List<RuleException>> Exceptions
     )
     {
-        public static async Task<Besides> Of(NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null)
+        public static async Task<AttachedRows> Of(NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null)
         {
-            var orders = await connection.Rows(
-                "select site, id, wish from host_order where state in (0, 1) and ($1::bigint[] is null or site = any($1)) order by place",
-                row => (Site: row.GetInt64(0), Order: new UnderWay(new OrderId(row.GetGuid(1)), Json.Wish(row.GetString(2)))),
+            var hostChanges = await connection.Rows(
+                "select site, id, wanted from host_change where state in (0, 1) and ($1::bigint[] is null or site = any($1)) order by place",
+                row =>
+                    (
+                        Site: row.GetInt64(0),
+                        HostChange: new UnderWay(new ChangeId(row.GetGuid(1)), Json.WantedState(row.GetString(2)))
+                    ),
                 Sql.Ids(only)
             );
             return new(
-                orders.GroupBy(pair => pair.Site, pair => pair.Order).ToDictionary(group => group.Key, group => group.ToList()),
-                await connection.StandingExcuses(only)
+                hostChanges
+                    .GroupBy(pair => pair.Site, pair => pair.HostChange)
+                    .ToDictionary(group => group.Key, group => group.ToList()),
+                await connection.StandingExceptions(only)
             );
         }
     }

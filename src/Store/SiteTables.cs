@@ -6,25 +6,24 @@ using NpgsqlTypes;
 
 namespace AtticLedger.Store;
 
-/// <summary>Who is granted what at which site.</summary>
+/// <summary>Who has which grant on which site.</summary>
 public sealed record SiteGrant(SiteId Site, Power Power, Subject Subject);
 
 public static class SiteTables
 {
-    /// <summary>
-    /// The sites that a viewer may see, or those of them with the given ids, with grants and what is under way. One whose row
-    /// cannot be read is there with its fault, so that it costs none of the others.
+    /// <summary>The sites in a viewer's scope, or those with the given ids, with grants and changes under way. A site whose row
+    /// cannot be read is included with its fault and does not affect the others.
     /// </summary>
     public static async Task<IReadOnlyList<SiteFacts>> Sites(
         this NpgsqlConnection connection,
-        Sight sight,
+        Scope viewerScope,
         IReadOnlyCollection<SiteId>? only = null
     )
     {
         var ids = Sql.Ids(only);
         var grants = (
             await connection.Rows(
-                "select site, key, power, subject, person, people_group, unit, proof, is_link, through from site_grant where $1::bigint[] is null or site = any($1) order by site, key collate \"C\"",
+                "select site, key, power, subject, person, people_group, unit, visitor_sign_in, is_link, through from site_grant where $1::bigint[] is null or site = any($1) order by site, key collate \"C\"",
                 row =>
                     (
                         Site: row.GetInt64(0),
@@ -34,7 +33,7 @@ public static class SiteTables
                             row.OrNull<long>(4),
                             row.OrNull<long>(5),
                             row.TextOrNull(6),
-                            (Proof)row.GetInt16(7),
+                            (VisitorSignIn)row.GetInt16(7),
                             row.GetBoolean(8),
                             row.OrNull<DateOnly>(9)
                         ).Grant(row.GetString(1))
@@ -42,13 +41,13 @@ public static class SiteTables
                 ids.Clone()
             )
         ).ToLookup(pair => pair.Site, pair => pair.Grant);
-        var besides = await SiteRows.Besides.Of(connection, only);
+        var besides = await SiteRows.AttachedRows.Of(connection, only);
         var sites = await connection.Rows(
             SiteRows.Select("where $1::bigint[] is null or id = any($1) order by id"),
             row => SiteRows.Read(row, [.. grants[row.GetInt64(0)]], besides),
             ids.Clone()
         );
-        return sites.FindAll(sight.Sees);
+        return sites.FindAll(viewerScope.Sees);
     }
 
     /// <summary>The sites of a host with some of its keys.</summary>
@@ -58,7 +57,7 @@ public static class SiteTables
         IReadOnlyCollection<string> keys
     ) =>
         await connection.Sites(
-            new Sight.Everything(),
+            new Scope.Everything(),
             await connection.Rows(
                 "select id from site where host = $1 and host_key = any($2)",
                 row => new SiteId(row.GetInt64(0)),
@@ -67,7 +66,8 @@ public static class SiteTables
             )
         );
 
-    /// <summary>The sites that a list names by host and by that host's key or by address; one that two have in common is none.</summary>
+    /// <summary>The sites that a list names by host and by that host's key or by address; an address of two sites names
+    /// none.</summary>
     public static async Task<Dictionary<(string Host, string Named), SiteFacts>> SitesNamed(
         this NpgsqlConnection connection,
         IReadOnlyCollection<(string Host, string Named)> names
@@ -85,7 +85,7 @@ public static class SiteTables
         var sites =
             found.Count == 0
                 ? []
-                : (await connection.Sites(new Sight.Everything(), [.. found.Select(pair => pair.Site).Distinct()])).ToDictionary(
+                : (await connection.Sites(new Scope.Everything(), [.. found.Select(pair => pair.Site).Distinct()])).ToDictionary(
                     site => site.Id
                 );
         return found
@@ -94,12 +94,12 @@ public static class SiteTables
             .ToDictionary(same => same.Key, same => sites[same.First().Site]);
     }
 
-    /// <summary>Which sites of a host somebody may see, as <see cref="Sight.Sees"/> says it; null for all.</summary>
-    public static async Task<HashSet<SiteId>?> SeenOn(this NpgsqlConnection connection, string host, Sight sight) =>
-        sight switch
+    /// <summary>The sites of a host in a scope, as <see cref="Scope.Sees"/> defines it; null for all.</summary>
+    public static async Task<HashSet<SiteId>?> SeenOn(this NpgsqlConnection connection, string host, Scope viewerScope) =>
+        viewerScope switch
         {
-            Sight.Everything => null,
-            Sight.OfUnits(var units) =>
+            Scope.Everything => null,
+            Scope.OfUnits(var units) =>
             [
                 .. await connection.Rows(
                     "select id from site where host = $1 and unit = any($2)",
@@ -108,7 +108,7 @@ public static class SiteTables
                     units.ToArray()
                 ),
             ],
-            Sight.OfKeys own =>
+            Scope.OfOwners own =>
             [
                 .. await connection.Rows(
                     """
@@ -131,30 +131,29 @@ public static class SiteTables
     public static Task<bool> HasSitesOf(this NpgsqlConnection connection, string host) =>
         connection.One<bool>("select exists (select from site where host = $1)", host);
 
-    /// <summary>The sites of a host that are not gone and of which nothing has been seen or confirmed since an instant.</summary>
+    /// <summary>The sites of a host that are not erased and have been neither synced nor confirmed since an instant.</summary>
     public static Task<List<(SiteId Id, string Key)>> StandingSince(
         this NpgsqlConnection connection,
         string host,
         DateTimeOffset since
     ) =>
         connection.Rows(
-            "select id, host_key from site where host = $1 and not vanished and existence < 2 and seen_at < $2 and stands_at < $2",
+            "select id, host_key from site where host = $1 and not no_longer_reported and existence < 2 and seen_at < $2 and stands_at < $2",
             row => (new SiteId(row.GetInt64(0)), row.GetString(1)),
             host,
             since
         );
 
-    /// <summary>The keys of all sites of a host that are not gone.</summary>
+    /// <summary>The keys of all sites of a host that are not erased.</summary>
     public static Task<List<string>> StandingOf(this NpgsqlConnection connection, string host) =>
         connection.Rows(
-            "select host_key from site where host = $1 and not vanished and existence < 2",
+            "select host_key from site where host = $1 and not no_longer_reported and existence < 2",
             row => row.GetString(0),
             host
         );
 
-    /// <summary>
-    /// Of the sites that a complete read did not list, those that none has listed for as long as a host's lists may lag. Since
-    /// when each is missing is kept beside the facts; one that is listed again is missing no more.
+    /// <summary>The sites missing from a complete sync for longer than the host's lists may lag. The beginning of the absence is
+    /// stored in addition to the facts; a site that is listed again is no longer missing.
     /// </summary>
     public static async Task<List<SiteId>> MissingFor(
         this Change change,
@@ -183,19 +182,19 @@ public static class SiteTables
         );
     }
 
-    /// <summary>The addresses of a host that sites hold, in whatever state, with the part that all have in common as it stands there.</summary>
+    /// <summary>The addresses of a host's sites in any state, with the common part as stored.</summary>
     public static Task<List<Holding>> Holdings(this NpgsqlConnection connection, string host) =>
         connection.Rows(
-            "select id, coalesce(name, address), address, stage, existence, vanished, bin_until from site where host = $1 and address is not null and existence < 2 and moved_to is null order by id",
+            "select id, coalesce(name, address), address, status, existence, no_longer_reported, bin_until from site where host = $1 and address is not null and existence < 2 and moved_to is null order by id",
             row => new Holding(
                 row.GetString(2),
                 row.GetString(1),
-                row.GetInt16(4) == (short)Existence.Attic ? HeldAs.PutAway
-                    : row.GetBoolean(5) ? HeldAs.Vanished
+                row.GetInt16(4) == (short)Existence.Attic ? HeldAs.MoveToAttic
+                    : row.GetBoolean(5) ? HeldAs.NoLongerReported
                     : row.OrNull<short>(3) switch
                     {
-                        (short)Stage.NeverLive => HeldAs.NeverLive,
-                        (short)Stage.Offline => HeldAs.Offline,
+                        (short)Status.NeverPublished => HeldAs.NeverLive,
+                        (short)Status.Offline => HeldAs.Offline,
                         _ => HeldAs.Live,
                     },
                 new SiteId(row.GetInt64(0)),
@@ -204,11 +203,11 @@ public static class SiteTables
             host
         );
 
-    /// <summary>The lines of sites that somebody said are this one now.</summary>
+    /// <summary>The rows that were confirmed to be this site.</summary>
     public static Task<List<SiteId>> MovedHere(this NpgsqlConnection connection, SiteId site) =>
         connection.Rows("select id from site where moved_to = $1 order by id", row => new SiteId(row.GetInt64(0)), site.Value);
 
-    /// <summary>The site above one, and those below it that are not gone for good.</summary>
+    /// <summary>The parent of a site, and its children that are not erased.</summary>
     public static async Task<(IReadOnlyList<SiteId> Parents, IReadOnlyList<SiteId> Children)> FamilyOf(
         this NpgsqlConnection connection,
         SiteId site
@@ -217,7 +216,7 @@ public static class SiteTables
         var around = await connection.Rows(
             """
             select p.id, true from site s join site p on p.host = s.host and p.host_key = s.parent where s.id = $1
-            union all select c.id, false from site s join site c on c.host = s.host and c.parent = s.host_key where s.id = $1 and c.existence < 2 and not c.vanished
+            union all select c.id, false from site s join site c on c.host = s.host and c.parent = s.host_key where s.id = $1 and c.existence < 2 and not c.no_longer_reported
             """,
             row => (Site: new SiteId(row.GetInt64(0)), IsParent: row.GetBoolean(1)),
             site.Value
@@ -228,7 +227,7 @@ public static class SiteTables
         );
     }
 
-    /// <summary>What a person, some groups and some units are granted, and where. What all of the staff are granted is not among it.</summary>
+    /// <summary>The grants to a person, some groups and some units, by site, without grants to all staff.</summary>
     public static Task<List<SiteGrant>> GrantedTo(
         this NpgsqlConnection connection,
         PersonId person,
@@ -258,7 +257,7 @@ public static class SiteTables
             units.Select(unit => unit.Value).ToArray()
         );
 
-    /// <summary>Sites with a way in that ends by itself on a day or after it.</summary>
+    /// <summary>Sites with an access link that ends on or after a day.</summary>
     public static Task<List<SiteId>> SitesWithEndingGrants(this NpgsqlConnection connection, DateOnly from) =>
         connection.Rows(
             "select distinct site from site_grant where through >= $1",
@@ -266,7 +265,7 @@ public static class SiteTables
             Sql.Day(from)
         );
 
-    // Orders that have had no effect yet are what is under way.
+    // Changes under way: those without effect yet.
     public static async Task<SiteId> AddSite(this Change change, SiteFacts site)
     {
         var id = await change.Connection.One<long>(
@@ -277,7 +276,7 @@ public static class SiteTables
         return new SiteId(id);
     }
 
-    /// <exception cref="InvalidOperationException">Its row could not be read: what is known of it is not written over.</exception>
+    /// <exception cref="InvalidOperationException">Its row could not be read and is not overwritten.</exception>
     public static async Task UpdateSite(this Change change, SiteFacts site)
     {
         if (site.Fault is { } fault)
@@ -289,10 +288,10 @@ public static class SiteTables
 
         await change.Connection.Run(
             """
-            update site set host = $1, host_key = $2, name = $3, address = $4, unit = $5, class = $6, kind = $7, stage = $8, created = $9, edited = $10,
-                visited = $11, visits = $12, own_limit = $13, sharing_at = $14, sharing_source = $15, unknowns = $16, seen_at = $17, vanished = $18,
+            update site set host = $1, host_key = $2, name = $3, address = $4, unit = $5, classification = $6, kind = $7, status = $8, created = $9, edited = $10,
+                visited = $11, visits = $12, own_limit = $13, sharing_at = $14, sharing_source = $15, unknowns = $16, seen_at = $17, no_longer_reported = $18,
                 existence = $19, stands_at = $20, bin_since = $21, bin_by = $22, bin_until = $23, bin_erased = $24,
-                pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30, rarer = $31, purpose = $32, said = $33, moved_to = $34, tags = $35
+                pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30, optional = $31, purpose = $32, claims = $33, moved_to = $34, tags = $35
             where id = $36
             """,
             [.. SiteRows.Values(site), site.Id.Value]
@@ -314,7 +313,7 @@ public static class SiteTables
         }
 
         await using var copy = await change.Connection.BeginBinaryImportAsync(
-            "copy site_grant (site, key, power, subject, person, people_group, unit, proof, is_link, through) from stdin (format binary)"
+            "copy site_grant (site, key, power, subject, person, people_group, unit, visitor_sign_in, is_link, through) from stdin (format binary)"
         );
         foreach (
             var (id, grant) in sites.SelectMany(site =>
@@ -331,7 +330,7 @@ public static class SiteTables
             await Write(copy, stored.Person, NpgsqlDbType.Bigint);
             await Write(copy, stored.Group, NpgsqlDbType.Bigint);
             await Write(copy, stored.Unit, NpgsqlDbType.Text);
-            await copy.WriteAsync((short)grant.Proof);
+            await copy.WriteAsync((short)grant.VisitorSignIn);
             await copy.WriteAsync(grant.IsLink);
             await Write(copy, grant.Through, NpgsqlDbType.Date);
         }

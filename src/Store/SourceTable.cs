@@ -3,12 +3,13 @@ using NpgsqlTypes;
 
 namespace AtticLedger.Store;
 
-/// <summary>A source as it was last read: how far, how completely, and what it refused.</summary>
-/// <param name="WholeAt">When it was last read as a whole and to the end.</param>
-/// <param name="Mark">From where it can be asked for what changed since that.</param>
-/// <param name="AskedAt">When it was last asked for that, and how much it told.</param>
-/// <param name="Resume">Where a read that broke off goes on.</param>
-/// <param name="HeldBack">How many sites its last whole read no longer listed, where that is so many that a person has to say whether they are gone; 0 otherwise.</param>
+/// <summary>The latest sync of a source: its position, its completeness, and its refusals.</summary>
+/// <param name="WholeAt">When its last complete sync ended.</param>
+/// <param name="Mark">The bookmark for changes since then.</param>
+/// <param name="RequestedAt">When its changes were last requested, and how many were reported.</param>
+/// <param name="Resume">The bookmark of an interrupted sync.</param>
+/// <param name="HeldBack">The number of sites missing from its last complete sync, if so many that a person has to confirm that
+/// they are gone; otherwise 0.</param>
 public sealed record SourceRow(
     string Name,
     DateTimeOffset? Began,
@@ -18,11 +19,11 @@ public sealed record SourceRow(
     int? Expected,
     IReadOnlyList<string> Refused,
     string? Error,
-    bool IsReading,
+    bool IsSyncing,
     bool Wanted,
     DateTimeOffset? WholeAt,
     string? Mark,
-    DateTimeOffset? AskedAt,
+    DateTimeOffset? RequestedAt,
     int Changes,
     string? Resume,
     int? RequestsAllowed,
@@ -30,17 +31,17 @@ public sealed record SourceRow(
     int HeldBack
 );
 
-/// <summary>A read that may be done now.</summary>
-/// <param name="Began">When it began; earlier than now where it goes on.</param>
-/// <param name="Resume">From where it goes on; null for a new one.</param>
-/// <param name="Seen">The keys that it has seen before it broke off.</param>
+/// <summary>A sync that can run now.</summary>
+/// <param name="Began">When it began; earlier than now if it is resumed.</param>
+/// <param name="Resume">The bookmark from which it resumes; null for a new one.</param>
+/// <param name="Seen">The keys seen before the interruption.</param>
 public sealed record SourceLease(DateTimeOffset Began, string? Resume, IReadOnlyList<string> Refused, IReadOnlyList<string> Seen);
 
 public static class SourceTable
 {
     public static Task<List<SourceRow>> Sources(this NpgsqlConnection connection, DateTimeOffset now) =>
         connection.Rows(
-            "select name, began, ended, complete, read, expected, refused, error, coalesce(lease_until > $1, false), wanted, whole_at, mark, asked_at, changes, resume, requests_allowed, requests_left, held_back from source order by name",
+            "select name, began, ended, complete, read, expected, refused, error, coalesce(lease_until > $1, false), wanted, whole_at, mark, requested_at, changes, resume, requests_allowed, requests_left, held_back from source order by name",
             row => new SourceRow(
                 row.GetString(0),
                 row.OrNull<DateTimeOffset>(1),
@@ -67,9 +68,8 @@ public static class SourceTable
     public static Task Declare(this Change change, string source, bool wanted = true) =>
         change.Connection.Run("insert into source (name, wanted) values ($1, $2) on conflict (name) do nothing", source, wanted);
 
-    /// <summary>
-    /// Takes a source for reading; null where another worker reads it now. A read that broke off a while ago at most is gone
-    /// on with: it still began when it began.
+    /// <summary>Takes a source for a sync; null if another worker syncs it. A recently interrupted sync is resumed and keeps its
+    /// beginning.
     /// </summary>
     public static async Task<SourceLease?> Lease(
         this Change change,
@@ -119,7 +119,8 @@ public static class SourceTable
         return lease;
     }
 
-    /// <summary>Takes a source to ask it for what changed; what is known of its last read stays. False where another worker reads it now.</summary>
+    /// <summary>Takes a source to request its changes; the data of its last sync stays. False if another worker syncs
+    /// it.</summary>
     public static async Task<bool> LeaseToAsk(this Change change, string source, string worker, TimeSpan time) =>
         await change.Connection.Run(
             "update source set lease = $2, lease_until = $3 where name = $1 and (lease_until is null or lease_until < $4)",
@@ -129,7 +130,8 @@ public static class SourceTable
             change.Now
         ) > 0;
 
-    /// <summary>A page was taken in: how far the read has come, and where it goes on should it break off. Extends the lease; false where it was lost.</summary>
+    /// <summary>Records a stored page: the progress, and the bookmark for an interruption. Extends the lease; false if it was
+    /// lost.</summary>
     /// <param name="seen">The keys of the page.</param>
     public static async Task<bool> Progress(
         this Change change,
@@ -164,7 +166,7 @@ public static class SourceTable
             ) > 0;
     }
 
-    /// <summary>The mark from which a whole read that begins now can be gone on from with questions for what changed.</summary>
+    /// <summary>The bookmark from which changes can be requested after the complete sync that begins now.</summary>
     public static Task Mark(this Change change, string source, string? mark) =>
         change.Connection.Run("update source set mark = $2, whole_at = null where name = $1", source, mark);
 
@@ -178,7 +180,7 @@ public static class SourceTable
     ) =>
         change.Connection.Run(
             """
-            update source set ended = $3, complete = $4, refused = $5, error = $6, lease = null, lease_until = null, asked_at = null, changes = 0,
+            update source set ended = $3, complete = $4, refused = $5, error = $6, lease = null, lease_until = null, requested_at = null, changes = 0,
                 whole_at = case when $4 then $3 else whole_at end, resume = case when $4 then null else resume end
             where name = $1 and lease = $2
             """,
@@ -190,9 +192,10 @@ public static class SourceTable
             error
         );
 
-    /// <summary>What changed was asked for: taken in up to a mark, or not.</summary>
-    /// <param name="mark">Null leaves the mark where it was; with <paramref name="isSpent"/> there is none any more.</param>
-    /// <param name="refused">What it did not tell of, or told in a way that is not understood; said beside what its last whole read left out.</param>
+    /// <summary>Records a request for changes: stored up to a bookmark, or failed.</summary>
+    /// <param name="mark">Null keeps the bookmark; with <paramref name="isSpent"/> it is removed.</param>
+    /// <param name="refused">What it did not report or reported incomprehensibly, in addition to the omissions of its last
+    /// complete sync.</param>
     public static Task Asked(
         this Change change,
         string source,
@@ -205,7 +208,7 @@ public static class SourceTable
     ) =>
         change.Connection.Run(
             """
-            update source set lease = null, lease_until = null, asked_at = $3, changes = case when $7 then 0 else changes + $5 end, error = $6,
+            update source set lease = null, lease_until = null, requested_at = $3, changes = case when $7 then 0 else changes + $5 end, error = $6,
                 mark = case when $7 then null else coalesce($4, mark) end,
                 refused = (select coalesce(jsonb_agg(distinct word), '[]') from jsonb_array_elements(refused || $8) as word)
             where name = $1 and lease = $2
@@ -220,7 +223,7 @@ public static class SourceTable
             Sql.Json(System.Text.Json.JsonSerializer.Serialize(refused))
         );
 
-    /// <summary>How many requests the host allows, and how many are left.</summary>
+    /// <summary>Records how many requests the host allows, and how many are left.</summary>
     public static Task Budget(this Change change, string source, int allowed, int left) =>
         change.Connection.Run(
             "update source set requests_allowed = $2, requests_left = $3 where name = $1",
@@ -229,28 +232,32 @@ public static class SourceTable
             left
         );
 
-    /// <summary>Keeps how many sites would vanish at once, until a person says that they are gone.</summary>
+    /// <summary>Records how many sites are missing at once, until a person confirms that they are gone.</summary>
     public static Task HoldBack(this Change change, string source, int sites) =>
-        change.Connection.Run("update source set held_back = $2, let_vanish = false where name = $1", source, sites);
+        change.Connection.Run("update source set held_back = $2, release_held_back = false where name = $1", source, sites);
 
-    /// <summary>A person says that they are gone: the next whole read lets so many vanish.</summary>
-    /// <returns>How many were held back; 0 where none are.</returns>
-    public static async Task<int> LetVanish(this Change change, string source) =>
+    /// <summary>A person confirms that they are gone: the next complete sync marks that many as no longer reported.</summary>
+    /// <returns>The number of sites held back; 0 if none.</returns>
+    public static async Task<int> ConfirmMissing(this Change change, string source) =>
         (
             await change.Connection.Rows(
-                "update source set let_vanish = true, wanted = true, mark = null where name = $1 and held_back > 0 returning held_back",
+                "update source set release_held_back = true, wanted = true, mark = null where name = $1 and held_back > 0 returning held_back",
                 row => row.GetInt32(0),
                 source
             )
         ).SingleOrDefault();
 
-    /// <summary>How many may vanish at once because a person said so; 0 where nobody did.</summary>
-    public static async Task<int> MayVanish(this NpgsqlConnection connection, string source) =>
+    /// <summary>How many can become "no longer reported" at once because a person confirmed it; otherwise 0.</summary>
+    public static async Task<int> UnconfirmedMissing(this NpgsqlConnection connection, string source) =>
         (
-            await connection.Rows("select held_back from source where name = $1 and let_vanish", row => row.GetInt32(0), source)
+            await connection.Rows(
+                "select held_back from source where name = $1 and release_held_back",
+                row => row.GetInt32(0),
+                source
+            )
         ).SingleOrDefault();
 
-    /// <summary>Asks for a read at the next chance, whichever server comes by first.</summary>
+    /// <summary>Requests a sync as soon as a server is free.</summary>
     public static Task Want(this Change change, string source) =>
         change.Connection.Run("update source set wanted = true where name = $1", source);
 

@@ -3,12 +3,12 @@ using Npgsql;
 
 namespace AtticLedger.Store;
 
-/// <summary>That a source says who asked a guest in and answers for them.</summary>
+/// <summary>A source's claim about the sponsor of a guest.</summary>
 public sealed record Sponsorship(PersonId Guest, string Source, PersonId Sponsor);
 
 public static class SponsorTables
 {
-    /// <summary>Who answers for somebody, and for whom they answer.</summary>
+    /// <summary>The sponsors of guests, and the guests of sponsors.</summary>
     public static Task<List<Sponsorship>> SponsorshipsWith(this NpgsqlConnection connection, PersonId person) =>
         connection.Rows(
             "select guest, source, sponsor from person_sponsor where guest = $1 or sponsor = $1 order by guest, source",
@@ -19,8 +19,8 @@ public static class SponsorTables
     public static Task<List<Sponsorship>> Sponsorships(this NpgsqlConnection connection) =>
         connection.Rows("select guest, source, sponsor from person_sponsor order by guest, source collate \"C\"", Read);
 
-    /// <summary>All that a source says; of whom it says nothing any more, nothing is kept.</summary>
-    /// <returns>How many it says otherwise than before.</returns>
+    /// <summary>Replaces all sponsorships of a source; those it no longer reports are deleted.</summary>
+    /// <returns>The number of changes.</returns>
     public static async Task<int> SetSponsors(
         this Change change,
         string source,
@@ -34,7 +34,7 @@ public static class SponsorTables
         return await change.Connection.Run("delete from person_sponsor where source = $1 and not guest = any($2)", source, guests)
             + await change.Connection.Run(
                 """
-                insert into person_sponsor (guest, source, sponsor) select guest, $1, sponsor from unnest($2::bigint[], $3::bigint[]) as said(guest, sponsor)
+                insert into person_sponsor (guest, source, sponsor) select guest, $1, sponsor from unnest($2::bigint[], $3::bigint[]) as claims(guest, sponsor)
                 on conflict (guest, source) do update set sponsor = excluded.sponsor where person_sponsor.sponsor <> excluded.sponsor
                 """,
                 source,

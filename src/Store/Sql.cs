@@ -4,7 +4,7 @@ using NpgsqlTypes;
 
 namespace AtticLedger.Store;
 
-/// <summary>The few lines that every statement shares: SQL stands in plain sight at its call.</summary>
+/// <summary>Helpers for statements; the SQL itself is at the call.</summary>
 internal static class Sql
 {
     public static async Task<List<T>> Rows<T>(
@@ -56,7 +56,7 @@ internal static class Sql
     public static NpgsqlParameter Json(string? text) =>
         new() { Value = (object?)text ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Jsonb };
 
-    /// <summary>An instant as a parameter that may be null; likewise the others below.</summary>
+    /// <summary>An instant as a parameter that may be null; the same applies to the ones below.</summary>
     public static NpgsqlParameter Moment(DateTimeOffset? instant) =>
         new() { Value = (object?)instant?.ToUniversalTime() ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.TimestampTz };
 

@@ -3,10 +3,11 @@ using Npgsql;
 
 namespace AtticLedger.Store;
 
-/// <summary>Tells a database that is away for a while from one that refuses what it is asked.</summary>
+/// <summary>Distinguishes a database that is temporarily away from one that refuses a statement.</summary>
 public static class Unreachable
 {
-    /// <summary>True if the database did not answer, is starting, is stopping, or has too many connections: the same may work in a moment.</summary>
+    /// <summary>True if the database did not answer, is starting or stopping, or has too many connections: a retry may
+    /// work.</summary>
     public static bool Is(Exception fault) =>
         fault switch
         {

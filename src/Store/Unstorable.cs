@@ -2,10 +2,11 @@ using Npgsql;
 
 namespace AtticLedger.Store;
 
-/// <summary>Tells whether the database refused a value, and not a connection or a moment: then the same value is refused again, and all others are not.</summary>
+/// <summary>True if the database refused a value rather than a connection: then the same value would be refused again, and all
+/// others would not.</summary>
 public static class Unstorable
 {
-    // PostgreSQL, appendix A: a data exception, a broken constraint, and more than a limit of the program.
+    // PostgreSQL, appendix A: data exception, constraint violation, program limit exceeded.
     public static bool Is(Exception fault) =>
         fault is PostgresException { SqlState: var state }
         && (

@@ -1,4 +1,4 @@
-using AtticLedger.Core.Doors;
+using AtticLedger.Core.Access;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -6,11 +6,12 @@ using CsCheck;
 
 namespace AtticLedger.Core.Tests;
 
-/// <summary>A small harbour for tests: six staff in two units, a service account, two guests, and sites made in one line.</summary>
+/// <summary>A small organisation for tests: six staff in two units, a service account, two guests, and sites written in one
+/// line.</summary>
 internal sealed class Harbour
 {
     public static readonly DateTimeOffset Now = new(2026, 11, 24, 7, 0, 0, TimeSpan.Zero);
-    public static readonly HouseTime Time = new(TimeZoneInfo.Utc);
+    public static readonly OrganisationTime Time = new(TimeZoneInfo.Utc);
     public static readonly UnitCode Marine = new("MAR");
     public static readonly UnitCode Pilotage = new("PIL");
     public static readonly UnitCode Yard = new("YRD");
@@ -51,7 +52,7 @@ internal sealed class Harbour
         Staff(Aske, "Tomas Aske", Yard),
         Staff(Trainee, "Wyn Harrow", Yard) with
         {
-            Class = "Trainee",
+            Classification = "Trainee",
         },
         Staff(Robot, "Tide gauge", Yard) with
         {
@@ -63,13 +64,13 @@ internal sealed class Harbour
 
     public List<LimitSetting> Limits { get; } = [];
 
-    public Roll Roll => new(People, Units, Groups, Now, Time);
+    public PeopleDirectory PeopleDirectory => new(People, Units, Groups, Now, Time);
 
-    public Dictionary<string, HostHabits> Hosts { get; } = [];
+    public Dictionary<string, HostCapabilities> Hosts { get; } = [];
 
-    public House House => new() { Limits = Limits, Hosts = Hosts };
+    public Organisation Organisation => new() { Limits = Limits, Hosts = Hosts };
 
-    /// <summary>One of some values.</summary>
+    /// <summary>One of the values at random.</summary>
     public static Gen<T> Among<T>(params T[] values) => Gen.Int[0, values.Length - 1].Select(which => values[which]);
 
     public static SiteFacts Site(params IReadOnlyList<Grant> grants) =>
@@ -81,10 +82,10 @@ internal sealed class Harbour
             Name = Known.Of("Pilot boarding notes"),
             Address = Known.Of("slipway.example/pilot-boarding"),
             Unit = Known.Of(Pilotage),
-            Class = Known<string>.None,
+            Classification = Known<string>.None,
             Kind = Known.Of("noticeboard"),
             Content = new Content { Joining = Known<Joining>.None },
-            Stage = Known.Of(Stage.Live),
+            Status = Known.Of(Status.Published),
             Sharing = Known.Of(new Sharing(grants, null, Now.AddHours(-1), SharingSource.Read)),
         };
 
@@ -101,16 +102,20 @@ internal sealed class Harbour
 
     public static Grant ToStaff(Power power) => new("everyone", power, new Subject.AllStaff());
 
-    public static Grant ToPartners(Power power, Proof proof = Proof.SignedIn) =>
-        new("partners", power, new Subject.Partners(), proof);
+    public static Grant ToPartners(Power power, VisitorSignIn visitorSignIn = VisitorSignIn.Account) =>
+        new("partners", power, new Subject.Partners(), visitorSignIn);
 
-    public static Grant ToPassersBy(Power power, Proof proof = Proof.None) => new("world", power, new Subject.PassersBy(), proof);
+    public static Grant ToAnonymous(Power power, VisitorSignIn visitorSignIn = VisitorSignIn.None) =>
+        new("world", power, new Subject.Anonymous(), visitorSignIn);
 
-    public static PowerLimits Outside(OutsideLevel widest, Proof least = Proof.None, Voucher voucher = Voucher.AnyOwner) =>
-        PowerLimits.Same(new Limit(InsideLimit.Staff, widest, least, voucher));
+    public static PowerLimits Outside(
+        OutsideLevel widest,
+        VisitorSignIn least = VisitorSignIn.None,
+        GuestInviter guestInviter = GuestInviter.AnyOwner
+    ) => PowerLimits.Same(new Limit(InsideLimit.Staff, widest, least, guestInviter));
 
     public static PowerLimits Inside(InsideLimit limit) =>
-        PowerLimits.Same(new Limit(limit, OutsideLevel.PassersBy, Proof.None, Voucher.AnyOwner));
+        PowerLimits.Same(new Limit(limit, OutsideLevel.Anonymous, VisitorSignIn.None, GuestInviter.AnyOwner));
 
     public Harbour Limit(LayerKind kind, string code, Enforcer enforcer, PowerLimits limits)
     {
@@ -118,7 +123,8 @@ internal sealed class Harbour
         return this;
     }
 
-    public Passage Passage(SiteFacts site, Power power = Power.View) => Passages.Of(site, House, Roll).Of(site, power);
+    public AccessPath AccessPath(SiteFacts site, Power power = Power.View) =>
+        AccessPaths.Of(site, Organisation, PeopleDirectory).Of(site, power);
 
     private static Person Staff(PersonId id, string name, UnitCode unit) =>
         new(

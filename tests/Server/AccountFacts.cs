@@ -7,7 +7,7 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Accounts: each change is shown, carried out as it was shown, applies at once and stands in the journal.</summary>
+/// <summary>Accounts: each change is previewed, carried out as previewed, effective at once and in the journal.</summary>
 public sealed class AccountFacts(Installation installation) : OwnServer(installation)
 {
     private Caller bell = null!;
@@ -40,7 +40,7 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
             "auditor",
             (await (await here.SignIn("h.nair", address)).Get("/api/session")).GetProperty("role").GetString()
         );
-        var entry = (await bell.Get("/api/journal?deed=account.changed"))
+        var entry = (await bell.Get("/api/journal?action=account.changed"))
             .GetProperty("entries")[0]
             .GetProperty("text")
             .GetString()!;
@@ -49,7 +49,7 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
     }
 
     [Fact]
-    public async Task An_account_that_is_given_comes_with_a_letter_to_choose_a_password_by()
+    public async Task A_new_account_comes_with_a_mail_to_choose_a_password()
     {
         await Carry(
             new
@@ -60,10 +60,10 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
                 part = "PIL",
             }
         );
-        await using var letters = server
+        await using var notifications = server
             .Services.GetRequiredService<Database>()
-            .Source.CreateCommand("select count(*) from letter where key like 'password:given:%'");
-        Assert.Equal(1L, await letters.ExecuteScalarAsync());
+            .Source.CreateCommand("select count(*) from notification where key like 'password:given:%'");
+        Assert.Equal(1L, await notifications.ExecuteScalarAsync());
     }
 
     [Fact]
@@ -92,30 +92,30 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
     }
 
     [Fact]
-    public async Task What_comes_to_something_else_by_now_is_not_carried_out()
+    public async Task A_plan_whose_effect_has_changed_is_not_carried_out()
     {
-        var wish = new { mail = "i.vane@merrowby.example", change = "end-sessions" };
-        var plan = await bell.Post("/api/accounts/plan", wish);
+        var request = new { mail = "i.vane@merrowby.example", change = "end-sessions" };
+        var plan = await bell.Post("/api/accounts/plan", request);
         await here.SignIn("i.vane", address);
         var (status, now) = await bell.Send(
             HttpMethod.Post,
             "/api/accounts/change",
-            new { wish, fingerprint = plan.GetProperty("fingerprint").GetString() }
+            new { request, fingerprint = plan.GetProperty("fingerprint").GetString() }
         );
         Assert.Equal(
-            (HttpStatusCode.Conflict, "Their one session ends at once."),
+            (HttpStatusCode.Conflict, "Their session ends at once."),
             (status, now.GetProperty("follows")[0].GetString())
         );
     }
 
     [Theory]
-    [InlineData("nobody@merrowby.example", "role", "auditor", null, "Nobody on the register has the address")]
-    [InlineData("p.lund@merrowby.example", "role", "auditor", null, "not on the staff list any more")]
+    [InlineData("nobody@merrowby.example", "role", "auditor", null, "No person in the register has the address")]
+    [InlineData("p.lund@merrowby.example", "role", "auditor", null, "no longer on the staff list")]
     [InlineData("i.vane@merrowby.example", "role", "steward", null, "Choose the unit")]
     [InlineData("i.vane@merrowby.example", "role", "steward", "NONE", "There is no unit NONE.")]
     [InlineData("i.vane@merrowby.example", "role", "owner", null, "has this role already")]
-    [InlineData("i.vane@merrowby.example", "role", "owner", "PIL", "Only a steward has a unit.")]
-    [InlineData("n.bell@merrowby.example", "remove", null, null, "Somebody else has to remove your own account.")]
+    [InlineData("i.vane@merrowby.example", "role", "owner", "PIL", "Only stewards have a unit.")]
+    [InlineData("n.bell@merrowby.example", "remove", null, null, "Another administrator has to remove your account.")]
     [InlineData("p.lund@merrowby.example", "remove", null, null, "has no account")]
     public async Task Every_reason_why_not_is_a_sentence(string mail, string change, string? role, string? part, string words)
     {
@@ -143,7 +143,7 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
             vane.Send(HttpMethod.Post, "/api/session/password", new { old, password });
         Assert.Equal((HttpStatusCode)422, (await Change(Installation.Password, "short")).Status);
         Assert.Contains(
-            "tried first",
+            "too common",
             (await Change(Installation.Password, "qwertyuiop12")).Body.GetProperty("title").GetString()!
                 + (await Change(Installation.Password, "000000000000")).Body.GetProperty("title").GetString()
         );
@@ -170,7 +170,7 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
     }
 
     [Fact]
-    public async Task A_password_that_was_hashed_with_fewer_rounds_is_hashed_anew_as_it_is_used()
+    public async Task A_password_hashed_with_fewer_rounds_is_hashed_again_when_it_is_used()
     {
         var database = server.Services.GetRequiredService<Database>();
         var vane = (await database.Read(connection => connection.AccountByMail("i.vane@merrowby.example")))!;
@@ -190,9 +190,12 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
         );
     }
 
-    private async Task<JsonElement> Carry(object wish)
+    private async Task<JsonElement> Carry(object request)
     {
-        var plan = await bell.Post("/api/accounts/plan", wish);
-        return await bell.Post("/api/accounts/change", new { wish, fingerprint = plan.GetProperty("fingerprint").GetString() });
+        var plan = await bell.Post("/api/accounts/plan", request);
+        return await bell.Post(
+            "/api/accounts/change",
+            new { request, fingerprint = plan.GetProperty("fingerprint").GetString() }
+        );
     }
 }

@@ -2,16 +2,16 @@ using System.Text.RegularExpressions;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Arrows point down only.</summary>
+/// <summary>Dependencies point downwards only.</summary>
 public partial class ArchitectureFacts
 {
     private static readonly string[][] Tiers =
     [
         ["Terms", "People", "Sites"],
-        ["Naming", "Doors", "Keys", "Attic", "States", "Journal"],
-        ["Sheet", "Filters"],
+        ["Naming", "Access", "Ownership", "Attic", "Journal"],
+        ["Register", "Filters"],
         ["Rules"],
-        ["Deeds", "FirstWeek"],
+        ["Actions", "Classification"],
     ];
 
     [Theory]
@@ -79,6 +79,15 @@ public partial class ArchitectureFacts
         {
             Assert.DoesNotMatch(DatabaseClock(), File.ReadAllText(file));
         }
+    }
+
+    [Fact]
+    public void Every_action_of_the_journal_has_a_label_on_the_screen()
+    {
+        var labels = File.ReadAllText(Path.Combine(Repository.Root, "web/src/journal/actionLabels.ts"));
+        Assert.All(AtticLedger.Server.Journal.JournalActions.All, action =>
+            Assert.Matches(new Regex($"^  \"?{Regex.Escape(action)}\"?: ", RegexOptions.Multiline), labels)
+        );
     }
 
     private static int TierOf(string name) =>

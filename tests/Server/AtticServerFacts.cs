@@ -5,25 +5,25 @@ using AtticLedger.StandIns.Slipway;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Putting away and bringing back through the whole installation, on a real host.</summary>
+/// <summary>Moving to the attic and restoring, through the whole installation and a real host.</summary>
 public class AtticServerFacts(Installation here)
 {
     private static readonly SlipwayEntry Vane = new("p:s0004", "own");
     private static readonly SlipwayEntry Pilots = new("team:PIL", "read");
 
     [Fact]
-    public async Task A_site_goes_into_the_bin_and_comes_back_as_it_went_and_a_passer_by_never_learns_of_it()
+    public async Task A_site_goes_into_the_bin_and_comes_back_as_it_went_and_anonymous_visitors_never_learn_of_it()
     {
         var site = await here.NewSite("attic-way", Vane, Pilots);
         var bell = await here.SignIn("n.bell");
-        var fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan");
+        var fingerprint = await bell.Plan($"/api/sites/{site}/move-to-attic/plan");
         await bell.Post(
-            $"/api/sites/{site}/put-away",
+            $"/api/sites/{site}/move-to-attic",
             new { typed = "Test attic", fingerprint },
             HttpStatusCode.UnprocessableEntity
         );
         await bell.Post(
-            $"/api/sites/{site}/put-away",
+            $"/api/sites/{site}/move-to-attic",
             new
             {
                 typed = "Test attic-way",
@@ -31,7 +31,7 @@ public class AtticServerFacts(Installation here)
                 reason = "tidy",
             }
         );
-        await Comes(bell, site, "kept");
+        await Comes(bell, site, "in-attic");
 
         Assert.Equal(["t-attic-way"], here.Slipway.Read(records => records.Bin.Keys.Where(key => key == "t-attic-way").ToList()));
         Assert.Equal(
@@ -41,56 +41,54 @@ public class AtticServerFacts(Installation here)
         Assert.DoesNotContain((await bell.Get("/api/register?limit=500")).GetProperty("lines").EnumerateArray(), line =>
             line.GetProperty("id").GetInt64() == site
         );
-        Assert.Contains((await bell.Get("/api/register?limit=500&stage=attic")).GetProperty("lines").EnumerateArray(), line =>
+        Assert.Contains((await bell.Get("/api/register?limit=500&status=attic")).GetProperty("lines").EnumerateArray(), line =>
             line.GetProperty("id").GetInt64() == site
         );
 
-        // Two dates, ours and the host's, and the earlier is the one that counts.
-        var stay = (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay");
-        var clock = stay.GetProperty("clock");
+        // Two dates, the organisation's and the host's; the earlier one counts.
+        var atticEntry = (await bell.Get($"/api/sites/{site}/attic-entry")).GetProperty("atticEntry");
+        var clock = atticEntry.GetProperty("clock");
         Assert.True(clock.GetProperty("hostIsFirst").GetBoolean());
         Assert.Equal(clock.GetProperty("host").GetDateTimeOffset(), clock.GetProperty("recoverableUntil").GetDateTimeOffset());
         Assert.Equal(
-            stay.GetProperty("putAwayAt").GetDateTimeOffset().AddDays(30),
+            atticEntry.GetProperty("movedToAtticAt").GetDateTimeOffset().AddDays(30),
             clock.GetProperty("host").GetDateTimeOffset()
         );
 
-        // What lies there cannot be narrowed, handed over or put away again; it can be brought back.
+        // A site in the attic cannot be restricted, handed over or moved again; it can be restored.
         Assert.Equal(
             JsonValueKind.Null,
-            (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("plan").ValueKind
+            (await bell.Post($"/api/sites/{site}/move-to-attic/plan", new { })).GetProperty("plan").ValueKind
         );
-        await bell.Post(
-            $"/api/sites/{site}/bring-back",
-            new { fingerprint = await bell.Plan($"/api/sites/{site}/bring-back/plan") }
-        );
-        await Comes(bell, site, "back");
+        await bell.Post($"/api/sites/{site}/restore", new { fingerprint = await bell.Plan($"/api/sites/{site}/restore/plan") });
+        await Comes(bell, site, "restored");
         await Installation.Until(
-            async () => (await bell.Get($"/api/sites/{site}/stay")).GetProperty("differences").ValueKind == JsonValueKind.Array,
+            async () =>
+                (await bell.Get($"/api/sites/{site}/attic-entry")).GetProperty("differences").ValueKind == JsonValueKind.Array,
             "what came back was compared"
         );
-        Assert.Equal(0, (await bell.Get($"/api/sites/{site}/stay")).GetProperty("differences").GetArrayLength());
+        Assert.Equal(0, (await bell.Get($"/api/sites/{site}/attic-entry")).GetProperty("differences").GetArrayLength());
         Assert.Equal(HttpStatusCode.OK, await Visit("attic-way", "i.vane"));
     }
 
     [Fact]
-    public async Task What_somebody_deletes_at_the_host_is_found_heard_of_and_if_restored_there_compared()
+    public async Task What_somebody_deletes_at_the_host_is_found_notified_and_if_restored_there_compared()
     {
         var site = await here.NewSite("attic-found", Vane, Pilots);
         var bell = await here.SignIn("n.bell");
         here.Slipway.Delete("t-attic-found", null, "r.quist@merrowby.example", DateTimeOffset.UtcNow);
         await here.ReadSlipway();
 
-        var heard = (await bell.Get("/api/desk"))
-            .GetProperty("heard")
+        var moved = (await bell.Get("/api/desk"))
+            .GetProperty("movedRecently")
             .EnumerateArray()
-            .Single(stay => stay.GetProperty("site").GetInt64() == site);
+            .Single(atticEntry => atticEntry.GetProperty("site").GetInt64() == site);
         Assert.Equal(
             ("Renata Quist", true),
-            (heard.GetProperty("by").GetProperty("name").GetString(), heard.GetProperty("atHost").GetBoolean())
+            (moved.GetProperty("by").GetProperty("name").GetString(), moved.GetProperty("atHost").GetBoolean())
         );
-        Assert.Contains((await bell.Get("/api/attic")).GetProperty("stays").EnumerateArray(), stay =>
-            stay.GetProperty("site").GetInt64() == site
+        Assert.Contains((await bell.Get("/api/attic")).GetProperty("entries").EnumerateArray(), atticEntry =>
+            atticEntry.GetProperty("site").GetInt64() == site
         );
 
         here.Slipway.Restore(
@@ -108,11 +106,11 @@ public class AtticServerFacts(Installation here)
             DateTimeOffset.UtcNow
         );
         await here.ReadSlipway();
-        var page = await bell.Get($"/api/sites/{site}/stay");
-        Assert.Equal("back", page.GetProperty("stay").GetProperty("state").GetString());
+        var page = await bell.Get($"/api/sites/{site}/attic-entry");
+        Assert.Equal("restored", page.GetProperty("atticEntry").GetProperty("state").GetString());
         var difference = Assert.Single(page.GetProperty("differences").EnumerateArray());
         Assert.Equal(
-            ("Passers-by", "nothing", "view", false),
+            ("Anonymous visitors", "nothing", "view", false),
             (
                 difference.GetProperty("what").GetString(),
                 difference.GetProperty("before").GetString(),
@@ -123,7 +121,7 @@ public class AtticServerFacts(Installation here)
     }
 
     [Fact]
-    public async Task A_host_that_refuses_is_said_and_the_site_stays_in_use()
+    public async Task A_refusal_of_the_host_is_shown_and_the_site_stays_in_use()
     {
         var site = await here.NewSite("attic-refused", Vane, Pilots);
         var bell = await here.SignIn("n.bell");
@@ -131,8 +129,8 @@ public class AtticServerFacts(Installation here)
         try
         {
             await bell.Post(
-                $"/api/sites/{site}/put-away",
-                new { typed = "Test attic-refused", fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan") }
+                $"/api/sites/{site}/move-to-attic",
+                new { typed = "Test attic-refused", fingerprint = await bell.Plan($"/api/sites/{site}/move-to-attic/plan") }
             );
             await Comes(bell, site, "not-done");
         }
@@ -143,10 +141,10 @@ public class AtticServerFacts(Installation here)
 
         Assert.Equal(
             "Nothing is changed during a freeze.",
-            (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("words").GetString()
+            (await bell.Get($"/api/sites/{site}/attic-entry")).GetProperty("atticEntry").GetProperty("words").GetString()
         );
-        Assert.Equal("here", (await bell.Get($"/api/sites/{site}")).GetProperty("existence").GetString());
-        Assert.NotEmpty(await bell.Plan($"/api/sites/{site}/put-away/plan"));
+        Assert.Equal("in-use", (await bell.Get($"/api/sites/{site}")).GetProperty("existence").GetString());
+        Assert.NotEmpty(await bell.Plan($"/api/sites/{site}/move-to-attic/plan"));
     }
 
     [Fact]
@@ -156,13 +154,13 @@ public class AtticServerFacts(Installation here)
         var (second, address) = await here.Join();
         var vane = await here.SignIn("i.vane");
         var asked = await vane.Post(
-            $"/api/sites/{site}/put-away",
-            new { typed = "Test attic-two", fingerprint = await vane.Plan($"/api/sites/{site}/put-away/plan") }
+            $"/api/sites/{site}/move-to-attic",
+            new { typed = "Test attic-two", fingerprint = await vane.Plan($"/api/sites/{site}/move-to-attic/plan") }
         );
         var approval = asked.GetProperty("approval").GetGuid();
-        Assert.Equal(JsonValueKind.Null, asked.GetProperty("order").ValueKind);
+        Assert.Equal(JsonValueKind.Null, asked.GetProperty("hostChange").ValueKind);
 
-        // Who asked follows it, and nobody else without sight of it.
+        // The person who requested it can follow it, but nobody else outside its scope.
         Assert.True((await vane.Get($"/api/approvals/{approval}")).GetProperty("mayWithdraw").GetBoolean());
         Assert.Equal(
             HttpStatusCode.NotFound,
@@ -175,22 +173,22 @@ public class AtticServerFacts(Installation here)
             .GetProperty("fingerprint")
             .GetString();
         var answers = await Task.WhenAll(
-            bell.Send(HttpMethod.Post, $"/api/approvals/{approval}/give", new { fingerprint }),
-            aske.Send(HttpMethod.Post, $"/api/approvals/{approval}/give", new { fingerprint })
+            bell.Send(HttpMethod.Post, $"/api/approvals/{approval}/approve", new { fingerprint }),
+            aske.Send(HttpMethod.Post, $"/api/approvals/{approval}/approve", new { fingerprint })
         );
         Assert.Equal([HttpStatusCode.OK, HttpStatusCode.UnprocessableEntity], answers.Select(answer => answer.Status).Order());
-        await Comes(bell, site, "kept");
+        await Comes(bell, site, "in-attic");
         Assert.Single(here.Slipway.Read(records => records.Effects.Where(effect => effect.Site == "t-attic-two").ToList()));
         await here.Leave(second);
     }
 
     [Fact]
-    public async Task A_steward_works_in_the_part_an_owner_on_their_own_and_holds_are_not_for_owners()
+    public async Task A_steward_works_in_the_scope_an_owner_on_their_own_sites_and_holds_are_not_for_owners()
     {
         var site = await here.NewSite("attic-part", Vane, Pilots);
         var (nair, vane, bell) = (await here.SignIn("h.nair"), await here.SignIn("i.vane"), await here.SignIn("n.bell"));
         Assert.Contains(
-            "Holds are placed",
+            "Only administrators and stewards place",
             (await vane.Post($"/api/sites/{site}/hold/plan", new { reason = "x" })).GetProperty("refused").ToString(),
             StringComparison.Ordinal
         );
@@ -203,34 +201,37 @@ public class AtticServerFacts(Installation here)
             }
         );
         Assert.Contains(
-            "A hold forbids it: Inquiry 3.",
-            (await vane.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("refused").ToString(),
+            "A hold blocks it: Inquiry 3.",
+            (await vane.Post($"/api/sites/{site}/move-to-attic/plan", new { })).GetProperty("refused").ToString(),
             StringComparison.Ordinal
         );
         var hold = (await bell.Get($"/api/sites/{site}")).GetProperty("holds")[0].GetProperty("id").GetInt64();
         await nair.Post($"/api/sites/{site}/holds/{hold}/release", new { reason = " " }, HttpStatusCode.UnprocessableEntity);
         await nair.Post($"/api/sites/{site}/holds/{hold}/release", new { reason = "closed" });
 
-        // The owner's own deletion waits for its hour, and can be stopped by whoever may act on the site.
+        // An owner's move to the attic waits for an hour, and anybody who may act on the site can stop it.
         await vane.Post(
-            $"/api/sites/{site}/put-away",
-            new { typed = "Test attic-part", fingerprint = await vane.Plan($"/api/sites/{site}/put-away/plan") }
+            $"/api/sites/{site}/move-to-attic",
+            new { typed = "Test attic-part", fingerprint = await vane.Plan($"/api/sites/{site}/move-to-attic/plan") }
         );
         Assert.Equal(
             "announced",
-            (await nair.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("state").GetString()
+            (await nair.Get($"/api/sites/{site}/attic-entry")).GetProperty("atticEntry").GetProperty("state").GetString()
         );
-        await nair.Post($"/api/sites/{site}/put-away/stop", new { });
-        Assert.Equal("stopped", (await vane.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("state").GetString());
-        await vane.Post($"/api/sites/{site}/put-away/stop", new { }, HttpStatusCode.UnprocessableEntity);
+        await nair.Post($"/api/sites/{site}/move-to-attic/stop", new { });
+        Assert.Equal(
+            "stopped",
+            (await vane.Get($"/api/sites/{site}/attic-entry")).GetProperty("atticEntry").GetProperty("state").GetString()
+        );
+        await vane.Post($"/api/sites/{site}/move-to-attic/stop", new { }, HttpStatusCode.UnprocessableEntity);
 
-        // Keys and desk of a part are the part's.
-        var whole = (await bell.Get("/api/keys"))
+        // The owners page and the desk of a limited scope show only that scope.
+        var whole = (await bell.Get("/api/owners"))
             .GetProperty("lines")
             .EnumerateArray()
             .Select(line => line.GetProperty("site").GetInt64())
             .ToHashSet();
-        var part = (await nair.Get("/api/keys")).GetProperty("lines").EnumerateArray().ToList();
+        var part = (await nair.Get("/api/owners")).GetProperty("lines").EnumerateArray().ToList();
         Assert.InRange(part.Count, 1, whole.Count - 1);
         Assert.All(part, line =>
             Assert.Contains(line.GetProperty("unit").GetProperty("code").GetString(), new[] { "MAR", "PIL", "VTS", "TUG", "DRE" })
@@ -244,7 +245,8 @@ public class AtticServerFacts(Installation here)
     private static async Task Comes(Caller caller, long site, string state) =>
         await Installation.Until(
             async () =>
-                (await caller.Get($"/api/sites/{site}/stay")).GetProperty("stay").GetProperty("state").GetString() == state,
+                (await caller.Get($"/api/sites/{site}/attic-entry")).GetProperty("atticEntry").GetProperty("state").GetString()
+                == state,
             $"the site is {state}"
         );
 

@@ -1,5 +1,5 @@
 using AtticLedger.Cli.Demo;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -12,7 +12,7 @@ using Microsoft.Extensions.Logging;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>A batch worked off step by step, on a database of its own where nothing else is at work.</summary>
+/// <summary>A batch processed step by step, on its own database with nothing else running.</summary>
 public sealed class BatchWork : IAsyncLifetime
 {
     private const int Sites = 25;
@@ -23,7 +23,7 @@ public sealed class BatchWork : IAsyncLifetime
 
     private Database Database => app.Services.GetRequiredService<Database>();
 
-    private BatchDesk Desk => app.Services.GetRequiredService<BatchDesk>();
+    private BatchActions Desk => app.Services.GetRequiredService<BatchActions>();
 
     private BatchRunner Runner => app.Services.GetRequiredService<BatchRunner>();
 
@@ -33,7 +33,7 @@ public sealed class BatchWork : IAsyncLifetime
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
         builder.Logging.ClearProviders();
         app = Program.Build(builder, settings);
-        await MerrowbyHouse.Found(Database);
+        await MerrowbyOrganisation.Found(Database);
         var sites = await Database.Change(async change =>
         {
             var person = await change.AddPerson(
@@ -59,14 +59,14 @@ public sealed class BatchWork : IAsyncLifetime
                             Host = "Nowhere",
                             HostKey = $"n{i}",
                             Name = Known.Of($"Site {i}"),
-                            Stage = Known.Of(Stage.Live),
+                            Status = Known.Of(Status.Published),
                             Unit = Known.Of(new UnitCode("PIL")),
-                            Class = Known.Of("Guarded"),
+                            Classification = Known.Of("Guarded"),
                             SeenAt = change.Now,
                             StandsAt = change.Now,
                             Sharing = Known.Of(
                                 new Sharing(
-                                    [new Grant("world", Power.View, new Subject.PassersBy())],
+                                    [new Grant("world", Power.View, new Subject.Anonymous())],
                                     null,
                                     change.Now,
                                     SharingSource.Read
@@ -81,13 +81,15 @@ public sealed class BatchWork : IAsyncLifetime
         });
         bell = Viewer.Of((await Database.Read(connection => connection.AccountByMail("n.bell@merrowby.example")))!);
         batch = Assert
-            .IsType<BatchResult.Done>(await Desk.Plan(bell, NarrowReach.Deed, sites.ConvertAll(site => new BatchTarget(site))))
+            .IsType<BatchResult.Done>(
+                await Desk.Plan(bell, RestrictReach.Action, sites.ConvertAll(site => new BatchTarget(site)))
+            )
             .Id;
     }
 
     public async ValueTask DisposeAsync()
     {
-        // The lanes work in the background, for a host that nobody is connected to.
+        // The change queues work in the background, for a host that is not connected.
         await stop.CancelAsync();
         await app.DisposeAsync();
         stop.Dispose();
@@ -106,7 +108,7 @@ public sealed class BatchWork : IAsyncLifetime
         Assert.Equal(15, await Runner.RunDue(stop.Token));
         Assert.Equal((25, 0), await Counted());
         Assert.Equal(BatchState.Ended, (await Desk.Look(batch, bell))!.Value.Batch.State);
-        Assert.Equal(25, (await Database.Read(connection => connection.OpenOrders("Nowhere"))).Count);
+        Assert.Equal(25, (await Database.Read(connection => connection.OpenHostChanges("Nowhere"))).Count);
     }
 
     [Fact]
@@ -119,7 +121,7 @@ public sealed class BatchWork : IAsyncLifetime
         Assert.Equal(0, await Runner.RunDue(stop.Token));
         Assert.Equal((10, 15), await Counted());
         var found = (await Desk.Look(batch, bell))!.Value.Batch;
-        Assert.Equal((BatchState.Stopped, "Whoever started it may no longer act."), (found.State, found.Words));
+        Assert.Equal((BatchState.Stopped, "The person who started it may no longer act."), (found.State, found.Words));
     }
 
     [Fact]
@@ -129,11 +131,11 @@ public sealed class BatchWork : IAsyncLifetime
         await Runner.Step(batch, stop.Token);
         await Database.Change(async change =>
         {
-            var roll = await change.Roll(await change.Connection.HouseTime());
-            await change.UpdatePerson(roll.Find(bell.Person)! with { Standing = Core.People.Standing.Left });
+            var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
+            await change.UpdatePerson(directory.Find(bell.Person)! with { Standing = Core.People.Standing.Left });
             await change.Append([
                 new Core.Journal.Draft(
-                    "people.seen",
+                    "people.synced",
                     Core.Journal.Draft.ActorOf("Staff list"),
                     Core.Journal.Draft.SubjectOf("Staff list")
                 ),
@@ -154,9 +156,12 @@ public sealed class BatchWork : IAsyncLifetime
         Assert.Equal((25, 0), await Counted());
         Assert.Equal(
             25,
-            (await Database.Read(connection => connection.OpenOrders("Nowhere"))).Select(order => order.Site).Distinct().Count()
+            (await Database.Read(connection => connection.OpenHostChanges("Nowhere")))
+                .Select(order => order.Site)
+                .Distinct()
+                .Count()
         );
-        Assert.Equal(25, (await Database.Read(connection => connection.OpenOrders("Nowhere"))).Count);
+        Assert.Equal(25, (await Database.Read(connection => connection.OpenHostChanges("Nowhere"))).Count);
     }
 
     [Fact]

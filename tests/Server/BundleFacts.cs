@@ -10,7 +10,7 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>The register as a folder of open files, on databases of its own.</summary>
+/// <summary>The bundle: exports and imports of the whole register, each on its own database.</summary>
 public class BundleFacts
 {
     private static readonly DateOnly Day = new(2026, 11, 24);
@@ -40,7 +40,7 @@ public class BundleFacts
             );
         }
 
-        // Ids go on after those that came with the bundle.
+        // New ids continue after those of the bundle.
         var next = await other.Change(change =>
             change.AddSite(
                 new SiteFacts
@@ -55,7 +55,7 @@ public class BundleFacts
     }
 
     [Fact]
-    public async Task The_sheet_of_what_was_read_is_the_sheet_of_its_sites()
+    public async Task The_index_of_what_was_read_is_the_index_of_its_sites()
     {
         using var folders = new Folders();
         await GeneratedRegister.Write(folders["made"], 300, 5, Day);
@@ -63,12 +63,12 @@ public class BundleFacts
         await BundleImport.Read(here, folders["made"]);
         await here.Change(async change =>
         {
-            // Excused from too few keys, however few they are.
+            // An exception for too few owners, however few they are.
             foreach (var site in Enumerable.Range(1, 40))
             {
                 await change.Put(
                     new SiteId(site),
-                    new Excuse(
+                    new RuleException(
                         0,
                         new RuleId("R-03"),
                         "For the test",
@@ -84,22 +84,24 @@ public class BundleFacts
 
         var (streamed, whole) = await here.Read(async connection =>
         {
-            await using var rows = await SheetFromRows.Begin(here, connection);
-            var time = await connection.HouseTime();
-            var roll = await connection.Roll(here.Now, time);
-            var (house, rules) = (await connection.House(), await connection.Rules(time.DayOf(here.Now)));
-            var sites = await connection.Sites(new Sight.Everything());
+            await using var rows = await IndexFromRows.Begin(here, connection);
+            var time = await connection.OrganisationTime();
+            var directory = await connection.PeopleDirectory(here.Now, time);
+            var (organisation, rules) = (await connection.Organisation(), await connection.Rules(time.DayOf(here.Now)));
+            var sites = await connection.Sites(new Scope.Everything());
             return (
-                await rows.Made(new LineMaker(house, roll, rules)),
-                JudgedSheet.Empty.With(rules.Judge([.. sites.Select(site => new Core.Sheet.SiteLine(site, house, roll))]))
+                await rows.Made(new SiteJudge(organisation, directory, rules)),
+                RegisterIndex.Empty.With(
+                    rules.Judge([.. sites.Select(site => new Core.Register.ComputedSite(site, organisation, directory))])
+                )
             );
         });
 
-        var (one, other) = (streamed.Seen(new Sight.Everything()), whole.Seen(new Sight.Everything()));
+        var (one, other) = (streamed.Seen(new Scope.Everything()), whole.Seen(new Scope.Everything()));
         Assert.Equal(300, one.All.CountYes);
         foreach (var rule in new[] { "R-02", "R-03", "R-07", "R-09" })
         {
-            var filter = Filter.Parse($"breaks eq \"{rule}\" or unsure eq \"{rule}\"", JudgedLine.Attributes);
+            var filter = Filter.Parse($"breaks eq \"{rule}\" or unsure eq \"{rule}\"", JudgedSite.Attributes);
             Assert.Equal(
                 other.Lines(other.Where(filter)).Select(line => line.Id),
                 one.Lines(one.Where(filter)).Select(line => line.Id)
@@ -107,15 +109,15 @@ public class BundleFacts
         }
 
         Assert.Equal(
-            other.Lines(other.All).Select(line => line.Keys.FitAtLeast),
-            one.Lines(one.All).Select(line => line.Keys.FitAtLeast)
+            other.Lines(other.All).Select(line => line.Owners.ActiveAtLeast),
+            one.Lines(one.All).Select(line => line.Owners.ActiveAtLeast)
         );
         Assert.Equal(
-            other.Lines(other.All).Select(line => line.Excused.Count),
-            one.Lines(one.All).Select(line => line.Excused.Count)
+            other.Lines(other.All).Select(line => line.Excepted.Count),
+            one.Lines(one.All).Select(line => line.Excepted.Count)
         );
         Assert.Contains(one.Lines(one.All), line => line.Breaks.Count > 0);
-        Assert.Contains(one.Lines(one.All), line => line.Excused.Count > 0);
+        Assert.Contains(one.Lines(one.All), line => line.Excepted.Count > 0);
     }
 
     [Fact]
@@ -127,11 +129,11 @@ public class BundleFacts
         await BundleImport.Read(here, folders["made"]);
         await here.Read(async connection =>
         {
-            var time = await connection.HouseTime();
+            var time = await connection.OrganisationTime();
             var now = new DateTimeOffset(2026, 11, 24, 9, 0, 0, TimeSpan.Zero);
-            var before = await connection.Roll(now, time);
-            var sites = await connection.Sites(new Sight.Everything());
-            Core.People.Roll Other(
+            var before = await connection.PeopleDirectory(now, time);
+            var sites = await connection.Sites(new Scope.Everything());
+            Core.People.PeopleDirectory Other(
                 Func<Core.People.Person, Core.People.Person> person,
                 Func<Core.People.Group, Core.People.Group> group,
                 int days
@@ -141,10 +143,10 @@ public class BundleFacts
                 .Select(person => person.Id)
                 .Take(3)
                 .ToHashSet();
-            var changes = new Dictionary<string, Core.People.Roll>
+            var changes = new Dictionary<string, Core.People.PeopleDirectory>
             {
                 ["a name"] = Other(
-                    person => someone.Contains(person.Id) ? person with { Name = "Somebody else" } : person,
+                    person => someone.Contains(person.Id) ? person with { Name = "Another person" } : person,
                     group => group,
                     0
                 ),
@@ -168,7 +170,7 @@ public class BundleFacts
             };
             foreach (var (what, after) in changes)
             {
-                var change = Core.Sheet.RollChange.Between(before, after, 14)!;
+                var change = Core.Register.DirectoryChange.Between(before, after, 14)!;
                 var found = (await connection.SitesTouched(change, before, after)).ToHashSet();
                 var uncertain = sites
                     .Where(site =>
@@ -194,7 +196,7 @@ public class BundleFacts
     [Theory]
     [InlineData("missing", "people.jsonl: the file is missing")]
     [InlineData("manifest", "manifest.json: made has no manifest")]
-    [InlineData("version", "manifest.json: format \"attic-ledger-bundle\", version 2: this version reads")]
+    [InlineData("version", "manifest.json: format \"attic-ledger-bundle\", version 1: this version reads")]
     [InlineData("digest", "groups.jsonl: its SHA-256 is not the one in the manifest")]
     [InlineData("count", "units.jsonl, line 12: it has 12 lines, where the manifest says 13")]
     [InlineData("size", "sites.jsonl: ")]
@@ -225,7 +227,7 @@ public class BundleFacts
     }
 
     [Fact]
-    public async Task A_register_that_has_something_takes_no_bundle_and_a_folder_that_has_something_takes_none_either()
+    public async Task A_bundle_is_read_only_into_an_empty_register_and_written_only_into_an_empty_folder()
     {
         using var folders = new Folders();
         await GeneratedRegister.Write(folders["made"], 20, 2, Day);
@@ -259,7 +261,7 @@ public class BundleFacts
                 File.Delete(Path("manifest.json"));
                 return;
             case "version":
-                await Manifest(bundle, manifest => manifest["version"] = 2);
+                await Manifest(bundle, manifest => manifest["version"] = 1);
                 return;
             case "digest":
                 var bytes = await File.ReadAllBytesAsync(Path("groups.jsonl"));
@@ -325,7 +327,7 @@ public class BundleFacts
                 site["colour"] = "red";
                 break;
             case "word":
-                site["stage"] = "sunk";
+                site["status"] = "sunk";
                 break;
             case "twice":
                 lines[2] = lines[1];
@@ -342,7 +344,7 @@ public class BundleFacts
         await Replace(bundle, "sites.jsonl", Encoding.UTF8.GetBytes(string.Join('\n', lines) + "\n"));
     }
 
-    // A file that was changed by somebody who changed the manifest as well.
+    // A file that was changed together with the manifest.
     internal static async Task Replace(DirectoryInfo bundle, string file, byte[] bytes)
     {
         await File.WriteAllBytesAsync(Path.Combine(bundle.FullName, file), bytes);

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using System.Text.RegularExpressions;
 
 namespace AtticLedger.Server.Tests;
 
@@ -26,7 +27,7 @@ public class CommandLineFacts(Installation here)
         await Broken(
             "white space added",
             2,
-            lines => lines[1] = lines[1].Replace("{\"actor\"", "{ \"actor\"", StringComparison.Ordinal),
+            lines => lines[1] = lines[1].Replace("{\"action\"", "{ \"action\"", StringComparison.Ordinal),
             "canonical",
             2
         );
@@ -42,7 +43,7 @@ public class CommandLineFacts(Installation here)
         await Broken(
             "the last changed",
             0,
-            lines => lines[^2] = lines[^2].Replace("\"reason\":null", "\"reason\":\"x\"", StringComparison.Ordinal),
+            lines => lines[^2] = Regex.Replace(lines[^2], "\"reason\":(null|\"[^\"]*\")", "\"reason\":\"changed\""),
             "head",
             lines.Count
         );
@@ -72,17 +73,17 @@ public class CommandLineFacts(Installation here)
         var json = JsonDocument.Parse((await Attic("reach", "--site", "slipway.example/pilot-exam", "--json")).Said).RootElement;
         var view = json.GetProperty("powers").EnumerateArray().Single(power => power.GetProperty("power").GetString() == "view");
 
-        Assert.Equal("staff / passers-by", view.GetProperty("asked").GetString());
-        Assert.Equal("staff / no one", view.GetProperty("actual").GetString());
+        Assert.Equal("staff / anonymous visitors", view.GetProperty("set").GetString());
+        Assert.Equal("staff / no one", view.GetProperty("effective").GetString());
         Assert.Contains(view.GetProperty("layers").EnumerateArray(), layer =>
-            layer.GetProperty("layer").GetString() == "Site" && layer.GetProperty("binds").GetArrayLength() == 1
+            layer.GetProperty("layer").GetString() == "Site" && layer.GetProperty("limitedBy").GetArrayLength() == 1
         );
-        Assert.Matches(@"so in fact\s+staff / no one", text.Said);
-        Assert.Matches(@"Class Sealed, kept by the house\s+named / no one  binds", text.Said);
+        Assert.Matches(@"effective\s+staff / no one", text.Said);
+        Assert.Matches(@"Classification Sealed, policy only\s+named / no one  limits it", text.Said);
     }
 
     [Fact]
-    public async Task A_list_is_checked_against_the_houses_rules_before_it_is_taken_in_anywhere()
+    public async Task A_list_is_checked_against_the_rules_before_it_is_imported_anywhere()
     {
         var folder = Directory.CreateTempSubdirectory();
         string File(string text)
@@ -93,21 +94,21 @@ public class CommandLineFacts(Installation here)
         }
 
         const string Wide =
-            "Site name,URL,Dept,Class,Stage,Owner,Editors,Viewers\nTide tables,x.example/t,VTS,Guarded,live,h.nair@merrowby.example,-,staff; passers-by\n";
+            "Site name,URL,Dept,Classification,Status,Owner,Editors,Viewers\nTide tables,x.example/t,VTS,Guarded,published,h.nair@merrowby.example,-,staff; anonymous\n";
         var (broken, said) = await Attic("check", File(Wide));
         Assert.Equal(1, broken);
-        Assert.Contains("Tide tables: R-07 (must) Passers-by get in; the house allows nobody outside.", said);
-        Assert.Contains("1 sites, 2 broken rules, 0 that cannot be told.", said);
+        Assert.Contains("Tide tables: R-07 (critical) Anonymous visitors have access; policy allows nobody outside.", said);
+        Assert.Contains("1 sites, 2 broken rules, 0 that cannot tell.", said);
         var lines = (await Attic("check", "--as", "jsonl", File(Wide)))
             .Said.Split('\n', StringSplitOptions.RemoveEmptyEntries)
             .Select(line => JsonDocument.Parse(line).RootElement)
             .ToList();
         Assert.Equal(
-            [("R-07", "must"), ("R-03", "should")],
+            [("R-07", "critical"), ("R-03", "warning")],
             lines.Select(line => (line.GetProperty("rule").GetString()!, line.GetProperty("level").GetString()!))
         );
 
-        Assert.Equal(0, (await Attic("check", File(Wide.Replace("staff; passers-by", "staff", StringComparison.Ordinal)))).Code);
+        Assert.Equal(0, (await Attic("check", File(Wide.Replace("staff; anonymous", "staff", StringComparison.Ordinal)))).Code);
         Assert.Equal(2, (await Attic("check", File("a,b\n1,2\n"))).Code);
         folder.Delete(recursive: true);
     }
@@ -122,7 +123,7 @@ public class CommandLineFacts(Installation here)
 
         var (broken, said) = await AtticWithout("check", bundle);
         Assert.Equal(1, broken);
-        Assert.Contains(": R-07 (must) ", said);
+        Assert.Contains(": R-07 (critical) ", said);
         Assert.Matches($"\n{sites} sites, [1-9][0-9]* broken rules, ", said);
 
         await File.AppendAllTextAsync(Path.Combine(bundle, "sites.jsonl"), "{}\n");
@@ -131,7 +132,7 @@ public class CommandLineFacts(Installation here)
     }
 
     [Fact]
-    public async Task Addresses_are_proposed_for_names_and_judged_against_whatever_holds_one()
+    public async Task Addresses_are_proposed_for_names_and_checked_against_all_that_are_reserved()
     {
         var folder = Directory.CreateTempSubdirectory();
         var (list, words) = (Path.Combine(folder.FullName, "names.csv"), Path.Combine(folder.FullName, "reserved.txt"));
@@ -167,8 +168,8 @@ public class CommandLineFacts(Installation here)
         );
         Assert.StartsWith("pil-pilot-boarding ", lines[0].Instead);
         Assert.Equal("line 3 of this list", lines[2].Why);
-        Assert.Contains("put away", lines[3].Why);
-        Assert.Equal("taken for the reserved word \"admin\"", lines[4].Why);
+        Assert.Contains("in the attic", lines[3].Why);
+        Assert.Equal("looks like the reserved word \"admin\"", lines[4].Why);
         Assert.StartsWith("new-wharf ", lines[5].Instead);
 
         await File.WriteAllTextAsync(list, "Name\nSomething that nobody has\n");

@@ -8,7 +8,8 @@ using Npgsql;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>The database goes and comes: that is said with a status and a sentence, nothing is lost, and nobody has to start anything again.</summary>
+/// <summary>The database goes down and comes back: the answer has a status and a sentence, nothing is lost, and nothing has to
+/// be restarted.</summary>
 public class DatabaseAway(Installation here)
 {
     [Fact]
@@ -17,7 +18,7 @@ public class DatabaseAway(Installation here)
         var (name, relay, through) = await Way();
         await using var _ = relay;
         var (server, address) = await here.Start(null, null, name, connection: through);
-        await server.Services.GetRequiredService<LedgerSheet>().Refresh();
+        await server.Services.GetRequiredService<LiveRegister>().Refresh();
         var bell = await here.SignIn("n.bell", address);
         Assert.Equal((HttpStatusCode.OK, true), await Ready(address));
         relay.Cut();
@@ -35,7 +36,9 @@ public class DatabaseAway(Installation here)
                 using var request = new HttpRequestMessage(method, path)
                 {
                     Content =
-                        method == HttpMethod.Post ? JsonContent.Create(new { deed = "site.narrow", sites = new[] { 1 } }) : null,
+                        method == HttpMethod.Post
+                            ? JsonContent.Create(new { action = "site.restrict", sites = new[] { 1 } })
+                            : null,
                 };
                 using var answer = await bell.Http.SendAsync(request);
                 Assert.Equal(HttpStatusCode.ServiceUnavailable, answer.StatusCode);
@@ -80,7 +83,7 @@ public class DatabaseAway(Installation here)
         }
     }
 
-    /// <summary>A database with one administrator, and a way to it.</summary>
+    /// <summary>A database with one administrator, and a relay to it.</summary>
     private async Task<(string Name, Relay Relay, string Through)> Way()
     {
         var (name, _) = await KilledServer.Founded(

@@ -3,7 +3,7 @@ using Npgsql;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Databases of their own for tests, on the cluster that ./test started; each is a copy of one that was migrated.</summary>
+/// <summary>Separate databases for tests, on the cluster that ./test started; each is a copy of a migrated one.</summary>
 internal static class Databases
 {
     private static readonly Lazy<Task<string>> Template = new(async () =>

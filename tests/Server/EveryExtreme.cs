@@ -21,9 +21,8 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>
-/// Dates, numbers and texts at their bounds in everything that comes in: hosts, staff list, lists, bundles and forms. What
-/// cannot be understood is said; the register goes on, and goes on after a restart.
+/// <summary>Dates, numbers and texts at their bounds in every input: hosts, staff list, lists, bundles and forms. What is not
+/// understood is reported. The register continues to work, also after a restart.
 /// </summary>
 public partial class EveryExtreme(Installation here)
 {
@@ -88,7 +87,7 @@ public partial class EveryExtreme(Installation here)
         var name = await Databases.Migrated();
         var (server, address) = await here.Start(slipway, staff, name, lantern: lantern, quay: quay);
         await Founded(server);
-        await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);
+        await server.Services.GetRequiredService<SourceSync>().ReadAll(CancellationToken.None);
         var before = await GoesOn(server, address);
         Assert.InRange(before, 250, 1000);
         await here.Leave(server);
@@ -102,19 +101,19 @@ public partial class EveryExtreme(Installation here)
         var (server, address) = await here.Start(null, null, name);
         await Founded(server);
         var operatorAtWork = await SignIn(address);
-        const string List = "/api/sources/Foreshore/list";
+        const string List = "/api/sources/Foreshore/imports";
         await operatorAtWork.Put(
-            "/api/sources/Foreshore/hand",
+            "/api/sources/Foreshore/manual-procedure",
             new
             {
-                doer = "doer@merrowby.example",
+                assignee = "doer@merrowby.example",
                 account = "x",
                 support = "x",
                 days = 5,
                 reach = "x",
-                key = "x",
-                putAway = "x",
-                bringBack = "x",
+                owners = "x",
+                moveToAttic = "x",
+                restore = "x",
             }
         );
         var chance = new Random(7);
@@ -127,7 +126,7 @@ public partial class EveryExtreme(Installation here)
         await Taken(
             operatorAtWork,
             List,
-            "key,name,address,class,stage,created,edited,visits,owners,viewers\n" + string.Join("\n", lines) + "\n"
+            "key,name,address,classification,status,created,edited,visits,owners,viewers\n" + string.Join("\n", lines) + "\n"
         );
         var people = Enumerable
             .Range(1, 40)
@@ -136,10 +135,10 @@ public partial class EveryExtreme(Installation here)
             );
         await Taken(
             operatorAtWork,
-            "/api/people/list",
+            "/api/people/imports",
             "mail,name,kind,unit,standing,leaves,returns\n" + string.Join("\n", people) + "\n"
         );
-        await server.Services.GetRequiredService<LedgerSheet>().Refresh();
+        await server.Services.GetRequiredService<LiveRegister>().Refresh();
 
         var sites = (await operatorAtWork.Get("/api/register/range"))
             .GetProperty("sites")
@@ -163,11 +162,11 @@ public partial class EveryExtreme(Installation here)
             await Carried(
                 operatorAtWork,
                 $"/api/sites/{site}/hold",
-                new JsonObject { ["reason"] = "to the end", ["through"] = place % 2 == 0 ? "9999-12-31" : null }
+                new JsonObject { ["reason"] = "completely", ["through"] = place % 2 == 0 ? "9999-12-31" : null }
             );
             await Carried(
                 operatorAtWork,
-                $"/api/sites/{site}/excuse",
+                $"/api/sites/{site}/exceptions",
                 new JsonObject
                 {
                     ["rule"] = "R-03",
@@ -177,17 +176,17 @@ public partial class EveryExtreme(Installation here)
             );
             await Carried(
                 operatorAtWork,
-                $"/api/sites/{site}/excuse",
+                $"/api/sites/{site}/exceptions",
                 new JsonObject
                 {
                     ["rule"] = "R-03",
-                    ["reason"] = "to the end",
+                    ["reason"] = "completely",
                     ["through"] = "9999-12-31",
                 }
             );
             await Carried(
                 operatorAtWork,
-                $"/api/sites/{site}/put-away",
+                $"/api/sites/{site}/move-to-attic",
                 new JsonObject { ["typed"] = words, ["reason"] = words }
             );
         }
@@ -231,7 +230,7 @@ public partial class EveryExtreme(Installation here)
             await GeneratedRegister.Write(bundle, 40, seed, new DateOnly(2026, 11, 24));
             foreach (var file in new[] { "sites.jsonl", "people.jsonl" })
             {
-                // Days and instants at their bounds are taken in; anything else than what it should be refuses a bundle with its place.
+                // Days and instants at their bounds are imported; any other wrong value refuses the bundle and names its place.
                 var lines = (await File.ReadAllLinesAsync(Path.Combine(bundle.FullName, file))).Select(line =>
                     isWellFormed ? AtBounds(line, chance)
                     : chance.Next(20) == 0 ? Spoil(line, chance, 20)
@@ -254,7 +253,7 @@ public partial class EveryExtreme(Installation here)
             }
 
             var (server, address) = await here.Start(null, null, name);
-            await Founded(server, withHouse: false);
+            await Founded(server, withOrganisation: false);
             var before = await GoesOn(server, address);
             Assert.True(!isWellFormed || before > 30, $"{before} lines of 40 sites.");
             await here.Leave(server);
@@ -266,20 +265,20 @@ public partial class EveryExtreme(Installation here)
         }
     }
 
-    /// <summary>Every screen answers, every line stands; the sheet is whole.</summary>
-    /// <returns>How many lines there are.</returns>
+    /// <summary>Every screen answers, every row is there, the index is complete.</summary>
+    /// <returns>The number of rows.</returns>
     private static async Task<int> GoesOn(WebApplication server, Uri address)
     {
-        await server.Services.GetRequiredService<LedgerSheet>().Refresh();
+        await server.Services.GetRequiredService<LiveRegister>().Refresh();
         var caller = await SignIn(address);
         var whole = 0;
-        foreach (var stage in new[] { "", "&stage=attic" })
+        foreach (var status in new[] { "", "&status=attic" })
         {
             var lines = new List<JsonElement>();
             for (
-                var page = await caller.Get($"/api/register?limit=200{stage}");
+                var page = await caller.Get($"/api/register?limit=200{status}");
                 ;
-                page = await caller.Get($"/api/register?limit=200&offset={lines.Count}{stage}")
+                page = await caller.Get($"/api/register?limit=200&offset={lines.Count}{status}")
             )
             {
                 lines.AddRange(page.GetProperty("lines").EnumerateArray());
@@ -296,7 +295,7 @@ public partial class EveryExtreme(Installation here)
                     .Select(line => line.GetProperty("id").GetInt64())
             )
             {
-                foreach (var path in new[] { "", "/days", "/moves", "/successors", "/stay" })
+                foreach (var path in new[] { "", "/dates", "/moves", "/successors", "/attic-entry" })
                 {
                     await Answered(caller, HttpMethod.Get, $"/api/sites/{site}{path}");
                 }
@@ -307,14 +306,14 @@ public partial class EveryExtreme(Installation here)
             var path in new[]
             {
                 "desk",
-                "keys",
+                "owners",
                 "attic",
-                "yours",
-                "calendar",
+                "your-sites",
+                "deadlines",
                 "sources",
-                "first-week",
-                "words",
-                "by-hand",
+                "classification",
+                "vocabulary",
+                "manual-tasks",
                 "batches",
                 "journal?limit=200",
                 "accounts",
@@ -328,7 +327,7 @@ public partial class EveryExtreme(Installation here)
             Assert.True(await Answered(caller, HttpMethod.Get, $"/api/{path}") == HttpStatusCode.OK, path);
         }
 
-        foreach (var attribute in Core.Rules.JudgedLine.Attributes.All)
+        foreach (var attribute in Core.Rules.JudgedSite.Attributes.All)
         {
             await Answered(caller, HttpMethod.Get, $"/api/register/choices?of={Uri.EscapeDataString(attribute.Name)}");
         }
@@ -344,12 +343,12 @@ public partial class EveryExtreme(Installation here)
         await here.Leave(server);
     }
 
-    private static async Task Founded(WebApplication server, bool withHouse = true)
+    private static async Task Founded(WebApplication server, bool withOrganisation = true)
     {
         var database = server.Services.GetRequiredService<Database>();
-        if (withHouse)
+        if (withOrganisation)
         {
-            await MerrowbyHouse.Found(database);
+            await MerrowbyOrganisation.Found(database);
         }
 
         await database.Change(change =>
@@ -403,19 +402,19 @@ public partial class EveryExtreme(Installation here)
         return status;
     }
 
-    /// <summary>Plans it, and carries it out where there is a plan.</summary>
-    private static async Task Carried(Caller caller, string path, JsonObject wish)
+    /// <summary>Plans it, and carries it out if there is a plan.</summary>
+    private static async Task Carried(Caller caller, string path, JsonObject request)
     {
-        var (status, preview) = await caller.Send(HttpMethod.Post, $"{path}/plan", wish.DeepClone());
-        Assert.True(status < HttpStatusCode.InternalServerError, $"{path} {wish} answered {status}: {preview}");
+        var (status, preview) = await caller.Send(HttpMethod.Post, $"{path}/plan", request.DeepClone());
+        Assert.True(status < HttpStatusCode.InternalServerError, $"{path} {request} answered {status}: {preview}");
         if (status == HttpStatusCode.OK && preview.GetProperty("plan") is { ValueKind: JsonValueKind.Object } plan)
         {
-            wish["fingerprint"] = plan.GetProperty("fingerprint").GetString();
-            await Answered(caller, HttpMethod.Post, path, wish);
+            request["fingerprint"] = plan.GetProperty("fingerprint").GetString();
+            await Answered(caller, HttpMethod.Post, path, request);
         }
     }
 
-    /// <summary>A list is foreseen, and taken in as it was.</summary>
+    /// <summary>Plans the import of a list and imports it.</summary>
     private static async Task Taken(Caller caller, string path, string list)
     {
         var plan = await caller.Post($"{path}/plan", Csv(list));
@@ -424,7 +423,7 @@ public partial class EveryExtreme(Installation here)
 
     private static StringContent Csv(string text) => new(text, Encoding.UTF8, "text/csv");
 
-    // A cell that is longer than any is means a quote that was never closed, and refuses its list.
+    // A cell that is too long means that a quote was never closed, and the list is refused.
     private static string Cell(Random chance) =>
         chance.Next(3) switch
         {
@@ -437,7 +436,7 @@ public partial class EveryExtreme(Installation here)
             ? cell[..30_000]
             : cell;
 
-    /// <summary>A stand-in that says some of what it says at its bounds.</summary>
+    /// <summary>A stand-in with some of its values at their bounds.</summary>
     private Task<Uri> Spoiled(int seed, Action<WebApplication> host)
     {
         var chance = new Random(seed);
@@ -464,7 +463,7 @@ public partial class EveryExtreme(Installation here)
         });
     }
 
-    /// <summary>JSON with a fifth of its days and instants at their bounds.</summary>
+    /// <summary>JSON with a fifth of its days and instants replaced by values at their bounds.</summary>
     private static string AtBounds(string json, Random chance) =>
         Day()
             .Replace(json, found =>
@@ -473,7 +472,7 @@ public partial class EveryExtreme(Installation here)
                     : (chance.Next(2) == 0 ? "9999-12-31" : "0001-01-01") + found.Groups["time"].Value
             );
 
-    /// <summary>JSON in which some values are others, at their bounds; how pages hang together stays.</summary>
+    /// <summary>JSON with some values replaced by values at their bounds; the links between pages stay.</summary>
     private static string Spoil(string json, Random chance, int ofHundred) =>
         Value()
             .Replace(json, found => chance.Next(100) >= ofHundred || Kept().IsMatch(found.Groups["name"].Value)

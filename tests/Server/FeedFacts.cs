@@ -15,10 +15,10 @@ namespace AtticLedger.Server.Tests;
 public class FeedFacts(Installation here)
 {
     [Fact]
-    public async Task A_sheet_that_followed_the_feed_equals_one_made_anew()
+    public async Task An_index_that_followed_the_feed_equals_one_built_from_scratch()
     {
-        // A sheet of its own follows while sites come, change and are narrowed.
-        var follower = SheetOf(null);
+        // A second index follows while sites are added, changed and restricted.
+        var follower = IndexFor(null);
         await follower.Refresh();
         var bell = await here.SignIn("n.bell");
         for (var i = 0; i < 4; i++)
@@ -29,17 +29,17 @@ public class FeedFacts(Installation here)
                 new SlipwayEntry("p:s0004", "own")
             );
             await follower.Refresh();
-            var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
+            var order = (await bell.Restrict(site)).GetProperty("hostChange").GetGuid();
             await follower.Refresh();
-            await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
+            await Installation.Until(async () => await bell.StateOf(site, order) == "verified", "the order is seen");
         }
 
-        // Other tests go on changing the register, so both are brought to the same place.
+        // Other tests change the register meanwhile, so both are brought to the same position in the feed.
         await Installation.Until(
             async () =>
             {
                 var followed = await follower.Refresh();
-                var anew = await SheetOf(null).Current();
+                var anew = await IndexFor(null).Current();
                 if (followed.Place != anew.Place)
                 {
                     return false;
@@ -60,8 +60,8 @@ public class FeedFacts(Installation here)
     {
         await here.Quiet();
         var folder = Directory.CreateTempSubdirectory("attic-snapshot");
-        var file = Path.Combine(folder.FullName, "sheet.snapshot");
-        var before = SheetOf(folder.FullName);
+        var file = Path.Combine(folder.FullName, "index.snapshot");
+        var before = IndexFor(folder.FullName);
         await before.Refresh();
         await before.KeepSnapshot();
         Assert.True(
@@ -69,22 +69,22 @@ public class FeedFacts(Installation here)
         );
         await here.NewSite("after-snapshot", new SlipwayEntry("world", "read", "none"));
 
-        // It reads the file, and from the feed what came later.
+        // It reads the file, and later changes from the feed.
         using var logs = new StringLogs();
-        var started = await SheetOf(folder.FullName, logs).Current();
+        var started = await IndexFor(folder.FullName, logs).Current();
         Assert.Contains("was read from its snapshot", logs.Text);
-        var anew = await SheetOf(null).Current();
+        var anew = await IndexFor(null).Current();
         Assert.Equal(anew.Place, started.Place);
         Assert.Equal(Cells(anew), Cells(started));
 
-        // Neither one that was cut short or altered nor another register's is taken.
+        // A snapshot that was cut short, altered or belongs to another register is not used.
         var whole = await File.ReadAllBytesAsync(file);
         byte[] altered = [.. whole];
         altered[whole.Length / 2] ^= 1;
         foreach (var bad in new[] { whole[..^1], altered, [] })
         {
             await File.WriteAllBytesAsync(file, bad);
-            Assert.Equal(Cells(anew), Cells(await SheetOf(folder.FullName).Current()));
+            Assert.Equal(Cells(anew), Cells(await IndexFor(folder.FullName).Current()));
         }
 
         await File.WriteAllBytesAsync(file, whole);
@@ -92,13 +92,13 @@ public class FeedFacts(Installation here)
         Assert.Equal(
             0,
             (
-                await new LedgerSheet(
+                await new LiveRegister(
                     other,
-                    new SheetSnapshots(folder.FullName, NullLogger<SheetSnapshots>.Instance),
-                    NullLogger<LedgerSheet>.Instance
+                    new IndexSnapshots(folder.FullName, NullLogger<IndexSnapshots>.Instance),
+                    NullLogger<LiveRegister>.Instance
                 ).Current()
             )
-                .Sheet
+                .Index
                 .Count
         );
         folder.Delete(recursive: true);
@@ -108,7 +108,7 @@ public class FeedFacts(Installation here)
     public async Task A_server_that_cannot_catch_up_says_so_and_when_to_come_back()
     {
         var bell = await here.SignIn("n.bell");
-        bell.Http.DefaultRequestHeaders.Add(SheetAt.Header, "999999999");
+        bell.Http.DefaultRequestHeaders.Add(RegisterAt.Header, "999999999");
         using var answer = await bell.Http.GetAsync("/api/register");
 
         Assert.Equal(HttpStatusCode.ServiceUnavailable, answer.StatusCode);
@@ -134,8 +134,11 @@ public class FeedFacts(Installation here)
     [Theory]
     [InlineData("", "")]
     [InlineData("unit=MAR", "(units eq \"MAR\")")]
-    [InlineData("unit=none&stage=live", "(unit eq null) and (stage eq \"live\" or stage eq \"changed\")")]
-    [InlineData("rule=R-07&reach=beyond&filter=name%20pr", "(beyond eq true) and (breaks eq \"R-07\") and (name pr)")]
+    [InlineData(
+        "unit=none&status=published",
+        "(unit eq null) and (status eq \"published\" or status eq \"unpublished-changes\")"
+    )]
+    [InlineData("rule=R-07&reach=exceeds&filter=name%20pr", "(exceeds eq true) and (breaks eq \"R-07\") and (name pr)")]
     [InlineData("unit=%22%29%20or%20%28name%20pr", "(units eq \"\\u0022) or (name pr\")")]
     public async Task The_sentence_is_one_expression_and_nothing_gets_out_of_its_quotes(string query, string expression)
     {
@@ -156,34 +159,36 @@ public class FeedFacts(Installation here)
     {
         await here.Quiet();
         var nair = await here.SignIn("h.nair");
-        var register = await nair.Get("/api/register?limit=0&stage=live");
+        var register = await nair.Get("/api/register?limit=0&status=published");
         foreach (var (part, name) in new[] { ("units", "unit"), ("reaches", "reach"), ("rules", "rule") })
         {
             foreach (var choice in register.GetProperty(part).EnumerateArray())
             {
-                var chosen = await nair.Get($"/api/register?limit=0&stage=live&{name}={choice.GetProperty("key").GetString()}");
+                var chosen = await nair.Get(
+                    $"/api/register?limit=0&status=published&{name}={choice.GetProperty("key").GetString()}"
+                );
                 Assert.Equal(choice.GetProperty("count").GetInt32(), chosen.GetProperty("total").GetInt32());
             }
         }
     }
 
-    private LedgerSheet SheetOf(string? folder, ILoggerFactory? logs = null) =>
+    private LiveRegister IndexFor(string? folder, ILoggerFactory? logs = null) =>
         new(
             here.Database,
-            new SheetSnapshots(folder, (logs ?? NullLoggerFactory.Instance).CreateLogger<SheetSnapshots>()),
-            NullLogger<LedgerSheet>.Instance
+            new IndexSnapshots(folder, (logs ?? NullLoggerFactory.Instance).CreateLogger<IndexSnapshots>()),
+            NullLogger<LiveRegister>.Instance
         );
 
-    // Every attribute of every line, in the words of a screen.
+    // Every attribute of every row, in the words of the screen.
     private static Dictionary<SiteId, List<string>> Cells(LedgerState state)
     {
-        var all = state.Seen(new Sight.Everything());
+        var all = state.Seen(new Scope.Everything());
         return all.Lines(all.All)
             .ToDictionary(
                 line => line.Id,
                 line =>
-                    JudgedLine
-                        .Attributes.All.Select(attribute => $"{attribute.Name}: {CellWords.Of(line, attribute, state)}")
+                    JudgedSite
+                        .Attributes.All.Select(attribute => $"{attribute.Name}: {CellText.Of(line, attribute, state)}")
                         .ToList()
             );
     }
@@ -201,7 +206,7 @@ public class FeedFacts(Installation here)
         throw new InvalidOperationException("The stream ended.");
     }
 
-    /// <summary>What is logged, as one text.</summary>
+    /// <summary>The log as one text.</summary>
     private sealed class StringLogs : ILoggerFactory, ILogger
     {
         private readonly System.Text.StringBuilder all = new();

@@ -15,7 +15,7 @@ public class FindFacts(Installation here)
         var whole = await bell.Get("/api/find?text=Collision%20inquiry");
         Assert.Equal("Collision inquiry", whole.GetProperty("sites")[0].GetProperty("title").GetString());
 
-        var attic = (await bell.Get("/api/register?stage=attic&limit=1"))
+        var attic = (await bell.Get("/api/register?status=attic&limit=1"))
             .GetProperty("lines")[0]
             .GetProperty("title")
             .GetString()!;
@@ -48,7 +48,7 @@ public class FindFacts(Installation here)
     }
 
     [Fact]
-    public async Task A_part_and_an_owner_find_only_what_they_may_see()
+    public async Task A_steward_and_an_owner_find_only_what_they_may_see()
     {
         var (bell, nair, vane) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"), await here.SignIn("i.vane"));
         Assert.Equal(1, (await bell.Get("/api/find?text=inquiry-9")).GetProperty("sites").GetArrayLength());

@@ -1,6 +1,6 @@
 using System.Text.Json.Nodes;
 using AtticLedger.Core.People;
-using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
@@ -16,51 +16,53 @@ namespace AtticLedger.Server.Tests;
 /// <summary>The adapters against what speaks their protocols, over HTTP.</summary>
 public class HostFacts(Installation here)
 {
-    private static readonly OrderId Order = new(Guid.Parse("00000000-0000-0000-0000-00000000000a"));
+    private static readonly ChangeId HostChange = new(Guid.Parse("00000000-0000-0000-0000-00000000000a"));
 
     [Fact]
-    public async Task What_is_computed_of_a_site_is_what_the_host_does_for_every_person_and_for_a_passer_by()
+    public async Task What_is_computed_of_a_site_is_what_the_host_does_for_every_person_and_for_anonymous_visitors()
     {
-        // The stand-in's doorkeeper knows nothing of our computation: for every site and everybody, they must agree.
-        var state = await here.Server.Services.GetRequiredService<LedgerSheet>().Refresh();
-        var lines = (await here.Database.Read(connection => connection.Sites(new Sight.Everything())))
+        // The stand-in decides independently of our computation; they have to agree for every site and every person.
+        var state = await here.Server.Services.GetRequiredService<LiveRegister>().Refresh();
+        var lines = (await here.Database.Read(connection => connection.Sites(new Scope.Everything())))
             .Select(site => state.Judge(site).Line)
             .ToList();
         var checks = 0;
         here.Slipway.Read(records =>
         {
             var byMail = records.People.Values.ToDictionary(person => person.Mail.ToLowerInvariant());
-            foreach (var line in lines.Where(line => line.Site.Sharing.Has(out _) && !line.Site.Vanished))
+            foreach (var line in lines.Where(line => line.Site.Sharing.Has(out _) && !line.Site.NoLongerReported))
             {
                 if (
                     !records.Sites.TryGetValue(line.Site.HostKey, out var site)
                     || site.Published is null
                     || site.Offline
                     || line.Site.Sharing.Or(null!)
-                        .Grants.Any(grant => grant.Subject is Subject.OneGroup(var group) && !state.Roll.Expand(group).Complete)
+                        .Grants.Any(grant =>
+                            grant.Subject is Subject.OneGroup(var group) && !state.PeopleDirectory.Expand(group).Complete
+                        )
                 )
                 {
                     continue;
                 }
 
-                var actual = line.Passage(Power.View).Actual.AtLeast;
+                var effective = line.AccessPath(Power.View).Effective.AtLeast;
                 Agree(
-                    Doorkeeper.LetsIn(records, site, null, "read", state.Roll.Now),
-                    actual.Doors.Contains(new Door(OutsideLevel.PassersBy, Proof.None)),
+                    Doorkeeper.LetsIn(records, site, null, "read", state.PeopleDirectory.Now),
+                    effective.Doors.Contains(new Door(OutsideLevel.Anonymous, VisitorSignIn.None)),
                     site,
-                    "a passer-by"
+                    "an anonymous visitor"
                 );
-                for (var place = 0; place < state.Roll.People.Count; place++)
+                for (var place = 0; place < state.PeopleDirectory.People.Count; place++)
                 {
-                    if (byMail.TryGetValue(state.Roll.People[place].Mail.ToLowerInvariant(), out var visitor))
+                    if (byMail.TryGetValue(state.PeopleDirectory.People[place].Mail.ToLowerInvariant(), out var visitor))
                     {
                         var computed =
-                            actual.Inside.Contains(place)
-                            || actual.Guests.Contains(place)
-                            || actual.Doors.Widest == OutsideLevel.PassersBy
+                            effective.Inside.Contains(place)
+                            || effective.Guests.Contains(place)
+                            || effective.Doors.Widest == OutsideLevel.Anonymous
                             || IsGoneFromWide(line, place, visitor);
                         Agree(
-                            Doorkeeper.LetsIn(records, Joined(site, visitor, place), visitor, "read", state.Roll.Now),
+                            Doorkeeper.LetsIn(records, Joined(site, visitor, place), visitor, "read", state.PeopleDirectory.Now),
                             computed,
                             site,
                             visitor.Mail
@@ -82,18 +84,21 @@ public class HostFacts(Installation here)
             );
         }
 
-        // Where the staff may join by themselves, it counts what they get into once they have.
+        // Where staff can join without approval, it counts what they get into after joining.
         SlipwaySite Joined(SlipwaySite site, SlipwayPerson visitor, int place) =>
-            site.Join == "self" && state.Roll.Staff.Contains(place)
+            site.Join == "self" && state.PeopleDirectory.Staff.Contains(place)
                 ? site with
                 {
                     Entries = [.. site.Entries, new($"p:{visitor.Id}", site.JoinAs)],
                 }
                 : site;
 
-        // All of the staff, and a unit, are those who are on the staff list; the host goes by its own accounts, which it drops late.
-        bool IsGoneFromWide(SiteLine line, int place, SlipwayPerson visitor) =>
-            (state.Roll.Standings[place] == Standing.Left || state.Roll.People[place].Kind == PersonKind.Service)
+        // All of the staff, and a unit, are the people on the staff list. The host uses its own accounts, which it removes late.
+        bool IsGoneFromWide(ComputedSite line, int place, SlipwayPerson visitor) =>
+            (
+                state.PeopleDirectory.Standings[place] == Standing.Left
+                || state.PeopleDirectory.People[place].Kind == PersonKind.Service
+            )
             && line.Site.Sharing.Or(null!) is var sharing
             && sharing.Grants.Any(grant =>
                 grant.Subject is Subject.AllStaff || (grant.Subject is Subject.WholeUnit(var unit) && unit.Value == visitor.Team)
@@ -127,42 +132,54 @@ public class HostFacts(Installation here)
 
         Assert.Equal(
             [
-                new HostGrant("everyone", Power.View, new HostSubject.Staff(), Proof.SignedIn),
-                new HostGrant("g:1", Power.Edit, new HostSubject.GroupOf("Slipway", "1"), Proof.SignedIn),
-                new HostGrant("link:a", Power.View, new HostSubject.PassersBy(), Proof.None, true, new DateOnly(2027, 1, 31)),
+                new HostGrant("everyone", Power.View, new HostSubject.Staff(), VisitorSignIn.Account),
+                new HostGrant("g:1", Power.Edit, new HostSubject.GroupOf("Slipway", "1"), VisitorSignIn.Account),
+                new HostGrant(
+                    "link:a",
+                    Power.View,
+                    new HostSubject.Anonymous(),
+                    VisitorSignIn.None,
+                    true,
+                    new DateOnly(2027, 1, 31)
+                ),
                 new HostGrant(
                     "person:n.bell@merrowby.example",
                     Power.Own,
                     new HostSubject.ByMail("n.bell@merrowby.example"),
-                    Proof.SignedIn
+                    VisitorSignIn.Account
                 ),
-                new HostGrant("partners", Power.Preview, new HostSubject.Partners(), Proof.Code),
-                new HostGrant("unit:PIL", Power.Publish, new HostSubject.Unit("PIL"), Proof.SignedIn),
-                new HostGrant("world", Power.View, new HostSubject.PassersBy(), Proof.None),
+                new HostGrant("partners", Power.Preview, new HostSubject.Partners(), VisitorSignIn.OneTimeCode),
+                new HostGrant("unit:PIL", Power.Publish, new HostSubject.Unit("PIL"), VisitorSignIn.Account),
+                new HostGrant("world", Power.View, new HostSubject.Anonymous(), VisitorSignIn.None),
             ],
             sharing.Grants
         );
         Assert.Equal(OutsideLevel.NamedGuests, sharing.OwnLimit!.View.Widest);
 
-        // Taken away and given back, the entries are the same as at first.
+        // Removed and granted again, the entries are the same as at first.
         var before = slipway.Read(records => records.Sites["s"].Entries);
         var grants = new[]
         {
-            new Grant("link:a", Power.View, new Subject.PassersBy(), Proof.None, true, new DateOnly(2027, 1, 31)),
-            new Grant("partners", Power.Preview, new Subject.Partners(), Proof.Code),
+            new Grant("link:a", Power.View, new Subject.Anonymous(), VisitorSignIn.None, true, new DateOnly(2027, 1, 31)),
+            new Grant("partners", Power.Preview, new Subject.Partners(), VisitorSignIn.OneTimeCode),
             new Grant("person:n.bell@merrowby.example", Power.Own, new Subject.OnePerson(new PersonId(1))),
             new Grant("unit:PIL", Power.Publish, new Subject.WholeUnit(new UnitCode("PIL"))),
-            new Grant("world", Power.View, new Subject.PassersBy(), Proof.None),
+            new Grant("world", Power.View, new Subject.Anonymous(), VisitorSignIn.None),
         };
         Assert.IsType<HostReply.Done>(
-            await host.Carry(Order, "s", new Wish([.. grants.Select(grant => new GrantChange(grant.Key, null))]), default)
+            await host.Carry(
+                HostChange,
+                "s",
+                new WantedState([.. grants.Select(grant => new GrantChange(grant.Key, null))]),
+                default
+            )
         );
         Assert.Equal(2, slipway.Read(records => records.Sites["s"].Entries.Count));
         Assert.IsType<HostReply.Done>(
             await host.Carry(
-                new OrderId(Guid.NewGuid()),
+                new ChangeId(Guid.NewGuid()),
                 "s",
-                new Wish([.. grants.Select(grant => new GrantChange(grant.Key, grant))]),
+                new WantedState([.. grants.Select(grant => new GrantChange(grant.Key, grant))]),
                 default
             )
         );
@@ -170,7 +187,7 @@ public class HostFacts(Installation here)
     }
 
     [Fact]
-    public async Task The_same_order_twice_has_one_effect_and_its_key_is_good_for_nothing_else()
+    public async Task The_same_change_twice_has_one_effect_and_its_key_is_good_for_nothing_else()
     {
         var (host, slipway) = await Host(
             new SlipwaySite
@@ -181,9 +198,9 @@ public class HostFacts(Installation here)
                 Entries = [new("world", "read", "none")],
             }
         );
-        var shut = new Wish([new("world", null)]);
+        var shut = new WantedState([new("world", null)]);
 
-        Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", shut, default));
+        Assert.IsType<HostReply.Done>(await host.Carry(HostChange, "s", shut, default));
         slipway.SetSharing(
             "s",
             null,
@@ -197,11 +214,11 @@ public class HostFacts(Installation here)
             ],
             DateTimeOffset.UtcNow
         );
-        Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", shut, default));
+        Assert.IsType<HostReply.Done>(await host.Carry(HostChange, "s", shut, default));
 
         Assert.Single(slipway.Read(records => records.Effects.ToList()));
         Assert.Single(slipway.Read(records => records.Sites["s"].Entries));
-        Assert.IsType<HostReply.Refused>(await host.Carry(Order, "s", new Wish([new("everyone", null)]), default));
+        Assert.IsType<HostReply.Refused>(await host.Carry(HostChange, "s", new WantedState([new("everyone", null)]), default));
     }
 
     [Theory]
@@ -228,7 +245,7 @@ public class HostFacts(Installation here)
             }
         );
         slipway.Faults = new Faults(1, loseBefore, loseAfter, refuse, busy, TimeSpan.Zero);
-        var given = await host.Carry(Order, "s", new Wish([new("world", null)]), default);
+        var given = await host.Carry(HostChange, "s", new WantedState([new("world", null)]), default);
 
         Assert.IsType(reply, given);
         Assert.Equal(effects, slipway.Read(records => records.Effects.Count));
@@ -239,7 +256,7 @@ public class HostFacts(Installation here)
     }
 
     [Fact]
-    public async Task A_site_goes_into_the_bin_and_comes_out_changed_and_the_same_order_twice_does_it_once()
+    public async Task A_site_goes_into_the_bin_and_comes_out_changed_and_the_same_change_twice_does_it_once()
     {
         var (host, slipway) = await Host(
             new SlipwaySite
@@ -250,8 +267,8 @@ public class HostFacts(Installation here)
                 Entries = [new("p:1", "own"), new("world", "read", "none")],
             }
         );
-        var away = new OrderId(Guid.NewGuid());
-        var put = new Wish([], Existence.Attic);
+        var away = new ChangeId(Guid.NewGuid());
+        var put = new WantedState([], Existence.Attic);
         var gone = Assert.IsType<HostReply.Done>(await host.Carry(away, "s", put, default));
 
         Assert.Equal(gone.Bin!.Since.AddDays(30), gone.Bin.RecoverableUntil.Or(default));
@@ -259,15 +276,15 @@ public class HostFacts(Installation here)
         Assert.IsType<HostReply.Done>(await host.Carry(away, "s", put, default));
         Assert.Empty(slipway.Read(records => records.Sites.Keys.ToList()));
 
-        var back = new Wish([new("world", null)], Existence.Here, "slipway.example/s-2");
-        var came = Assert.IsType<HostReply.Done>(await host.Carry(Order, "s", back, default));
+        var back = new WantedState([new("world", null)], Existence.InUse, "slipway.example/s-2");
+        var came = Assert.IsType<HostReply.Done>(await host.Carry(HostChange, "s", back, default));
         Assert.Equal(("slipway.example/s-2", null), (came.Address, came.Bin));
         Assert.Equal(["person:n.bell@merrowby.example"], came.Sharing!.Grants.Select(grant => grant.Key));
         Assert.Equal(2, slipway.Read(records => records.Effects.Count));
     }
 
     [Fact]
-    public async Task A_read_lists_the_bin_too_and_the_host_clears_it_when_its_days_are_over()
+    public async Task A_sync_lists_the_bin_too_and_the_host_empties_it_when_its_days_are_over()
     {
         var clock = new StandIns.MovableClock(null, TimeSpan.Zero);
         var (host, slipway) = await Host(
@@ -385,11 +402,11 @@ public class HostFacts(Installation here)
     }
 
     [Fact]
-    public async Task A_host_that_is_not_there_loses_the_order_and_breaks_the_read()
+    public async Task A_host_that_is_down_loses_the_change_and_fails_the_sync()
     {
         var host = new SlipwayHost(new HttpClient { BaseAddress = new Uri("http://127.0.0.1:9/api/") });
 
-        Assert.IsType<HostReply.Lost>(await host.Carry(Order, "s", new Wish([]), default));
+        Assert.IsType<HostReply.Lost>(await host.Carry(HostChange, "s", new WantedState([]), default));
         await Assert.ThrowsAsync<HostException>(() => host.ReadSite("s", default));
     }
 
@@ -400,22 +417,22 @@ public class HostFacts(Installation here)
     [InlineData(425)]
     [InlineData(500)]
     [InlineData(502)]
-    public async Task An_answer_that_says_nothing_of_the_order_leaves_it_to_be_tried_again(int status)
+    public async Task A_response_that_does_not_mention_the_change_leaves_it_to_be_tried_again(int status)
     {
         var address = await here.Run(app => app.MapDelete("/api/sites/s", () => Results.StatusCode(status)));
 
         Assert.IsType<HostReply.Lost>(
             await new SlipwayHost(new HttpClient { BaseAddress = new Uri(address, "/api/") }).Carry(
-                Order,
+                HostChange,
                 "s",
-                new Wish([], Existence.Attic),
+                new WantedState([], Existence.Attic),
                 default
             )
         );
     }
 
     [Fact]
-    public async Task A_read_waits_when_a_host_asks_it_to()
+    public async Task A_sync_waits_when_a_host_asks_it_to()
     {
         var asked = 0;
         var address = await here.Run(app => app.MapGet("/api/sites/s", (HttpContext http) =>
@@ -433,7 +450,7 @@ public class HostFacts(Installation here)
         Assert.Equal(2, asked);
         Assert.Equal(Known.Of("S"), site!.Name);
         Assert.True(site.Sharing.IsUnknown);
-        Assert.True(site.Stage.IsUnknown);
+        Assert.True(site.Status.IsUnknown);
     }
 
     [Fact]

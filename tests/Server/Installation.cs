@@ -19,7 +19,8 @@ using Microsoft.Extensions.Logging;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>A whole installation on real sockets: PostgreSQL, the stand-ins with the demo's data, and one server. More servers can join.</summary>
+/// <summary>A whole installation on real sockets: PostgreSQL, the stand-ins with the demo's data, and one server. More servers
+/// can be added.</summary>
 public sealed class Installation : IAsyncLifetime
 {
     public const string Token = "test-token";
@@ -44,7 +45,7 @@ public sealed class Installation : IAsyncLifetime
 
     public Database Database => Server.Services.GetRequiredService<Database>();
 
-    private SourceReader Reader => Server.Services.GetRequiredService<SourceReader>();
+    private SourceSync Reader => Server.Services.GetRequiredService<SourceSync>();
 
     private readonly CancellationTokenSource stop = new();
     private Task serving = Task.CompletedTask;
@@ -63,9 +64,9 @@ public sealed class Installation : IAsyncLifetime
         staffAddress = await Run(app => app.MapStaffList(merrowby.Staff, Token));
         DatabaseName = await Databases.Migrated();
         (Server, Address) = await Join();
-        await MerrowbyHouse.Found(Database);
+        await MerrowbyOrganisation.Found(Database);
         await Reader.ReadAll(CancellationToken.None);
-        Assert.Empty(await MerrowbyHouse.GiveAccounts(Database, Password));
+        Assert.Empty(await MerrowbyOrganisation.GiveAccounts(Database, Password));
     }
 
     /// <summary>Another server on the same database.</summary>
@@ -109,7 +110,7 @@ public sealed class Installation : IAsyncLifetime
         return (app, AddressOf(app));
     }
 
-    /// <summary>A server on a database of its own that has read the staff list, and another host than Slipway or none.</summary>
+    /// <summary>A server on its own database with the staff list, and with another host than Slipway or none.</summary>
     public async Task<(WebApplication Server, Uri Address)> Beside(
         Uri? lantern = null,
         Uri? quay = null,
@@ -119,13 +120,13 @@ public sealed class Installation : IAsyncLifetime
     {
         var (server, address) = await Start(slipway, staffAddress, await Databases.Migrated(), isDemo, lantern, quay);
         var database = server.Services.GetRequiredService<Database>();
-        await MerrowbyHouse.Found(database);
-        await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);
-        Assert.Empty(await MerrowbyHouse.GiveAccounts(database, Password));
+        await MerrowbyOrganisation.Found(database);
+        await server.Services.GetRequiredService<SourceSync>().ReadAll(CancellationToken.None);
+        Assert.Empty(await MerrowbyOrganisation.GiveAccounts(database, Password));
         return (server, address);
     }
 
-    /// <summary>A server on a database of its own with one administrator, and with a host that has been read once.</summary>
+    /// <summary>A server on its own database with one administrator, and with a host that has been synced once.</summary>
     public async Task<(WebApplication Server, Caller Bell)> Against(Action<WebApplication> host)
     {
         var (server, address) = await Start(await Run(host), null, await Databases.Migrated());
@@ -148,12 +149,12 @@ public sealed class Installation : IAsyncLifetime
                 Accounts.Passwords.Hash(Password)
             )
         );
-        await server.Services.GetRequiredService<SourceReader>().ReadAll(CancellationToken.None);
-        await server.Services.GetRequiredService<LedgerSheet>().Refresh();
+        await server.Services.GetRequiredService<SourceSync>().ReadAll(CancellationToken.None);
+        await server.Services.GetRequiredService<LiveRegister>().Refresh();
         return (server, await SignIn("n.bell", address));
     }
 
-    /// <summary>Stops a server and lets go of its connections, for a cluster has only so many.</summary>
+    /// <summary>Stops a server and closes its connections, because a cluster allows only a limited number.</summary>
     public async Task Leave(WebApplication server)
     {
         running.Remove(server);
@@ -161,7 +162,7 @@ public sealed class Installation : IAsyncLifetime
         await server.DisposeAsync();
     }
 
-    /// <summary>Anything that answers HTTP, on a port of its own.</summary>
+    /// <summary>An HTTP server on its own port.</summary>
     public async Task<Uri> Run(Action<WebApplication> map)
     {
         var builder = WebApplication.CreateSlimBuilder();
@@ -185,15 +186,15 @@ public sealed class Installation : IAsyncLifetime
         return caller;
     }
 
-    /// <summary>The id of the site with a slug, as an administrator finds it.</summary>
+    /// <summary>The id of the site with this slug.</summary>
     public async Task<long> SiteId(string slug)
     {
-        var state = await Server.Services.GetRequiredService<LedgerSheet>().Refresh();
-        var all = state.Seen(new Sight.Everything());
+        var state = await Server.Services.GetRequiredService<LiveRegister>().Refresh();
+        var all = state.Seen(new Scope.Everything());
         return all.Lines(all.All).Single(line => line.Address.Or("") == $"slipway.example/{slug}").Id.Value;
     }
 
-    /// <summary>Adds a site at Slipway and reads it in.</summary>
+    /// <summary>Adds a site at Slipway and syncs it.</summary>
     public async Task<long> NewSite(string slug, params SlipwayEntry[] entries)
     {
         var now = DateTimeOffset.UtcNow;
@@ -219,12 +220,12 @@ public sealed class Installation : IAsyncLifetime
 
     public Task ReadSlipway() => Reader.Read("Slipway", CancellationToken.None);
 
-    /// <summary>Waits until no order of an earlier test is under way.</summary>
+    /// <summary>Waits until no change of an earlier test is under way.</summary>
     public Task Quiet() =>
         Until(
             async () =>
-                (await Database.Read(Store.OrderTable.OrdersUnderWay)).Count == 0
-                && await Server.Services.GetRequiredService<LedgerSheet>().Refresh() is not null,
+                (await Database.Read(Store.HostChangeTable.ChangesUnderWay)).Count == 0
+                && await Server.Services.GetRequiredService<LiveRegister>().Refresh() is not null,
             "no order is under way"
         );
 
@@ -239,6 +240,9 @@ public sealed class Installation : IAsyncLifetime
 
     public async ValueTask DisposeAsync()
     {
+        // Whatever the tests did: the journal can be filtered by it.
+        var actions = (await Database.Read(connection => connection.Feed(0))).Select(entry => entry.Action).Distinct();
+        Assert.Empty(actions.Except(AtticLedger.Server.Journal.JournalActions.All));
         foreach (var app in Enumerable.Reverse(running))
         {
             await app.StopAsync();
@@ -261,7 +265,7 @@ public sealed class Installation : IAsyncLifetime
         new(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single());
 }
 
-/// <summary>Somebody with a browser: cookies, the application's header, and the highest place seen.</summary>
+/// <summary>A client like a browser: cookies, the application's header, and the highest feed position seen.</summary>
 public sealed class Caller
 {
     private string? seen;
@@ -279,7 +283,7 @@ public sealed class Caller
 
     public HttpClient Http { get; }
 
-    /// <summary>The same person, at another server.</summary>
+    /// <summary>The same person at another server.</summary>
     public Caller At(Uri server)
     {
         var other = new Caller(server) { seen = seen };
@@ -318,11 +322,11 @@ public sealed class Caller
 
         if (seen is not null)
         {
-            request.Headers.Add("Sheet-At", seen);
+            request.Headers.Add("Register-At", seen);
         }
 
         using var response = await Http.SendAsync(request);
-        if (response.Headers.TryGetValues("Sheet-At", out var place))
+        if (response.Headers.TryGetValues("Register-At", out var place))
         {
             seen = place.Single();
         }
@@ -334,16 +338,16 @@ public sealed class Caller
         );
     }
 
-    /// <summary>Previews and carries out a narrowing to what the house allows.</summary>
-    public async Task<JsonElement> Narrow(long site)
+    /// <summary>Previews and carries out a restriction to policy.</summary>
+    public async Task<JsonElement> Restrict(long site)
     {
         var target = (await Get($"/api/sites/{site}")).GetProperty("remedy");
-        var preview = await Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target });
+        var preview = await Send(HttpMethod.Post, $"/api/sites/{site}/restrict/plan", new { target });
         Assert.Equal(HttpStatusCode.OK, preview.Status);
         var fingerprint = preview.Body.GetProperty("plan").GetProperty("fingerprint").GetString();
         var (status, done) = await Send(
             HttpMethod.Post,
-            $"/api/sites/{site}/narrow",
+            $"/api/sites/{site}/restrict",
             new
             {
                 target,
@@ -356,7 +360,7 @@ public sealed class Caller
         return done;
     }
 
-    /// <summary>Carries out a deed; the caller says what it should come to.</summary>
+    /// <summary>Carries out an action; the caller states the expected status.</summary>
     public Task<JsonElement> Post(string path, object body, HttpStatusCode expected = HttpStatusCode.OK) =>
         Expect(HttpMethod.Post, path, body, expected);
 
@@ -370,7 +374,7 @@ public sealed class Caller
         return answer;
     }
 
-    /// <summary>The fingerprint of what a deed would come to.</summary>
+    /// <summary>The fingerprint of an action's plan.</summary>
     public async Task<string> Plan(string path, object? body = null)
     {
         var preview = await Post(path, body ?? new { });
@@ -379,11 +383,11 @@ public sealed class Caller
         return plan.GetProperty("fingerprint").GetString()!;
     }
 
-    public async Task<string?> StateOf(long site, Guid order) =>
+    public async Task<string?> StateOf(long site, Guid hostChange) =>
         (await Get($"/api/sites/{site}"))
-            .GetProperty("orders")
+            .GetProperty("hostChanges")
             .EnumerateArray()
-            .Single(one => one.GetProperty("id").GetGuid() == order)
+            .Single(one => one.GetProperty("id").GetGuid() == hostChange)
             .GetProperty("state")
             .GetString();
 }

@@ -11,11 +11,11 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Taking hosts in: what they change behind our back, what they leave out, and what they get wrong.</summary>
+/// <summary>Intake from hosts: changes made at the host, missing facts and wrong facts.</summary>
 public class IntakeFacts(Installation here)
 {
     [Fact]
-    public async Task A_change_at_the_host_is_seen_and_written_down_and_the_same_read_twice_writes_nothing()
+    public async Task A_change_made_at_the_host_is_journalled_and_the_same_sync_twice_writes_nothing()
     {
         var site = await here.NewSite("behind", new SlipwayEntry("everyone", "read"));
         var bell = await here.SignIn("n.bell");
@@ -41,7 +41,7 @@ public class IntakeFacts(Installation here)
     }
 
     [Fact]
-    public async Task A_site_that_a_complete_read_no_longer_lists_has_vanished_and_is_back_when_it_is()
+    public async Task A_site_that_a_complete_sync_no_longer_lists_is_no_longer_reported_until_it_is_back()
     {
         var site = await here.NewSite("goes", new SlipwayEntry("everyone", "read"));
         var bell = await here.SignIn("n.bell");
@@ -49,14 +49,14 @@ public class IntakeFacts(Installation here)
         here.Slipway.Edit(records => records.Sites.Remove("t-goes"));
         await here.ReadSlipway();
         await Installation.Until(
-            async () => (await bell.Get($"/api/sites/{site}")).GetProperty("vanished").GetBoolean(),
-            "the site has vanished"
+            async () => (await bell.Get($"/api/sites/{site}")).GetProperty("noLongerReported").GetBoolean(),
+            "the site is no longer reported"
         );
 
         here.Slipway.Edit(records => records.Sites["t-goes"] = record);
         await here.ReadSlipway();
         await Installation.Until(
-            async () => !(await bell.Get($"/api/sites/{site}")).GetProperty("vanished").GetBoolean(),
+            async () => !(await bell.Get($"/api/sites/{site}")).GetProperty("noLongerReported").GetBoolean(),
             "the site is back"
         );
     }
@@ -69,21 +69,21 @@ public class IntakeFacts(Installation here)
         var workspace = here.Slipway.Read(records => records.Workspace);
         async Task<string?> Outside() =>
             (await bell.Get($"/api/sites/{site}"))
-                .GetProperty("passages")
+                .GetProperty("accessPaths")
                 .EnumerateArray()
-                .Single(passage => passage.GetProperty("power").GetString() == "view")
-                .GetProperty("actual")
-                .GetProperty("outsideWords")
+                .Single(accessPath => accessPath.GetProperty("power").GetString() == "view")
+                .GetProperty("effective")
+                .GetProperty("outsideLabels")
                 .GetString();
-        Assert.Equal("passers-by", await Outside());
+        Assert.Equal("anonymous visitors", await Outside());
         here.Slipway.Edit(records => records.Workspace = workspace with { Outside = "none" });
         try
         {
             await here.ReadSlipway();
             await Installation.Until(async () => await Outside() == "no one", "nobody from outside gets in any more");
             Assert.Equal(
-                "host.seen",
-                (await bell.Get("/api/journal?deed=host.seen")).GetProperty("entries")[0].GetProperty("deed").GetString()
+                "host.synced",
+                (await bell.Get("/api/journal?action=host.synced")).GetProperty("entries")[0].GetProperty("action").GetString()
             );
         }
         finally
@@ -94,25 +94,25 @@ public class IntakeFacts(Installation here)
     }
 
     [Fact]
-    public async Task A_grant_that_a_host_names_twice_is_the_wider_of_both_and_breaks_no_read()
+    public async Task A_grant_that_a_host_reports_twice_is_the_wider_of_both_and_breaks_no_sync()
     {
         var site = await here.NewSite(
             "twice",
             new SlipwayEntry("world", "read", "none"),
-            new SlipwayEntry("world", "edit", "signed-in")
+            new SlipwayEntry("world", "edit", "account")
         );
-        var grants = (await here.Database.Read(connection => connection.Sites(new Core.Sites.Sight.Everything(), [new(site)])))
+        var grants = (await here.Database.Read(connection => connection.Sites(new Core.Sites.Scope.Everything(), [new(site)])))
             .Single()
             .Expected.Or([]);
 
         var grant = Assert.Single(grants);
-        Assert.Equal((Core.Terms.Power.Edit, Core.Terms.Proof.None), (grant.Power, grant.Proof));
+        Assert.Equal((Core.Terms.Power.Edit, Core.Terms.VisitorSignIn.None), (grant.Power, grant.VisitorSignIn));
     }
 
     [Theory]
-    [InlineData("world", "reign", "Slipway gave the entry world a role that is not known here: \"reign\".")]
-    [InlineData("moon", "read", "Slipway gave a sharing entry of a kind that is not known here: \"moon\".")]
-    public async Task A_grant_that_is_not_understood_leaves_who_is_let_in_unknown_there_and_every_other_site_read(
+    [InlineData("world", "reign", "Slipway reported an unknown role of the entry world: \"reign\".")]
+    [InlineData("moon", "read", "Slipway returned a sharing entry of an unknown kind: \"moon\".")]
+    public async Task A_grant_that_is_not_understood_leaves_who_is_let_in_unknown_there_and_every_other_site_synced(
         string entry,
         string role,
         string words
@@ -123,7 +123,7 @@ public class IntakeFacts(Installation here)
         var bell = await here.SignIn("n.bell");
 
         Assert.Contains(
-            "who is let in",
+            "who has access",
             (await bell.Get($"/api/sites/{strange}")).GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString())
         );
         var source = (await bell.Get("/api/sources"))
@@ -141,10 +141,10 @@ public class IntakeFacts(Installation here)
     public async Task What_a_host_withholds_is_unknown_and_cannot_be_judged()
     {
         var bell = await here.SignIn("n.bell");
-        var folio = await bell.Get($"/api/sites/{await here.SiteId("payroll")}");
+        var sitePage = await bell.Get($"/api/sites/{await here.SiteId("payroll")}");
 
-        Assert.Contains("who is let in", folio.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString()));
-        Assert.All(folio.GetProperty("findings").EnumerateArray(), found =>
+        Assert.Contains("who has access", sitePage.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString()));
+        Assert.All(sitePage.GetProperty("findings").EnumerateArray(), found =>
             Assert.True(found.GetProperty("finding").GetProperty("cannotTell").GetBoolean())
         );
         Assert.Equal(
@@ -160,7 +160,7 @@ public class IntakeFacts(Installation here)
     {
         var id = await here.NewSite("raced", new SlipwayEntry("everyone", "read"));
         var bell = await here.SignIn("n.bell");
-        var site = (await here.Database.Read(connection => connection.Sites(new Sight.Everything(), [new(id)]))).Single();
+        var site = (await here.Database.Read(connection => connection.Sites(new Scope.Everything(), [new(id)]))).Single();
         var intake = new SiteIntake(here.Database, Microsoft.Extensions.Logging.Abstractions.NullLogger.Instance);
         var began = here.Database.Now;
         var host = new SlipwayHost(
@@ -175,32 +175,38 @@ public class IntakeFacts(Installation here)
         var tries = 0;
         await here.Database.Change(async change =>
         {
-            // What it decides on is as it was when the transaction began; then somebody says something of the site.
-            await change.Connection.HouseTime();
+            // It decides on the facts at the start of the transaction; then somebody changes the site.
+            await change.Connection.OrganisationTime();
             if (++tries == 1)
             {
-                var wish = new
+                var request = new
                 {
                     fact = "purpose",
                     sites = new[] { id },
                     value = "handbook",
                 };
                 await bell.Post(
-                    "/api/said",
-                    new { wish, fingerprint = (await bell.Post("/api/said/plan", wish)).GetProperty("fingerprint").GetString() }
+                    "/api/classification/facts",
+                    new
+                    {
+                        request,
+                        fingerprint = (await bell.Post("/api/classification/facts/plan", request))
+                            .GetProperty("fingerprint")
+                            .GetString(),
+                    }
                 );
             }
 
             await intake.Take(change, "Slipway", [said], began, false);
         });
 
-        var now = (await here.Database.Read(connection => connection.Sites(new Sight.Everything(), [new(id)]))).Single();
+        var now = (await here.Database.Read(connection => connection.Sites(new Scope.Everything(), [new(id)]))).Single();
         Assert.Equal((2, 4711, "handbook"), (tries, now.Visits.Or(0), now.Purpose.Or("")));
         Assert.NotEqual(4711, site.Visits.Or(0));
     }
 
     [Fact]
-    public async Task Hostile_content_is_taken_in_as_text_and_cut_and_the_intake_goes_on()
+    public async Task Hostile_content_is_stored_as_text_and_cut_and_the_sync_goes_on()
     {
         var hostile = JsonSerializer.Serialize(
             new[]
@@ -244,7 +250,7 @@ public class IntakeFacts(Installation here)
 
     [Theory]
     [InlineData("{\"items\":[{\"id\":\"a\"", "not JSON")]
-    [InlineData("{\"items\":[],\"total\":1,\"next\":\"again\"}", "go in a circle")]
+    [InlineData("{\"items\":[],\"total\":1,\"next\":\"again\"}", "form a circle")]
     public async Task A_host_that_speaks_nonsense_is_refused_with_a_clear_message(string page, string words)
     {
         var (server, bell) = await here.Against(app =>

@@ -4,7 +4,7 @@ using AtticLedger.Formats;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>An export of the journal is checked as the bytes that it is, and refused at the line that is at fault.</summary>
+/// <summary>An export of the journal is checked byte by byte, and refused at the wrong line.</summary>
 public class JournalFileFacts
 {
     private static readonly byte[] Whole = Made();
@@ -14,7 +14,7 @@ public class JournalFileFacts
         Assert.Equal(3, Assert.IsType<ChainCheck.Unbroken>(await Check(Whole)).Head.Number);
 
     [Fact]
-    public async Task What_another_program_wrote_anew_is_refused_where_it_begins()
+    public async Task What_another_program_rewrote_is_refused_where_it_begins()
     {
         await Broken(1, "byte order mark", [.. Encoding.UTF8.Preamble, .. Whole]);
         await Broken(1, "CR", Encoding.UTF8.GetBytes(Text().Replace("\n", "\r\n", StringComparison.Ordinal)));
@@ -27,7 +27,7 @@ public class JournalFileFacts
     {
         var bytes = (byte[])Whole.Clone();
         var second = Array.IndexOf(bytes, (byte)'\n') + 1;
-        bytes[Array.IndexOf(bytes, (byte)'h', second)] = 0xFF;
+        bytes[Array.IndexOf(bytes, (byte)'a', second)] = 0xFF;
         await Broken(2, "not UTF-8", bytes);
     }
 
@@ -68,7 +68,7 @@ public class JournalFileFacts
         var (text, head) = (new StringBuilder(), Head.Start);
         for (var number = 1; number <= 3; number++)
         {
-            var line = new Draft("test", "house", "house") { Reason = "é" }.Text(
+            var line = new Draft("test", "product", "organisation") { Reason = "é" }.Text(
                 number,
                 new DateTimeOffset(2026, 11, 24, 7, 0, 0, TimeSpan.Zero),
                 head.Hash

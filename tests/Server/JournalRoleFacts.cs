@@ -4,7 +4,7 @@ using Npgsql;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>What the servers' role can do to the journal: add an entry that follows, and nothing else.</summary>
+/// <summary>What the servers' role can do to the journal: add the next entry and nothing else.</summary>
 public class JournalRoleFacts
 {
     [Theory]
@@ -15,7 +15,9 @@ public class JournalRoleFacts
     [InlineData("alter table journal disable trigger all")]
     [InlineData("alter table journal add column more text")]
     [InlineData("alter table journal owner to attic_server")]
-    [InlineData("insert into journal (number, at, actor, deed, subject, text, hash) values (99, now(), 'a', 'b', 'c', 'd', 'e')")]
+    [InlineData(
+        "insert into journal (number, at, actor, action, subject, text, hash) values (99, now(), 'a', 'b', 'c', 'd', 'e')"
+    )]
     [InlineData("update journal_head set number = 0")]
     [InlineData("delete from journal_head")]
     [InlineData("truncate journal_head")]
@@ -24,10 +26,10 @@ public class JournalRoleFacts
     [InlineData("set session_replication_role = replica")]
     [InlineData("set role attic_owner")]
     [InlineData("update schemaversions set scriptname = 'x'")]
-    public async Task The_role_cannot(string statement)
+    public async Task The_role_cannot(string claim)
     {
         await using var source = NpgsqlDataSource.Create(Databases.Server(await Databases.Migrated()));
-        await using var command = source.CreateCommand(statement);
+        await using var command = source.CreateCommand(claim);
         var refused = await Assert.ThrowsAsync<PostgresException>(() => command.ExecuteNonQueryAsync());
 
         Assert.Equal(PostgresErrorCodes.InsufficientPrivilege, refused.SqlState);
@@ -38,7 +40,7 @@ public class JournalRoleFacts
     {
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
         await database.Change(change =>
-            change.Append([new Draft("test", "house", "house"), new Draft("test", "house", "house")])
+            change.Append([new Draft("test", "product", "organisation"), new Draft("test", "product", "organisation")])
         );
         var head = await database.Read(connection => connection.JournalHead());
         foreach (
@@ -58,14 +60,14 @@ public class JournalRoleFacts
     [Theory]
     [InlineData("person:x", "site:1", "test", "the actor")]
     [InlineData("host:two words", "site:1", "test", "the actor")]
-    [InlineData("house", "site:1 or 2", "test", "the subject")]
-    [InlineData("house", "table:person", "test", "the subject")]
-    [InlineData("house", "site:1", "Test it", "the action")]
-    public async Task An_entry_that_names_nobody_possible_is_refused(string actor, string subject, string deed, string words)
+    [InlineData("product", "site:1 or 2", "test", "the subject")]
+    [InlineData("product", "table:person", "test", "the subject")]
+    [InlineData("product", "site:1", "Test it", "the action")]
+    public async Task An_entry_that_names_nobody_possible_is_refused(string actor, string subject, string action, string words)
     {
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
         var refused = await Assert.ThrowsAsync<PostgresException>(() =>
-            Append(database, new Draft(deed, actor, subject).Text(1, database.Now, Head.Start.Hash))
+            Append(database, new Draft(action, actor, subject).Text(1, database.Now, Head.Start.Hash))
         );
         Assert.StartsWith(words, refused.MessageText);
     }
@@ -74,11 +76,15 @@ public class JournalRoleFacts
     public async Task A_text_that_is_not_canonical_or_has_other_fields_is_refused()
     {
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
-        var text = new Draft("test", "house", "house") { Reason = "é \"quoted\" \n" }.Text(1, database.Now, Head.Start.Hash);
+        var text = new Draft("test", "product", "organisation") { Reason = "é \"quoted\" \n" }.Text(
+            1,
+            database.Now,
+            Head.Start.Hash
+        );
         foreach (
             var other in new[]
             {
-                text.Replace("{\"actor\"", "{ \"actor\"", StringComparison.Ordinal),
+                text.Replace("{\"action\"", "{ \"action\"", StringComparison.Ordinal),
                 text.Replace("\"undoOf\":null", "\"undoOf\":null,\"z\":null", StringComparison.Ordinal),
                 text.Replace(",\"undoOf\":null", "", StringComparison.Ordinal),
                 text.Replace("\"reason\":", "\"reason\":1,\"reason\":", StringComparison.Ordinal),
@@ -97,7 +103,7 @@ public class JournalRoleFacts
 
     [Theory]
     [InlineData("actor = 'person:1'")]
-    [InlineData("deed = 'site.narrow'")]
+    [InlineData("action = 'site.restrict'")]
     [InlineData("subject = 'site:9'")]
     [InlineData("at = at + interval '1 second'")]
     public async Task A_column_that_the_owner_changed_beside_the_text_is_found(string what)
@@ -106,9 +112,9 @@ public class JournalRoleFacts
         await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
         await database.Change(change =>
             change.Append([
-                new Draft("test", "house", "house"),
-                new Draft("test", "house", "house"),
-                new Draft("test", "house", "house"),
+                new Draft("test", "product", "organisation"),
+                new Draft("test", "product", "organisation"),
+                new Draft("test", "product", "organisation"),
             ])
         );
         await using (var owner = NpgsqlDataSource.Create(Databases.Owner(name)))
@@ -154,8 +160,8 @@ public class JournalRoleFacts
                 .Select(i =>
                     database.Change(change =>
                         change.Append([
-                            new Draft($"test.{(char)('a' + i)}", "house", "house"),
-                            new Draft("test", "house", "house"),
+                            new Draft($"test.{(char)('a' + i)}", "product", "organisation"),
+                            new Draft("test", "product", "organisation"),
                         ])
                     )
                 )

@@ -3,7 +3,7 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Five hundred sites at once, a host that refuses one in ten, and a server that is killed twice meanwhile.</summary>
+/// <summary>A batch of five hundred sites, a host that refuses one in ten, and a server that is killed twice meanwhile.</summary>
 public class KilledBatch(Installation here)
 {
     private const int Sites = 500;
@@ -43,7 +43,7 @@ public class KilledBatch(Installation here)
             var bell = await here.SignIn("n.bell", await KilledServer.Answering(port));
             await Installation.Until(
                 async () => (await bell.Get("/api/register?limit=0")).GetProperty("total").GetInt32() == Sites,
-                "the sites are read",
+                "the sites read",
                 seconds: 60
             );
             slipway.Faults = new Faults(seed: 11, loseBefore: 2, loseAfter: 3, refuse: 10, busy: 0, TimeSpan.FromMilliseconds(2));
@@ -52,14 +52,14 @@ public class KilledBatch(Installation here)
                 .EnumerateArray()
                 .Select(site => site.GetInt64())
                 .ToList();
-            var batch = (await bell.Post("/api/batches", new { deed = "site.narrow", sites })).GetProperty("id").GetGuid();
+            var batch = (await bell.Post("/api/batches", new { action = "site.restrict", sites })).GetProperty("id").GetGuid();
             await bell.Post($"/api/batches/{batch}/start", new { });
 
             foreach (var effects in new[] { 20, 150 })
             {
                 await Installation.Until(
                     () => Task.FromResult(slipway.Read(records => records.Effects.Count) >= effects),
-                    $"{effects} sites are narrowed",
+                    $"{effects} sites narrowed",
                     seconds: 180
                 );
                 server.Kill(entireProcessTree: true);
@@ -86,11 +86,11 @@ public class KilledBatch(Installation here)
 
             Assert.Equal(Sites, lines.Select(line => line.Site).Distinct().Count());
             Assert.InRange(lines.Count(line => line.Outcome == "host-refused"), 20, 120);
-            var keyOf = (await database.Read(connection => connection.Sites(new Core.Sites.Sight.Everything()))).ToDictionary(
+            var keyOf = (await database.Read(connection => connection.Sites(new Core.Sites.Scope.Everything()))).ToDictionary(
                 site => site.Id.Value,
                 site => site.HostKey
             );
-            var narrowed = slipway.Read(records =>
+            var restricted = slipway.Read(records =>
                 records
                     .Sites.Values.Where(site => site.Entries.All(entry => entry.Entry != "world"))
                     .Select(site => site.Id)
@@ -98,11 +98,11 @@ public class KilledBatch(Installation here)
             );
             Assert.All(lines, line =>
                 Assert.True(
-                    (line.Outcome == "done") == narrowed.Contains(keyOf[line.Site]),
+                    (line.Outcome == "done") == restricted.Contains(keyOf[line.Site]),
                     $"{keyOf[line.Site]} is said to be {line.Outcome}."
                 )
             );
-            Assert.Equal(narrowed.Count, slipway.Read(records => records.Effects.Count));
+            Assert.Equal(restricted.Count, slipway.Read(records => records.Effects.Count));
             Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
         }
         finally

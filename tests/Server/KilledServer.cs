@@ -9,13 +9,13 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Once for real: a server process is killed while an order is with the host.</summary>
+/// <summary>A real server process is killed while a change is at the host.</summary>
 public class KilledServer(Installation here)
 {
     [Fact]
-    public async Task An_order_whose_server_was_killed_is_brought_again_and_has_its_effect_once()
+    public async Task A_change_whose_server_was_killed_is_sent_again_and_has_its_effect_once()
     {
-        // A host of its own, slow enough to be caught in the middle.
+        // Its own host, slow enough to be interrupted in the middle.
         var slipway = new SlipwayBooks(
             new SlipwayRecords { Workspace = new SlipwayWorkspace("Test", "world", false, "") },
             file: null
@@ -45,7 +45,7 @@ public class KilledServer(Installation here)
         );
         var site = (await bell.Get("/api/register")).GetProperty("lines")[0].GetProperty("id").GetInt64();
         slipway.Faults = new Faults(1, 0, loseAfter: 100, 0, 0, TimeSpan.FromMilliseconds(300));
-        var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
+        var order = (await bell.Restrict(site)).GetProperty("hostChange").GetGuid();
         await Installation.Until(
             () => Task.FromResult(slipway.Read(records => records.Effects.Count) == 1),
             "the host has had its effect"
@@ -58,16 +58,16 @@ public class KilledServer(Installation here)
         await Answering(port);
         try
         {
-            await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
+            await Installation.Until(async () => await bell.StateOf(site, order) == "verified", "the order is seen");
             Assert.Single(slipway.Read(records => records.Effects.ToList()));
             Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
-            var deeds = (await bell.Get($"/api/journal?site={site}"))
+            var actions = (await bell.Get($"/api/journal?site={site}"))
                 .GetProperty("entries")
                 .EnumerateArray()
-                .Select(entry => entry.GetProperty("deed").GetString()!)
-                .Where(deed => deed.StartsWith("order.", StringComparison.Ordinal) || deed == "site.narrow")
+                .Select(entry => entry.GetProperty("action").GetString()!)
+                .Where(action => action.StartsWith("change.", StringComparison.Ordinal) || action == "site.restrict")
                 .ToList();
-            Assert.Equal(["order.seen", "order.confirmed", "order.sent", "site.narrow"], deeds);
+            Assert.Equal(["change.verified", "change.confirmed", "change.sent", "site.restrict"], actions);
         }
         finally
         {
@@ -75,13 +75,13 @@ public class KilledServer(Installation here)
         }
     }
 
-    /// <summary>A database of its own with the demo's house and one administrator, and a host of its own.</summary>
+    /// <summary>Its own database with the demo's organisation and one administrator, and its own host.</summary>
     internal static async Task<(string Database, Uri Slipway)> Founded(Installation here, SlipwayBooks slipway)
     {
         var address = await here.Run(app => app.MapSlipway(slipway, Installation.Token, TimeProvider.System));
         var name = await Databases.Migrated();
         await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
-        await MerrowbyHouse.Found(database);
+        await MerrowbyOrganisation.Found(database);
         await database.Change(async change =>
             await change.PutAccount(
                 await change.AddPerson(

@@ -1,6 +1,6 @@
 using System.Net;
 using System.Text.Json;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Server.Sources;
 using AtticLedger.StandIns.Demo;
 using AtticLedger.StandIns.Lantern;
@@ -11,7 +11,7 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>A host that deletes for good, costs money and does not know an order that comes twice, over HTTP.</summary>
+/// <summary>A host that deletes irrevocably, costs money and has no idempotency keys, over HTTP.</summary>
 public sealed class LanternFacts(Installation here) : IAsyncLifetime
 {
     private readonly LanternBooks books = new(
@@ -22,13 +22,13 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
     private Caller bell = null!;
     private int? brokenPage;
 
-    private SourceReader Reader => server.Services.GetRequiredService<SourceReader>();
+    private SourceSync Reader => server.Services.GetRequiredService<SourceSync>();
 
     public async ValueTask InitializeAsync()
     {
         var lantern = await here.Run(app =>
         {
-            // A page that ends in the middle, as a proxy that gives up leaves it.
+            // A page that is cut off in the middle, as by a proxy that gives up.
             app.Use(
                 async (context, next) =>
                 {
@@ -51,37 +51,34 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
     public async ValueTask DisposeAsync() => await here.Leave(server);
 
     [Fact]
-    public async Task Putting_a_site_away_suspends_it_there_keeps_it_ours_says_what_it_costs_and_sends_nothing_final()
+    public async Task Moving_a_site_to_the_attic_suspends_it_there_says_what_it_costs_and_sends_nothing_final()
     {
         var site = await Id("Merrowby sea fair");
-        var plan = (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("plan");
+        var plan = (await bell.Post($"/api/sites/{site}/move-to-attic/plan", new { })).GetProperty("plan");
         var loss = plan.GetProperty("loss");
         Assert.True(loss.GetProperty("isOurs").GetBoolean());
         Assert.Equal(JsonValueKind.Null, loss.GetProperty("hostKeepsThrough").ValueKind);
         Assert.StartsWith("Beacon: 96.00 EUR a year; it renews after", loss.GetProperty("cost").GetString());
         Assert.Equal(41, loss.GetProperty("records").GetInt32());
 
-        await PutAway(site, "Merrowby sea fair");
-        await Comes(site, "kept");
+        await MoveToAttic(site, "Merrowby sea fair");
+        await Comes(site, "in-attic");
         Assert.NotNull(Lantern("sea-fair").Suspended);
         Assert.Equal(["suspend"], Effects("sea-fair"));
 
-        // The clock is ours alone, and the hold of nobody's bin is needed for it.
-        var stay = (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay");
-        Assert.Equal(JsonValueKind.Null, stay.GetProperty("clock").GetProperty("host").ValueKind);
+        // Only the organisation's date counts, and a hold needs no bin.
+        var atticEntry = (await bell.Get($"/api/sites/{site}/attic-entry")).GetProperty("atticEntry");
+        Assert.Equal(JsonValueKind.Null, atticEntry.GetProperty("clock").GetProperty("host").ValueKind);
         Assert.Contains(
             "still costs 96.00 EUR a year",
-            stay.GetProperty("notes").EnumerateArray().Select(note => note.GetString())
+            atticEntry.GetProperty("notes").EnumerateArray().Select(note => note.GetString())
         );
 
-        // A complete read finds it as it is, and the way back opens it again.
+        // A complete sync finds it as it is, and restoring opens it again.
         await Reader.Read("Lantern", CancellationToken.None);
         Assert.Equal("attic", (await bell.Get($"/api/sites/{site}")).GetProperty("existence").GetString());
-        await bell.Post(
-            $"/api/sites/{site}/bring-back",
-            new { fingerprint = await bell.Plan($"/api/sites/{site}/bring-back/plan") }
-        );
-        await Comes(site, "back");
+        await bell.Post($"/api/sites/{site}/restore", new { fingerprint = await bell.Plan($"/api/sites/{site}/restore/plan") });
+        await Comes(site, "restored");
         Assert.Null(Lantern("sea-fair").Suspended);
         Assert.DoesNotContain("delete", books.Read(records => records.Effects.Select(effect => effect.Request).ToList()));
     }
@@ -92,25 +89,28 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
         var site = await Id("Pilot cadets wanted");
         books.Suspend(Lantern("pilot-cadets").Id, true, DateTimeOffset.UtcNow);
         await Reader.Read("Lantern", CancellationToken.None);
-        await Comes(site, "kept");
-        var stay = (await bell.Get($"/api/sites/{site}/stay")).GetProperty("stay");
-        Assert.Equal((true, true), (stay.GetProperty("atHost").GetBoolean(), stay.GetProperty("isOurs").GetBoolean()));
+        await Comes(site, "in-attic");
+        var atticEntry = (await bell.Get($"/api/sites/{site}/attic-entry")).GetProperty("atticEntry");
+        Assert.Equal(
+            (true, true),
+            (atticEntry.GetProperty("atHost").GetBoolean(), atticEntry.GetProperty("isOurs").GetBoolean())
+        );
 
         books.Suspend(Lantern("pilot-cadets").Id, false, DateTimeOffset.UtcNow);
         await Reader.Read("Lantern", CancellationToken.None);
-        await Comes(site, "back");
+        await Comes(site, "restored");
     }
 
     [Fact]
-    public async Task An_order_whose_answer_is_lost_is_read_back_and_not_repeated()
+    public async Task A_change_whose_response_is_lost_is_looked_up_and_not_repeated()
     {
         var site = await Id("Seal pups 2026");
         books.Faults = new Faults(1, 0, loseAfter: 100, 0, 0, TimeSpan.Zero);
-        await PutAway(site, "Seal pups 2026");
-        await Comes(site, "kept");
+        await MoveToAttic(site, "Seal pups 2026");
+        await Comes(site, "in-attic");
 
         Assert.Equal(["suspend"], Effects("seal-pups"));
-        var order = (await bell.Get($"/api/sites/{site}")).GetProperty("orders")[0];
+        var order = (await bell.Get($"/api/sites/{site}")).GetProperty("hostChanges")[0];
         Assert.True(order.GetProperty("attempts").GetInt32() > 1);
     }
 
@@ -118,17 +118,17 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
     public async Task What_somebody_is_owed_blocks_and_a_hold_does_not()
     {
         var shop = await Id("Lightship shop");
-        var reasons = (await bell.Post($"/api/sites/{shop}/put-away/plan", new { }))
+        var reasons = (await bell.Post($"/api/sites/{shop}/move-to-attic/plan", new { }))
             .GetProperty("refused")
             .EnumerateArray()
             .Select(reason => reason.GetString())
             .ToList();
-        Assert.Contains("3 orders are not delivered. Settle that at Lantern first: people are owed it.", reasons);
+        Assert.Contains("3 orders are not delivered. Settle them at Lantern first.", reasons);
         Assert.Contains(reasons, reason =>
-            reason!.StartsWith("12 vouchers are not used, to be claimed through ", StringComparison.Ordinal)
+            reason!.StartsWith("12 vouchers are not used, which can be claimed until the end of ", StringComparison.Ordinal)
         );
 
-        // Records alone are none, and where the attic is ours a held site may lie in it.
+        // Records alone do not block, and where the attic is ours a held site can be in it.
         var fair = await Id("Merrowby sea fair");
         await bell.Post(
             $"/api/sites/{fair}/hold",
@@ -136,7 +136,7 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
         );
         Assert.Equal(
             JsonValueKind.Object,
-            (await bell.Post($"/api/sites/{fair}/put-away/plan", new { })).GetProperty("plan").ValueKind
+            (await bell.Post($"/api/sites/{fair}/move-to-attic/plan", new { })).GetProperty("plan").ValueKind
         );
     }
 
@@ -144,18 +144,18 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
     public async Task Plans_private_accounts_and_signals_can_be_asked_for()
     {
         Assert.Equal(["Open harbour day", "Regatta results"], await Titles("plan.sites ge 2"));
-        Assert.Equal(["Winter lights"], await Titles("plan.renews eq true and stage eq \"never-live\""));
+        Assert.Equal(["Winter lights"], await Titles("plan.renews eq true and status eq \"never-published\""));
         Assert.Equal(["Regatta results"], await Titles("owners[outside eq true and domain ne \"merrowby.example\"]"));
         Assert.Equal(["Lightship shop", "Seal pups 2026"], await Titles("signals.value eq \"tracker\""));
         Assert.Equal(["Lightship shop"], await Titles("owes eq true"));
 
-        var folio = await bell.Get($"/api/sites/{await Id("Open harbour day")}");
-        Assert.Equal(2, folio.GetProperty("content").GetProperty("plan").GetProperty("sites").GetInt32());
-        Assert.Contains("class", folio.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString()));
+        var sitePage = await bell.Get($"/api/sites/{await Id("Open harbour day")}");
+        Assert.Equal(2, sitePage.GetProperty("content").GetProperty("plan").GetProperty("sites").GetInt32());
+        Assert.Contains("classification", sitePage.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString()));
     }
 
     [Fact]
-    public async Task A_list_that_breaks_off_makes_no_site_vanish_and_the_next_read_is_whole_again()
+    public async Task A_list_that_breaks_off_leaves_no_site_unreported_and_the_next_sync_is_complete()
     {
         books.Edit(records =>
         {
@@ -182,18 +182,18 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
             "Lantern answered sites?page=2&per=50 with something that is not JSON",
             source.GetProperty("error").GetString()
         );
-        Assert.Empty(await Titles("vanished eq true"));
+        Assert.Empty(await Titles("no-longer-reported eq true"));
 
         brokenPage = null;
         await Reader.Read("Lantern", CancellationToken.None);
         await Installation.Until(
-            async () => await Titles("vanished eq true") is ["Many 159"],
-            "the one that is gone has vanished"
+            async () => await Titles("no-longer-reported eq true") is ["Many 159"],
+            "the one that is gone is no longer reported"
         );
     }
 
     [Fact]
-    public async Task The_same_read_twice_writes_neither_register_nor_journal()
+    public async Task The_same_sync_twice_writes_neither_register_nor_journal()
     {
         async Task<(long Head, DateTimeOffset Stamp)> Written() =>
             await server
@@ -201,7 +201,7 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
                 .Read(async connection =>
                     (
                         (await connection.JournalHead()).Number,
-                        (await connection.Sites(new Core.Sites.Sight.Everything())).Max(site => site.SeenAt)
+                        (await connection.Sites(new Core.Sites.Scope.Everything())).Max(site => site.SeenAt)
                     )
                 );
         var before = await Written();
@@ -217,30 +217,30 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
             .Single(source => source.GetProperty("name").GetString() == "Lantern");
         Assert.Equal(8, lantern.GetProperty("sites").GetInt32());
         Assert.Contains(lantern.GetProperty("gaps").EnumerateArray(), gap =>
-            gap.GetProperty("fact").GetString() == "the class" && gap.GetProperty("sites").GetInt32() == 8
+            gap.GetProperty("fact").GetString() == "the classification" && gap.GetProperty("sites").GetInt32() == 8
         );
         Assert.DoesNotContain(lantern.GetProperty("gaps").EnumerateArray(), gap =>
-            gap.GetProperty("fact").GetString() == "who is let in"
+            gap.GetProperty("fact").GetString() == "access"
         );
 
         var fair = await Id("Merrowby sea fair");
-        await PutAway(fair, "Merrowby sea fair");
-        await Comes(fair, "kept");
+        await MoveToAttic(fair, "Merrowby sea fair");
+        await Comes(fair, "in-attic");
         var found = Assert.Single((await bell.Get("/api/sources/why-not?text=sea%20fair")).GetProperty("sites").EnumerateArray());
         Assert.Equal("attic", found.GetProperty("existence").GetString());
         Assert.Contains(
-            "Lantern was read to the end and names no such site.",
+            "Lantern was synced completely and reports no such site.",
             (await bell.Get("/api/sources/why-not?text=nowhere"))
                 .GetProperty("words")
                 .EnumerateArray()
                 .Select(words => words.GetString())
         );
 
-        // A steward learns nothing of what lies outside the part, not even of a source's refusals.
+        // A steward learns nothing about sites outside their scope, not even from a source's errors.
         var nair = await here.SignIn("h.nair", bell.Http.BaseAddress);
         var hidden = await nair.Get("/api/sources/why-not?text=sea%20fair");
         Assert.Equal(0, hidden.GetProperty("sites").GetArrayLength());
-        Assert.StartsWith("No site that you may see", Assert.Single(hidden.GetProperty("words").EnumerateArray()).GetString());
+        Assert.StartsWith("No site in your scope", Assert.Single(hidden.GetProperty("words").EnumerateArray()).GetString());
         Assert.Equal(
             JsonValueKind.Null,
             (await nair.Get("/api/sources")).EnumerateArray().First().GetProperty("sites").ValueKind
@@ -254,7 +254,7 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
         books.Edit(records => records.Sites["l002"] = before with { Name = "Open harbour days", Mailbox = null });
         await Reader.Read("Lantern", CancellationToken.None);
         var today = DateTime.UtcNow.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
-        var entry = (await bell.Get($"/api/journal?source=Lantern&deed=site.seen&since={today}")).GetProperty("entries")[0];
+        var entry = (await bell.Get($"/api/journal?source=Lantern&action=site.synced&since={today}")).GetProperty("entries")[0];
         Assert.Equal(["mailAlias", "name"], entry.GetProperty("changed").EnumerateArray().Select(fact => fact.GetString()));
         Assert.Equal(0, (await bell.Get("/api/journal?source=Lantern&since=2099-01-01")).GetProperty("entries").GetArrayLength());
     }
@@ -275,11 +275,11 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
             .GetProperty("id")
             .GetInt64();
 
-    private async Task PutAway(long site, string title)
+    private async Task MoveToAttic(long site, string title)
     {
-        var fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan");
+        var fingerprint = await bell.Plan($"/api/sites/{site}/move-to-attic/plan");
         var asked = await bell.Post(
-            $"/api/sites/{site}/put-away",
+            $"/api/sites/{site}/move-to-attic",
             new
             {
                 typed = title,
@@ -292,7 +292,7 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
             var approval = asked.GetProperty("approval").GetGuid();
             var aske = await here.SignIn("t.aske", bell.Http.BaseAddress);
             await aske.Post(
-                $"/api/approvals/{approval}/give",
+                $"/api/approvals/{approval}/approve",
                 new
                 {
                     fingerprint = (await aske.Get($"/api/approvals/{approval}"))
@@ -307,8 +307,8 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
     private Task Comes(long site, string state) =>
         Installation.Until(
             async () =>
-                (await bell.Send(HttpMethod.Get, $"/api/sites/{site}/stay")) is { Status: HttpStatusCode.OK } answer
-                && answer.Body.GetProperty("stay").GetProperty("state").GetString() == state,
+                (await bell.Send(HttpMethod.Get, $"/api/sites/{site}/attic-entry")) is { Status: HttpStatusCode.OK } answer
+                && answer.Body.GetProperty("atticEntry").GetProperty("state").GetString() == state,
             $"the stay is {state}"
         );
 

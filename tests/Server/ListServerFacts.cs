@@ -9,11 +9,11 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Lists of a host without a reader, over HTTP: foreseen, taken in again and again, taken back.</summary>
-public sealed class ListServerFacts(Installation installation) : HandKeptHost(installation)
+/// <summary>Lists of a host without a connector, over HTTP: planned, imported repeatedly, undone.</summary>
+public sealed class ListServerFacts(Installation installation) : ManualHost(installation)
 {
     [Fact]
-    public async Task A_list_says_first_what_it_would_come_to_and_the_same_list_twice_writes_nothing()
+    public async Task A_list_is_previewed_first_and_the_same_list_twice_writes_nothing()
     {
         var plan = await Plan(Head + Tide + Wrecks);
         Assert.Equal((2, 2, 0, 0), Counts(plan));
@@ -22,10 +22,10 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
 
         var head = await JournalHead();
         Assert.Equal((2, 0, 0, 0), Counts(await Take(Head + Tide + Wrecks)));
-        Assert.Equal("list.taken", await LatestDeed());
+        Assert.Equal("list.imported", await LatestAction());
         Assert.Equal(head + 1, await JournalHead());
 
-        // One is named otherwise, one is gone, one is new.
+        // One has another name, one is missing, one is new.
         var next = await Take(Head + Tide.Replace("Tide tables", "Tides") + "f3,Knots,foreshore.example/knots,PIL,-,-,staff\n");
         Assert.Equal((2, 1, 1, 1), Counts(next));
         Assert.Equal(
@@ -35,11 +35,11 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
                 next.GetProperty("refusals").GetInt32()
             )
         );
-        Assert.Equal(["Wrecks"], await Titles("vanished eq true"));
+        Assert.Equal(["Wrecks"], await Titles("no-longer-reported eq true"));
 
-        // Only a whole list lets a site vanish.
+        // Only a complete list marks a site as no longer reported.
         await Take(Head + Wrecks, "&whole=false");
-        Assert.Empty(await Titles("vanished eq true"));
+        Assert.Empty(await Titles("no-longer-reported eq true"));
     }
 
     [Fact]
@@ -58,7 +58,7 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
             rows.Select(row => (row.GetProperty("line").GetInt32(), row.GetProperty("verdict").GetString()!))
         );
         Assert.Equal("""[{"fact":"name","before":"Tide tables","after":"Tides"}]""", rows[0].GetProperty("changes").GetRawText());
-        Assert.Equal("\"f1\" stands in line 2 already.", rows[3].GetProperty("why")[0].GetString());
+        Assert.Equal("\"f1\" is already in line 2.", rows[3].GetProperty("why")[0].GetString());
         var only = await bell.Post($"{List}/rows?verdict=new&limit=1", Csv(list));
         Assert.Equal(
             (1, "Knots"),
@@ -66,7 +66,7 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         );
         Assert.Equal(HttpStatusCode.BadRequest, (await bell.Send(HttpMethod.Post, $"{List}/rows?verdict=odd", Csv(list))).Status);
 
-        // A new site without a second owner is a finding more.
+        // A new site without a second owner is one more finding.
         var moves = (await Plan(list))
             .GetProperty("rules")
             .EnumerateArray()
@@ -94,7 +94,7 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
     [Fact]
     public async Task A_list_that_is_read_a_few_lines_at_a_time_is_decided_as_a_whole()
     {
-        // Far more lines than are looked at together, and later a line that was said far above.
+        // Far more rows than are processed together, and a late row that repeats an early one.
         static string Line(int number, string name) => $"m{number},{name} {number},foreshore.example/m{number},PIL,-,-,-\n";
         var first = string.Concat(Enumerable.Range(0, 450).Select(number => Line(number, "Mooring")));
         Assert.Equal((450, 450, 0, 0), Counts(await Take(Head + first)));
@@ -105,10 +105,10 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         Assert.Equal(443, plan.GetProperty("same").GetInt32());
         Assert.Equal(
             ["Mooring 0", "Mooring 1", "Mooring 2"],
-            plan.GetProperty("vanished").EnumerateArray().Select(title => title.GetString())
+            plan.GetProperty("noLongerReported").EnumerateArray().Select(title => title.GetString())
         );
 
-        // One line that is no site, and none vanishes; a window of verdicts counts over all of them.
+        // With one row that is not a site, none is marked as no longer reported; the counts of a window cover all rows.
         var again = Head + next + Line(4, "Again");
         Assert.Equal((447, 0, 4, 0), Counts(await Plan(again)));
         var changed = await bell.Post($"{List}/rows?verdict=changed&offset=1&limit=2", Csv(again));
@@ -119,11 +119,11 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         );
         var refused = (await bell.Post($"{List}/rows?verdict=refused", Csv(again))).GetProperty("rows")[0];
         Assert.Equal(
-            (449, "\"m4\" stands in line 3 already."),
+            (449, "\"m4\" is already in line 3."),
             (refused.GetProperty("line").GetInt32(), refused.GetProperty("why")[0].GetString())
         );
 
-        // Of what is wrong, the first is told, and how much there is.
+        // The first errors are listed, with the number of all.
         var wrong = await Plan(Head + first + first.Replace("PIL", "NONE"));
         Assert.Equal(
             (450, 200, 0),
@@ -134,7 +134,7 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
             )
         );
 
-        // Whoever plans the same list twice is told the same, and another list is another plan.
+        // Planning the same list twice gives the same plan; another list gives another.
         Assert.Equal(
             plan.GetProperty("fingerprint").GetString(),
             (await Plan(Head + next + Line(460, "Pontoon"))).GetProperty("fingerprint").GetString()
@@ -144,37 +144,33 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
             (await Plan(Head + next + Line(461, "Pontoon"))).GetProperty("fingerprint").GetString()
         );
         await Take(Head + next + Line(460, "Pontoon"));
-        Assert.Equal(["Mooring 0", "Mooring 1", "Mooring 2"], await Titles("vanished eq true"));
+        Assert.Equal(["Mooring 0", "Mooring 1", "Mooring 2"], await Titles("no-longer-reported eq true"));
         Assert.Equal(["Buoy 100", "Buoy 200", "Buoy 300", "Buoy 400"], await Titles("name sw \"Buoy\""));
     }
 
     [Fact]
-    public async Task The_latest_list_is_taken_back_but_for_what_has_changed_since()
+    public async Task The_latest_list_is_undone_except_for_what_has_changed_since()
     {
         await Take(Head + Tide + Wrecks);
         var before = (await bell.Get("/api/reports/register")).GetProperty("rows").GetRawText();
         await Take(
             Head + Tide.Replace("Tide tables", "Tides").Replace("PIL", "YRD") + "f3,Knots,foreshore.example/knots,PIL,-,-,staff\n"
         );
-        var takings = (await bell.Get($"{List}/takings")).EnumerateArray().ToList();
+        var siteImports = (await bell.Get($"{List}")).EnumerateArray().ToList();
         Assert.Equal(
             [(3, true), (2, false)],
-            takings.Select(taking => (taking.GetProperty("sites").GetInt32(), taking.GetProperty("mayUndo").GetBoolean()))
+            siteImports.Select(siteImport =>
+                (siteImport.GetProperty("sites").GetInt32(), siteImport.GetProperty("mayUndo").GetBoolean())
+            )
         );
         Assert.Equal(
-            "A later list was taken in. Take that one back first.",
-            (
-                await bell.Post(
-                    $"{List}/takings/{takings[1].GetProperty("id")}/undo/plan",
-                    new { },
-                    HttpStatusCode.UnprocessableEntity
-                )
-            )
+            "A later list was imported. Undo that import first.",
+            (await bell.Post($"{List}/{siteImports[1].GetProperty("id")}/undo/plan", new { }, HttpStatusCode.UnprocessableEntity))
                 .GetProperty("title")
                 .GetString()
         );
 
-        var latest = $"{List}/takings/{takings[0].GetProperty("id")}/undo";
+        var latest = $"{List}/{siteImports[0].GetProperty("id")}/undo";
         var plan = await bell.Post($"{latest}/plan", new { });
         Assert.Equal(
             (2, 1, "[]"),
@@ -182,10 +178,10 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         );
         await bell.Post(latest, new { fingerprint = "another" }, HttpStatusCode.Conflict);
         await bell.Post(latest, new { fingerprint = plan.GetProperty("fingerprint").GetString() });
-        Assert.Equal(["Tide tables", "Wrecks"], await Titles("host eq \"Foreshore\" and vanished eq false"));
-        Assert.Equal(["Knots"], await Titles("vanished eq true"));
+        Assert.Equal(["Tide tables", "Wrecks"], await Titles("host eq \"Foreshore\" and no-longer-reported eq false"));
+        Assert.Equal(["Knots"], await Titles("no-longer-reported eq true"));
         Assert.Equal(
-            "It was taken back already.",
+            "It is already undone.",
             (await bell.Post($"{latest}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString()
         );
         var rows = JsonSerializer.Deserialize<JsonElement>(before).EnumerateArray().Select(row => row.GetRawText()).ToList();
@@ -199,35 +195,39 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         );
         Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
 
-        // What somebody decided since is theirs, and is left.
+        // A decision made since then is left alone.
         await Take(Head + Tide.Replace("Tide tables", "Tides") + Wrecks);
-        var wish = new
+        var request = new
         {
             fact = "purpose",
             sites = new[] { await Id("Tides") },
             value = (string?)null,
         };
         await bell.Post(
-            "/api/said",
-            new { wish, fingerprint = (await bell.Post("/api/said/plan", wish)).GetProperty("fingerprint").GetString() }
+            "/api/classification/facts",
+            new
+            {
+                request,
+                fingerprint = (await bell.Post("/api/classification/facts/plan", request)).GetProperty("fingerprint").GetString(),
+            }
         );
-        var again = (await bell.Get($"{List}/takings")).EnumerateArray().First();
+        var again = (await bell.Get($"{List}")).EnumerateArray().First();
         Assert.Equal(
             """["Tides"]""",
-            (await bell.Post($"{List}/takings/{again.GetProperty("id")}/undo/plan", new { })).GetProperty("left").GetRawText()
+            (await bell.Post($"{List}/{again.GetProperty("id")}/undo/plan", new { })).GetProperty("left").GetRawText()
         );
     }
 
     [Fact]
-    public async Task A_list_that_a_stopped_server_left_is_gone_on_with_to_its_end_and_once()
+    public async Task An_import_that_a_stopped_server_left_is_completed_and_once()
     {
         await Take(Head + Tide);
 
-        // It is kept in parts: this one in three.
+        // It is stored in parts: this one in three.
         await Left($"{Head}{Tide.Replace("Tide tables", "Tides")}{new string('\n', 2_500_000)}{Wrecks}");
         Assert.Equal(
             (true, false, false),
-            (await bell.Get($"{List}/takings")).EnumerateArray().First() is var open
+            (await bell.Get($"{List}")).EnumerateArray().First() is var open
                 ? (
                     open.GetProperty("isUnderWay").GetBoolean(),
                     open.GetProperty("isEnded").GetBoolean(),
@@ -236,11 +236,11 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
                 : default
         );
 
-        var desk = server.Services.GetRequiredService<ListDesk>();
+        var desk = server.Services.GetRequiredService<ImportActions>();
         await desk.GoOn(CancellationToken.None);
         await desk.GoOn(CancellationToken.None);
         Assert.Equal(["Tides", "Wrecks"], await Titles("host eq \"Foreshore\""));
-        var done = (await bell.Get($"{List}/takings")).EnumerateArray().First();
+        var done = (await bell.Get($"{List}")).EnumerateArray().First();
         Assert.Equal(
             (false, true, 2, true),
             (
@@ -250,21 +250,21 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
                 done.GetProperty("mayUndo").GetBoolean()
             )
         );
-        Assert.Equal(2, (await bell.Get("/api/journal?deed=list.taken")).GetProperty("entries").GetArrayLength());
+        Assert.Equal(2, (await bell.Get("/api/journal?action=list.imported")).GetProperty("entries").GetArrayLength());
     }
 
     [Fact]
-    public async Task A_list_that_was_left_does_not_come_over_a_newer_one()
+    public async Task An_import_that_was_interrupted_does_not_overwrite_a_newer_one()
     {
         await Take(Head + Tide);
         await Left(Head + Tide.Replace("Tide tables", "Older tides"));
         await Take(Head + Tide.Replace("Tide tables", "Newer tides"));
 
-        await server.Services.GetRequiredService<ListDesk>().GoOn(CancellationToken.None);
+        await server.Services.GetRequiredService<ImportActions>().GoOn(CancellationToken.None);
         Assert.Equal(["Newer tides"], await Titles("host eq \"Foreshore\""));
         Assert.Equal(
             [(false, true), (false, false)],
-            (await bell.Get($"{List}/takings"))
+            (await bell.Get($"{List}"))
                 .EnumerateArray()
                 .Take(2)
                 .Select(one => (one.GetProperty("isUnderWay").GetBoolean(), one.GetProperty("isEnded").GetBoolean()))
@@ -272,49 +272,52 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
     }
 
     [Fact]
-    public async Task A_list_whose_connection_to_the_database_broke_is_gone_on_with_like_one_whose_server_was_killed()
+    public async Task An_import_whose_database_connection_broke_is_completed_like_one_whose_server_was_killed()
     {
         var content = Head + Tide;
-        var (taking, list) = await Left(content);
-        var (database, desk) = (server.Services.GetRequiredService<Database>(), server.Services.GetRequiredService<ListDesk>());
+        var (siteImport, list) = await Left(content);
+        var (database, desk) = (
+            server.Services.GetRequiredService<Database>(),
+            server.Services.GetRequiredService<ImportActions>()
+        );
         using (var spooled = await SpooledList.Of(to => to.WriteAsync(Encoding.UTF8.GetBytes(content)).AsTask()))
         {
-            var read = await desk.Read("Foreshore", spooled.File, new ListReadingQuery(), CancellationToken.None);
+            var read = await desk.Read("Foreshore", spooled.File, new ListMappingQuery(), CancellationToken.None);
             var why = await server
-                .Services.GetRequiredService<SourceReader>()
-                .TakeList(list, read, taking, (change, _) => Broken(change), CancellationToken.None);
-            Assert.Contains("The database went away", why);
+                .Services.GetRequiredService<SourceSync>()
+                .TakeList(list, read, siteImport, (change, _) => Broken(change), CancellationToken.None);
+            Assert.Contains("The database was away", why);
         }
 
-        Assert.True((await bell.Get($"{List}/takings")).EnumerateArray().First().GetProperty("isUnderWay").GetBoolean());
+        Assert.True((await bell.Get($"{List}")).EnumerateArray().First().GetProperty("isUnderWay").GetBoolean());
 
-        // Its lease runs out, as that of a server that is gone.
+        // Its lease expires, like that of a server that died.
         await using (var passes = database.Source.CreateCommand("update source set lease_until = now() where name = 'Foreshore'"))
         {
             await passes.ExecuteNonQueryAsync();
         }
 
         await desk.GoOn(CancellationToken.None);
-        Assert.True((await bell.Get($"{List}/takings")).EnumerateArray().First().GetProperty("isEnded").GetBoolean());
+        Assert.True((await bell.Get($"{List}")).EnumerateArray().First().GetProperty("isEnded").GetBoolean());
         Assert.Equal(["Tide tables"], await Titles("host eq \"Foreshore\""));
-        Assert.Single((await bell.Get("/api/journal?deed=list.taken")).GetProperty("entries").EnumerateArray());
+        Assert.Single((await bell.Get("/api/journal?action=list.imported")).GetProperty("entries").EnumerateArray());
     }
 
-    /// <summary>As when PostgreSQL is stopped: the connection ends in the middle of the transaction.</summary>
+    /// <summary>Ends the connection in the middle of the transaction, as when PostgreSQL is stopped.</summary>
     private static async Task Broken(Change change)
     {
         await using var end = new Npgsql.NpgsqlCommand("select pg_terminate_backend(pg_backend_pid())", change.Connection);
         await end.ExecuteNonQueryAsync();
     }
 
-    /// <summary>A list that a server has begun with, and then ended.</summary>
-    private async Task<(long Taking, KeptList List)> Left(string content)
+    /// <summary>A list whose import a server began before it ended.</summary>
+    private async Task<(long SiteImport, KeptList List)> Left(string content)
     {
         var database = server.Services.GetRequiredService<Database>();
         var nora = (await database.Read(connection => connection.AccountByMail("n.bell@merrowby.example")))!.Person;
         var list = new KeptList("Foreshore", nora, true, database.Now, "foreseen", "{}");
         return (
-            await database.Change(change => change.BeginTaking(list, new MemoryStream(Encoding.UTF8.GetBytes(content)), [])),
+            await database.Change(change => change.BeginImport(list, new MemoryStream(Encoding.UTF8.GetBytes(content)), [])),
             list
         );
     }
@@ -327,12 +330,12 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
             (await bell.Post($"{List}/plan", Csv(list), HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString();
         Assert.StartsWith("The list has neither a column \"key\" nor a column \"address\"", await Refused("name,unit\nA,PIL\n"));
         Assert.StartsWith("The list is empty.", await Refused(""));
-        Assert.StartsWith("The column \"Key\" stands there twice.", await Refused("key,Key\na,b\n"));
+        Assert.StartsWith("The column \"Key\" appears twice.", await Refused("key,Key\na,b\n"));
 
-        // A quote that is never closed swallows only so much.
+        // A quote that is never closed swallows only a limited amount.
         Assert.StartsWith("Line 2", await Refused($"key,name\nf1,\"{new string('x', 9 * 1024 * 1024)}\n"));
 
-        // Asked first, the server says so before anything is sent.
+        // If the client asks first, the server refuses before the body is sent.
         using var large = new HttpRequestMessage(HttpMethod.Post, $"{List}/plan")
         {
             Content = new Announced(5L << 30),
@@ -340,10 +343,7 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         };
         using var answer = await bell.Http.SendAsync(large);
         Assert.Equal(HttpStatusCode.RequestEntityTooLarge, answer.StatusCode);
-        Assert.Contains(
-            "This is larger than 4096 MB, the most that is taken here. Send it in parts.",
-            await answer.Content.ReadAsStringAsync()
-        );
+        Assert.Contains("The request is larger than 4096 MB. Send it in parts.", await answer.Content.ReadAsStringAsync());
 
         var plan = await Plan(
             Head
@@ -352,20 +352,20 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
                 + "f4,Who,foreshore.example/who,PIL,nobody@merrowby.example,-,-\n"
         );
         Assert.Equal(
-            ["Line 3: \"f1\" stands in line 2 already.", "Line 4: neither key nor address."],
+            ["Line 3: \"f1\" is already in line 2.", "Line 4: the key and the address are missing."],
             plan.GetProperty("refused").EnumerateArray().Select(words => words.GetString())
         );
         Assert.Equal(
             [
                 "Line 2, unit: there is no unit \"NOWHERE\".",
-                "Line 5, owners: \"nobody@merrowby.example\" is nobody on the register; write mail addresses, staff, partners, passers-by or unit:CODE.",
+                "Line 5, owners: \"nobody@merrowby.example\" is not a person in the register; write mail addresses, staff, partners, anonymous or unit:CODE.",
             ],
             plan.GetProperty("problems").EnumerateArray().Select(words => words.GetString())
         );
 
-        // Wrecks is not in it, and does not vanish by a list of which lines were refused.
+        // Wrecks is not in it, and is not marked as no longer reported, because rows of the list were refused.
         Assert.Equal(0, plan.GetProperty("gone").GetInt32());
-        await bell.Post($"/api/sources/Slipway/list/plan", Csv(Head), HttpStatusCode.NotFound);
+        await bell.Post($"/api/sources/Slipway/imports/plan", Csv(Head), HttpStatusCode.NotFound);
         await vane.Post($"{List}/plan", Csv(Head), HttpStatusCode.Forbidden);
     }
 
@@ -387,7 +387,7 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         );
         HttpContent Book() => new ByteArrayContent(workbook.ToArray()) { Headers = { ContentType = new(XlsxList.ContentType) } };
 
-        // A line with an address alone is the site that has it already, whatever its key.
+        // A row with only an address is the site that has that address, whatever its key.
         await Take(Head + Tide);
         var byAddress = await bell.Post(
             $"{List}/plan?whole=false",
@@ -395,7 +395,7 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         );
         Assert.Equal((0, 1), (byAddress.GetProperty("new").GetInt32(), byAddress.GetProperty("changed").GetInt32()));
 
-        // No heading says what the sites are told apart by.
+        // No column identifies the sites.
         var refused = await bell.Post($"{List}/plan?columns=Nr=", Book(), HttpStatusCode.UnprocessableEntity);
         Assert.Contains("neither a column \"key\" nor a column \"address\"", refused.GetProperty("title").GetString());
 
@@ -411,11 +411,11 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
                 reading.GetProperty("daysAreSure").GetBoolean()
             )
         );
-        Assert.Equal("Line 4: neither key nor address.", plan.GetProperty("refused")[0].GetString());
+        Assert.Equal("Line 4: the key and the address are missing.", plan.GetProperty("refused")[0].GetString());
 
         var mend = await (await bell.Http.PostAsync($"{List}/faults?{How}", Book())).Content.ReadAsStringAsync();
         Assert.Equal(
-            "Nr,What it is called,Dept,Made,what is wrong\r\nf2,'=Wrecks,XYZ,31.02.2026,\"unit: there is no unit \"\"XYZ\"\". created: \"\"31.02.2026\"\" is not understood; write a day as 2026-01-31.\"\r\n,Nowhere,,,neither key nor address.\r\n",
+            "Nr,What it is called,Dept,Made,what is wrong\r\nf2,'=Wrecks,XYZ,31.02.2026,\"unit: there is no unit \"\"XYZ\"\". created: \"\"31.02.2026\"\" is not understood; write a day as 2026-01-31.\"\r\n,Nowhere,,,the key and the address are missing.\r\n",
             mend
         );
 
@@ -423,7 +423,7 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         Assert.True(await Id("=Wrecks") > 0);
         var again = await bell.Post($"{List}/plan", Book());
         Assert.All(again.GetProperty("reading").GetProperty("columns").EnumerateArray(), column =>
-            Assert.Equal("as the last time", column.GetProperty("because").GetString())
+            Assert.Equal("as in the last import", column.GetProperty("because").GetString())
         );
         Assert.Equal((0, 0), (again.GetProperty("new").GetInt32(), again.GetProperty("changed").GetInt32()));
     }
@@ -433,30 +433,34 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
     {
         await Take(Head + Tide + Wrecks);
         var gone = await Id("Wrecks");
-        var wish = new
+        var request = new
         {
-            fact = "class",
+            fact = "classification",
             sites = new[] { gone },
             value = "Guarded",
         };
         await bell.Post(
-            "/api/said",
-            new { wish, fingerprint = (await bell.Post("/api/said/plan", wish)).GetProperty("fingerprint").GetString() }
+            "/api/classification/facts",
+            new
+            {
+                request,
+                fingerprint = (await bell.Post("/api/classification/facts/plan", request)).GetProperty("fingerprint").GetString(),
+            }
         );
         await bell.Put(
-            "/api/sources/Strand/hand",
+            "/api/sources/Strand/manual-procedure",
             new
             {
                 account = "",
                 support = "",
                 days = 5,
                 reach = "x",
-                key = "x",
-                putAway = "x",
-                bringBack = "x",
+                owners = "x",
+                moveToAttic = "x",
+                restore = "x",
             }
         );
-        const string Other = "/api/sources/Strand/list";
+        const string Other = "/api/sources/Strand/imports";
         var list = Head + "x9,WRECKS (new),strand.example/wrecks,PIL,i.vane@merrowby.example,-,unit:PIL\n";
         await bell.Post(
             $"{Other}?fingerprint={(await bell.Post($"{Other}/plan", Csv(list))).GetProperty("fingerprint").GetString()}",
@@ -464,18 +468,15 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         );
         var now = await Id("WRECKS (new)");
 
-        // While it is still listed it is at two places, and no moved one.
+        // While it is still listed it is at two places and has not moved.
         Assert.Equal(0, (await bell.Get($"/api/sites/{gone}/moves")).GetProperty("candidates").GetArrayLength());
         var refused = await bell.Post($"/api/sites/{gone}/moved", new { to = now }, HttpStatusCode.UnprocessableEntity);
-        Assert.Equal(
-            "Foreshore still lists Wrecks: a site that is at two places is no moved one.",
-            refused.GetProperty("reasons")[0].GetString()
-        );
+        Assert.Equal("Foreshore still reports Wrecks, so it has not moved.", refused.GetProperty("reasons")[0].GetString());
 
         await Take(Head + Tide);
         var candidate = Assert.Single((await bell.Get($"/api/sites/{gone}/moves")).GetProperty("candidates").EnumerateArray());
         Assert.Equal(
-            (now, "its name says the same; somebody owns both"),
+            (now, "it has the same name; somebody owns both"),
             (
                 candidate.GetProperty("id").GetInt64(),
                 string.Join("; ", candidate.GetProperty("because").EnumerateArray().Select(why => why.GetString()))
@@ -484,9 +485,9 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
         await bell.Post($"/api/sites/{gone}/moved", new { to = now });
         Assert.Equal(now, (await bell.Get($"/api/sites/{gone}/moves")).GetProperty("to").GetProperty("id").GetInt64());
         Assert.Equal(gone, (await bell.Get($"/api/sites/{now}/moves")).GetProperty("was")[0].GetProperty("id").GetInt64());
-        Assert.Equal("Guarded", (await bell.Get($"/api/sites/{now}")).GetProperty("class").GetString());
+        Assert.Equal("Guarded", (await bell.Get($"/api/sites/{now}")).GetProperty("classification").GetString());
 
-        // Another list that still lacks it changes nothing; taken back, they are two again.
+        // Another list without it changes nothing; after the undo they are two sites again.
         await Take(Head + Tide);
         Assert.Equal(now, (await bell.Get($"/api/sites/{gone}/moves")).GetProperty("to").GetProperty("id").GetInt64());
         await bell.Post($"/api/sites/{gone}/moved/undo", new { });
@@ -494,69 +495,73 @@ public sealed class ListServerFacts(Installation installation) : HandKeptHost(in
     }
 
     [Fact]
-    public async Task What_a_list_says_of_a_site_elsewhere_stands_beside_what_its_host_says_with_times()
+    public async Task What_a_list_claims_of_a_site_elsewhere_is_shown_next_to_the_claim_of_its_host_with_times()
     {
         await Take(Head + Tide);
         await bell.Put(
-            "/api/sources/Strand/hand",
+            "/api/sources/Strand/manual-procedure",
             new
             {
                 account = "",
                 support = "",
                 days = 5,
                 reach = "x",
-                key = "x",
-                putAway = "x",
-                bringBack = "x",
+                owners = "x",
+                moveToAttic = "x",
+                restore = "x",
             }
         );
-        const string Other = "/api/sources/Strand/list";
-        async Task Hear(string list, int changed)
+        const string Other = "/api/sources/Strand/imports";
+        async Task Apply(string list, int changed)
         {
             var plan = await bell.Post($"{Other}/plan", Csv(list));
             Assert.Equal(changed, plan.GetProperty("changed").GetInt32());
             await bell.Post($"{Other}?fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(list));
         }
 
-        var said = "host,key,address,unit,class\nForeshore,f1,,YRD,Guarded\nForeshore,f77,,YRD,Guarded\n";
+        var said = "host,key,address,unit,classification\nForeshore,f1,,YRD,Guarded\nForeshore,f77,,YRD,Guarded\n";
         Assert.Equal(
             "Line 3: Foreshore has no site, or more than one, at \"f77\".",
             (await bell.Post($"{Other}/plan", Csv(said))).GetProperty("problems")[0].GetString()
         );
-        await Hear(said, 1);
+        await Apply(said, 1);
         var site = await Id("Tide tables");
-        var facts = (await bell.Get($"/api/sites/{site}")).GetProperty("said");
+        var facts = (await bell.Get($"/api/sites/{site}")).GetProperty("claims");
         Assert.Equal(("unit", true), (facts[0].GetProperty("fact").GetString(), facts[0].GetProperty("isDisputed").GetBoolean()));
         Assert.Equal(
             ["Foreshore: PIL stands", "Strand: YRD"],
             facts[0]
-                .GetProperty("statements")
+                .GetProperty("claims")
                 .EnumerateArray()
                 .Select(one =>
                     $"{one.GetProperty("source").GetString()}: {one.GetProperty("value").GetString()}{(one.GetProperty("stands").GetBoolean() ? " stands" : "")}"
                 )
         );
-        Assert.Equal("Guarded", (await bell.Get($"/api/sites/{site}")).GetProperty("class").GetString());
+        Assert.Equal("Guarded", (await bell.Get($"/api/sites/{site}")).GetProperty("classification").GetString());
 
-        // The same again for a week from both writes nothing of the site; a decision settles it; what is new disputes it.
-        await Hear(said, 0);
+        // The same claims again write nothing about the site; a decision settles it; a new claim disputes it.
+        await Apply(said, 0);
         await Take(Head + Tide);
-        var wish = new
+        var request = new
         {
             fact = "unit",
             sites = new[] { site },
             value = "PIL",
         };
         await bell.Post(
-            "/api/said",
-            new { wish, fingerprint = (await bell.Post("/api/said/plan", wish)).GetProperty("fingerprint").GetString() }
+            "/api/classification/facts",
+            new
+            {
+                request,
+                fingerprint = (await bell.Post("/api/classification/facts/plan", request)).GetProperty("fingerprint").GetString(),
+            }
         );
         Assert.Empty(await Titles("disputed.value eq \"unit\""));
-        await Hear(said.Replace("YRD", "TUG"), 1);
+        await Apply(said.Replace("YRD", "TUG"), 1);
         Assert.Equal(["Tide tables"], await Titles("disputed.value eq \"unit\""));
     }
 
-    /// <summary>A body that says how long it is and is never sent.</summary>
+    /// <summary>A request body with a length that is never sent.</summary>
     private sealed class Announced : HttpContent
     {
         private readonly long length;

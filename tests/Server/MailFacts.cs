@@ -1,7 +1,7 @@
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Mail;
 using AtticLedger.StandIns.Mail;
 using AtticLedger.Store;
@@ -9,22 +9,25 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Letters become mails, by real SMTP.</summary>
+/// <summary>Notifications are mailed over real SMTP.</summary>
 public class MailFacts(Installation here)
 {
-    private MailRoom Room => here.Server.Services.GetRequiredService<MailRoom>();
+    private Outbox Room => here.Server.Services.GetRequiredService<Outbox>();
 
     [Fact]
     public async Task What_is_not_urgent_waits_for_the_morning_and_goes_with_what_is_in_one_mail()
     {
         var quist = await Person("p.wick");
-        await Write(new Letter(quist, "one", "A notice", ["First."]), new Letter(quist, "two", "Another notice", ["Second."]));
+        await Write(
+            new Notification(quist, "one", "A notice", ["First."]),
+            new Notification(quist, "two", "Another notice", ["Second."])
+        );
         await Room.SendDue(CancellationToken.None);
         Assert.Empty(here.Mailbox.To("p.wick@merrowby.example"));
 
         await Write(
-            new Letter(quist, "three", "An offer", ["Third & <b>last</b>."], Urgent: true),
-            new Letter(quist, "one", "A notice", ["Never written twice."])
+            new Notification(quist, "three", "An offer", ["Third & <b>last</b>."], Urgent: true),
+            new Notification(quist, "one", "A notice", ["Never written twice."])
         );
         var mail = await here.MailTo("p.wick", "Third");
         Assert.Single(here.Mailbox.To("p.wick@merrowby.example"));
@@ -54,21 +57,21 @@ public class MailFacts(Installation here)
             )
         );
         await database.Change(change =>
-            change.Write(new Letter(person, "secret", "A secret", ["For nobody else."], Urgent: true), change.Now)
+            change.Write(new Notification(person, "secret", "A secret", ["For nobody else."], Urgent: true), change.Now)
         );
 
-        Assert.Equal(0, await server.Services.GetRequiredService<MailRoom>().SendDue(CancellationToken.None));
+        Assert.Equal(0, await server.Services.GetRequiredService<Outbox>().SendDue(CancellationToken.None));
         Assert.Empty(here.Mailbox.To(mail));
         Assert.Single(await database.Read(connection => connection.Waiting(person)));
         await here.Leave(server);
     }
 
     [Fact]
-    public async Task Letters_of_the_night_go_out_at_seven_by_the_house_and_not_before()
+    public async Task Notifications_of_the_night_go_out_at_seven_in_the_organisations_time_zone()
     {
         var person = await Person("n.wick");
-        await Write(new Letter(person, "morning", "In the morning", ["Good morning."]));
-        var time = await here.Database.Read(connection => connection.HouseTime());
+        await Write(new Notification(person, "morning", "In the morning", ["Good morning."]));
+        var time = await here.Database.Read(connection => connection.OrganisationTime());
         var sendAt = await here.Database.Read(async connection =>
             (await connection.Addressees(here.Database.Now.AddDays(2))).Contains(person)
         );
@@ -84,7 +87,7 @@ public class MailFacts(Installation here)
     public async Task Who_has_left_or_is_from_outside_gets_no_mail_and_no_letter_stays_behind()
     {
         var left = await Person("p.lund");
-        await Write(new Letter(left, "late", "Too late", ["x"], Urgent: true));
+        await Write(new Notification(left, "late", "Too late", ["x"], Urgent: true));
         await Room.SendDue(CancellationToken.None);
 
         Assert.Empty(here.Mailbox.To("p.lund@merrowby.example"));
@@ -116,12 +119,12 @@ public class MailFacts(Installation here)
         await stop.CancelAsync();
         await serving;
         var fault = await Assert.ThrowsAsync<HostException>(() => mailer.Send(mail, CancellationToken.None));
-        Assert.Contains($"127.0.0.1:{port} did not take the mail", fault.Message, StringComparison.Ordinal);
+        Assert.Contains($"127.0.0.1:{port} refused the mail", fault.Message, StringComparison.Ordinal);
     }
 
     private async Task<PersonId> Person(string who) =>
         (await here.Database.Read(connection => connection.PeopleByMail()))[$"{who}@merrowby.example"];
 
-    private Task Write(params Letter[] letters) =>
-        here.Database.Change(async change => await change.Write(letters, await change.Connection.HouseTime()));
+    private Task Write(params Notification[] notifications) =>
+        here.Database.Change(async change => await change.Write(notifications, await change.Connection.OrganisationTime()));
 }

@@ -4,7 +4,7 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Tests that change who may do what: on a server and a database of their own, which has read the staff list.</summary>
+/// <summary>Tests that change permissions, on their own server and database with the staff list.</summary>
 public abstract class OwnServer(Installation installation) : IAsyncLifetime
 {
     private protected readonly Installation here = installation;

@@ -12,11 +12,11 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Lists of people kept by hand: how they are read, and over HTTP foreseen, taken in and taken back.</summary>
+/// <summary>Lists of people: reading them, and their plan, import and undo over HTTP.</summary>
 public class PeopleListFacts(Installation here)
 {
-    private const string List = "/api/people/list";
-    private static readonly HouseTime Time = new(TimeZoneInfo.Utc);
+    private const string List = "/api/people/imports";
+    private static readonly OrganisationTime Time = new(TimeZoneInfo.Utc);
     private static readonly SlipwayEntry Vane = new("p:1", "own");
     private static readonly SlipwayEntry Quist = new("p:2", "own");
     private static readonly SlipwayEntry Guest = new("p:3", "edit");
@@ -34,7 +34,7 @@ public class PeopleListFacts(Installation here)
                 + "eve@merrowby.example,Eve,chief,XYZ,gone,31.02.2026\n"
         );
         Assert.Equal(
-            new SaidPerson(
+            new PersonClaim(
                 "ada@merrowby.example",
                 Known.Of("Ada Ray"),
                 Known.Of(PersonKind.Staff),
@@ -52,9 +52,9 @@ public class PeopleListFacts(Installation here)
         );
         Assert.Equal(
             [
-                "Line 4: no mail address.",
-                "Line 5: \"nobody\" is no mail address.",
-                "Line 6: \"Ada@merrowby.example\" stands in line 2 already.",
+                "Line 4: the mail address is missing.",
+                "Line 5: \"nobody\" is not a mail address.",
+                "Line 6: \"Ada@merrowby.example\" is already in line 2.",
                 "Line 7, kind: \"chief\" is not understood; write one of staff, guest, service.",
                 "Line 7, unit: there is no unit \"XYZ\".",
                 "Line 7, standing: \"gone\" is not understood; write one of current, absent, leaving, left.",
@@ -63,17 +63,17 @@ public class PeopleListFacts(Installation here)
             lines.SelectMany(line => line.Faults).Select(fault => fault.Words)
         );
         Assert.Equal(
-            "The list has no column \"mail\", so its people cannot be told apart. Its columns are: name.",
+            "The list has no column \"mail\", so its people cannot be identified. Its columns are: name.",
             Assert.Throws<HostException>(() => Read("name\nAda\n")).Message
         );
     }
 
     [Fact]
-    public async Task A_list_says_what_its_people_and_their_sites_would_come_to_and_is_taken_in_and_back_whole()
+    public async Task A_list_previews_its_people_and_their_sites_and_is_imported_and_undone_as_a_whole()
     {
-        await using var house = await SmallHouse.Found(here, ("keys-a", [Vane, Quist]), ("keys-b", [Vane, Guest]));
-        house.Slipway.Edit(records => records.People["3"] = new("3", "Bo Reyes", "bo@agents.example", true, true, null));
-        await using var server = await house.Start();
+        await using var organisation = await SmallOrganisation.Found(here, ("keys-a", [Vane, Quist]), ("keys-b", [Vane, Guest]));
+        organisation.Slipway.Edit(records => records.People["3"] = new("3", "Bo Reyes", "bo@agents.example", true, true, null));
+        await using var server = await organisation.Start();
         var bell = await here.SignIn("n.bell", server.Address);
         await server.Read(bell, 2);
 
@@ -93,7 +93,7 @@ public class PeopleListFacts(Installation here)
             )
         );
         Assert.Equal(
-            "Line 6: that is you. Somebody else has to say that you are outside or have left.",
+            "Line 6: that is you. Another person has to import that you are outside or have left.",
             plan.GetProperty("problems")[0].GetString()
         );
         var rows = (await bell.Post($"{List}/rows", Csv(list))).GetProperty("rows").EnumerateArray().ToList();
@@ -108,12 +108,12 @@ public class PeopleListFacts(Installation here)
         Assert.Equal(1, Number(await bell.Post($"{List}/rows?verdict=new&limit=5", Csv(list)), "total"));
         var mend = await Text(bell, $"{List}/faults", list);
         Assert.Equal(
-            "mail,kind,leaves,standing,unit,name,what is wrong\r\nn.bell@merrowby.example,guest,,,,,that is you. Somebody else has to say that you are outside or have left.\r\n",
+            "mail,kind,leaves,standing,unit,name,what is wrong\r\nn.bell@merrowby.example,guest,,,,,that is you. Another person has to import that you are outside or have left.\r\n",
             mend.TrimStart('\uFEFF')
         );
         Assert.Equal(before, await Breaking(bell));
 
-        // Nothing but what was foreseen, and all of it: the second owner has left, and the guest too.
+        // Exactly what the plan said: the second owner has left, and the guest too.
         await bell.Post($"{List}?fingerprint=another", Csv(list), HttpStatusCode.Conflict);
         await bell.Post($"{List}?fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(list));
         var after = await Breaking(bell);
@@ -131,23 +131,23 @@ public class PeopleListFacts(Installation here)
         Assert.Equal(0, Number(await bell.Post($"{List}/plan", Csv(list)), "changed"));
         var journal = (await bell.Get("/api/journal?limit=100")).GetProperty("entries").EnumerateArray().ToList();
         Assert.Equal(
-            ["people.taken", "person.changed", "person.changed", "person.changed"],
-            journal.Take(4).Select(entry => entry.GetProperty("deed").GetString())
+            ["people.imported", "person.changed", "person.changed", "person.changed"],
+            journal.Take(4).Select(entry => entry.GetProperty("action").GetString())
         );
         Assert.DoesNotContain("New Agent", await bell.Http.GetStringAsync("/api/journal/export"));
 
-        // The host still lists the guest; the list is more direct.
+        // The host still reports the guest, but the list is more direct.
         var ended = await Ended(bell);
-        await bell.Post("/api/sources/Slipway/read", new { }, HttpStatusCode.Accepted);
+        await bell.Post("/api/sources/Slipway/sync", new { }, HttpStatusCode.Accepted);
         await Installation.Until(async () => await Ended(bell) != ended, "the host is read again");
         Assert.Equal(
             (Standing.Left, Standing.Left),
-            (await Stands(house, "bo@agents.example"), await Stands(house, "r.quist@merrowby.example"))
+            (await Stands(organisation, "bo@agents.example"), await Stands(organisation, "r.quist@merrowby.example"))
         );
 
-        var taking = (await bell.Get($"{List}/takings"))[0];
-        Assert.Equal((3, true), (Number(taking, "people"), taking.GetProperty("mayUndo").GetBoolean()));
-        var undo = $"{List}/takings/{taking.GetProperty("id")}/undo";
+        var siteImport = (await bell.Get($"{List}"))[0];
+        Assert.Equal((3, true), (Number(siteImport, "people"), siteImport.GetProperty("mayUndo").GetBoolean()));
+        var undo = $"{List}/{siteImport.GetProperty("id")}/undo";
         var back = await bell.Post($"{undo}/plan", new { });
         Assert.Equal((2, 1, "[]"), (Number(back, "restored"), Number(back, "gone"), back.GetProperty("left").GetRawText()));
         await bell.Post(undo, new { fingerprint = back.GetProperty("fingerprint").GetString() });
@@ -155,47 +155,53 @@ public class PeopleListFacts(Installation here)
         Assert.Equal(
             (Standing.Current, Standing.Current, Standing.Left),
             (
-                await Stands(house, "bo@agents.example"),
-                await Stands(house, "r.quist@merrowby.example"),
-                await Stands(house, "new@agents.example")
+                await Stands(organisation, "bo@agents.example"),
+                await Stands(organisation, "r.quist@merrowby.example"),
+                await Stands(organisation, "new@agents.example")
             )
         );
         Assert.Equal(
-            "It was taken back already.",
+            "It is already undone.",
             (await bell.Post($"{undo}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString()
         );
-        Assert.Equal(HttpStatusCode.NotFound, (await bell.Send(HttpMethod.Post, $"{List}/takings/999/undo/plan", null)).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await bell.Send(HttpMethod.Post, $"{List}/999/undo/plan", null)).Status);
         Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
     }
 
     [Fact]
-    public async Task Only_the_latest_list_is_taken_back_and_whoever_has_changed_since_is_left()
+    public async Task Only_the_latest_list_is_undone_and_people_who_have_changed_since_stay()
     {
-        await using var house = await SmallHouse.Found(here, ("list-a", [Vane, Quist]));
-        await using var server = await house.Start();
+        await using var organisation = await SmallOrganisation.Found(here, ("list-a", [Vane, Quist]));
+        await using var server = await organisation.Start();
         var bell = await here.SignIn("n.bell", server.Address);
         await server.Read(bell, 1);
         await Take(bell, "mail,leaves\nr.quist@merrowby.example,2031-01-31\ni.vane@merrowby.example,2031-01-31\n");
-        await Take(bell, "mail,class\nr.quist@merrowby.example,Trainee\n");
-        var takings = (await bell.Get($"{List}/takings")).EnumerateArray().ToList();
+        await Take(bell, "mail,classification\nr.quist@merrowby.example,Trainee\n");
+        var siteImports = (await bell.Get($"{List}")).EnumerateArray().ToList();
         Assert.Equal(
             [(1, true), (2, false)],
-            takings.Select(taking => (Number(taking, "people"), taking.GetProperty("mayUndo").GetBoolean()))
+            siteImports.Select(siteImport => (Number(siteImport, "people"), siteImport.GetProperty("mayUndo").GetBoolean()))
         );
         var (latest, earlier) = (
-            $"{List}/takings/{takings[0].GetProperty("id")}/undo",
-            $"{List}/takings/{takings[1].GetProperty("id")}/undo"
+            $"{List}/{siteImports[0].GetProperty("id")}/undo",
+            $"{List}/{siteImports[1].GetProperty("id")}/undo"
         );
         Assert.Equal(
-            "A later list was taken in. Take that one back first.",
+            "A later list was imported. Undo that import first.",
             (await bell.Post($"{earlier}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString()
         );
         await bell.Post(latest, new { fingerprint = "another" }, HttpStatusCode.Conflict);
         await Undo(bell, latest);
 
-        // With the later one gone the earlier one may go too, but for whom somebody else has changed meanwhile.
-        await house.Database.Change(async change =>
-            await change.UpdatePerson((await change.Roll(Time)).Find(house.Quist)! with { Name = "Renata Quist-Vane" })
+        // After the later list is undone, the earlier one can be undone too, except for people whom somebody else has changed
+        // since.
+        await organisation.Database.Change(async change =>
+            await change.UpdatePerson(
+                (await change.PeopleDirectory(Time)).Find(organisation.Quist)! with
+                {
+                    Name = "Renata Quist-Vane",
+                }
+            )
         );
         var plan = await bell.Post($"{earlier}/plan", new { });
         Assert.Equal(
@@ -205,22 +211,22 @@ public class PeopleListFacts(Installation here)
         await Undo(bell, earlier);
         Assert.Equal(
             (Standing.Leaving, Standing.Current),
-            (await Stands(house, "r.quist@merrowby.example"), await Stands(house, "i.vane@merrowby.example"))
+            (await Stands(organisation, "r.quist@merrowby.example"), await Stands(organisation, "i.vane@merrowby.example"))
         );
-        Assert.Equal(2, (await bell.Get("/api/journal?deed=people.undone")).GetProperty("entries").GetArrayLength());
-        Assert.Contains((await bell.Get("/api/journal?deed=person.changed")).GetProperty("entries").EnumerateArray(), entry =>
+        Assert.Equal(2, (await bell.Get("/api/journal?action=people.undone")).GetProperty("entries").GetArrayLength());
+        Assert.Contains((await bell.Get("/api/journal?action=person.changed")).GetProperty("entries").EnumerateArray(), entry =>
             entry.GetProperty("subjectName").GetString() == "Renata Quist-Vane"
         );
     }
 
     [Fact]
-    public async Task Whoever_the_staff_list_speaks_of_is_changed_there_and_it_takes_over_whom_it_comes_to_name()
+    public async Task A_person_in_the_staff_list_is_changed_there_and_it_takes_over_people_it_begins_to_name()
     {
         var (server, address) = await here.Beside();
         var bell = await here.SignIn("n.bell", address);
         var plan = await bell.Post($"{List}/plan", Csv("mail,leaves\ni.vane@merrowby.example,2031-01-31\n"));
         Assert.Equal((0, 1), (Number(plan, "changed"), Number(plan, "refusals")));
-        Assert.Contains("the staff list speaks of them", plan.GetProperty("problems")[0].GetString());
+        Assert.Contains("the staff list reports something else", plan.GetProperty("problems")[0].GetString());
         var seconded = "mail,kind,name\nseconded@merrowby.example,staff,Sel Ray\n";
         plan = await bell.Post($"{List}/plan", Csv(seconded));
         await bell.Post($"{List}?fingerprint={plan.GetProperty("fingerprint").GetString()}", Csv(seconded));
@@ -228,21 +234,21 @@ public class PeopleListFacts(Installation here)
 
         var (database, reader) = (
             server.Services.GetRequiredService<Database>(),
-            server.Services.GetRequiredService<SourceReader>()
+            server.Services.GetRequiredService<SourceSync>()
         );
         var people = await database.Read(connection => connection.PeopleByMail());
         await database.Change(change => change.SetByHand([people["i.vane@merrowby.example"]], true));
         await reader.ReadAll(CancellationToken.None);
         Assert.Equal([people["seconded@merrowby.example"]], await database.Read(connection => connection.PeopleByHand()));
 
-        // A read that finds nothing new leaves the roll as it is.
-        async Task<Roll> Current() =>
+        // A sync that finds nothing new does not change the directory.
+        async Task<PeopleDirectory> Current() =>
             await database.Read(async connection =>
-                await database.Rolls.Of(connection, database.Now, await connection.HouseTime())
+                await database.PeopleDirectories.Of(connection, database.Now, await connection.OrganisationTime())
             );
-        var roll = await Current();
+        var directory = await Current();
         await reader.ReadAll(CancellationToken.None);
-        Assert.Same(roll.People, (await Current()).People);
+        Assert.Same(directory.People, (await Current()).People);
         await here.Leave(server);
     }
 
@@ -262,9 +268,9 @@ public class PeopleListFacts(Installation here)
     {
         var table = ListTable.Read(() => new MemoryStream(Encoding.UTF8.GetBytes(list)));
         var rows = table.Rows.Select(row => new ListedRow(row.Line, row.Cells)).ToList();
-        var heads = ListReading.Heads(
+        var heads = ListMapping.Heads(
             ListKind.People,
-            ListReading.Columns(
+            ListMapping.Columns(
                 ListKind.People,
                 table.Heads,
                 rows,
@@ -279,7 +285,7 @@ public class PeopleListFacts(Installation here)
                 rows,
                 unit => unit == "PIL",
                 Time,
-                ListReading.Days(ListKind.People, heads, rows, null).Order
+                ListMapping.Days(ListKind.People, heads, rows, null).Order
             ),
         ];
     }
@@ -308,8 +314,8 @@ public class PeopleListFacts(Installation here)
             .GetProperty("ended")
             .GetString();
 
-    private static Task<Standing> Stands(SmallHouse house, string mail) =>
-        house.Database.Read(async connection =>
-            (await connection.Roll(DateTimeOffset.UtcNow, Time)).People.Single(person => person.Mail == mail).Standing
+    private static Task<Standing> Stands(SmallOrganisation organisation, string mail) =>
+        organisation.Database.Read(async connection =>
+            (await connection.PeopleDirectory(DateTimeOffset.UtcNow, Time)).People.Single(person => person.Mail == mail).Standing
         );
 }

@@ -4,7 +4,7 @@ using AtticLedger.StandIns.Slipway;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Pages of people, and what a folio says of a site's content, over HTTP.</summary>
+/// <summary>Person pages, and the content part of a site page, over HTTP.</summary>
 public class PersonFacts(Installation here)
 {
     [Fact]
@@ -37,7 +37,7 @@ public class PersonFacts(Installation here)
     }
 
     [Fact]
-    public async Task A_part_bounds_what_is_told_of_a_person_and_owners_look_up_themselves_only()
+    public async Task A_scope_bounds_what_is_shown_of_a_person_and_owners_look_up_themselves_only()
     {
         await here.Quiet();
         var (bell, nair, vane) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"), await here.SignIn("i.vane"));
@@ -92,7 +92,7 @@ public class PersonFacts(Installation here)
     }
 
     [Fact]
-    public async Task A_folio_says_what_a_site_consists_of_what_stands_below_it_and_where_facts_come_from()
+    public async Task A_site_page_shows_the_content_the_sites_below_and_the_source_of_each_fact()
     {
         var (bell, nair) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"));
         var parent = await here.NewSite("family", new SlipwayEntry("everyone", "read"));
@@ -121,7 +121,7 @@ public class PersonFacts(Installation here)
         );
         Assert.False(content.GetProperty("hasParent").GetBoolean());
 
-        // A site below that is outside the part is counted and not named.
+        // A site below that is outside the scope is counted but not named.
         var seen = (await nair.Get($"/api/sites/{parent}")).GetProperty("content");
         Assert.Equal(
             ["family-near"],
@@ -129,11 +129,11 @@ public class PersonFacts(Installation here)
         );
         Assert.Equal(1, seen.GetProperty("hiddenChildren").GetInt32());
 
-        var folio = await bell.Get($"/api/sites/{child}");
-        Assert.Equal(parent, folio.GetProperty("content").GetProperty("parent").GetProperty("id").GetInt64());
+        var sitePage = await bell.Get($"/api/sites/{child}");
+        Assert.Equal(parent, sitePage.GetProperty("content").GetProperty("parent").GetProperty("id").GetInt64());
         Assert.Contains(
-            "who is let in",
-            folio.GetProperty("sources").EnumerateArray().Select(source => source.GetProperty("fact").GetString())
+            "who has access",
+            sitePage.GetProperty("sources").EnumerateArray().Select(source => source.GetProperty("fact").GetString())
         );
         here.Slipway.Edit(records =>
         {

@@ -11,7 +11,7 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>A host that lets people in through groups alone, whose lists lag and whose bookmarks run out, over HTTP.</summary>
+/// <summary>A host that grants access only through groups, whose lists lag and whose bookmarks expire, over HTTP.</summary>
 public sealed class QuayFacts(Installation here) : IAsyncLifetime
 {
     private readonly QuayBooks books = new(Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871).Quay, file: null);
@@ -21,7 +21,7 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     private int bookmarksToRunOut;
     private int listsBegun;
 
-    private SourceReader Reader => server.Services.GetRequiredService<SourceReader>();
+    private SourceSync Reader => server.Services.GetRequiredService<SourceSync>();
 
     private Database Database => server.Services.GetRequiredService<Database>();
 
@@ -66,7 +66,7 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
         Assert.Equal(1, shared["Who to call at night"].GetProperty("count").GetInt32());
         Assert.Equal(["Notice board"], await Titles("shared ge 2"));
 
-        var loss = (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("plan").GetProperty("loss");
+        var loss = (await bell.Post($"/api/sites/{site}/move-to-attic/plan", new { })).GetProperty("plan").GetProperty("loss");
         Assert.Equal(
             """[{"what":"Tide times","sites":2},{"what":"Who to call at night","sites":1}]""",
             loss.GetProperty("shared").GetRawText()
@@ -74,7 +74,7 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     }
 
     [Fact]
-    public async Task A_section_that_stands_free_is_open_under_a_shut_site_and_stays_so_when_the_site_is_put_away()
+    public async Task A_section_with_its_own_access_is_open_under_a_shut_site_and_stays_so_in_the_attic()
     {
         var site = await Id("council-room");
         Assert.Equal(["Works council"], await Titles("ajar pr"));
@@ -89,7 +89,7 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
             (
                 sections["Ballots 2026"].GetProperty("tie").GetString(),
                 sections["Ballots 2026"].GetProperty("isAjar").GetString(),
-                sections["Ballots 2026"].GetProperty("view").GetProperty("insideWords").GetString()
+                sections["Ballots 2026"].GetProperty("view").GetProperty("insideLabels").GetString()
             )
         );
         Assert.Equal(
@@ -97,11 +97,12 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
             (sections["Drafts"].GetProperty("tie").GetString(), sections["Drafts"].GetProperty("isAjar").GetString())
         );
 
-        // Putting the site away says that this door stays open; when the door is shut at the host, the next read sees it.
-        var plan = (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("plan");
+        // The plan to move the site to the attic says that this part stays open; once it is shut at the host, the next sync
+        // reports it.
+        var plan = (await bell.Post($"/api/sites/{site}/move-to-attic/plan", new { })).GetProperty("plan");
         Assert.Contains(
-            "\"Ballots 2026\" stands free and goes on letting in whoever its own door lets in. Shut it at Quay.",
-            plan.GetProperty("remains").EnumerateArray().Select(one => one.GetString())
+            "\"Ballots 2026\" has its own access and stays open. Shut it at Quay.",
+            plan.GetProperty("unaffected").EnumerateArray().Select(one => one.GetString())
         );
         books.Edit(records => records.Sites["council-room"] = records.Sites["council-room"] with { Sections = [] });
         await Reader.Read("Quay", CancellationToken.None);
@@ -109,21 +110,21 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     }
 
     [Fact]
-    public async Task Rooms_stand_under_each_other_and_their_keys_lie_in_circles_that_may_run_round()
+    public async Task Sites_nest_and_their_owners_are_groups_that_may_contain_each_other()
     {
         var top = await bell.Get($"/api/sites/{await Id("pil")}");
         Assert.NotEmpty(top.GetProperty("content").GetProperty("children").EnumerateArray());
-        Assert.Contains(top.GetProperty("keyHolders").EnumerateArray(), holder =>
+        Assert.Contains(top.GetProperty("siteOwners").EnumerateArray(), holder =>
             holder.GetProperty("through").GetString() == "Pilotage, keepers"
         );
 
-        // The council's circle holds itself and the hall's, which holds it: everybody in both, once.
+        // The council's circle contains itself and the hall's, which contains it: everybody in both counts once.
         var council = await bell.Get($"/api/sites/{await Id("council-room")}");
-        Assert.Equal(12, council.GetProperty("keyHolders").GetArrayLength());
+        Assert.Equal(12, council.GetProperty("siteOwners").GetArrayLength());
     }
 
     [Fact]
-    public async Task A_bookmark_that_runs_out_begins_the_list_again_and_the_read_is_whole()
+    public async Task A_bookmark_that_expires_restarts_the_list_and_the_sync_is_complete()
     {
         var (before, begun) = (await Count(), listsBegun);
         bookmarksToRunOut = 1;
@@ -131,33 +132,33 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
         Assert.True((await Source()).GetProperty("complete").GetBoolean());
         Assert.Equal((before, begun + 2), (await Count(), listsBegun));
 
-        // One that runs out again and again ends the read, and no site vanishes by that.
+        // A bookmark that expires again and again ends the sync, and no site is marked as no longer reported.
         bookmarksToRunOut = int.MaxValue;
         await Reader.Read("Quay", CancellationToken.None);
         Assert.False((await Source()).GetProperty("complete").GetBoolean());
-        Assert.StartsWith("Quay no longer goes on with sites?bookmark=", (await Source()).GetProperty("error").GetString());
-        Assert.Empty(await Standing(vanished: true));
+        Assert.StartsWith("Quay can no longer continue sites?bookmark=", (await Source()).GetProperty("error").GetString());
+        Assert.Empty(await Standing(noLongerReported: true));
     }
 
     [Fact]
-    public async Task What_is_removed_there_is_in_no_list_for_minutes_and_has_not_vanished()
+    public async Task What_is_removed_there_is_in_no_list_for_minutes_and_is_still_reported()
     {
         var site = await Id("noticeboard");
         books.Remove("noticeboard", "", "k.brandt@merrowby.example", clock.GetUtcNow());
         await Reader.Read("Quay", CancellationToken.None);
-        Assert.Equal(["here"], await Standing(vanished: false, "noticeboard"));
+        Assert.Equal(["InUse"], await Standing(noLongerReported: false, "noticeboard"));
 
         clock.Ahead += QuayBooks.ListLag;
         await Reader.Read("Quay", CancellationToken.None);
-        Assert.Equal(["attic"], await Standing(vanished: false, "noticeboard"));
+        Assert.Equal(["Attic"], await Standing(noLongerReported: false, "noticeboard"));
 
-        // Thirty days in two bins, from when it was removed and not from when that was seen.
-        var bin = (await Database.Read(connection => connection.Sites(new Sight.Everything(), [new(site)]))).Single().Bin!;
+        // Thirty days in two bins, counted from the removal and not from the sync that saw it.
+        var bin = (await Database.Read(connection => connection.Sites(new Scope.Everything(), [new(site)]))).Single().Bin!;
         Assert.Equal(bin.Since.AddDays(30), bin.RecoverableUntil.Or(default));
     }
 
     [Fact]
-    public async Task What_no_list_has_shown_for_longer_than_they_lag_has_vanished_and_what_shows_again_is_missing_no_more()
+    public async Task What_no_list_has_shown_for_longer_than_they_lag_is_no_longer_reported_until_it_shows_again()
     {
         SiteId[] both = [new(await Id("council-room")), new(await Id("pil"))];
         var (lag, now) = (TimeSpan.FromMinutes(5), DateTimeOffset.UtcNow);
@@ -169,17 +170,17 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     }
 
     [Fact]
-    public async Task Putting_away_and_bringing_back_go_through_both_bins()
+    public async Task Moving_to_the_attic_and_restoring_go_through_both_bins()
     {
         var site = await Id("noticeboard");
         var asked = await bell.Post(
-            $"/api/sites/{site}/put-away",
-            new { typed = "Notice board", fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan") }
+            $"/api/sites/{site}/move-to-attic",
+            new { typed = "Notice board", fingerprint = await bell.Plan($"/api/sites/{site}/move-to-attic/plan") }
         );
         var aske = await here.SignIn("t.aske", bell.Http.BaseAddress);
         var approval = asked.GetProperty("approval").GetGuid();
         await aske.Post(
-            $"/api/approvals/{approval}/give",
+            $"/api/approvals/{approval}/approve",
             new
             {
                 fingerprint = (await aske.Get($"/api/approvals/{approval}"))
@@ -188,19 +189,16 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
                     .GetString(),
             }
         );
-        await Comes(site, "kept");
+        await Comes(site, "in-attic");
         Assert.NotNull(books.Read(all => all.Sites["noticeboard"].Removed));
 
-        await bell.Post(
-            $"/api/sites/{site}/bring-back",
-            new { fingerprint = await bell.Plan($"/api/sites/{site}/bring-back/plan") }
-        );
-        await Comes(site, "back");
+        await bell.Post($"/api/sites/{site}/restore", new { fingerprint = await bell.Plan($"/api/sites/{site}/restore/plan") });
+        await Comes(site, "restored");
         Assert.Null(books.Read(all => all.Sites["noticeboard"].Removed));
     }
 
     [Fact]
-    public async Task A_key_that_lies_in_a_circle_is_handed_over_there_and_that_is_said()
+    public async Task A_site_owned_through_a_group_is_handed_over_in_that_group_and_the_preview_says_so()
     {
         var site = await Id("pil");
         var to = (await bell.Get("/api/find?text=Renata Quist"))
@@ -214,7 +212,7 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
             .Select(reason => reason.GetString())
             .ToList();
         Assert.Contains(
-            "Quay lets nobody in by name, so no key can be handed over from here. Change who is in the group \"Pilotage, keepers\" at Quay; the next read sees it.",
+            "Quay has access by groups only, so a site cannot be handed over from here. Change who is in the group \"Pilotage, keepers\" at Quay; the next sync reports it.",
             refused
         );
     }
@@ -222,13 +220,13 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     private async Task<long> Id(string key) =>
         await Database.Read(async connection => (await connection.SitesByKey("Quay", [key])).Single().Id.Value);
 
-    private Task<int> Count() => Database.Read(async connection => (await connection.Sites(new Sight.Everything())).Count);
+    private Task<int> Count() => Database.Read(async connection => (await connection.Sites(new Scope.Everything())).Count);
 
-    private async Task<List<string>> Standing(bool vanished, string? key = null) =>
+    private async Task<List<string>> Standing(bool noLongerReported, string? key = null) =>
         await Database.Read(async connection =>
-            (await connection.Sites(new Sight.Everything()))
-                .Where(site => site.Vanished == vanished && (key is null || site.HostKey == key))
-                .Select(site => site.Existence.ToString().ToLowerInvariant())
+            (await connection.Sites(new Scope.Everything()))
+                .Where(site => site.NoLongerReported == noLongerReported && (key is null || site.HostKey == key))
+                .Select(site => site.Existence.ToString())
                 .ToList()
         );
 
@@ -238,8 +236,8 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
     private Task Comes(long site, string state) =>
         Installation.Until(
             async () =>
-                (await bell.Send(HttpMethod.Get, $"/api/sites/{site}/stay")) is { Status: HttpStatusCode.OK } answer
-                && answer.Body.GetProperty("stay").GetProperty("state").GetString() == state,
+                (await bell.Send(HttpMethod.Get, $"/api/sites/{site}/attic-entry")) is { Status: HttpStatusCode.OK } answer
+                && answer.Body.GetProperty("atticEntry").GetProperty("state").GetString() == state,
             $"the stay is {state}"
         );
 

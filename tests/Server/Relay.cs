@@ -3,7 +3,7 @@ using System.Net.Sockets;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>A way to the database that can be cut and mended.</summary>
+/// <summary>A connection to the database that can be interrupted and restored.</summary>
 internal sealed class Relay : IAsyncDisposable
 {
     private readonly IPEndPoint to;
@@ -63,7 +63,7 @@ internal sealed class Relay : IAsyncDisposable
         }
         catch (Exception cut) when (cut is SocketException or ObjectDisposedException or InvalidOperationException)
         {
-            // It was cut.
+            // The connection was interrupted.
         }
     }
 
@@ -75,7 +75,7 @@ internal sealed class Relay : IAsyncDisposable
         }
         catch (Exception cut) when (cut is IOException or ObjectDisposedException or InvalidOperationException)
         {
-            // Likewise.
+            // The connection was interrupted.
         }
 
         from.Dispose();

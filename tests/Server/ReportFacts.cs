@@ -10,7 +10,7 @@ public class ReportFacts(Installation here)
     private static readonly SlipwayEntry Vane = new("p:s0004", "own");
 
     [Fact]
-    public async Task Outside_access_names_the_way_and_what_the_house_does_not_allow()
+    public async Task Outside_access_names_the_way_in_and_what_policy_does_not_allow()
     {
         var bell = await here.SignIn("n.bell");
         var site = await here.NewSite(
@@ -21,11 +21,11 @@ public class ReportFacts(Installation here)
         );
         var row = Assert.Single(Rows(await bell.Get("/api/reports/outside")), row => row.Site == site);
 
-        Assert.Equal(("view", "passers-by", "Passers-by"), (row["may"], row["who"], row["by which way"]));
+        Assert.Equal(("view", "anonymous visitors", "Anonymous visitors"), (row["may"], row["who"], row["granted to"]));
     }
 
     [Fact]
-    public async Task Every_owner_stands_with_what_makes_them_unfit()
+    public async Task Every_owner_is_listed_with_why_they_are_not_active()
     {
         var bell = await here.SignIn("n.bell");
         var (one, none) = (
@@ -36,64 +36,64 @@ public class ReportFacts(Installation here)
 
         Assert.Equal(
             ("i.vane@merrowby.example", "yes", "1"),
-            Assert.Single(rows, row => row.Site == one) is var row ? (row["mail"], row["fit"], row["fit owners"]) : default
+            Assert.Single(rows, row => row.Site == one) is var row ? (row["mail"], row["active"], row["active owners"]) : default
         );
         Assert.Equal(
-            ("nobody", "nobody holds its key"),
+            ("nobody", "no owner"),
             Assert.Single(rows, row => row.Site == none) is var other ? (other["owner"], other["why not"]) : default
         );
     }
 
     [Fact]
-    public async Task A_deed_stands_by_its_person_with_its_entry_and_a_site_put_away_with_its_stay()
+    public async Task An_action_links_its_person_and_journal_entry_and_a_move_to_the_attic_its_attic_entry()
     {
         var bell = await here.SignIn("n.bell");
         var site = await here.NewSite("report-d", Vane);
         await bell.Post(
-            $"/api/sites/{site}/put-away",
+            $"/api/sites/{site}/move-to-attic",
             new
             {
                 typed = "Test report-d",
-                fingerprint = await bell.Plan($"/api/sites/{site}/put-away/plan"),
+                fingerprint = await bell.Plan($"/api/sites/{site}/move-to-attic/plan"),
                 reason = "not used",
             }
         );
         await Installation.Until(
             async () => Words(await bell.Get("/api/reports/attic"), "Test report-d").Contains("in the attic"),
-            "it is put away"
+            "it is moved"
         );
-        var deed = Assert.Single(Rows(await bell.Get("/api/reports/deeds")), row =>
-            row.Site == site && row["deed"] == "site.put-away"
+        var action = Assert.Single(Rows(await bell.Get("/api/reports/actions")), row =>
+            row.Site == site && row["action"] == "site.move-to-attic"
         );
-        Assert.Equal(("n.bell@merrowby.example", "not used"), (deed["mail"], deed["reason"]));
-        Assert.Empty(Rows(await bell.Get("/api/reports/deeds?from=2020-01-01&through=2020-01-31")));
+        Assert.Equal(("n.bell@merrowby.example", "not used"), (action["mail"], action["reason"]));
+        Assert.Empty(Rows(await bell.Get("/api/reports/actions?from=2020-01-01&through=2020-01-31")));
     }
 
     [Fact]
     public async Task The_register_of_a_day_that_is_over_is_what_it_showed_on_that_day_whatever_happened_since()
     {
         SlipwayEntry keeper = new("p:1", "own");
-        await using var house = await SmallHouse.Found(
+        await using var organisation = await SmallOrganisation.Found(
             here,
             ("away", [keeper]),
             ("edited", [keeper, new("everyone", "read")]),
             ("gone", [keeper]),
             ("narrowed", [keeper, new("world", "edit", "none")])
         );
-        await using var server = await house.Start();
+        await using var server = await organisation.Start();
         var bell = await here.SignIn("n.bell", server.Address);
         await server.Read(bell, 4);
         var shown = await bell.Get("/api/reports/register");
         var day = shown.GetProperty("on").GetString();
-        var (away, narrowed) = (await server.Site(bell, "away"), await server.Site(bell, "narrowed"));
+        var (away, restricted) = (await server.Site(bell, "away"), await server.Site(bell, "narrowed"));
 
         await bell.Post("/api/clock", new { hours = 48 });
-        var order = (await bell.Narrow(narrowed)).GetProperty("order").GetGuid();
+        var order = (await bell.Restrict(restricted)).GetProperty("hostChange").GetGuid();
         await bell.Post(
-            $"/api/sites/{away}/put-away",
-            new { typed = "away", fingerprint = await bell.Plan($"/api/sites/{away}/put-away/plan") }
+            $"/api/sites/{away}/move-to-attic",
+            new { typed = "away", fingerprint = await bell.Plan($"/api/sites/{away}/move-to-attic/plan") }
         );
-        house.Slipway.Edit(records =>
+        organisation.Slipway.Edit(records =>
         {
             records.Sites.Remove("gone");
             records.Sites["edited"] = records.Sites["edited"] with
@@ -104,16 +104,17 @@ public class ReportFacts(Installation here)
             };
             records.Sites["new"] = records.Sites["edited"] with { Id = "new", Slug = "new", Title = "New since" };
         });
-        await bell.Post("/api/sources/Slipway/read", new { }, HttpStatusCode.Accepted);
+        await bell.Post("/api/sources/Slipway/sync", new { }, HttpStatusCode.Accepted);
         await Installation.Until(
-            async () => (await bell.Get("/api/journal?deed=site.vanished")).GetProperty("entries").GetArrayLength() == 1,
-            "one has vanished"
+            async () =>
+                (await bell.Get("/api/journal?action=site.no-longer-reported")).GetProperty("entries").GetArrayLength() == 1,
+            "one is no longer reported"
         );
         await Installation.Until(
             async () =>
-                await bell.StateOf(narrowed, order) is "confirmed" or "seen"
-                && Words(await bell.Get("/api/reports/register"), "away").Contains("attic"),
-            "one is narrowed and one put away"
+                await bell.StateOf(restricted, order) is "confirmed" or "verified"
+                && Words(await bell.Get("/api/reports/register"), "away").Contains("in the attic"),
+            "one is restricted and one moved to the attic"
         );
 
         Assert.Equal(
@@ -127,13 +128,13 @@ public class ReportFacts(Installation here)
         Assert.Equal(
             ("5", "1", "1"),
             Rows(await bell.Get("/api/reports/coverage")).Single() is var now
-                ? (now["sites"], now["in the attic"], now["vanished"])
+                ? (now["sites"], now["in the attic"], now["no longer reported"])
                 : default
         );
         Assert.Equal(
             ("4", "0", "0"),
             Rows(await bell.Get($"/api/reports/coverage?on={day}")).Single() is var then
-                ? (then["sites"], then["in the attic"], then["vanished"])
+                ? (then["sites"], then["in the attic"], then["no longer reported"])
                 : default
         );
         Assert.Equal(0, (await bell.Get("/api/reports/register?on=2020-01-01")).GetProperty("total").GetInt32());
@@ -148,7 +149,11 @@ public class ReportFacts(Installation here)
         await here.ReadSlipway();
         var text = await bell.Http.GetStringAsync("/api/reports/owners/export?as=csv");
 
-        Assert.StartsWith("site,address,unit,fit owners,owner,mail,through,fit,why not,link", text, StringComparison.Ordinal);
+        Assert.StartsWith(
+            "site,address,unit,active owners,owner,mail,through,active,why not,link",
+            text,
+            StringComparison.Ordinal
+        );
         Assert.Contains("'=1+1", text);
         Assert.Equal(HttpStatusCode.BadRequest, (await bell.Send(HttpMethod.Get, "/api/reports/owners/export?as=exe")).Status);
         Assert.Equal(HttpStatusCode.NotFound, (await bell.Send(HttpMethod.Get, "/api/reports/gossip")).Status);
@@ -163,7 +168,7 @@ public class ReportFacts(Installation here)
         );
     }
 
-    // The cells of the row that is about a site of this name.
+    // The cells of the row for the site with this name.
     private static List<string> Words(JsonElement report, string site) =>
         [.. Rows(report).Single(row => row["site"] == site).Cells.Values];
 

@@ -15,17 +15,17 @@ using Npgsql;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>
-/// What a part hides, by its content: every answer to somebody who sees a part is compared with what a register says in which
-/// there is nothing else. Where the two differ, something of the rest shines through.
+/// <summary>A scope hides everything outside it: every answer to a person with a limited scope is compared with that of a
+/// register that contains nothing else. A difference means that something outside the scope is disclosed.
 /// </summary>
 public class SamePart(Installation here)
 {
-    // Said on purpose, without saying which: whoever deletes a site or a group is to know that others hang on it, and an address that is taken is not offered.
+    // Disclosed on purpose, without names: a person who deletes a site or a group has to know that others depend on it, and an
+    // address that is taken is not offered.
     private const string Held = "site that you may not see";
     private static readonly string[] SaidOnPurpose = ["hiddenOpened", "hiddenChildren", "freeAddresses"];
 
-    // Of the moment, or made by chance.
+    // Times and random values.
     private static readonly string[] OfTheMoment = ["traceId", "fingerprint", "passed"];
 
     [Theory]
@@ -62,8 +62,8 @@ public class SamePart(Installation here)
             foreach (
                 var path in new[]
                 {
-                    $"/api/register/export?{string.Join("&", Core.Rules.JudgedLine.Attributes.All.Take(12).Select(one => $"show={one.Name}"))}",
-                    "/api/register/export?stage=attic",
+                    $"/api/register/export?{string.Join("&", Core.Rules.JudgedSite.Attributes.All.Take(12).Select(one => $"show={one.Name}"))}",
+                    "/api/register/export?status=attic",
                 }
             )
             {
@@ -80,7 +80,8 @@ public class SamePart(Installation here)
         }
     }
 
-    /// <summary>All that can be asked without changing anything, of every site that is seen, and with the names of some that are not.</summary>
+    /// <summary>Every request that changes nothing, for every site in the scope, and with the names of some sites outside
+    /// it.</summary>
     private static async Task<List<(HttpMethod Method, string Path, object? Body)>> Questions(
         Caller caller,
         IReadOnlyList<long> kept,
@@ -93,23 +94,23 @@ public class SamePart(Installation here)
         foreach (
             var path in new[]
             {
-                "keys",
+                "owners",
                 "attic",
-                "yours",
+                "your-sites",
                 "desk",
-                "by-hand",
-                "words",
+                "manual-tasks",
+                "vocabulary",
                 "register?limit=500",
-                "register?stage=attic&limit=500",
+                "register?status=attic&limit=500",
                 "register?rule=any&limit=500",
-                "register?filter=vanished%20eq%20true",
+                "register?filter=no-longer-reported%20eq%20true",
                 "register/range",
                 "register/attributes",
                 "views",
                 "batches",
                 "journal?limit=200",
                 "sources",
-                "calendar",
+                "deadlines",
                 "session",
             }
         )
@@ -117,7 +118,7 @@ public class SamePart(Installation here)
             Get($"/api/{path}");
         }
 
-        foreach (var attribute in Core.Rules.JudgedLine.Attributes.All)
+        foreach (var attribute in Core.Rules.JudgedSite.Attributes.All)
         {
             Get($"/api/register/choices?of={Uri.EscapeDataString(attribute.Name)}");
         }
@@ -126,12 +127,12 @@ public class SamePart(Installation here)
         {
             inside = "named",
             outside = "no-one",
-            proof = "signed-in",
+            visitorSignIn = "account",
         };
         var people = new SortedSet<long>();
         foreach (var site in kept)
         {
-            foreach (var path in new[] { "", "/stay", "/moves", "/days", "/successors", "/successors?find=a" })
+            foreach (var path in new[] { "", "/attic-entry", "/moves", "/dates", "/successors", "/successors?find=a" })
             {
                 Get($"/api/sites/{site}{path}");
             }
@@ -139,7 +140,7 @@ public class SamePart(Installation here)
             Get($"/api/journal?site={site}");
             Get($"/api/register/places/{site}");
             Plan(
-                $"/api/sites/{site}/narrow/plan",
+                $"/api/sites/{site}/restrict/plan",
                 new
                 {
                     target = new
@@ -150,14 +151,14 @@ public class SamePart(Installation here)
                     },
                 }
             );
-            foreach (var deed in new[] { "put-away", "bring-back", "ask-owners" })
+            foreach (var action in new[] { "move-to-attic", "restore", "ask-owners" })
             {
-                Plan($"/api/sites/{site}/{deed}/plan", new { reason = "x" });
+                Plan($"/api/sites/{site}/{action}/plan", new { reason = "x" });
             }
 
             Plan($"/api/sites/{site}/hold/plan", new { reason = "x" });
             Plan(
-                $"/api/sites/{site}/excuse/plan",
+                $"/api/sites/{site}/exceptions/plan",
                 new
                 {
                     rule = "R-01",
@@ -231,10 +232,10 @@ public class SamePart(Installation here)
 
                 break;
             case JsonArray items:
-                // That the two signed in, each at its own server, is no difference.
+                // The two people, each at their own server, are no difference.
                 foreach (
                     var item in items
-                        .Where(item => item is JsonObject entry && (string?)entry["deed"] == "session.began")
+                        .Where(item => item is JsonObject entry && (string?)entry["action"] == "session.began")
                         .ToList()
                 )
                 {
@@ -250,7 +251,7 @@ public class SamePart(Installation here)
         }
     }
 
-    /// <summary>The first place in which two answers are unlike, and what stands there; null where they are the same.</summary>
+    /// <summary>The first place where two answers differ, with its values; null if they are the same.</summary>
     private static string? Difference(JsonNode? one, JsonNode? other, string place) =>
         (one, other) switch
         {
@@ -270,7 +271,8 @@ public class SamePart(Installation here)
                 : text
             : "null";
 
-    /// <summary>A register with the whole demo, and things under way in it; with the sites that somebody sees of it, and those to which they hold a key besides.</summary>
+    /// <summary>A register with the whole demo and work under way, the sites that a person sees in it, and those that they own
+    /// in addition.</summary>
     private async Task<(
         string Database,
         IReadOnlyList<long> Kept,
@@ -291,15 +293,15 @@ public class SamePart(Installation here)
         var (server, address) = await here.Beside(lantern, quay, slipway: slipway);
         var database = server.Services.GetRequiredService<Database>();
         var bell = await here.SignIn("n.bell", address);
-        var all = await database.Read(connection => connection.Sites(new Sight.Everything()));
-        foreach (var site in all.Where(site => site.Existence == Existence.Here).Take(40).Where((_, place) => place % 4 == 0))
+        var all = await database.Read(connection => connection.Sites(new Scope.Everything()));
+        foreach (var site in all.Where(site => site.Existence == Existence.InUse).Take(40).Where((_, place) => place % 4 == 0))
         {
-            var fingerprint = (await bell.Post($"/api/sites/{site.Id.Value}/put-away/plan", new { })).GetProperty("plan");
+            var fingerprint = (await bell.Post($"/api/sites/{site.Id.Value}/move-to-attic/plan", new { })).GetProperty("plan");
             if (fingerprint.ValueKind == JsonValueKind.Object)
             {
                 await bell.Send(
                     HttpMethod.Post,
-                    $"/api/sites/{site.Id.Value}/put-away",
+                    $"/api/sites/{site.Id.Value}/move-to-attic",
                     new
                     {
                         typed = site.Title,
@@ -313,33 +315,33 @@ public class SamePart(Installation here)
 
         await Installation.Until(
             async () =>
-                (await database.Read(OrderTable.OrdersUnderWay)).TrueForAll(order =>
-                    order.State is not (Core.Deeds.OrderState.Asked or Core.Deeds.OrderState.Sent)
+                (await database.Read(HostChangeTable.ChangesUnderWay)).TrueForAll(hostChange =>
+                    hostChange.State is not (Core.Actions.ChangeState.Queued or Core.Actions.ChangeState.Sent)
                 ),
             "no order is under way"
         );
-        var state = await server.Services.GetRequiredService<LedgerSheet>().Refresh();
+        var state = await server.Services.GetRequiredService<LiveRegister>().Refresh();
         var (person, role, part) = (
             await Rows(
                 database,
-                $"select a.person, a.role, a.part from account a join person_name n on n.person = a.person where n.mail = '{who}@merrowby.example'",
+                $"select a.person, a.role, a.scope from account a join person_name n on n.person = a.person where n.mail = '{who}@merrowby.example'",
                 row => (row.GetInt64(0), (Role)row.GetInt16(1), row.IsDBNull(2) ? null : row.GetString(2))
             )
         ).Single();
-        var own = Viewer.OwnSites(new(person), state.Roll);
-        Sight sight = role == Role.Steward ? new Sight.OfUnits(Viewer.UnitsBelow(state.Roll, new(part!))) : own;
-        all = await database.Read(connection => connection.Sites(new Sight.Everything()));
+        var own = Viewer.OwnSites(new(person), state.PeopleDirectory);
+        Scope viewerScope = role == Role.Steward ? new Scope.OfUnits(Viewer.UnitsBelow(state.PeopleDirectory, new(part!))) : own;
+        all = await database.Read(connection => connection.Sites(new Scope.Everything()));
         var name = new NpgsqlConnectionStringBuilder(database.Source.ConnectionString).Database!;
         await here.Leave(server);
         return (
             name,
-            [.. all.Where(sight.Sees).Select(site => site.Id.Value)],
-            [.. all.Where(site => own.Sees(site) && !sight.Sees(site)).Select(site => site.Id.Value)],
-            [.. all.Where(site => !sight.Sees(site) && !own.Sees(site))]
+            [.. all.Where(viewerScope.Sees).Select(site => site.Id.Value)],
+            [.. all.Where(site => own.Sees(site) && !viewerScope.Sees(site)).Select(site => site.Id.Value)],
+            [.. all.Where(site => !viewerScope.Sees(site) && !own.Sees(site))]
         );
     }
 
-    /// <summary>A copy in which all other sites, and all that hangs on them, have never been.</summary>
+    /// <summary>A copy without all other sites and everything that depends on them.</summary>
     private static async Task<string> OnlyWith(string whole, IReadOnlyList<long> kept)
     {
         var copy = await Databases.Copy(whole);
@@ -370,12 +372,12 @@ public class SamePart(Installation here)
         return copy;
     }
 
-    /// <summary>A server on it whose hosts do not answer, so that nothing is read meanwhile.</summary>
+    /// <summary>A server on it whose hosts do not answer, so that nothing is synced meanwhile.</summary>
     private async Task<Standing> Quietly(string database)
     {
         var nowhere = new Uri($"http://127.0.0.1:{Installation.FreePort()}");
         var (app, address) = await here.Start(nowhere, null, database, lantern: nowhere, quay: nowhere);
-        await app.Services.GetRequiredService<LedgerSheet>().Refresh();
+        await app.Services.GetRequiredService<LiveRegister>().Refresh();
         return new Standing(app, address);
     }
 

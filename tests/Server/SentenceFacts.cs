@@ -3,22 +3,26 @@ using System.Text.Json;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>The sentence's clauses over HTTP: what they find, what they count, and what they say where they cannot be read.</summary>
+/// <summary>The register's filters over HTTP: what they find, what they count, and their errors.</summary>
 public class SentenceFacts(Installation here)
 {
     [Theory]
-    [InlineData("class:is:Open", "(class eq \"Open\")", "class is “Open”")]
+    [InlineData("classification:is:Open", "(classification eq \"Open\")", "classification is “Open”")]
     [InlineData(
-        "class:not:Open|Internal",
-        "not ((class eq \"Open\" or class eq \"Internal\"))",
-        "class is not “Open” nor “Internal”"
+        "classification:not:Open|Internal",
+        "not ((classification eq \"Open\" or classification eq \"Internal\"))",
+        "classification is not “Open” nor “Internal”"
     )]
-    [InlineData("class:none", "not (class pr)", "class is none")]
+    [InlineData("classification:none", "not (classification pr)", "classification is none")]
     [InlineData("name:has:tug", "(name co \"tug\")", "name has “tug”")]
-    [InlineData("stage:least:changed", "(stage ge \"changed\")", "stage is at least changed")]
+    [InlineData(
+        "status:least:unpublished-changes",
+        "(status ge \"unpublished-changes\")",
+        "status is at least unpublished changes"
+    )]
     [InlineData("visits:most:10", "(visits le 10)", "the number of visits in a week is at most 10")]
     [InlineData("edited:before:2026-07-01", "(edited lt \"2026-06-30T23:00:00Z\")", "the last edit is before 1 July 2026")]
-    [InlineData("vanished:is:no", "(vanished eq false)", "not vanished from its host")]
+    [InlineData("no-longer-reported:is:no", "(no-longer-reported eq false)", "not no longer reported by its host")]
     [InlineData(
         "owners.standing:is:left|leaving",
         "owners[standing eq \"left\" or standing eq \"leaving\"]",
@@ -45,18 +49,18 @@ public class SentenceFacts(Installation here)
     }
 
     [Theory]
-    [InlineData("where=class", "where", "is not attribute:how:value")]
+    [InlineData("where=classification", "where", "is not attribute:how:value")]
     [InlineData("where=colour:is:red", "where", "there is no attribute \"colour\"")]
     [InlineData("where=owners.hat:is:red", "where", "there is no attribute \"owners.hat\"")]
-    [InlineData("where=class:least:Open", "where", "\"class\" (text) knows no \"least\"")]
+    [InlineData("where=classification:least:Open", "where", "\"classification\" (text) has no comparison \"least\"")]
     [InlineData("where=visits:is:many", "where", "\"many\" is not a number")]
     [InlineData("where=edited:before:soon", "where", "neither a date such as 2026-01-31 nor a number of days ago")]
-    [InlineData("where=class:is", "where", "names no value")]
+    [InlineData("where=classification:is", "where", "names no value")]
     [InlineData("filter=name%20is", "filter", "expected one of eq ne")]
     [InlineData("sort=owners", "sort", "cannot be sorted by \"owners\"")]
     [InlineData("show=hat", "show", "there is no attribute \"hat\"")]
     [InlineData("verdict=perhaps", "verdict", "there is no verdict \"perhaps\"")]
-    [InlineData("stage=sunk", "stage", "the sentence knows no stage \"sunk\"")]
+    [InlineData("status=sunk", "status", "there is no status \"sunk\"")]
     public async Task What_cannot_be_read_is_told_with_its_part(string query, string part, string message)
     {
         var bell = await here.SignIn("n.bell");
@@ -68,11 +72,13 @@ public class SentenceFacts(Installation here)
     }
 
     [Fact]
-    public async Task A_choice_promises_what_choosing_it_leaves_and_tells_what_nobody_said()
+    public async Task A_choice_counts_what_choosing_it_leaves_and_shows_what_is_not_set()
     {
         await here.Quiet();
         var nair = await here.SignIn("h.nair");
-        foreach (var of in new[] { "class", "stage", "owners.standing", "breaks.value", "units.value", "vanished" })
+        foreach (
+            var of in new[] { "classification", "status", "owners.standing", "breaks.value", "units.value", "no-longer-reported" }
+        )
         {
             var choices = await nair.Get($"/api/register/choices?of={of}&where={Uri.EscapeDataString("visits:least:1")}");
             foreach (var choice in choices.GetProperty("values").EnumerateArray())
@@ -84,12 +90,12 @@ public class SentenceFacts(Installation here)
             }
         }
 
-        var classes = await nair.Get("/api/register/choices?of=class&find=guard");
+        var classes = await nair.Get("/api/register/choices?of=classification&find=guard");
         Assert.Equal(
             ["Guarded"],
             classes.GetProperty("values").EnumerateArray().Select(choice => choice.GetProperty("key").GetString())
         );
-        var open = await nair.Get("/api/register?where=class:is:Open&limit=500&verdict=cannot-tell&show=class");
+        var open = await nair.Get("/api/register?where=classification:is:Open&limit=500&verdict=cannot-tell&show=classification");
         Assert.Equal(classes.GetProperty("unknown").GetInt32(), open.GetProperty("total").GetInt32());
         Assert.All(open.GetProperty("lines").EnumerateArray(), line =>
             Assert.Equal("not known", line.GetProperty("cells")[0].GetString())
@@ -97,24 +103,24 @@ public class SentenceFacts(Installation here)
     }
 
     [Fact]
-    public async Task Lines_come_in_the_order_of_several_keys_and_a_place_is_the_place_in_it()
+    public async Task Rows_are_sorted_by_several_attributes_and_a_position_counts_in_that_sequence()
     {
         await here.Quiet();
         var bell = await here.SignIn("n.bell");
-        var lines = (await bell.Get("/api/register?limit=500&sort=-stage,title")).GetProperty("lines").EnumerateArray().ToList();
+        var lines = (await bell.Get("/api/register?limit=500&sort=-status,title")).GetProperty("lines").EnumerateArray().ToList();
         var keys = lines.ConvertAll(line =>
             (
-                Stage: Stages.IndexOf(
-                    line.GetProperty("stage").ValueKind == JsonValueKind.Null ? "" : line.GetProperty("stage").GetString()!
+                Status: Statuses.IndexOf(
+                    line.GetProperty("status").ValueKind == JsonValueKind.Null ? "" : line.GetProperty("status").GetString()!
                 ),
                 Title: line.GetProperty("title").GetString()!
             )
         );
 
-        Assert.Equal(keys.OrderByDescending(key => key.Stage).ThenBy(key => key.Title, StringComparer.OrdinalIgnoreCase), keys);
+        Assert.Equal(keys.OrderByDescending(key => key.Status).ThenBy(key => key.Title, StringComparer.OrdinalIgnoreCase), keys);
         var tenth = lines[10].GetProperty("id").GetInt64();
-        Assert.Equal(10, (await bell.Get($"/api/register/places/{tenth}?sort=-stage,title")).GetProperty("place").GetInt32());
+        Assert.Equal(10, (await bell.Get($"/api/register/places/{tenth}?sort=-status,title")).GetProperty("place").GetInt32());
     }
 
-    private static readonly List<string> Stages = ["", "never-live", "live", "changed", "offline"];
+    private static readonly List<string> Statuses = ["", "never-published", "published", "unpublished-changes", "offline"];
 }

@@ -54,7 +54,7 @@ public class SignInFacts(Installation here)
         using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(20));
         while (await reader.ReadLineAsync(patience.Token) is not null)
         {
-            // What was on its way before the session ended.
+            // A request that was under way before the session ended.
         }
     }
 
@@ -63,9 +63,9 @@ public class SignInFacts(Installation here)
     {
         var bell = await here.SignIn("n.bell");
         bell.Http.DefaultRequestHeaders.Remove(ForgeryGuard.Header);
-        Assert.Equal(HttpStatusCode.Forbidden, (await bell.Send(HttpMethod.Post, "/api/sources/Slipway/read")).Status);
+        Assert.Equal(HttpStatusCode.Forbidden, (await bell.Send(HttpMethod.Post, "/api/sources/Slipway/sync")).Status);
 
-        var entries = (await bell.Get("/api/journal?deed=refused")).GetProperty("entries").EnumerateArray();
+        var entries = (await bell.Get("/api/journal?action=refused")).GetProperty("entries").EnumerateArray();
         Assert.Contains(entries, entry => entry.GetProperty("reason").GetString() == "no forgery header");
     }
 
@@ -73,12 +73,12 @@ public class SignInFacts(Installation here)
     public async Task What_a_policy_refuses_is_written_down_and_refused_sign_ins_are_gathered_by_the_minute()
     {
         var sollis = await here.SignIn("g.sollis");
-        Assert.Equal(HttpStatusCode.Forbidden, (await sollis.Send(HttpMethod.Post, "/api/sources/Slipway/read")).Status);
-        Assert.Contains((await sollis.Get("/api/journal?deed=refused")).GetProperty("entries").EnumerateArray(), entry =>
+        Assert.Equal(HttpStatusCode.Forbidden, (await sollis.Send(HttpMethod.Post, "/api/sources/Slipway/sync")).Status);
+        Assert.Contains((await sollis.Get("/api/journal?action=refused")).GetProperty("entries").EnumerateArray(), entry =>
             entry.GetProperty("actor").GetString() == "Greta Sollis"
         );
 
-        // Of a database of its own, where nobody else fails to sign in; on a clock that a minute passes on.
+        // On a database of its own, where nobody else fails to sign in, with a clock that is moved by a minute.
         var clock = new MovedClock();
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), clock);
         var signIn = new SignIn(database);
@@ -112,8 +112,10 @@ public class SignInFacts(Installation here)
         Assert.Equal(HttpStatusCode.Unauthorized, (await Try("a\0b@merrowby.example", "x")).StatusCode);
         Assert.Equal(HttpStatusCode.Unauthorized, (await Try(new string('a', 100_000), "x")).StatusCode);
 
-        // In an address it is refused by name, with the headers that every page has.
-        using var answer = await (await here.SignIn("n.bell")).Http.GetAsync(new Uri("/api/journal?deed=%00", UriKind.Relative));
+        // In an address it is refused by name, with the headers of every page.
+        using var answer = await (await here.SignIn("n.bell")).Http.GetAsync(
+            new Uri("/api/journal?action=%00", UriKind.Relative)
+        );
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
         Assert.Contains("NUL", await answer.Content.ReadAsStringAsync());
         Assert.True(answer.Headers.Contains("Content-Security-Policy"));
@@ -126,7 +128,7 @@ public class SignInFacts(Installation here)
         var filter = Uri.EscapeDataString(string.Join(" or ", Enumerable.Range(0, 800).Select(number => $"id eq {number}")));
         var (status, answer) = await bell.Send(HttpMethod.Get, $"/api/register?filter={filter}");
         Assert.Equal(HttpStatusCode.RequestUriTooLong, status);
-        Assert.Contains("8000 are the most", answer.GetProperty("title").GetString());
+        Assert.Contains("the maximum is 8000", answer.GetProperty("title").GetString());
     }
 
     [Fact]

@@ -6,11 +6,11 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>One host that does not answer slows nobody else.</summary>
+/// <summary>A host that does not answer does not slow down anybody else.</summary>
 public class SlowHost(Installation here)
 {
     [Fact]
-    public async Task A_host_that_hangs_keeps_no_other_from_being_read()
+    public async Task A_host_that_hangs_stops_no_other_sync()
     {
         var lantern = StandIns.Demo.Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871).Lantern;
         var (hanging, answering) = (
@@ -19,7 +19,7 @@ public class SlowHost(Installation here)
         );
         var (server, _) = await here.Start(hanging, null, await Databases.Migrated(), lantern: answering);
         var (reader, database) = (
-            server.Services.GetRequiredService<SourceReader>(),
+            server.Services.GetRequiredService<SourceSync>(),
             server.Services.GetRequiredService<Database>()
         );
         using var stop = new CancellationTokenSource();
@@ -34,10 +34,10 @@ public class SlowHost(Installation here)
         Assert.True(
             (await database.Read(connection => connection.Sources(database.Now)))
                 .Single(source => source.Name == "Slipway")
-                .IsReading
+                .IsSyncing
         );
 
-        // Nor is it begun twice meanwhile.
+        // Nor is it started twice meanwhile.
         reader.StartDue(stop.Token);
         await stop.CancelAsync();
         await here.Leave(server);

@@ -7,42 +7,42 @@ using Npgsql;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>One site too wide open is found, explained, narrowed and proved, over HTTP from end to end.</summary>
+/// <summary>A site that exceeds policy is found, explained, restricted and verified, over HTTP from end to end.</summary>
 public class SpineFacts(Installation here)
 {
     private static readonly SlipwayEntry World = new("world", "read", "none");
     private static readonly SlipwayEntry Everyone = new("everyone", "read");
 
     [Fact]
-    public async Task A_site_too_wide_open_is_found_explained_narrowed_and_proved()
+    public async Task A_site_that_exceeds_policy_is_found_explained_restricted_and_verified()
     {
         var site = await here.NewSite("spine", World, Everyone, new SlipwayEntry("p:s0004", "own"));
         var bell = await here.SignIn("n.bell");
-        var folio = await bell.Get($"/api/sites/{site}");
-        Assert.Contains(folio.GetProperty("findings").EnumerateArray(), found =>
-            found.GetProperty("headline").GetString() == "Passers-by get in; the house allows nobody outside"
+        var sitePage = await bell.Get($"/api/sites/{site}");
+        Assert.Contains(sitePage.GetProperty("findings").EnumerateArray(), found =>
+            found.GetProperty("headline").GetString() == "Anonymous visitors have access; policy allows nobody outside"
         );
         Assert.Equal(HttpStatusCode.OK, await Visit("spine"));
 
-        var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
-        await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
+        var hostChange = (await bell.Restrict(site)).GetProperty("hostChange").GetGuid();
+        await Installation.Until(async () => await bell.StateOf(site, hostChange) == "verified", "the order is seen");
         Assert.Equal(HttpStatusCode.NotFound, await Visit("spine"));
         Assert.Equal(HttpStatusCode.OK, await Visit("spine", "i.vane@merrowby.example"));
         Assert.DoesNotContain((await bell.Get($"/api/sites/{site}")).GetProperty("findings").EnumerateArray(), found =>
             found.GetProperty("finding").GetProperty("rule").GetString() == "R-07"
         );
 
-        var undo = (await bell.Send(HttpMethod.Post, $"/api/orders/{order}/undo/plan")).Body.GetProperty("plan");
+        var undo = (await bell.Send(HttpMethod.Post, $"/api/host-changes/{hostChange}/undo/plan")).Body.GetProperty("plan");
         Assert.Equal("R-07", undo.GetProperty("opened")[0].GetProperty("id").GetString());
         var (status, undone) = await bell.Send(
             HttpMethod.Post,
-            $"/api/orders/{order}/undo",
+            $"/api/host-changes/{hostChange}/undo",
             new { fingerprint = undo.GetProperty("fingerprint").GetString() },
             "undo-spine"
         );
         Assert.Equal(HttpStatusCode.OK, status);
         await Installation.Until(
-            async () => await bell.StateOf(site, undone.GetProperty("order").GetGuid()) == "seen",
+            async () => await bell.StateOf(site, undone.GetProperty("hostChange").GetGuid()) == "verified",
             "the undoing is seen"
         );
         Assert.Equal(HttpStatusCode.OK, await Visit("spine"));
@@ -50,30 +50,34 @@ public class SpineFacts(Installation here)
     }
 
     [Fact]
-    public async Task A_deed_done_on_one_server_is_seen_at_once_on_another_and_each_order_is_sent_once()
+    public async Task An_action_on_one_server_shows_at_once_on_another_and_each_change_is_sent_once()
     {
         var (_, other) = await here.Join();
         var bell = await here.SignIn("n.bell");
         for (var i = 0; i < 5; i++)
         {
             var site = await here.NewSite($"two-{i}", World, Everyone);
-            var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
+            var hostChange = (await bell.Restrict(site)).GetProperty("hostChange").GetGuid();
             var there = await bell.At(other).Get($"/api/sites/{site}");
-            Assert.Contains(there.GetProperty("orders").EnumerateArray(), one => one.GetProperty("id").GetGuid() == order);
-            await Installation.Until(async () => await bell.StateOf(site, order) == "seen", "the order is seen");
-            Assert.Single(here.Slipway.Read(records => records.Effects.Where(effect => effect.Key == order.ToString()).ToList()));
+            Assert.Contains(there.GetProperty("hostChanges").EnumerateArray(), one =>
+                one.GetProperty("id").GetGuid() == hostChange
+            );
+            await Installation.Until(async () => await bell.StateOf(site, hostChange) == "verified", "the order is seen");
+            Assert.Single(
+                here.Slipway.Read(records => records.Effects.Where(effect => effect.Key == hostChange.ToString()).ToList())
+            );
             var entries = (await bell.Get($"/api/journal?site={site}"))
                 .GetProperty("entries")
                 .EnumerateArray()
-                .Select(entry => entry.GetProperty("deed").GetString())
+                .Select(entry => entry.GetProperty("action").GetString())
                 .ToList();
-            Assert.Single(entries, "order.sent");
-            Assert.Single(entries, "order.confirmed");
+            Assert.Single(entries, "change.sent");
+            Assert.Single(entries, "change.confirmed");
         }
     }
 
     [Fact]
-    public async Task A_deed_in_whose_way_others_stand_all_the_while_is_not_done_and_says_so()
+    public async Task An_action_that_always_meets_a_conflict_is_not_done_and_says_so()
     {
         var site = await here.NewSite("busy", World, Everyone);
         await using (var owner = NpgsqlDataSource.Create(Databases.Owner(here.DatabaseName)))
@@ -81,7 +85,7 @@ public class SpineFacts(Installation here)
             await using var always = owner.CreateCommand(
                 $"""
                 create function always_busy() returns trigger language plpgsql as $busy$ begin raise exception 'busy' using errcode = '40001'; end $busy$;
-                create trigger always_busy before insert on host_order for each row when (new.site = {site}) execute function always_busy();
+                create trigger always_busy before insert on host_change for each row when (new.site = {site}) execute function always_busy();
                 """
             );
             await always.ExecuteNonQueryAsync();
@@ -89,18 +93,23 @@ public class SpineFacts(Installation here)
 
         var bell = await here.SignIn("n.bell");
         var target = (await bell.Get($"/api/sites/{site}")).GetProperty("remedy");
-        var fingerprint = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target }))
+        var fingerprint = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/restrict/plan", new { target }))
             .Body.GetProperty("plan")
             .GetProperty("fingerprint")
             .GetString();
-        var (status, said) = await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint }, "busy-1");
+        var (status, said) = await bell.Send(
+            HttpMethod.Post,
+            $"/api/sites/{site}/restrict",
+            new { target, fingerprint },
+            "busy-1"
+        );
 
         Assert.Equal(HttpStatusCode.ServiceUnavailable, status);
         Assert.Equal(
-            "Others were changing the same all the while. Nothing was done; try again.",
+            "Other people kept changing the same facts. Nothing was done; try again.",
             said.GetProperty("title").GetString()
         );
-        Assert.Empty((await bell.Get($"/api/sites/{site}")).GetProperty("orders").EnumerateArray());
+        Assert.Empty((await bell.Get($"/api/sites/{site}")).GetProperty("hostChanges").EnumerateArray());
     }
 
     [Fact]
@@ -115,12 +124,12 @@ public class SpineFacts(Installation here)
         );
         var (bell, aske) = (await here.SignIn("n.bell"), await here.SignIn("t.aske"));
         var target = (await bell.Get($"/api/sites/{site}")).GetProperty("remedy");
-        var previewed = (await aske.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target })).Body.GetProperty(
+        var previewed = (await aske.Send(HttpMethod.Post, $"/api/sites/{site}/restrict/plan", new { target })).Body.GetProperty(
             "plan"
         );
 
         var partners = JsonSerializer.Deserialize<JsonElement>(
-            """{"inside":"staff","outside":"named-guests","proof":"signed-in"}"""
+            """{"inside":"staff","outside":"named-guests","visitorSignIn":"account"}"""
         );
         var smaller = new
         {
@@ -128,7 +137,7 @@ public class SpineFacts(Installation here)
             preview = partners,
             edit = partners,
         };
-        var first = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target = smaller }))
+        var first = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/restrict/plan", new { target = smaller }))
             .Body.GetProperty("plan")
             .GetProperty("fingerprint")
             .GetString();
@@ -137,7 +146,7 @@ public class SpineFacts(Installation here)
             (
                 await bell.Send(
                     HttpMethod.Post,
-                    $"/api/sites/{site}/narrow",
+                    $"/api/sites/{site}/restrict",
                     new { target = smaller, fingerprint = first },
                     "both-1"
                 )
@@ -146,7 +155,7 @@ public class SpineFacts(Installation here)
 
         var (status, plan) = await aske.Send(
             HttpMethod.Post,
-            $"/api/sites/{site}/narrow",
+            $"/api/sites/{site}/restrict",
             new { target, fingerprint = previewed.GetProperty("fingerprint").GetString() },
             "both-2"
         );
@@ -157,7 +166,7 @@ public class SpineFacts(Installation here)
             (
                 await aske.Send(
                     HttpMethod.Post,
-                    $"/api/sites/{site}/narrow",
+                    $"/api/sites/{site}/restrict",
                     new { target, fingerprint = plan.GetProperty("fingerprint").GetString() },
                     "both-3"
                 )
@@ -171,24 +180,24 @@ public class SpineFacts(Installation here)
         var site = await here.NewSite("again", World);
         var bell = await here.SignIn("n.bell");
         var target = (await bell.Get($"/api/sites/{site}")).GetProperty("remedy");
-        var fingerprint = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow/plan", new { target }))
+        var fingerprint = (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/restrict/plan", new { target }))
             .Body.GetProperty("plan")
             .GetProperty("fingerprint")
             .GetString();
         var answers = await Task.WhenAll(
             Enumerable
                 .Range(0, 4)
-                .Select(_ => bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint }, "again-key"))
+                .Select(_ => bell.Send(HttpMethod.Post, $"/api/sites/{site}/restrict", new { target, fingerprint }, "again-key"))
         );
 
         Assert.All(answers, answer => Assert.Equal(HttpStatusCode.OK, answer.Status));
-        Assert.Single(answers.Select(answer => answer.Body.GetProperty("order").GetGuid()).Distinct());
+        Assert.Single(answers.Select(answer => answer.Body.GetProperty("hostChange").GetGuid()).Distinct());
         Assert.Equal(
             HttpStatusCode.UnprocessableEntity,
             (
                 await bell.Send(
                     HttpMethod.Post,
-                    $"/api/sites/{site}/narrow",
+                    $"/api/sites/{site}/restrict",
                     new
                     {
                         target,
@@ -201,7 +210,7 @@ public class SpineFacts(Installation here)
         );
         Assert.Equal(
             HttpStatusCode.BadRequest,
-            (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/narrow", new { target, fingerprint })).Status
+            (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/restrict", new { target, fingerprint })).Status
         );
     }
 
@@ -211,12 +220,12 @@ public class SpineFacts(Installation here)
         var site = await here.NewSite("refused", World);
         var bell = await here.SignIn("n.bell");
         here.Slipway.Edit(records => records.Sites.Remove("t-refused"));
-        var order = (await bell.Narrow(site)).GetProperty("order").GetGuid();
-        await Installation.Until(async () => await bell.StateOf(site, order) == "refused", "the order is refused");
+        var hostChange = (await bell.Restrict(site)).GetProperty("hostChange").GetGuid();
+        await Installation.Until(async () => await bell.StateOf(site, hostChange) == "refused", "the order is refused");
 
         Assert.Equal(
             "There is no such site.",
-            (await bell.Get($"/api/sites/{site}")).GetProperty("orders")[0].GetProperty("words").GetString()
+            (await bell.Get($"/api/sites/{site}")).GetProperty("hostChanges")[0].GetProperty("words").GetString()
         );
     }
 

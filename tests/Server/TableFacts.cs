@@ -6,7 +6,8 @@ using CsCheck;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Tables in and out: what others write is read, what we write comes back as it was, and hostile files are refused where they are wrong.</summary>
+/// <summary>Reading and writing tables: files of other programs are read, our own files survive a round trip, and hostile files
+/// are refused at the place of the error.</summary>
 public sealed class TableFacts : IDisposable
 {
     private static readonly string[] Heads = ["name", "visits", "tags"];
@@ -29,7 +30,7 @@ public sealed class TableFacts : IDisposable
         Same(Read(await Xlsx(Heads, Rows)));
         Same(Read(await Csv(Rows)));
 
-        // One that looks guarded already.
+        // A text that already begins with a quote.
         Assert.Equal(
             ["'=1", "''=1", "'"],
             Read(
@@ -58,7 +59,7 @@ public sealed class TableFacts : IDisposable
         await File.WriteAllBytesAsync(Path.Combine(folder.FullName, "ours.xlsx"), await Xlsx(Heads, Rows));
         Same(Read(await Office("ours.xlsx", "xlsx:Calc MS Excel 2007 XML", "again", "xlsx")));
 
-        // Separator, quote and encoding by the office's own numbers: 76 is UTF-8, 65535 UTF-16, 1 Windows-1252.
+        // Separator, quote and encoding in LibreOffice's numbers: 76 is UTF-8, 65535 UTF-16, 1 Windows-1252.
         Same(Read(await Office("ours.xlsx", "csv:Text - txt - csv (StarCalc):44,34,76,1", "utf8", "csv")));
         Same(Read(await Office("ours.xlsx", "csv:Text - txt - csv (StarCalc):59,34,65535,1", "utf16", "csv")));
         Same(Read(await Office("ours.xlsx", "csv:Text - txt - csv (StarCalc):9,34,76,1", "tabs", "csv")));
@@ -138,11 +139,11 @@ public sealed class TableFacts : IDisposable
             )
         );
         Refused(
-            "Line 1 has 10001 columns; at most 200 are read.",
+            "Line 1 has 10001 columns; the maximum is 200.",
             Encoding.UTF8.GetBytes(string.Join(',', Enumerable.Range(0, 10_001)))
         );
         Refused(
-            "Line 1 has 10001 columns; at most 200 are read.",
+            "Line 1 has 10001 columns; the maximum is 200.",
             Sheet("<row r=\"1\"><c r=\"NTQ1\"><v>1</v></c></row>", "", await Xlsx(Heads, Rows))
         );
         Refused("Line 2, name: there is a NUL character.", "name\na\0b\n"u8.ToArray());
@@ -165,7 +166,7 @@ public sealed class TableFacts : IDisposable
     [InlineData("windows-1252", "Windows-1252, separated by commas")]
     public void A_file_larger_than_any_buffer_is_read_row_by_row_in_its_encoding(string encoding, string readAs)
     {
-        // Letters of several bytes at every place of a buffer; the only one that tells the encoding stands at the end.
+        // Characters of several bytes at every position of a buffer; the only one that reveals the encoding is at the end.
         var to =
             encoding == "windows-1252" ? CodePagesEncodingProvider.Instance.GetEncoding(1252)! : Encoding.GetEncoding(encoding);
         var text = new StringBuilder("name,note\n");
@@ -264,7 +265,7 @@ public sealed class TableFacts : IDisposable
         return bytes.ToArray();
     }
 
-    // LibreOffice without a window, in a profile of its own.
+    // LibreOffice without a window, with its own profile.
     private async Task<byte[]> Office(string file, string filter, string into, string extension)
     {
         var to = folder.CreateSubdirectory(into);

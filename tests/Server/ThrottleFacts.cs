@@ -8,7 +8,7 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Guessing gets slower and slower, and nobody is shut out by somebody else's guessing.</summary>
+/// <summary>Guessing gets slower and slower, and nobody is locked out by somebody else's guesses.</summary>
 public sealed class ThrottleFacts(Installation installation) : OwnServer(installation)
 {
     [Fact]

@@ -7,7 +7,8 @@ using Npgsql;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>A row that cannot be read is one line that says so: nothing is done to it, nothing is written over it, and all others stand.</summary>
+/// <summary>A row that cannot be computed is shown as such: no action is possible on it, nothing overwrites it, and all others
+/// are fine.</summary>
 public class UnreadableRow(Installation here)
 {
     [Fact]
@@ -16,7 +17,7 @@ public class UnreadableRow(Installation here)
         var site = await here.NewSite("unreadable", new SlipwayEntry("world", "read", "none"));
         var gone = await here.NewSite("gone-meanwhile", new SlipwayEntry("everyone", "read"));
         var other = await here.NewSite("readable", new SlipwayEntry("world", "read", "none"));
-        await Rarer(site, "'{\"plan\":5}'");
+        await Optional(site, "'{\"plan\":5}'");
         var (second, address) = await here.Join();
         try
         {
@@ -33,7 +34,7 @@ public class UnreadableRow(Installation here)
             {
                 inside = "staff",
                 outside = "no-one",
-                proof = "signed-in",
+                visitorSignIn = "account",
             };
             var target = new
             {
@@ -42,19 +43,19 @@ public class UnreadableRow(Installation here)
                 edit = named,
             };
             Assert.Contains(
-                "cannot be read",
-                (await bell.Post($"/api/sites/{site}/narrow/plan", new { target })).GetProperty("refused")[0].GetString()
+                "cannot be computed",
+                (await bell.Post($"/api/sites/{site}/restrict/plan", new { target })).GetProperty("refused")[0].GetString()
             );
             Assert.Contains(
-                "cannot be read",
-                (await bell.Post($"/api/sites/{site}/put-away/plan", new { })).GetProperty("refused")[0].GetString()
+                "cannot be computed",
+                (await bell.Post($"/api/sites/{site}/move-to-attic/plan", new { })).GetProperty("refused")[0].GetString()
             );
             Assert.NotEqual(
                 System.Text.Json.JsonValueKind.Null,
-                (await bell.Post($"/api/sites/{other}/narrow/plan", new { target })).GetProperty("plan").ValueKind
+                (await bell.Post($"/api/sites/{other}/restrict/plan", new { target })).GetProperty("plan").ValueKind
             );
 
-            // A read of its host leaves it as it is, names it, and takes in the others.
+            // A sync of its host leaves it alone, names it, and imports the others.
             here.Slipway.Edit(records =>
                 records.Sites["t-readable"] = records.Sites["t-readable"] with { Title = "Read all the same" }
             );
@@ -73,15 +74,15 @@ public class UnreadableRow(Installation here)
                     .Single(source => source.GetProperty("name").GetString() == "Slipway")
                     .GetProperty("refused")
                     .EnumerateArray(),
-                words => words.GetString()!.StartsWith("t-unreadable cannot be taken in", StringComparison.Ordinal)
+                words => words.GetString()!.StartsWith("t-unreadable cannot be imported", StringComparison.Ordinal)
             );
 
-            // It was named, so what else the host no longer names has vanished all the same.
-            Assert.True((await bell.Get($"/api/sites/{gone}")).GetProperty("vanished").GetBoolean());
+            // It was named, so other sites that the host lacks are still marked as no longer reported.
+            Assert.True((await bell.Get($"/api/sites/{gone}")).GetProperty("noLongerReported").GetBoolean());
         }
         finally
         {
-            await Rarer(site, "null");
+            await Optional(site, "null");
             here.Slipway.Edit(records =>
                 records.Sites["t-unreadable"] = records.Sites["t-unreadable"] with { Title = "Test unreadable" }
             );
@@ -92,11 +93,11 @@ public class UnreadableRow(Installation here)
         Assert.Equal(HttpStatusCode.OK, (await (await here.SignIn("n.bell")).Send(HttpMethod.Get, $"/api/sites/{site}")).Status);
     }
 
-    private async Task Rarer(long site, string value)
+    private async Task Optional(long site, string value)
     {
         await using var owner = NpgsqlDataSource.Create(Databases.Owner(here.DatabaseName));
-        await using var command = owner.CreateCommand($"update site set rarer = {value} where id = {site}");
+        await using var command = owner.CreateCommand($"update site set optional = {value} where id = {site}");
         await command.ExecuteNonQueryAsync();
-        await here.Server.Services.GetRequiredService<LedgerSheet>().Refresh();
+        await here.Server.Services.GetRequiredService<LiveRegister>().Refresh();
     }
 }

@@ -4,15 +4,19 @@ using AtticLedger.StandIns.Slipway;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Kept views and lists as files, over HTTP.</summary>
+/// <summary>Saved views and exported lists, over HTTP.</summary>
 public class ViewFacts(Installation here)
 {
     [Fact]
-    public async Task A_kept_view_counts_what_it_shows_and_tells_when_it_has_grown()
+    public async Task A_saved_view_counts_what_it_shows_and_says_when_it_has_grown()
     {
         await here.Quiet();
         var bell = await here.SignIn("n.bell");
-        var view = new { sentence = new { where = new[] { "title:has:Test grown" }, sort = "title" }, show = new[] { "class" } };
+        var view = new
+        {
+            sentence = new { where = new[] { "title:has:Test grown" }, sort = "title" },
+            show = new[] { "classification" },
+        };
         await here.NewSite("grown-1", new SlipwayEntry("everyone", "read"));
         var id = (
             await bell.Post(
@@ -32,7 +36,7 @@ public class ViewFacts(Installation here)
         await bell.Send(HttpMethod.Post, $"/api/views/{id}/seen");
         Assert.Equal((2, 0), await CountOf(bell, id));
 
-        // The same name replaces it, whatever its case.
+        // The same name replaces it, in upper or lower case.
         Assert.Equal(id, (
                 await bell.Post(
                     "/api/views",
@@ -49,7 +53,7 @@ public class ViewFacts(Installation here)
     }
 
     [Fact]
-    public async Task A_shared_view_counts_for_each_what_they_may_see_and_only_its_keeper_forgets_it()
+    public async Task A_shared_view_counts_for_each_reader_what_they_may_see_and_only_its_author_deletes_it()
     {
         await here.Quiet();
         var (bell, nair, vane) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"), await here.SignIn("i.vane"));
@@ -130,11 +134,11 @@ public class ViewFacts(Installation here)
             },
             HttpStatusCode.UnprocessableEntity
         );
-        Assert.Contains("8000 is the most", answer.GetProperty("title").GetString());
+        Assert.Contains("the maximum is 8000", answer.GetProperty("title").GetString());
     }
 
     [Fact]
-    public async Task A_list_as_a_file_has_the_lines_of_the_sentence_that_one_may_see_and_no_formulas()
+    public async Task An_export_has_the_rows_of_the_sentence_in_scope_and_no_formulas()
     {
         await here.Quiet();
         here.Slipway.Edit(records =>
@@ -154,11 +158,11 @@ public class ViewFacts(Installation here)
         await here.ReadSlipway();
         await here.SiteId("formula");
         var (bell, nair) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"));
-        var all = await bell.Http.GetStringAsync("/api/register/export?unit=PIL&sort=title&show=class&show=edit.inside");
+        var all = await bell.Http.GetStringAsync("/api/register/export?unit=PIL&sort=title&show=classification&show=edit.inside");
         var lines = await bell.Get("/api/register?unit=PIL&sort=title&limit=500");
 
         Assert.Equal(
-            "title,address,host,unit,stage,existence,view.inside,view.outside,preview.inside,preview.outside,edit.inside,edit.outside,owners,owners.fit.count,edited,visits,breaks,excused,unsure,underway.count,fault,class,link",
+            "title,address,host,unit,status,existence,view.inside,view.outside,preview.inside,preview.outside,edit.inside,edit.outside,owners,owners.active.count,edited,visits,breaks,excepted,unsure,underway.count,fault,classification,link",
             all.Split("\r\n")[0]
         );
         Assert.Contains("\"'=HYPERLINK(\"\"x\"\"),", all);

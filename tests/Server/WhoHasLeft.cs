@@ -1,18 +1,19 @@
 using System.Net;
 using System.Net.Http.Json;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Actions;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>Whoever has left is out at every door, from the moment that the register knows it: before any sync has ended a session.</summary>
+/// <summary>A person who has left is refused everywhere as soon as the register knows it, even before a sync has ended their
+/// sessions.</summary>
 public sealed class WhoHasLeft(Installation installation) : OwnServer(installation)
 {
     [Fact]
@@ -45,7 +46,7 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
                 (HttpMethod.Get, "/api/register/export"),
                 (HttpMethod.Get, "/api/journal"),
                 (HttpMethod.Post, "/api/accounts/plan"),
-                (HttpMethod.Post, "/api/sources/Slipway/read"),
+                (HttpMethod.Post, "/api/sources/Slipway/sync"),
                 (HttpMethod.Post, "/api/calendar"),
             }
         )
@@ -55,7 +56,7 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
     }
 
     [Fact]
-    public async Task Hears_no_more_of_the_event_stream()
+    public async Task Gets_no_more_of_the_event_stream()
     {
         var aske = await here.SignIn("t.aske", address);
         using var stream = await aske.Http.GetStreamAsync("/api/events");
@@ -65,7 +66,7 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
         using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(20));
         while (await reader.ReadLineAsync(patience.Token) is not null)
         {
-            // What was on its way.
+            // Requests that were under way.
         }
     }
 
@@ -78,8 +79,10 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
             HttpStatusCode.Accepted,
             (await anyone.PostAsJsonAsync("/api/session/link", new { mail = "t.aske@merrowby.example" })).StatusCode
         );
-        await using var letters = Database.Source.CreateCommand("select count(*) from letter where key like 'password:%'");
-        Assert.Equal(0L, await letters.ExecuteScalarAsync());
+        await using var notifications = Database.Source.CreateCommand(
+            "select count(*) from notification where key like 'password:%'"
+        );
+        Assert.Equal(0L, await notifications.ExecuteScalarAsync());
     }
 
     [Fact]
@@ -124,7 +127,7 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
         var aske = Viewer.Of((await Database.Read(connection => connection.AccountByMail("t.aske@merrowby.example")))!);
         await Leaves("t.aske");
         await Assert.ThrowsAsync<NoLongerError>(() =>
-            server.Services.GetRequiredService<ApprovalDesk>().Give(new ApprovalId(Guid.NewGuid()), "", aske)
+            server.Services.GetRequiredService<ApprovalActions>().Approve(new ApprovalId(Guid.NewGuid()), "", aske)
         );
     }
 
@@ -139,12 +142,12 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
             await change.Append(drafts);
             return drafts;
         });
-        Assert.Equal("session.revoked", Assert.Single(entries).Deed);
+        Assert.Equal("session.revoked", Assert.Single(entries).Action);
         Assert.Empty(await Database.Change(change => change.EndSessionsOfLeft()));
     }
 
     [Fact]
-    public async Task The_last_administrator_is_not_taken_away()
+    public async Task The_last_administrator_is_not_removed()
     {
         var bell = await here.SignIn("n.bell", address);
         await Leaves("t.aske");
@@ -178,14 +181,19 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
         Database.Change(async change =>
         {
             var person = (await change.Connection.AccountByMail($"{who}@merrowby.example"))!.Person;
-            return await change.MakeLink(person, new LetterLink(purpose, "", change.Now.AddDays(1), "A link"), null);
+            return await change.MakeLink(person, new NotificationLink(purpose, "", change.Now.AddDays(1), "A link"), null);
         });
 
     private Task Leaves(string who) =>
         Database.Change(async change =>
         {
-            var roll = await change.Roll(await change.Connection.HouseTime());
-            await change.UpdatePerson(roll.Find(roll.ByMail[$"{who}@merrowby.example"])! with { Standing = Standing.Left });
-            await change.Append([new Draft("people.seen", Draft.ActorOf("Staff list"), Draft.SubjectOf("Staff list"))]);
+            var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
+            await change.UpdatePerson(
+                directory.Find(directory.ByMail[$"{who}@merrowby.example"])! with
+                {
+                    Standing = Standing.Left,
+                }
+            );
+            await change.Append([new Draft("people.synced", Draft.ActorOf("Staff list"), Draft.SubjectOf("Staff list"))]);
         });
 }

@@ -8,7 +8,8 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>A host's answer is whole, or it is an error; what is gone is believed of a few, and of many when a person says so.</summary>
+/// <summary>A host's answer is complete or an error. A few missing sites are marked as no longer reported; for many a person has
+/// to confirm it.</summary>
 public class WholeAnswers(Installation here)
 {
     private const int Sites = 60;
@@ -17,9 +18,9 @@ public class WholeAnswers(Installation here)
     [InlineData("{}", "has no list \"items\"")]
     [InlineData("[]", "has no list \"items\"")]
     [InlineData("{\"items\":{},\"total\":0}", "has no list \"items\"")]
-    [InlineData("{\"items\":[]}", "does not say how many")]
-    [InlineData("{\"items\":[],\"total\":60}", "60 are said to be there, and 0 were told")]
-    public async Task An_answer_that_is_not_whole_makes_no_site_vanish(string answer, string words)
+    [InlineData("{\"items\":[]}", "has no valid total")]
+    [InlineData("{\"items\":[],\"total\":60}", "the total is 60, but 0 were returned")]
+    public async Task An_incomplete_response_leaves_no_site_unreported(string answer, string words)
     {
         string? instead = null;
         var (server, bell) = await here.Against(app => Host(app, () => instead));
@@ -48,7 +49,7 @@ public class WholeAnswers(Installation here)
         );
         Assert.Contains("44 sites", held.GetProperty("error").GetString());
 
-        // More of them than that person saw are not let go by what was said.
+        // The confirmation does not cover more sites than the person saw.
         there = 2;
         await bell.Post("/api/sources/Slipway/gone", new { }, System.Net.HttpStatusCode.Accepted);
         await Installation.Until(
@@ -63,15 +64,18 @@ public class WholeAnswers(Installation here)
         );
         Assert.Equal(2, await Standing(server));
         Assert.Equal(
-            "source.gone",
-            (await bell.Get("/api/journal?deed=source.gone")).GetProperty("entries")[0].GetProperty("deed").GetString()
+            "source.missing-confirmed",
+            (await bell.Get("/api/journal?action=source.missing-confirmed"))
+                .GetProperty("entries")[0]
+                .GetProperty("action")
+                .GetString()
         );
         await bell.Post("/api/sources/Slipway/gone", new { }, System.Net.HttpStatusCode.Conflict);
         await here.Leave(server);
     }
 
     [Fact]
-    public async Task A_body_that_never_ends_is_given_up_and_said()
+    public async Task A_response_body_that_never_ends_is_abandoned_with_a_message()
     {
         var hangs = false;
         var (server, bell) = await here.Against(app =>
@@ -94,15 +98,15 @@ public class WholeAnswers(Installation here)
         });
         hangs = true;
         var source = await Read(server, bell);
-        Assert.Contains("to its end within 20 seconds", source.GetProperty("error").GetString());
+        Assert.Contains("within 20 seconds", source.GetProperty("error").GetString());
         Assert.Equal(Sites, await Standing(server));
         await here.Leave(server);
     }
 
     [Fact]
-    public async Task One_site_that_the_database_cannot_hold_is_named_and_all_others_are_taken_in()
+    public async Task One_site_that_the_database_cannot_hold_is_named_and_all_others_are_stored()
     {
-        // A thousand letters of four bytes, none like the other: longer than a key of an index can be.
+        // A thousand different characters of four bytes: longer than a key of an index can be.
         var key = string.Concat(Enumerable.Range(0x20000, 1000).Select(char.ConvertFromUtf32));
         var page = JsonSerializer.Serialize(
             new { items = new[] { Site("s1"), Site("s2", "a\0b\ud800"), Site(key), Site("s4") }, total = 4 }
@@ -110,7 +114,7 @@ public class WholeAnswers(Installation here)
         var (server, bell) = await here.Against(app => Host(app, () => page));
         var source = await Source(bell);
         Assert.Equal(3, await Standing(server));
-        Assert.Contains("cannot be taken in", Assert.Single(source.GetProperty("refused").EnumerateArray()).GetString());
+        Assert.Contains("cannot be imported", Assert.Single(source.GetProperty("refused").EnumerateArray()).GetString());
         await here.Leave(server);
     }
 
@@ -144,14 +148,14 @@ public class WholeAnswers(Installation here)
 
     private static async Task<JsonElement> Read(WebApplication server, Caller bell)
     {
-        await server.Services.GetRequiredService<SourceReader>().Read("Slipway", CancellationToken.None);
+        await server.Services.GetRequiredService<SourceSync>().Read("Slipway", CancellationToken.None);
         return await Source(bell);
     }
 
     private static async Task<JsonElement> Source(Caller bell) => (await bell.Get("/api/sources")).EnumerateArray().Single();
 
     private static async Task<int> Standing(WebApplication server) =>
-        (await server.Services.GetRequiredService<Database>().Read(connection => connection.Sites(new Sight.Everything()))).Count(
-            site => !site.Vanished
+        (await server.Services.GetRequiredService<Database>().Read(connection => connection.Sites(new Scope.Everything()))).Count(
+            site => !site.NoLongerReported
         );
 }

@@ -1,154 +1,156 @@
 import { expect, isAccessible, signIn, test, visit } from "./harbour";
-import { linkIn, mailTo } from "./letters";
+import { linkIn, mailTo } from "./mails";
 
-test("an owner deletes the wrong site; the administrator hears of it, brings it back, and it came back as it went", async ({
+test("an owner deletes the wrong site; the administrator is told, restores it, and it is exactly as before", async ({
   page,
   browser,
 }) => {
-  await signIn(page, "i.vane", "/yours");
+  await signIn(page, "i.vane", "/your-sites");
   await isAccessible(page);
   const site = page.getByRole("listitem").filter({ hasText: "slipway.example/licensing-news" });
-  await site.getByRole("link", { name: "Put away …" }).click();
-  await expect(page.getByText("Is it the right one?")).toBeVisible();
+  await site.getByRole("link", { name: "Move to the attic …" }).click();
+  await expect(page.getByText("Is this the right site?")).toBeVisible();
   await expect(page.getByText(/Licensing news \(slipway.example\/licensing-notes\)/)).toBeVisible();
-  await expect(page.getByText(/It can be brought back through .* because Slipway clears its bin then/)).toBeVisible();
+  await expect(page.getByText(/It can be restored until the end of .* when Slipway empties its bin/)).toBeVisible();
   await isAccessible(page);
-  const put = page.getByRole("button", { name: "Put it away in an hour" });
-  await expect(put).toBeDisabled();
+  const move = page.getByRole("button", { name: "Move it to the attic in an hour" });
+  await expect(move).toBeDisabled();
   await page.getByLabel("The site's name").fill("Licensing news (copy)");
-  await put.click();
-  await expect(page.getByText(/unless it is stopped/)).toBeVisible();
+  await move.click();
+  await expect(page.getByText(/unless somebody stops it/)).toBeVisible();
 
-  // Second thoughts, through the mail; then it is done all the same.
-  const mail = await mailTo("i.vane", /You are putting away Licensing news/);
+  // The owner stops it through the mail, and then does it after all.
+  const mail = await mailTo("i.vane", /You are moving Licensing news/);
   await page.goto(linkIn(mail, /stop it/));
-  await page.getByRole("button", { name: "Go on" }).click();
-  await page.getByRole("button", { name: "Stop it: leave the site in use" }).click();
-  await expect(site.getByRole("link", { name: "Put away …" })).toBeVisible();
-  await site.getByRole("link", { name: "Put away …" }).click();
+  await page.getByRole("button", { name: "Continue" }).click();
+  await page.getByRole("button", { name: "Stop the move to the attic" }).click();
+  await expect(site.getByRole("link", { name: "Move to the attic …" })).toBeVisible();
+  await site.getByRole("link", { name: "Move to the attic …" }).click();
   await page.getByLabel("The site's name").fill("Licensing news (copy)");
-  await page.getByLabel("Reason (if you like)").fill("not needed");
-  await put.click();
-  await expect(page.getByText(/unless it is stopped/)).toBeVisible();
+  await page.getByLabel("Reason (optional)").fill("not needed");
+  await move.click();
+  await expect(page.getByText(/unless somebody stops it/)).toBeVisible();
 
   // An hour passes.
   const bell = await (await browser.newContext()).newPage();
   await signIn(bell, "n.bell", "/demo-clock");
   await bell.getByRole("button", { name: "one hour" }).click();
   await expect(bell.getByText(/fell due/)).toBeVisible();
-  await page.goto("/yours");
-  const away = page.getByRole("region", { name: "In the attic" });
-  await expect(away).toContainText("slipway.example/licensing-news");
-  await expect(away.getByRole("listitem").filter({ hasText: "licensing-news" })).toContainText("in the attic");
+  await page.goto("/your-sites");
+  const inAttic = page.getByRole("region", { name: "In the attic" });
+  await expect(inAttic).toContainText("slipway.example/licensing-news");
+  await expect(inAttic.getByRole("listitem").filter({ hasText: "licensing-news" })).toContainText("in the attic");
 
-  // Those who could read it find a kind page, everybody else nothing.
+  // Those who could view it find a page that explains, everybody else nothing.
   expect(await visit("licensing-news", "r.quist@merrowby.example")).toBe(410);
   expect(await visit("licensing-news")).toBe(404);
 
-  // The administrator hears of it on the desk and, next morning, by mail.
+  // The administrator sees it on the desk and, next morning, gets a mail.
   await bell.getByRole("link", { name: "Desk" }).click();
-  const heard = bell.getByRole("listitem").filter({ hasText: "Licensing news (copy)" });
-  await expect(heard).toContainText("Idris Vane put away Licensing news (copy)");
-  await heard.getByRole("link", { name: "Look, bring back" }).click();
-  const margin = bell.getByRole("complementary", { name: "Margin" });
-  await expect(margin).toContainText("Idris Vane, its owner, put it away");
-  await expect(margin).toContainText("It comes back as it went.");
+  const moved = bell.getByRole("listitem").filter({ hasText: "Licensing news (copy)" });
+  await expect(moved).toContainText("Idris Vane moved Licensing news (copy)");
+  await moved.getByRole("link", { name: "Review and restore" }).click();
+  const margin = bell.getByRole("complementary", { name: "Details" });
+  await expect(margin).toContainText("Idris Vane, its owner, moved it to the attic");
+  await expect(margin).toContainText("It is restored as it was.");
   await isAccessible(bell);
-  await margin.getByRole("button", { name: "Bring it back" }).click();
-  await expect(margin).toContainText("It came back exactly as it went");
+  await margin.getByRole("button", { name: "Restore it" }).click();
+  await expect(margin).toContainText("It is exactly as it was before");
   expect(await visit("licensing-news", "r.quist@merrowby.example")).toBe(200);
   await bell.goto("/demo-clock");
   await bell.getByRole("button", { name: "a day", exact: true }).click();
-  await mailTo("n.bell", /Licensing news \(copy\) is put away/);
+  await mailTo("n.bell", /moved Licensing news \(copy\) to the attic/);
   await bell.context().close();
 });
 
-test("a site whose owner has left comes back with a new one, and no wider than is allowed now", async ({ page }) => {
+test("a site whose owner has left is restored with a new owner, and with no more access than policy allows now", async ({
+  page,
+}) => {
   expect(await visit("ladder-photos")).toBe(410);
   await signIn(page, "n.bell", "/attic");
   await page.getByRole("row", { name: /Pilot ladder photos/ }).click();
-  const margin = page.getByRole("complementary", { name: "Margin" });
-  await expect(margin).toContainText("No fit owner is left");
-  await expect(margin.getByRole("button", { name: "Bring it back" })).toBeDisabled();
-  await margin.getByLabel("Somebody else").fill("r.quist@");
+  const margin = page.getByRole("complementary", { name: "Details" });
+  await expect(margin).toContainText("The site has no active owner. Choose a new owner first.");
+  await expect(margin.getByRole("button", { name: "Restore it" })).toBeDisabled();
+  await margin.getByLabel("Another person").fill("r.quist@");
   await margin.getByRole("radio", { name: /Renata Quist/ }).check();
-  await expect(margin).toContainText("It comes back no wider than is allowed now:");
-  await expect(margin).toContainText("Passers-by: view becomes nothing");
+  await expect(margin).toContainText("It is restored with no more access than policy allows now:");
+  await expect(margin).toContainText("Anonymous visitors: view becomes nothing");
   await expect(margin).toContainText("Petra Lund: own becomes nothing");
   await isAccessible(page);
-  await margin.getByRole("button", { name: "Bring it back" }).click();
-  await expect(margin).toContainText("It came back as it went, but for what was meant");
+  await margin.getByRole("button", { name: "Restore it" }).click();
+  await expect(margin).toContainText("It is as it was before, except for the intended changes");
   expect(await visit("ladder-photos")).toBe(404);
   expect(await visit("ladder-photos", "r.quist@merrowby.example")).toBe(200);
 });
 
-test("an address that is held by now is chosen anew, from free ones", async ({ page }) => {
+test("a site whose address is taken by now is restored at a free one", async ({ page }) => {
   await signIn(page, "t.aske", "/attic");
   await page.getByRole("row", { name: /Tug crew rota \(old\)/ }).click();
-  const margin = page.getByRole("complementary", { name: "Margin" });
-  await expect(margin.getByRole("button", { name: "Bring it back" })).toBeDisabled();
-  await margin.getByLabel(/Its address is held/).selectOption("slipway.example/tug-crew-rota-tug");
-  await margin.getByRole("button", { name: "Bring it back" }).click();
+  const margin = page.getByRole("complementary", { name: "Details" });
+  await expect(margin.getByRole("button", { name: "Restore it" })).toBeDisabled();
+  await margin.getByLabel(/Another site uses its address/).selectOption("slipway.example/tug-crew-rota-tug");
+  await margin.getByRole("button", { name: "Restore it" }).click();
   await expect(margin).toContainText(
-    "address: slipway.example/tug-crew-rota before, slipway.example/tug-crew-rota-tug now (meant)",
+    "address: slipway.example/tug-crew-rota before, slipway.example/tug-crew-rota-tug now (intended)",
   );
   expect(await visit("tug-crew-rota-tug", "k.brandt@merrowby.example")).toBe(200);
 });
 
-test("what reaches the whole organisation takes two people, what blocks stands in order, a hold keeps a site", async ({
+test("a site of the whole organisation takes two people to move, blockers are listed in order, a hold keeps a site", async ({
   page,
   browser,
 }) => {
   await signIn(page, "n.bell", "/?filter=name%20eq%20%22Cruise%20arrivals%22");
-  const margin = page.getByRole("complementary", { name: "Margin" });
-  await margin.getByRole("link", { name: "Put away …" }).click();
+  const margin = page.getByRole("complementary", { name: "Details" });
+  await margin.getByRole("link", { name: "Move to the attic …" }).click();
   await expect(page.getByText(/The web domain arrivals.merrowby.example shows this site/)).toBeVisible();
 
   await page.goto("/?filter=name%20eq%20%22VTS%20shift%20handbook%22");
-  await margin.getByRole("link", { name: "Put away …" }).click();
-  await expect(page.getByText(/Buoy tender diary is a child of this site/)).toBeVisible();
+  await margin.getByRole("link", { name: "Move to the attic …" }).click();
+  await expect(page.getByText(/Buoy tender diary is below this site/)).toBeVisible();
 
-  // A hold forbids it; released, it can go, with a second person.
+  // A hold blocks it. Once the hold is released, it can be moved, with a second person.
   await page.goto("/?filter=name%20eq%20%22Buoy%20tender%20diary%22");
-  await margin.getByRole("link", { name: "Put away …" }).click();
+  await margin.getByRole("link", { name: "Move to the attic …" }).click();
   await page.getByRole("button", { name: "Hold …" }).click();
-  await page.getByLabel("Why it must not be cleared").fill("Inquiry 14");
-  await expect(page.getByText("While it holds, the site cannot be put away.")).toBeVisible();
+  await page.getByLabel("Reason why it must not be erased").fill("Inquiry 14");
+  await expect(page.getByText("Until the hold ends, the site cannot be moved to the attic.")).toBeVisible();
   await isAccessible(page);
   await page.getByRole("button", { name: "Place the hold" }).click();
-  await expect(page.getByText(/A hold forbids it: Inquiry 14/)).toBeVisible();
+  await expect(page.getByText(/A hold blocks it: Inquiry 14/)).toBeVisible();
   await page.getByRole("button", { name: "Release it …" }).click();
-  await page.getByLabel("Why it is released").fill("The inquiry is closed");
+  await page.getByLabel("Reason for the release").fill("The inquiry is closed");
   await page.getByRole("button", { name: "Release the hold" }).click();
-  await expect(page.getByText("It takes two people")).toBeVisible();
+  await expect(page.getByRole("heading", { name: "A second person has to agree" })).toBeVisible();
   await page.getByLabel("The site's name").fill("Buoy tender diary");
   await page.getByRole("button", { name: "Ask a second person" }).click();
-  await expect(page.getByText("You asked for it yourself")).toBeVisible();
+  await expect(page.getByText("You made this request")).toBeVisible();
 
   const aske = await (await browser.newContext()).newPage();
   await signIn(aske, "t.aske", "/desk");
   await aske
     .getByRole("listitem")
     .filter({ hasText: "Buoy tender diary" })
-    .getByRole("link", { name: "Look and answer" })
+    .getByRole("link", { name: "Review and answer" })
     .click();
-  await aske.getByRole("button", { name: "Agree: do it" }).click();
+  await aske.getByRole("button", { name: "Agree and carry it out" }).click();
   await expect(aske.getByText("A second person agreed; it is done.")).toBeVisible();
   await aske.goto("/attic");
   await expect(aske.getByRole("row", { name: /Buoy tender diary/ })).toBeVisible();
   await aske.context().close();
 });
 
-test("owners work on a phone: their sites, an offer, the way back", async ({ page }) => {
+test("owners work on a phone: their sites, an offer, and restoring", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
-  await signIn(page, "i.vane", "/yours");
+  await signIn(page, "i.vane", "/your-sites");
   await isAccessible(page);
   const wide = await page.evaluate(() => document.documentElement.scrollWidth);
   expect(wide).toBeLessThanOrEqual(390);
   await page
-    .getByText(/in the attic; can be brought back for/)
+    .getByText(/in the attic; can be restored for/)
     .first()
     .click();
-  await expect(page.getByRole("button", { name: "Bring it back" }).first()).toBeVisible();
+  await expect(page.getByRole("button", { name: "Restore it" }).first()).toBeVisible();
   await isAccessible(page);
 });

@@ -4,7 +4,7 @@ import { expect, test as base, type Page } from "@playwright/test";
 const slipway = process.env.ATTIC_SLIPWAY_URL ?? "";
 export const front = process.env.ATTIC_FRONT_URL ?? "";
 
-/** A page that fails the test on any violation of the content policy and on any error of the application. */
+/** A page that fails the test on a violation of the content policy or an error of the application. */
 export const test = base.extend<{ page: Page }>({
   page: async ({ page }, use) => {
     const faults: string[] = [];
@@ -39,7 +39,7 @@ export async function isAccessible(page: Page) {
   ).toEqual([]);
 }
 
-/** What a visitor gets at the front, signed in as somebody or not. */
+/** The status a visitor gets from the site itself, with an account or without. */
 export async function visit(slug: string, mail?: string): Promise<number> {
   const headers = mail
     ? {
@@ -63,15 +63,15 @@ export async function slipwayFaults(query: string) {
   await fetch(`${slipway}/hands/faults?${query}`, { method: "POST" });
 }
 
-/** The register shows all there is; how many that is, other tests have changed. */
+/** The register shows every site; other tests change how many there are. */
 export const allSites = /^(\d+) of \1 sites/;
 
-/** The line with the bookmark. */
+/** The current line of the register. */
 export const hereIn = (page: Page) => page.locator('[role="row"][aria-current="true"]');
 
-/** Asks for a read of Slipway on the page, as an administrator does. */
+/** Starts a sync of Slipway on the page, as an administrator does. */
 export async function readSlipway(page: Page) {
   await page.getByRole("button", { name: /\d+ sites/ }).click();
-  await page.getByRole("listitem").filter({ hasText: "Slipway" }).getByRole("button", { name: "Read now" }).click();
+  await page.getByRole("listitem").filter({ hasText: "Slipway" }).getByRole("button", { name: "Sync now" }).click();
   await page.keyboard.press("Escape");
 }

@@ -1,13 +1,13 @@
 import { expect, isAccessible, signIn, test } from "./harbour";
 
-test("a report is read on a page, on paper and as a file, and a day that is over is told from the journal", async ({
+test("a report can be viewed, printed and exported, and for a past day it is computed from the journal", async ({
   page,
 }) => {
   await signIn(page, "n.bell", "/reports");
   await isAccessible(page);
-  await page.getByRole("link", { name: "Who gets in from outside" }).click();
+  await page.getByRole("link", { name: "Access from outside" }).click();
   const table = page.getByRole("table");
-  await expect(table).toContainText("Passers-by");
+  await expect(table).toContainText("Anonymous visitors");
   await isAccessible(page);
 
   // On paper there is the report and nothing to press.
@@ -19,7 +19,7 @@ test("a report is read on a page, on paper and as a file, and a day that is over
   await page.emulateMedia({ media: "screen" });
 
   const rows = (await table.getByRole("row").count()) - 1;
-  await page.getByRole("button", { name: "As a file" }).click();
+  await page.getByRole("button", { name: "Export" }).click();
   const download = page.waitForEvent("download");
   await page.getByRole("link", { name: /^JSON Lines/ }).click();
   const stream = await (await download).createReadStream();
@@ -31,5 +31,5 @@ test("a report is read on a page, on paper and as a file, and a day that is over
   await expect(table).toContainText("Slipway");
   await page.getByLabel("Day").fill("2020-01-01");
   await expect(page).toHaveURL(/on=/);
-  await expect(page.getByText("There is nothing to show", { exact: false })).toBeVisible();
+  await expect(page.getByText("The report is empty", { exact: false })).toBeVisible();
 });

@@ -1,13 +1,13 @@
 import { expect, isAccessible, signIn, test } from "./harbour";
 
-test("a wrong password is said where it was typed, and what was typed stays", async ({ page }) => {
+test("a wrong password is reported beside the field, and what was typed stays", async ({ page }) => {
   await page.goto("/journal");
   await expect(page.getByRole("heading", { name: "Sign in" })).toBeVisible();
   await isAccessible(page);
   await page.getByLabel("Mail address").fill("h.nair@merrowby.example");
   await page.getByLabel("Password").fill("wrong");
   await page.getByRole("button", { name: "Sign in" }).click();
-  await expect(page.getByRole("alert")).toHaveText("The mail address and the password do not go together.");
+  await expect(page.getByRole("alert")).toHaveText("The mail address or the password is wrong.");
   await expect(page.getByLabel("Mail address")).toHaveValue("h.nair@merrowby.example");
 
   // After the right one, one is where one wanted to go.
@@ -16,12 +16,12 @@ test("a wrong password is said where it was typed, and what was typed stays", as
   await expect(page.getByRole("heading", { name: "Journal" })).toBeVisible();
 });
 
-test("a session that is ended elsewhere is over here", async ({ page, browser }) => {
+test("a session that is ended elsewhere has ended here", async ({ page, browser }) => {
   await signIn(page, "g.sollis");
   const other = await (await browser.newContext()).newPage();
   await signIn(other, "g.sollis");
   await other.getByRole("button", { name: /^Account:/ }).click();
-  const ends = other.getByRole("button", { name: "End it" });
+  const ends = other.getByRole("button", { name: "End the session" });
   await expect(ends.first()).toBeVisible();
   for (let left = await ends.count(); left > 0; left--) {
     await ends.first().click();
@@ -33,7 +33,7 @@ test("a session that is ended elsewhere is over here", async ({ page, browser })
   await other.context().close();
 });
 
-test("the dark set is as accessible as the light one", async ({ page }) => {
+test("the dark colours are as accessible as the light ones", async ({ page }) => {
   await page.emulateMedia({ colorScheme: "dark" });
   await signIn(page, "n.bell");
   await isAccessible(page);

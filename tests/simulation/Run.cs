@@ -1,27 +1,27 @@
+using AtticLedger.Core.Access;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
-using AtticLedger.Core.Deeds;
-using AtticLedger.Core.Doors;
-using AtticLedger.Core.FirstWeek;
+using AtticLedger.Core.Classification;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
-using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Core.Tests.Deeds;
+using AtticLedger.Core.Tests.Actions;
 using AtticLedger.Hosts;
 using AtticLedger.StandIns;
-using static AtticLedger.Simulation.Tests.SmallHouse;
+using static AtticLedger.Simulation.Tests.SmallOrganisation;
 
 namespace AtticLedger.Simulation.Tests;
 
 public sealed partial class Simulation
 {
-    /// <summary>One run of one seed.</summary>
+    /// <summary>One run with one seed.</summary>
     private sealed class Run(SimulatedHost at, int seed, Tally had)
     {
         private readonly Random chance = new(seed);
         private readonly string key = $"sim{seed}";
-        private readonly Dictionary<OrderId, (Decision.Plan Plan, DeedFacts Facts)> predictions = [];
+        private readonly Dictionary<ChangeId, (Decision.Plan Plan, ActionFacts Facts)> predictions = [];
         private const string List = "Yard list";
         private SmallWorld world = null!;
         private string listed = "YRD";
@@ -48,7 +48,10 @@ public sealed partial class Simulation
                 People = Staffed,
                 Groups = [Keepers],
                 Units = [new Unit(new UnitCode("PIL"), "Pilotage", null)],
-                House = Limited with { Hosts = new Dictionary<string, HostHabits> { [at.Host.Name] = at.Host.Habits } },
+                Organisation = Limited with
+                {
+                    Hosts = new Dictionary<string, HostCapabilities> { [at.Host.Name] = at.Host.Capabilities },
+                },
                 Rules = Judging,
                 Site = (await at.Read(key, Start)) with { Id = new SiteId(1) },
             };
@@ -62,11 +65,11 @@ public sealed partial class Simulation
 
         public async Task End()
         {
-            // The faults end; what is open is worked off, and a last read sees it.
+            // The faults end, open work completes, and a last sync reports it.
             at.Faults = Faults.None;
-            for (var patience = 0; world.OpenOrders.Any(); patience++)
+            for (var patience = 0; world.OpenHostChanges.Any(); patience++)
             {
-                Assert.True(patience < 500, "The lane does not come to an end.");
+                Assert.True(patience < 500, "The change queue does not come to an end.");
                 world = world.Pass(TimeSpan.FromSeconds(31));
                 await Work(mayBeKilled: false);
             }
@@ -88,7 +91,10 @@ public sealed partial class Simulation
                             Inside = chance.Next(6) == 0 ? InsideLimit.Named : InsideLimit.Staff,
                         }
                     );
-                    Do((facts, id) => NarrowReach.Decide(facts, new NarrowWish(target, null), new OrderId(id), new Doer(Bell)));
+                    Do(
+                        (facts, id) =>
+                            RestrictReach.Decide(facts, new RestrictRequest(target, null), new ChangeId(id), new Actor(Bell))
+                    );
                     return Task.CompletedTask;
                 case 1:
                     Undo();
@@ -100,26 +106,26 @@ public sealed partial class Simulation
                     Offer();
                     return Task.CompletedTask;
                 case 4:
-                    Countersign();
+                    Accept();
                     return Task.CompletedTask;
                 case 5:
                     Do(
                         (facts, id) =>
-                            PutAway.Decide(
+                            MoveToAttic.Decide(
                                 facts,
-                                new PutAwayWish(null, facts.Site.Title),
-                                new OrderId(id),
-                                new Doer(Aske, Capacity.Administrator, Bell)
+                                new MoveToAtticRequest(null, facts.Site.Title),
+                                new ChangeId(id),
+                                new Actor(Aske, Capacity.Administrator, Bell)
                             )
                     );
                     return Task.CompletedTask;
                 case 6 or 7:
-                    Do((facts, id) => BringBack.Decide(facts, new BringBackWish(null), new OrderId(id), new Doer(Aske)));
+                    Do((facts, id) => Restore.Decide(facts, new RestoreRequest(null), new ChangeId(id), new Actor(Aske)));
                     return Task.CompletedTask;
                 case 8 or 9:
                     return Read();
                 case 10:
-                    Hear();
+                    Apply();
                     return Task.CompletedTask;
                 case 11:
                     DecideUnit();
@@ -129,7 +135,7 @@ public sealed partial class Simulation
             }
         }
 
-        private void Do(Func<DeedFacts, Guid, Decision> decide)
+        private void Do(Func<ActionFacts, Guid, Decision> decide)
         {
             var facts = world.Facts();
             if (decide(facts, Id()) is not Decision.Plan plan)
@@ -137,11 +143,11 @@ public sealed partial class Simulation
                 return;
             }
 
-            // The preview and the deed run the same code, so on the same facts they say the same.
+            // The preview and the action run the same code, so the same facts give the same plan.
             Assert.Equal(plan.Fingerprint, Assert.IsType<Decision.Plan>(decide(facts, Guid.Empty)).Fingerprint);
-            if (plan.Orders.Count > 0)
+            if (plan.HostChanges.Count > 0)
             {
-                predictions[plan.Orders[^1].Id] = (plan, facts);
+                predictions[plan.HostChanges[^1].Id] = (plan, facts);
             }
 
             world = world.Commit(plan);
@@ -150,8 +156,8 @@ public sealed partial class Simulation
         private void Undo()
         {
             if (
-                world.Orders.Values.OrderBy(order => order.Place).LastOrDefault() is { } done
-                && UndoOrder.Decide(world.Facts(), done, new OrderId(Id()), new Doer(Bell), null) is Decision.Plan plan
+                world.HostChanges.Values.OrderBy(hostChange => hostChange.Place).LastOrDefault() is { } done
+                && UndoHostChange.Decide(world.Facts(), done, new ChangeId(Id()), new Actor(Bell), null) is Decision.Plan plan
             )
             {
                 had.Undone++;
@@ -167,35 +173,35 @@ public sealed partial class Simulation
                 (facts, id) =>
                     HandOver.Offer(
                         facts,
-                        new OfferWish(to, holder, GiverAfter.Leaves, null),
+                        new OfferRequest(to, holder, CurrentOwnerAfter.Leaves, null),
                         new OfferId(id),
-                        new Doer(holder, Capacity.Owner)
+                        new Actor(holder, Capacity.Owner)
                     )
             );
         }
 
-        private void Countersign()
+        private void Accept()
         {
             if (world.Offers.Values.FirstOrDefault(offer => offer.State == OfferState.Offered) is { } offer)
             {
-                Do((facts, id) => HandOver.Countersign(facts, offer, new OrderId(id), new Doer(offer.To, Capacity.Owner)));
+                Do((facts, id) => HandOver.Accept(facts, offer, new ChangeId(id), new Actor(offer.To, Capacity.Owner)));
             }
         }
 
-        /// <summary>A list kept by hand says of the site what it says, week after week; now and then something else.</summary>
-        private void Hear()
+        /// <summary>A manual list reports the same about the site week after week, and sometimes something else.</summary>
+        private void Apply()
         {
             listed = chance.Next(4) == 0 ? new[] { "PIL", "YRD" }[chance.Next(2)] : listed;
-            var heard = Intake.Hear(
+            var heard = Intake.Apply(
                 world.Site,
                 List,
-                new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Core.Terms.Known.Of(listed) },
+                new Dictionary<ClaimedFact, Known<string>> { [ClaimedFact.Unit] = Core.Terms.Known.Of(listed) },
                 world.Now
             );
-            var again = Intake.Hear(
+            var again = Intake.Apply(
                 heard.Site,
                 List,
-                new Dictionary<SaidFact, Known<string>> { [SaidFact.Unit] = Core.Terms.Known.Of(listed) },
+                new Dictionary<ClaimedFact, Known<string>> { [ClaimedFact.Unit] = Core.Terms.Known.Of(listed) },
                 world.Now.AddDays(1)
             );
             Assert.False(again.IsNews, "The same said twice is no news.");
@@ -207,9 +213,9 @@ public sealed partial class Simulation
         {
             decided = chance.Next(3) == 0 ? null : new[] { "PIL", "YRD" }[chance.Next(2)];
             if (
-                Say.Decide(
+                SetFact.Decide(
                     world.Site,
-                    SaidFact.Unit,
+                    ClaimedFact.Unit,
                     decided is null ? Known<string>.Unknown : Core.Terms.Known.Of(decided),
                     Bell,
                     null,
@@ -228,10 +234,11 @@ public sealed partial class Simulation
             at.ChangeThere(key, chance);
         }
 
-        /// <summary>One pass of a worker: look, take, ask, answer. It may be killed between any two of them; its lease then runs out.</summary>
+        /// <summary>One pass of a worker: find, claim, send, record the answer. It may be killed between any two; then its lease
+        /// expires.</summary>
         private async Task Work(bool mayBeKilled)
         {
-            if (Lane.Next(world.Orders.Values, world.Now) is not { } next)
+            if (ChangeQueue.Next(world.HostChanges.Values, world.Now) is not { } next)
             {
                 return;
             }
@@ -242,27 +249,27 @@ public sealed partial class Simulation
                 return;
             }
 
-            var taken = Lane.Take(next, "worker", world.Now);
-            world = world.Put(taken).Write([new Draft("order.sent", "house", "site:1")]);
+            var taken = ChangeQueue.Take(next, "worker", world.Now);
+            world = world.Put(taken).Write([new Draft("change.sent", "product", "site:1")]);
             if (mayBeKilled && Killed(taken))
             {
                 return;
             }
 
-            // An earlier try may have had its effect, and somebody may have changed it back: then this one has none.
+            // An earlier attempt may have had its effect and somebody may have reversed it; then this one has none.
             var hadEffect = at.HadEffect(taken);
             var before = (await at.Host.ReadSite(key, default))!;
-            var reply = await at.Host.Bring(taken, key, () => Task.FromResult(SmallHouse.Known), world.Now, default);
+            var reply = await at.Host.Bring(taken, key, () => Task.FromResult(SmallOrganisation.Known), world.Now, default);
             had.Lost += reply is HostReply.Lost ? 1 : 0;
             if (mayBeKilled && Killed(taken))
             {
                 return;
             }
 
-            world = world.Answered(taken, SmallHouse.Known.Answer(reply, world.Site.Expected.Or([])));
+            world = world.Answered(taken, SmallOrganisation.Known.Answer(reply, world.Site.Expected.Or([])));
             if (reply is HostReply.Refused)
             {
-                // It may have had half its effect in an earlier try: the site is read back, as the lanes do.
+                // An earlier attempt may have had half its effect: the site is read first, as the change queues do.
                 await Read();
             }
 
@@ -272,12 +279,12 @@ public sealed partial class Simulation
             }
         }
 
-        /// <summary>Where the host stood as the facts said when the plan was made, the outcome is what was predicted.</summary>
-        private void CheckPrediction(Order order, HostSite before)
+        /// <summary>If the host agreed with the facts when the plan was made, the outcome is the predicted one.</summary>
+        private void CheckPrediction(HostChange hostChange, HostSite before)
         {
             if (
-                !predictions.TryGetValue(order.Id, out var made)
-                || !SmallHouse
+                !predictions.TryGetValue(hostChange.Id, out var made)
+                || !SmallOrganisation
                     .Known.Site(at.Host.Name, before, world.Now)
                     .Sharing.Or(null!)
                     .Grants.SequenceEqual(made.Facts.Site.Expected.Or([]))
@@ -286,19 +293,19 @@ public sealed partial class Simulation
                 return;
             }
 
-            // What lies in the bin lets nobody in, before or after.
-            SiteLine Line(SiteFacts site) =>
+            // A site in the bin gives nobody access, before or after.
+            ComputedSite Line(SiteFacts site) =>
                 new(
                     site with
                     {
                         UnderWay = [],
                         Sharing =
-                            site.Existence == Existence.Here
+                            site.Existence == Existence.InUse
                                 ? site.Sharing
                                 : site.Sharing.Select(sharing => sharing with { Grants = [] }),
                     },
                     Limited,
-                    made.Facts.Roll
+                    made.Facts.PeopleDirectory
                 );
             var was = Line(made.Facts.Site.WithGrants(made.Facts.Site.Expected.Or([])));
             var now = Line(world.Site);
@@ -308,7 +315,10 @@ public sealed partial class Simulation
             Assert.Equal(effect.Opened, still.Except(broken));
             foreach (var power in Powers.Limited)
             {
-                var change = ReachChange.Between(was.Passage(power).Actual.AtLeast, now.Passage(power).Actual.AtLeast);
+                var change = ReachChange.Between(
+                    was.AccessPath(power).Effective.AtLeast,
+                    now.AccessPath(power).Effective.AtLeast
+                );
                 var predicted = effect.Powers.FirstOrDefault(one => one.Power == power);
                 Assert.Equal(change.Lost.Doors.Doors(), predicted?.Shut ?? []);
                 Assert.Equal(change.Gained.Doors.Doors(), predicted?.Opened ?? []);
@@ -319,7 +329,7 @@ public sealed partial class Simulation
             had.Predicted++;
         }
 
-        private List<RuleId> Broken(SiteLine line) => [.. Judging.Judge(line).Select(finding => finding.Rule.Id)];
+        private List<RuleId> Broken(ComputedSite line) => [.. Judging.Judge(line).Select(finding => finding.Rule.Id)];
 
         private async Task Read()
         {
@@ -329,23 +339,25 @@ public sealed partial class Simulation
         private async Task Check()
         {
             var carried = world
-                .Orders.Values.Where(order => order.State is OrderState.Confirmed or OrderState.Seen or OrderState.Contradicted)
+                .HostChanges.Values.Where(hostChange =>
+                    hostChange.State is ChangeState.Confirmed or ChangeState.Verified or ChangeState.Contradicted
+                )
                 .ToList();
 
-            // Every order that had its effect had it once in the host's own log, and no other order had any.
+            // Every change that took effect is in the host's own log once, and no other change is.
             at.CheckLog(key, carried);
-            Assert.All(world.Orders.Values, order => Assert.False(order.State.IsOpen()));
-            Assert.DoesNotContain(world.Orders.Values, order => order.State == OrderState.Confirmed);
+            Assert.All(world.HostChanges.Values, hostChange => Assert.False(hostChange.State.IsOpen()));
+            Assert.DoesNotContain(world.HostChanges.Values, hostChange => hostChange.State == ChangeState.Confirmed);
 
-            // What we hold is what the host holds: where the site is, and who is let in.
-            var actual = await at.Read(key, world.Now);
-            Assert.Equal(actual.Sharing.Or(null!).Grants, world.Site.Sharing.Or(null!).Grants);
-            Assert.Equal(actual.Existence, world.Site.Existence);
-            Assert.Equal(actual.Existence == Existence.Attic, world.Open is not null);
+            // The register agrees with the host about existence and access.
+            var effective = await at.Read(key, world.Now);
+            Assert.Equal(effective.Sharing.Or(null!).Grants, world.Site.Sharing.Or(null!).Grants);
+            Assert.Equal(effective.Existence, world.Site.Existence);
+            Assert.Equal(effective.Existence == Existence.Attic, world.Open is not null);
 
-            // What was decided here stands, then what the host says, then the list; whoever has said something is still there.
-            var said = actual.Unit.Select(unit => unit.Value);
-            var heard = world.Site.Said.Any(statement => statement.Source == List);
+            // A decision made here applies first, then the host's claim, then the list's; every claim is still stored.
+            var said = effective.Unit.Select(unit => unit.Value);
+            var heard = world.Site.Claims.Any(claim => claim.Source == List);
             Assert.Equal(
                 decided is { } unit ? Core.Terms.Known.Of(unit)
                     : !said.IsUnknown ? said
@@ -354,17 +366,19 @@ public sealed partial class Simulation
                 world.Site.Unit.Select(own => own.Value)
             );
 
-            // No offer hangs on an order that is over, and there was never a moment without exactly one owner.
-            Assert.DoesNotContain(world.Offers.Values, offer => offer.State == OfferState.Switching);
-            Assert.Single(actual.Sharing.Or(null!).Grants, grant => grant.Power == Power.Own);
+            // No offer depends on a completed change, and there was exactly one owner at every moment.
+            Assert.DoesNotContain(world.Offers.Values, offer => offer.State == OfferState.Completing);
+            Assert.Single(effective.Sharing.Or(null!).Grants, grant => grant.Power == Power.Own);
             CheckChain();
             had.Seen += carried.Count;
             had.HandedOver += world.Offers.Values.Count(offer => offer.State == OfferState.HandedOver);
-            had.PutAway += carried.Count(order => order.Purpose == OrderPurpose.PutAway);
-            had.BroughtBack += carried.Count(order => order.Purpose == OrderPurpose.BringBack);
-            had.Clean += world.Stays.Count(stay =>
-                stay.Came is { } came
-                && Comparison.Of(stay.Went, came, stay.Return ?? new Wish([]), grant => grant.Key).All(one => one.Meant)
+            had.MoveToAttic += carried.Count(hostChange => hostChange.Purpose == ChangePurpose.MoveToAttic);
+            had.Restored += carried.Count(hostChange => hostChange.Purpose == ChangePurpose.Restore);
+            had.Clean += world.Stays.Count(atticEntry =>
+                atticEntry.ContentAfter is { } came
+                && Comparison
+                    .Of(atticEntry.ContentBefore, came, atticEntry.Return ?? new WantedState([]), grant => grant.Key)
+                    .All(one => one.Meant)
             );
         }
 
@@ -382,11 +396,11 @@ public sealed partial class Simulation
             Assert.IsType<ChainCheck.Unbroken>(checker.End());
         }
 
-        private bool Killed(Order order)
+        private bool Killed(HostChange hostChange)
         {
             var killed = chance.Next(6) == 0;
             had.Killed += killed ? 1 : 0;
-            had.KilledInSwitch += killed && order.Purpose == OrderPurpose.Key ? 1 : 0;
+            had.KilledWhileCompleting += killed && hostChange.Purpose == ChangePurpose.Owners ? 1 : 0;
             return killed;
         }
 

@@ -1,4 +1,4 @@
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Sites;
 using AtticLedger.Hosts;
 using AtticLedger.StandIns;
@@ -8,7 +8,7 @@ using Microsoft.Extensions.Logging;
 
 namespace AtticLedger.Simulation.Tests;
 
-/// <summary>A stand-in behind its adapter: what a run does there, and what its own log must say in the end.</summary>
+/// <summary>A stand-in behind its adapter: what a run does there, and what its own log has to contain at the end.</summary>
 internal abstract class SimulatedHost : IAsyncDisposable
 {
     private WebApplication app = null!;
@@ -19,16 +19,16 @@ internal abstract class SimulatedHost : IAsyncDisposable
 
     public abstract void Add(string key);
 
-    /// <summary>Somebody changes who is let in, at the host itself.</summary>
+    /// <summary>Somebody changes access at the host itself.</summary>
     public abstract void ChangeThere(string key, Random chance);
 
-    /// <summary>Whether the host knows an order as done.</summary>
-    public abstract bool HadEffect(Order order);
+    /// <summary>True if the host has carried out a change.</summary>
+    public abstract bool HadEffect(HostChange hostChange);
 
-    public abstract void CheckLog(string key, IReadOnlyList<Order> carried);
+    public abstract void CheckLog(string key, IReadOnlyList<HostChange> carried);
 
     public async Task<SiteFacts> Read(string key, DateTimeOffset now) =>
-        SmallHouse.Known.Site(Host.Name, (await Host.ReadSite(key, default))!, now);
+        SmallOrganisation.Known.Site(Host.Name, (await Host.ReadSite(key, default))!, now);
 
     public ValueTask DisposeAsync() => app.DisposeAsync();
 
@@ -46,9 +46,9 @@ internal abstract class SimulatedHost : IAsyncDisposable
         return http;
     }
 
-    /// <summary>The stand-in's clock stands still: days do not matter here.</summary>
+    /// <summary>The stand-in's clock does not move: days do not matter here.</summary>
     protected sealed class StandingClock : TimeProvider
     {
-        public override DateTimeOffset GetUtcNow() => SmallHouse.Start;
+        public override DateTimeOffset GetUtcNow() => SmallOrganisation.Start;
     }
 }

@@ -1,5 +1,5 @@
 using System.Text.Json.Nodes;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Hosts;
 using AtticLedger.StandIns;
 using AtticLedger.StandIns.Lantern;
@@ -11,7 +11,10 @@ internal sealed class SimulatedLantern : SimulatedHost
     private readonly LanternBooks books = new(
         new LanternRecords
         {
-            Seats = SmallHouse.Staffed.ToDictionary(person => person.Mail, person => new LanternSeat(person.Mail, person.Name)),
+            Seats = SmallOrganisation.Staffed.ToDictionary(
+                person => person.Mail,
+                person => new LanternSeat(person.Mail, person.Name)
+            ),
         },
         file: null
     );
@@ -42,18 +45,18 @@ internal sealed class SimulatedLantern : SimulatedHost
                 Host = $"{key}.lantern.example",
                 Name = key,
                 FirstOnline = DateTimeOffset.UnixEpoch,
-                Members = new Dictionary<string, string> { [SmallHouse.Staffed[0].Mail] = "holder" },
+                Members = new Dictionary<string, string> { [SmallOrganisation.Staffed[0].Mail] = "holder" },
                 Pages = 9,
             }
         );
 
     public override void ChangeThere(string key, Random chance) =>
-        books.SetMembers(key, chance.Next(2) == 0, [], SmallHouse.Start);
+        books.SetMembers(key, chance.Next(2) == 0, [], SmallOrganisation.Start);
 
-    // It keeps no keys, so nothing can be known of an order by its log alone.
-    public override bool HadEffect(Order order) => order.Attempts > 1;
+    // It has no idempotency keys, so its log alone does not identify a change.
+    public override bool HadEffect(HostChange hostChange) => hostChange.Attempts > 1;
 
-    public override void CheckLog(string key, IReadOnlyList<Order> carried)
+    public override void CheckLog(string key, IReadOnlyList<HostChange> carried)
     {
         var log = books.Read(records =>
             records.Effects.Where(effect => effect.Site == key).Select(effect => effect.Request).ToList()
@@ -61,9 +64,9 @@ internal sealed class SimulatedLantern : SimulatedHost
         Assert.DoesNotContain("delete", log);
 
         // Suspended and resumed in turn: no order was repeated. One that the host refused in the end, because somebody
-        // changed who is let in meanwhile, may have had half its effect; a read has seen that.
+        // changed access meanwhile, may have had half its effect; a read has seen that.
         var turns = log.Where(request => request is "suspend" or "resume").ToList();
         Assert.All(turns.Index(), turn => Assert.Equal(turn.Index % 2 == 0 ? "suspend" : "resume", turn.Item));
-        Assert.True(turns.Count >= carried.Count(order => order.Wish.Existence is not null));
+        Assert.True(turns.Count >= carried.Count(hostChange => hostChange.WantedState.Existence is not null));
     }
 }

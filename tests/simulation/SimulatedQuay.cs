@@ -1,5 +1,5 @@
 using System.Text.Json.Nodes;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Hosts;
 using AtticLedger.StandIns;
 using AtticLedger.StandIns.Quay;
@@ -14,7 +14,12 @@ internal sealed class SimulatedQuay : SimulatedHost
         {
             Circles =
             {
-                ["keepers"] = new QuayCircle("keepers", "Keepers", [SmallHouse.Staffed[0].Mail, SmallHouse.Staffed[1].Mail], []),
+                ["keepers"] = new QuayCircle(
+                    "keepers",
+                    "Keepers",
+                    [SmallOrganisation.Staffed[0].Mail, SmallOrganisation.Staffed[1].Mail],
+                    []
+                ),
             },
         },
         file: null
@@ -56,11 +61,11 @@ internal sealed class SimulatedQuay : SimulatedHost
             new JsonObject { [chance.Next(2) == 0 ? "house" : "department:PIL"] = Mays[chance.Next(Mays.Length)] }
         );
 
-    public override bool HadEffect(Order order) => books.WasDone(order.Id.ToString());
+    public override bool HadEffect(HostChange hostChange) => books.WasDone(hostChange.Id.ToString());
 
-    public override void CheckLog(string key, IReadOnlyList<Order> carried) =>
+    public override void CheckLog(string key, IReadOnlyList<HostChange> carried) =>
         Assert.Equal(
-            carried.Select(order => order.Id.ToString()).Order(),
+            carried.Select(hostChange => hostChange.Id.ToString()).Order(),
             books.Read(records =>
                 records
                     .Effects.Where(effect => effect.Site == key && effect.Key.Length > 0)
@@ -70,10 +75,10 @@ internal sealed class SimulatedQuay : SimulatedHost
             )
         );
 
-    /// <summary>Whenever somebody looks, the lists have caught up.</summary>
+    /// <summary>The lists are always current here.</summary>
     private sealed class HurryingClock : TimeProvider
     {
-        private DateTimeOffset now = SmallHouse.Start;
+        private DateTimeOffset now = SmallOrganisation.Start;
 
         public override DateTimeOffset GetUtcNow() => now += QuayBooks.ListLag;
     }

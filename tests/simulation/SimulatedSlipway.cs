@@ -1,6 +1,6 @@
 using System.Globalization;
 using System.Text.Json.Nodes;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Hosts;
 using AtticLedger.StandIns;
 using AtticLedger.StandIns.Slipway;
@@ -14,7 +14,7 @@ internal sealed class SimulatedSlipway : SimulatedHost
         new SlipwayRecords
         {
             Workspace = new SlipwayWorkspace("Simulated", "world", false, ""),
-            People = SmallHouse.Staffed.ToDictionary(
+            People = SmallOrganisation.Staffed.ToDictionary(
                 person => person.Id.Value.ToString(CultureInfo.InvariantCulture),
                 person => new SlipwayPerson($"{person.Id.Value}", person.Name, person.Mail, false, true, "PIL")
             ),
@@ -55,7 +55,7 @@ internal sealed class SimulatedSlipway : SimulatedHost
                 [
                     new("everyone", "read"),
                     new("p:1", "own"),
-                    new("partners", "preview", "signed-in"),
+                    new("partners", "preview", "account"),
                     new("world", "read", "none"),
                 ],
                 Working = [new(key, "text")],
@@ -76,15 +76,15 @@ internal sealed class SimulatedSlipway : SimulatedHost
             },
             ["proof"] = "none",
         };
-        books.SetSharing(key, null, [change], SmallHouse.Start);
+        books.SetSharing(key, null, [change], SmallOrganisation.Start);
     }
 
-    public override bool HadEffect(Order order) =>
-        books.Read(records => records.Effects.Exists(effect => effect.Key == order.Id.ToString()));
+    public override bool HadEffect(HostChange hostChange) =>
+        books.Read(records => records.Effects.Exists(effect => effect.Key == hostChange.Id.ToString()));
 
-    public override void CheckLog(string key, IReadOnlyList<Order> carried) =>
+    public override void CheckLog(string key, IReadOnlyList<HostChange> carried) =>
         Assert.Equal(
-            carried.Select(order => order.Id.ToString()).Order(),
+            carried.Select(hostChange => hostChange.Id.ToString()).Order(),
             books.Read(records =>
                 records.Effects.Where(effect => effect.Site == key).Select(effect => effect.Key).Order().ToList()
             )

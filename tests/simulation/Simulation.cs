@@ -1,8 +1,7 @@
 namespace AtticLedger.Simulation.Tests;
 
-/// <summary>
-/// One deterministic run after another: the real decisions, lanes, intake and adapter against the real stand-in, with
-/// answers lost before and after their effect, kills between any two commits, and hosts that change things meanwhile.
+/// <summary>Deterministic runs: the real decisions, change queues, intake and adapter with the real stand-in, with answers lost
+/// before and after their effect, kills between any two commits, and changes made at the host meanwhile.
 /// </summary>
 public sealed partial class Simulation
 {
@@ -83,7 +82,7 @@ public sealed partial class Simulation
             }
         }
 
-        // A run in which nothing goes wrong proves nothing: all of it has to have happened, and often.
+        // Runs without faults prove nothing: every kind of fault has to have happened often.
         Assert.True(
             had.Seen > runs
                 && had.Undone > 50
@@ -91,10 +90,10 @@ public sealed partial class Simulation
                 && had.Killed > 500
                 && had.ChangedMeanwhile > 500
                 && had.Predicted > 500
-                && (had.HandedOver > 150 || !host.Host.Habits.NamesPeople)
-                && had.PutAway > 150
-                && had.BroughtBack > 100
-                && (had.KilledInSwitch > 25 || !host.Host.Habits.NamesPeople)
+                && (had.HandedOver > 150 || !host.Host.Capabilities.NamesPeople)
+                && had.MoveToAttic > 150
+                && had.Restored > 100
+                && (had.KilledWhileCompleting > 25 || !host.Host.Capabilities.NamesPeople)
                 && had.Clean > 50,
             had.ToString()
         );

@@ -1,6 +1,6 @@
 namespace AtticLedger.Simulation.Tests;
 
-/// <summary>How often what had to happen did.</summary>
+/// <summary>Counts how often each required event happened.</summary>
 internal sealed record Tally
 {
     public int Seen { get; set; }
@@ -11,7 +11,7 @@ internal sealed record Tally
 
     public int Killed { get; set; }
 
-    public int KilledInSwitch { get; set; }
+    public int KilledWhileCompleting { get; set; }
 
     public int ChangedMeanwhile { get; set; }
 
@@ -19,9 +19,9 @@ internal sealed record Tally
 
     public int HandedOver { get; set; }
 
-    public int PutAway { get; set; }
+    public int MoveToAttic { get; set; }
 
-    public int BroughtBack { get; set; }
+    public int Restored { get; set; }
 
     public int Clean { get; set; }
 

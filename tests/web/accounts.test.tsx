@@ -1,9 +1,9 @@
 import { fireEvent, screen, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
-import type { Wire } from "../../web/src/api/client";
+import type { Schema } from "../../web/src/api/client";
 import { openAt, Problem } from "./open";
 
-const account = (more: Partial<Wire["AccountWire"]>): Wire["AccountWire"] => ({
+const account = (more: Partial<Schema["Account"]>): Schema["Account"] => ({
   person: { id: 1, name: "Nora Bell", mail: "n.bell@merrowby.example", isOutside: false },
   role: "administrator",
   part: null,
@@ -32,7 +32,7 @@ const all = {
 };
 
 describe("accounts", () => {
-  it("says who has one, as what, and nobody removes their own", async () => {
+  it("shows who has an account in which role, and nobody can remove their own", async () => {
     await openAt("/accounts", { "GET /api/accounts": all });
     const list = await screen.findByRole("list", { name: "Accounts" }, { timeout: 5000 });
     const [own, other] = within(list).getAllByRole("listitem");
@@ -42,7 +42,7 @@ describe("accounts", () => {
     expect(within(other!).getByRole("button", { name: "Remove the account of Hari Nair …" })).toBeDefined();
   });
 
-  it("shows what a change comes to before it is made, and carries out only that", async () => {
+  it("shows the effect of a change first, and carries out exactly that", async () => {
     const sent = await openAt("/accounts", {
       "GET /api/accounts": all,
       "POST /api/accounts/plan": { fingerprint: "abc", follows: ["Their 2 sessions end at once."], refused: [] },
@@ -54,12 +54,12 @@ describe("accounts", () => {
     await expect
       .poll(() => sent.find((one) => one.call === "POST /api/accounts/change")?.body)
       .toEqual({
-        wish: { mail: "h.nair@merrowby.example", change: "end-sessions", role: null, part: null },
+        request: { mail: "h.nair@merrowby.example", change: "end-sessions", role: null, part: null },
         fingerprint: "abc",
       });
   });
 
-  it("says why a change is refused, and what is no longer as it was shown", async () => {
+  it("shows why a change is refused, and that facts have changed since", async () => {
     await openAt("/accounts", {
       "GET /api/accounts": all,
       "POST /api/accounts/plan": { fingerprint: "abc", follows: ["It goes."], refused: [] },
@@ -70,6 +70,6 @@ describe("accounts", () => {
     );
     expect(await screen.findByText("It goes.")).toBeDefined();
     fireEvent.click(screen.getByRole("button", { name: "Remove the account" }));
-    expect((await screen.findByRole("alert")).textContent).toContain("so nothing was done");
+    expect((await screen.findByRole("alert")).textContent).toContain("Nothing was done");
   });
 });

@@ -3,19 +3,19 @@ import { describe, expect, it } from "vitest";
 import { aske, plan, done, posts } from "./fixtures";
 import { openAt } from "./open";
 
-describe("what waits for a second person", () => {
+describe("a request for a second person", () => {
   const approval = {
     id: "a1",
-    state: "asked",
-    deed: "key.offer",
+    state: "requested",
+    action: "owner.offer",
     site: 7,
     title: "Storm desk",
     address: null,
     host: "Slipway",
     by: aske,
     reason: "left in spring",
-    because: "Giving a key in the place of its holder takes two people.",
-    askedAt: "2026-11-25T08:00:00Z",
+    because: "Assigning an owner in another's place needs a second person.",
+    requestedAt: "2026-11-25T08:00:00Z",
     through: "2026-12-02",
     renewed: 1,
     mayAnswer: true,
@@ -24,23 +24,23 @@ describe("what waits for a second person", () => {
     refused: [],
   };
 
-  it("shows who asks, why, that it is asked anew, and agrees to what was seen", async () => {
+  it("shows who requests it, why, and that it is requested again, and agrees to the plan shown", async () => {
     const sent = await openAt("/approvals/a1", {
       "GET /api/approvals/a1": approval,
-      "POST /api/approvals/a1/give": done,
+      "POST /api/approvals/a1/approve": done,
     });
     expect(await screen.findByText("“left in spring”")).toBeTruthy();
-    expect(screen.getByText(/The facts have changed since it was first asked/)).toBeTruthy();
-    fireEvent.click(screen.getByRole("button", { name: "Agree: do it" }));
+    expect(screen.getByText(/The facts have changed since the request/)).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Agree and carry it out" }));
     await waitFor(() => expect(posts(sent)[0]?.body).toEqual({ fingerprint: "seen" }));
   });
 
-  it("lets nobody agree to what they asked for", async () => {
+  it("lets nobody agree to their own request", async () => {
     await openAt("/approvals/a1", {
       "GET /api/approvals/a1": { ...approval, mayAnswer: false, mayWithdraw: true },
     });
-    expect(await screen.findByText(/You asked for it yourself/)).toBeTruthy();
+    expect(await screen.findByText(/You made this request/)).toBeTruthy();
     expect(screen.queryByRole("button", { name: /Agree|Do not agree/ })).toBeNull();
-    expect(screen.getByRole("button", { name: "Withdraw it" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Withdraw the request" })).toBeTruthy();
   });
 });

@@ -1,48 +1,48 @@
 // @vitest-environment jsdom
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
-import type { Wire } from "../../web/src/api/client";
+import type { Schema } from "../../web/src/api/client";
 import { ApiError } from "../../web/src/api/client";
 import { ForecastChart } from "../../web/src/attic/ForecastChart";
 import { Loss } from "../../web/src/attic/Loss";
 import { inBytes, TimeBar } from "../../web/src/attic/TimeBar";
-import { DeedFault, Refused } from "../../web/src/deeds/DeedFault";
-import { onDate } from "../../web/src/ledger/words";
+import { ActionFault, Refused } from "../../web/src/actions/ActionFault";
+import { onDate } from "../../web/src/ui/words";
 import { emptyPlan } from "./fixtures";
 
 afterEach(cleanup);
 
-const clock: Wire["ClockWire"] = {
+const clock: Schema["Clock"] = {
   words: "Kept through 1 Jul 2026.",
   left: "12 days",
   daysLeft: 12,
   passed: 0.5,
   isDue: false,
-  house: "2026-07-01",
+  organisation: "2026-07-01",
   host: null,
   hostIsFirst: false,
   recoverableUntil: null,
 };
-const stay: Wire["StayWire"] = {
+const atticEntry: Schema["AtticEntry"] = {
   site: 1,
   title: "Silt survey",
   address: "slipway.example/silt",
   host: "Slipway",
   unit: null,
-  state: "kept",
+  state: "in-attic",
   by: null,
   atHost: true,
   isOurs: false,
   byOwner: false,
   reason: null,
-  askedAt: "2026-06-01T00:00:00Z",
+  requestedAt: "2026-06-01T00:00:00Z",
   stoppableUntil: null,
-  putAwayAt: "2026-06-01T00:00:00Z",
+  movedToAtticAt: "2026-06-01T00:00:00Z",
   bytes: null,
   clock,
   holds: [],
   notes: [],
-  mayBringBack: true,
+  mayRestore: true,
   mayStop: false,
   mayHold: true,
   words: null,
@@ -51,21 +51,25 @@ const bell = { id: 1, name: "Nora Bell", mail: "n.bell@merrowby.example", isOuts
 const bar = (container: HTMLElement) => container.querySelectorAll("rect")[1];
 
 describe("the bar of time left", () => {
-  it("fills as the time passes, stays full past the end, and says so in words", () => {
-    const { container, rerender } = render(<TimeBar stay={stay} />);
+  it("fills as time passes, stays full after the end, and has the same in words", () => {
+    const { container, rerender } = render(<TimeBar atticEntry={atticEntry} />);
     expect(bar(container)?.getAttribute("width")).toBe("53");
     expect(screen.getByText("12 days")).toBeTruthy();
-    rerender(<TimeBar stay={{ ...stay, clock: { ...clock, passed: 3, isDue: true, left: "over", daysLeft: 0 } }} />);
+    rerender(
+      <TimeBar
+        atticEntry={{ ...atticEntry, clock: { ...clock, passed: 3, isDue: true, left: "over", daysLeft: 0 } }}
+      />,
+    );
     expect(bar(container)?.getAttribute("width")).toBe("106");
     expect(screen.getByText("over")).toBeTruthy();
   });
 
-  it("says that a site is held, and of one that is on its way what is under way", () => {
+  it("shows that a site has a hold, and which change is under way", () => {
     const hold = { id: 1, reason: "Inquiry", by: bell, from: "2026-06-02T00:00:00Z", through: null };
-    const { rerender } = render(<TimeBar stay={{ ...stay, holds: [hold] }} />);
+    const { rerender } = render(<TimeBar atticEntry={{ ...atticEntry, holds: [hold] }} />);
     expect(screen.getByText("held, 12 days")).toBeTruthy();
-    rerender(<TimeBar stay={{ ...stay, state: "going-away", clock: null }} />);
-    expect(screen.getByText("being put away")).toBeTruthy();
+    rerender(<TimeBar atticEntry={{ ...atticEntry, state: "moving-to-attic", clock: null }} />);
+    expect(screen.getByText("being moved to the attic")).toBeTruthy();
   });
 });
 
@@ -80,7 +84,7 @@ describe("sizes and dates", () => {
     [420_000_000, "420 MB"],
   ])("%d is %s", (bytes, words) => expect(inBytes(bytes)).toBe(words));
 
-  it("a date is the same day wherever one is", () => {
+  it("a date is the same day in every time zone", () => {
     expect(onDate("2026-12-09", new Date(2026, 5, 1))).toBe("9 Dec");
     expect(onDate("2027-12-09", new Date(2026, 5, 1))).toBe("9 Dec 2027");
     expect(onDate("")).toBe("");
@@ -93,7 +97,7 @@ describe("the forecast", () => {
     { day: "2026-11-26", sites: 2, bytes: 5_000_000, unmeasured: 1, bytesSoFar: 5_000_000 },
   ];
 
-  it("has a table that says the same as the chart", () => {
+  it("has a table with the same values as the chart", () => {
     const { container } = render(<ForecastChart days={days} />);
     expect(container.querySelectorAll("svg rect")).toHaveLength(1);
     fireEvent.click(screen.getByRole("button", { name: "As a table" }));
@@ -104,8 +108,8 @@ describe("the forecast", () => {
   });
 });
 
-describe("what goes with a site", () => {
-  const loss: Wire["LossWire"] = {
+describe("what is removed with a site", () => {
+  const loss: Schema["Loss"] = {
     pages: null,
     bytes: 3_400_000,
     domains: [],
@@ -115,7 +119,7 @@ describe("what goes with a site", () => {
     visits: null,
     lookAlikes: ["Silt survey (old) (slipway.example/old)"],
     keptThrough: "2027-01-09",
-    keptBecause: "the house keeps put-away sites 60 days",
+    keptBecause: "policy keeps sites in the attic 60 days",
     hostKeepsThrough: "2026-12-25",
     isOurs: false,
     cost: null,
@@ -123,20 +127,22 @@ describe("what goes with a site", () => {
     shared: [{ what: "Tide times", sites: 2 }],
     records: null,
   };
-  const plan: Wire["PlanWire"] = { ...emptyPlan, sure: "type-the-name", stopMinutes: 60, loss };
+  const plan: Schema["Plan"] = { ...emptyPlan, confirmation: "type-the-name", stopMinutes: 60, loss };
 
-  it("marks what is not known, names look-alikes and what the group opens, and gives both dates", () => {
+  it("marks unknown facts, names similar sites and the group's other sites, and shows both dates", () => {
     render(<Loss plan={plan} host="Slipway" />);
     expect(screen.getByText(/Pages: not known; 3.4 MB/)).toBeTruthy();
-    expect(screen.getByText(/Visits are not measured/)).toBeTruthy();
-    expect(screen.getByText(/Another site is called almost the same: Silt survey \(old\)/)).toBeTruthy();
+    expect(screen.getByText(/Visits are not reported/)).toBeTruthy();
+    expect(screen.getByText(/Another site has almost the same name: Silt survey \(old\)/)).toBeTruthy();
     expect(screen.getByText(/opens 1 other site: Seal survey \(1 person loses it\)/)).toBeTruthy();
-    expect(screen.getByText(/through 25 Dec.*because Slipway clears its bin then.*through 9 Jan 2027/)).toBeTruthy();
-    expect(screen.getByText(/goes from 2 other sites too/)).toBeTruthy();
+    expect(
+      screen.getByText(/until the end of 25 Dec.*when Slipway empties its bin.*until the end of 9 Jan 2027/),
+    ).toBeTruthy();
+    expect(screen.getByText(/disappears from 2 other sites too/)).toBeTruthy();
     expect(screen.queryByText(/costing/)).toBeNull();
   });
 
-  it("says where the host deletes for good that the site is only shut, and what it goes on costing", () => {
+  it("says that the site is only shut on a host that deletes irrevocably, and what it still costs", () => {
     const ours = {
       ...loss,
       hostKeepsThrough: null,
@@ -147,28 +153,28 @@ describe("what goes with a site", () => {
     };
     render(<Loss plan={{ ...plan, loss: ours }} host="Lantern" />);
     expect(screen.getByRole("heading", { name: "What is shut" })).toBeTruthy();
-    expect(screen.getByText(/Lantern deletes for good, so nothing final is sent there/)).toBeTruthy();
+    expect(screen.getByText(/Lantern has no bin\. The site is only shut there/)).toBeTruthy();
     expect(
-      screen.getByText("It goes on costing money. Beacon: 96.00 EUR a year; it renews after 2 Mar 2027."),
+      screen.getByText("It still costs money. Beacon: 96.00 EUR a year; it renews after 2 Mar 2027."),
     ).toBeTruthy();
-    expect(screen.getByText("Mail to fund@merrowby.example no longer arrives")).toBeTruthy();
+    expect(screen.getByText("Mail to fund@merrowby.example is no longer delivered")).toBeTruthy();
     expect(screen.getByText(/41 records that must be kept/)).toBeTruthy();
   });
 });
 
-describe("what is said beside a deed that was not done", () => {
-  it("tells other facts from reasons from failures", () => {
-    const { rerender } = render(<DeedFault error={new ApiError(409, "Conflict", { fingerprint: "g" })} />);
+describe("the message beside an action that was not carried out", () => {
+  it("distinguishes changed facts, reasons and errors", () => {
+    const { rerender } = render(<ActionFault error={new ApiError(409, "Conflict", { fingerprint: "g" })} />);
     expect(screen.getByRole("alert").textContent).toContain("Something has changed since you looked");
-    rerender(<DeedFault error={new ApiError(422, "", { reasons: ["Type the name.", "A hold forbids it."] })} />);
-    expect(screen.getByRole("alert").textContent).toBe("Type the name.A hold forbids it.");
-    rerender(<DeedFault error={new ApiError(409, "This link was sent to somebody else.", { title: "x" })} />);
-    expect(screen.getByRole("alert").textContent).toBe("This link was sent to somebody else.");
-    rerender(<DeedFault error={null} />);
+    rerender(<ActionFault error={new ApiError(422, "", { reasons: ["Type the name.", "A hold blocks it."] })} />);
+    expect(screen.getByRole("alert").textContent).toBe("Type the name.A hold blocks it.");
+    rerender(<ActionFault error={new ApiError(409, "This link is for another person.", { title: "x" })} />);
+    expect(screen.getByRole("alert").textContent).toBe("This link is for another person.");
+    rerender(<ActionFault error={null} />);
     expect(screen.queryByRole("alert")).toBeNull();
   });
 
-  it("numbers several reasons in the order to solve them", () => {
+  it("numbers several reasons in the order in which to solve them", () => {
     render(<Refused title="First" reasons={["one", "two"]} />);
     expect(screen.getByRole("list").tagName).toBe("OL");
     expect(screen.getAllByRole("listitem").map((item) => item.textContent)).toEqual(["one", "two"]);

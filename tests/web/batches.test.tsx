@@ -4,7 +4,7 @@ import { openAt } from "./open";
 
 const batch = {
   id: "b1",
-  deed: "site.put-away",
+  action: "site.move-to-attic",
   state: "planned",
   by: { id: 1, name: "Nora Bell", mail: "n.bell@merrowby.example", isOutside: false },
   maySteer: true,
@@ -19,7 +19,7 @@ const batch = {
     { outcome: "waiting", count: 2 },
     { outcome: "refused", count: 1 },
   ],
-  effect: { gain: 0, lose: 12, doorsShut: 1, doorsOpened: 0, cleared: [], opened: [], seconds: 1, remains: 0 },
+  effect: { gain: 0, lose: 12, doorsShut: 1, doorsOpened: 0, cleared: [], opened: [], seconds: 1, unaffected: 0 },
   mayUndo: false,
   undoes: null,
   undoneBy: null,
@@ -36,9 +36,9 @@ const line = {
   cleared: [],
   opened: [],
   needsSecond: null,
-  remains: [],
+  unaffected: [],
   words: [],
-  order: null,
+  hostChange: null,
   approval: null,
 };
 const refused = {
@@ -48,7 +48,7 @@ const refused = {
   outcome: "refused",
   lose: 0,
   shutsDoors: false,
-  words: ["A hold forbids it: Inquiry 9."],
+  words: ["A hold blocks it: Inquiry 9."],
 };
 const open = (more: object = {}, lines: object[] = [line, refused]) =>
   openAt("/batches/b1", {
@@ -59,58 +59,56 @@ const open = (more: object = {}, lines: object[] = [line, refused]) =>
     "POST /api/batches/b1/resume": { id: "b1" },
     "POST /api/batches/b1/again": { id: "b2" },
     "POST /api/batches/b1/undo/plan": { id: "b2" },
-    "GET /api/batches/b2": { ...batch, id: "b2", deed: "site.bring-back", wantsNumber: false, undoes: "b1" },
+    "GET /api/batches/b2": { ...batch, id: "b2", action: "site.restore", wantsNumber: false, undoes: "b1" },
     "GET /api/batches/b2/lines": { total: 1, lines: [line] },
   });
 
-describe("a deed on many sites", () => {
-  it("says for each site whether it can be done, and why not", async () => {
+describe("an action on many sites", () => {
+  it("shows for each site whether the action is possible, and why not", async () => {
     await open();
-    expect(await screen.findByText("A hold forbids it: Inquiry 9.")).toBeTruthy();
-    expect(screen.getByRole("heading", { level: 1 }).textContent).toBe("Put 2 sites away");
-    expect(screen.getByText("12 people by name lose something somewhere.")).toBeTruthy();
-    expect(screen.getByRole("button", { name: "1 cannot be done" }).getAttribute("aria-pressed")).toBe("false");
+    expect(await screen.findByText("A hold blocks it: Inquiry 9.")).toBeTruthy();
+    expect(screen.getByRole("heading", { level: 1 }).textContent).toBe("Move 2 sites to the attic");
+    expect(screen.getByText("12 people named one by one lose access to some site.")).toBeTruthy();
+    expect(screen.getByRole("button", { name: "1 not possible" }).getAttribute("aria-pressed")).toBe("false");
   });
 
   it("starts only once the number of sites is typed", async () => {
     const sent = await open();
-    const start = await screen.findByRole<HTMLButtonElement>("button", { name: "Put 2 sites away" });
+    const start = await screen.findByRole<HTMLButtonElement>("button", { name: "Move 2 sites to the attic" });
     const number = screen.getByLabelText("How many sites");
     fireEvent.change(number, { target: { value: "3" } });
     expect(start.disabled).toBe(true);
     fireEvent.change(number, { target: { value: "2" } });
-    fireEvent.change(screen.getByLabelText("Reason (if you like)"), { target: { value: "unused" } });
+    fireEvent.change(screen.getByLabelText("Reason (optional)"), { target: { value: "unused" } });
     fireEvent.click(start);
     await waitFor(() =>
       expect(sent).toContainEqual({ call: "POST /api/batches/b1/start", body: { number: 2, reason: "unused" } }),
     );
   });
 
-  it("can be stopped while it runs, and goes on", async () => {
+  it("can be stopped while it runs, and resumed", async () => {
     const running = await open({ state: "running", startedAt: "2026-11-26T08:01:00Z" });
     fireEvent.click(await screen.findByRole("button", { name: "Stop before the next site" }));
     await waitFor(() => expect(running.map((one) => one.call)).toContain("POST /api/batches/b1/stop"));
     cleanup();
     const stopped = await open({ state: "stopped", startedAt: "2026-11-26T08:01:00Z" });
-    fireEvent.click(await screen.findByRole("button", { name: "Go on with 2 sites" }));
+    fireEvent.click(await screen.findByRole("button", { name: "Continue with 2 sites" }));
     await waitFor(() => expect(stopped.map((one) => one.call)).toContain("POST /api/batches/b1/resume"));
   });
 
-  it("plans to take back what was done, and says of which deed it is the undoing", async () => {
+  it("plans to undo a batch, and names the batch that it undoes", async () => {
     const ended = { state: "ended", startedAt: "2026-11-26T08:01:00Z", endedAt: "2026-11-26T08:02:00Z" };
     await open({ ...ended, counts: [{ outcome: "done", count: 2 }], mayUndo: true });
-    fireEvent.click(await screen.findByRole("button", { name: "Take it all back…" }));
-    expect(await screen.findByRole("heading", { level: 1, name: "Bring 2 sites back" })).toBeTruthy();
-    expect(screen.getByRole("link", { name: "Takes back what another deed did" }).getAttribute("href")).toBe(
-      "/batches/b1",
-    );
+    fireEvent.click(await screen.findByRole("button", { name: "Undo on all sites …" }));
+    expect(await screen.findByRole("heading", { level: 1, name: "Restore 2 sites" })).toBeTruthy();
+    expect(screen.getByRole("link", { name: "Undoes an earlier batch" }).getAttribute("href")).toBe("/batches/b1");
     cleanup();
     await open({ ...ended, undoneBy: "b2" });
-    expect((await screen.findByRole("link", { name: /Taken back since/ })).getAttribute("href")).toBe("/batches/b2");
+    expect((await screen.findByRole("link", { name: /Undone later/ })).getAttribute("href")).toBe("/batches/b2");
     expect(screen.queryByRole("button", { name: /Take it all back/ })).toBeNull();
   });
 
-  it("offers to plan again for what was left alone, and only to whoever planned it", async () => {
+  it("offers to plan again for the skipped sites, only to the person who planned it", async () => {
     const ended = { state: "ended", startedAt: "2026-11-26T08:01:00Z", endedAt: "2026-11-26T08:02:00Z" };
     const counts = [
       { outcome: "done", count: 1 },
@@ -118,7 +116,7 @@ describe("a deed on many sites", () => {
       { outcome: "host-refused", count: 1 },
     ];
     const sent = await open({ ...ended, counts });
-    expect(await screen.findByText("2 sites were left alone or refused.")).toBeTruthy();
+    expect(await screen.findByText("2 sites were skipped or refused.")).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Plan again for them" }));
     await waitFor(() => expect(sent.map((one) => one.call)).toContain("POST /api/batches/b1/again"));
     cleanup();

@@ -4,9 +4,9 @@ import { readClause, valueOf, waysOf, writeClause } from "../../web/src/register
 const attribute = (type: string) => ({ name: "a", words: "a", says: "", type, order: [], canSort: true });
 
 describe("a clause", () => {
-  it("comes back as it was written, whatever its values hold", () => {
+  it("survives a round trip, whatever its values contain", () => {
     for (const clause of [
-      { attribute: "class", how: "not", values: ["Open", "Internal"] },
+      { attribute: "classification", how: "not", values: ["Open", "Internal"] },
       { attribute: "name", how: "has", values: ["Dock 1: repairs"] },
       { attribute: "title", how: "is", values: ["Harbour | Home", "100 %7C of it"] },
       { attribute: "owners.unit", how: "none", values: [] },
@@ -14,12 +14,12 @@ describe("a clause", () => {
       expect(readClause(writeClause(clause))).toEqual(clause);
   });
 
-  it("reads anything that stands in an address without failing", () => {
+  it("reads any address without failing", () => {
     expect(readClause("")).toEqual({ attribute: "", how: "", values: [] });
-    expect(readClause("class")).toEqual({ attribute: "class", how: "", values: [] });
+    expect(readClause("classification")).toEqual({ attribute: "classification", how: "", values: [] });
   });
 
-  it("asks for a value only where the way takes one, and for the kind that fits", () => {
+  it("requests a value only if the comparison needs one, and of the right kind", () => {
     expect(valueOf(attribute("text"), "none")).toBe("none");
     expect(valueOf(attribute("text"), "has")).toBe("text");
     expect(valueOf(attribute("word"), "least")).toBe("choices");

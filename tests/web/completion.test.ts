@@ -11,10 +11,10 @@ const attribute = (name: string, type: string, order: string[] = [], canSort = t
 });
 
 const attributes = [
-  attribute("class", "text"),
-  attribute("stage", "word", ["never-live", "live", "changed", "offline"]),
+  attribute("classification", "text"),
+  attribute("status", "word", ["never-published", "published", "unpublished-changes", "offline"]),
   attribute("visits", "number"),
-  attribute("beyond", "truth"),
+  attribute("exceeds", "truth"),
   attribute("owners.value", "text", [], false),
   attribute("owners.standing", "word", ["current", "left"], false),
 ];
@@ -24,47 +24,47 @@ const at = (text: string) => {
   return { ...rest, inserts: options.map((option) => option.insert), valuesOf: valuesOf?.name };
 };
 
-describe("what may come next in a filter", () => {
-  it("is an attribute at the start, after a joint, after not and in brackets", () => {
-    for (const start of ["", "beyond eq true and ", "not (", "(class pr or "])
+describe("suggestions for a filter", () => {
+  it("are attributes at the start, after and, or and not, and in brackets", () => {
+    for (const start of ["", "exceeds eq true and ", "not (", "(classification pr or "])
       expect(at(start).inserts).toEqual([...attributes.map((one) => `${one.name} `), "owners["]);
     expect(at("vis").inserts).toEqual(["visits "]);
-    expect(at("beyond eq true AND st").inserts).toEqual(["stage ", "owners.standing "]);
+    expect(at("exceeds eq true AND st").inserts).toEqual(["status ", "owners.standing "]);
   });
 
-  it("is a comparison that fits the attribute", () => {
-    expect(at("beyond ").inserts).toEqual(["eq ", "pr "]);
+  it("are comparisons that fit the attribute", () => {
+    expect(at("exceeds ").inserts).toEqual(["eq ", "pr "]);
     expect(at("visits g").inserts).toEqual(["gt ", "ge "]);
     expect(at("nonsense ").inserts).toEqual([]);
   });
 
-  it("is a word, true or false, or a value that the register knows", () => {
-    expect(at('stage eq "li').inserts).toEqual(['"live" ', '"never-live" ', '"offline" ']);
-    expect(at("beyond eq ").inserts).toEqual(["true ", "false "]);
-    expect(at('class eq "Op')).toMatchObject({ typed: '"Op', from: 9, valuesOf: "class" });
+  it("are words, true and false, or values in the register", () => {
+    expect(at('status eq "pub').inserts).toEqual(['"published" ', '"never-published" ', '"unpublished-changes" ']);
+    expect(at("exceeds eq ").inserts).toEqual(["true ", "false "]);
+    expect(at('classification eq "Op')).toMatchObject({ typed: '"Op', from: 18, valuesOf: "classification" });
     expect(at("owners eq ").valuesOf).toBe("owners.value");
     expect(at("visits ge ").inserts).toEqual([]);
   });
 
-  it("is a part of the list inside its brackets, and a joint after them", () => {
+  it("are attributes of the elements inside the brackets of a list, and and/or after them", () => {
     expect(at("owners[").inserts).toEqual(["value ", "standing "]);
     expect(at("owners[standing eq ").inserts).toEqual(['"current" ', '"left" ']);
     expect(at('owners[standing eq "left"').inserts).toEqual(["and ", "or "]);
     expect(at('owners[standing eq "left"] ').inserts).toEqual(["and ", "or "]);
-    expect(at("class pr a").inserts).toEqual(["and "]);
+    expect(at("classification pr a").inserts).toEqual(["and "]);
   });
 
-  it("is not misled by what stands in quotes", () => {
-    expect(at('class eq "a \\" and (b" ').inserts).toEqual(["and ", "or "]);
+  it("ignore the text in quotes", () => {
+    expect(at('classification eq "a \\" and (b" ').inserts).toEqual(["and ", "or "]);
   });
 
-  it("goes in place of what was being written, and leaves the rest", () => {
+  it("replace the word being typed, and leave the rest", () => {
     expect(completed("vis ge 3", 3, 0, "visits ")).toEqual({ text: "visits ge 3", caret: 7 });
     expect(completed("visi ge 3", 2, 0, "visits ")).toEqual({ text: "visits ge 3", caret: 7 });
-    expect(completed('class eq "Open" and beyond pr', 12, 9, '"Guarded" ').text).toBe(
-      'class eq "Guarded" and beyond pr',
+    expect(completed('classification eq "Open" and exceeds pr', 21, 18, '"Guarded" ').text).toBe(
+      'classification eq "Guarded" and exceeds pr',
     );
-    expect(completed("class pr", 0, 0, "stage ").text).toBe("stage class pr");
-    expect(completed('stage eq "li', 12, 9, '"live" ')).toEqual({ text: 'stage eq "live" ', caret: 16 });
+    expect(completed("classification pr", 0, 0, "status ").text).toBe("status classification pr");
+    expect(completed('status eq "pub', 14, 10, '"published" ')).toEqual({ text: 'status eq "published" ', caret: 22 });
   });
 });

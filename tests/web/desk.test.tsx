@@ -8,24 +8,24 @@ describe("the desk", () => {
     person: null,
     standing: null,
     day: null,
-    rule: { id: "R-07", title: "No wider than the house allows", short: "too wide", level: "must" },
+    rule: { id: "R-07", title: "Stays within policy", short: "too wide", level: "critical" },
     daysLeft: 0,
     count: 1,
-    must: 1,
-    should: 0,
-    look: 0,
+    critical: 1,
+    warnings: 0,
+    notes: 0,
     onlyOwner: 0,
     sites: [{ id: 1, title: "Claims rota" }],
   };
 
-  it("names the person or the rule behind findings, with days and where to act", async () => {
+  it("names the person or the rule behind findings, with the days left and a link to act", async () => {
     await openAt("/desk", {
       "GET /api/desk": {
         sites: 9,
         findings: 3,
         approvals: [],
         offers: [],
-        heard: [],
+        movedRecently: [],
         groups: [
           group,
           {
@@ -36,24 +36,24 @@ describe("the desk", () => {
             day: "2099-12-01",
             daysLeft: 6,
             count: 2,
-            must: 0,
-            should: 2,
+            critical: 0,
+            warnings: 2,
             onlyOwner: 1,
           },
         ],
       },
     });
-    expect(await screen.findByText("No wider than the house allows: 1 site does not keep it")).toBeTruthy();
-    expect(screen.getByText("Idris Vane leaves on 1 Dec 2099 and holds keys of 2 sites")).toBeTruthy();
+    expect(await screen.findByText("Stays within policy: 1 site breaks this rule")).toBeTruthy();
+    expect(screen.getByText("Idris Vane leaves on 1 Dec 2099 and owns 2 sites")).toBeTruthy();
     expect(screen.getByText("6 days")).toBeTruthy();
-    expect(screen.getByRole("link", { name: "See the keys" }).getAttribute("href")).toBe("/keys?person=3");
+    expect(screen.getByRole("link", { name: "See the sites" }).getAttribute("href")).toBe("/owners?person=3");
     expect(screen.getByRole("link", { name: "See the 1 site" }).getAttribute("href")).toBe("/?rule=R-07");
   });
 
-  it("says so where nothing is to be decided", async () => {
+  it("explains an empty desk", async () => {
     await openAt("/desk", {
-      "GET /api/desk": { sites: 9, findings: 0, approvals: [], offers: [], heard: [], groups: [] },
+      "GET /api/desk": { sites: 9, findings: 0, approvals: [], offers: [], movedRecently: [], groups: [] },
     });
-    expect(await screen.findByRole("heading", { name: "Nothing is to be decided" })).toBeTruthy();
+    expect(await screen.findByRole("heading", { name: "No decision waits for you" })).toBeTruthy();
   });
 });

@@ -1,9 +1,9 @@
 // @vitest-environment jsdom
 import { cleanup, render, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
-import { Arithmetic } from "../../web/src/margin/Arithmetic";
-import { EffectList } from "../../web/src/margin/EffectList";
-import { ReachGlyph } from "../../web/src/ledger/ReachGlyph";
+import { Arithmetic } from "../../web/src/details/Arithmetic";
+import { EffectList } from "../../web/src/details/EffectList";
+import { ReachGlyph } from "../../web/src/ui/ReachGlyph";
 import { emptyPlan as plan } from "./fixtures";
 
 afterEach(cleanup);
@@ -16,18 +16,18 @@ const person = (id: number, name: string) => ({
 });
 const rule = {
   id: "R-07",
-  title: "No wider than the house allows",
+  title: "Stays within policy",
   short: "too wide",
-  level: "must" as const,
+  level: "critical" as const,
 };
 
-describe("what a plan would come to", () => {
-  it("says which findings clear and which open", () => {
+describe("the effect of a plan", () => {
+  it("names the findings that end and those that are new", () => {
     render(<EffectList plan={{ ...plan, cleared: [rule], opened: [] }} />);
-    expect(screen.getByText("Too wide (R-07) will clear; none opens.")).toBeTruthy();
+    expect(screen.getByText("Too wide (R-07) ends; no finding is new.")).toBeTruthy();
   });
 
-  it("names few people, counts many, and never sums them with doors", () => {
+  it("names a few people, counts many, and never adds them to ways in from outside", () => {
     const many = [1, 2, 3, 4].map((id) => person(id, `Person ${id}`));
     render(
       <EffectList
@@ -39,7 +39,7 @@ describe("what a plan would come to", () => {
               gain: [],
               lose: many,
               opened: [],
-              shut: ["passers-by"],
+              shut: ["anonymous visitors"],
             },
             {
               power: "edit",
@@ -52,98 +52,100 @@ describe("what a plan would come to", () => {
         }}
       />,
     );
-    expect(screen.getByText("Passers-by can no longer read")).toBeTruthy();
-    expect(screen.getByText("Four people by name can no longer read")).toBeTruthy();
-    expect(screen.getByText("Bo Reyes can no longer edit")).toBeTruthy();
+    expect(screen.getByText("Anonymous visitors can no longer view it")).toBeTruthy();
+    expect(screen.getByText("Four named people can no longer view it")).toBeTruthy();
+    expect(screen.getByText("Bo Reyes can no longer edit it")).toBeTruthy();
   });
 
-  it("says that visits were not measured, which is not none", () => {
+  it("says that visits are not reported, which is not the same as none", () => {
     render(<EffectList plan={{ ...plan, visitsAffected: null }} />);
-    expect(screen.getByText(/was not measured/)).toBeTruthy();
+    expect(screen.getByText(/reports no visits/)).toBeTruthy();
   });
 
-  it("says of a site that goes neither visits nor findings twice, and of one that comes back what it will break", () => {
-    const { rerender } = render(<EffectList plan={{ ...plan, visitsAffected: 87 }} way="away" />);
+  it("shows no visits and findings for a site that moves to the attic, and the broken rules for one that is restored", () => {
+    const { rerender } = render(<EffectList plan={{ ...plan, visitsAffected: 87 }} of="move-to-attic" />);
     expect(screen.queryByText(/87 visits/)).toBeNull();
     expect(screen.queryByText(/No finding/)).toBeNull();
-    rerender(<EffectList plan={{ ...plan, opened: [rule] }} way="back" />);
-    expect(screen.getByText("It comes back as it went. Too wide (R-07) will be broken again.")).toBeTruthy();
-    rerender(<EffectList plan={{ ...plan, changes: [{ who: "Passers-by", from: "view", to: null }] }} way="back" />);
-    expect(screen.getByText("It comes back no wider than is allowed now:")).toBeTruthy();
+    rerender(<EffectList plan={{ ...plan, opened: [rule] }} of="restore" />);
+    expect(screen.getByText("It is restored as it was. Too wide (R-07) will be broken again.")).toBeTruthy();
+    rerender(
+      <EffectList plan={{ ...plan, changes: [{ who: "Anonymous visitors", from: "view", to: null }] }} of="restore" />,
+    );
+    expect(screen.getByText("It is restored with no more access than policy allows now:")).toBeTruthy();
   });
 
-  it("says what goes along", () => {
-    render(<EffectList plan={{ ...plan, along: ["The web domain a.example goes with the site."] }} />);
-    expect(screen.getByText("The web domain a.example goes with the site.")).toBeTruthy();
+  it("lists side effects", () => {
+    render(<EffectList plan={{ ...plan, sideEffects: ["The web domain a.example stays with the site."] }} />);
+    expect(screen.getByText("The web domain a.example stays with the site.")).toBeTruthy();
   });
 });
 
 const access = (inside: number, outside: number) => ({
   inside: { atLeast: inside, atMost: inside },
   outside: { atLeast: outside, atMost: outside },
-  insideWords: ["nobody", "named", "unit", "staff"][inside] ?? "",
-  outsideWords: ["no one", "named guests", "partners", "passers-by"][outside] ?? "",
+  insideLabels: ["nobody", "named", "unit", "staff"][inside] ?? "",
+  outsideLabels: ["no one", "named guests", "partners", "anonymous"][outside] ?? "",
   peopleAtLeast: 0,
   peopleAtMost: 0,
   guests: 0,
 });
 
-describe("the arithmetic", () => {
-  it("shows what the host holds before what is so in fact, and the house's limits after it", () => {
+describe("the access path as a table", () => {
+  it("shows the host's limits before the effective access, and the organisation's after it", () => {
     const layer = {
-      kind: "class" as const,
-      proofWords: "signed in",
-      insideWords: "staff",
-      mayBind: [],
+      kind: "classification" as const,
+      signInLabels: "account",
+      insideLabels: "staff",
+      mayLimit: [],
       behind: access(3, 0),
     };
     render(
       <Arithmetic
-        passage={{
+        accessPath={{
           power: "view",
-          asked: access(3, 3),
+          set: access(3, 3),
           steps: [
             {
               ...layer,
               name: "Guarded",
-              enforcer: "house",
-              outsideWords: "no one",
-              binds: ["outside"],
+              enforcer: "policy",
+              outsideLabels: "no one",
+              limits: ["outside"],
             },
             {
               ...layer,
               name: "Slipway",
               enforcer: "host",
-              outsideWords: "passers-by",
-              binds: [],
+              outsideLabels: "anonymous",
+              limits: [],
             },
             {
               ...layer,
               name: "Unit unknown",
-              enforcer: "house",
-              insideWords: null,
-              outsideWords: null,
-              binds: [],
+              enforcer: "policy",
+              insideLabels: null,
+              outsideLabels: null,
+              limits: [],
             },
           ],
-          actual: access(3, 3),
+          effective: access(3, 3),
           allowed: access(3, 0),
-          beyond: "yes",
-          beyondInside: "no",
-          beyondOutside: "yes",
+          exceeds: "yes",
+          exceedsInside: "no",
+          exceedsOutside: "yes",
         }}
       />,
     );
     const rows = screen.getAllByRole("row").map((row) => row.textContent);
     expect(rows[2]).toContain("Slipway");
-    expect(rows[3]).toContain("So in fact");
-    expect(rows[4]).toContain("no one, binds");
+    expect(rows[3]).toContain("Effective");
+    expect(rows[4]).toContain("no one, limits it");
     expect(rows[5]).toContain("unknown");
   });
 });
 
-describe("the glyph", () => {
-  it("fills what is so, reddens what is beyond, dots what nobody can tell, and leaves a site never live empty", () => {
+describe("the access cells", () => {
+  it("fill for access, turn red beyond policy, are dotted where nobody can tell, and stay empty for a site never published", () => {
     const working = {
       inside: { atLeast: 1, atMost: 3 },
       outside: { atLeast: 0, atMost: 0 },
@@ -158,11 +160,11 @@ describe("the glyph", () => {
       allowedOutside: 1,
       words: "",
     };
-    const { container, rerender } = render(<ReachGlyph working={working} live={live} />);
+    const { container, rerender } = render(<ReachGlyph draft={working} published={live} />);
     expect(container.querySelectorAll(".fill-madder")).toHaveLength(2);
     expect(container.querySelectorAll(".fill-moss")).toHaveLength(4);
     expect(container.querySelectorAll("[stroke-dasharray]")).toHaveLength(2);
-    rerender(<ReachGlyph working={working} live={null} />);
+    rerender(<ReachGlyph draft={working} published={null} />);
     expect(container.querySelectorAll(".fill-moss, .fill-madder")).toHaveLength(0);
   });
 });

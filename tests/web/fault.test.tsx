@@ -1,6 +1,6 @@
 import { screen } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
-import type { Wire } from "../../web/src/api/client";
+import type { Schema } from "../../web/src/api/client";
 import { show } from "./open";
 
 vi.mock("@tanstack/react-router", () => ({
@@ -8,19 +8,19 @@ vi.mock("@tanstack/react-router", () => ({
 }));
 
 describe("a site that cannot be computed", () => {
-  it("says so in the place of its notes, and offers nothing to be done", async () => {
-    const { Notes } = await import("../../web/src/margin/Margin");
-    const folio = {
+  it("says so in the details, and offers no action", async () => {
+    const { Notes } = await import("../../web/src/details/DetailsPanel");
+    const sitePage = {
       line: { id: 7, fault: "The row's plan is a number.", findings: [] },
-      passages: [],
+      accessPaths: [],
       findings: [],
-      orders: [],
+      hostChanges: [],
       mayAct: true,
-      existence: "here",
-    } as unknown as Wire["FolioWire"];
-    show(<Notes folio={folio} />);
+      existence: "in-use",
+    } as unknown as Schema["SitePage"];
+    show(<Notes sitePage={sitePage} />);
     expect((await screen.findByRole("alert")).textContent).toContain("The row's plan is a number.");
-    expect(screen.queryByText("No house rule is broken here.")).toBeNull();
-    expect(screen.queryByText(/Put away/)).toBeNull();
+    expect(screen.queryByText("This site breaks no rule.")).toBeNull();
+    expect(screen.queryByText(/Moved to the attic/)).toBeNull();
   });
 });

@@ -1,4 +1,4 @@
-import type { Wire } from "../../web/src/api/client";
+import type { Schema } from "../../web/src/api/client";
 import type { Sent } from "./open";
 
 export const person = (id: number, name: string) => ({
@@ -8,22 +8,22 @@ export const person = (id: number, name: string) => ({
   isOutside: false,
 });
 export const [bell, aske, vane] = [person(1, "Nora Bell"), person(2, "Tomas Aske"), person(3, "Idris Vane")] as const;
-/** A plan that comes to nothing. */
-export const emptyPlan: Wire["PlanWire"] = {
+/** A plan that becomes void. */
+export const emptyPlan: Schema["Plan"] = {
   fingerprint: "seen",
   changes: [],
   powers: [],
   cleared: [],
   opened: [],
-  remains: [],
+  unaffected: [],
   visitsAffected: 0,
-  along: [],
-  sure: "undo-alone",
+  sideEffects: [],
+  confirmation: "undo-alone",
   needsSecond: null,
   loss: null,
   stopMinutes: null,
-  byHand: null,
+  manualTaskFor: null,
 };
-export const plan: Wire["PlanWire"] = { ...emptyPlan, changes: [{ who: "Tomas Aske", from: null, to: "own" }] };
-export const done = { place: 9, order: null, offer: "o1", approval: null };
+export const plan: Schema["Plan"] = { ...emptyPlan, changes: [{ who: "Tomas Aske", from: null, to: "own" }] };
+export const done = { place: 9, hostChange: null, offer: "o1", approval: null };
 export const posts = (sent: Sent[]) => sent.filter((one) => one.call.startsWith("POST"));

@@ -12,13 +12,13 @@ const there = {
   title: "Pilots",
   address: null,
   host: "Quay",
-  because: ["its name says the same", "somebody owns both"],
+  because: ["it has the same name", "somebody owns both"],
 };
 const none = { to: null, was: [], candidates: [], mayDecide: true };
 
 async function open(moves: unknown, more: Record<string, unknown> = {}) {
   const sent = answering({ "GET /api/sites/7/moves": moves, ...more });
-  const { Moves } = await import("../../web/src/folio/Moves");
+  const { Moves } = await import("../../web/src/site/Moves");
   const { show } = await import("./open");
   show(<Moves site={7} />);
   await waitFor(() => expect(sent).not.toHaveLength(0));
@@ -26,30 +26,30 @@ async function open(moves: unknown, more: Record<string, unknown> = {}) {
 }
 
 describe("where a site moved", () => {
-  it("takes no room for a site that is where it was", async () => {
+  it("takes no space for a site that has not moved", async () => {
     await open(none);
     expect(screen.queryByRole("region")).toBeNull();
   });
 
-  it("names what a vanished site may be now, with the reasons, and lets a person say so", async () => {
+  it("names candidates for a site that is no longer reported, with the evidence, and lets a person decide", async () => {
     const sent = await open({ ...none, candidates: [there] }, { "POST /api/sites/7/moved": { place: 3 } });
-    expect(await screen.findByText("its name says the same; somebody owns both")).toBeTruthy();
-    fireEvent.click(screen.getByRole("button", { name: "It is this one now" }));
+    expect(await screen.findByText("it has the same name; somebody owns both")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Confirm the move" }));
     await waitFor(() => expect(sent.find(({ call }) => call === "POST /api/sites/7/moved")?.body).toEqual({ to: 9 }));
   });
 
-  it("says why it cannot be so", async () => {
+  it("says why it is not possible", async () => {
     await open(
       { ...none, candidates: [there] },
       { "POST /api/sites/7/moved": new Problem(422, { reasons: ["Slipway still lists it."] }) },
     );
-    fireEvent.click(await screen.findByRole("button", { name: "It is this one now" }));
+    fireEvent.click(await screen.findByRole("button", { name: "Confirm the move" }));
     expect((await screen.findByRole("alert")).textContent).toBe("Slipway still lists it.");
   });
 
-  it("leads both ways once it is said, and only who may decide takes it back", async () => {
+  it("links both ways once it is decided, and only a person who may decide can undo it", async () => {
     await open({ ...none, to: there, was: [{ ...there, id: 2, title: "Old pilots" }], mayDecide: false });
-    expect((await screen.findByRole("region")).textContent).toContain("it is now Pilots on Quay.");
+    expect((await screen.findByRole("region")).textContent).toContain("It is now Pilots on Quay.");
     expect(screen.getByText("Old pilots")).toBeTruthy();
     expect(screen.queryByRole("button")).toBeNull();
   });

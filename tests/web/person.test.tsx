@@ -11,8 +11,8 @@ describe("a person's page", () => {
     unit: null,
     power,
     through: null,
-    onlyFit: false,
-    existence: "here",
+    onlyActive: false,
+    existence: "in-use",
     ...more,
   });
   const page = {
@@ -26,7 +26,7 @@ describe("a person's page", () => {
     edits: 1,
     offers: [{ id: "o7", title: "Tide tables", isToThem: true, state: "open", through: "2099-11-30" }],
     sites: [
-      site(1, "Claims rota", "own", { onlyFit: true }),
+      site(1, "Claims rota", "own", { onlyActive: true }),
       site(2, "Storm desk", "edit", { through: "group Pilots" }),
       site(3, "Old log", "view", { existence: "attic" }),
     ],
@@ -35,46 +35,46 @@ describe("a person's page", () => {
     sponsored: [],
   };
 
-  it("says how they stand, what they do at each site and by what", async () => {
+  it("shows their status, their access to each site, and how they have it", async () => {
     await openAt("/people/3", { "GET /api/people/3": page });
     expect(await screen.findByRole("heading", { name: "Idris Vane" })).toBeTruthy();
-    expect(screen.getByText("leaving, the last day in is 1 Dec 2099")).toBeTruthy();
-    expect(screen.getByText("Mail to this address has failed.")).toBeTruthy();
-    expect(within(screen.getByRole("row", { name: /Claims rota/ })).getByText("the only fit owner")).toBeTruthy();
+    expect(screen.getByText("leaving, last day 1 Dec 2099")).toBeTruthy();
+    expect(screen.getByText("Mail to this address failed.")).toBeTruthy();
+    expect(within(screen.getByRole("row", { name: /Claims rota/ })).getByText("the only active owner")).toBeTruthy();
     expect(within(screen.getByRole("row", { name: /Storm desk/ })).getByText("Group Pilots")).toBeTruthy();
     expect(within(screen.getByRole("row", { name: /Old log/ })).getByText("(in the attic)")).toBeTruthy();
     expect(screen.getByText("2 more are not listed.")).toBeTruthy();
     expect(screen.getByRole("link", { name: "Tide tables" }).getAttribute("href")).toBe("/offers/o7");
-    const owned = screen.getByRole("link", { name: "See the owned ones in the register" }).getAttribute("href");
+    const owned = screen.getByRole("link", { name: "See the owned sites in the register" }).getAttribute("href");
     expect(decodeURIComponent(owned ?? "")).toContain("owners.value:is:idris.vane@merrowby.example");
   });
 
-  it("says who answers for a guest, whether those are still here, and for whom somebody answers", async () => {
+  it("shows a guest's sponsors, whether they are still staff, and the guests a person sponsors", async () => {
     const guest = { person: person(9, "Ada Guest"), standing: "current", source: "Slipway" };
     await openAt("/people/3", { "GET /api/people/3": { ...page, sponsored: [guest] } });
-    expect(await screen.findByRole("heading", { name: "Answers for 1 guest" })).toBeTruthy();
+    expect(await screen.findByRole("heading", { name: "Invited 1 guest" })).toBeTruthy();
     expect(screen.getByRole("link", { name: "Ada Guest" }).getAttribute("href")).toBe("/people/9");
     document.body.replaceChildren();
 
     const gone = { person: vane, standing: "left", source: "Slipway" };
     await openAt("/people/9", { "GET /api/people/9": { ...page, kind: "guest", sponsors: [gone] } });
-    expect((await screen.findByText(/Asked in by/)).textContent).toBe(
-      "Asked in by Idris Vane who left (Slipway says so)",
+    expect((await screen.findByText(/Invited by/)).textContent).toBe(
+      "Invited by Idris Vane who left (Slipway reports it)",
     );
     document.body.replaceChildren();
 
     await openAt("/people/8", { "GET /api/people/8": { ...page, kind: "guest" } });
-    expect(await screen.findByText("Nobody is known to have asked them in.")).toBeTruthy();
+    expect(await screen.findByText("No source reports who invited them.")).toBeTruthy();
   });
 
-  it("shows one kind of site alone, with how many of each there are", async () => {
+  it("shows one kind of access alone, with counts", async () => {
     await openAt("/people/3", { "GET /api/people/3": page });
     fireEvent.click(await screen.findByRole("button", { name: "Edited 1" }));
     expect(screen.queryByRole("row", { name: /Claims rota/ })).toBeNull();
     expect(screen.getByRole("row", { name: /Storm desk/ })).toBeTruthy();
   });
 
-  it("says so of somebody who is not there, and of somebody without a site", async () => {
+  it("explains an unknown person, and one without sites", async () => {
     await openAt("/people/4", {});
     expect(await screen.findByRole("heading", { name: "There is no such person" })).toBeTruthy();
     document.body.replaceChildren();
@@ -89,7 +89,7 @@ describe("a person's page", () => {
         offers: [],
       },
     });
-    expect(await screen.findByText("No site that you may see is like that.")).toBeTruthy();
-    expect(screen.queryByRole("link", { name: "See the owned ones in the register" })).toBeNull();
+    expect(await screen.findByText("No site in your scope matches.")).toBeTruthy();
+    expect(screen.queryByRole("link", { name: "See the owned sites in the register" })).toBeNull();
   });
 });

@@ -1,14 +1,16 @@
 import { describe, expect, it } from "vitest";
 import { placesFor } from "../../web/src/find/places";
 
-describe("the finder's pages and deeds", () => {
-  it("are found by what people call them elsewhere", () => {
+describe("the finder's pages and actions", () => {
+  it("are found by other common words", () => {
     const words = (text: string) => placesFor(text, "administrator").map((place) => place.words);
-    expect(words("restore")).toEqual(["Attic", "Bring a site back"]);
-    expect(words("delete")).toContain("Put a site away");
-    expect(words("revoke")).toEqual(["Narrow who gets in"]);
+    expect(words("restore")).toEqual(["Restore a site", "Attic"]);
+    expect(words("delete")).toContain("Move a site to the attic");
+    expect(words("revoke")).toEqual(["Restrict access"]);
+    expect(words("who has access")).toContain("Restrict access");
+    expect(words("permissions")).toContain("Accounts");
     expect(words("AUDIT")).toEqual(["Journal", "Reports"]);
-    expect(words("put away")[0]).toBe("Put a site away");
+    expect(words("move")[0]).toBe("Move a site to the attic");
     expect(words("no such thing")).toEqual([]);
   });
 

@@ -2,30 +2,30 @@ import { describe, expect, it } from "vitest";
 import {
   readAtticSearch,
   readJournalSearch,
-  readKeysSearch,
+  readOwnersSearch,
   readOfferSearch,
   readRegisterSearch,
   readYoursSearch,
 } from "../../web/src/search";
 
-describe("what the address bar carries", () => {
-  it("keeps the sentence and the site in focus", () => {
+describe("the address of the register", () => {
+  it("keeps the filters and the site in focus", () => {
     const search = {
       unit: "MAR",
-      reach: "beyond",
+      reach: "exceeds",
       rule: "R-07",
-      stage: "live",
+      status: "published",
       filter: "name pr",
       sort: "-edited,title",
-      where: ["class:not:Open", "name:has:Dock 1: repairs"],
+      where: ["classification:not:Open", "name:has:Dock 1: repairs"],
       verdict: "cannot-tell" as const,
-      show: ["class"],
+      show: ["classification"],
       site: 7,
     };
     expect(readRegisterSearch(search)).toEqual(search);
   });
 
-  it("leaves out what it does not know", () => {
+  it("ignores unknown parameters", () => {
     expect(
       readRegisterSearch({
         unit: 3,
@@ -41,22 +41,22 @@ describe("what the address bar carries", () => {
     expect(readRegisterSearch({ show: ["", 4], where: {} })).toEqual({});
   });
 
-  it("takes one value that was written by hand for a list of one", () => {
-    expect(readRegisterSearch({ where: "class:is:Open", show: "pages" })).toEqual({
-      where: ["class:is:Open"],
+  it("reads a single value as a list of one", () => {
+    expect(readRegisterSearch({ where: "classification:is:Open", show: "pages" })).toEqual({
+      where: ["classification:is:Open"],
       show: ["pages"],
     });
-    expect(readJournalSearch({ deed: "site.narrow", site: "12", other: true })).toEqual({
-      deed: "site.narrow",
+    expect(readJournalSearch({ action: "site.restrict", site: "12", other: true })).toEqual({
+      action: "site.restrict",
       site: 12,
     });
   });
 });
 
-describe("the other books", () => {
-  it("read only what they know from the address bar", () => {
-    expect(readKeysSearch({ person: "7", state: "single", other: 1 })).toEqual({ person: 7, state: "single" });
-    expect(readKeysSearch({ person: "-1", state: "all" })).toEqual({});
+describe("the addresses of other pages", () => {
+  it("ignore unknown parameters", () => {
+    expect(readOwnersSearch({ person: "7", state: "single", other: 1 })).toEqual({ person: 7, state: "single" });
+    expect(readOwnersSearch({ person: "-1", state: "all" })).toEqual({});
     expect(readAtticSearch({ site: 3 })).toEqual({ site: 3 });
     expect(readYoursSearch({ site: "x", link: "abc" })).toEqual({ link: "abc" });
     expect(readOfferSearch({ link: 5 })).toEqual({});

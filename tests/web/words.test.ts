@@ -1,15 +1,15 @@
 import { describe, expect, it } from "vitest";
-import { ago, capital, counted, inWords, listed, onDay, underTitle } from "../../web/src/ledger/words";
+import { ago, capital, counted, inWords, listed, onDay, underTitle } from "../../web/src/ui/words";
 
 const now = new Date("2026-11-24T07:00:00Z");
 
 describe("words", () => {
-  it("says a day with its year only where it is another one", () => {
+  it("show the year of a day only if it is not the current one", () => {
     expect(onDay("2026-11-12T12:00:00Z", now)).toBe("12 Nov");
     expect(onDay("2024-03-03T12:00:00Z", now)).toBe("3 Mar 2024");
   });
 
-  it("says how long ago, then the day", () => {
+  it("show how long ago, then the day", () => {
     expect(ago("2026-11-24T06:59:30Z", now)).toBe("just now");
     expect(ago("2026-11-24T06:59:00Z", now)).toBe("1 minute ago");
     expect(ago("2026-11-24T06:01:00Z", now)).toBe("59 minutes ago");
@@ -17,13 +17,13 @@ describe("words", () => {
     expect(ago("2026-11-20T12:00:00Z", now)).toBe("on 20 Nov");
   });
 
-  it("says under a title what the site has and lacks", () => {
+  it("show the address under a title, or what is missing", () => {
     expect(underTitle({ title: "Tide tables", address: "quay.example/tide" })).toBe("quay.example/tide");
     expect(underTitle({ title: "quay.example/tide", address: "quay.example/tide" })).toBe("no name");
     expect(underTitle({ title: "Tide tables", address: null })).toBe("no address");
   });
 
-  it("counts exactly, and in words where small", () => {
+  it("show exact counts, and small ones in words", () => {
     expect(inWords(0)).toBe("no");
     expect(inWords(9)).toBe("nine");
     expect(inWords(1284)).toBe("1,284");
@@ -31,10 +31,10 @@ describe("words", () => {
     expect(counted(2, "person", "people")).toBe("2 people");
   });
 
-  it("lists with an and", () => {
+  it('join a list with "and"', () => {
     expect(listed([])).toBe("");
     expect(listed(["a"])).toBe("a");
     expect(listed(["a", "b", "c"])).toBe("a, b and c");
-    expect(capital("passers-by")).toBe("Passers-by");
+    expect(capital("anonymous visitors")).toBe("Anonymous visitors");
   });
 });

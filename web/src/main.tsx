@@ -11,7 +11,7 @@ const router = makeRouter();
 const queries = new QueryClient({
   queryCache: new QueryCache({
     onError: (error) => {
-      // The session ended, here or elsewhere: sign in again and come back to where one was.
+      // The session has ended: sign in again and return to the same page.
       if (error instanceof ApiError && error.status === 401 && router.state.location.pathname !== "/sign-in") {
         void router.navigate({ to: "/sign-in", search: { to: router.state.location.href } });
       }

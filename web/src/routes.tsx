@@ -5,14 +5,14 @@ import {
   lazyRouteComponent,
   type RouterHistory,
 } from "@tanstack/react-router";
-import { Books } from "./Books";
+import { Books } from "./shell/Books";
 import {
   readAtticSearch,
-  readFirstWeekSearch,
+  readClassificationSearch,
   readReportSearch,
-  readWordsSearch,
+  readVocabularySearch,
   readJournalSearch,
-  readKeysSearch,
+  readOwnersSearch,
   readOfferSearch,
   readRegisterSearch,
   readYoursSearch,
@@ -32,10 +32,10 @@ const register = createRoute({
   validateSearch: readRegisterSearch,
   component: lazyRouteComponent(() => import("./register/RegisterPage"), "RegisterPage"),
 });
-const folio = createRoute({
+const sitePage = createRoute({
   getParentRoute: () => books,
   path: "/sites/$site",
-  component: lazyRouteComponent(() => import("./folio/FolioPage"), "FolioPage"),
+  component: lazyRouteComponent(() => import("./site/SitePage"), "SitePage"),
 });
 const journal = createRoute({
   getParentRoute: () => books,
@@ -69,22 +69,22 @@ const person = createRoute({
   path: "/people/$person",
   component: lazyRouteComponent(() => import("./people/PersonPage"), "PersonPage"),
 });
-const keys = createRoute({
+const owners = createRoute({
   getParentRoute: () => books,
-  path: "/keys",
-  validateSearch: readKeysSearch,
-  component: lazyRouteComponent(() => import("./keys/KeysPage"), "KeysPage"),
+  path: "/owners",
+  validateSearch: readOwnersSearch,
+  component: lazyRouteComponent(() => import("./owners/OwnersPage"), "OwnersPage"),
 });
 const handOver = createRoute({
   getParentRoute: () => books,
   path: "/sites/$site/hand-over",
-  component: lazyRouteComponent(() => import("./keys/HandOverPage"), "HandOverPage"),
+  component: lazyRouteComponent(() => import("./owners/HandOverPage"), "HandOverPage"),
 });
 const offer = createRoute({
   getParentRoute: () => books,
   path: "/offers/$offer",
   validateSearch: readOfferSearch,
-  component: lazyRouteComponent(() => import("./keys/OfferPage"), "OfferPage"),
+  component: lazyRouteComponent(() => import("./owners/OfferPage"), "OfferPage"),
 });
 const attic = createRoute({
   getParentRoute: () => books,
@@ -92,15 +92,15 @@ const attic = createRoute({
   validateSearch: readAtticSearch,
   component: lazyRouteComponent(() => import("./attic/AtticPage"), "AtticPage"),
 });
-const putAway = createRoute({
+const moveToAttic = createRoute({
   getParentRoute: () => books,
-  path: "/sites/$site/put-away",
-  component: lazyRouteComponent(() => import("./attic/PutAwayPage"), "PutAwayPage"),
+  path: "/sites/$site/move-to-attic",
+  component: lazyRouteComponent(() => import("./attic/MoveToAtticPage"), "MoveToAtticPage"),
 });
-const peopleList = createRoute({
+const peopleImport = createRoute({
   getParentRoute: () => books,
   path: "/sources/people",
-  component: lazyRouteComponent(() => import("./sources/PeopleListPage"), "PeopleListPage"),
+  component: lazyRouteComponent(() => import("./sources/PeopleImportPage"), "PeopleImportPage"),
 });
 const accounts = createRoute({
   getParentRoute: () => books,
@@ -112,33 +112,38 @@ const sources = createRoute({
   path: "/sources",
   component: lazyRouteComponent(() => import("./sources/SourcesPage"), "SourcesPage"),
 });
-const list = createRoute({
+const siteImport = createRoute({
   getParentRoute: () => books,
-  path: "/sources/$name/list",
-  component: lazyRouteComponent(() => import("./sources/ListPage"), "ListPage"),
+  path: "/sources/$name/import",
+  component: lazyRouteComponent(() => import("./sources/ImportPage"), "ImportPage"),
 });
-const hand = createRoute({
+const manualProcedure = createRoute({
   getParentRoute: () => books,
-  path: "/sources/by-hand",
+  path: "/sources/manual-procedure",
   validateSearch: (search): { host?: string } => (typeof search.host === "string" ? { host: search.host } : {}),
-  component: lazyRouteComponent(() => import("./sources/HandKeptPage"), "HandKeptPage"),
+  component: lazyRouteComponent(() => import("./sources/ManualProcedurePage"), "ManualProcedurePage"),
 });
-const firstWeek = createRoute({
+const classification = createRoute({
   getParentRoute: () => books,
-  path: "/first-week",
-  validateSearch: readFirstWeekSearch,
-  component: lazyRouteComponent(() => import("./first-week/FirstWeekPage"), "FirstWeekPage"),
+  path: "/classification",
+  validateSearch: readClassificationSearch,
+  component: lazyRouteComponent(() => import("./classification/ClassificationPage"), "ClassificationPage"),
+});
+const vocabulary = createRoute({
+  getParentRoute: () => books,
+  path: "/vocabulary",
+  validateSearch: readVocabularySearch,
+  component: lazyRouteComponent(() => import("./vocabulary/VocabularyPage"), "VocabularyPage"),
 });
 const words = createRoute({
   getParentRoute: () => books,
   path: "/words",
-  validateSearch: readWordsSearch,
   component: lazyRouteComponent(() => import("./words/WordsPage"), "WordsPage"),
 });
-const calendar = createRoute({
+const deadlines = createRoute({
   getParentRoute: () => books,
-  path: "/calendar",
-  component: lazyRouteComponent(() => import("./calendar/CalendarPage"), "CalendarPage"),
+  path: "/deadlines",
+  component: lazyRouteComponent(() => import("./deadlines/DeadlinesPage"), "DeadlinesPage"),
 });
 const reports = createRoute({
   getParentRoute: () => books,
@@ -151,16 +156,16 @@ const report = createRoute({
   validateSearch: readReportSearch,
   component: lazyRouteComponent(() => import("./reports/ReportPage"), "ReportPage"),
 });
-const handOrder = createRoute({
+const manualTask = createRoute({
   getParentRoute: () => books,
-  path: "/by-hand/$order",
-  component: lazyRouteComponent(() => import("./by-hand/HandOrderPage"), "HandOrderPage"),
+  path: "/manual-tasks/$task",
+  component: lazyRouteComponent(() => import("./manual-tasks/ManualTaskPage"), "ManualTaskPage"),
 });
-const yours = createRoute({
+const yourSites = createRoute({
   getParentRoute: () => books,
-  path: "/yours",
+  path: "/your-sites",
   validateSearch: readYoursSearch,
-  component: lazyRouteComponent(() => import("./yours/YoursPage"), "YoursPage"),
+  component: lazyRouteComponent(() => import("./your-sites/YourSitesPage"), "YourSitesPage"),
 });
 const clock = createRoute({
   getParentRoute: () => books,
@@ -177,31 +182,32 @@ const routeTree = root.addChildren([
     approval,
     batch,
     person,
-    keys,
+    owners,
     handOver,
     offer,
     attic,
-    putAway,
+    moveToAttic,
     sources,
     accounts,
-    peopleList,
-    list,
-    hand,
-    handOrder,
-    firstWeek,
+    peopleImport,
+    siteImport,
+    manualProcedure,
+    manualTask,
+    classification,
+    vocabulary,
     words,
-    calendar,
+    deadlines,
     reports,
     report,
-    yours,
-    folio,
+    yourSites,
+    sitePage,
     journal,
     clock,
   ]),
 ]);
 
-/** Every page by its address. Each book is loaded when it is opened. */
-// Strict: a page sees of the address only what it has read, whatever else somebody wrote there.
+/** Every page by its address. A page is loaded when it is first opened. */
+// Strict: a page gets only the parameters that it declares, whatever else the address contains.
 export const makeRouter = (history?: RouterHistory) =>
   createRouter({ routeTree, search: { strict: true }, ...(history && { history }) });
 

@@ -1,26 +1,26 @@
-/** What the address bar carries: a view is a link. */
+/** The parameters of the address bar: a link contains the whole view. */
 export interface RegisterSearch {
   unit?: string;
   reach?: string;
   rule?: string;
-  stage?: string;
+  status?: string;
   filter?: string;
-  /** Clauses, each attribute:how:value|value. */
+  /** Added filters, each attribute:how:value|value. */
   where?: string[];
-  /** The lines of which the sentence cannot be told, instead of those for which it holds. */
+  /** Shows the sites where the filters cannot tell, instead of those that match. */
   verdict?: "cannot-tell";
-  /** title, edited, or attributes in a row, a hyphen before one that goes down; worst first where it is missing. */
+  /** title, edited, or attributes separated by commas, a hyphen before a descending one; most urgent first if it is missing. */
   sort?: string;
-  /** Attributes that stand in columns of their own. */
+  /** Attributes shown in additional columns. */
   show?: string[];
   /** The site in focus. */
   site?: number;
 }
 
 export interface JournalSearch {
-  deed?: string;
+  action?: string;
   site?: number;
-  /** Only what this source said and answered. */
+  /** Only entries of this source. */
   source?: string;
   /** A day. */
   since?: string;
@@ -48,7 +48,7 @@ export function readRegisterSearch(raw: Raw): RegisterSearch {
     ...text(raw, "unit"),
     ...text(raw, "reach"),
     ...text(raw, "rule"),
-    ...text(raw, "stage"),
+    ...text(raw, "status"),
     ...text(raw, "filter"),
     ...texts(raw, "where"),
     ...(raw.verdict === "cannot-tell" ? { verdict: raw.verdict } : {}),
@@ -59,19 +59,19 @@ export function readRegisterSearch(raw: Raw): RegisterSearch {
 }
 
 export const readJournalSearch = (raw: Raw): JournalSearch => ({
-  ...text(raw, "deed"),
+  ...text(raw, "action"),
   ...whole(raw, "site"),
   ...text(raw, "source"),
   ...(typeof raw.since === "string" && /^\d{4}-\d\d-\d\d$/.test(raw.since) ? { since: raw.since } : {}),
 });
 
-export interface KeysSearch {
-  /** Whose keys, by id. */
+export interface OwnersSearch {
+  /** The owner, by id. */
   person?: number;
   state?: "none" | "single";
 }
 
-export const readKeysSearch = (raw: Raw): KeysSearch => ({
+export const readOwnersSearch = (raw: Raw): OwnersSearch => ({
   ...whole(raw, "person"),
   ...(raw.state === "none" || raw.state === "single" ? { state: raw.state } : {}),
 });
@@ -83,7 +83,7 @@ export interface AtticSearch {
 
 export const readAtticSearch = (raw: Raw): AtticSearch => whole(raw, "site");
 
-/** The token of the mail's link through which somebody came. */
+/** The token of the mail link that led here. */
 export interface OfferSearch {
   link?: string;
 }
@@ -94,20 +94,20 @@ export interface YoursSearch extends AtticSearch, OfferSearch {}
 
 export const readYoursSearch = (raw: Raw): YoursSearch => ({ ...whole(raw, "site"), ...text(raw, "link") });
 
-export interface WordsSearch {
-  fact: "class" | "purpose" | "tags";
+export interface VocabularySearch {
+  fact: "classification" | "purpose" | "tags";
 }
 
-export const readWordsSearch = (raw: Raw): WordsSearch => ({
-  fact: raw.fact === "class" || raw.fact === "purpose" ? raw.fact : "tags",
+export const readVocabularySearch = (raw: Raw): VocabularySearch => ({
+  fact: raw.fact === "classification" || raw.fact === "purpose" ? raw.fact : "tags",
 });
 
-export interface FirstWeekSearch {
-  fact: "unit" | "class" | "purpose";
+export interface ClassificationSearch {
+  fact: "unit" | "classification" | "purpose";
 }
 
-export const readFirstWeekSearch = (raw: Raw): FirstWeekSearch => ({
-  fact: raw.fact === "unit" || raw.fact === "purpose" ? raw.fact : "class",
+export const readClassificationSearch = (raw: Raw): ClassificationSearch => ({
+  fact: raw.fact === "unit" || raw.fact === "purpose" ? raw.fact : "classification",
 });
 
 export interface ReportSearch {
@@ -126,7 +126,7 @@ export const readReportSearch = (raw: Raw): ReportSearch => ({
   ...(typeof raw.by === "number" && { by: raw.by }),
 });
 
-/** A search without one of its parts. */
+/** The search parameters without one of them. */
 export function without<T extends object, Key extends keyof T>(search: T, key: Key): Omit<T, Key> {
   const rest = { ...search };
   // eslint-disable-next-line @typescript-eslint/no-dynamic-delete

@@ -4,7 +4,7 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Cli.Bundle;
 
-/// <summary>The register as a folder of open files: written, read, and made up.</summary>
+/// <summary>The register as a folder of open files: exported, imported and generated.</summary>
 internal static class BundleCommands
 {
     public static Command Export()
@@ -16,7 +16,7 @@ internal static class BundleCommands
         };
         command.SetAction(
             (parsed, _) =>
-                Told(async () =>
+                WithErrors(async () =>
                 {
                     await using var database = Database.Open(Program.Setting("ATTIC_DATABASE"), TimeProvider.System);
                     var to = parsed.GetRequiredValue(folder);
@@ -32,17 +32,17 @@ internal static class BundleCommands
         var folder = new Argument<DirectoryInfo>("folder") { Description = "A bundle." };
         var command = new Command(
             "import",
-            "Reads a bundle into an empty register: all of it or nothing. Needs the owner's role."
+            "Imports a bundle into an empty register, all or nothing. Needs the owner's role of the database."
         )
         {
             folder,
         };
         command.SetAction(
             (parsed, _) =>
-                Told(async () =>
+                WithErrors(async () =>
                 {
                     await using var database = Database.Open(Program.Setting("ATTIC_OWNER_DATABASE"), TimeProvider.System);
-                    Console.WriteLine($"{await BundleImport.Read(database, parsed.GetRequiredValue(folder))} sites were read.");
+                    Console.WriteLine($"{await BundleImport.Read(database, parsed.GetRequiredValue(folder))} sites imported.");
                 })
         );
         return command;
@@ -59,17 +59,20 @@ internal static class BundleCommands
         var dirty = new Option<FileInfo?>("--dirty")
         {
             Description =
-                "As dirty as registers are found: no class, a third without unit, names in every spelling. What each site is in truth goes into this file, as CSV.",
+                "Makes the facts as incomplete as in real registers: no classification, a third without a unit, names in every spelling. Writes the true facts to this file, as CSV.",
         };
         var folder = new Argument<DirectoryInfo>("folder") { Description = "A folder that is new or empty." };
         sites.Validators.Add(result =>
         {
             if (result.GetValueOrDefault<int>() is < 1 or > 1_000_000)
             {
-                result.AddError("--sites is a number from 1 to 1,000,000.");
+                result.AddError("--sites needs a number from 1 to 1,000,000.");
             }
         });
-        var command = new Command("generate", "Makes up a register of any size as a bundle, with the skew that real ones have.")
+        var command = new Command(
+            "generate",
+            "Generates a register of any size as a bundle, with a realistic distribution of facts."
+        )
         {
             sites,
             seed,
@@ -78,7 +81,7 @@ internal static class BundleCommands
         };
         command.SetAction(
             (parsed, _) =>
-                Told(async () =>
+                WithErrors(async () =>
                 {
                     var to = parsed.GetRequiredValue(folder);
                     var truths = new List<string> { "host,key,unit,class" };
@@ -89,7 +92,7 @@ internal static class BundleCommands
                         new DateOnly(2026, 11, 24),
                         parsed.GetValue(dirty) is null
                             ? null
-                            : site => truths.Add($"{site.Host},{site.Key},{site.Unit},{site.Class}")
+                            : site => truths.Add($"{site.Host},{site.Key},{site.Unit},{site.Classification}")
                     );
                     if (parsed.GetValue(dirty) is { } truth)
                     {
@@ -102,8 +105,8 @@ internal static class BundleCommands
         return command;
     }
 
-    // What is wrong with a bundle is told in one line and an exit code of its own.
-    private static async Task<int> Told(Func<Task> act)
+    // A fault in a bundle gives one line and its own exit code.
+    private static async Task<int> WithErrors(Func<Task> act)
     {
         try
         {

@@ -7,57 +7,62 @@ using Npgsql;
 
 namespace AtticLedger.Cli.Bundle;
 
-/// <summary>Writes the register as a bundle, in the order of names and keys, so that the same register gives the same bytes.</summary>
+/// <summary>Writes the register as a bundle, sorted by names and keys, so that the same register gives the same bytes.</summary>
 public sealed class BundleExport
 {
     private const int Batch = 1000;
     private readonly Dictionary<PersonId, string> people;
     private readonly Dictionary<GroupId, GroupName> groups;
 
-    private BundleExport(Roll roll, Dictionary<GroupId, GroupName> groups)
+    private BundleExport(PeopleDirectory directory, Dictionary<GroupId, GroupName> groups)
     {
-        people = Names(roll);
+        people = Names(directory);
         this.groups = groups;
     }
 
     public static Task Write(Database database, DirectoryInfo folder) =>
         BundleFolder.Write(folder, database.Now, writer => database.Read(async connection =>
             {
-                var roll = await connection.Roll(database.Now, await connection.HouseTime());
+                var directory = await connection.PeopleDirectory(database.Now, await connection.OrganisationTime());
                 var groups = (await connection.GroupKeys()).ToDictionary(
                     pair => pair.Value,
                     pair => new GroupName(pair.Key.Source, pair.Key.Key)
                 );
-                var export = new BundleExport(roll, groups);
+                var export = new BundleExport(directory, groups);
                 export.WritePeople(
                     writer,
-                    roll,
+                    directory,
                     await connection.PeopleByHand(),
-                    (await connection.Sponsorships()).ToLookup(said => said.Guest)
+                    (await connection.Sponsorships()).ToLookup(claim => claim.Guest)
                 );
-                await WriteHouse(writer, connection);
+                await WriteOrganisation(writer, connection);
                 await export.WriteSites(writer, connection);
                 return 0;
             }));
 
-    // Whoever has no name any more is told by the order in which they came.
-    private static Dictionary<PersonId, string> Names(Roll roll)
+    // People with erased names are identified by their sequence.
+    private static Dictionary<PersonId, string> Names(PeopleDirectory directory)
     {
         var erased = 0;
-        return roll.People.ToDictionary(
+        return directory.People.ToDictionary(
             person => person.Id,
             person => person.Mail.Length > 0 ? person.Mail.ToLowerInvariant() : $"erased-{++erased}"
         );
     }
 
-    private void WritePeople(BundleWriter writer, Roll roll, HashSet<PersonId> byHand, ILookup<PersonId, Sponsorship> sponsors)
+    private void WritePeople(
+        BundleWriter writer,
+        PeopleDirectory directory,
+        HashSet<PersonId> byHand,
+        ILookup<PersonId, Sponsorship> sponsors
+    )
     {
-        foreach (var unit in InTreeOrder(roll))
+        foreach (var unit in InTreeOrder(directory))
         {
             writer.Add("units.jsonl", new UnitRow(unit.Code.Value, unit.Name, unit.Parent?.Value));
         }
 
-        foreach (var person in roll.People.OrderBy(person => people[person.Id], StringComparer.Ordinal))
+        foreach (var person in directory.People.OrderBy(person => people[person.Id], StringComparer.Ordinal))
         {
             var isNamed = person.Mail.Length > 0;
             writer.Add(
@@ -70,18 +75,18 @@ public sealed class BundleExport
                     isNamed ? person.Mail : null,
                     person.Day,
                     person.Unit.Select(unit => unit.Value),
-                    person.Class,
+                    person.Classification,
                     person.MailFails,
                     byHand.Contains(person.Id),
                     sponsors.Contains(person.Id)
-                        ? [.. sponsors[person.Id].Select(said => new SponsorRow(said.Source, people[said.Sponsor]))]
+                        ? [.. sponsors[person.Id].Select(claim => new SponsorRow(claim.Source, people[claim.Sponsor]))]
                         : null
                 )
             );
         }
 
         foreach (
-            var group in roll
+            var group in directory
                 .Groups.OrderBy(group => groups[group.Id].Source, StringComparer.Ordinal)
                 .ThenBy(group => groups[group.Id].Key, StringComparer.Ordinal)
         )
@@ -105,25 +110,27 @@ public sealed class BundleExport
         }
     }
 
-    // A unit stands after the one above it.
-    private static IEnumerable<Unit> InTreeOrder(Roll roll) =>
-        roll.Units.OrderBy(unit => roll.ChainOf(unit.Code).Count).ThenBy(unit => unit.Code.Value, StringComparer.Ordinal);
+    // A unit comes after its parent.
+    private static IEnumerable<Unit> InTreeOrder(PeopleDirectory directory) =>
+        directory
+            .Units.OrderBy(unit => directory.ChainOf(unit.Code).Count)
+            .ThenBy(unit => unit.Code.Value, StringComparer.Ordinal);
 
-    private static async Task WriteHouse(BundleWriter writer, NpgsqlConnection connection)
+    private static async Task WriteOrganisation(BundleWriter writer, NpgsqlConnection connection)
     {
-        var house = await connection.House();
+        var organisation = await connection.Organisation();
         foreach (var (name, value) in await connection.Settings())
         {
             writer.Add("settings.jsonl", new SettingRow(name, value));
         }
 
-        foreach (var kind in house.Kinds.OrderBy(kind => kind.Code, StringComparer.Ordinal))
+        foreach (var kind in organisation.Kinds.OrderBy(kind => kind.Code, StringComparer.Ordinal))
         {
             writer.Add("kinds.jsonl", new KindRow(kind.Code, kind.Name, kind.AlwaysAllStaff));
         }
 
         foreach (
-            var limit in house
+            var limit in organisation
                 .Limits.OrderBy(limit => limit.Kind)
                 .ThenBy(limit => limit.Code, StringComparer.Ordinal)
                 .ThenBy(limit => limit.Enforcer)
@@ -132,11 +139,17 @@ public sealed class BundleExport
             writer.Add("limits.jsonl", new LimitRow(limit.Kind, limit.Code, limit.Enforcer, limit.Limits.Select(CapsRow.Of)));
         }
 
-        foreach (var keep in house.Keeping)
+        foreach (var keep in organisation.ActionStore)
         {
             writer.Add(
-                "keeping.jsonl",
-                new KeepRow(keep.Days, keep.From.ToUniversalTime(), keep.Until?.ToUniversalTime(), keep.Host, keep.Class)
+                "retention.jsonl",
+                new RetentionRow(
+                    keep.Days,
+                    keep.From.ToUniversalTime(),
+                    keep.Until?.ToUniversalTime(),
+                    keep.Host,
+                    keep.Classification
+                )
             );
         }
 
@@ -150,7 +163,7 @@ public sealed class BundleExport
                     rule.Short,
                     rule.Level,
                     rule.Scope,
-                    HouseTables.DemandText(rule.Demand),
+                    OrganisationTables.DemandText(rule.Demand),
                     rule.From
                 )
             );
@@ -161,16 +174,16 @@ public sealed class BundleExport
     {
         foreach (var ids in (await connection.SiteIdsByKey()).Chunk(Batch))
         {
-            var sites = (await connection.Sites(new Sight.Everything(), ids)).ToDictionary(site => site.Id);
+            var sites = (await connection.Sites(new Scope.Everything(), ids)).ToDictionary(site => site.Id);
             var now = (
-                await connection.Sites(new Sight.Everything(), [.. sites.Values.Select(site => site.MovedTo).OfType<SiteId>()])
+                await connection.Sites(new Scope.Everything(), [.. sites.Values.Select(site => site.MovedTo).OfType<SiteId>()])
             ).ToDictionary(site => site.Id, site => new SiteName(site.Host, site.HostKey));
             foreach (var id in ids)
             {
                 if (sites[id].Fault is { } fault)
                 {
                     throw new InvalidOperationException(
-                        $"Site {id.Value} ({sites[id].Host}, {sites[id].HostKey}) cannot be read, and a bundle without it would not be the register: {fault}"
+                        $"Site {id.Value} ({sites[id].Host}, {sites[id].HostKey}) cannot be read, so the bundle would be incomplete: {fault}"
                     );
                 }
 
@@ -184,15 +197,15 @@ public sealed class BundleExport
             site.Host,
             site.HostKey,
             site.SeenAt.ToUniversalTime(),
-            site.Vanished,
+            site.NoLongerReported,
             site.Existence,
             site.StandsAt.ToUniversalTime(),
             site.Name,
             site.Address,
             site.Unit.Select(unit => unit.Value),
-            site.Class,
+            site.Classification,
             site.Kind,
-            site.Stage,
+            site.Status,
             site.Created.Select(at => at.ToUniversalTime()),
             site.LastEdit.Select(at => at.ToUniversalTime()),
             site.LastVisit.Select(at => at.ToUniversalTime()),
@@ -223,16 +236,16 @@ public sealed class BundleExport
             site.Content.Records,
             site.Content.Signals,
             site.Purpose,
-            site.Said.Count == 0
+            site.Claims.Count == 0
                 ? null
                 :
                 [
-                    .. site.Said.Select(said => new StatementRow(
-                        said.Fact,
-                        said.Source,
-                        said.Since.ToUniversalTime(),
-                        said.Value,
-                        said.By is { } by ? people[by] : null
+                    .. site.Claims.Select(claim => new ClaimRow(
+                        claim.Fact,
+                        claim.Source,
+                        claim.Since.ToUniversalTime(),
+                        claim.Value,
+                        claim.By is { } by ? people[by] : null
                     )),
                 ],
             site.Content.Sections.Select(sections =>
@@ -257,7 +270,13 @@ public sealed class BundleExport
 
     private GrantRow Row(Grant grant)
     {
-        var row = new GrantRow(grant.Key, grant.Power, Proof: grant.Proof, Link: grant.IsLink, Through: grant.Through);
+        var row = new GrantRow(
+            grant.Key,
+            grant.Power,
+            VisitorSignIn: grant.VisitorSignIn,
+            Link: grant.IsLink,
+            Through: grant.Through
+        );
         return grant.Subject switch
         {
             Subject.OnePerson(var person) => row with { Person = people[person] },
@@ -265,7 +284,7 @@ public sealed class BundleExport
             Subject.WholeUnit(var unit) => row with { Unit = unit.Value },
             Subject.AllStaff => row with { To = "staff" },
             Subject.Partners => row with { To = "partners" },
-            _ => row with { To = "passers-by" },
+            _ => row with { To = "anonymous" },
         };
     }
 }

@@ -9,8 +9,8 @@ public static class BundleImport
 {
     private const int Batch = 5000;
 
-    /// <returns>How many sites were read.</returns>
-    /// <exception cref="BundleError">Something is wrong with the bundle, or the register is not empty; nothing was written.</exception>
+    /// <returns>The number of sites read.</returns>
+    /// <exception cref="BundleError">The bundle has a fault, or the register is not empty; nothing was written.</exception>
     public static Task<long> Read(Database database, DirectoryInfo folder)
     {
         var bundle = BundleFolder.Open(folder);
@@ -21,13 +21,13 @@ public static class BundleImport
                 throw new BundleError(
                     folder.Name,
                     0,
-                    "the register is not empty; a bundle is read into an empty installation only"
+                    "the register is not empty; a bundle can be imported into an empty installation only"
                 );
             }
 
             await Write(change, new BundleRegister(bundle));
             await change.Append([
-                new Draft("register.loaded", "house", "source:bundle")
+                new Draft("register.imported", "product", "source:bundle")
                 {
                     After = JournalValue.Of(
                         ("sites", JournalValue.Of(bundle.Lines("sites.jsonl"))),
@@ -57,7 +57,7 @@ public static class BundleImport
         }
 
         await change.LoadGroups([.. register.Groups()]);
-        await WriteHouse(change, register);
+        await WriteOrganisation(change, register);
         foreach (var sites in register.Sites().Chunk(Batch))
         {
             await change.LoadSites(sites);
@@ -71,7 +71,7 @@ public static class BundleImport
         await change.Loaded();
     }
 
-    private static async Task WriteHouse(Change change, BundleRegister register)
+    private static async Task WriteOrganisation(Change change, BundleRegister register)
     {
         foreach (var (name, value) in register.Settings())
         {
@@ -88,9 +88,9 @@ public static class BundleImport
             await change.SetLimit(limit);
         }
 
-        foreach (var keeping in register.Keeping())
+        foreach (var keeping in register.ActionStore())
         {
-            await change.AddKeepRule(keeping);
+            await change.AddRetentionRule(keeping);
         }
 
         foreach (var rule in register.Rules())

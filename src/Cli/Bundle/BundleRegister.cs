@@ -8,11 +8,10 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Cli.Bundle;
 
-/// <summary>
-/// A bundle as the register that it tells of. What is named has to have been read before who names it: its parts are asked
-/// for in the order in which they stand here. Ids are given out from 1 on.
+/// <summary>A bundle as the register that it describes. A named object has to be read before the rows that name it, so the parts
+/// are read in the sequence of this class. Ids are assigned from 1.
 /// </summary>
-/// <exception cref="BundleError">Something is wrong with the bundle; the message says in which line of which file.</exception>
+/// <exception cref="BundleError">The bundle has a fault; the message names the file and the line.</exception>
 public sealed class BundleRegister(BundleFolder bundle)
 {
     private readonly HashSet<string> units = [];
@@ -35,13 +34,13 @@ public sealed class BundleRegister(BundleFolder bundle)
         }
     }
 
-    /// <summary>People, and whether they are still named.</summary>
+    /// <summary>People, and whether their names are erased.</summary>
     public IEnumerable<(Person Person, bool IsNamed)> People()
     {
         foreach (var row in Rows<PersonRow>("people.jsonl"))
         {
-            Must((row.Name is null) == (row.Mail is null), "name and mail are both there or both erased");
-            Must(row.Mail is null || row.Id == row.Mail.ToLowerInvariant(), "the id is not the mail address in lower case");
+            Must((row.Name is null) == (row.Mail is null), "name and mail are both given or both erased");
+            Must(row.Mail is null || row.Id == row.Mail.ToLowerInvariant(), "the id has to be the mail address in lower case");
             Must(people.TryAdd(row.Id, new PersonId(people.Count + 1)), $"there are two people \"{row.Id}\"");
             if (row.ByHand)
             {
@@ -58,7 +57,7 @@ public sealed class BundleRegister(BundleFolder bundle)
                     row.Standing,
                     row.Day,
                     Unit(row.Unit),
-                    row.Class,
+                    row.Classification,
                     row.MailFails
                 ),
                 row.Mail is not null
@@ -66,10 +65,10 @@ public sealed class BundleRegister(BundleFolder bundle)
         }
     }
 
-    /// <summary>The people, of those read, of whom a list speaks that somebody keeps.</summary>
+    /// <summary>The people so far that an imported list reports.</summary>
     public IReadOnlyCollection<PersonId> ByHand => byHand;
 
-    /// <summary>Who answers for guests, and may stand further down than they.</summary>
+    /// <summary>The sponsors of guests, who can come later in the file than the guests.</summary>
     public IEnumerable<Sponsorship> Sponsorships()
     {
         foreach (var (at, guest, said) in sponsored)
@@ -79,10 +78,10 @@ public sealed class BundleRegister(BundleFolder bundle)
         }
     }
 
-    /// <summary>Groups with the source that each is of, and its key there.</summary>
+    /// <summary>Groups by source and key.</summary>
     public IEnumerable<(Group Group, string Source, string Key)> Groups()
     {
-        // Groups name each other, in circles too, so their names are read before their members.
+        // Groups name each other, also in cycles, so their names are read before their members.
         List<(long Line, GroupRow Row)> rows = [.. bundle.Rows<GroupRow>("groups.jsonl")];
         file = "groups.jsonl";
         foreach (var (at, row) in rows)
@@ -115,12 +114,12 @@ public sealed class BundleRegister(BundleFolder bundle)
         Rows<LimitRow>("limits.jsonl")
             .Select(row => new LimitSetting(row.Kind, row.Code, row.Enforcer, row.Limits.Select(caps => caps.Limits)));
 
-    public IEnumerable<KeepRule> Keeping()
+    public IEnumerable<RetentionRule> ActionStore()
     {
-        foreach (var row in Rows<KeepRow>("keeping.jsonl"))
+        foreach (var row in Rows<RetentionRow>("retention.jsonl"))
         {
-            Must(row.Days > 0, "days is a number from 1 on");
-            yield return new KeepRule(row.Host, row.Class, row.Days, row.From, row.Until);
+            Must(row.Days > 0, "days has to be at least 1");
+            yield return new RetentionRule(row.Host, row.Classification, row.Days, row.From, row.Until);
         }
     }
 
@@ -141,7 +140,7 @@ public sealed class BundleRegister(BundleFolder bundle)
         }
     }
 
-    /// <summary>Lines of sites that are another line now, which may stand further down.</summary>
+    /// <summary>Rows of sites that moved to another row, which can come later in the file.</summary>
     public IEnumerable<(SiteId From, SiteId To)> Moved()
     {
         foreach (var (at, from, to) in moved)
@@ -151,7 +150,7 @@ public sealed class BundleRegister(BundleFolder bundle)
                 from,
                 keys.TryGetValue(to, out var now)
                     ? now
-                    : throw Error($"there is no site \"{to.Key}\" on {to.Host} that it could have moved to")
+                    : throw Error($"there is no site \"{to.Key}\" on {to.Host} to which it could have moved")
             );
         }
     }
@@ -175,7 +174,7 @@ public sealed class BundleRegister(BundleFolder bundle)
                 row.Short,
                 row.Level,
                 row.Scope,
-                HouseTables.ReadDemand(row.Demand),
+                OrganisationTables.ReadDemand(row.Demand),
                 row.From
             );
             _ = new RuleBook([rule], DateOnly.MaxValue);
@@ -196,13 +195,13 @@ public sealed class BundleRegister(BundleFolder bundle)
             Name = row.Name,
             Address = row.Address,
             Unit = Unit(row.Unit),
-            Class = row.Class,
+            Classification = row.Classification,
             Kind = row.Kind,
             Purpose = row.Purpose,
             Tags = row.Tags,
-            Said =
+            Claims =
             [
-                .. (row.Said ?? []).Select(said => new Statement(
+                .. (row.Claims ?? []).Select(said => new Claim(
                     said.Fact,
                     said.Source,
                     said.Value,
@@ -210,7 +209,7 @@ public sealed class BundleRegister(BundleFolder bundle)
                     said.By is { } by ? Person(by) : null
                 )),
             ],
-            Stage = row.Stage,
+            Status = row.Status,
             Created = row.Created,
             LastEdit = row.Edited,
             LastVisit = row.Visited,
@@ -251,7 +250,7 @@ public sealed class BundleRegister(BundleFolder bundle)
             StandsAt = row.StandsAt,
             Bin = row.Bin is { } bin ? new Bin(bin.Since, bin.By is { } by ? Person(by) : null, bin.Until, bin.Erased) : null,
             SeenAt = row.SeenAt,
-            Vanished = row.Vanished,
+            NoLongerReported = row.NoLongerReported,
         };
 
     private Sharing Sharing(SharingRow row) => new(Grants(row.Grants), row.OwnLimit?.Limits, row.At, row.Source);
@@ -264,7 +263,7 @@ public sealed class BundleRegister(BundleFolder bundle)
             .. rows.Select(grant =>
             {
                 Must(keys.Add(grant.Key), $"there are two grants \"{grant.Key}\"");
-                return new Grant(grant.Key, grant.Power, SubjectOf(grant), grant.Proof, grant.Link, grant.Through);
+                return new Grant(grant.Key, grant.Power, SubjectOf(grant), grant.VisitorSignIn, grant.Link, grant.Through);
             }),
         ];
     }
@@ -277,9 +276,9 @@ public sealed class BundleRegister(BundleFolder bundle)
             { Person: null, Group: null, Unit: { } unit, To: null } => new Subject.WholeUnit(Unit(unit)),
             { Person: null, Group: null, Unit: null, To: "staff" } => new Subject.AllStaff(),
             { Person: null, Group: null, Unit: null, To: "partners" } => new Subject.Partners(),
-            { Person: null, Group: null, Unit: null, To: "passers-by" } => new Subject.PassersBy(),
+            { Person: null, Group: null, Unit: null, To: "anonymous" } => new Subject.Anonymous(),
             _ => throw Error(
-                $"the grant \"{row.Key}\" is to exactly one of person, group, unit and to (staff, partners or passers-by)"
+                $"the grant \"{row.Key}\" is to exactly one of person, group, unit and to (staff, partners or anonymous)"
             ),
         };
 

@@ -4,13 +4,12 @@ using AtticLedger.Formats.Bundle;
 
 namespace AtticLedger.Cli.Bundle;
 
-/// <summary>What a dirty site is in truth: nobody has said it.</summary>
-public sealed record SiteTruth(string Host, string Key, string Unit, string Class);
+/// <summary>The true facts of a site whose facts are incomplete.</summary>
+public sealed record SiteTruth(string Host, string Key, string Unit, string Classification);
 
-/// <summary>
-/// Makes a register that was made up as dirty as it is found on the first day: no class at all, a third without unit,
-/// names in every spelling, one name in twenty borrowed from a twin, some names that say nothing. What each site is in truth
-/// follows from its subject and its owners most of the time, not always.
+/// <summary>Makes a generated register as incomplete as a real one on the first day: no classification, a third without unit,
+/// names in every spelling, one name in twenty copied from another site, some meaningless names. The true facts of a site follow
+/// from its subject and its owners usually, but not always.
 /// </summary>
 internal sealed class Dirt(
     int seed,
@@ -20,7 +19,7 @@ internal sealed class Dirt(
 )
 {
     private const int OwnerIsElsewhere = 12;
-    private const int ClassIsUnusual = 3;
+    private const int ClassificationIsUnusual = 3;
     private readonly Random random = new(seed);
     private readonly List<string> units =
     [
@@ -36,7 +35,7 @@ internal sealed class Dirt(
             row.Host,
             row.Key,
             unit,
-            classes[random.Next(100) < ClassIsUnusual ? random.Next(classes.Count) : topic % classes.Count]
+            classes[random.Next(100) < ClassificationIsUnusual ? random.Next(classes.Count) : topic % classes.Count]
         );
         var name = random.Next(100) switch
         {
@@ -51,7 +50,7 @@ internal sealed class Dirt(
                 Name = Known.Of(name),
                 Address = Known.Of($"{row.Host.ToLowerInvariant()}.example/s{row.Key.TrimStart('0')}"),
                 Unit = random.Next(3) == 0 ? Known<string>.Unknown : Known.Of(unit),
-                Class = Known<string>.Unknown,
+                Classification = Known<string>.Unknown,
                 Sharing = row.Sharing.Select(sharing => sharing with { Grants = Owned(sharing.Grants, unit) }),
             },
             truth
@@ -67,7 +66,7 @@ internal sealed class Dirt(
             _ => $"{CultureInfo.InvariantCulture.TextInfo.ToTitleCase(topic)} - {number} old",
         };
 
-    // Owners are of the site's own unit, most of them.
+    // Most owners belong to the site's own unit.
     private List<GrantRow> Owned(IReadOnlyList<GrantRow> grants, string unit)
     {
         var owned = new SortedDictionary<string, GrantRow>(StringComparer.Ordinal);

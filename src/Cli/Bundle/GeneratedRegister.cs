@@ -7,10 +7,9 @@ using AtticLedger.Formats.Bundle;
 
 namespace AtticLedger.Cli.Bundle;
 
-/// <summary>
-/// A register that is made up: six people and 0.8 groups for ten sites, fifteen grants a site, groups within groups and
-/// some in circles, one leaver in seventeen, names that nobody tidied, a third of the sites without class or unit. A few
-/// people, groups and words are everywhere, most are rare.
+/// <summary>A generated register: six people and 0.8 groups for ten sites, fifteen grants per site, nested groups with some
+/// cycles, one leaver in seventeen, untidy names, a third of the sites without classification or unit. A few people, groups and
+/// words are frequent, most are rare.
 /// </summary>
 public sealed class GeneratedRegister
 {
@@ -90,7 +89,7 @@ public sealed class GeneratedRegister
     private static readonly string[] Marks = ["", "", "", " (copy)", " old", " 2", " FINAL", " test", " – draft", "  "];
     private const int OneGuestListedIn = 20;
     private static readonly string[] Hosts = ["Slipway", "Quay", "Lantern"];
-    private static readonly string[] Classes = ["Open", "Internal", "Guarded", "Sealed"];
+    private static readonly string[] Classifications = ["Open", "Internal", "Guarded", "Sealed"];
     private static readonly string[] Kinds = ["noticeboard", "team", "project", "course"];
     private readonly Random random;
     private readonly DateTimeOffset today;
@@ -110,7 +109,7 @@ public sealed class GeneratedRegister
         groups = Math.Max(4, sites * 8 / 100);
     }
 
-    /// <param name="truth">Told what each site is in truth, where the register is to be a dirty one.</param>
+    /// <param name="truth">Receives the true facts of each site, for a register with incomplete facts.</param>
     public static Task Write(DirectoryInfo folder, int sites, int seed, DateOnly today, Action<SiteTruth>? truth = null) =>
         BundleFolder.Write(folder, new DateTimeOffset(today.ToDateTime(new TimeOnly(7, 0)), TimeSpan.Zero), writer =>
         {
@@ -130,8 +129,8 @@ public sealed class GeneratedRegister
                 writer.Add("groups.jsonl", row);
             }
 
-            register.House(writer);
-            var dirt = truth is null ? null : new Dirt(seed, Topics, Classes, register.peopleOfUnit);
+            register.Organisation(writer);
+            var dirt = truth is null ? null : new Dirt(seed, Topics, Classifications, register.peopleOfUnit);
             foreach (var row in register.Sites())
             {
                 (SiteRow said, SiteTruth? isTruly) = dirt is null ? (row, null) : dirt.On(row);
@@ -147,7 +146,7 @@ public sealed class GeneratedRegister
 
     private IEnumerable<UnitRow> Units()
     {
-        // Eight at the top, some ten below each, as many as there is work for.
+        // Eight at the top, about ten below each, in proportion to the sites.
         var count = Math.Clamp(sites / 200, 12, 160);
         for (var i = 0; i < count; i++)
         {
@@ -210,7 +209,7 @@ public sealed class GeneratedRegister
     {
         for (var i = 1; i <= groups; i++)
         {
-            // One in two hundred is a list of thousands. Keys are given to small teams only.
+            // One in two hundred has thousands of members. Only small teams own sites.
             var isLarge = random.Next(200) == 0;
             var size = isLarge ? Math.Min(people / 4, 3000) : 2 + Skewed(40);
             var isTeam = size <= 12 && random.Next(2) == 0;
@@ -229,7 +228,7 @@ public sealed class GeneratedRegister
                 );
             }
 
-            // Now and then a whole unit; or the next group, and every other time that one comes back to this.
+            // Sometimes a whole unit; or the next group, which in half of the cases contains this one.
             members.AddRange(
                 isTeam ? []
                 : random.Next(100) == 0 ? [new MemberRow(Unit: Unit())]
@@ -241,9 +240,9 @@ public sealed class GeneratedRegister
         }
     }
 
-    private void House(BundleWriter writer)
+    private void Organisation(BundleWriter writer)
     {
-        foreach (var (name, value) in new[] { ("fit-days", "14"), ("zone", "Europe/London") })
+        foreach (var (name, value) in new[] { ("active-days", "14"), ("zone", "Europe/London") })
         {
             writer.Add("settings.jsonl", new SettingRow(name, value));
         }
@@ -265,7 +264,7 @@ public sealed class GeneratedRegister
         writer.Add(
             "limits.jsonl",
             Limit(
-                LayerKind.Class,
+                LayerKind.Classification,
                 "Guarded",
                 Core.Terms.Limit.Open with
                 {
@@ -277,19 +276,19 @@ public sealed class GeneratedRegister
         writer.Add(
             "limits.jsonl",
             Limit(
-                LayerKind.Class,
+                LayerKind.Classification,
                 "Internal",
                 Core.Terms.Limit.Open with
                 {
                     Widest = OutsideLevel.NamedGuests,
-                    LeastProof = Proof.SignedIn,
+                    LeastSignIn = VisitorSignIn.Account,
                 }
             )
         );
         writer.Add(
             "limits.jsonl",
             Limit(
-                LayerKind.Class,
+                LayerKind.Classification,
                 "Sealed",
                 Core.Terms.Limit.Open with
                 {
@@ -301,32 +300,32 @@ public sealed class GeneratedRegister
         var from = DateOnly.FromDateTime(today.UtcDateTime).AddDays(-400);
         writer.Add(
             "rules.jsonl",
-            new RuleRow("R-02", "Edited by named people only", "open editing", Level.Must, "", "editing-named:", from)
+            new RuleRow("R-02", "Edited by named people only", "open editing", Level.Critical, "", "editing-named:", from)
         );
         writer.Add(
             "rules.jsonl",
-            new RuleRow("R-03", "Two fit key holders", "few keys", Level.Should, "", "fit-key-holders:2", from)
+            new RuleRow("R-03", "Two active owners", "too few owners", Level.Warning, "", "active-owners:2", from)
         );
         writer.Add(
             "rules.jsonl",
-            new RuleRow("R-07", "No wider than the house allows", "too wide", Level.Must, "", "within-allowed:", from)
+            new RuleRow("R-07", "Stays within policy", "exceeds policy", Level.Critical, "", "within-allowed:", from)
         );
         writer.Add(
             "rules.jsonl",
             new RuleRow(
                 "R-09",
-                "A class is chosen",
-                "no class",
-                Level.Look,
-                "stage eq \"live\" or stage eq \"changed\"",
-                "general:class pr",
+                "Has a classification",
+                "no classification",
+                Level.Note,
+                "status eq \"published\" or status eq \"unpublished-changes\"",
+                "general:classification pr",
                 from
             )
         );
     }
 
     private static LimitRow Limit(LayerKind kind, string code, Limit limit) =>
-        new(kind, code, Enforcer.House, Known.Of(CapsRow.Of(PowerLimits.Same(limit))));
+        new(kind, code, Enforcer.Policy, Known.Of(CapsRow.Of(PowerLimits.Same(limit))));
 
     private IEnumerable<SiteRow> Sites()
     {
@@ -360,7 +359,7 @@ public sealed class GeneratedRegister
             : Known.Of(Unit());
         var name =
             $"{(random.Next(4) == 0 ? topic.ToUpperInvariant() : char.ToUpperInvariant(topic[0]) + topic[1..])} {(unit.Has(out var code) ? code : "")} {number}{Marks[random.Next(Marks.Length)]}";
-        var stage = random.Next(40) == 0 ? Known<Stage>.Unknown : Known.Of((Stage)random.Next(4));
+        var status = random.Next(40) == 0 ? Known<Status>.Unknown : Known.Of((Status)random.Next(4));
         var seen = today.AddHours(-2);
         var away = random.Next(40) == 0;
         return new SiteRow(
@@ -368,7 +367,7 @@ public sealed class GeneratedRegister
             Key(number),
             seen,
             random.Next(300) == 0,
-            away ? Existence.Attic : Existence.Here,
+            away ? Existence.Attic : Existence.InUse,
             seen,
             random.Next(200) == 0 ? Known<string>.None : Known.Of(name),
             Known.Of(
@@ -377,9 +376,9 @@ public sealed class GeneratedRegister
             unit,
             random.Next(3) == 0 ? Known<string>.None
                 : random.Next(50) == 0 ? Known<string>.Unknown
-                : Known.Of(Classes[Skewed(Classes.Length)]),
+                : Known.Of(Classifications[Skewed(Classifications.Length)]),
             Known.Of(Kinds[Skewed(Kinds.Length)]),
-            stage,
+            status,
             Known.Of(Instant(3000)),
             random.Next(30) == 0 ? Known<DateTimeOffset>.Unknown : Known.Of(Instant(900)),
             random.Next(5) == 0 ? Known<DateTimeOffset>.Unknown : Known.Of(Instant(300)),
@@ -403,7 +402,7 @@ public sealed class GeneratedRegister
         );
     }
 
-    // Two neighbours share a plan; one in seven has none any more.
+    // Two adjacent sites share a plan; the plan of one in seven has ended.
     private Known<SitePlan> Plan(int number) =>
         number % 7 == 0
             ? Known<SitePlan>.None
@@ -464,7 +463,14 @@ public sealed class GeneratedRegister
 
         if (random.Next(6) == 0)
         {
-            Add(new GrantRow("world", random.Next(60) == 0 ? Power.Edit : Power.View, To: "passers-by", Proof: Proof.None));
+            Add(
+                new GrantRow(
+                    "world",
+                    random.Next(60) == 0 ? Power.Edit : Power.View,
+                    To: "anonymous",
+                    VisitorSignIn: VisitorSignIn.None
+                )
+            );
         }
 
         if (random.Next(30) == 0)
@@ -473,8 +479,8 @@ public sealed class GeneratedRegister
                 new GrantRow(
                     "link:a",
                     Power.View,
-                    To: "passers-by",
-                    Proof: Proof.None,
+                    To: "anonymous",
+                    VisitorSignIn: VisitorSignIn.None,
                     Link: true,
                     Through: Day(random.Next(-20, 60))
                 )

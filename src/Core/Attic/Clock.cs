@@ -3,23 +3,23 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Attic;
 
-/// <summary>The class that a put-away site had from an instant on.</summary>
-public sealed record ClassSince(string? Class, DateTimeOffset From);
+/// <summary>The classification of a site in the attic from an instant on.</summary>
+public sealed record ClassificationSince(string? Classification, DateTimeOffset From);
 
-/// <summary>What a clock is read from.</summary>
-/// <param name="PutAway">The instant that days are counted from.</param>
-/// <param name="Classes">The classes since then, the first one at or before the putting away.</param>
-/// <param name="HostEnds">Until when the host itself can bring the site back, where it says.</param>
+/// <summary>The facts from which the periods are computed.</summary>
+/// <param name="MoveToAttic">The instant from which days are counted.</param>
+/// <param name="Classifications">The classifications since then; the first is from at or before the move to the attic.</param>
+/// <param name="HostEnds">Until when the host can restore the site, if it reports that.</param>
 public sealed record ClockFacts(
     string Host,
-    DateTimeOffset PutAway,
-    IReadOnlyList<ClassSince> Classes,
-    IReadOnlyList<KeepRule> Rules,
+    DateTimeOffset MoveToAttic,
+    IReadOnlyList<ClassificationSince> Classifications,
+    IReadOnlyList<RetentionRule> Rules,
     IReadOnlyList<Hold> Holds,
     Known<DateTimeOffset> HostEnds
 );
 
-/// <summary>How much time is left: whole days, begun hours on the last day, or none. Never negative.</summary>
+/// <summary>The time left: whole days, begun hours on the last day, or none. Never negative.</summary>
 public readonly record struct TimeLeft(int Days, int Hours)
 {
     public bool IsOver => Days == 0 && Hours == 0;
@@ -30,50 +30,49 @@ public readonly record struct TimeLeft(int Days, int Hours)
         : $"{Days} {(Days == 1 ? "day" : "days")}";
 }
 
-/// <summary>
-/// How long a put-away site is kept: our end and the host's, two dates and never one. Our end is the first instant of
-/// the day after D in the organisation's zone, where D is the latest day that any rule in force since the putting away
-/// gave, each counted from the putting away.
+/// <summary>How long a site in the attic is kept: the organisation's end and the host's end, always two dates. The
+/// organisation's end is the first instant of the day after D in its time zone, where D is the latest day that any rule in force
+/// since the move gave, each counted from the move.
 /// </summary>
 public sealed record Clock
 {
-    /// <summary>After a hold ends, at least so many whole days are left.</summary>
+    /// <summary>The minimum number of whole days left after a hold ends.</summary>
     public const int DaysAfterRelease = 7;
 
-    private readonly HouseTime time;
+    private readonly OrganisationTime time;
 
-    private Clock(HouseTime time) => this.time = time;
+    private Clock(OrganisationTime time) => this.time = time;
 
-    public required DateTimeOffset PutAway { get; init; }
+    public required DateTimeOffset MoveToAttic { get; init; }
 
-    /// <summary>The last day on which the house keeps it by its rules, holds apart.</summary>
+    /// <summary>The last day by the retention rules, without holds.</summary>
     public required DateOnly LastDay { get; init; }
 
-    public required KeepRule Because { get; init; }
+    public required RetentionRule Because { get; init; }
 
     /// <summary>The hold that is in force, or null.</summary>
     public Hold? Held { get; init; }
 
-    /// <summary>The hold that ended and pushed the end on, or null.</summary>
+    /// <summary>The ended hold that postponed the end, or null.</summary>
     public Hold? PushedBy { get; init; }
 
-    /// <summary>From when the house may clear it: null while a hold is in force.</summary>
+    /// <summary>From when it can be erased: null while a hold is in force.</summary>
     public DateTimeOffset? Clears { get; init; }
 
-    /// <summary>The end of the host's own clock, where it has one that is known.</summary>
+    /// <summary>The host's own end, if it has one that is known.</summary>
     public DateTimeOffset? HostEnds { get; init; }
 
     public DateTimeOffset End => time.EndOf(LastDay);
 
-    /// <summary>Whether the host's clock runs out before ours.</summary>
+    /// <summary>True if the host's end is before the organisation's.</summary>
     public bool HostIsFirst => HostEnds is { } host && !(Clears <= host);
 
-    /// <summary>Until when it can surely be brought back: the earlier of the two ends; null where neither is known.</summary>
+    /// <summary>Until when it can certainly be restored: the earlier of the two ends; null if neither is known.</summary>
     public DateTimeOffset? RecoverableUntil => HostIsFirst ? HostEnds : Clears;
 
     public bool IsDue(DateTimeOffset now) => Clears <= now;
 
-    public static Clock Of(ClockFacts facts, HouseTime time, DateTimeOffset now)
+    public static Clock Of(ClockFacts facts, OrganisationTime time, DateTimeOffset now)
     {
         var (because, lastDay) = Latest(facts, time, now);
         var held = facts
@@ -82,14 +81,14 @@ public sealed record Clock
             .FirstOrDefault();
         var end = time.EndOf(lastDay);
         var pushed = facts
-            .Holds.Where(hold => hold.EndsAt(time) is { } over && over <= now && over > facts.PutAway)
+            .Holds.Where(hold => hold.EndsAt(time) is { } over && over <= now && over > facts.MoveToAttic)
             .Select(hold => (Hold: hold, End: time.EndOf(time.DayOf(hold.EndsAt(time)!.Value).Plus(DaysAfterRelease))))
             .Where(pair => pair.End > end)
             .OrderByDescending(pair => pair.End)
             .FirstOrDefault();
         return new Clock(time)
         {
-            PutAway = facts.PutAway,
+            MoveToAttic = facts.MoveToAttic,
             LastDay = lastDay,
             Because = because,
             Held = held,
@@ -102,58 +101,60 @@ public sealed record Clock
         };
     }
 
-    /// <summary>What is left until it can no longer surely be brought back; over where the end has passed.</summary>
+    /// <summary>The time left in which it can certainly be restored; over if the end has passed.</summary>
     public TimeLeft Left(DateTimeOffset now) => RecoverableUntil is { } until ? LeftUntil(until, now) : LeftUntil(End, now);
 
-    /// <summary>How much of the time has passed, from 0 to 1; past the end it stays full.</summary>
+    /// <summary>The part of the time that has passed, 0 to 1; 1 after the end.</summary>
     public double Passed(DateTimeOffset now)
     {
         var until = RecoverableUntil ?? End;
-        return until <= PutAway ? 1 : Math.Clamp((now - PutAway) / (until - PutAway), 0, 1);
+        return until <= MoveToAttic ? 1 : Math.Clamp((now - MoveToAttic) / (until - MoveToAttic), 0, 1);
     }
 
-    /// <summary>The one line that every screen shows.</summary>
+    /// <summary>The sentence that every screen shows.</summary>
     public string Words(string host, DateTimeOffset now)
     {
-        var house = $"the house keeps {Because.Of} {Because.Days} days";
+        var organisation = $"policy keeps {Because.Of} {Because.Days} days";
         var ours =
-            Held is { } held ? $"held{(held.Through is { } through ? $" through {Day(through)}" : "")}: {held.Reason}"
+            Held is { } held ? $"held{(held.Through is { } through ? $" until the end of {Day(through)}" : "")}: {held.Reason}"
             : PushedBy is { } pushed
-                ? $"kept through {Day(time.LastDayBefore(Clears!.Value))}, {DaysAfterRelease} days after the hold \"{pushed.Reason}\" ended"
-            : $"kept through {Day(LastDay)}, because {house}";
+                ? $"kept until the end of {Day(time.LastDayBefore(Clears!.Value))}, {DaysAfterRelease} days after the hold \"{pushed.Reason}\" ended"
+            : $"kept until the end of {Day(LastDay)}, because {organisation}";
         return HostEnds is { } ends && HostIsFirst
-                ? $"Can be brought back until {Moment(ends)}, because {host} clears its bin then; {(Held is null ? $"the house would keep it through {Day(time.LastDayBefore(Clears ?? End))}" : ours)}."
+                ? $"Can be restored until {Moment(ends)}, when {host} empties its bin; {(Held is null ? $"policy would keep it until the end of {Day(time.LastDayBefore(Clears ?? End))}" : ours)}."
             : IsDue(now)
-                ? $"Its time was over on {Day(time.LastDayBefore(Clears!.Value))}, because {house}; it waits to be cleared out."
+                ? $"Its last day was {Day(time.LastDayBefore(Clears!.Value))}, because {organisation}; it is due to be erased."
             : $"{char.ToUpperInvariant(ours[0])}{ours[1..]}.";
     }
 
-    private static (KeepRule Because, DateOnly LastDay) Latest(ClockFacts facts, HouseTime time, DateTimeOffset now)
+    private static (RetentionRule Because, DateOnly LastDay) Latest(ClockFacts facts, OrganisationTime time, DateTimeOffset now)
     {
-        // What speaks can only change when a rule begins or ends, or the class does.
-        var until = now < facts.PutAway ? facts.PutAway : now;
+        // The applicable rule can change only when a rule begins or ends, or the classification changes.
+        var until = now < facts.MoveToAttic ? facts.MoveToAttic : now;
         var moments = facts
-            .Rules.SelectMany(rule => new[] { rule.From, rule.Until ?? facts.PutAway })
-            .Concat(facts.Classes.Select(one => one.From))
-            .Append(facts.PutAway)
-            .Where(at => at >= facts.PutAway && at <= until)
+            .Rules.SelectMany(rule => new[] { rule.From, rule.Until ?? facts.MoveToAttic })
+            .Concat(facts.Classifications.Select(one => one.From))
+            .Append(facts.MoveToAttic)
+            .Where(at => at >= facts.MoveToAttic && at <= until)
             .Distinct()
             .Order();
         return moments
             .Select(at => Speaking(facts, at))
-            .Select(rule => (rule, time.DayOf(facts.PutAway).Plus(rule.Days)))
+            .Select(rule => (rule, time.DayOf(facts.MoveToAttic).Plus(rule.Days)))
             .MaxBy(pair => pair.Item2);
     }
 
-    private static KeepRule Speaking(ClockFacts facts, DateTimeOffset at)
+    private static RetentionRule Speaking(ClockFacts facts, DateTimeOffset at)
     {
-        var @class = (facts.Classes.LastOrDefault(one => one.From <= at) ?? facts.Classes.FirstOrDefault())?.Class;
+        var classification = (
+            facts.Classifications.LastOrDefault(one => one.From <= at) ?? facts.Classifications.FirstOrDefault()
+        )?.Classification;
         return facts
-            .Rules.Where(rule => rule.IsInForce(at) && rule.Covers(facts.Host, @class))
+            .Rules.Where(rule => rule.IsInForce(at) && rule.Covers(facts.Host, classification))
             .OrderByDescending(rule => rule.Particular)
             .ThenByDescending(rule => rule.Days)
             .FirstOrDefault()
-            ?? KeepRule.Standard;
+            ?? RetentionRule.Standard;
     }
 
     private TimeLeft LeftUntil(DateTimeOffset until, DateTimeOffset now)

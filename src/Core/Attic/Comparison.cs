@@ -3,27 +3,27 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Attic;
 
-/// <summary>One thing that is not as it was; <paramref name="Meant"/> where the wish to bring back asked for it.</summary>
+/// <summary>One difference; <paramref name="Meant"/> if the restore requested it.</summary>
 public sealed record Difference(string What, string Before, string After, bool Meant);
 
-/// <summary>What came back, compared with what went. Nothing unmeant: the comparison is clean.</summary>
+/// <summary>The restored site compared with what went into the attic. Clean if there is no unintended difference.</summary>
 public static class Comparison
 {
-    /// <param name="who">A grant in words: whom it is for.</param>
-    public static IReadOnlyList<Difference> Of(Snapshot went, Snapshot came, Wish meant, Func<Grant, string> who)
+    /// <param name="who">The subject of a grant, in words.</param>
+    public static IReadOnlyList<Difference> Of(Snapshot went, Snapshot came, WantedState meant, Func<Grant, string> who)
     {
         var differences = new List<Difference>();
         Compare("name", went.Name, came.Name, false);
         Compare("address", went.Address, came.Address, meant.Address is not null && came.Address.Or("") == meant.Address);
         Compare("unit", went.Unit, came.Unit, false);
-        Compare("class", went.Class, came.Class, false);
-        Compare("what visitors see", went.Stage, came.Stage, false);
+        Compare("classification", went.Classification, came.Classification, false);
+        Compare("status", went.Status, came.Status, false);
         Compare("pages", went.Pages, came.Pages, false);
         if (!went.Grants.Has(out var before) || !came.Grants.Has(out var after))
         {
             differences.Add(
                 new Difference(
-                    "who is let in",
+                    "access",
                     went.Grants.IsUnknown ? "unknown" : "known",
                     came.Grants.IsUnknown ? "unknown" : "known",
                     false
@@ -32,7 +32,7 @@ public static class Comparison
             return differences;
         }
 
-        var wished = meant.Grants.ToDictionary(change => change.Key, change => change.Wanted);
+        var requested = meant.Grants.ToDictionary(change => change.Key, change => change.Wanted);
         foreach (var key in before.Concat(after).Select(grant => grant.Key).Distinct().Order(StringComparer.Ordinal))
         {
             var was = before.FirstOrDefault(grant => grant.Key == key);
@@ -44,7 +44,7 @@ public static class Comparison
                         who((was ?? isNow)!),
                         was?.Power.Word() ?? "nothing",
                         isNow?.Power.Word() ?? "nothing",
-                        wished.TryGetValue(key, out var wanted) && wanted == isNow
+                        requested.TryGetValue(key, out var wanted) && wanted == isNow
                     )
                 );
             }

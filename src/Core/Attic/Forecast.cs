@@ -2,17 +2,18 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Attic;
 
-/// <summary>What is freed on a day. Sites of unknown size are counted and never taken for empty.</summary>
+/// <summary>The storage freed on a day. Sites of unknown size are counted separately, never as 0.</summary>
 public sealed record FreedDay(DateOnly Day, int Sites, long Bytes, int Unmeasured, long BytesSoFar);
 
-/// <summary>When storage is freed, day by day. What is brought back is not in it.</summary>
+/// <summary>The storage freed, day by day, without sites that are being restored.</summary>
 public static class Forecast
 {
-    /// <param name="ends">For each put-away site, when what it takes is freed, and how much that is. An end before now counts on today.</param>
+    /// <param name="ends">For each site in the attic, when its storage is freed, and its size. An end before now counts as
+    /// today.</param>
     public static IReadOnlyList<FreedDay> Of(
         IReadOnlyList<(DateTimeOffset End, Known<long> Bytes)> ends,
         int days,
-        HouseTime time,
+        OrganisationTime time,
         DateTimeOffset now
     )
     {

@@ -2,9 +2,9 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Attic;
 
-/// <summary>An order not to clear a site. It stops clearing, not the count.</summary>
-/// <param name="Through">The last day on which it holds by itself, or null for until it is released.</param>
-/// <param name="Released">When somebody lifted it before its end.</param>
+/// <summary>An instruction not to erase a site. It stops erasing, not the count of days.</summary>
+/// <param name="Through">The last day of the hold; null: until it is released.</param>
+/// <param name="Released">When it was released before its end.</param>
 public sealed record Hold(
     long Id,
     string Reason,
@@ -14,8 +14,8 @@ public sealed record Hold(
     DateTimeOffset? Released = null
 )
 {
-    /// <summary>The first instant at which it no longer holds, or null while no end is known.</summary>
-    public DateTimeOffset? EndsAt(HouseTime time) =>
+    /// <summary>The first instant after the hold; null while no end is known.</summary>
+    public DateTimeOffset? EndsAt(OrganisationTime time) =>
         (Released, Through) switch
         {
             ({ } released, { } through) when time.EndOf(through) is var end => released < end ? released : end,
@@ -24,5 +24,5 @@ public sealed record Hold(
             _ => null,
         };
 
-    public bool IsInForce(DateTimeOffset at, HouseTime time) => From <= at && !(EndsAt(time) <= at);
+    public bool IsInForce(DateTimeOffset at, OrganisationTime time) => From <= at && !(EndsAt(time) <= at);
 }

@@ -2,16 +2,16 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Filters;
 
-/// <summary>The elements of a list, and whether that is all of them.</summary>
+/// <summary>The elements of a list, and whether they are complete.</summary>
 public readonly record struct Listed<T>(IReadOnlyList<T> Items, bool Complete);
 
-/// <summary>An attribute of a line (or of an element in one): its name in filters, what it says, and how it is read.</summary>
+/// <summary>An attribute of a row (or of an element in one): its name in filters, its meaning, and how it is read.</summary>
 public abstract record Attribute<TLine>(string Name, string Says)
 {
     /// <summary>The type, as the list of attributes names it.</summary>
     public abstract string TypeWord { get; }
 
-    /// <summary>The same attribute of a line that has this one inside.</summary>
+    /// <summary>The same attribute of a row that contains this one.</summary>
     public abstract Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner);
 }
 
@@ -21,14 +21,14 @@ public sealed record TextAttribute<TLine>(string Name, string Says, Func<TLine, 
     public override string TypeWord => IsExact ? "text, exact" : "text";
 
     /// <summary>The empty text is none.</summary>
-    public Known<string> Said(TLine line) =>
+    public Known<string> TextOf(TLine line) =>
         Read(line) is var said && said.Has(out var value) && value.Length == 0 ? Known<string>.None : said;
 
     public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
         new TextAttribute<TOuter>(Name, Says, outer => Read(inner(outer)), IsExact);
 }
 
-/// <summary>Words in an order, compared by it; where only bounds are known a comparison may not be able to tell.</summary>
+/// <summary>Ordered values, compared by their order; where only bounds are known, a comparison may not be able to tell.</summary>
 public sealed record WordAttribute<TLine>(string Name, string Says, IReadOnlyList<string> Order, Func<TLine, Known<Span>> Read)
     : Attribute<TLine>(Name, Says)
 {
@@ -47,7 +47,7 @@ public sealed record NumberAttribute<TLine>(string Name, string Says, Func<TLine
         new NumberAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
 }
 
-/// <summary>An instant, written as RFC 3339 has it.</summary>
+/// <summary>An instant, in the format of RFC 3339.</summary>
 public sealed record MomentAttribute<TLine>(string Name, string Says, Func<TLine, Known<DateTimeOffset>> Read)
     : Attribute<TLine>(Name, Says)
 {
@@ -57,7 +57,7 @@ public sealed record MomentAttribute<TLine>(string Name, string Says, Func<TLine
         new MomentAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
 }
 
-/// <param name="IsNone">Of which lines there is nothing to say; null where there always is.</param>
+/// <param name="IsNone">The rows for which it is none; null if there are no such rows.</param>
 public sealed record TruthAttribute<TLine>(string Name, string Says, Func<TLine, Truth> Read, Func<TLine, bool>? IsNone = null)
     : Attribute<TLine>(Name, Says)
 {
@@ -72,7 +72,7 @@ public sealed record TruthAttribute<TLine>(string Name, string Says, Func<TLine,
         );
 }
 
-/// <summary>A multi-valued attribute. Its elements have attributes of their own, among them <c>value</c>, which is meant where none is named.</summary>
+/// <summary>A multi-valued attribute. Its elements have attributes of their own, among them <c>value</c>, the default.</summary>
 public abstract record ListAttribute<TLine>(string Name, string Says) : Attribute<TLine>(Name, Says)
 {
     public override string TypeWord => "list";
@@ -105,7 +105,7 @@ public sealed record ListAttribute<TLine, TElement>(
     internal override TResult Accept<TResult>(IListVisitor<TLine, TResult> visitor) => visitor.Visit(this);
 }
 
-/// <summary>All attributes of a kind of line. Names are found without case, as RFC 7644 has it.</summary>
+/// <summary>All attributes of a kind of row. Names are matched without case, as in RFC 7644.</summary>
 public sealed class AttributeList<TLine>(IReadOnlyList<Attribute<TLine>> all)
 {
     private readonly Dictionary<string, Attribute<TLine>> byName = all.ToDictionary(

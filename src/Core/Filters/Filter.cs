@@ -3,8 +3,9 @@ using System.Text.RegularExpressions;
 
 namespace AtticLedger.Core.Filters;
 
-/// <summary>A filter whose names are looked up and whose values fit their attributes: it can be evaluated without failing.</summary>
-/// <example><code>var filter = Filter.Parse("stage eq \"live\" and not (owners pr)", SiteAttributes.List);</code></example>
+/// <summary>A filter whose names are looked up and whose values fit their attributes: it can be evaluated without
+/// failing.</summary>
+/// <example><code>var filter = Filter.Parse("status eq \"published\" and not (owners pr)", SiteAttributes.List);</code></example>
 public abstract record Filter<TLine>
 {
     public sealed record And(Filter<TLine> Left, Filter<TLine> Right) : Filter<TLine>;
@@ -15,10 +16,11 @@ public abstract record Filter<TLine>
 
     public sealed record Present(Attribute<TLine> Attribute) : Filter<TLine>;
 
-    /// <summary>The verdict that a comparison has on each value of the attribute.</summary>
+    /// <summary>The verdict of a comparison on each value of the attribute.</summary>
     public sealed record Text(TextAttribute<TLine> Attribute, Comparison Operator, string Literal) : Filter<TLine>;
 
-    /// <summary><paramref name="Rank"/> is the literal's place in the order, or null for a word outside it.</summary>
+    /// <summary><paramref name="Rank"/> is the rank of the literal in the attribute's order; null for a value outside
+    /// it.</summary>
     public sealed record Word(WordAttribute<TLine> Attribute, Comparison Operator, int? Rank) : Filter<TLine>;
 
     public sealed record Number(NumberAttribute<TLine> Attribute, Comparison Operator, decimal Literal) : Filter<TLine>;
@@ -27,7 +29,7 @@ public abstract record Filter<TLine>
 
     public sealed record Flag(TruthAttribute<TLine> Attribute, Comparison Operator, bool Literal) : Filter<TLine>;
 
-    /// <summary>At least one element of a list for which the inner filter holds.</summary>
+    /// <summary>True if the inner filter holds for at least one element of a list.</summary>
     public abstract record AnyElement : Filter<TLine>
     {
         internal abstract TResult Accept<TResult>(IAnyElementVisitor<TLine, TResult> visitor);
@@ -50,7 +52,7 @@ internal interface IAnyElementVisitor<TLine, TResult>
 
 public static partial class Filter
 {
-    /// <exception cref="FilterError">Names the column and what is wrong there.</exception>
+    /// <exception cref="FilterError">Names the column and the error.</exception>
     public static Filter<TLine> Parse<TLine>(string text, AttributeList<TLine> attributes) =>
         Bind(FilterParser.Parse(text), attributes);
 
@@ -109,7 +111,7 @@ public static partial class Filter
         var (_, comparison, literal, _) = compare;
         if (attribute is not TextAttribute<TLine> && comparison is Comparison.Co or Comparison.Sw or Comparison.Ew)
         {
-            throw new FilterError(compare.Column, $"\"{attribute.Name}\" is not text, so co, sw and ew say nothing of it");
+            throw new FilterError(compare.Column, $"\"{attribute.Name}\" is not text, so co, sw and ew do not apply");
         }
 
         return (attribute, literal.Value) switch
@@ -170,7 +172,7 @@ public static partial class Filter
     private static Attribute<TLine> Look<TLine>(string name, int column, AttributeList<TLine> attributes) =>
         attributes.Find(name) ?? throw new FilterError(column, $"there is no attribute \"{name}\"");
 
-    // A name with a dot is an attribute of that name, or a list and the name of a part of its elements.
+    // A name with a dot is an attribute of that name, or a list and a sub-attribute of its elements.
     private static Attribute<TLine> Look<TLine>(string name, int column, AttributeList<TLine> attributes, out string? part)
     {
         part = null;

@@ -71,7 +71,7 @@ public sealed partial class FilterParser
         return Together(all, 0, all.Count, static (left, right) => new FilterSyntax.And(left, right));
     }
 
-    // Halves of halves: whatever walks a long chain goes no deeper than its logarithm.
+    // A balanced tree: the depth of a long chain is only its logarithm.
     private static FilterSyntax Together(
         List<FilterSyntax> all,
         int from,

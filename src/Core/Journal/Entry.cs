@@ -4,10 +4,11 @@ using System.Text.Json;
 
 namespace AtticLedger.Core.Journal;
 
-/// <summary>What is to be written in the journal; number, instant and chain are given when it is committed.</summary>
-/// <param name="Actor">Who did it: <c>person:7</c>, <c>host:slipway</c>, <c>house</c>, or <c>anonymous</c>. Never a name: names can be erased.</param>
-/// <param name="Subject">What it was done to: <c>site:12</c>, <c>account:3</c>, <c>source:slipway</c>.</param>
-public sealed record Draft(string Deed, string Actor, string Subject)
+/// <summary>An entry for the journal; number, instant and chain are given when it is committed.</summary>
+/// <param name="Actor">The actor: <c>person:7</c>, <c>host:slipway</c>, <c>product</c>, or <c>anonymous</c>. Never a name: names
+/// can be erased.</param>
+/// <param name="Subject">The subject: <c>site:12</c>, <c>account:3</c>, <c>source:slipway</c>.</param>
+public sealed record Draft(string Action, string Actor, string Subject)
 {
     /// <summary>A host or another source as an actor: <c>host:staff-list</c>.</summary>
     public static string ActorOf(string source) => $"host:{Named(source)}";
@@ -28,7 +29,7 @@ public sealed record Draft(string Deed, string Actor, string Subject)
 
     /// <summary>The fields of an entry, in the order of RFC 8785; each has all of them and no other.</summary>
     public static IReadOnlyList<string> Fields { get; } =
-    ["actor", "after", "at", "before", "deed", "for", "number", "previous", "reason", "subject", "undoOf"];
+    ["action", "actor", "after", "at", "before", "for", "number", "previous", "reason", "subject", "undoOf"];
 
     private static string Named(string source) => source.ToLowerInvariant().Replace(' ', '-');
 
@@ -40,7 +41,7 @@ public sealed record Draft(string Deed, string Actor, string Subject)
                 ("at", JournalValue.Of(at)),
                 ("actor", JournalValue.Of(Actor)),
                 ("for", JournalValue.Of(OnBehalf)),
-                ("deed", JournalValue.Of(Deed)),
+                ("action", JournalValue.Of(Action)),
                 ("subject", JournalValue.Of(Subject)),
                 ("before", Before),
                 ("after", After),
@@ -59,10 +60,10 @@ public sealed record Head(long Number, string Hash)
     public static string HashOf(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));
 }
 
-/// <summary>An entry as columns have it, beside its text.</summary>
-public sealed record Projection(long Number, DateTimeOffset At, string Actor, string Deed, string Subject, string Hash);
+/// <summary>An entry as table columns, in addition to its text.</summary>
+public sealed record Projection(long Number, DateTimeOffset At, string Actor, string Action, string Subject, string Hash);
 
-/// <summary>What a check of the chain found: the head it ends in, or the first bad line and what is wrong there.</summary>
+/// <summary>The result of a check of the chain: its head, or the first bad line with the fault.</summary>
 public abstract record ChainCheck
 {
     public sealed record Unbroken(Head Head) : ChainCheck;
@@ -70,9 +71,8 @@ public abstract record ChainCheck
     public sealed record Broken(long Line, string What) : ChainCheck;
 }
 
-/// <summary>
-/// Checks a chain line by line. Give it a head known from before, and a tail that was cut is found too: that head must be
-/// among the lines.
+/// <summary>Checks a chain line by line. With a head known from before it also finds a cut tail: that head must be among the
+/// lines.
 /// </summary>
 public sealed class ChainChecker(string? knownHead = null)
 {
@@ -83,7 +83,7 @@ public sealed class ChainChecker(string? knownHead = null)
 
     public ChainCheck? Failure { get; private set; }
 
-    /// <summary>Takes the next entry with the columns that screens show; false once something was wrong.</summary>
+    /// <summary>Checks the next entry with the columns that screens show; false after the first fault.</summary>
     public bool Take(string text, Projection columns)
     {
         if (!Take(text))
@@ -94,7 +94,7 @@ public sealed class ChainChecker(string? knownHead = null)
         var shown = JournalValue.Of(
             ("actor", JournalValue.Of(columns.Actor)),
             ("at", JournalValue.Of(columns.At)),
-            ("deed", JournalValue.Of(columns.Deed)),
+            ("action", JournalValue.Of(columns.Action)),
             ("number", JournalValue.Of(columns.Number)),
             ("subject", JournalValue.Of(columns.Subject))
         );
@@ -102,18 +102,17 @@ public sealed class ChainChecker(string? knownHead = null)
         var told = JournalValue.Of([
             .. json
                 .RootElement.EnumerateObject()
-                .Where(field => field.Name is "actor" or "at" or "deed" or "number" or "subject")
+                .Where(field => field.Name is "actor" or "at" or "action" or "number" or "subject")
                 .Select(field => (field.Name, JournalValue.Read(field.Value))),
         ]);
         Failure =
-            shown.Canonical() != told.Canonical()
-                ? new ChainCheck.Broken(line, "the columns that screens show say something else than the text of the entry")
+            shown.Canonical() != told.Canonical() ? new ChainCheck.Broken(line, "the columns of the entry differ from its text")
             : columns.Hash != head.Hash ? new ChainCheck.Broken(line, "the hash beside the entry is not that of its text")
             : null;
         return Failure is null;
     }
 
-    /// <summary>Takes the next line; false once something was wrong.</summary>
+    /// <summary>Checks the next line; false after the first fault.</summary>
     public bool Take(string text)
     {
         line++;
@@ -148,7 +147,7 @@ public sealed class ChainChecker(string? knownHead = null)
     public static string ClosingLine(Head head) =>
         JournalValue.Of(("head", JournalValue.Of(head.Hash)), ("number", JournalValue.Of(head.Number))).Canonical();
 
-    /// <summary>The end of a file, which carries the head in its last line.</summary>
+    /// <summary>Checks the end of a file, whose last line has the head.</summary>
     public ChainCheck EndOfFile() =>
         Failure
         ?? (

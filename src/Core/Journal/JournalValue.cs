@@ -39,7 +39,7 @@ public abstract record JournalValue
             instant.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.ffffff'Z'", System.Globalization.CultureInfo.InvariantCulture)
         );
 
-    /// <exception cref="JsonException">It is no value of a journal.</exception>
+    /// <exception cref="JsonException">The text is not a journal value.</exception>
     public static JournalValue Read(JsonElement json) =>
         json.ValueKind switch
         {

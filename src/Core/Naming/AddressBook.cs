@@ -2,40 +2,40 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Naming;
 
-/// <summary>As what somebody holds an address.</summary>
+/// <summary>The reason why an address is taken.</summary>
 public enum HeldAs : byte
 {
     Live,
     NeverLive,
     Offline,
-    Vanished,
-    PutAway,
+    NoLongerReported,
+    MoveToAttic,
     Listed,
 }
 
-/// <summary>Who holds an address. A day that is over frees none by itself.</summary>
-/// <param name="Site">Null for what is only asked for.</param>
-/// <param name="Until">Of a site that is put away: through when the host can bring it back, where that is known.</param>
+/// <summary>Who has an address. No address becomes free by the passing of a day alone.</summary>
+/// <param name="Site">Null for a requested address.</param>
+/// <param name="Until">For a site in the attic: the last day on which the host can restore it, if known.</param>
 public sealed record Holding(string Address, string Title, HeldAs As, SiteId? Site = null, DateTimeOffset? Until = null);
 
-/// <summary>What speaks against an address.</summary>
+/// <summary>A reason against an address.</summary>
 public abstract record AddressFault
 {
     private AddressFault() { }
 
-    /// <summary>It is no address at all; nothing else is said of it then.</summary>
+    /// <summary>It is malformed; no other reason is given then.</summary>
     public sealed record Malformed(string Why) : AddressFault;
 
     public sealed record Held(Holding By) : AddressFault;
 
     public sealed record Reserved(string Word) : AddressFault;
 
-    /// <summary>It is taken for another one.</summary>
-    /// <param name="By">Null where the other is a reserved word.</param>
+    /// <summary>It can be mistaken for another one.</summary>
+    /// <param name="By">Null if the other is a reserved word.</param>
     public sealed record Confusable(string With, Holding? By) : AddressFault;
 }
 
-/// <summary>Who holds which address on one host, and what is free there.</summary>
+/// <summary>The addresses that are taken on one host, and the free ones.</summary>
 public sealed class AddressBook
 {
     private const int MostAlternatives = 5;
@@ -61,8 +61,8 @@ public sealed class AddressBook
         alike.Add(holding);
     }
 
-    /// <summary>All that speaks against an address; nothing where it is free.</summary>
-    /// <param name="own">A site that may keep what it holds.</param>
+    /// <summary>All reasons against an address; empty if it is free.</summary>
+    /// <param name="own">A site that can keep its own address.</param>
     public IReadOnlyList<AddressFault> FaultsOf(string address, SiteId? own = null)
     {
         if (Addresses.Fault(address, longest) is { } why)
@@ -87,7 +87,7 @@ public sealed class AddressBook
 
     public bool IsFree(string address) => FaultsOf(address).Count == 0;
 
-    /// <summary>The address that a name suggests, or, where it says nothing, the unit's code, the kind and the least number that is free.</summary>
+    /// <summary>The address that a name suggests; if none, the unit's code, the kind and the smallest free number.</summary>
     public string Proposed(string name, string? unit, string? kind)
     {
         if (Addresses.Proposed(name, longest) is { } address)
@@ -99,7 +99,8 @@ public sealed class AddressBook
         return Enumerable.Range(1, int.MaxValue).Select(number => Addresses.With(stem, $"{number}", longest)).First(IsFree);
     }
 
-    /// <summary>Free ones in place of an address: with the unit's code first, then what it is without its faults, then with a word that tells it apart, with the year last.</summary>
+    /// <summary>Free alternatives to an address: first with the unit's code, then without its faults, then with a distinguishing
+    /// word, last with the year.</summary>
     public IReadOnlyList<string> Alternatives(string address, string? unit, IEnumerable<string> words, int year)
     {
         if (Addresses.Proposed(address, longest) is not { } stem)

@@ -3,15 +3,13 @@ using AnyAscii;
 
 namespace AtticLedger.Core.Naming;
 
-/// <summary>
-/// What an address is: the part of a site's whole address that is its own. It has the letters a to z, digits, and single
-/// hyphens between them.
+/// <summary>The part of a site's full address that is its own: letters a to z, digits, and single hyphens between them.
 /// </summary>
 public static class Addresses
 {
     public const int Longest = 40;
 
-    /// <summary>What an address has to have room for at the least: a letter, a hyphen and a number.</summary>
+    /// <summary>The minimum length: a letter, a hyphen and a number.</summary>
     public const int LeastRoom = 8;
     private static readonly (string Seen, string As)[] LooksLike =
     [
@@ -23,7 +21,7 @@ public static class Addresses
         ("5", "s"),
     ];
 
-    /// <summary>The address that a name suggests; null where nothing of the name is left. An address suggests itself.</summary>
+    /// <summary>The address that a name suggests; null if nothing of the name is left. An address suggests itself.</summary>
     public static string? Proposed(string name, int longest = Longest)
     {
         var address = new StringBuilder();
@@ -42,11 +40,11 @@ public static class Addresses
         return Cut(address.ToString().TrimEnd('-'), longest) is { Length: > 0 } left ? left : null;
     }
 
-    /// <summary>An address with a word behind it; the word stays whole.</summary>
+    /// <summary>An address with a word appended; the word is never cut.</summary>
     public static string With(string address, string word, int longest = Longest) =>
         $"{Cut(address, Math.Max(1, longest - word.Length - 1))}-{word}";
 
-    /// <summary>What is wrong with an address, and where; null where it is one.</summary>
+    /// <summary>What is wrong with an address, and where; null if it is valid.</summary>
     public static string? Fault(string address, int longest = Longest)
     {
         for (var at = 0; at < address.Length; at++)
@@ -70,18 +68,19 @@ public static class Addresses
         }
 
         return address.Length == 0 ? "it is empty"
-            : address.Length > longest ? $"it has {address.Length} characters; {longest} is the most"
+            : address.Length > longest ? $"it has {address.Length} characters; {longest} is the maximum"
             : null;
     }
 
-    /// <summary>What two words have in common that are taken for each other: case, accents and hyphens go, and so do letters that look like others.</summary>
+    /// <summary>The common form of words that can be mistaken for each other: without case, accents, hyphens and look-alike
+    /// letters.</summary>
     public static string Folded(string word) =>
         LooksLike.Aggregate(
             string.Concat(word.Transliterate().ToLowerInvariant().Where(char.IsAsciiLetterOrDigit)),
             (folded, pair) => folded.Replace(pair.Seen, pair.As, StringComparison.Ordinal)
         );
 
-    // At a hyphen; within the first word where that alone is too long.
+    // Cuts at a hyphen; within the first word if that alone is too long.
     private static string Cut(string address, int longest) =>
         address.Length <= longest ? address
         : address.LastIndexOf('-', longest) is > 0 and var hyphen ? address[..hyphen]

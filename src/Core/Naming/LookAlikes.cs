@@ -2,9 +2,8 @@ using AnyAscii;
 
 namespace AtticLedger.Core.Naming;
 
-/// <summary>
-/// Names that say the same once case, accents, punctuation and words that say nothing are dropped: what somebody who is
-/// about to put away one of two sites has to be shown.
+/// <summary>Names that are equal without case, accents, punctuation and filler words: shown to a person who is about to move one
+/// of two such sites to the attic.
 /// </summary>
 public static class LookAlikes
 {
@@ -12,13 +11,13 @@ public static class LookAlikes
 
     public static bool LookAlike(string one, string other) => Bare(one) is { Length: > 0 } bare && bare == Bare(other);
 
-    /// <summary>What a name says; empty where it says nothing.</summary>
+    /// <summary>The meaning of a name; empty if it has none.</summary>
     public static string Bare(string name) => string.Join(' ', Words(name).Where(word => !Noise.Contains(word)));
 
     /// <summary>The words of a name without case, accents and punctuation.</summary>
     public static List<string> Words(string name)
     {
-        // To ASCII by a library, so that accents and other scripts fold without the machine's own tables.
+        // Converted to ASCII by a library, so that accents and other scripts fold independently of the machine.
         var letters = name.Transliterate().ToLowerInvariant().Select(letter => char.IsAsciiLetterOrDigit(letter) ? letter : ' ');
         return [.. string.Concat(letters).Split(' ', StringSplitOptions.RemoveEmptyEntries)];
     }

@@ -3,30 +3,30 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Naming;
 
-/// <summary>A name of a site that visitors meet, beside the stored one.</summary>
-public enum MetName : byte
+/// <summary>A name that visitors see for a site, in addition to the stored one.</summary>
+public enum VisibleName : byte
 {
     Shown,
     Home,
     Address,
 }
 
-/// <summary>
-/// A site is stored under one name, may show another, calls its home page by a third and has an address: nothing keeps
-/// them together but people. A name drifts where it has come to say something else than the stored one.
+/// <summary>A site is stored under one name, can show another, has a third on its home page, and has an address: only people
+/// keep them consistent. A name drifts if its meaning differs from the stored one.
 /// </summary>
 public static class NameDrift
 {
     private static readonly char[] Between = ['-', '_', '.', '+', '%'];
 
-    /// <summary>Whether a name says something else; unknown where one of the two is not known, no where there is none to compare.</summary>
-    public static Truth Of(SiteFacts site, MetName met) =>
+    /// <summary>True if the meaning of a name differs; unknown if one of the two is unknown, false if there is none to
+    /// compare.</summary>
+    public static Truth Of(SiteFacts site, VisibleName met) =>
         met switch
         {
-            MetName.Shown => Compared(site.Name, site.Content.ShownName, static (stored, shown) =>
+            VisibleName.Shown => Compared(site.Name, site.Content.ShownName, static (stored, shown) =>
                 stored != shown && !LookAlikes.Words(stored).SequenceEqual(LookAlikes.Words(shown))
             ),
-            MetName.Home => Compared(site.Name, site.Content.HomeTitle, static (stored, home) =>
+            VisibleName.Home => Compared(site.Name, site.Content.HomeTitle, static (stored, home) =>
                 SharesNoWord(stored, LookAlikes.Words(home))
             ),
             _ => Compared(site.Name, site.Address, static (stored, address) =>
@@ -39,8 +39,8 @@ public static class NameDrift
         : stored.Has(out var one) && met.Has(out var other) ? Truths.Of(drifts(one, other))
         : Truth.Unknown;
 
-    // A home page and an address are no copies of the name: one word of them in it, or of it in them, is enough. Most have
-    // it as it is written, so names are folded only for the others.
+    // A home page and an address are no copies of the name: one common word is enough. Most have it literally, so names are
+    // folded only for the rest.
     private static bool SharesNoWord(string stored, List<string> met) =>
         met.Count > 0
         && !met.Exists(word => stored.Contains(word, StringComparison.OrdinalIgnoreCase))
@@ -49,7 +49,7 @@ public static class NameDrift
             met.Exists(other => word.Contains(other, StringComparison.Ordinal) || other.Contains(word, StringComparison.Ordinal))
         );
 
-    // Most addresses have a word of the name as it stands; that takes no copies to see.
+    // Most addresses contain a word of the name literally; this check needs no copies.
     private static bool IsNamedAsWritten(string stored, ReadOnlySpan<char> last)
     {
         foreach (var part in last.SplitAny(Between))
@@ -72,6 +72,6 @@ public static class NameDrift
         return whole[(whole.LastIndexOf('/') + 1)..];
     }
 
-    // Words with a digit in them were given out, and short ones shorten: they name nothing.
+    // Words with digits are assigned, and short words are abbreviations: they name nothing.
     private static bool Names(ReadOnlySpan<char> word) => word.Length > 3 && !word.ContainsAnyInRange('0', '9');
 }

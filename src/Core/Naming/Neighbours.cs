@@ -3,10 +3,11 @@ using AtticLedger.Core.Terms;
 namespace AtticLedger.Core.Naming;
 
 /// <summary>A site as its neighbours on the same host know it.</summary>
-/// <param name="IsSeen">Whether whoever acts may see it; of others they hear that there is one, and no more.</param>
+/// <param name="IsSeen">True if it is in the actor's scope; of others they learn only that one exists.</param>
 public sealed record Neighbour(SiteId Site, string Name, string Address, bool IsSeen = true);
 
-/// <summary>Names and addresses of the sites in use on one host; each is looked up, for a host may have very many.</summary>
+/// <summary>Names and addresses of the sites in use on one host, looked up one by one because a host can have very
+/// many.</summary>
 public sealed class Neighbours(IReadOnlyList<Neighbour>? sites)
 {
     private readonly Lazy<ILookup<string, Neighbour>> saying = new(() =>
@@ -14,18 +15,18 @@ public sealed class Neighbours(IReadOnlyList<Neighbour>? sites)
     );
     private readonly Lazy<ILookup<string, Neighbour>> at = new(() => Read(sites).ToLookup(site => site.Address));
 
-    /// <summary>For deeds that have nothing to do with them: nobody read them, and nobody may ask.</summary>
+    /// <summary>For actions that do not depend on them: they were not read, and asking is an error.</summary>
     public static Neighbours NotRead { get; } = new(null);
 
-    /// <summary>Other sites whose names say the same as that of a site, of those that may be seen.</summary>
+    /// <summary>Other sites in scope with an equivalent name.</summary>
     public IEnumerable<Neighbour> LookAlikesOf(SiteId site, string name) =>
         LookAlikes.Bare(name) is { Length: > 0 } bare
             ? saying.Value[bare].Where(other => other.Site != site && other.IsSeen)
             : [];
 
-    /// <summary>Which other site has an address.</summary>
+    /// <summary>The other site that has an address.</summary>
     public Neighbour? HolderOf(string address, SiteId but) => at.Value[address].FirstOrDefault(other => other.Site != but);
 
     private static IReadOnlyList<Neighbour> Read(IReadOnlyList<Neighbour>? sites) =>
-        sites ?? throw new InvalidOperationException("The neighbours were not read for this deed.");
+        sites ?? throw new InvalidOperationException("The neighbours were not read for this action.");
 }

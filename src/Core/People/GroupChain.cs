@@ -2,17 +2,18 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.People;
 
-/// <summary>Through which groups somebody is in a group: why a grant to it lets them in.</summary>
+/// <summary>The groups through which a person is in a group: why a grant to it admits them.</summary>
 public static class GroupChain
 {
-    /// <summary>The groups from this one to the one that names the person, by the fewest; empty where none does. Circles end.</summary>
-    public static IReadOnlyList<Group> To(GroupId group, PersonId person, Roll roll)
+    /// <summary>The shortest chain of groups from this one to the one that names the person; empty if none does. Cycles
+    /// end.</summary>
+    public static IReadOnlyList<Group> To(GroupId group, PersonId person, PeopleDirectory directory)
     {
         var from = new Dictionary<GroupId, GroupId?> { [group] = null };
         var next = new Queue<GroupId>([group]);
         while (next.TryDequeue(out var at))
         {
-            if (roll.Find(at) is not { } known)
+            if (directory.Find(at) is not { } known)
             {
                 continue;
             }
@@ -20,14 +21,18 @@ public static class GroupChain
             if (
                 known.Members.Any(member =>
                     member.Person == person
-                    || (member.Unit is { } unit && roll.PlaceOf(person) is { } place && roll.OfUnit(unit).Contains(place))
+                    || (
+                        member.Unit is { } unit
+                        && directory.PlaceOf(person) is { } place
+                        && directory.OfUnit(unit).Contains(place)
+                    )
                 )
             )
             {
                 var chain = new Stack<Group>();
                 for (GroupId? step = at; step is { } id; step = from[id])
                 {
-                    chain.Push(roll.Find(id)!);
+                    chain.Push(directory.Find(id)!);
                 }
 
                 return [.. chain];

@@ -2,21 +2,21 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.People;
 
-/// <summary>The people that a group reaches for certain, and what is not known of the rest.</summary>
-/// <param name="People">Who is in it for certain.</param>
-/// <param name="Perhaps">Staff who may be in it by a unit, because their own unit is not known.</param>
-/// <param name="OpenEnds">The groups in it, itself included, that were read only in part: through each of them anybody may be in it.</param>
+/// <summary>The certain members of a group, and what is unknown about the rest.</summary>
+/// <param name="People">The certain members.</param>
+/// <param name="Perhaps">Staff who may be in it through a unit, because their own unit is unknown.</param>
+/// <param name="OpenEnds">The groups in it (including itself) that were read only in part: anybody may be in it through
+/// them.</param>
 public readonly record struct Expansion(PeopleSet People, PeopleSet Perhaps, IReadOnlySet<GroupId> OpenEnds)
 {
     internal static readonly IReadOnlySet<GroupId> NoOpenEnds = new HashSet<GroupId>();
 
-    /// <summary>True if the people are all of them.</summary>
+    /// <summary>True if the members are complete.</summary>
     public bool Complete => OpenEnds.Count == 0 && Perhaps.IsEmpty;
 }
 
-/// <summary>
-/// Expands all groups at once. Groups that run in circles reach the same people, so each circle (strongly connected
-/// component, Tarjan 1972) is condensed first and the rest is one pass from the leaves up.
+/// <summary>Expands all groups at once. Groups in a cycle reach the same people, so each cycle (strongly connected component,
+/// Tarjan 1972) is condensed first; the rest is one pass from the leaves up.
 /// </summary>
 internal sealed class GroupExpansion
 {
@@ -62,7 +62,7 @@ internal sealed class GroupExpansion
         return expansion.expansions;
     }
 
-    // An explicit stack: hosts have been seen to nest groups thousands deep.
+    // An explicit stack, because groups can be nested thousands deep.
     private void Visit(GroupId root)
     {
         var path = new Stack<(GroupId Group, IEnumerator<GroupId> Below)>();
@@ -142,7 +142,7 @@ internal sealed class GroupExpansion
                 {
                     if (!groups.ContainsKey(inner))
                     {
-                        // A group that nobody described may hold anybody.
+                        // A group without a description may contain anybody.
                         (openEnds ??= []).Add(inner);
                     }
                     else if (expansions.TryGetValue(inner, out var below))

@@ -2,10 +2,10 @@ using System.Numerics;
 
 namespace AtticLedger.Core.People;
 
-/// <content>How several sets are put together, or only counted: bits are marked in room that is used again.</content>
+/// <content>The union of several sets, or its count, in a reused bit array.</content>
 public sealed partial class PeopleSet
 {
-    /// <summary>The union of many sets, made in one go.</summary>
+    /// <summary>The union of many sets in one pass.</summary>
     public static PeopleSet UnionOf(IReadOnlyList<PeopleSet> sets)
     {
         var largest = Empty;
@@ -23,7 +23,7 @@ public sealed partial class PeopleSet
         return distinctSets <= 1 ? largest : Marked(largest, sets, listedPlaces);
     }
 
-    /// <summary>How many people several sets have together, without putting them together.</summary>
+    /// <summary>The number of people in the union of several sets, without building it.</summary>
     public static int CountOfUnion<T>(T[] of, Func<T, PeopleSet> setOf)
     {
         PeopleSet? only = null;
@@ -60,10 +60,10 @@ public sealed partial class PeopleSet
         return count;
     }
 
-    // Sets every place's bit; for many lists in a row that is quicker than sorting what they have together.
+    // Sets the bit of every index; for many lists this is faster than sorting their union.
     private static PeopleSet Marked(PeopleSet largest, IReadOnlyList<PeopleSet> sets, int listedPlaces)
     {
-        // Often all are of the staff, and the staff among them.
+        // Often all are staff, with the set of all staff among them.
         if (AreAllIn(largest, sets))
         {
             return largest;
@@ -81,7 +81,7 @@ public sealed partial class PeopleSet
         return isSmall ? Gathered(united, length, listedPlaces) : OfBits(united, largest);
     }
 
-    // How many words of bits it takes.
+    // The number of words of bits it needs.
     private int Words => bits?.Length ?? (IsEmpty ? 0 : (listed![^1] >> 6) + 1);
 
     private void MarkIn(ulong[] united)
@@ -124,7 +124,7 @@ public sealed partial class PeopleSet
         return scratch;
     }
 
-    // The places that are marked, in order; leaves the scratch clean.
+    // The marked indexes in sequence; clears the scratch.
     private static PeopleSet Gathered(ulong[] marked, int length, int most)
     {
         var places = new int[most];

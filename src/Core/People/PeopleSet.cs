@@ -2,16 +2,15 @@ using System.Numerics;
 
 namespace AtticLedger.Core.People;
 
-/// <summary>
-/// A set of people by their places on a <see cref="Roll"/>: a sorted list where there are few, one bit for each place
-/// where there are many. Immutable; sets of one roll only are combined. What changes nothing gives back the same set.
+/// <summary>A set of people by their indexes in a <see cref="PeopleDirectory"/>: a sorted list if few, a bit array if many.
+/// Immutable; only sets of one directory are combined. An operation without effect returns the same set.
 /// </summary>
 public sealed partial class PeopleSet : IEquatable<PeopleSet>
 {
-    /// <summary>Above so many people, bits take less room and time than places.</summary>
+    /// <summary>Above this number of people, bits take less room and time than indexes.</summary>
     private const int MostListed = 1024;
 
-    // Exactly one of the two is there, and the count says which: so equal sets have equal forms.
+    // Exactly one of the two is present, decided by the count, so equal sets have equal forms.
     private readonly int[]? listed;
     private readonly ulong[]? bits;
 
@@ -117,7 +116,7 @@ public sealed partial class PeopleSet : IEquatable<PeopleSet>
         return OfBits(rest, this);
     }
 
-    /// <summary>Whether somebody is in both.</summary>
+    /// <summary>True if the sets have a common member.</summary>
     public bool Overlaps(PeopleSet other)
     {
         if (listed is not null || other.listed is not null)
@@ -162,7 +161,7 @@ public sealed partial class PeopleSet : IEquatable<PeopleSet>
             return Array.TrueForAll(other.listed, Contains);
         }
 
-        // A set with more people than can be listed has bits, and so has one that holds as many.
+        // A set with too many people for a list has bits, and so does one that contains it.
         for (var i = 0; i < other.bits!.Length; i++)
         {
             if ((other.bits[i] & ~(i < bits!.Length ? bits[i] : 0)) != 0)
@@ -174,7 +173,7 @@ public sealed partial class PeopleSet : IEquatable<PeopleSet>
         return true;
     }
 
-    /// <summary>Whether something holds for everybody in it.</summary>
+    /// <summary>True if a condition holds for every member.</summary>
     public bool All(Predicate<int> holds)
     {
         if (listed is not null)
@@ -246,7 +245,7 @@ public sealed partial class PeopleSet : IEquatable<PeopleSet>
         }
     }
 
-    // Moves the distinct of sorted places to the front and says how many they are.
+    // Moves the distinct values of a sorted list to the front and returns their number.
     private static int Distinct(Span<int> sorted)
     {
         var kept = 0;

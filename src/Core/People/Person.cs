@@ -8,11 +8,11 @@ public enum PersonKind : byte
     Guest,
     Service,
 
-    /// <summary>Somebody with an account here whom no list of the staff names: inside, and no member of staff.</summary>
+    /// <summary>A person with an account who is not in a staff list: inside, but not staff.</summary>
     Operator,
 }
 
-/// <summary>How firmly a person belongs to the house, the firmest first.</summary>
+/// <summary>How closely a person belongs to the organisation, the closest first.</summary>
 public enum Standing : byte
 {
     Current,
@@ -21,10 +21,9 @@ public enum Standing : byte
     Left,
 }
 
-/// <summary>
-/// Somebody on the register's list. <paramref name="Day"/> is, by standing: absent until, leaving on (the last day in),
-/// or left on; null where the standing has no day. Names repeat, so a person is shown with the mail address.
-/// <paramref name="Class"/> is the maker's class, which may carry limits of its own.
+/// <summary>A person in the register. <paramref name="Day"/> depends on the standing: absent until, leaving on (the last day of
+/// work), or left on; null if the standing has no day. Names repeat, so a person is shown with the mail address.
+/// <paramref name="Classification"/> is the person's classification, which can have limits of its own.
 /// </summary>
 public sealed record Person(
     PersonId Id,
@@ -34,21 +33,20 @@ public sealed record Person(
     Standing Standing,
     DateOnly? Day,
     Known<UnitCode> Unit,
-    string Class = "",
+    string Classification = "",
     bool MailFails = false
 )
 {
     public bool IsOutside => Kind == PersonKind.Guest;
 
-    /// <summary>
-    /// True if they may sign in and act here at all: staff and operators who have not left. Every way in asks this, so that
-    /// whoever has left is out everywhere at once.
+    /// <summary>True if they may sign in and act: staff and operators who have not left. Every way in checks this, so a person
+    /// who has left loses access everywhere at once.
     /// </summary>
-    public bool MaySignIn(DateTimeOffset now, HouseTime time) =>
+    public bool MaySignIn(DateTimeOffset now, OrganisationTime time) =>
         Kind is PersonKind.Staff or PersonKind.Operator && StandingAt(now, time) != Standing.Left;
 
-    /// <summary>The standing at an instant: a leaver's last day passes without anybody writing it down.</summary>
-    public Standing StandingAt(DateTimeOffset now, HouseTime time) =>
+    /// <summary>The standing at an instant: a leaver's last day passes without a recorded change.</summary>
+    public Standing StandingAt(DateTimeOffset now, OrganisationTime time) =>
         Standing switch
         {
             Standing.Leaving when Day is { } last && time.IsOver(last, now) => Standing.Left,
@@ -69,5 +67,6 @@ public readonly record struct Member(PersonId? Person, GroupId? Group, UnitCode?
     public static Member Of(UnitCode unit) => new(null, null, unit);
 }
 
-/// <summary>A group as its source gave it. Groups nest and may run in circles. <paramref name="Complete"/> is false where the source gave only a part of the members.</summary>
+/// <summary>A group as its source reports it. Groups nest and can form cycles. <paramref name="Complete"/> is false if the
+/// source reported only a part of the members.</summary>
 public sealed record Group(GroupId Id, string Name, IReadOnlyList<Member> Members, bool Complete = true);

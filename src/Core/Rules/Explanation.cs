@@ -1,95 +1,95 @@
-using AtticLedger.Core.Keys;
+using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
-using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Rules;
 
-/// <summary>A finding in plain sentences: what is so, and the facts that decided it.</summary>
+/// <summary>A finding in plain sentences: the current state, and the facts that decided it.</summary>
 public sealed record Explanation(string Headline, string Detail)
 {
-    public static Explanation Of(Finding finding, SiteLine line, Roll roll) =>
+    public static Explanation Of(Finding finding, ComputedSite line, PeopleDirectory directory) =>
         (finding.Rule.Demand, finding.Verdict) switch
         {
             (_, Verdict.CannotTell) => CannotTell(finding.Rule, line),
-            (Demand.WithinAllowed, _) => Wider(line, roll),
+            (Demand.WithinAllowed, _) => Wider(line, directory),
             (Demand.EditingNamedOnly, _) => Editing(line),
-            (Demand.FitKeyHolders(var least), _) => Keys(line, least, roll),
-            _ => new Explanation(finding.Rule.Title, $"The rule asks: {finding.Rule.Demand.Expression}."),
+            (Demand.ActiveOwners(var least), _) => Owners(line, least, directory),
+            _ => new Explanation(finding.Rule.Title, $"The rule demands: {finding.Rule.Demand.Expression}."),
         };
 
-    private static Explanation CannotTell(Rule rule, SiteLine line)
+    private static Explanation CannotTell(Rule rule, ComputedSite line)
     {
         var missing = new List<string>();
         if (line.Site.Fault is not null)
         {
-            missing.Add("what is known of the site cannot be read");
+            missing.Add("the site cannot be computed");
         }
         else if (line.Site.Sharing.IsUnknown)
         {
-            missing.Add($"{line.Site.Host} did not say who is let in");
+            missing.Add($"{line.Site.Host} does not report the access");
         }
         else if (
-            !line.Keys.Complete
+            !line.Owners.Complete
             || Powers.Limited.Any(power =>
-                line.Passage(power).Asked is var asked
+                line.AccessPath(power).SetAccess is var asked
                 && !ReferenceEquals(asked.AtLeast, asked.AtMost)
                 && asked.AtLeast != asked.AtMost
             )
         )
         {
-            missing.Add("a group it lets in was read only in part");
+            missing.Add("a group with access is reported only in part");
         }
 
         missing.AddRange(
             Powers
-                .Limited.SelectMany(power => line.Passage(power).Steps)
+                .Limited.SelectMany(power => line.AccessPath(power).Steps)
                 .Where(step => step.Limit.IsUnknown)
                 .Select(step => $"{step.Layer.Name.ToLowerInvariant()}, so its limits are not known")
                 .Distinct()
         );
         return new Explanation(
             $"Cannot tell: {LowerFirst(rule.Title)}",
-            missing.Count > 0 ? Capital(string.Join("; ", missing)) + "." : "A fact that decides it is not known."
+            missing.Count > 0 ? Capital(string.Join("; ", missing)) + "." : "A fact that the rule needs is not known."
         );
     }
 
-    private static Explanation Wider(SiteLine line, Roll roll)
+    private static Explanation Wider(ComputedSite line, PeopleDirectory directory)
     {
-        var power = Powers.Limited.Last(power => line.BeyondOf(power) == Truth.Yes);
-        var passage = line.Passage(power);
-        var beyond = passage.Beyond.Certain;
-        var who = beyond.Doors.IsEmpty ? $"{People(beyond.Inside.Count)} inside" : Capital(beyond.Doors.Widest.Word());
-        var isOne = beyond.Doors.IsEmpty && beyond.Inside.Count == 1;
+        var power = Powers.Limited.Last(power => line.ExcessOf(power) == Truth.Yes);
+        var accessPath = line.AccessPath(power);
+        var exceeds = accessPath.Excess.Certain;
+        var who = exceeds.Doors.IsEmpty ? $"{People(exceeds.Inside.Count)} inside" : Capital(exceeds.Doors.Widest.Word());
+        var isOne = exceeds.Doors.IsEmpty && exceeds.Inside.Count == 1;
         var verb = power switch
         {
-            Power.View => isOne ? "gets in" : "get in",
-            Power.Preview => isOne ? "reads the working copy" : "read the working copy",
+            Power.View => isOne ? "has access" : "have access",
+            Power.Preview => isOne ? "can view the draft" : "can view the draft",
             _ => "can edit",
         };
-        if (beyond.Doors.IsEmpty && roll.Left.Includes(beyond.Inside))
+        if (exceeds.Doors.IsEmpty && directory.Left.Includes(exceeds.Inside))
         {
             return new Explanation(
-                $"{Capital(People(beyond.Inside.Count))} who left still {verb}",
-                $"{line.Site.Host} has not dropped them. People who have left count as nothing in what the house allows."
+                $"{Capital(People(exceeds.Inside.Count))} who left still {verb}",
+                $"{line.Site.Host} has not removed them. Policy allows no access for people who have left."
             );
         }
 
-        var house = passage
-            .Steps.Where(step => step.Layer.Enforcer == Enforcer.House && step.Bindings.Any(binding => binding.IsCertain))
+        var organisation = accessPath
+            .Steps.Where(step => step.Layer.Enforcer == Enforcer.Policy && step.Bindings.Any(binding => binding.IsCertain))
             .ToList();
-        var names = Listed([.. house.Select(step => $"{KindWord(step.Layer)}")]);
-        var allowed = passage.Permitted.Has(out var limit)
-            ? beyond.Doors.IsEmpty
+        var names = Listed([.. organisation.Select(step => $"{KindWord(step.Layer)}")]);
+        var allowed = accessPath.Permitted.Has(out var limit)
+            ? exceeds.Doors.IsEmpty
                 ? Inside(limit.Inside)
                 : limit.Widest == OutsideLevel.NoOne
                     ? "nobody outside"
-                    : $"{limit.Widest.Word()} at the most"
+                    : $"{limit.Widest.Word()} at most"
             : "less";
         return new Explanation(
-            $"{Capital(who)} {verb}; the house allows {allowed}",
-            $"{line.Site.Host} lets them in. The house does not: {names} {(house.Count == 1 ? "binds" : "bind")}, and no host setting holds that limit."
+            $"{Capital(who)} {verb}; policy allows {allowed}",
+            $"{line.Site.Host} gives them access. Policy does not: {names} {(organisation.Count == 1 ? "limits" : "limit")} it, but {line.Site.Host} does not enforce that."
         );
     }
 
@@ -103,7 +103,7 @@ public sealed record Explanation(string Headline, string Detail)
             _ => "nobody",
         };
 
-    private static Explanation Editing(SiteLine line)
+    private static Explanation Editing(ComputedSite line)
     {
         var outside = line.Outside(Power.Edit).Or(default).AtLeast;
         var who =
@@ -112,63 +112,64 @@ public sealed record Explanation(string Headline, string Detail)
                 : "All of the " + ((InsideLevel)line.Inside(Power.Edit).Or(default).AtLeast).Word();
         return new Explanation(
             $"{who} can edit",
-            "Editing belongs to people who are named, one by one or in groups. A change by anybody else cannot be told from a mistake."
+            "Only named people, one by one or in groups, may edit. Nobody is responsible for edits by anyone else."
         );
     }
 
-    private static Explanation Keys(SiteLine line, int least, Roll roll)
+    private static Explanation Owners(ComputedSite line, int least, PeopleDirectory directory)
     {
-        var fit = line.Keys.FitAtLeast;
-        var holders = line.Keys.Holders;
-        var headline = (holders.Count, fit) switch
+        var active = line.Owners.ActiveAtLeast;
+        var holders = line.Owners.Holders;
+        var headline = (holders.Count, active) switch
         {
-            (0, _) => "Nobody holds a key",
-            (1, 0) => $"One key holder, who {Reason(holders[0], roll)}",
-            (_, 0) => $"{Capital(Number(holders.Count))} key holders, none of them fit",
-            _ => $"{Capital(Number(fit))} fit key holder{(fit == 1 ? "" : "s")}, of {Number(least)} wanted",
+            (0, _) => "The site has no owner",
+            (1, 0) => $"One owner, who {Reason(holders[0], directory)}",
+            (_, 0) => $"{Capital(Number(holders.Count))} owners, none of them active",
+            _ => $"{Capital(Number(active))} active owner{(active == 1 ? "" : "s")}, of {Number(least)} wanted",
         };
-        var unfit = holders
-            .Where(holder => !holder.IsFit)
-            .Select(holder => $"{holder.Person.Name} {Reason(holder, roll)}")
+        var inactive = holders
+            .Where(holder => !holder.IsActive)
+            .Select(holder => $"{holder.Person.Name} {Reason(holder, directory)}")
             .ToList();
         return new Explanation(
             headline,
-            unfit.Count > 0 ? string.Join("; ", unfit.Take(5)) + (unfit.Count > 5 ? $"; and {unfit.Count - 5} more." : ".")
-                : holders.Count == 0 ? "Nobody can answer for it, hand it over or put it away."
-                : "A second one keeps the site when the first is away."
+            inactive.Count > 0
+                    ? string.Join("; ", inactive.Take(5)) + (inactive.Count > 5 ? $"; and {inactive.Count - 5} more." : ".")
+                : holders.Count == 0 ? "Nobody can answer for it, hand it over or move it to the attic."
+                : "A second owner can act when the first is away."
         );
     }
 
-    public static string Reason(KeyHolder holder, Roll roll) =>
+    public static string Reason(SiteOwner holder, PeopleDirectory directory) =>
         holder
             .Why.Select(why =>
                 why switch
                 {
-                    Unfit.Outside => "is from outside",
-                    Unfit.Service => "is a service account",
-                    Unfit.Left => holder.Person.Day is { } day ? $"left on {Date(day, roll)}" : "has left",
-                    Unfit.Leaving => holder.Person.Day is { } day ? $"leaves on {Date(day, roll)}" : "is leaving",
-                    Unfit.Absent => holder.Person.Day is { } day ? $"is away until {Date(day, roll)}" : "is away",
-                    _ => "does not get our mail",
+                    InactiveReason.Outside => "is from outside",
+                    InactiveReason.Service => "is a service account",
+                    InactiveReason.Left => holder.Person.Day is { } day ? $"left on {Date(day, directory)}" : "has left",
+                    InactiveReason.Leaving => holder.Person.Day is { } day ? $"leaves on {Date(day, directory)}" : "is leaving",
+                    InactiveReason.Absent => holder.Person.Day is { } day ? $"is away until {Date(day, directory)}" : "is away",
+                    _ => "does not receive mail",
                 }
             )
-            .DefaultIfEmpty("is fit")
+            .DefaultIfEmpty("is active")
             .Aggregate((all, one) => $"{all} and {one}");
 
-    public static string Date(DateOnly day, Roll roll) =>
+    public static string Date(DateOnly day, PeopleDirectory directory) =>
         day.ToString(
-            day.Year == roll.Time.DayOf(roll.Now).Year ? "d MMM" : "d MMM yyyy",
+            day.Year == directory.Time.DayOf(directory.Now).Year ? "d MMM" : "d MMM yyyy",
             System.Globalization.CultureInfo.InvariantCulture
         );
 
-    private static string KindWord(Doors.Layer layer) =>
+    private static string KindWord(Access.Layer layer) =>
         layer.Kind switch
         {
             LayerKind.Organisation => "the organisation",
             LayerKind.Unit => $"unit {layer.Name}",
-            LayerKind.Class => $"class {layer.Name}",
+            LayerKind.Classification => $"classification {layer.Name}",
             LayerKind.Kind => $"kind {layer.Name}",
-            LayerKind.OwnersClass => $"the class of its owners ({layer.Name["Owners: ".Length..]})",
+            LayerKind.OwnersClassification => $"the classification of its owners ({layer.Name["Owners: ".Length..]})",
             _ => layer.Name,
         };
 

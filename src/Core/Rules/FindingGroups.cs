@@ -1,29 +1,30 @@
-using AtticLedger.Core.Keys;
+using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Rules;
 
-/// <summary>Findings that are decided together: those of the sites of somebody who leaves or has left, or those of one rule.</summary>
-/// <param name="Person">Who leaves or has left, or null.</param>
+/// <summary>Findings that are decided together: those of the sites of a person who leaves or has left, or those of one
+/// rule.</summary>
+/// <param name="Person">The person who leaves or has left, or null.</param>
 /// <param name="Rule">The rule, or null.</param>
-/// <param name="DaysLeft">Until harm: 0 where it is done every day, null where no day is known.</param>
-/// <param name="OnlyOwner">Of how many of the sites the person is the only fit or present owner.</param>
+/// <param name="DaysLeft">Days until harm: 0 if it happens daily, null if no day is known.</param>
+/// <param name="OnlyOwner">The number of the sites whose only active or present owner is the person.</param>
 public sealed record FindingGroup(
     Person? Person,
     Rule? Rule,
-    IReadOnlyList<SheetLine> Sites,
-    int Must,
-    int Should,
-    int Look,
+    IReadOnlyList<RegisterRow> Sites,
+    int Critical,
+    int Warnings,
+    int Notes,
     int? DaysLeft,
     int OnlyOwner
 );
 
-/// <summary>The desk's first form: findings by person or by rule, the earliest harm first.</summary>
+/// <summary>The desk's groups: findings by person or by rule, the earliest harm first.</summary>
 public static class FindingGroups
 {
-    public static IReadOnlyList<FindingGroup> Of(IEnumerable<SheetLine> lines, Roll roll)
+    public static IReadOnlyList<FindingGroup> Of(IEnumerable<RegisterRow> lines, PeopleDirectory directory)
     {
         var findings = lines
             .SelectMany(line => line.Breaks.Select(rule => (Line: line, Rule: rule, Person: PersonBehind(line, rule))))
@@ -31,7 +32,7 @@ public static class FindingGroups
         var byPerson = findings
             .Where(one => one.Person is not null)
             .GroupBy(one => one.Person!.Person.Id)
-            .Select(group => OfPerson(group.First().Person!, [.. group.Select(one => (one.Line, one.Rule))], roll));
+            .Select(group => OfPerson(group.First().Person!, [.. group.Select(one => (one.Line, one.Rule))], directory));
         var byRule = findings
             .Where(one => one.Person is null)
             .GroupBy(one => one.Rule.Id)
@@ -41,48 +42,52 @@ public static class FindingGroups
             .. byPerson
                 .Concat(byRule)
                 .OrderBy(group => group.DaysLeft ?? int.MaxValue)
-                .ThenByDescending(group => group.Must)
+                .ThenByDescending(group => group.Critical)
                 .ThenByDescending(group => group.Sites.Count)
                 .ThenBy(group => group.Person?.Name ?? group.Rule!.Id.Value, StringComparer.Ordinal),
         ];
     }
 
-    // Too few keys is the matter of whoever leaves or has left; of several, of the one who goes first.
-    private static KeyHolder? PersonBehind(SheetLine line, Rule rule) =>
-        rule.Demand is Demand.FitKeyHolders
+    // Too few owners belongs to the person who leaves or has left; of several, to the first who leaves.
+    private static SiteOwner? PersonBehind(RegisterRow line, Rule rule) =>
+        rule.Demand is Demand.ActiveOwners
             ? line
-                .Keys.Holders.Where(holder => holder.Standing is Standing.Leaving or Standing.Left)
+                .Owners.Holders.Where(holder => holder.Standing is Standing.Leaving or Standing.Left)
                 .OrderBy(holder => holder.Person.Day ?? DateOnly.MinValue)
                 .FirstOrDefault()
             : null;
 
-    private static FindingGroup OfPerson(KeyHolder holder, IReadOnlyList<(SheetLine Line, Rule Rule)> found, Roll roll)
+    private static FindingGroup OfPerson(
+        SiteOwner holder,
+        IReadOnlyList<(RegisterRow Line, Rule Rule)> found,
+        PeopleDirectory directory
+    )
     {
         int? days =
             holder.Standing == Standing.Left ? 0
-            : holder.Person.Day is { } last ? Math.Max(0, last.DayNumber - roll.Time.DayOf(roll.Now).DayNumber)
+            : holder.Person.Day is { } last ? Math.Max(0, last.DayNumber - directory.Time.DayOf(directory.Now).DayNumber)
             : null;
         return new FindingGroup(
             holder.Person,
             null,
             [.. found.Select(one => one.Line).Distinct()],
-            found.Count(one => one.Rule.Level == Level.Must),
-            found.Count(one => one.Rule.Level == Level.Should),
-            found.Count(one => one.Rule.Level == Level.Look),
+            found.Count(one => one.Rule.Level == Level.Critical),
+            found.Count(one => one.Rule.Level == Level.Warning),
+            found.Count(one => one.Rule.Level == Level.Note),
             days,
-            found.Count(one => one.Line.Keys.Holders.All(other => other.Person.Id == holder.Person.Id || !other.IsFit))
+            found.Count(one => one.Line.Owners.Holders.All(other => other.Person.Id == holder.Person.Id || !other.IsActive))
         );
     }
 
-    private static FindingGroup OfRule(Rule rule, IReadOnlyList<SheetLine> sites) =>
+    private static FindingGroup OfRule(Rule rule, IReadOnlyList<RegisterRow> sites) =>
         new(
             null,
             rule,
             sites,
-            rule.Level == Level.Must ? sites.Count : 0,
-            rule.Level == Level.Should ? sites.Count : 0,
-            rule.Level == Level.Look ? sites.Count : 0,
-            rule.Level == Level.Must ? 0 : null,
+            rule.Level == Level.Critical ? sites.Count : 0,
+            rule.Level == Level.Warning ? sites.Count : 0,
+            rule.Level == Level.Note ? sites.Count : 0,
+            rule.Level == Level.Critical ? 0 : null,
             0
         );
 }

@@ -2,60 +2,60 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sites;
 
-/// <summary>
-/// What there is in a site, and what hangs on it, as its host says. Pages, size and who edits move by themselves; the rest
-/// are facts whose change is an event.
+/// <summary>The content of a site and what depends on it, as its host reports. Pages, size and current editors change by
+/// themselves; the others are facts whose change is an event.
 /// </summary>
 public sealed record Content
 {
     public Known<int> Pages { get; init; }
 
-    /// <summary>What it takes at the host, in bytes.</summary>
+    /// <summary>Its size at the host, in bytes.</summary>
     public Known<long> Bytes { get; init; }
 
-    /// <summary>Web domains that show the site under a name of their own.</summary>
+    /// <summary>Web domains that show the site under their own name.</summary>
     public Known<IReadOnlyList<string>> Domains { get; init; }
 
-    /// <summary>The host's key of the site that this one is a child of.</summary>
+    /// <summary>The host's key of the parent site.</summary>
     public Known<string> Parent { get; init; }
 
-    /// <summary>A group that was made with the site and goes with it.</summary>
+    /// <summary>A group that was created with the site and is removed with it.</summary>
     public Known<GroupId> Group { get; init; }
 
-    /// <summary>Who has the site open for editing now.</summary>
+    /// <summary>Who is editing the site now.</summary>
     public Known<IReadOnlyList<PersonId>> Editing { get; init; }
 
-    /// <summary>The name that its pages carry, which need not be the stored one.</summary>
+    /// <summary>The name shown on its pages, which can differ from the stored one.</summary>
     public Known<string> ShownName { get; init; }
 
-    /// <summary>What its home page is called.</summary>
+    /// <summary>The title of its home page.</summary>
     public Known<string> HomeTitle { get; init; }
 
-    /// <summary>What its makers write that it is.</summary>
+    /// <summary>The description by its owners.</summary>
     public Known<string> Description { get; init; }
 
-    /// <summary>The language that it is written in, as a tag of BCP 47: "en", "cy-GB".</summary>
+    /// <summary>Its language, as a tag of BCP 47: "en", "cy-GB".</summary>
     public Known<string> Language { get; init; }
 
-    /// <summary>The paid plan that keeps it going.</summary>
+    /// <summary>Its paid plan.</summary>
     public Known<SitePlan> Plan { get; init; }
 
-    /// <summary>A mail address that goes with the site and leads to a person or a mailbox elsewhere.</summary>
+    /// <summary>A mail address of the site that forwards to a person or a mailbox elsewhere.</summary>
     public Known<string> MailAlias { get; init; }
 
     public Known<IReadOnlyList<Obligation>> Obligations { get; init; }
 
-    /// <summary>How many records it holds that must be kept although nobody can claim anything by them: orders delivered, forms answered.</summary>
+    /// <summary>The number of records that must be kept although nobody can claim anything by them: delivered orders, answered
+    /// forms.</summary>
     public Known<int> Records { get; init; }
 
     public Known<IReadOnlyList<Signal>> Signals { get; init; }
 
     public Known<Joining> Joining { get; init; }
 
-    /// <summary>Pieces that stand in other sites too.</summary>
+    /// <summary>Pages that other sites show too.</summary>
     public Known<IReadOnlyList<Shared>> Shared { get; init; }
 
-    /// <summary>Parts with permissions of their own.</summary>
+    /// <summary>Sections with their own access settings.</summary>
     public Known<IReadOnlyList<SiteSection>> Sections { get; init; }
 
     public bool Equals(Content? other) =>

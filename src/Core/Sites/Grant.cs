@@ -2,7 +2,7 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sites;
 
-/// <summary>Whom a grant lets in.</summary>
+/// <summary>The subject of a grant.</summary>
 public abstract record Subject
 {
     private Subject() { }
@@ -15,29 +15,27 @@ public abstract record Subject
 
     public sealed record AllStaff : Subject;
 
-    /// <summary>People of bodies on the partner list.</summary>
+    /// <summary>People of organisations on the partner list.</summary>
     public sealed record Partners : Subject;
 
-    /// <summary>Anybody who comes by, the staff among them.</summary>
-    public sealed record PassersBy : Subject;
+    /// <summary>Anonymous visitors, including staff.</summary>
+    public sealed record Anonymous : Subject;
 }
 
-/// <summary>
-/// One thing that a site asks of its host: let these people do that. <paramref name="Key"/> is the host's own name for it
-/// and unique within the site. <paramref name="Through"/> is the last day of a link that ends.
+/// <summary>One grant set at the host: these people may do that. <paramref name="Key"/> is the host's own name for it, unique
+/// within the site. <paramref name="Through"/> is the last day of a link that ends.
 /// </summary>
 public sealed record Grant(
     string Key,
     Power Power,
     Subject Subject,
-    Proof Proof = Proof.SignedIn,
+    VisitorSignIn VisitorSignIn = VisitorSignIn.Account,
     bool IsLink = false,
     DateOnly? Through = null
 );
 
-/// <summary>
-/// What a site's grants and settings at the host say: everything asked, and the site's own limit, a setting that only
-/// refuses. <paramref name="At"/> is when the host said so: for a read, when that read <em>began</em>.
+/// <summary>A site's grants and settings at the host: everything that is set, and the site's own limit, a setting that only
+/// refuses. <paramref name="At"/> is when the host reported it: for a sync, when that sync <em>began</em>.
 /// </summary>
 public sealed record Sharing(IReadOnlyList<Grant> Grants, PowerLimits? OwnLimit, DateTimeOffset At, SharingSource Source);
 
@@ -49,15 +47,14 @@ public enum SharingSource : byte
 
 public static class Sharings
 {
-    /// <summary>
-    /// The newer of two. A read that began before a confirmation never overrides it; at equal instants the read wins.
+    /// <summary>The newer of two. A sync that began before a confirmation never overrides it; at equal instants the sync wins.
     /// </summary>
     public static Sharing Newer(Sharing one, Sharing other) =>
         one.At != other.At ? (one.At > other.At ? one : other)
         : one.Source >= other.Source ? one
         : other;
 
-    /// <summary>What the sharing would be with these changes carried out. Keys that are absent stay absent unless a change grants them anew.</summary>
+    /// <summary>The sharing after these changes. Absent keys stay absent unless a change grants them again.</summary>
     public static IReadOnlyList<Grant> With(this IReadOnlyList<Grant> grants, IEnumerable<GrantChange> changes)
     {
         var wanted = changes.ToDictionary(change => change.Key);
@@ -68,17 +65,16 @@ public static class Sharings
     }
 }
 
-/// <summary>
-/// A wanted end state of a site at its host. What is not named stays as it is. With <see cref="Existence.Attic"/> the
-/// grants are those that the site keeps in the bin, so none are named.
+/// <summary>A wanted end state of a site at its host. Anything not named stays as it is. With <see cref="Existence.Attic"/> the
+/// site keeps its grants in the bin, so none are named.
 /// </summary>
-/// <param name="Address">The whole address, where it is to be another.</param>
-public sealed record Wish(IReadOnlyList<GrantChange> Grants, Existence? Existence = null, string? Address = null)
+/// <param name="Address">The new address, if it changes.</param>
+public sealed record WantedState(IReadOnlyList<GrantChange> Grants, Existence? Existence = null, string? Address = null)
 {
-    /// <summary>What of it is not so yet; null where all of it is.</summary>
-    public Wish? LeftIn(SiteFacts site)
+    /// <summary>The part that is not fulfilled yet; null if all of it is.</summary>
+    public WantedState? LeftIn(SiteFacts site)
     {
-        var left = new Wish(
+        var left = new WantedState(
             site.Sharing.Has(out var sharing)
                 ? [.. Grants.Where(change => sharing.Grants.FirstOrDefault(grant => grant.Key == change.Key) != change.Wanted)]
                 : Grants,
@@ -88,17 +84,17 @@ public sealed record Wish(IReadOnlyList<GrantChange> Grants, Existence? Existenc
         return left is { Grants.Count: 0, Existence: null, Address: null } ? null : left;
     }
 
-    /// <summary>What of it is still wished after later wishes for the same site.</summary>
-    public Wish Without(IReadOnlyCollection<Wish> later) =>
+    /// <summary>The part that later requests for the same site leave in force.</summary>
+    public WantedState Without(IReadOnlyCollection<WantedState> later) =>
         later.Count == 0
             ? this
             : new(
-                [.. Grants.Where(change => !later.Any(wish => wish.Grants.Any(other => other.Key == change.Key)))],
-                later.Any(wish => wish.Existence is not null) ? null : Existence,
-                later.Any(wish => wish.Address is not null) ? null : Address
+                [.. Grants.Where(change => !later.Any(wanted => wanted.Grants.Any(other => other.Key == change.Key)))],
+                later.Any(wanted => wanted.Existence is not null) ? null : Existence,
+                later.Any(wanted => wanted.Address is not null) ? null : Address
             );
 
-    /// <summary>Whether a site is as wished; unknown where the host did not say.</summary>
+    /// <summary>True if a site is as requested; unknown if the host did not report it.</summary>
     public Truth IsSoIn(SiteFacts site)
     {
         var exists = Existence is null || Existence == site.Existence ? Truth.Yes : Truth.No;
@@ -116,5 +112,5 @@ public sealed record Wish(IReadOnlyList<GrantChange> Grants, Existence? Existenc
     }
 }
 
-/// <summary>The end state of one grant: as <paramref name="Wanted"/> says, or gone where that is null.</summary>
+/// <summary>The end state of one grant: <paramref name="Wanted"/>, or removed if that is null.</summary>
 public sealed record GrantChange(string Key, Grant? Wanted);

@@ -2,26 +2,26 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sites;
 
-/// <summary>How somebody who is not let in becomes one who is.</summary>
+/// <summary>How people without access can get it.</summary>
 public enum JoinWay : byte
 {
-    /// <summary>Only by being let in.</summary>
+    /// <summary>Only an owner can admit people.</summary>
     Invited,
 
-    /// <summary>By asking; an owner answers.</summary>
+    /// <summary>People can ask; an owner answers.</summary>
     Asked,
 
-    /// <summary>By oneself.</summary>
+    /// <summary>People can join by themselves.</summary>
     Open,
 }
 
-/// <param name="Waiting">How many have asked and wait for an answer.</param>
-/// <param name="Since">Since when the first of them waits.</param>
-/// <param name="Members">What somebody may do who has joined; unknown where the host does not say.</param>
+/// <param name="Waiting">The number of requests that wait for an answer.</param>
+/// <param name="Since">When the first of them was made.</param>
+/// <param name="Members">The power of those who have joined; unknown if not reported.</param>
 public sealed record Joining(JoinWay Way, int Waiting, DateTimeOffset? Since, Known<Power> Members = default);
 
-/// <summary>A piece of the site that stands in other sites too: it goes from there as well.</summary>
-/// <param name="In">What those sites are called at the host.</param>
+/// <summary>A page of the site that other sites show too: it disappears there as well.</summary>
+/// <param name="In">The names of those sites at the host.</param>
 public sealed record Shared(string What, IReadOnlyList<string> In)
 {
     public bool Equals(Shared? other) => other is not null && What == other.What && In.SequenceEqual(other.In);

@@ -2,24 +2,37 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sites;
 
-/// <summary>What visitors can see of a site, in the order of a site's life.</summary>
-public enum Stage : byte
+/// <summary>The publication status, in the sequence of a site's life.</summary>
+public enum Status : byte
 {
-    NeverLive,
-    Live,
-    Changed,
+    NeverPublished,
+    Published,
+    UnpublishedChanges,
     Offline,
 }
 
-/// <summary>Whether there is a site: in use, put away and recoverable, or gone for good. Of the last a tombstone stays.</summary>
+/// <summary>The existence of a site: in use, in the attic (recoverable), or erased. An erased site keeps a record.</summary>
 public enum Existence : byte
 {
-    Here,
+    InUse,
     Attic,
-    Cleared,
+    Erased,
 }
 
-/// <summary>What a host says of a site that lies in its bin: since when, who put it there, until when it can be brought back, by when it is erased.</summary>
+public static class ExistenceWords
+{
+    /// <summary>The word of filters and of the journal.</summary>
+    public static string Word(this Existence existence) =>
+        existence switch
+        {
+            Existence.InUse => "in-use",
+            Existence.Attic => "attic",
+            _ => "erased",
+        };
+}
+
+/// <summary>What a host reports about a site in its bin: since when, who deleted it, until when it can be restored, by when it
+/// is erased.</summary>
 public sealed record Bin(
     DateTimeOffset Since,
     PersonId? By,
@@ -27,17 +40,17 @@ public sealed record Bin(
     Known<DateTimeOffset> ErasedBy
 );
 
-/// <summary>An order that the host has not confirmed yet, as the end state it names.</summary>
-public sealed record UnderWay(OrderId Order, Wish Wish);
+/// <summary>A change that the host has not confirmed yet, as its end state.</summary>
+public sealed record UnderWay(ChangeId HostChange, WantedState WantedState);
 
-/// <summary>One line of the register: what the sources said of a site, unknown marked unknown.</summary>
+/// <summary>One row of the register: what the sources report about a site, unknown marked unknown.</summary>
 public sealed record SiteFacts
 {
     public required SiteId Id { get; init; }
 
     public required string Host { get; init; }
 
-    /// <summary>Why nothing can be computed of it, though it is there; null where all can.</summary>
+    /// <summary>Why it cannot be computed although it exists; null if it can.</summary>
     public string? Fault { get; init; }
 
     /// <summary>The host's own key of the site.</summary>
@@ -49,21 +62,21 @@ public sealed record SiteFacts
 
     public Known<UnitCode> Unit { get; init; }
 
-    public Known<string> Class { get; init; }
+    public Known<string> Classification { get; init; }
 
     public Known<string> Kind { get; init; }
 
-    /// <summary>What it is for, as a code of the house's list.</summary>
+    /// <summary>Its purpose, as a code of the vocabulary.</summary>
     public Known<string> Purpose { get; init; }
 
-    /// <summary>What it is tagged with, in the words of the sources.</summary>
+    /// <summary>Its tags, as the sources report them.</summary>
     /// <seealso cref="TagWords"/>
     public Known<string> Tags { get; init; }
 
-    /// <summary>What sources say of facts that more than the host speaks of.</summary>
-    public IReadOnlyList<Statement> Said { get; init; } = [];
+    /// <summary>The claims about facts that more sources than the host claim.</summary>
+    public IReadOnlyList<Claim> Claims { get; init; } = [];
 
-    public Known<Stage> Stage { get; init; }
+    public Known<Status> Status { get; init; }
 
     public Known<DateTimeOffset> Created { get; init; }
 
@@ -80,32 +93,34 @@ public sealed record SiteFacts
 
     public Existence Existence { get; init; }
 
-    /// <summary>Since when existence and address are known to be so: a read that began earlier does not change them.</summary>
+    /// <summary>Since when existence and address are known: a sync that began earlier does not change them.</summary>
     public DateTimeOffset StandsAt { get; init; }
 
-    /// <summary>The host's bin, while the site lies in it.</summary>
+    /// <summary>The host's bin entry, while the site is in it.</summary>
     public Bin? Bin { get; init; }
 
-    /// <summary>Orders that are under way, oldest first: what we asked for and the host has not confirmed.</summary>
+    /// <summary>Changes under way, the oldest first: requested and not confirmed by the host.</summary>
     public IReadOnlyList<UnderWay> UnderWay { get; init; } = [];
 
-    /// <summary>The excuses that nobody has ended, those too whose day is over.</summary>
-    public IReadOnlyList<Excuse> Excuses { get; init; } = [];
+    /// <summary>The exceptions that nobody has ended, including those whose day is over.</summary>
+    public IReadOnlyList<RuleException> Exceptions { get; init; } = [];
 
-    /// <summary>When a source last spoke of the site.</summary>
+    /// <summary>When a source last reported the site.</summary>
     public DateTimeOffset SeenAt { get; init; }
 
-    /// <summary>The last complete read no longer listed it. Vanished is not deleted.</summary>
-    public bool Vanished { get; init; }
+    /// <summary>True if the last complete sync no longer listed it. No longer reported is not deleted.</summary>
+    public bool NoLongerReported { get; init; }
 
-    /// <summary>The line that its site is now, where somebody said that it moved.</summary>
+    /// <summary>The row that its site is now, if somebody confirmed that it moved.</summary>
     public SiteId? MovedTo { get; init; }
 
     public string Title => Name.Has(out var name) ? name : Address.Or(HostKey);
 
     /// <summary>The grants as they will be once the host has confirmed all that is under way.</summary>
     public Known<IReadOnlyList<Grant>> Expected =>
-        Sharing.Select(sharing => UnderWay.Aggregate(sharing.Grants, (grants, order) => grants.With(order.Wish.Grants)));
+        Sharing.Select(sharing =>
+            UnderWay.Aggregate(sharing.Grants, (grants, hostChange) => grants.With(hostChange.WantedState.Grants))
+        );
 
     public SiteFacts WithGrants(IReadOnlyList<Grant> grants) =>
         this with
@@ -114,7 +129,7 @@ public sealed record SiteFacts
             UnderWay = [],
         };
 
-    /// <summary>What is left of a site that nothing can be computed of: which it is and whose; all else is unknown.</summary>
+    /// <summary>The rest of a site that cannot be computed: its identity and unit; everything else is unknown.</summary>
     public SiteFacts Faulty(string why) =>
         new()
         {
@@ -126,7 +141,7 @@ public sealed record SiteFacts
             Unit = Unit,
             Existence = Existence,
             SeenAt = SeenAt,
-            Vanished = Vanished,
+            NoLongerReported = NoLongerReported,
             StandsAt = StandsAt,
             Fault = why,
         };

@@ -3,15 +3,15 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sites;
 
-/// <summary>A paid plan at a host that keeps a site going, alone or together with others.</summary>
+/// <summary>A paid plan at a host, for one site or several.</summary>
 /// <param name="Key">The host's own key of the plan.</param>
 /// <param name="Price">For one period, in hundredths of the currency.</param>
 /// <param name="Currency">ISO 4217.</param>
 /// <param name="Months">The length of a period.</param>
 /// <param name="Through">The last day that is paid for.</param>
-/// <param name="Renews">Whether another period is bought by itself then.</param>
-/// <param name="GraceDays">How long the host still keeps the site after a plan has ended.</param>
-/// <param name="Sites">How many sites are on it.</param>
+/// <param name="Renews">True if it renews automatically.</param>
+/// <param name="GraceDays">How long the host keeps the site after the plan has ended.</param>
+/// <param name="Sites">The number of sites on the plan.</param>
 public sealed record SitePlan(
     string Key,
     string Name,
@@ -31,23 +31,24 @@ public sealed record SitePlan(
     /// <summary>"12 Mar 2027".</summary>
     public string LastDay => Through.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 
-    /// <summary>What comes next, as a sentence without its full stop.</summary>
+    /// <summary>The next step, as a sentence without full stop.</summary>
     public string Next =>
         Renews ? $"it renews after {LastDay}"
-        : GraceDays > 0 ? $"it ends with {LastDay}, and the site is kept for {GraceDays} more {(GraceDays == 1 ? "day" : "days")}"
-        : $"it ends with {LastDay}";
+        : GraceDays > 0 ? $"it ends on {LastDay}, and the site is kept for {GraceDays} more {(GraceDays == 1 ? "day" : "days")}"
+        : $"it ends on {LastDay}";
 }
 
-/// <summary>Something that somebody outside can still claim from a site: orders to deliver, vouchers to take. A mere record is none.</summary>
-/// <param name="What">To follow a number: "orders are not delivered".</param>
-/// <param name="Through">The last day on which it can be claimed, where there is one.</param>
+/// <summary>Something that outsiders can still claim from a site: orders to deliver, vouchers to redeem. A mere record is no
+/// claim.</summary>
+/// <param name="What">In words after a number: "orders are not delivered".</param>
+/// <param name="Through">The last day on which it can be claimed, if there is one.</param>
 public sealed record Obligation(int Count, string What, DateOnly? Through = null)
 {
-    /// <summary>A sentence without its full stop.</summary>
+    /// <summary>A sentence without full stop.</summary>
     public string Words =>
-        $"{Count} {What}{(Through is { } last ? $", to be claimed through {last.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}" : "")}";
+        $"{Count} {What}{(Through is { } last ? $", which can be claimed until the end of {last.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}" : "")}";
 }
 
-/// <summary>Something in a site that is worth a look when it is open, with where it was seen.</summary>
+/// <summary>Something in a site that needs attention if the site is open, with where it was seen.</summary>
 /// <param name="Kind">"tracker", "form".</param>
 public sealed record Signal(string Kind, string Evidence);

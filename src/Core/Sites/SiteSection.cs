@@ -2,19 +2,20 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sites;
 
-/// <summary>How a part of a site with permissions of its own hangs on the site.</summary>
-public enum PartTie : byte
+/// <summary>How the access of a section depends on that of its site.</summary>
+public enum SectionTie : byte
 {
-    /// <summary>Whoever gets into the site at all, met with what the part lets in.</summary>
+    /// <summary>Only people who get into the site, restricted by the section's own access.</summary>
     Nested,
 
-    /// <summary>Content with its own door: whoever may view the site may view it too; shutting the site shuts nothing.</summary>
+    /// <summary>Content with its own access: everybody who may view the site may view it too; shutting the site does not shut
+    /// it.</summary>
     StandingFree,
 }
 
-/// <summary>A part of a site with permissions of its own.</summary>
-/// <param name="Key">The host's own.</param>
-public sealed record SiteSection(string Key, string Name, PartTie Tie, IReadOnlyList<Grant> Grants)
+/// <summary>A section of a site with its own access settings.</summary>
+/// <param name="Key">The host's own key.</param>
+public sealed record SiteSection(string Key, string Name, SectionTie Tie, IReadOnlyList<Grant> Grants)
 {
     public bool Equals(SiteSection? other) =>
         other is not null && Key == other.Key && Name == other.Name && Tie == other.Tie && Grants.SequenceEqual(other.Grants);

@@ -2,16 +2,15 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sites;
 
-/// <summary>
-/// Tags as sources write them: free words, kept as they were said, in one text: each once, in order of their letters, a
-/// comma and a blank between them.
+/// <summary>Tags as sources report them: free words in one text, each once, in alphabetical sequence, separated by comma and
+/// blank.
 /// </summary>
 public static class TagWords
 {
     public const string Separator = ", ";
     private static readonly char[] Marks = [',', ';', '|', '\n'];
 
-    /// <summary>Words in one text; none where there is no word.</summary>
+    /// <summary>Words in one text; none if there is no word.</summary>
     public static Known<string> Of(IEnumerable<string> words) =>
         string.Join(Separator, words.SelectMany(Split).Distinct(StringComparer.Ordinal).Order(StringComparer.Ordinal))
             is { Length: > 0 } text

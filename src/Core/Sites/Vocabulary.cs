@@ -4,17 +4,16 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Sites;
 
-/// <summary>
-/// The house's own words, looked up: a term is meant by its code, by its name and by every word that means it, however they
-/// are spelt: case, accents, blanks and marks do not matter. Where two terms are spelt alike, the first of the list is meant.
+/// <summary>The vocabulary, indexed: a term is meant by its code, its name and each of its spellings, without regard to case,
+/// accents, blanks and punctuation. If two terms share a spelling, the first of the list is meant.
 /// </summary>
 public sealed class Vocabulary
 {
     public static readonly Vocabulary Empty = new([]);
-    private readonly FrozenDictionary<(SaidFact Fact, string Spelt), Term> terms;
+    private readonly FrozenDictionary<(ClaimedFact Fact, string Spelt), Term> terms;
 
-    // Most sites say a code as it stands: found without asking how it is spelt.
-    private readonly FrozenDictionary<(SaidFact Fact, string Code), Term> codes;
+    // Most sites have a code literally: found without normalising the spelling.
+    private readonly FrozenDictionary<(ClaimedFact Fact, string Code), Term> codes;
 
     public Vocabulary(IReadOnlyList<Term> list)
     {
@@ -26,57 +25,52 @@ public sealed class Vocabulary
         codes = terms.Values.DistinctBy(term => (term.Fact, term.Code)).ToFrozenDictionary(term => (term.Fact, term.Code));
     }
 
-    public Term? Meant(SaidFact fact, string word) =>
+    public Term? Meant(ClaimedFact fact, string word) =>
         terms.Count == 0 ? null
         : codes.TryGetValue((fact, word), out var term) ? term
         : terms.GetValueOrDefault((fact, Spelling(word)));
 
-    /// <summary>What sources write of a site, by the codes of the terms that are meant; words that mean none as they were said.</summary>
-    public string? Read(SaidFact fact, string? said) =>
+    /// <summary>The reported values of a site as the codes of the terms that are meant; unmapped values as reported.</summary>
+    public string? Read(ClaimedFact fact, string? said) =>
         said is null ? null
-        : fact == SaidFact.Tags ? TagWords.Of(TagWords.Split(said).Select(word => Meant(fact, word)?.Code ?? word)).Or(said)
+        : fact == ClaimedFact.Tags ? TagWords.Of(TagWords.Split(said).Select(word => Meant(fact, word)?.Code ?? word)).Or(said)
         : Meant(fact, said)?.Code ?? said;
 
-    /// <summary>A site in the house's words: sources' own words stay in the register as they were said.</summary>
+    /// <summary>A site in terms of the vocabulary; the register keeps the reported values.</summary>
     public SiteFacts Read(SiteFacts site)
     {
-        var (@class, purpose, tags) = (
-            Read(SaidFact.Class, site.Class),
-            Read(SaidFact.Purpose, site.Purpose),
-            Read(SaidFact.Tags, site.Tags)
+        var (classification, purpose, tags) = (
+            Read(ClaimedFact.Classification, site.Classification),
+            Read(ClaimedFact.Purpose, site.Purpose),
+            Read(ClaimedFact.Tags, site.Tags)
         );
         var said =
-            site.Said.Count > 0
+            site.Claims.Count > 0
                 ? site
-                    .Said.Select(statement =>
-                        Read(statement.Fact, statement.Value) is var value && value == statement.Value
-                            ? statement
-                            : statement with
-                            {
-                                Value = value,
-                            }
+                    .Claims.Select(claim =>
+                        Read(claim.Fact, claim.Value) is var value && value == claim.Value ? claim : claim with { Value = value }
                     )
                     .ToList()
                 : null;
         return
-            @class == site.Class
+            classification == site.Classification
             && purpose == site.Purpose
             && tags == site.Tags
-            && (said is null || said.SequenceEqual(site.Said))
+            && (said is null || said.SequenceEqual(site.Claims))
             ? site
             : site with
             {
-                Class = @class,
+                Classification = classification,
                 Purpose = purpose,
                 Tags = tags,
-                Said = said ?? site.Said,
+                Claims = said ?? site.Claims,
             };
     }
 
-    private Known<string> Read(SaidFact fact, Known<string> said) =>
+    private Known<string> Read(ClaimedFact fact, Known<string> said) =>
         said.Has(out var word) && Read(fact, word) is { } read && read != word ? Known.Of(read) : said;
 
-    /// <summary>The approved tags among free words, by their codes, and the words that are none.</summary>
+    /// <summary>The tags that are mapped to a term, by code, and the unmapped ones.</summary>
     public (IReadOnlyList<string> Approved, IReadOnlyList<string> Loose) Tags(Known<string> said)
     {
         if (!said.Has(out var text))
@@ -84,7 +78,7 @@ public sealed class Vocabulary
             return ([], []);
         }
 
-        var meant = TagWords.Split(text).Select(word => (Word: word, Term: Meant(SaidFact.Tags, word))).ToList();
+        var meant = TagWords.Split(text).Select(word => (Word: word, Term: Meant(ClaimedFact.Tags, word))).ToList();
         return (
             [
                 .. meant
@@ -97,7 +91,7 @@ public sealed class Vocabulary
         );
     }
 
-    /// <summary>What two spellings have in common: letters and digits, in lower case, without accents.</summary>
+    /// <summary>What two spellings have in common: notifications and digits, in lower case, without accents.</summary>
     public static string Spelling(string word)
     {
         var plain = string.Concat(word.Transliterate().ToLowerInvariant().Where(char.IsAsciiLetterOrDigit));

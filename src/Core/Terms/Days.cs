@@ -1,6 +1,6 @@
 namespace AtticLedger.Core.Terms;
 
-/// <summary>Counting in days from any day that somebody wrote, where the calendar's first and last day stand for everything beyond them.</summary>
+/// <summary>Counts days from any date; the calendar's first and last day represent everything beyond them.</summary>
 public static class Days
 {
     public static DateOnly Plus(this DateOnly day, int days) =>
@@ -9,5 +9,5 @@ public static class Days
         );
 
     public static DateTimeOffset Plus(this DateTimeOffset instant, TimeSpan time) =>
-        new(Math.Clamp(instant.UtcTicks + time.Ticks, DateTimeOffset.MinValue.Ticks, HouseTime.Last.Ticks), TimeSpan.Zero);
+        new(Math.Clamp(instant.UtcTicks + time.Ticks, DateTimeOffset.MinValue.Ticks, OrganisationTime.Last.Ticks), TimeSpan.Zero);
 }

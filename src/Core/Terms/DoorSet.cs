@@ -1,24 +1,24 @@
 namespace AtticLedger.Core.Terms;
 
-/// <summary>How widely outside people may get in; also the widest that a limit lets in.</summary>
+/// <summary>How wide access from outside is; also the widest that a limit allows.</summary>
 public enum OutsideLevel : byte
 {
     NoOne,
     NamedGuests,
     Partners,
-    PassersBy,
+    Anonymous,
 }
 
-/// <summary>What a door demands of those who come, the weakest first.</summary>
-public enum Proof : byte
+/// <summary>The sign-in that access from outside requires, the weakest first.</summary>
+public enum VisitorSignIn : byte
 {
     None,
-    Code,
-    SignedIn,
+    OneTimeCode,
+    Account,
 }
 
 /// <summary>Who may put a new guest on the register's list.</summary>
-public enum Voucher : byte
+public enum GuestInviter : byte
 {
     NoOne,
     Steward,
@@ -26,25 +26,27 @@ public enum Voucher : byte
 }
 
 /// <summary>One way in from outside.</summary>
-public readonly record struct Door(OutsideLevel Who, Proof Proof);
+public readonly record struct Door(OutsideLevel Who, VisitorSignIn VisitorSignIn);
 
 /// <summary>
-/// A set of doors as nine bits, one for each who and proof. A limit shuts the doors beyond it and never turns one into a
-/// narrower one, so the meet is an intersection.
+/// A set of doors as nine bits, one for each outside level and sign-in. A limit removes the doors beyond it and never changes a
+/// door into a narrower one, so two limits together are an intersection.
 /// </summary>
 public readonly record struct DoorSet(ushort Bits)
 {
     public static DoorSet Empty => default;
 
-    public static DoorSet All => Upto(OutsideLevel.PassersBy, Proof.None);
+    public static DoorSet All => Upto(OutsideLevel.Anonymous, VisitorSignIn.None);
 
     public static DoorSet Of(params IEnumerable<Door> doors) =>
         new((ushort)doors.Where(door => door.Who != OutsideLevel.NoOne).Aggregate(0, (bits, door) => bits | Bit(door)));
 
-    /// <summary>All doors that are no wider than <paramref name="widest"/> and demand at least <paramref name="least"/>.</summary>
-    public static DoorSet Upto(OutsideLevel widest, Proof least)
+    /// <summary>All doors that are no wider than <paramref name="widest"/> and require at least
+    /// <paramref name="least"/>.</summary>
+    public static DoorSet Upto(OutsideLevel widest, VisitorSignIn least)
     {
-        // Three bits a who, the weakest proof first: as many triples as whos are let in, each without the weaker proofs.
+        // Three bits for each outside level, the weakest sign-in first: one triple for each allowed level, without the weaker
+        // sign-ins.
         var triple = 0b111 << (int)least & 0b111;
         var bits = 0;
         for (var who = OutsideLevel.NamedGuests; who <= widest; who++)
@@ -67,34 +69,35 @@ public readonly record struct DoorSet(ushort Bits)
 
     public IEnumerable<Door> Doors()
     {
-        for (var who = OutsideLevel.PassersBy; who > OutsideLevel.NoOne; who--)
+        for (var who = OutsideLevel.Anonymous; who > OutsideLevel.NoOne; who--)
         {
-            for (var proof = Proof.None; proof <= Proof.SignedIn; proof++)
+            for (var visitorSignIn = VisitorSignIn.None; visitorSignIn <= VisitorSignIn.Account; visitorSignIn++)
             {
-                if (Contains(new Door(who, proof)))
+                if (Contains(new Door(who, visitorSignIn)))
                 {
-                    yield return new Door(who, proof);
+                    yield return new Door(who, visitorSignIn);
                 }
             }
         }
     }
 
-    /// <summary>The widest who, as shown; no door is no one.</summary>
+    /// <summary>The widest outside level; no one if there is no door.</summary>
     public OutsideLevel Widest =>
-        Bits >> 6 != 0 ? OutsideLevel.PassersBy
+        Bits >> 6 != 0 ? OutsideLevel.Anonymous
         : Bits >> 3 != 0 ? OutsideLevel.Partners
         : Bits != 0 ? OutsideLevel.NamedGuests
         : OutsideLevel.NoOne;
 
-    /// <summary>The weakest proof of the widest who, or null where no door is open.</summary>
-    public Proof? WeakestProof => Doors().Select(door => (Proof?)door.Proof).FirstOrDefault();
+    /// <summary>The weakest sign-in of the widest level; null if there is no door.</summary>
+    public VisitorSignIn? WeakestSignIn => Doors().Select(door => (VisitorSignIn?)door.VisitorSignIn).FirstOrDefault();
 
-    public override string ToString() => string.Join(", ", Doors().Select(door => $"{door.Who.Word()} ({door.Proof.Word()})"));
+    public override string ToString() =>
+        string.Join(", ", Doors().Select(door => $"{door.Who.Word()} ({door.VisitorSignIn.Word()})"));
 
-    private static int Bit(Door door) => 1 << ((((int)door.Who - 1) * 3) + (int)door.Proof);
+    private static int Bit(Door door) => 1 << ((((int)door.Who - 1) * 3) + (int)door.VisitorSignIn);
 }
 
-public static class DoorWords
+public static class DoorText
 {
     public static string Word(this OutsideLevel level) =>
         level switch
@@ -102,22 +105,22 @@ public static class DoorWords
             OutsideLevel.NoOne => "no one",
             OutsideLevel.NamedGuests => "named guests",
             OutsideLevel.Partners => "partners",
-            _ => "passers-by",
+            _ => "anonymous visitors",
         };
 
-    public static string Word(this Proof proof) =>
-        proof switch
+    public static string Word(this VisitorSignIn visitorSignIn) =>
+        visitorSignIn switch
         {
-            Proof.None => "no proof",
-            Proof.Code => "one-time code",
-            _ => "signed in",
+            VisitorSignIn.None => "no sign-in",
+            VisitorSignIn.OneTimeCode => "one-time code",
+            _ => "account",
         };
 
-    public static string Word(this Voucher voucher) =>
-        voucher switch
+    public static string Word(this GuestInviter guestInviter) =>
+        guestInviter switch
         {
-            Voucher.NoOne => "no one",
-            Voucher.Steward => "a steward",
+            GuestInviter.NoOne => "no one",
+            GuestInviter.Steward => "a steward",
             _ => "any owner",
         };
 }

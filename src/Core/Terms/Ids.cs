@@ -29,7 +29,7 @@ public readonly record struct ApprovalId(Guid Value)
     public override string ToString() => Value.ToString();
 }
 
-public readonly record struct OrderId(Guid Value)
+public readonly record struct ChangeId(Guid Value)
 {
     public override string ToString() => Value.ToString();
 }

@@ -1,13 +1,13 @@
 namespace AtticLedger.Core.Terms;
 
 /// <summary>
-/// What a limit refuses of the staff. Limits meet by each refusing what it refuses, so the meet is the union of the
-/// flags: "named" and "unit" are not comparable, and together they let in named people of the site's own unit only.
+/// What a limit refuses of the staff. Two limits together refuse what either refuses: the union of the flags. "Named" and "unit"
+/// cannot be compared; together they allow only named people of the site's own unit.
 /// </summary>
 [Flags]
 public enum InsideLimit : byte
 {
-    /// <summary>All of the staff may be let in.</summary>
+    /// <summary>All of the staff may have access.</summary>
     Staff = 0,
 
     /// <summary>Only people of the site's own unit and below, however granted.</summary>

@@ -3,7 +3,7 @@ using System.Diagnostics.CodeAnalysis;
 namespace AtticLedger.Core.Terms;
 
 /// <summary>
-/// A fact: a <em>value</em>, <em>none</em> (known to be empty) or <em>unknown</em> (no source said).
+/// A fact: a <em>value</em>, <em>none</em> (known to be empty) or <em>unknown</em> (no source reported it).
 /// <c>default</c> is unknown, so a forgotten fact never reads as empty.
 /// </summary>
 public readonly record struct Known<T>
@@ -67,7 +67,7 @@ public static class Known
     public static Known<T> Of<T>(T value)
         where T : notnull => Known<T>.Of(value);
 
-    /// <summary>The empty text is none: a source that says "" has said that there is nothing.</summary>
+    /// <summary>The empty text is none: a source that reports "" reports that there is no value.</summary>
     public static Known<string> Text(string? said) =>
         string.IsNullOrWhiteSpace(said) ? Known<string>.None : Known<string>.Of(said);
 }

@@ -1,23 +1,23 @@
 namespace AtticLedger.Core.Terms;
 
 /// <summary>
-/// A cap on reach: what is refused inside, the widest who and the least proof outside, and who may vouch for a new guest.
-/// Meeting two limits is associative, commutative and idempotent, with <see cref="Open"/> as the identity.
+/// A limit on access: what is refused inside, the widest level and the weakest sign-in outside, and who may invite guests.
+/// Combining two limits is associative, commutative and idempotent, with <see cref="Open"/> as the identity.
 /// </summary>
-public readonly record struct Limit(InsideLimit Inside, OutsideLevel Widest, Proof LeastProof, Voucher Voucher)
+public readonly record struct Limit(InsideLimit Inside, OutsideLevel Widest, VisitorSignIn LeastSignIn, GuestInviter GuestInviter)
 {
-    public static Limit Open => new(InsideLimit.Staff, OutsideLevel.PassersBy, Proof.None, Voucher.AnyOwner);
+    public static Limit Open => new(InsideLimit.Staff, OutsideLevel.Anonymous, VisitorSignIn.None, GuestInviter.AnyOwner);
 
-    public static Limit Shut => new(InsideLimit.Nobody, OutsideLevel.NoOne, Proof.SignedIn, Voucher.NoOne);
+    public static Limit Shut => new(InsideLimit.Nobody, OutsideLevel.NoOne, VisitorSignIn.Account, GuestInviter.NoOne);
 
-    public DoorSet Lets => DoorSet.Upto(Widest, LeastProof);
+    public DoorSet Lets => DoorSet.Upto(Widest, LeastSignIn);
 
     public Limit Meet(Limit other) =>
         new(
             Inside | other.Inside,
             Widest < other.Widest ? Widest : other.Widest,
-            LeastProof > other.LeastProof ? LeastProof : other.LeastProof,
-            Voucher < other.Voucher ? Voucher : other.Voucher
+            LeastSignIn > other.LeastSignIn ? LeastSignIn : other.LeastSignIn,
+            GuestInviter < other.GuestInviter ? GuestInviter : other.GuestInviter
         );
 
     /// <summary>What refuses on each axis no more than either of the two.</summary>
@@ -25,8 +25,8 @@ public readonly record struct Limit(InsideLimit Inside, OutsideLevel Widest, Pro
         new(
             Inside & other.Inside,
             Widest > other.Widest ? Widest : other.Widest,
-            LeastProof < other.LeastProof ? LeastProof : other.LeastProof,
-            Voucher > other.Voucher ? Voucher : other.Voucher
+            LeastSignIn < other.LeastSignIn ? LeastSignIn : other.LeastSignIn,
+            GuestInviter > other.GuestInviter ? GuestInviter : other.GuestInviter
         );
 }
 
@@ -40,13 +40,13 @@ public sealed record PowerLimits(Limit View, Limit Preview, Limit Edit)
     public static PowerLimits Same(Limit limit) => new(limit, limit, limit);
 
     /// <summary>The limit on a power: a cap on a weaker power caps the stronger.</summary>
-    public Limit For(Power power) => Powers.CappedBy(power).Aggregate(Limit.Open, (met, capped) => met.Meet(Said(capped)));
+    public Limit For(Power power) => Powers.CappedBy(power).Aggregate(Limit.Open, (met, capped) => met.Meet(Stated(capped)));
 
     public PowerLimits Meet(PowerLimits other) => new(View.Meet(other.View), Preview.Meet(other.Preview), Edit.Meet(other.Edit));
 
     public PowerLimits Join(PowerLimits other) => new(View.Join(other.View), Preview.Join(other.Preview), Edit.Join(other.Edit));
 
-    private Limit Said(Power power) =>
+    private Limit Stated(Power power) =>
         power switch
         {
             Power.View => View,

@@ -11,7 +11,7 @@ public interface ISnapshotWriter
 }
 
 /// <summary>The same rows in the same order.</summary>
-/// <remarks>Every method throws <see cref="SnapshotError"/> where there is no such row any more.</remarks>
+/// <remarks>Every method throws <see cref="SnapshotError"/> if the row no longer exists.</remarks>
 public interface ISnapshotReader
 {
     int[] Numbers();
@@ -21,7 +21,7 @@ public interface ISnapshotReader
     string[] Texts();
 }
 
-/// <summary>A snapshot is not whole, or not of this register: what it holds is made anew.</summary>
+/// <summary>A snapshot is not whole, or not of this register: what it holds is rebuilt.</summary>
 public sealed class SnapshotError(string message) : Exception(message);
 
 /// <summary>How many values of one type become rows, and how they come back.</summary>

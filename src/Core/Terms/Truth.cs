@@ -1,8 +1,8 @@
 namespace AtticLedger.Core.Terms;
 
 /// <summary>
-/// Strong Kleene logic: what is so, what is not, and what nobody said.
-/// The order No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
+/// Strong Kleene logic: true, false and unknown.
+/// The change No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
 /// </summary>
 public enum Truth : byte
 {
@@ -25,7 +25,8 @@ public static class Truths
 
     public static Truth Of(bool known) => known ? Truth.Yes : Truth.No;
 
-    /// <summary>From what is certain and what is possible: <c>Between(true, …)</c> is Yes, <c>Between(false, false)</c> is No.</summary>
+    /// <summary>From what is certain and what is possible: <c>Between(true, …)</c> is Yes, <c>Between(false, false)</c> is
+    /// No.</summary>
     public static Truth Between(bool certain, bool possible) =>
         certain ? Truth.Yes
         : possible ? Truth.Unknown

@@ -3,8 +3,8 @@ using System.Text.Json;
 
 namespace AtticLedger.Formats.Bundle;
 
-/// <summary>What is wrong with a bundle, and where.</summary>
-/// <param name="line">Counted from 1; 0 where it is the file as a whole.</param>
+/// <summary>A fault in a bundle, with its place.</summary>
+/// <param name="line">Counted from 1; 0 for the file as a whole.</param>
 public sealed class BundleError(string file, long line, string message)
     : Exception(line > 0 ? $"{file}, line {line}: {message}" : $"{file}: {message}")
 {
@@ -13,14 +13,14 @@ public sealed class BundleError(string file, long line, string message)
     public long Line => line;
 }
 
-/// <summary>A file of the bundle, as the manifest has it.</summary>
+/// <summary>A file of the bundle, as in the manifest.</summary>
 public sealed record ManifestFile(long Lines, long Bytes, string Sha256);
 
-/// <param name="Made">When it was written: the only thing in which two bundles of the same register differ.</param>
+/// <param name="Made">When it was written: the only difference between two bundles of the same register.</param>
 public sealed record Manifest(string Format, int Version, DateTimeOffset Made, IReadOnlyDictionary<string, ManifestFile> Files)
 {
     public const string Name = "attic-ledger-bundle";
-    public const int Newest = 1;
+    public const int Newest = 2;
 }
 
 /// <summary>
@@ -32,7 +32,7 @@ public sealed class BundleFolder
     private const string ManifestFileName = "manifest.json";
     private const long LongestManifest = 64 * 1024;
 
-    /// <summary>The files in the order in which they are read: what is named stands before who names it.</summary>
+    /// <summary>The files in the sequence in which they are read: named objects before the rows that name them.</summary>
     public static readonly IReadOnlyList<string> Files =
     [
         "units.jsonl",
@@ -41,7 +41,7 @@ public sealed class BundleFolder
         "settings.jsonl",
         "kinds.jsonl",
         "limits.jsonl",
-        "keeping.jsonl",
+        "retention.jsonl",
         "rules.jsonl",
         "sites.jsonl",
     ];
@@ -55,19 +55,19 @@ public sealed class BundleFolder
         this.manifest = manifest;
     }
 
-    /// <summary>The digest of what is in it, whenever it was made.</summary>
+    /// <summary>The digest of the content, independent of when it was made.</summary>
     public string Digest =>
         Core.Journal.Head.HashOf(string.Join('\n', Files.Select(file => $"{file} {manifest.Files[file].Sha256}")));
 
     public long Lines(string file) => manifest.Files[file].Lines;
 
-    /// <exception cref="BundleError">There is no manifest, or it is not one that this version reads.</exception>
+    /// <exception cref="BundleError">The manifest is missing, or this version cannot read it.</exception>
     public static BundleFolder Open(DirectoryInfo folder)
     {
         var file = new FileInfo(Path.Combine(folder.FullName, ManifestFileName));
         if (!file.Exists)
         {
-            throw new BundleError(ManifestFileName, 0, $"{folder.Name} has no manifest, so it is no bundle");
+            throw new BundleError(ManifestFileName, 0, $"{folder.Name} has no manifest, so it is not a bundle");
         }
 
         if (file.Length > LongestManifest)
@@ -103,7 +103,7 @@ public sealed class BundleFolder
             : new BundleFolder(folder, manifest);
     }
 
-    /// <summary>Writes a bundle into a folder that is new or empty. The manifest comes last, so a bundle that was cut short is none.</summary>
+    /// <summary>Writes a bundle into a new or empty folder. The manifest comes last, so a partial bundle is not valid.</summary>
     public static async Task Write(DirectoryInfo folder, DateTimeOffset made, Func<BundleWriter, Task> fill)
     {
         folder.Create();
@@ -133,7 +133,7 @@ public sealed class BundleFolder
     }
 
     /// <summary>The rows of a file with their line numbers. Counts and digest are checked when the last has been read.</summary>
-    /// <exception cref="BundleError">A line cannot be read, or the file is not the one that the manifest names.</exception>
+    /// <exception cref="BundleError">A line cannot be read, or the file is not the one in the manifest.</exception>
     public IEnumerable<(long Line, TRow Row)> Rows<TRow>(string name)
     {
         var expected = manifest.Files[name];
@@ -168,7 +168,7 @@ public sealed class BundleFolder
         try
         {
             return JsonSerializer.Deserialize<TRow>(bytes, BundleJson.Options)
-                ?? throw new BundleError(name, line, "null is no row");
+                ?? throw new BundleError(name, line, "null is not a row");
         }
         catch (Exception error) when (error is JsonException or NotSupportedException or ArgumentException)
         {

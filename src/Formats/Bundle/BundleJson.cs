@@ -5,7 +5,7 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Formats.Bundle;
 
-/// <summary>How rows stand in JSON: strict, for a bundle may come from anywhere.</summary>
+/// <summary>The JSON of rows: strict, because a bundle can come from anywhere.</summary>
 internal static class BundleJson
 {
     public static readonly JsonSerializerOptions Options = new()
@@ -22,7 +22,7 @@ internal static class BundleJson
         TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutUnknown, AskForNoNulls } },
     };
 
-    // A fact that nobody knows is not written; null is what is known to be none.
+    // An unknown fact is omitted; null means known to be none.
     private static void LeaveOutUnknown(JsonTypeInfo type)
     {
         foreach (
@@ -36,7 +36,7 @@ internal static class BundleJson
         }
     }
 
-    // What is null is not written either.
+    // Null is omitted too.
     private static void AskForNoNulls(JsonTypeInfo type)
     {
         foreach (var property in type.Properties.Where(property => property.AssociatedParameter is { IsNullable: true }))

@@ -5,11 +5,12 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Formats.Bundle;
 
-// One record for each kind of line. A fact that is missing is unknown; null is none. docs/formats.md has them for strangers.
+// One record for each kind of row. A missing fact is unknown; null is none. Described in docs/formats.md.
 
 public sealed record UnitRow(string Code, string Name, string? Parent = null);
 
-/// <param name="Id">What other lines call the person: the mail address in lower case, or erased-1, … where name and address were erased.</param>
+/// <param name="Id">The person's id in other rows: the mail address in lower case, or erased-1, … if name and address were
+/// erased.</param>
 public sealed record PersonRow(
     string Id,
     PersonKind Kind,
@@ -18,19 +19,19 @@ public sealed record PersonRow(
     string? Mail = null,
     DateOnly? Day = null,
     Known<string> Unit = default,
-    string Class = "",
+    string Classification = "",
     bool MailFails = false,
     bool ByHand = false,
     IReadOnlyList<SponsorRow>? Sponsors = null
 );
 
-/// <summary>That a source says who asked a guest in and answers for them.</summary>
+/// <summary>A source's claim about the sponsor of a guest.</summary>
 public sealed record SponsorRow(string Source, string Person);
 
-/// <summary>What other lines call a group: its source and that source's key.</summary>
+/// <summary>The reference to a group: its source and that source's key.</summary>
 public sealed record GroupName(string Source, string Key);
 
-/// <summary>What other lines call a site: its host and that host's key.</summary>
+/// <summary>The reference to a site: its host and that host's key.</summary>
 public sealed record SiteName(string Host, string Key);
 
 /// <summary>Exactly one of the three.</summary>
@@ -42,11 +43,11 @@ public sealed record SettingRow(string Name, string Value);
 
 public sealed record KindRow(string Code, string Name, bool AlwaysAllStaff);
 
-public sealed record CapRow(InsideLimit Inside, OutsideLevel Widest, Proof LeastProof, Voucher Voucher)
+public sealed record CapRow(InsideLimit Inside, OutsideLevel Widest, VisitorSignIn LeastSignIn, GuestInviter GuestInviter)
 {
-    public static CapRow Of(Limit limit) => new(limit.Inside, limit.Widest, limit.LeastProof, limit.Voucher);
+    public static CapRow Of(Limit limit) => new(limit.Inside, limit.Widest, limit.LeastSignIn, limit.GuestInviter);
 
-    public Limit Limit => new(Inside, Widest, LeastProof, Voucher);
+    public Limit Limit => new(Inside, Widest, LeastSignIn, GuestInviter);
 }
 
 public sealed record CapsRow(CapRow View, CapRow Preview, CapRow Edit)
@@ -59,18 +60,18 @@ public sealed record CapsRow(CapRow View, CapRow Preview, CapRow Edit)
 
 public sealed record LimitRow(LayerKind Kind, string Code, Enforcer Enforcer, Known<CapsRow> Limits = default);
 
-public sealed record KeepRow(
+public sealed record RetentionRow(
     int Days,
     DateTimeOffset From,
     DateTimeOffset? Until = null,
     string? Host = null,
-    string? Class = null
+    string? Classification = null
 );
 
 /// <param name="Demand">An expression, or one of within-allowed, editing-named, fit-key-holders:N before a colon.</param>
 public sealed record RuleRow(string Id, string Title, string Short, Level Level, string Scope, string Demand, DateOnly From);
 
-/// <param name="To">staff, partners or passers-by, where it is granted to nobody by name.</param>
+/// <param name="To">staff, partners or anonymous, if it is granted to nobody by name.</param>
 public sealed record GrantRow(
     string Key,
     Power Power,
@@ -78,12 +79,12 @@ public sealed record GrantRow(
     GroupName? Group = null,
     string? Unit = null,
     string? To = null,
-    Proof Proof = Proof.SignedIn,
+    VisitorSignIn VisitorSignIn = VisitorSignIn.Account,
     bool Link = false,
     DateOnly? Through = null
 );
 
-/// <summary>What a site asks of its host, and since when that is known.</summary>
+/// <summary>The access that is set at the host, and since when it is known.</summary>
 public sealed record SharingRow(
     DateTimeOffset At,
     SharingSource Source,
@@ -98,25 +99,25 @@ public sealed record BinRow(
     Known<DateTimeOffset> Erased = default
 );
 
-/// <summary>A part with permissions of its own: nested, or standing-free.</summary>
-public sealed record SectionRow(string Key, string Name, PartTie Tie, IReadOnlyList<GrantRow> Grants);
+/// <summary>A section with its own access settings: nested or standing-free.</summary>
+public sealed record SectionRow(string Key, string Name, SectionTie Tie, IReadOnlyList<GrantRow> Grants);
 
-/// <summary>What a source says of a fact that more than the host speaks of; the source "house" is a decision.</summary>
-public sealed record StatementRow(SaidFact Fact, string Source, DateTimeOffset Since, string? Value = null, string? By = null);
+/// <summary>A source's claim about a fact; the source "organisation" means set in the product.</summary>
+public sealed record ClaimRow(ClaimedFact Fact, string Source, DateTimeOffset Since, string? Value = null, string? By = null);
 
 public sealed record SiteRow(
     string Host,
     string Key,
     DateTimeOffset SeenAt,
-    bool Vanished,
+    bool NoLongerReported,
     Existence Existence,
     DateTimeOffset StandsAt,
     Known<string> Name = default,
     Known<string> Address = default,
     Known<string> Unit = default,
-    Known<string> Class = default,
+    Known<string> Classification = default,
     Known<string> Kind = default,
-    Known<Stage> Stage = default,
+    Known<Status> Status = default,
     Known<DateTimeOffset> Created = default,
     Known<DateTimeOffset> Edited = default,
     Known<DateTimeOffset> Visited = default,
@@ -135,7 +136,7 @@ public sealed record SiteRow(
     Known<int> Records = default,
     Known<IReadOnlyList<Signal>> Signals = default,
     Known<string> Purpose = default,
-    IReadOnlyList<StatementRow>? Said = null,
+    IReadOnlyList<ClaimRow>? Claims = null,
     Known<IReadOnlyList<SectionRow>> Sections = default,
     Known<string> Tags = default,
     Known<string> Description = default,

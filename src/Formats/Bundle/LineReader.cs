@@ -2,7 +2,8 @@ using System.Security.Cryptography;
 
 namespace AtticLedger.Formats.Bundle;
 
-/// <summary>The lines of a file of JSON Lines, and the digest of all of it. A line that is too long is refused before it is in memory.</summary>
+/// <summary>The lines of a file of JSON Lines, and the digest of the whole file. Too long a line is refused before it is in
+/// memory.</summary>
 internal sealed class LineReader(Stream from, string name)
 {
     /// <summary>In bytes. A site with ten thousand grants has about one million.</summary>
@@ -19,7 +20,7 @@ internal sealed class LineReader(Stream from, string name)
 
     public string Sha256() => Convert.ToHexStringLower(hash.GetHashAndReset());
 
-    /// <param name="line">Good until the next call.</param>
+    /// <param name="line">Valid until the next call.</param>
     public bool Next(out ReadOnlyMemory<byte> line)
     {
         var searched = start;
@@ -54,7 +55,7 @@ internal sealed class LineReader(Stream from, string name)
         }
     }
 
-    // Makes room for more and says by how much the bytes moved to the front.
+    // Makes room for more; returns by how much the bytes moved to the front.
     private int Room()
     {
         if (end < buffer.Length)

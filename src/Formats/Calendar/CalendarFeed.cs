@@ -7,16 +7,16 @@ using Ical.Net.Serialization;
 
 namespace AtticLedger.Formats.Calendar;
 
-/// <summary>A day in a calendar.</summary>
-/// <param name="Key">Stays the same while it is the same day's event, so that a calendar moves it instead of adding another.</param>
+/// <summary>An event of one day in a calendar.</summary>
+/// <param name="Key">Identifies the event permanently, so that a calendar moves it instead of adding another.</param>
 public sealed record FeedDay(string Key, DateOnly Day, string Title, string Words, Uri Link);
 
-/// <summary>Days as a calendar (RFC 5545) that programs subscribe to: events of a whole day that block no time.</summary>
+/// <summary>Deadlines as a calendar (RFC 5545) for subscription: all-day events that block no time.</summary>
 public static class CalendarFeed
 {
     public const string ContentType = "text/calendar; charset=utf-8";
 
-    /// <param name="domain">Stands behind the keys, so that they are told from those of others.</param>
+    /// <param name="domain">Appended to the keys, so that they differ from those of other calendars.</param>
     /// <param name="at">When the calendar was made.</param>
     public static string Write(string name, string domain, IEnumerable<FeedDay> days, DateTimeOffset at)
     {
@@ -48,6 +48,6 @@ public static class CalendarFeed
             );
     }
 
-    // Names come from anywhere: control characters have no place in a content line.
+    // Names come from anywhere: control characters are not allowed in a content line.
     private static string Plain(string text) => string.Concat(text.Select(letter => char.IsControl(letter) ? ' ' : letter));
 }

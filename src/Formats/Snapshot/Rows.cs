@@ -5,7 +5,8 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Formats.Snapshot;
 
-/// <summary>Rows as bytes, little-endian: how many values, how wide each is, and the values in the least width that holds all of them.</summary>
+/// <summary>Rows as bytes, little-endian: the number of values, their width, and the values in the smallest width that fits
+/// all.</summary>
 internal sealed class RowWriter(Stream to, IncrementalHash hash) : ISnapshotWriter
 {
     public void Numbers(ReadOnlySpan<int> row)

@@ -3,20 +3,19 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Formats.Snapshot;
 
-/// <summary>Whose snapshot it is: made by which build, at which place of which journal.</summary>
-/// <param name="Hash">Of the journal's entry at that place, so that no other register's snapshot is taken for this one's.</param>
+/// <summary>The identity of a snapshot: the build that made it, and the position in which journal.</summary>
+/// <param name="Hash">The hash of the journal entry at that position, so that another register's snapshot is not used.</param>
 public sealed record SnapshotHead(string Build, long Place, string Hash);
 
-/// <summary>
-/// A snapshot of what a server keeps in memory, in a file of its own: a first line of text, rows, and a SHA-256 digest of
-/// all before it. It is no interchange format: another build does not read it, and whoever loses it loses nothing.
+/// <summary>A snapshot of a server's memory in a file: a first line of text, rows, and a SHA-256 digest of everything before. It
+/// is no interchange format: another build does not read it, and losing it loses nothing.
 /// </summary>
 public static class SnapshotFile
 {
     private const string Magic = "attic-snapshot-1";
     private const int DigestLength = SHA256.HashSizeInBytes;
 
-    /// <summary>Writes beside the file first and then puts it in its place, so that there is always a whole one or none.</summary>
+    /// <summary>Writes a temporary file first and then renames it, so that there is always a complete file or none.</summary>
     public static void Write(string path, SnapshotHead head, Action<ISnapshotWriter> content)
     {
         var beside = $"{path}.new";
@@ -45,7 +44,7 @@ public static class SnapshotFile
         File.Move(beside, path, overwrite: true);
     }
 
-    /// <exception cref="SnapshotError">There is none, it is not whole, or it is of another format.</exception>
+    /// <exception cref="SnapshotError">The snapshot is missing, incomplete, or of another format.</exception>
     public static (SnapshotHead Head, ISnapshotReader Rows) Read(string path)
     {
         if (!File.Exists(path))

@@ -2,7 +2,7 @@ using CsvHelper;
 
 namespace AtticLedger.Formats.Tables;
 
-/// <summary>A list as CSV (RFC 4180), UTF-8. What a spreadsheet would take for a formula is made inert.</summary>
+/// <summary>A list as CSV (RFC 4180), UTF-8. Cells that a spreadsheet would read as formulas are made inert.</summary>
 /// <seealso cref="InertCell"/>
 public static class CsvList
 {

@@ -3,14 +3,13 @@ using CsvHelper;
 
 namespace AtticLedger.Formats.Tables;
 
-/// <summary>
-/// A table read from CSV (RFC 4180), a head line first. UTF-8 and UTF-16 are told by their byte order mark, UTF-8 without
-/// one by being valid; what is neither is Windows-1252. Fields are separated by commas, semicolons, tabs or bars, whichever
-/// the head line has most of: spreadsheets write what their country writes.
+/// <summary>A table read from CSV (RFC 4180) with a head line. UTF-8 and UTF-16 are recognised by their byte order mark, UTF-8
+/// without one by being valid; otherwise it is Windows-1252. The separator is the comma, semicolon, tab or bar that is most
+/// frequent in the head line, because spreadsheets use their country's one.
 /// </summary>
 public static class CsvTable
 {
-    // A quote that is never closed would swallow the rest of the file.
+    // An unclosed quote would swallow the rest of the file.
     private const int LongestRow = 2_000_000;
     private const int LongestHead = 64 * 1024;
     private static readonly (char Separator, string Words)[] Separators =
@@ -22,8 +21,8 @@ public static class CsvTable
     ];
     private static readonly UTF8Encoding Strict = new(encoderShouldEmitUTF8Identifier: false, throwOnInvalidBytes: true);
 
-    /// <param name="open">The file, from its start each time.</param>
-    /// <exception cref="FormatException">It is no such table; the message names the place and what to do.</exception>
+    /// <param name="open">Opens the file from its start, each time.</param>
+    /// <exception cref="FormatException">The file is not such a table; the message names the place and the remedy.</exception>
     public static ListTable Read(Func<Stream> open, CancellationToken stop = default)
     {
         var (encoding, name) = EncodingOf(open);
@@ -144,7 +143,7 @@ public static class CsvTable
         }
     }
 
-    /// <returns>The line of the first byte that stands for no letter in Windows-1252: five do.</returns>
+    /// <returns>The line of the first byte that is undefined in Windows-1252 (five are).</returns>
     private static int? FirstThatIsNoLetter(Func<Stream> open)
     {
         using var bytes = open();

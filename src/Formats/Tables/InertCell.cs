@@ -1,8 +1,7 @@
 namespace AtticLedger.Formats.Tables;
 
-/// <summary>
-/// Cells of a CSV file that a spreadsheet would take for a formula, for whoever names a site chooses what stands there. Each
-/// gets an apostrophe before it; one that looks like that already gets one more, so that every text comes back as it was.
+/// <summary>Cells of a CSV file that a spreadsheet would read as formulas; anyone who names a site chooses their content. Each
+/// gets an apostrophe in front; a cell that already has one gets another, so that every text can be read back unchanged.
 /// </summary>
 public static class InertCell
 {
@@ -12,7 +11,7 @@ public static class InertCell
 
     public static string Restore(string cell) => cell.Length > 1 && cell[0] == Guard && IsTaken(cell) ? cell[1..] : cell;
 
-    // Behind any number of apostrophes, the letters that a formula begins with.
+    // After any number of apostrophes, the characters with which a formula begins.
     private static bool IsTaken(string text)
     {
         var place = 0;

@@ -3,7 +3,7 @@ using System.Text.Json;
 
 namespace AtticLedger.Formats.Tables;
 
-/// <summary>A list as JSON Lines: an object a line, with the heads as names and the cells as texts.</summary>
+/// <summary>A list as JSON Lines: one object per line, with the heads as names and the cells as texts.</summary>
 public static class JsonLinesList
 {
     public const string ContentType = "application/jsonl";

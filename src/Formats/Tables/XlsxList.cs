@@ -5,15 +5,14 @@ using DocumentFormat.OpenXml.Spreadsheet;
 
 namespace AtticLedger.Formats.Tables;
 
-/// <summary>
-/// A list as a workbook of one sheet (ECMA-376, SpreadsheetML), written row by row. Texts are texts, whatever they begin
-/// with; whole numbers in columns of numbers are numbers, so that a spreadsheet can add them up.
+/// <summary>A list as a workbook of one sheet (ECMA-376, SpreadsheetML), written row by row. Texts stay texts, whatever they
+/// begin with; integers in numeric columns are numbers, so that a spreadsheet can sum them.
 /// </summary>
 public static class XlsxList
 {
     public const string ContentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
 
-    /// <param name="numbers">Which columns hold numbers.</param>
+    /// <param name="numbers">The numeric columns.</param>
     public static async Task Write(
         Stream to,
         string title,
@@ -23,7 +22,7 @@ public static class XlsxList
         CancellationToken stop
     )
     {
-        // A package is written here and there, so it is made in a file that goes with its handle, and sent from it.
+        // A package needs random access, so it is written to a file that is deleted with its handle, and sent from there.
         await using var file = new FileStream(
             Path.GetTempFileName(),
             FileMode.Create,
@@ -105,7 +104,7 @@ public static class XlsxList
         writer.WriteEndElement();
     }
 
-    // XML 1.0 has no place for most control characters and for halves of letters.
+    // XML 1.0 does not allow most control characters and lone surrogates.
     private static string Writable(string text) =>
         string.Concat(
             text.EnumerateRunes()

@@ -7,10 +7,9 @@ using DocumentFormat.OpenXml.Spreadsheet;
 
 namespace AtticLedger.Formats.Tables;
 
-/// <summary>
-/// A table read from the first sheet of a workbook (ECMA-376, SpreadsheetML). Workbooks come from anywhere: what they
-/// inflate to is counted before anything is read, entities are not followed, and macros, formulas and merged cells are
-/// refused where they stand.
+/// <summary>A table read from the first sheet of a workbook (ECMA-376, SpreadsheetML). Workbooks come from anywhere: their
+/// inflated size is counted before anything is read, entities are not resolved, and macros, formulas and merged cells are
+/// refused with their place.
 /// </summary>
 public static class XlsxTable
 {
@@ -18,7 +17,7 @@ public static class XlsxTable
     private const int MostParts = 500;
     private const int MostTexts = 2_000_000;
 
-    // The parts of a workbook nest a dozen deep; what nests deeper is read in a time that grows with the square of it.
+    // The parts of a workbook nest about a dozen deep; reading deeper ones would take quadratic time.
     private const int DeepestNesting = 64;
     private const int MostAttributes = 256;
 
@@ -32,7 +31,7 @@ public static class XlsxTable
             && first is [0x50, 0x4B, 0x03, 0x04];
     }
 
-    /// <exception cref="FormatException">It is no such table; the message names the place and what to do.</exception>
+    /// <exception cref="FormatException">The file is not such a table; the message names the place and the remedy.</exception>
     public static ListTable Read(byte[] bytes, CancellationToken stop)
     {
         CheckPackage(bytes, stop);
@@ -44,12 +43,12 @@ public static class XlsxTable
                 new OpenSettings { AutoSave = false, MaxCharactersInPart = LargestInflated }
             );
             var workbook = document.WorkbookPart
-                ?? throw new FormatException("The file is no workbook. Save the list as .xlsx or as CSV.");
+                ?? throw new FormatException("The file is not a workbook. Save the list as .xlsx or as CSV.");
             var first = workbook.Workbook?.Sheets?.Elements<Sheet>().FirstOrDefault()?.Id?.Value
                 ?? throw new FormatException("The workbook has no sheet.");
             if (workbook.GetPartById(first) is not WorksheetPart sheet)
             {
-                throw new FormatException("The first sheet of the workbook is no table. Put the table first.");
+                throw new FormatException("The first sheet of the workbook has no table. Move the table to the first sheet.");
             }
 
             return ListTable.Of(Rows(sheet, Texts(workbook, stop), Dates(workbook), stop), "a workbook's first sheet");
@@ -65,13 +64,13 @@ public static class XlsxTable
             )
         {
             throw new FormatException(
-                $"The workbook cannot be read: {fault.Message} Save the list anew as .xlsx or as CSV.",
+                $"The workbook cannot be read: {fault.Message} Save the list again as .xlsx or as CSV.",
                 fault
             );
         }
     }
 
-    // Read once without keeping anything: sizes that a file tells of itself are not believed.
+    // Read once without storing anything: declared sizes are not trusted.
     private static void CheckPackage(byte[] bytes, CancellationToken stop)
     {
         try
@@ -79,7 +78,7 @@ public static class XlsxTable
             using var zip = new ZipArchive(new MemoryStream(bytes, writable: false), ZipArchiveMode.Read);
             if (zip.Entries.Count > MostParts)
             {
-                throw new FormatException($"The workbook has {zip.Entries.Count} parts; at most {MostParts} are read.");
+                throw new FormatException($"The workbook has {zip.Entries.Count} parts; the maximum is {MostParts}.");
             }
 
             var inflated = 0L;
@@ -135,7 +134,7 @@ public static class XlsxTable
                 if (reader.Depth > DeepestNesting || reader.AttributeCount > MostAttributes)
                 {
                     throw new FormatException(
-                        $"{entry.FullName} of the workbook nests more than {DeepestNesting} deep or has more than {MostAttributes} attributes in one place. Save the list anew as .xlsx or as CSV."
+                        $"{entry.FullName} of the workbook nests more than {DeepestNesting} deep or has more than {MostAttributes} attributes in one place. Save the list again as .xlsx or as CSV."
                     );
                 }
             }
@@ -143,7 +142,7 @@ public static class XlsxTable
         catch (XmlException fault)
         {
             throw new FormatException(
-                $"The workbook cannot be read: {entry.FullName}: {fault.Message} Save the list anew as .xlsx or as CSV.",
+                $"The workbook cannot be read: {entry.FullName}: {fault.Message} Save the list again as .xlsx or as CSV.",
                 fault
             );
         }
@@ -172,11 +171,11 @@ public static class XlsxTable
         return texts;
     }
 
-    // Readings in other scripts stand beside a text and are no part of it.
+    // Phonetic readings accompany a text and are not part of it.
     private static string TextOf(OpenXmlElement item) =>
         string.Concat(item.Descendants<Text>().Where(text => text.Parent is not PhoneticRun).Select(text => text.Text));
 
-    // Which styles of cells show a number as a day or an instant.
+    // The cell styles that show a number as a day or an instant.
     private static HashSet<uint> Dates(WorkbookPart workbook)
     {
         var styles = workbook.WorkbookStylesPart?.Stylesheet;
@@ -270,9 +269,7 @@ public static class XlsxTable
     {
         if (cell.CellFormula is not null)
         {
-            throw new FormatException(
-                $"Cell {place} holds a formula. Copy the column and paste its values, so that what is read is what you see."
-            );
+            throw new FormatException($"Cell {place} holds a formula. Copy the column and paste its values.");
         }
 
         var text = cell.CellValue?.Text ?? "";
@@ -298,7 +295,7 @@ public static class XlsxTable
                         : text;
     }
 
-    // Days since 30 December 1899, the day's part behind the point.
+    // Days since 30 December 1899, with the part of the day as the fraction.
     private static string Day(string number, string place)
     {
         if (
@@ -306,7 +303,7 @@ public static class XlsxTable
             || days is < 1 or >= 2_958_466
         )
         {
-            throw new FormatException($"Cell {place} is to be a date, and {number} is none.");
+            throw new FormatException($"Cell {place} should be a date, but {number} is not one.");
         }
 
         var at = DateTime.FromOADate(days);

@@ -1,5 +1,5 @@
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Mail;
 using AtticLedger.Store;
@@ -8,11 +8,11 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace AtticLedger.Server.Accounts;
 
 /// <summary>An account as administrators see it.</summary>
-/// <param name="Part">A steward's unit, by its code, and <paramref name="PartName"/> its name.</param>
-/// <param name="HasLeft">True if its holder is not on the staff list any more: the account lets nobody in.</param>
-/// <param name="HasPassword">False until its holder has chosen one.</param>
-public sealed record AccountWire(
-    PersonWire Person,
+/// <param name="Part">The code of a steward's unit; <paramref name="PartName"/> is its name.</param>
+/// <param name="HasLeft">True if its person has left the staff list: the account admits nobody.</param>
+/// <param name="HasPassword">False until its person has chosen a password.</param>
+public sealed record AccountResponse(
+    PersonResponse Person,
     Role Role,
     string? Part,
     string? PartName,
@@ -23,40 +23,40 @@ public sealed record AccountWire(
     bool IsSelf
 );
 
-/// <param name="Units">Which units somebody can be steward of.</param>
-public sealed record AccountsWire(IReadOnlyList<AccountWire> Accounts, IReadOnlyList<Register.UnitWire> Units);
+/// <param name="Units">The units that can have a steward.</param>
+public sealed record AccountsResponse(IReadOnlyList<AccountResponse> Accounts, IReadOnlyList<Register.UnitResponse> Units);
 
-/// <param name="Fingerprint">Of the plan that was shown: another effect is not carried out.</param>
-public sealed record AccountChangeWire(AccountWish Wish, string Fingerprint);
+/// <param name="Fingerprint">The fingerprint of the previewed plan: a different effect is refused.</param>
+public sealed record AccountChangeRequest(AccountRequest Request, string Fingerprint);
 
-/// <summary>Who has an account, and how that is changed.</summary>
+/// <summary>Lists and changes accounts.</summary>
 internal static class AccountEndpoints
 {
     public static void MapAccounts(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/accounts").WithTags("Accounts").RequireAuthorization(Policies.Administer);
-        api.MapGet("", List).WithName("accounts").WithSummary("Who has an account, as what, and when they last signed in.");
+        api.MapGet("", List).WithName("accounts").WithSummary("All accounts with their role and last sign-in.");
         api.MapPost("/plan", Plan)
             .WithName("planAccountChange")
-            .WithSummary("What a change of an account comes to; nothing is changed.");
+            .WithSummary("The plan of a change of an account; nothing is changed.");
         api.MapPost("/change", Change)
             .WithName("changeAccount")
             .WithSummary(
-                "Changes an account as it was shown; 409 with the plan as it is now where the effect is another, or where it is refused."
+                "Changes an account as planned; 409 with the new plan where the effect differs or the change is refused."
             );
     }
 
-    private static async Task<Ok<AccountsWire>> List(HttpContext context, LedgerSheet sheet, Database database)
+    private static async Task<Ok<AccountsResponse>> List(HttpContext context, LiveRegister index, Database database)
     {
         var viewer = Viewer.Of(context);
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var accounts = await database.Read(connection => connection.Accounts(database.Now, SignIn.IdleTime));
         return TypedResults.Ok(
-            new AccountsWire(
+            new AccountsResponse(
                 [
-                    .. accounts.Select(row => new AccountWire(
-                        new PersonWire(
+                    .. accounts.Select(row => new AccountResponse(
+                        new PersonResponse(
                             row.Account.Person.Value,
                             row.Account.Holder.Name,
                             row.Account.Holder.Mail,
@@ -64,42 +64,42 @@ internal static class AccountEndpoints
                         ),
                         row.Account.Role,
                         row.Account.Part?.Value,
-                        row.Account.Part is { } part ? state.Roll.Find(part)?.Name ?? part.Value : null,
+                        row.Account.Part is { } part ? state.PeopleDirectory.Find(part)?.Name ?? part.Value : null,
                         row.LastSignIn,
                         row.Sessions,
-                        !row.Account.IsOpen(database.Now, state.Roll.Time),
+                        !row.Account.IsOpen(database.Now, state.PeopleDirectory.Time),
                         row.Account.PasswordHash is not null,
                         row.Account.Person == viewer.Person
                     )),
                 ],
                 [
                     .. state
-                        .Roll.Units.OrderBy(unit => unit.Name, StringComparer.OrdinalIgnoreCase)
-                        .Select(unit => new Register.UnitWire(unit.Code.Value, unit.Name)),
+                        .PeopleDirectory.Units.OrderBy(unit => unit.Name, StringComparer.OrdinalIgnoreCase)
+                        .Select(unit => new Register.UnitResponse(unit.Code.Value, unit.Name)),
                 ]
             )
         );
     }
 
-    private static async Task<Ok<AccountPlan>> Plan(AccountWish wish, HttpContext context, AccountDesk desk) =>
-        TypedResults.Ok(await desk.Plan(wish, Viewer.Of(context)));
+    private static async Task<Ok<AccountPlan>> Plan(AccountRequest request, HttpContext context, AccountActions desk) =>
+        TypedResults.Ok(await desk.Plan(request, Viewer.Of(context)));
 
     private static async Task<Results<Ok<AccountPlan>, Conflict<AccountPlan>>> Change(
-        AccountChangeWire wish,
+        AccountChangeRequest request,
         HttpContext context,
-        AccountDesk desk,
-        MailRoom room,
+        AccountActions desk,
+        Outbox outbox,
         IHostApplicationLifetime life
     )
     {
-        var (place, plan) = await desk.Carry(wish.Wish, wish.Fingerprint, Viewer.Of(context));
+        var (place, plan) = await desk.Carry(request.Request, request.Fingerprint, Viewer.Of(context));
         if (place is not { } done)
         {
             return TypedResults.Conflict(plan);
         }
 
-        SheetAt.Say(context, done);
-        room.Wake(life.ApplicationStopping);
+        RegisterAt.SetFact(context, done);
+        outbox.Wake(life.ApplicationStopping);
         return TypedResults.Ok(plan);
     }
 }

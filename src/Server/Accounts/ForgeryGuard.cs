@@ -3,7 +3,7 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Accounts;
 
-/// <summary>A page of another site can send our cookie but not our header: a change without it is refused.</summary>
+/// <summary>A page of another site can send our cookie but not our header: a change without the header is refused.</summary>
 public sealed class ForgeryGuard(RequestDelegate next)
 {
     public const string Header = "X-Attic-Ledger";
@@ -28,7 +28,7 @@ public sealed class ForgeryGuard(RequestDelegate next)
     }
 }
 
-/// <summary>Writes down what was refused to somebody who is signed in. Anonymous attempts are gathered by the minute.</summary>
+/// <summary>Journals refusals to signed-in people. Anonymous attempts are collected per minute.</summary>
 public sealed class Refusals(Database database)
 {
     private const int LongestPath = 200;
@@ -72,7 +72,7 @@ public sealed class Refusals(Database database)
         });
 }
 
-/// <summary>Sees which requests of signed-in people policies refused.</summary>
+/// <summary>Reports the requests of signed-in people that policies refused.</summary>
 public sealed class RefusalRecorder(RequestDelegate next)
 {
     public async Task InvokeAsync(HttpContext context)

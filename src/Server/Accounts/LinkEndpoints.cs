@@ -1,24 +1,24 @@
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Mail;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Accounts;
 
-/// <summary>What a link is for, as anybody who holds it may know before signing in.</summary>
-public sealed record LinkLookWire(LinkPurpose Purpose);
+/// <summary>The purpose of a link, shown before sign-in.</summary>
+public sealed record LinkPreview(LinkPurpose Purpose);
 
-/// <summary>Where a link leads.</summary>
-/// <param name="Subject">The offer's id or the site's.</param>
-public sealed record LinkWire(LinkPurpose Purpose, string Subject);
+/// <summary>The target of a link.</summary>
+/// <param name="Subject">The id of the offer or the site.</param>
+public sealed record LinkTarget(LinkPurpose Purpose, string Subject);
 
-public sealed record NewPasswordWire(string Password);
+public sealed record NewPasswordRequest(string Password);
 
-public sealed record MailWire(string Mail);
+public sealed record MailAddressRequest(string Mail);
 
 internal static class LinkEndpoints
 {
@@ -29,12 +29,12 @@ internal static class LinkEndpoints
         var api = app.MapGroup("/api").WithTags("Links");
         api.MapGet("/links/{token}", Look)
             .AllowAnonymous()
-            .WithName("lookLink")
-            .WithSummary("What a link from a mail is for. Changes nothing, whoever asks and however often.");
+            .WithName("previewLink")
+            .WithSummary("The purpose of a link from a mail. Changes nothing and needs no sign-in.");
         api.MapPost("/links/{token}/open", Open)
             .RequireAuthorization(Policies.Read)
             .WithName("openLink")
-            .WithSummary("Where a link leads, for the account that it was sent to. Does not use it up.");
+            .WithSummary("The target of a link, for the account that it was sent to. The link stays valid.");
         api.MapPost("/links/{token}/password", Choose)
             .AllowAnonymous()
             .WithName("choosePassword")
@@ -42,7 +42,9 @@ internal static class LinkEndpoints
         api.MapPost("/session/link", Ask)
             .AllowAnonymous()
             .WithName("mailPassword")
-            .WithSummary("Mails a link for choosing a password. The answer is the same whether the address is known or not.");
+            .WithSummary(
+                "Sends a mail with a link to choose a password. The response is the same for known and unknown addresses."
+            );
     }
 
     public static ProblemHttpResult Problem(LinkFault fault) =>
@@ -51,37 +53,37 @@ internal static class LinkEndpoints
             LinkFault.Used => TypedResults.Problem(
                 statusCode: 410,
                 title: "This link was used before.",
-                detail: "A link from a mail works once. What it was for is done; you see it when you sign in."
+                detail: "A link works once. Sign in to see the result."
             ),
             LinkFault.Over => TypedResults.Problem(
                 statusCode: 410,
-                title: "This link's time is over.",
-                detail: "Ask for a new one, or sign in to see what is open."
+                title: "This link has expired.",
+                detail: "Request a new one, or sign in to see open requests."
             ),
             LinkFault.NotYours => TypedResults.Problem(
                 statusCode: 409,
-                title: "This link was sent to somebody else.",
+                title: "This link is for another person.",
                 detail: "Sign out, and sign in as the person it was sent to."
             ),
             _ => TypedResults.Problem(
                 statusCode: 404,
-                title: "There is no such link.",
-                detail: "It may have been cut off on the way, or replaced by a later mail. Use the whole link from the latest mail."
+                title: "This link does not exist.",
+                detail: "It may be incomplete, or replaced by a later mail. Use the complete link from the latest mail."
             ),
         };
 
-    private static async Task<Results<Ok<LinkLookWire>, ProblemHttpResult>> Look(string token, Database database) =>
+    private static async Task<Results<Ok<LinkPreview>, ProblemHttpResult>> Look(string token, Database database) =>
         await database.Read(async connection =>
-            (Link: await connection.Link(LinkTokens.HashOf(token)), Roll: await database.Roll(connection))
+            (Link: await connection.Link(LinkTokens.HashOf(token)), PeopleDirectory: await database.PeopleDirectory(connection))
         )
-            is var (link, roll)
+            is var (link, directory)
         && Links.Fault(link, null, database.Now) is { } fault
             ? Problem(fault)
-        : roll.MaySignIn(link!.Person) ? TypedResults.Ok(new LinkLookWire(link.Purpose))
+        : directory.MaySignIn(link!.Person) ? TypedResults.Ok(new LinkPreview(link.Purpose))
         : Problem(LinkFault.Over);
 
-    private static Task<Results<Ok<LinkWire>, ProblemHttpResult>> Open(string token, HttpContext context, Database database) =>
-        database.Change<Results<Ok<LinkWire>, ProblemHttpResult>>(async change =>
+    private static Task<Results<Ok<LinkTarget>, ProblemHttpResult>> Open(string token, HttpContext context, Database database) =>
+        database.Change<Results<Ok<LinkTarget>, ProblemHttpResult>>(async change =>
         {
             var viewer = Viewer.Of(context);
             var link = await change.Connection.Link(LinkTokens.HashOf(token));
@@ -91,12 +93,12 @@ internal static class LinkEndpoints
                 return Problem(fault);
             }
 
-            return TypedResults.Ok(new LinkWire(link!.Purpose, link.Subject));
+            return TypedResults.Ok(new LinkTarget(link!.Purpose, link.Subject));
         });
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Choose(
         string token,
-        NewPasswordWire wish,
+        NewPasswordRequest request,
         SignIn signIn,
         Database database,
         HttpContext context
@@ -108,16 +110,16 @@ internal static class LinkEndpoints
             return SessionEndpoints.TooMany(wait, context);
         }
 
-        if (Passwords.Fault(wish.Password) is { } unfit)
+        if (Passwords.Fault(request.Password) is { } inactive)
         {
-            return TypedResults.Problem(statusCode: 422, title: unfit);
+            return TypedResults.Problem(statusCode: 422, title: inactive);
         }
 
-        var hash = Passwords.Hash(wish.Password);
+        var hash = Passwords.Hash(request.Password);
         var fault = await database.Change<LinkFault?>(async change =>
         {
             var link = await change.Connection.Link(LinkTokens.HashOf(token));
-            var roll = await change.Roll(await change.Connection.HouseTime());
+            var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
             if (Links.Fault(link, null, change.Now) is { } wrong)
             {
                 await Refuse(change, link, wrong);
@@ -126,8 +128,8 @@ internal static class LinkEndpoints
 
             if (
                 link!.Purpose != LinkPurpose.Password
-                || roll.Find(link.Person) is not { } person
-                || !person.MaySignIn(change.Now, roll.Time)
+                || directory.Find(link.Person) is not { } person
+                || !person.MaySignIn(change.Now, directory.Time)
             )
             {
                 await Refuse(change, link, LinkFault.Over);
@@ -163,10 +165,10 @@ internal static class LinkEndpoints
     }
 
     private static async Task<Accepted> Ask(
-        MailWire wish,
+        MailAddressRequest request,
         SignIn signIn,
         Database database,
-        MailRoom room,
+        Outbox outbox,
         HttpContext context,
         IHostApplicationLifetime life
     )
@@ -179,35 +181,35 @@ internal static class LinkEndpoints
 
         await database.Change(async change =>
         {
-            var time = await change.Connection.HouseTime();
-            var roll = await change.Roll(time);
-            if (!roll.ByMail.TryGetValue(wish.Mail.Trim().ToLowerInvariant(), out var id))
+            var time = await change.Connection.OrganisationTime();
+            var directory = await change.PeopleDirectory(time);
+            if (!directory.ByMail.TryGetValue(request.Mail.Trim().ToLowerInvariant(), out var id))
             {
                 return;
             }
 
-            if (roll.Find(id) is { } person && person.MaySignIn(change.Now, time))
+            if (directory.Find(id) is { } person && person.MaySignIn(change.Now, time))
             {
-                // One letter in ten minutes, however often it is asked for.
+                // At most one mail in ten minutes, however often requested.
                 var window = change.Now.UtcTicks / TimeSpan.FromMinutes(10).Ticks;
-                await change.Write([PasswordLetter(person.Id, $"password:{window}", change.Now)], time);
+                await change.Write([PasswordNotification(person.Id, $"password:{window}", change.Now)], time);
             }
         });
-        room.Wake(life.ApplicationStopping);
+        outbox.Wake(life.ApplicationStopping);
         return TypedResults.Accepted((string?)null);
     }
 
-    /// <summary>The letter with a link for choosing a password.</summary>
-    public static Letter PasswordLetter(PersonId to, string key, DateTimeOffset now) =>
+    /// <summary>The mail with a link to choose a password.</summary>
+    public static Notification PasswordNotification(PersonId to, string key, DateTimeOffset now) =>
         new(
             to,
             key,
             "Choose a password",
             [
-                "You, or somebody who gave your address, asked for a link to choose a password. Whoever did not ask can leave this mail alone.",
+                "You, or another person who entered your address, requested a link to choose a password. If it was not you, ignore this mail.",
             ],
             Urgent: true,
-            new LetterLink(LinkPurpose.Password, "", now + PasswordLinkTime, "Choose a password")
+            new NotificationLink(LinkPurpose.Password, "", now + PasswordLinkTime, "Choose a password")
         );
 
     private static async Task Refuse(Change change, LinkRow? link, LinkFault fault)

@@ -4,25 +4,23 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Accounts;
 
-/// <summary>What is wrong with a link.</summary>
+/// <summary>The fault of a link.</summary>
 public enum LinkFault
 {
-    /// <summary>No such link was ever sent: it was altered, cut off, or replaced by a later one.</summary>
+    /// <summary>There is no such link: it was altered, truncated, or replaced by a later one.</summary>
     Unknown,
 
-    /// <summary>It was sent to somebody else.</summary>
+    /// <summary>It was sent to another person.</summary>
     NotYours,
     Used,
     Over,
 }
 
-/// <summary>
-/// Links in mails: a link acts once, for the account it was sent to, until its end; what it leads to acts only after
-/// signing in.
+/// <summary>Links in mails: a link acts once, for the account it was sent to, until its end, and only after sign-in.
 /// </summary>
 public static class Links
 {
-    /// <summary>What is wrong with a link for this person, or null where it is good.</summary>
+    /// <summary>The fault of a link for this person; null if valid.</summary>
     public static async Task<LinkFault?> Fault(Change change, string token, PersonId? person) =>
         Fault(await change.Connection.Link(LinkTokens.HashOf(token)), person, change.Now);
 
@@ -39,9 +37,9 @@ public static class Links
     public static string Words(LinkFault fault) =>
         fault switch
         {
-            LinkFault.NotYours => "The link was sent to somebody else.",
+            LinkFault.NotYours => "The link is for another person.",
             LinkFault.Used => "The link was used before.",
-            LinkFault.Over => "The link's time is over.",
+            LinkFault.Over => "The link has expired.",
             _ => "No such link was sent.",
         };
 }

@@ -3,7 +3,7 @@ using Microsoft.Extensions.Options;
 
 namespace AtticLedger.Server.Accounts;
 
-/// <summary>How passwords are kept, and which may be chosen.</summary>
+/// <summary>How passwords are hashed, and which can be chosen.</summary>
 public static class Passwords
 {
     public const int Shortest = 12;
@@ -27,7 +27,7 @@ public static class Passwords
 
     public static string Hash(string password) => Hasher.HashPassword(Nobody, password);
 
-    /// <param name="isWeak">True if it was hashed with fewer rounds than now: it is to be hashed anew.</param>
+    /// <param name="isWeak">True if it was hashed with fewer rounds than now: it has to be hashed again.</param>
     public static bool Verify(string hash, string password, out bool isWeak)
     {
         var result = Hasher.VerifyHashedPassword(Nobody, hash, password);
@@ -35,14 +35,14 @@ public static class Passwords
         return result != PasswordVerificationResult.Failed;
     }
 
-    /// <summary>Why a password cannot be chosen, as a sentence; null where it can.</summary>
-    /// <param name="own">What whoever chooses it is called: name and mail address.</param>
+    /// <summary>Why a password cannot be chosen, as a sentence; null if it can.</summary>
+    /// <param name="own">The person's name and mail address.</param>
     public static string? Fault(string password, params IEnumerable<string> own) =>
         password.Length is < Shortest or > Longest
             ? $"The password has {password.Length} characters; it needs {Shortest} to {Longest}."
-        : password.Contains('\0', StringComparison.Ordinal) ? "The password has a NUL character. Leave it out."
+        : password.Contains('\0', StringComparison.Ordinal) ? "The password has a NUL character. Remove it."
         : Common.Value.Contains(password) || password.Distinct().Count() < 4
-            ? "This password is one of those that are tried first. Choose another: four words that have nothing to do with each other are good."
+            ? "This password is too common. Choose another, for instance four unrelated words."
         : own.Any(word => word.Length > 0 && password.Equals(word, StringComparison.OrdinalIgnoreCase))
             ? "The password is your own name or mail address. Choose another."
         : null;

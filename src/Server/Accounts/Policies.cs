@@ -7,13 +7,13 @@ using Microsoft.Extensions.Options;
 
 namespace AtticLedger.Server.Accounts;
 
-/// <summary>The policies that endpoints name. One that names none is shut to everybody.</summary>
+/// <summary>The policies of endpoints. An endpoint without a policy admits nobody.</summary>
 public static class Policies
 {
-    /// <summary>Anybody who is signed in; what they see is a matter of sight.</summary>
+    /// <summary>Everybody who is signed in; the scope limits what they see.</summary>
     public const string Read = "read";
 
-    /// <summary>Everybody but auditors, on what they may see.</summary>
+    /// <summary>Everybody except auditors, within their scope.</summary>
     public const string Act = "act";
 
     /// <summary>Administrators.</summary>
@@ -50,7 +50,7 @@ public sealed class SessionHandler(
     public new const string Scheme = "session";
     public const string Cookie = "attic-session";
 
-    // That a session is used is noted no more often: most requests then write nothing.
+    // The use of a session is recorded at most this often, so most requests write nothing.
     private static readonly TimeSpan UsedLately = TimeSpan.FromMinutes(1);
 
     public static byte[] HashOf(string id) => SHA256.HashData(Encoding.UTF8.GetBytes(id));

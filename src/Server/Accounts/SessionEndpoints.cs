@@ -8,12 +8,12 @@ namespace AtticLedger.Server.Accounts;
 
 public sealed record Credentials(string Mail, string Password);
 
-/// <param name="Part">The unit of a steward's part.</param>
-/// <param name="IsDemo">Whether this is the demo, whose clock can be moved.</param>
+/// <param name="Part">The unit of a steward's scope.</param>
+/// <param name="IsDemo">True in the demo, whose clock can be moved.</param>
 public sealed record Me(string Name, string Mail, Role Role, string? Part, bool MayAct, bool IsDemo);
 
-/// <param name="Used">When it was last used, to the minute: one that is not used for two hours ends.</param>
-public sealed record SessionWire(
+/// <param name="Used">When it was last used, to the minute; a session ends after two hours without use.</param>
+public sealed record SessionResponse(
     Guid Id,
     DateTimeOffset Created,
     DateTimeOffset Expires,
@@ -22,8 +22,8 @@ public sealed record SessionWire(
     bool IsThis
 );
 
-/// <param name="Old">The password so far.</param>
-public sealed record PasswordChangeWire(string Old, string Password);
+/// <param name="Old">The current password.</param>
+public sealed record PasswordChangeRequest(string Old, string Password);
 
 internal static class SessionEndpoints
 {
@@ -33,13 +33,16 @@ internal static class SessionEndpoints
         api.MapPost("/session", Begin)
             .AllowAnonymous()
             .WithName("signIn")
-            .WithSummary("Signs in. After a few failed tries pauses grow; 429 says in Retry-After how long to wait.");
-        api.MapGet("/session", Who).RequireAuthorization(Policies.Read).WithName("me").WithSummary("Who is signed in.");
+            .WithSummary("Signs in. After some failed attempts growing pauses apply; 429 has the wait in Retry-After.");
+        api.MapGet("/session", Who)
+            .RequireAuthorization(Policies.Read)
+            .WithName("me")
+            .WithSummary("The person who is signed in.");
         api.MapDelete("/session", End).RequireAuthorization(Policies.Read).WithName("signOut").WithSummary("Ends this session.");
         api.MapPost("/session/password", ChangePassword)
             .RequireAuthorization(Policies.Read)
             .WithName("changePassword")
-            .WithSummary("Changes one's own password, with the old one; the account's other sessions end.");
+            .WithSummary("Changes one's own password with the current one; the account's other sessions end.");
         api.MapGet("/sessions", Sessions)
             .RequireAuthorization(Policies.Read)
             .WithName("sessions")
@@ -56,7 +59,7 @@ internal static class SessionEndpoints
         context.Response.Headers.RetryAfter = seconds.ToString(CultureInfo.InvariantCulture);
         return TypedResults.Problem(
             statusCode: 429,
-            title: "Too many tries.",
+            title: "Too many attempts.",
             detail: $"Wait {(seconds < 90 ? $"{seconds} {(seconds == 1 ? "second" : "seconds")}" : $"{(seconds + 59) / 60} minutes")} and try again."
         );
     }
@@ -77,16 +80,16 @@ internal static class SessionEndpoints
             case SignInResult.Throttled(var after):
                 return TooMany(after, context);
             default:
-                return TypedResults.Problem(statusCode: 401, title: "The mail address and the password do not go together.");
+                return TypedResults.Problem(statusCode: 401, title: "The mail address or the password is wrong.");
         }
     }
 
-    private static async Task<Ok<Me>> Who(HttpContext context, LedgerSheet sheet, Settings settings)
+    private static async Task<Ok<Me>> Who(HttpContext context, LiveRegister index, Settings settings)
     {
         var viewer = Viewer.Of(context);
-        var roll = (await sheet.Current()).Roll;
-        Person? person = roll.Find(viewer.Person);
-        var part = viewer.Part is { } unit ? roll.Find(unit)?.Name ?? unit.Value : null;
+        var directory = (await index.Current()).PeopleDirectory;
+        Person? person = directory.Find(viewer.Person);
+        var part = viewer.Part is { } unit ? directory.Find(unit)?.Name ?? unit.Value : null;
         return TypedResults.Ok(new Me(person?.Name ?? "", person?.Mail ?? "", viewer.Role, part, viewer.MayAct, settings.IsDemo));
     }
 
@@ -99,38 +102,38 @@ internal static class SessionEndpoints
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> ChangePassword(
-        PasswordChangeWire wish,
+        PasswordChangeRequest request,
         HttpContext context,
         SignIn signIn,
-        LedgerSheet sheet
+        LiveRegister index
     )
     {
         var viewer = Viewer.Of(context);
-        var person = (await sheet.Current()).Roll.Find(viewer.Person);
-        if (Passwords.Fault(wish.Password, person?.Name ?? "", person?.Mail ?? "") is { } fault)
+        var person = (await index.Current()).PeopleDirectory.Find(viewer.Person);
+        if (Passwords.Fault(request.Password, person?.Name ?? "", person?.Mail ?? "") is { } fault)
         {
             return TypedResults.Problem(statusCode: 422, title: fault);
         }
 
-        if (!await signIn.Confirms(viewer, wish.Old))
+        if (!await signIn.Confirms(viewer, request.Old))
         {
             return TypedResults.Problem(
                 statusCode: 422,
-                title: "The old password is not right.",
-                detail: "After a few tries you have to wait. Whoever does not know it any more asks for a link on the sign-in page."
+                title: "The current password is wrong.",
+                detail: "After some attempts you have to wait. If you have forgotten it, request a link on the sign-in page."
             );
         }
 
-        await signIn.ChangePassword(viewer, wish.Password);
+        await signIn.ChangePassword(viewer, request.Password);
         return TypedResults.NoContent();
     }
 
-    private static async Task<Ok<IReadOnlyList<SessionWire>>> Sessions(HttpContext context, Database database)
+    private static async Task<Ok<IReadOnlyList<SessionResponse>>> Sessions(HttpContext context, Database database)
     {
         var viewer = Viewer.Of(context);
         var sessions = await database.Read(connection => connection.SessionsOf(viewer.Account, database.Now, SignIn.IdleTime));
-        return TypedResults.Ok<IReadOnlyList<SessionWire>>([
-            .. sessions.Select(session => new SessionWire(
+        return TypedResults.Ok<IReadOnlyList<SessionResponse>>([
+            .. sessions.Select(session => new SessionResponse(
                 session.PublicId,
                 session.Created,
                 session.Expires,

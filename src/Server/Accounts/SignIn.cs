@@ -6,10 +6,11 @@ using Microsoft.AspNetCore.Identity;
 
 namespace AtticLedger.Server.Accounts;
 
-/// <summary>What a try to sign in came to. An unknown address, a wrong password and somebody who has left look, and take, the same.</summary>
+/// <summary>The result of an attempt to sign in. An unknown address, a wrong password and a person who has left give the same
+/// response in the same time.</summary>
 public abstract record SignInResult
 {
-    /// <param name="Browser">What the browser is to keep, so that strangers who try the address do not shut it out.</param>
+    /// <param name="Browser">What the browser stores, so that attempts by strangers do not lock it out.</param>
     public sealed record In(string SessionId, DateTimeOffset Expires, string Browser) : SignInResult;
 
     public sealed record Wrong : SignInResult;
@@ -18,8 +19,8 @@ public abstract record SignInResult
 }
 
 /// <summary>Where a request comes from.</summary>
-/// <param name="Address">Of the network; that of a proxy is believed where it is configured.</param>
-/// <param name="Browser">What a browser kept that signed in before; null for any other.</param>
+/// <param name="Address">The network address; a proxy's information is trusted only if the proxy is configured.</param>
+/// <param name="Browser">What a browser stored at an earlier sign-in; null otherwise.</param>
 public sealed record Caller(string Address, string? Browser, string Agent)
 {
     public const string BrowserCookie = "attic-browser";
@@ -32,13 +33,12 @@ public sealed record Caller(string Address, string? Browser, string Agent)
         );
 }
 
-/// <summary>
-/// Signs in and out. Tries are counted in the database before the password is looked at, so that all servers count together
-/// and however many come at once: after a few, pauses grow, for the address and for the caller.
+/// <summary>Signs in and out. Attempts are counted in the database before the password is checked, so all servers count
+/// together, even simultaneous ones: after a few, pauses grow, for the address and for the caller.
 /// </summary>
 public sealed class SignIn(Database database)
 {
-    /// <summary>A session ends when it is not used for so long.</summary>
+    /// <summary>A session ends after this time without use.</summary>
     public static readonly TimeSpan IdleTime = TimeSpan.FromHours(2);
     public static readonly TimeSpan SessionTime = TimeSpan.FromHours(12);
     public const int FreeOfMail = 5;
@@ -50,10 +50,10 @@ public sealed class SignIn(Database database)
     private const int LongestMail = 320;
     private const int LongestPassword = 1000;
 
-    // Verified where there is no account, so that the time tells nothing.
+    // Verified if there is no account, so that the time reveals nothing.
     private static readonly string NobodysHash = Passwords.Hash("nobody's password");
 
-    /// <summary>How long what throttles is kept at the least.</summary>
+    /// <summary>The minimum time for which throttling data is kept.</summary>
     public static TimeSpan KeepTries => Forgotten;
 
     public async Task<SignInResult> Try(string mail, string password, Caller caller)
@@ -74,7 +74,7 @@ public sealed class SignIn(Database database)
         }
 
         var fits = Passwords.Verify(account?.PasswordHash ?? NobodysHash, password, out var isWeak);
-        var time = await database.Read(connection => connection.HouseTime());
+        var time = await database.Read(connection => connection.OrganisationTime());
         if (account?.PasswordHash is null || !fits || !account.IsOpen(database.Now, time))
         {
             await database.Change(change => change.AddFailure(KeyHash("caller", caller.Address), toGather: true));
@@ -87,7 +87,7 @@ public sealed class SignIn(Database database)
         var (id, browser) = (NewToken(), caller.Browser ?? NewToken());
         return await database.Change<SignInResult>(async change =>
         {
-            // Whoever has left meanwhile, or has another password, is not let in by what was read before.
+            // A person who has left meanwhile, or has a new password, is not admitted by outdated data.
             if (
                 await change.Connection.Account(account.Id) is not { } now
                 || now.PasswordHash != account.PasswordHash
@@ -122,17 +122,17 @@ public sealed class SignIn(Database database)
         });
     }
 
-    /// <summary>Counts a try of a caller who is not signed in: with a link, or for a mail.</summary>
-    /// <returns>How long to wait; null where it may be made.</returns>
+    /// <summary>Counts an attempt of an anonymous caller: with a link, or for a mail.</summary>
+    /// <returns>How long to wait; null if allowed.</returns>
     public Task<TimeSpan?> Count(string what, string caller) =>
         database.Atomically(connection =>
             connection.CountTry([(KeyHash(what, caller), FreeMails)], database.Now, LongestPause, Forgotten)
         );
 
-    /// <summary>Notes an anonymous attempt that failed; the journal gathers them by the minute.</summary>
+    /// <summary>Records a failed anonymous attempt; the journal collects them per minute.</summary>
     public Task Failed(string caller) => database.Change(change => change.AddFailure(KeyHash("caller", caller), toGather: true));
 
-    /// <summary>Somebody who is signed in says again who they are. Tries count as those of signing in do.</summary>
+    /// <summary>A signed-in person confirms their password. Attempts count like those of signing in.</summary>
     public async Task<bool> Confirms(Viewer viewer, string password)
     {
         var key = KeyHash("confirm", viewer.InJournal);
@@ -161,7 +161,7 @@ public sealed class SignIn(Database database)
         return false;
     }
 
-    /// <summary>Chooses another password in place of the one that was just confirmed; the account's other sessions end.</summary>
+    /// <summary>Replaces the password that was just confirmed; the account's other sessions end.</summary>
     public Task ChangePassword(Viewer viewer, string password) =>
         database.Change(async change =>
         {
@@ -176,7 +176,7 @@ public sealed class SignIn(Database database)
             ]);
         });
 
-    /// <summary>Ends a session of an account; false where there is none.</summary>
+    /// <summary>Ends a session of an account; false if there is none.</summary>
     public Task<bool> Revoke(long account, Guid session, Viewer by) =>
         database.Change(async change =>
         {
@@ -194,7 +194,8 @@ public sealed class SignIn(Database database)
             return ended;
         });
 
-    // First whose try it is, then whose network it comes from. Whoever signed in with this browser before waits for their own tries alone, and not for those of strangers.
+    // First the account, then the network. A person who has signed in with this browser before waits only for their own
+    // attempts, not for those of strangers.
     private async Task<IReadOnlyList<(byte[] KeyHash, int Free)>> KeysOf(Account? account, string mail, Caller caller)
     {
         if (
@@ -215,7 +216,7 @@ public sealed class SignIn(Database database)
     private static string Cut(string agent) =>
         agent.Replace('\0', '\uFFFD') is var clean && clean.Length > 200 ? clean[..200] : clean;
 
-    // NUL cannot stand in a text of the database.
+    // The database cannot store NUL in a text.
     private static bool IsPossible(string text, int longest) =>
         text.Length <= longest && !text.Contains('\0', StringComparison.Ordinal);
 

@@ -6,38 +6,47 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Accounts;
 
-/// <summary>Who is signed in, and what they may see.</summary>
+/// <summary>The signed-in person, and what they may see.</summary>
 public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? Part, Guid Session)
 {
     public string InJournal => $"person:{Person.Value}";
 
     public bool MayAct => Role != Role.Auditor;
 
-    /// <summary>The viewer's sight on a state of the register.</summary>
-    public Sight SightOn(Roll roll) =>
+    /// <summary>The viewer's scope on a state of the register.</summary>
+    public Scope ScopeOn(PeopleDirectory directory) =>
         Role switch
         {
-            Role.Administrator or Role.Auditor => new Sight.Everything(),
-            Role.Steward => new Sight.OfUnits(UnitsBelow(roll, Part!.Value)),
-            _ => OwnSites(roll),
+            Role.Administrator or Role.Auditor => new Scope.Everything(),
+            Role.Steward => new Scope.OfUnits(UnitsBelow(directory, Part!.Value)),
+            _ => OwnSites(directory),
         };
 
-    /// <summary>The sites to which the viewer holds a key, whatever else they may see.</summary>
-    public Sight OwnSites(Roll roll) => OwnSites(Person, roll);
+    /// <summary>The sites that the viewer owns, whatever else is in their scope.</summary>
+    public Scope OwnSites(PeopleDirectory directory) => OwnSites(Person, directory);
 
-    /// <summary>The sites to which somebody holds a key.</summary>
-    public static Sight OwnSites(PersonId person, Roll roll) =>
-        roll.PlaceOf(person) is { } place
-            ? new Sight.OfKeys(
+    /// <summary>The sites that a person owns.</summary>
+    public static Scope OwnSites(PersonId person, PeopleDirectory directory) =>
+        directory.PlaceOf(person) is { } place
+            ? new Scope.OfOwners(
                 person,
-                roll.Groups.Where(group => roll.Expand(group.Id).People.Contains(place)).Select(group => group.Id).ToHashSet(),
-                roll.Units.Where(unit => roll.OfUnit(unit.Code).Contains(place)).Select(unit => unit.Code).ToHashSet(),
-                roll.Staff.Contains(place),
-                roll.Time.DayOf(roll.Now)
+                directory
+                    .Groups.Where(group => directory.Expand(group.Id).People.Contains(place))
+                    .Select(group => group.Id)
+                    .ToHashSet(),
+                directory.Units.Where(unit => directory.OfUnit(unit.Code).Contains(place)).Select(unit => unit.Code).ToHashSet(),
+                directory.Staff.Contains(place),
+                directory.Time.DayOf(directory.Now)
             )
-            : new Sight.OfKeys(person, new HashSet<GroupId>(), new HashSet<UnitCode>(), false, roll.Time.DayOf(roll.Now));
+            : new Scope.OfOwners(
+                person,
+                new HashSet<GroupId>(),
+                new HashSet<UnitCode>(),
+                false,
+                directory.Time.DayOf(directory.Now)
+            );
 
-    /// <summary>Whoever has an account, for work that goes on when they are not here.</summary>
+    /// <summary>A person with an account, for work that continues in their absence.</summary>
     public static Viewer Of(Account account) => new(account.Id, account.Person, account.Role, account.Part, Guid.Empty);
 
     public static Viewer Of(HttpContext context) =>
@@ -49,11 +58,18 @@ public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? 
     public ClaimsPrincipal Principal(string scheme) =>
         new(
             new ClaimsIdentity(
-                [new Claim(ClaimTypes.NameIdentifier, InJournal), new Claim(ClaimTypes.Role, Role.ToString())],
+                [
+                    new System.Security.Claims.Claim(ClaimTypes.NameIdentifier, InJournal),
+                    new System.Security.Claims.Claim(ClaimTypes.Role, Role.ToString()),
+                ],
                 scheme
             )
         );
 
-    internal static HashSet<string> UnitsBelow(Roll roll, UnitCode top) =>
-        [.. roll.Units.Where(unit => roll.ChainOf(unit.Code).Any(above => above.Code == top)).Select(unit => unit.Code.Value)];
+    internal static HashSet<string> UnitsBelow(PeopleDirectory directory, UnitCode top) =>
+        [
+            .. directory
+                .Units.Where(unit => directory.ChainOf(unit.Code).Any(above => above.Code == top))
+                .Select(unit => unit.Code.Value),
+        ];
 }

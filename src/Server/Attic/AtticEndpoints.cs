@@ -1,9 +1,9 @@
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
-using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -11,24 +11,29 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace AtticLedger.Server.Attic;
 
-using CarryResult = Results<Ok<DeedDoneWire>, Conflict<PlanWire>, UnprocessableEntity<RefusalWire>, ProblemHttpResult>;
-using PreviewResult = Results<Ok<PreviewWire>, ProblemHttpResult>;
+using ActionAnswer = Results<Ok<ActionDone>, Conflict<PlanResponse>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
+using PreviewResult = Results<Ok<Preview>, ProblemHttpResult>;
 
-/// <param name="Typed">The site's name as it was typed; empty where none is asked for.</param>
-public sealed record PutAwayWire(string Typed, string Fingerprint, string? Reason = null);
+/// <param name="Typed">The site's name as it was typed; empty if not required.</param>
+public sealed record StartMoveToAtticRequest(string Typed, string Fingerprint, string? Reason = null);
 
-public sealed record BringBackPlanWire(long? NewOwner = null, string? Address = null, string? Reason = null);
+public sealed record RestorePlanRequest(long? NewOwner = null, string? Address = null, string? Reason = null);
 
-public sealed record BringBackWire(string Fingerprint, long? NewOwner = null, string? Address = null, string? Reason = null);
+public sealed record StartRestoreRequest(
+    string Fingerprint,
+    long? NewOwner = null,
+    string? Address = null,
+    string? Reason = null
+);
 
-/// <param name="Link">The token of the mail's link, where it is stopped through it.</param>
-public sealed record StopWire(string? Link = null);
+/// <param name="Link">The token of the link in the mail, if stopped through it.</param>
+public sealed record StopMoveToAtticRequest(string? Link = null);
 
-public sealed record HoldPlanWire(string Reason, DateOnly? Through = null);
+public sealed record HoldPlanRequest(string Reason, DateOnly? Through = null);
 
-public sealed record HoldWishWire(string Reason, string Fingerprint, DateOnly? Through = null);
+public sealed record PlaceHoldRequest(string Reason, string Fingerprint, DateOnly? Through = null);
 
-public sealed record ReleaseWire(string Reason);
+public sealed record ReleaseHoldRequest(string Reason);
 
 internal static class AtticEndpoints
 {
@@ -40,61 +45,75 @@ internal static class AtticEndpoints
             .WithTags("Attic")
             .RequireAuthorization(Policies.Read)
             .WithName("attic")
-            .WithSummary("What is put away, the soonest lost first, and when its storage is freed.");
-        app.MapGet("/api/sites/{site:long}/stay", Look)
+            .WithSummary("The sites in the attic, the first to be erased first, with a forecast of freed storage.");
+        app.MapGet("/api/sites/{site:long}/attic-entry", Look)
             .WithTags("Attic")
             .RequireAuthorization(Policies.Read)
-            .WithName("stay")
+            .WithName("atticEntry")
             .WithSummary(
-                "A site's latest stay in the attic: its clocks, what coming back needs, and afterwards the comparison; 204 where it never was there."
+                "The latest attic entry of a site: its deadlines, what restoring needs, and the comparison afterwards; 204 where there is none."
             );
         var sites = app.MapGroup("/api/sites/{site:long}").WithTags("Attic").RequireAuthorization(Policies.Act);
         sites
-            .MapPost("/put-away/plan", PlanPutAway)
-            .WithName("planPutAway")
-            .WithSummary("What blocks putting a site away, all that goes with it, and how sure it wants to be.");
+            .MapPost("/move-to-attic/plan", PlanMoveToAttic)
+            .WithName("planMoveToAttic")
+            .WithSummary(
+                "The plan to move a site to the attic: blockers, everything removed with it, and the confirmation it needs."
+            );
         sites
-            .MapPost("/put-away", Put)
-            .WithName("putAway")
-            .WithSummary("Puts a site away; what reaches the whole organisation waits for a second person.");
+            .MapPost("/move-to-attic", Put)
+            .WithName("moveToAttic")
+            .WithSummary("Moves a site to the attic; a site that all staff or anonymous visitors use waits for a second person.");
         sites
-            .MapPost("/put-away/stop", Stop)
-            .WithName("stopPutAway")
-            .WithSummary("Stops an owner's deletion that is announced and not yet asked of the host.");
-        sites.MapPost("/bring-back/plan", PlanBack).WithName("planBringBack").WithSummary("What coming back would change.");
-        sites.MapPost("/bring-back", Back).WithName("bringBack").WithSummary("Brings a site back, no wider than is allowed now.");
-        sites.MapPost("/hold/plan", PlanHold).WithName("planHold").WithSummary("What a hold would come to.");
-        sites.MapPost("/hold", Hold).WithName("placeHold").WithSummary("Forbids clearing a site, with a reason.");
+            .MapPost("/move-to-attic/stop", Stop)
+            .WithName("stopMoveToAttic")
+            .WithSummary("Stops an owner's announced move to the attic.");
+        sites.MapPost("/restore/plan", PlanBack).WithName("planRestore").WithSummary("The plan to restore a site.");
+        sites
+            .MapPost("/restore", Back)
+            .WithName("restore")
+            .WithSummary("Restores a site, with no more access than policy allows now.");
+        sites.MapPost("/hold/plan", PlanHold).WithName("planHold").WithSummary("The plan of a hold.");
+        sites
+            .MapPost("/hold", Hold)
+            .WithName("placeHold")
+            .WithSummary("Places a hold, which keeps a site from being erased, with a reason.");
         sites
             .MapPost("/holds/{hold:long}/release", Release)
             .WithName("releaseHold")
-            .WithSummary("Releases a hold; at least seven days are left afterwards.");
+            .WithSummary("Releases a hold; the site stays at least 7 more days.");
     }
 
-    private static async Task<Ok<AtticWire>> List(HttpContext context, LedgerSheet sheet, Database database)
+    private static async Task<Ok<AtticResponse>> List(HttpContext context, LiveRegister index, Database database)
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var viewer = Viewer.Of(context);
-        var sight = viewer.SightOn(state.Roll);
+        var viewerScope = viewer.ScopeOn(state.PeopleDirectory);
         var now = database.Now;
-        var (stays, holds, sites) = await database.Read(async connection =>
+        var (atticEntries, holds, sites) = await database.Read(async connection =>
         {
-            var open = await connection.OpenStays();
+            var open = await connection.OpenAtticEntries();
             return (
                 open,
                 await connection.Holds(),
                 open.Count == 0
                     ? []
-                    : (await connection.Sites(sight, [.. open.Select(stay => stay.Site)])).ToDictionary(site => site.Id)
+                    : (await connection.Sites(viewerScope, [.. open.Select(atticEntry => atticEntry.Site)])).ToDictionary(site =>
+                        site.Id
+                    )
             );
         });
-        var seen = stays.Where(stay => sites.ContainsKey(stay.Site)).ToList();
-        var clocks = seen.Where(stay => stay.State.IsInAttic())
-            .Select(stay =>
+        var seen = atticEntries.Where(atticEntry => sites.ContainsKey(atticEntry.Site)).ToList();
+        var clocks = seen.Where(atticEntry => atticEntry.State.IsInAttic())
+            .Select(atticEntry =>
                 (
-                    Site: sites[stay.Site],
-                    Clock: Clock.Of(stay.ClockFacts(sites[stay.Site], state.House, [.. holds[stay.Site]]), state.Roll.Time, now)
+                    Site: sites[atticEntry.Site],
+                    Clock: Clock.Of(
+                        atticEntry.ClockFacts(sites[atticEntry.Site], state.Organisation, [.. holds[atticEntry.Site]]),
+                        state.PeopleDirectory.Time,
+                        now
+                    )
                 )
             )
             .ToList();
@@ -109,26 +128,26 @@ internal static class AtticEndpoints
             )
             .ToList();
         return TypedResults.Ok(
-            new AtticWire(
+            new AtticResponse(
                 [
-                    .. seen.Select(stay =>
-                            StayWriter.Stay(
-                                stay,
-                                sites[stay.Site],
-                                [.. holds[stay.Site]],
-                                state.House,
-                                state.Roll,
+                    .. seen.Select(atticEntry =>
+                            AtticEntryWriter.AtticEntry(
+                                atticEntry,
+                                sites[atticEntry.Site],
+                                [.. holds[atticEntry.Site]],
+                                state.Organisation,
+                                state.PeopleDirectory,
                                 Capacity(viewer),
                                 now
                             )
                         )
-                        .OrderBy(stay => stay.Clock?.RecoverableUntil ?? DateTimeOffset.MinValue)
-                        .ThenBy(stay => stay.Title, StringComparer.OrdinalIgnoreCase),
+                        .OrderBy(atticEntry => atticEntry.Clock?.RecoverableUntil ?? DateTimeOffset.MinValue)
+                        .ThenBy(atticEntry => atticEntry.Title, StringComparer.OrdinalIgnoreCase),
                 ],
                 [
                     .. Forecast
-                        .Of(frees, ForecastDays, state.Roll.Time, now)
-                        .Select(day => new FreedWire(day.Day, day.Sites, day.Bytes, day.Unmeasured, day.BytesSoFar)),
+                        .Of(frees, ForecastDays, state.PeopleDirectory.Time, now)
+                        .Select(day => new Freed(day.Day, day.Sites, day.Bytes, day.Unmeasured, day.BytesSoFar)),
                 ],
                 clocks.Sum(pair => pair.Site.Content.Bytes.Or(0)),
                 clocks.Count(pair => pair.Site.Content.Bytes.IsUnknown)
@@ -136,173 +155,194 @@ internal static class AtticEndpoints
         );
     }
 
-    private static async Task<Results<Ok<StayPageWire>, NoContent, ProblemHttpResult>> Look(
+    private static async Task<Results<Ok<AtticEntryPage>, NoContent, ProblemHttpResult>> Look(
         long site,
         HttpContext context,
         Database database
     )
     {
         var viewer = Viewer.Of(context);
-        var (facts, stay) = await database.Read(async connection =>
-            await database.Facts(connection, viewer.SightOn, new SiteId(site)) is { } seen
-                ? (seen, (await connection.StaysOf(new SiteId(site))).FirstOrDefault())
-                : ((DeedFacts?)null, null)
+        var (facts, atticEntry) = await database.Read(async connection =>
+            await database.Facts(connection, viewer.ScopeOn, new SiteId(site)) is { } seen
+                ? (seen, (await connection.AtticEntriesOf(new SiteId(site))).FirstOrDefault())
+                : ((ActionFacts?)null, null)
         );
         if (facts is null)
         {
-            return Carrying.NotThere();
+            return ActionAnswers.NotThere();
         }
 
-        if (stay is null)
+        if (atticEntry is null)
         {
             return TypedResults.NoContent();
         }
 
         return TypedResults.Ok(
-            new StayPageWire(
-                StayWriter.Stay(stay, facts.Site, facts.Holds, facts.House, facts.Roll, Capacity(viewer), facts.Now),
-                stay.EndedAt,
-                stay.Came is { } came
+            new AtticEntryPage(
+                AtticEntryWriter.AtticEntry(
+                    atticEntry,
+                    facts.Site,
+                    facts.Holds,
+                    facts.Organisation,
+                    facts.PeopleDirectory,
+                    Capacity(viewer),
+                    facts.Now
+                ),
+                atticEntry.EndedAt,
+                atticEntry.ContentAfter is { } came
                     ?
                     [
                         .. Comparison
-                            .Of(stay.Went, came, stay.Return ?? new Wish([]), grant => GrantWords.Who(grant, facts.Roll))
-                            .Select(one => new DifferenceWire(one.What, one.Before, one.After, one.Meant)),
+                            .Of(atticEntry.ContentBefore, came, atticEntry.Return ?? new WantedState([]), grant =>
+                                GrantText.Who(grant, facts.PeopleDirectory)
+                            )
+                            .Select(one => new DifferenceResponse(one.What, one.Before, one.After, one.Meant)),
                     ]
                     : null,
-                stay.State.IsInAttic() && BringBack.NeedsOwner(facts),
-                stay.State.IsInAttic() && BringBack.AddressIsHeld(facts),
-                stay.State.IsInAttic() ? BringBack.FreeAddresses(facts) : []
+                atticEntry.State.IsInAttic() && Restore.NeedsOwner(facts),
+                atticEntry.State.IsInAttic() && Restore.AddressIsHeld(facts),
+                atticEntry.State.IsInAttic() ? Restore.FreeAddresses(facts) : []
             )
         );
     }
 
-    private static Task<PreviewResult> PlanPutAway(long site, HttpContext context, DeedDesk desk) =>
-        desk.PlanOf(Putting(site, new PutAwayWish(null), context));
+    private static Task<PreviewResult> PlanMoveToAttic(long site, HttpContext context, ActionExecutor desk) =>
+        desk.PlanOf(Requested(site, new MoveToAtticRequest(null), context));
 
-    private static Task<CarryResult> Put(
+    private static Task<ActionAnswer> Put(
         long site,
-        PutAwayWire wish,
+        StartMoveToAtticRequest request,
         [FromHeader(Name = "Idempotency-Key")] string? key,
         HttpContext context,
-        DeedDesk desk
+        ActionExecutor desk
     ) =>
         desk.Carry(
-            Putting(site, new PutAwayWish(Carrying.Reason(wish.Reason), wish.Typed), context),
-            wish.Fingerprint,
+            Requested(site, new MoveToAtticRequest(ActionAnswers.Reason(request.Reason), request.Typed), context),
+            request.Fingerprint,
             key,
-            wish,
+            request,
             context
         );
 
-    private static Task<CarryResult> Stop(
+    private static Task<ActionAnswer> Stop(
         long site,
-        StopWire wish,
+        StopMoveToAtticRequest request,
         [FromHeader(Name = "Idempotency-Key")] string? key,
         HttpContext context,
-        DeedDesk desk
+        ActionExecutor desk
     )
     {
         var viewer = Viewer.Of(context);
         return desk.Carry(
-            new WishedDeed(
+            new RequestedAction(
                 new SiteId(site),
-                viewer.Doer(),
-                viewer.SightOn,
-                (facts, _) => PutAway.Stop(facts, viewer.Doer()),
-                Link: wish.Link
+                viewer.Actor(),
+                viewer.ScopeOn,
+                (facts, _) => MoveToAttic.Stop(facts, viewer.Actor()),
+                Link: request.Link
             ),
             Decision.Plan.NothingPredicted,
             key,
-            wish,
+            request,
             context
         );
     }
 
-    private static Task<PreviewResult> PlanBack(long site, BringBackPlanWire wish, HttpContext context, DeedDesk desk) =>
-        desk.PlanOf(Bringing(site, wish.NewOwner, wish.Address, wish.Reason, context));
-
-    private static Task<CarryResult> Back(
+    private static Task<PreviewResult> PlanBack(
         long site,
-        BringBackWire wish,
+        RestorePlanRequest request,
+        HttpContext context,
+        ActionExecutor desk
+    ) => desk.PlanOf(Dispatch(site, request.NewOwner, request.Address, request.Reason, context));
+
+    private static Task<ActionAnswer> Back(
+        long site,
+        StartRestoreRequest request,
         [FromHeader(Name = "Idempotency-Key")] string? key,
         HttpContext context,
-        DeedDesk desk
-    ) => desk.Carry(Bringing(site, wish.NewOwner, wish.Address, wish.Reason, context), wish.Fingerprint, key, wish, context);
+        ActionExecutor desk
+    ) =>
+        desk.Carry(
+            Dispatch(site, request.NewOwner, request.Address, request.Reason, context),
+            request.Fingerprint,
+            key,
+            request,
+            context
+        );
 
-    private static Task<PreviewResult> PlanHold(long site, HoldPlanWire wish, HttpContext context, DeedDesk desk) =>
-        desk.PlanOf(Holding(site, wish.Reason, wish.Through, context));
+    private static Task<PreviewResult> PlanHold(long site, HoldPlanRequest request, HttpContext context, ActionExecutor desk) =>
+        desk.PlanOf(Holding(site, request.Reason, request.Through, context));
 
-    private static Task<CarryResult> Hold(
+    private static Task<ActionAnswer> Hold(
         long site,
-        HoldWishWire wish,
+        PlaceHoldRequest request,
         [FromHeader(Name = "Idempotency-Key")] string? key,
         HttpContext context,
-        DeedDesk desk
-    ) => desk.Carry(Holding(site, wish.Reason, wish.Through, context), wish.Fingerprint, key, wish, context);
+        ActionExecutor desk
+    ) => desk.Carry(Holding(site, request.Reason, request.Through, context), request.Fingerprint, key, request, context);
 
-    private static async Task<CarryResult> Release(
+    private static async Task<ActionAnswer> Release(
         long site,
         long hold,
-        ReleaseWire wish,
+        ReleaseHoldRequest request,
         [FromHeader(Name = "Idempotency-Key")] string? key,
         HttpContext context,
-        DeedDesk desk
+        ActionExecutor desk
     )
     {
         var viewer = Viewer.Of(context);
         return await desk.CarryAtOnce(
-            new WishedDeed(
+            new RequestedAction(
                 new SiteId(site),
-                viewer.Doer(),
-                viewer.SightOn,
-                (facts, _) => HoldDeeds.Release(facts, hold, Carrying.Reason(wish.Reason), viewer.Doer()),
+                viewer.Actor(),
+                viewer.ScopeOn,
+                (facts, _) => HoldActions.Release(facts, hold, ActionAnswers.Reason(request.Reason), viewer.Actor()),
                 WithNeighbours: false
             ),
             key,
-            wish,
+            request,
             context
         );
     }
 
-    private static WishedDeed Putting(long site, PutAwayWish wish, HttpContext context)
+    private static RequestedAction Requested(long site, MoveToAtticRequest request, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        return new WishedDeed(
+        return new RequestedAction(
             new SiteId(site),
-            viewer.Doer(),
-            viewer.SightOn,
-            (facts, id) => PutAway.Decide(facts, wish, new OrderId(id), viewer.Doer()),
-            PutAway.Deed,
-            wish,
-            wish.Reason
+            viewer.Actor(),
+            viewer.ScopeOn,
+            (facts, id) => MoveToAttic.Decide(facts, request, new ChangeId(id), viewer.Actor()),
+            MoveToAttic.Action,
+            request,
+            request.Reason
         );
     }
 
-    private static WishedDeed Bringing(long site, long? newOwner, string? address, string? reason, HttpContext context)
+    private static RequestedAction Dispatch(long site, long? newOwner, string? address, string? reason, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        var wish = new BringBackWish(
-            Carrying.Reason(reason),
+        var request = new RestoreRequest(
+            ActionAnswers.Reason(reason),
             newOwner is { } id ? new PersonId(id) : null,
             string.IsNullOrWhiteSpace(address) ? null : address.Trim()
         );
-        return new WishedDeed(new SiteId(site), viewer.Doer(), viewer.SightOn, (facts, order) =>
-            BringBack.Decide(facts, wish, new OrderId(order), viewer.Doer())
+        return new RequestedAction(new SiteId(site), viewer.Actor(), viewer.ScopeOn, (facts, order) =>
+            Restore.Decide(facts, request, new ChangeId(order), viewer.Actor())
         );
     }
 
-    private static WishedDeed Holding(long site, string reason, DateOnly? through, HttpContext context)
+    private static RequestedAction Holding(long site, string reason, DateOnly? through, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        return new WishedDeed(
+        return new RequestedAction(
             new SiteId(site),
-            viewer.Doer(),
-            viewer.SightOn,
-            (facts, _) => HoldDeeds.Place(facts, new HoldWish(Carrying.Reason(reason) ?? "", through), viewer.Doer()),
+            viewer.Actor(),
+            viewer.ScopeOn,
+            (facts, _) => HoldActions.Place(facts, new HoldRequest(ActionAnswers.Reason(reason) ?? "", through), viewer.Actor()),
             WithNeighbours: false
         );
     }
 
-    private static Capacity? Capacity(Viewer viewer) => viewer.MayAct ? viewer.Doer().As : null;
+    private static Capacity? Capacity(Viewer viewer) => viewer.MayAct ? viewer.Actor().As : null;
 }

@@ -1,13 +1,13 @@
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Feed;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Batches;
 
-using BatchAnswer = Results<Ok<BatchIdWire>, ProblemHttpResult>;
+using BatchAnswer = Results<Ok<BatchIdResponse>, ProblemHttpResult>;
 
 internal static class BatchEndpoints
 {
@@ -20,102 +20,102 @@ internal static class BatchEndpoints
         api.MapPost("", Plan)
             .RequireAuthorization(Policies.Act)
             .WithName("planBatch")
-            .WithSummary("Plans one deed for many sites; the plan is kept for a day and nothing is changed.");
+            .WithSummary("Plans one action for many sites. Nothing is changed; the plan is deleted after a day.");
         api.MapGet("", List)
             .RequireAuthorization(Policies.Read)
             .WithName("batches")
             .WithSummary(
-                "Batches under way, and those that ended within a week: the viewer's own, and everybody's for those who see everything."
+                "Batches under way and those that ended within a week: one's own, or all for administrators and auditors."
             );
         api.MapGet("/{batch:guid}", Look)
             .RequireAuthorization(Policies.Read)
             .WithName("batch")
-            .WithSummary("One deed on many sites: what it comes to, and how far it is.");
+            .WithSummary("A batch: its effect and its progress.");
         api.MapGet("/{batch:guid}/lines", Lines)
             .RequireAuthorization(Policies.Read)
             .WithName("batchLines")
-            .WithSummary("A window of a batch's lines, all or those of one outcome.");
+            .WithSummary("A window of a batch's rows, all or those with one outcome.");
         api.MapPost("/{batch:guid}/start", Start)
             .RequireAuthorization(Policies.Act)
             .WithName("startBatch")
-            .WithSummary("Carries out what was planned, line by line; it goes on by itself.");
+            .WithSummary("Starts a planned batch; it runs on the server, row by row.");
         api.MapPost("/{batch:guid}/stop", Stop)
             .RequireAuthorization(Policies.Act)
             .WithName("stopBatch")
-            .WithSummary("Stops before the next line. What was done stays done.");
+            .WithSummary("Stops a batch before the next row. What was done stays done.");
         api.MapPost("/{batch:guid}/resume", Resume)
             .RequireAuthorization(Policies.Act)
             .WithName("resumeBatch")
-            .WithSummary("Goes on with the lines that wait.");
+            .WithSummary("Continues a batch with the remaining rows.");
         api.MapPost("/{batch:guid}/again", Again)
             .RequireAuthorization(Policies.Act)
             .WithName("planBatchAgain")
-            .WithSummary("Plans the deed anew for the sites on which it was not done.");
+            .WithSummary("Plans the action again for the sites on which it was not done.");
         api.MapPost("/{batch:guid}/undo/plan", PlanUndo)
             .RequireAuthorization(Policies.Act)
             .WithName("planBatchUndo")
-            .WithSummary("Plans a batch that takes this one back on every site where it was done; nothing is changed.");
+            .WithSummary("Plans a batch that undoes this one on every site where it was done; nothing is changed.");
     }
 
-    private static async Task<BatchAnswer> Plan(BatchPlanWire wish, HttpContext context, BatchDesk desk)
+    private static async Task<BatchAnswer> Plan(BatchPlanRequest request, HttpContext context, BatchActions desk)
     {
-        if (!BulkDeeds.All.Contains(wish.Deed))
+        if (!BulkActions.All.Contains(request.Action))
         {
             return Problem(
-                $"The deed \"{wish.Deed}\" is not done on many sites at once.",
-                $"Choose one of {string.Join(", ", BulkDeeds.All)}."
+                $"The action \"{request.Action}\" is not possible for many sites at once.",
+                $"Choose one of {string.Join(", ", BulkActions.All)}."
             );
         }
 
-        List<BatchTarget> sites = [.. wish.Sites.Distinct().Select(site => new BatchTarget(new SiteId(site)))];
+        List<BatchTarget> sites = [.. request.Sites.Distinct().Select(site => new BatchTarget(new SiteId(site)))];
         return sites.Count switch
         {
-            0 => Problem("No site is named.", "Name one at least."),
+            0 => Problem("The list of sites is empty.", "Name at least one site."),
             > Batch.MostSites => Problem(
                 $"{sites.Count} sites are too many.",
-                $"Name {Batch.MostSites} at the most, and do the rest after them."
+                $"Name at most {Batch.MostSites}, and the others in a later batch."
             ),
-            _ => Answer(await desk.Plan(Viewer.Of(context), wish.Deed, sites), context),
+            _ => Answer(await desk.Plan(Viewer.Of(context), request.Action, sites), context),
         };
     }
 
-    private static async Task<Ok<IReadOnlyList<BatchSummaryWire>>> List(HttpContext context, BatchDesk desk, LedgerSheet sheet)
+    private static async Task<Ok<IReadOnlyList<BatchSummary>>> List(HttpContext context, BatchActions desk, LiveRegister index)
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var viewer = Viewer.Of(context);
-        return TypedResults.Ok<IReadOnlyList<BatchSummaryWire>>([
-            .. (await desk.Lately(viewer, Lately)).Select(found => BatchSummaryWire.Of(found.Batch, found.Counts, state)),
+        return TypedResults.Ok<IReadOnlyList<BatchSummary>>([
+            .. (await desk.Lately(viewer, Lately)).Select(found => BatchSummary.Of(found.Batch, found.Counts, state)),
         ]);
     }
 
-    private static async Task<Results<Ok<BatchWire>, ProblemHttpResult>> Look(
+    private static async Task<Results<Ok<BatchResponse>, ProblemHttpResult>> Look(
         Guid batch,
         HttpContext context,
-        BatchDesk desk,
-        LedgerSheet sheet
+        BatchActions desk,
+        LiveRegister index
     )
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var viewer = Viewer.Of(context);
         return await desk.Look(new BatchId(batch), viewer) is var (found, lines)
-            ? TypedResults.Ok(BatchWire.Of(found, lines, await desk.UndoneBy(found.Id, viewer), state, viewer))
+            ? TypedResults.Ok(BatchResponse.Of(found, lines, await desk.UndoneBy(found.Id, viewer), state, viewer))
             : NotThere();
     }
 
-    private static async Task<Results<Ok<BatchLinesWire>, ProblemHttpResult>> Lines(
+    private static async Task<Results<Ok<BatchLines>, ProblemHttpResult>> Lines(
         Guid batch,
         HttpContext context,
-        BatchDesk desk,
-        LedgerSheet sheet,
+        BatchActions desk,
+        LiveRegister index,
         string? outcome = null,
         int offset = 0,
         int limit = 100
     )
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var viewer = Viewer.Of(context);
         BatchOutcome? only = null;
         if (outcome is not null)
@@ -133,33 +133,36 @@ internal static class BatchEndpoints
             return NotThere();
         }
 
-        var wanted = BatchLineWire.Seen(lines, state, viewer).Where(one => only is null || one.Row.Outcome == only).ToList();
+        var wanted = BatchLineResponse.Seen(lines, state, viewer).Where(one => only is null || one.Row.Outcome == only).ToList();
         return TypedResults.Ok(
-            new BatchLinesWire(
+            new BatchLines(
                 wanted.Count,
                 [
                     .. wanted
                         .Skip(Math.Max(0, offset))
                         .Take(Math.Clamp(limit, 0, MostLines))
-                        .Select(one => BatchLineWire.Of(one.Row, one.Site, state)),
+                        .Select(one => BatchLineResponse.Of(one.Row, one.Site, state)),
                 ]
             )
         );
     }
 
-    private static async Task<BatchAnswer> Start(Guid batch, BatchStartWire wish, HttpContext context, BatchDesk desk) =>
-        Answer(await desk.Start(new BatchId(batch), Viewer.Of(context), wish.Number, Carrying.Reason(wish.Reason)), context);
+    private static async Task<BatchAnswer> Start(Guid batch, BatchStartRequest request, HttpContext context, BatchActions desk) =>
+        Answer(
+            await desk.Start(new BatchId(batch), Viewer.Of(context), request.Number, ActionAnswers.Reason(request.Reason)),
+            context
+        );
 
-    private static async Task<BatchAnswer> Stop(Guid batch, HttpContext context, BatchDesk desk) =>
+    private static async Task<BatchAnswer> Stop(Guid batch, HttpContext context, BatchActions desk) =>
         Answer(await desk.Stop(new BatchId(batch), Viewer.Of(context)), context);
 
-    private static async Task<BatchAnswer> Resume(Guid batch, HttpContext context, BatchDesk desk) =>
+    private static async Task<BatchAnswer> Resume(Guid batch, HttpContext context, BatchActions desk) =>
         Answer(await desk.Resume(new BatchId(batch), Viewer.Of(context)), context);
 
-    private static async Task<BatchAnswer> Again(Guid batch, HttpContext context, BatchDesk desk) =>
+    private static async Task<BatchAnswer> Again(Guid batch, HttpContext context, BatchActions desk) =>
         Answer(await desk.Again(new BatchId(batch), Viewer.Of(context)), context);
 
-    private static async Task<BatchAnswer> PlanUndo(Guid batch, HttpContext context, BatchDesk desk) =>
+    private static async Task<BatchAnswer> PlanUndo(Guid batch, HttpContext context, BatchActions desk) =>
         Answer(await desk.PlanUndo(new BatchId(batch), Viewer.Of(context)), context);
 
     private static BatchAnswer Answer(BatchResult result, HttpContext context)
@@ -169,13 +172,13 @@ internal static class BatchEndpoints
             case BatchResult.Done(var id, var place):
                 if (place is { } at)
                 {
-                    SheetAt.Say(context, at);
+                    RegisterAt.SetFact(context, at);
                     context
                         .RequestServices.GetRequiredService<BatchRunner>()
                         .Wake(context.RequestServices.GetRequiredService<IHostApplicationLifetime>().ApplicationStopping);
                 }
 
-                return TypedResults.Ok(new BatchIdWire(id.Value));
+                return TypedResults.Ok(new BatchIdResponse(id.Value));
             case BatchResult.Refused(var reason):
                 return TypedResults.Problem(statusCode: 422, title: reason);
             default:

@@ -1,23 +1,22 @@
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
-using AtticLedger.Server.Deeds;
-using AtticLedger.Server.Lanes;
+using AtticLedger.Server.Actions;
+using AtticLedger.Server.ChangeQueues;
 using AtticLedger.Server.Mail;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Batches;
 
-/// <summary>
-/// Works off batches, a few lines a transaction: each line is decided on the facts of its turn, and written and marked
-/// together. Whatever stops a server, its lines are done or wait, and any server goes on with them.
+/// <summary>Runs batches, a few rows per transaction: each row is decided on the facts of its turn, and written and marked
+/// together. If a server stops, each row is done or waiting, and any server continues.
 /// </summary>
-public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom room, ILogger<BatchRunner> log)
+public sealed class BatchRunner(Database database, ChangeQueueRunner changeQueues, Outbox outbox, ILogger<BatchRunner> log)
 {
     private const int LinesAtOnce = 10;
     private int running;
 
-    /// <summary>Works off what runs, in the background.</summary>
+    /// <summary>Runs the started batches in the background.</summary>
     public void Wake(CancellationToken stop)
     {
         if (Interlocked.Exchange(ref running, 1) == 0)
@@ -26,7 +25,7 @@ public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom ro
         }
     }
 
-    /// <returns>How many lines were decided.</returns>
+    /// <returns>The number of rows decided.</returns>
     public async Task<int> RunDue(CancellationToken stop)
     {
         var decided = 0;
@@ -35,16 +34,16 @@ public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom ro
             while (await Step(batch.Id, stop) is > 0 and var lines)
             {
                 decided += lines;
-                lanes.Wake(stop);
-                room.Wake(stop);
+                changeQueues.Wake(stop);
+                outbox.Wake(stop);
             }
         }
 
         return decided;
     }
 
-    /// <summary>A few lines of a batch, in one transaction.</summary>
-    /// <returns>How many were decided: none where it runs no more, or another server is at it.</returns>
+    /// <summary>A few rows of a batch, in one transaction.</summary>
+    /// <returns>The number decided: 0 if it no longer runs or another server works on it.</returns>
     public Task<int> Step(BatchId id, CancellationToken stop) => database.Change(change => Step(change, id), stop);
 
     private async Task InBackground(CancellationToken stop)
@@ -55,7 +54,7 @@ public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom ro
         }
         catch (Exception fault) when (fault is not OperationCanceledException)
         {
-            log.LogError(fault, "The batches stopped; the schedule wakes them again");
+            log.LogError(fault, "Running batches failed; the schedule retries");
         }
         finally
         {
@@ -72,21 +71,21 @@ public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom ro
 
         if (
             await change.Connection.AccountOf(batch.By) is not { } account
-            || !account.IsOpen(change.Now, await change.Connection.HouseTime())
+            || !account.IsOpen(change.Now, await change.Connection.OrganisationTime())
             || Viewer.Of(account) is not { MayAct: true } viewer
         )
         {
-            var stopped = batch.Move(BatchEvent.Stop) with { Words = "Whoever started it may no longer act." };
+            var stopped = batch.Move(BatchEvent.Stop) with { Words = "The person who started it may no longer act." };
             await change.Put(stopped);
             await change.Append([
-                stopped.Entry("stopped", "house", (await change.Connection.WaitingLines(id, Batch.MostSites)).Count),
+                stopped.Entry("stopped", "product", (await change.Connection.WaitingLines(id, Batch.MostSites)).Count),
             ]);
             return 0;
         }
 
         var lines = await change.Connection.WaitingLines(id, LinesAtOnce);
         var facts = (
-            await change.Facts(viewer.SightOn, [.. lines.Select(line => line.Site)], BulkDeeds.LooksAround(batch.Deed))
+            await change.Facts(viewer.ScopeOn, [.. lines.Select(line => line.Site)], BulkActions.LooksAround(batch.Action))
         ).ToDictionary(one => one.Site.Id);
         List<(BatchLine Line, Decision Decision)> decisions =
         [
@@ -94,15 +93,22 @@ public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom ro
                 (
                     line,
                     facts.TryGetValue(line.Site, out var known)
-                        ? BulkDeeds.Decide(batch.Deed, known, batch.Reason, Guid.NewGuid(), viewer.Doer(), line.Target.Undoes)
-                        : new Decision.Refusal(["The site is not there any more, or no longer in your part."])
+                        ? BulkActions.Decide(
+                            batch.Action,
+                            known,
+                            batch.Reason,
+                            Guid.NewGuid(),
+                            viewer.Actor(),
+                            line.Target.Undoes
+                        )
+                        : new Decision.Refusal(["The site no longer exists, or is no longer in your scope."])
                 )
             ),
         ];
         foreach (var (line, decision) in decisions)
         {
             await change.Put(
-                await Written(change, batch, line.Decided(decision), decision, facts.GetValueOrDefault(line.Site), viewer.Doer())
+                await Written(change, batch, line.Decided(decision), decision, facts.GetValueOrDefault(line.Site), viewer.Actor())
             );
         }
 
@@ -113,7 +119,7 @@ public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom ro
             await change.Append([
                 ended.Entry(
                     "ended",
-                    "house",
+                    "product",
                     (await change.Connection.BatchLines(id)).Count(row => row.Line.State == BatchLineState.Carried)
                 ),
             ]);
@@ -127,23 +133,23 @@ public sealed class BatchRunner(Database database, OrderLanes lanes, MailRoom ro
         Batch batch,
         BatchLine line,
         Decision decision,
-        DeedFacts? facts,
-        Doer doer
+        ActionFacts? facts,
+        Actor actor
     )
     {
         switch (line.State)
         {
             case BatchLineState.Carried:
-                await DeedDesk.Commit(change, (Decision.Plan)decision, facts!);
+                await ActionExecutor.Commit(change, (Decision.Plan)decision, facts!);
                 return line;
             case BatchLineState.AsksSecond:
-                var asked = await DeedDesk.AskSecond(
+                var asked = await ActionExecutor.AskSecond(
                     change,
                     facts!,
-                    batch.Deed,
-                    BulkDeeds.Wish(batch.Deed, batch.Reason),
+                    batch.Action,
+                    BulkActions.Request(batch.Action, batch.Reason),
                     batch.Reason,
-                    doer,
+                    actor,
                     (Decision.Plan)decision
                 );
                 return line with { Approval = new ApprovalId(asked.Approval!.Value) };

@@ -1,13 +1,13 @@
 using System.Buffers.Text;
 using System.Security.Cryptography;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
-using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Journal;
-using AtticLedger.Core.Keys;
+using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Calendar;
@@ -19,99 +19,98 @@ using Npgsql;
 
 namespace AtticLedger.Server.Calendar;
 
-/// <param name="Site">The site that it is about; null where it is about a person.</param>
-/// <param name="Person">Whose last day it is.</param>
-public sealed record DeadlineWire(DeadlineKind Kind, DateOnly Day, string Title, string Words, long? Site, long? Person);
+/// <param name="Site">The site concerned; null if it concerns a person.</param>
+/// <param name="Person">The person whose last day it is.</param>
+public sealed record DeadlineResponse(DeadlineKind Kind, DateOnly Day, string Title, string Words, long? Site, long? Person);
 
-/// <param name="MadeAt">When the link was made; null where there is none.</param>
-/// <param name="ReadAt">When a calendar last read under it; null where none has yet.</param>
-/// <param name="Days">The days to come, the soonest first.</param>
-public sealed record CalendarWire(DateTimeOffset? MadeAt, DateTimeOffset? ReadAt, IReadOnlyList<DeadlineWire> Days);
+/// <param name="MadeAt">When the link was made; null if there is none.</param>
+/// <param name="ReadAt">When a calendar last used the link; null if none has.</param>
+/// <param name="Days">The deadlines, the soonest first.</param>
+public sealed record DeadlinesResponse(DateTimeOffset? MadeAt, DateTimeOffset? ReadAt, IReadOnlyList<DeadlineResponse> Days);
 
-/// <param name="Link">It is said once, and not kept here.</param>
-public sealed record CalendarLinkWire(string Link);
+/// <param name="Link">Returned once; only its hash is stored.</param>
+public sealed record CalendarLinkResponse(string Link);
 
-/// <summary>The days that somebody has to know of, on a page and as a calendar under a link that can be revoked.</summary>
+/// <summary>Deadlines, on a page and as a calendar with a link that can be revoked.</summary>
 internal static class CalendarEndpoints
 {
-    public const string MadeDeed = "calendar.made";
-    public const string RevokedDeed = "calendar.revoked";
-    private static readonly Filter<JudgedLine> Dated = Filter.Parse(
-        "existence eq \"here\" and vanished eq false and plan pr",
-        JudgedLine.Attributes
+    public const string MadeAction = "calendar.created";
+    public const string RevokedAction = "calendar.revoked";
+    private static readonly Filter<JudgedSite> Dated = Filter.Parse(
+        "existence eq \"in-use\" and no-longer-reported eq false and plan pr",
+        JudgedSite.Attributes
     );
 
     public static void MapCalendar(this IEndpointRouteBuilder app)
     {
-        var api = app.MapGroup("/api/calendar").WithTags("Calendar").RequireAuthorization(Policies.Read);
-        api.MapGet("", Look)
-            .WithName("calendar")
-            .WithSummary("The days to come of what the viewer may see, and whether a calendar reads them.");
-        api.MapPost("", Make)
-            .WithName("makeCalendarLink")
-            .WithSummary("Makes the link under which a calendar reads them, in place of one from before.");
-        api.MapDelete("", Revoke)
-            .WithName("revokeCalendarLink")
-            .WithSummary("Revokes the link: a calendar that has it reads nothing any more.");
+        var api = app.MapGroup("/api/calendar").WithTags("Deadlines").RequireAuthorization(Policies.Read);
+        app.MapGet("/api/deadlines", Look)
+            .WithTags("Deadlines")
+            .RequireAuthorization(Policies.Read)
+            .WithName("deadlines")
+            .WithSummary("The deadlines in the viewer's scope, and the state of the calendar link.");
+        api.MapPost("", Make).WithName("makeCalendarLink").WithSummary("Makes the calendar link and revokes an earlier one.");
+        api.MapDelete("", Revoke).WithName("revokeCalendarLink").WithSummary("Revokes the calendar link.");
 
-        app.MapGet("/api/sites/{site:long}/days", OfSite)
+        app.MapGet("/api/sites/{site:long}/dates", OfSite)
             .WithTags("Calendar")
             .RequireAuthorization(Policies.Read)
-            .WithName("siteDays")
-            .WithSummary("The days to come of one site, the soonest first: what ends, and what is to be done by then.");
+            .WithName("siteDates")
+            .WithSummary("The dates of one site that are still to come, the soonest first.");
 
-        // Under the link alone: calendars sign in nowhere. One that was revoked goes on asking for months, so that is not written down.
+        // Through the link alone, because calendars cannot sign in. A calendar with a revoked link asks for months, so that is
+        // not journalled.
         app.MapGet("/calendar/{token}.ics", Read)
             .AllowAnonymous()
             .WithTags("Calendar")
             .WithName("readCalendar")
-            .WithSummary("The days to come as a calendar (RFC 5545), for whoever has the link; as its owner may see them now.")
+            .WithSummary("The deadlines as a calendar (RFC 5545), for anyone with the link, in the scope of its owner.")
             .Produces<string>(contentType: "text/calendar");
     }
 
-    private static async Task<Ok<CalendarWire>> Look(HttpContext context, LedgerSheet sheet, Database database)
+    private static async Task<Ok<DeadlinesResponse>> Look(HttpContext context, LiveRegister index, Database database)
     {
         var viewer = Viewer.Of(context);
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var (link, days) = await database.Read(async connection =>
             (await connection.CalendarLink(viewer.Account), await DaysOf(viewer, state, connection, database.Now))
         );
-        return TypedResults.Ok(new CalendarWire(link?.MadeAt, link?.ReadAt, [.. days.Select(Wire)]));
+        return TypedResults.Ok(new DeadlinesResponse(link?.MadeAt, link?.ReadAt, [.. days.Select(ToResponse)]));
     }
 
-    private static async Task<Results<Ok<IReadOnlyList<DeadlineWire>>, ProblemHttpResult>> OfSite(
+    private static async Task<Results<Ok<IReadOnlyList<DeadlineResponse>>, ProblemHttpResult>> OfSite(
         long site,
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database
     )
     {
         var viewer = Viewer.Of(context);
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
-        return state.Seen(viewer.SightOn(state.Roll)).Find(new SiteId(site)) is null
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
+        return state.Seen(viewer.ScopeOn(state.PeopleDirectory)).Find(new SiteId(site)) is null
             ? TypedResults.Problem(statusCode: 404, title: "There is no such site.")
-            : TypedResults.Ok<IReadOnlyList<DeadlineWire>>([
+            : TypedResults.Ok<IReadOnlyList<DeadlineResponse>>([
                 .. (await database.Read(connection => DaysOf(viewer, state, connection, database.Now, new SiteId(site)))).Select(
-                    Wire
+                    ToResponse
                 ),
             ]);
     }
 
-    private static DeadlineWire Wire(Deadline day) =>
+    private static DeadlineResponse ToResponse(Deadline day) =>
         new(day.Kind, day.Day, day.Title, day.Words, day.Site?.Value, day.Person?.Value);
 
-    private static async Task<Ok<CalendarLinkWire>> Make(HttpContext context, Database database, Settings settings)
+    private static async Task<Ok<CalendarLinkResponse>> Make(HttpContext context, Database database, Settings settings)
     {
         var viewer = Viewer.Of(context);
         var token = Base64Url.EncodeToString(RandomNumberGenerator.GetBytes(32));
         await database.Change(async change =>
         {
             await change.PutCalendarLink(viewer.Account, LinkTokens.HashOf(token));
-            return await change.Append([new Draft(MadeDeed, viewer.InJournal, viewer.InJournal)]);
+            return await change.Append([new Draft(MadeAction, viewer.InJournal, viewer.InJournal)]);
         });
-        return TypedResults.Ok(new CalendarLinkWire(new Uri(settings.Address, $"/calendar/{token}.ics").ToString()));
+        return TypedResults.Ok(new CalendarLinkResponse(new Uri(settings.Address, $"/calendar/{token}.ics").ToString()));
     }
 
     private static async Task<NoContent> Revoke(HttpContext context, Database database)
@@ -119,7 +118,7 @@ internal static class CalendarEndpoints
         var viewer = Viewer.Of(context);
         await database.Change(async change =>
             await change.DropCalendarLink(viewer.Account)
-                ? await change.Append([new Draft(RevokedDeed, viewer.InJournal, viewer.InJournal)])
+                ? await change.Append([new Draft(RevokedAction, viewer.InJournal, viewer.InJournal)])
                 : []
         );
         return TypedResults.NoContent();
@@ -128,15 +127,15 @@ internal static class CalendarEndpoints
     private static async Task<Results<ContentHttpResult, ProblemHttpResult>> Read(
         string token,
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database,
         Settings settings
     )
     {
-        var state = await sheet.Current();
+        var state = await index.Current();
         if (
             await database.Change(change => change.CalendarReader(LinkTokens.HashOf(token))) is not { } account
-            || !account.IsOpen(database.Now, state.Roll.Time)
+            || !account.IsOpen(database.Now, state.PeopleDirectory.Time)
         )
         {
             return TypedResults.Problem(
@@ -165,7 +164,7 @@ internal static class CalendarEndpoints
         );
     }
 
-    /// <param name="only">One site; null for all that the viewer may see.</param>
+    /// <param name="only">One site; null for all in the viewer's scope.</param>
     private static async Task<IReadOnlyList<Deadline>> DaysOf(
         Viewer viewer,
         LedgerState state,
@@ -174,10 +173,10 @@ internal static class CalendarEndpoints
         SiteId? only = null
     )
     {
-        var sight = viewer.SightOn(state.Roll);
-        var seen = state.Seen(sight);
+        var viewerScope = viewer.ScopeOn(state.PeopleDirectory);
+        var seen = state.Seen(viewerScope);
         bool IsWanted(SiteId site) => only is null || only == site;
-        List<Stay> stays = [.. (await connection.OpenStays()).Where(stay => IsWanted(stay.Site))];
+        List<AtticEntry> atticEntries = [.. (await connection.OpenAtticEntries()).Where(atticEntry => IsWanted(atticEntry.Site))];
         var holds = await connection.Holds();
         List<Offer> offers =
         [
@@ -191,53 +190,64 @@ internal static class CalendarEndpoints
                 IsWanted(approval.Site) && seen.Find(approval.Site) is not null
             ),
         ];
-        List<(Order Order, HandOrder Hand)> byHand =
+        List<(HostChange HostChange, ManualTask ManualTask)> byHand =
         [
-            .. (await connection.HandOrdersSince(now))
-                .Where(pair => IsWanted(pair.Order.Site))
-                .Where(pair => pair.Hand.To == viewer.Person || seen.Find(pair.Order.Site) is not null),
+            .. (await connection.ManualTasksSince(now))
+                .Where(pair => IsWanted(pair.HostChange.Site))
+                .Where(pair => pair.ManualTask.To == viewer.Person || seen.Find(pair.HostChange.Site) is not null),
         ];
 
-        // What is offered or given to somebody they hear of, whether they see its site otherwise or not.
-        HashSet<SiteId> told = [.. offers.Select(offer => offer.Site), .. byHand.Select(pair => pair.Order.Site)];
+        // A person sees offers and tasks of theirs even if the site is outside their scope.
+        HashSet<SiteId> told = [.. offers.Select(offer => offer.Site), .. byHand.Select(pair => pair.HostChange.Site)];
         List<SiteId> wanted =
         [
-            .. stays.Select(stay => stay.Site),
+            .. atticEntries.Select(atticEntry => atticEntry.Site),
             .. approvals.Select(approval => approval.Site),
             .. seen.Lines(seen.Where(Dated)).Select(line => line.Id),
-            .. await connection.SitesWithEndingGrants(state.Roll.Time.DayOf(now)),
-            .. await connection.SitesExcusedThrough(
-                state.Roll.Time.DayOf(now),
-                state.Roll.Time.DayOf(now).AddDays(Deadlines.DaysAhead)
+            .. await connection.SitesWithEndingGrants(state.PeopleDirectory.Time.DayOf(now)),
+            .. await connection.SitesExceptedThrough(
+                state.PeopleDirectory.Time.DayOf(now),
+                state.PeopleDirectory.Time.DayOf(now).AddDays(Deadlines.DaysAhead)
             ),
         ];
         var sites = (
-            await connection.Sites(sight, [.. wanted.Where(site => IsWanted(site) && seen.Find(site) is not null).Distinct()])
+            await connection.Sites(
+                viewerScope,
+                [.. wanted.Where(site => IsWanted(site) && seen.Find(site) is not null).Distinct()]
+            )
         )
-            .Concat(await connection.Sites(new Sight.Everything(), told))
+            .Concat(await connection.Sites(new Scope.Everything(), told))
             .DistinctBy(site => site.Id)
             .ToDictionary(site => site.Id);
         var leavers = state
-            .Roll.People.Where(person => person is { Standing: Standing.Leaving, Day: not null })
+            .PeopleDirectory.People.Where(person => person is { Standing: Standing.Leaving, Day: not null })
             .ToDictionary(person => person.Id);
-        var keys = ((ListColumn<KeyHolder>)seen.Columns.Of("owners"))
+        var keys = ((ListColumn<SiteOwner>)seen.Columns.Of("owners"))
             .Counts(seen.InUse.And(seen.All))
             .Where(pair => leavers.ContainsKey(pair.Element.Person.Id))
             .GroupBy(pair => pair.Element.Person.Id, pair => pair.Count)
-            .Where(holder => only is null || seen.Find(only.Value)!.Value.Keys.Holders.Any(one => one.Person.Id == holder.Key));
+            .Where(holder => only is null || seen.Find(only.Value)!.Value.Owners.Holders.Any(one => one.Person.Id == holder.Key));
         return Deadlines.Of(
             new DeadlineFacts(
                 sites,
                 sites.Keys.Where(site => seen.Find(site) is not null).ToHashSet(),
                 [
-                    .. stays
-                        .Where(stay => stay.State.IsInAttic() && seen.Find(stay.Site) is not null && sites.ContainsKey(stay.Site))
-                        .Select(stay =>
+                    .. atticEntries
+                        .Where(atticEntry =>
+                            atticEntry.State.IsInAttic()
+                            && seen.Find(atticEntry.Site) is not null
+                            && sites.ContainsKey(atticEntry.Site)
+                        )
+                        .Select(atticEntry =>
                             (
-                                stay,
+                                atticEntry,
                                 Clock.Of(
-                                    stay.ClockFacts(sites[stay.Site], state.House, [.. holds[stay.Site]]),
-                                    state.Roll.Time,
+                                    atticEntry.ClockFacts(
+                                        sites[atticEntry.Site],
+                                        state.Organisation,
+                                        [.. holds[atticEntry.Site]]
+                                    ),
+                                    state.PeopleDirectory.Time,
                                     now
                                 )
                             )
@@ -247,7 +257,7 @@ internal static class CalendarEndpoints
                 approvals,
                 byHand,
                 [.. keys.Select(holder => (leavers[holder.Key], holder.Sum()))],
-                state.Roll
+                state.PeopleDirectory
             )
         );
     }

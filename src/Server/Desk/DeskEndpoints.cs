@@ -1,82 +1,82 @@
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
-using AtticLedger.Core.Deeds;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Attic;
-using AtticLedger.Server.Deeds;
 using AtticLedger.Server.Feed;
-using AtticLedger.Server.Keys;
+using AtticLedger.Server.Owners;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Desk;
 
-public sealed record SiteNameWire(long Id, string Title);
+public sealed record SiteNameResponse(long Id, string Title);
 
 /// <summary>Findings that are decided together.</summary>
-/// <param name="Person">Who leaves or has left; null for a rule's group.</param>
-/// <param name="DaysLeft">Until harm: 0 where it is done every day, null where no day is known.</param>
-/// <param name="Sites">The first of the sites; <paramref name="Count"/> says how many there are.</param>
-public sealed record GroupWire(
-    PersonWire? Person,
+/// <param name="Person">The person who leaves or has left; null for a group by rule.</param>
+/// <param name="DaysLeft">Days until harm: 0 if it happens daily, null if no day is known.</param>
+/// <param name="Sites">The first sites; <paramref name="Count"/> is the number of all.</param>
+public sealed record GroupResponse(
+    PersonResponse? Person,
     Standing? Standing,
     DateOnly? Day,
-    RuleWire? Rule,
+    RuleResponse? Rule,
     int? DaysLeft,
     int Count,
-    int Must,
-    int Should,
-    int Look,
+    int Critical,
+    int Warnings,
+    int Notes,
     int OnlyOwner,
-    IReadOnlyList<SiteNameWire> Sites
+    IReadOnlyList<SiteNameResponse> Sites
 );
 
-/// <summary>An approval in a list.</summary>
-public sealed record ApprovalLineWire(
+/// <summary>A request for approval, as lists show it.</summary>
+public sealed record ApprovalLine(
     Guid Id,
-    string Deed,
+    string Action,
     long Site,
     string Title,
-    PersonWire By,
+    PersonResponse By,
     string Because,
     string? Reason,
-    DateTimeOffset AskedAt,
+    DateTimeOffset RequestedAt,
     DateOnly Through,
     bool MayAnswer
 );
 
-public sealed record OfferWaitingWire(
+public sealed record OfferWaiting(
     Guid Id,
     long Site,
     string Title,
-    PersonWire To,
-    PersonWire? Giver,
+    PersonResponse To,
+    PersonResponse? CurrentOwner,
     DateTimeOffset OfferedAt,
     DateOnly Through,
     int DaysLeft
 );
 
-/// <param name="Findings">How many findings stand behind the groups.</param>
-/// <param name="Heard">What owners, or somebody at a host, put away of late.</param>
-public sealed record DeskWire(
+/// <param name="Findings">The number of findings in the groups.</param>
+/// <param name="MovedRecently">Sites that owners, or people at a host, recently moved to the attic.</param>
+public sealed record DeskResponse(
     int Sites,
     int Findings,
-    IReadOnlyList<GroupWire> Groups,
-    IReadOnlyList<ApprovalLineWire> Approvals,
-    IReadOnlyList<OfferWaitingWire> Offers,
-    IReadOnlyList<StayWire> Heard
+    IReadOnlyList<GroupResponse> Groups,
+    IReadOnlyList<ApprovalLine> Approvals,
+    IReadOnlyList<OfferWaiting> Offers,
+    IReadOnlyList<AtticEntryResponse> MovedRecently
 );
 
 internal static class DeskEndpoints
 {
     private const int FirstSites = 5;
-    private static readonly Filter<JudgedLine> Breaking = Filter.Parse("breaks pr", JudgedLine.Attributes);
+    private static readonly Filter<JudgedSite> Breaking = Filter.Parse("breaks pr", JudgedSite.Attributes);
 
-    // Offers that stand unanswered for so long are on the desk.
+    // Offers that are unanswered for this long appear on the desk.
     private static readonly TimeSpan OfferPatience = TimeSpan.FromDays(7);
     private static readonly TimeSpan Lately = TimeSpan.FromDays(2);
 
@@ -86,56 +86,63 @@ internal static class DeskEndpoints
             .RequireAuthorization(Policies.Read)
             .WithName("desk")
             .WithSummary(
-                "What is to be decided: findings by person or rule, what waits for a second person, offers unanswered, sites that owners put away."
+                "The decisions of the day: findings by person or rule, requests for a second person, unanswered offers, sites that owners moved to the attic."
             );
 
-    private static async Task<Ok<DeskWire>> Look(HttpContext context, LedgerSheet sheet, Database database)
+    private static async Task<Ok<DeskResponse>> Look(HttpContext context, LiveRegister index, Database database)
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var viewer = Viewer.Of(context);
-        var seen = state.Seen(viewer.SightOn(state.Roll));
+        var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
         var now = database.Now;
-        var (approvals, offers, stays, holds) = await database.Read(async connection =>
+        var (approvals, offers, atticEntries, holds) = await database.Read(async connection =>
             (
                 await connection.OpenApprovals(),
                 await connection.OpenOffers(),
-                await connection.OpenStays(),
+                await connection.OpenAtticEntries(),
                 await connection.Holds()
             )
         );
         var inUse = seen.InUse;
-        var groups = FindingGroups.Of(seen.Lines(inUse.And(seen.Where(Breaking))), state.Roll);
-        var heard = stays
-            .Where(stay => (stay.ByOwner || stay.AtHost) && stay.AskedAt > now - Lately && seen.Find(stay.Site) is not null)
+        var groups = FindingGroups.Of(seen.Lines(inUse.And(seen.Where(Breaking))), state.PeopleDirectory);
+        var movedRecently = atticEntries
+            .Where(atticEntry =>
+                (atticEntry.ByOwner || atticEntry.AtHost)
+                && atticEntry.RequestedAt > now - Lately
+                && seen.Find(atticEntry.Site) is not null
+            )
             .ToList();
         var sites =
-            heard.Count == 0
+            movedRecently.Count == 0
                 ? []
                 : (
                     await database.Read(connection =>
-                        connection.Sites(viewer.SightOn(state.Roll), [.. heard.Select(stay => stay.Site)])
+                        connection.Sites(
+                            viewer.ScopeOn(state.PeopleDirectory),
+                            [.. movedRecently.Select(atticEntry => atticEntry.Site)]
+                        )
                     )
                 ).ToDictionary(site => site.Id);
-        heard.RemoveAll(stay => !sites.ContainsKey(stay.Site));
+        movedRecently.RemoveAll(atticEntry => !sites.ContainsKey(atticEntry.Site));
         string? Title(SiteId site) => seen.Find(site)?.Title;
         return TypedResults.Ok(
-            new DeskWire(
+            new DeskResponse(
                 inUse.CountYes,
-                groups.Sum(group => group.Must + group.Should + group.Look),
+                groups.Sum(group => group.Critical + group.Warnings + group.Notes),
                 [.. groups.Select(group => Group(group, state))],
                 [
                     .. approvals
                         .Where(approval => Title(approval.Site) is not null)
-                        .Select(approval => new ApprovalLineWire(
+                        .Select(approval => new ApprovalLine(
                             approval.Id.Value,
-                            approval.Deed,
+                            approval.Action,
                             approval.Site.Value,
                             Title(approval.Site)!,
-                            PersonWire.Of(approval.By, state.Roll),
+                            PersonResponse.Of(approval.By, state.PeopleDirectory),
                             approval.Because,
                             approval.Reason,
-                            approval.AskedAt,
+                            approval.RequestedAt,
                             approval.Through,
                             viewer.Role == Role.Administrator && approval.MayBeAnsweredBy(viewer.Person)
                         )),
@@ -148,28 +155,30 @@ internal static class DeskEndpoints
                             && offer.OfferedAt <= now - OfferPatience
                         )
                         .OrderBy(offer => offer.Through)
-                        .Select(offer => new OfferWaitingWire(
+                        .Select(offer => new OfferWaiting(
                             offer.Id.Value,
                             offer.Site.Value,
                             Title(offer.Site)!,
-                            PersonWire.Of(offer.To, state.Roll),
-                            offer.Giver is { } giver ? PersonWire.Of(giver, state.Roll) : null,
+                            PersonResponse.Of(offer.To, state.PeopleDirectory),
+                            offer.CurrentOwner is { } currentOwner
+                                ? PersonResponse.Of(currentOwner, state.PeopleDirectory)
+                                : null,
                             offer.OfferedAt,
                             offer.Through,
-                            offer.Through.DayNumber - state.Roll.Time.DayOf(now).DayNumber
+                            offer.Through.DayNumber - state.PeopleDirectory.Time.DayOf(now).DayNumber
                         )),
                 ],
                 [
-                    .. heard
-                        .OrderByDescending(stay => stay.AskedAt)
-                        .Select(stay =>
-                            StayWriter.Stay(
-                                stay,
-                                sites[stay.Site],
-                                [.. holds[stay.Site]],
-                                state.House,
-                                state.Roll,
-                                viewer.MayAct ? viewer.Doer().As : null,
+                    .. movedRecently
+                        .OrderByDescending(atticEntry => atticEntry.RequestedAt)
+                        .Select(atticEntry =>
+                            AtticEntryWriter.AtticEntry(
+                                atticEntry,
+                                sites[atticEntry.Site],
+                                [.. holds[atticEntry.Site]],
+                                state.Organisation,
+                                state.PeopleDirectory,
+                                viewer.MayAct ? viewer.Actor().As : null,
                                 now
                             )
                         ),
@@ -178,23 +187,25 @@ internal static class DeskEndpoints
         );
     }
 
-    private static GroupWire Group(FindingGroup group, LedgerState state) =>
+    private static GroupResponse Group(FindingGroup group, LedgerState state) =>
         new(
-            group.Person is { } person ? PersonWire.Of(person.Id, state.Roll) : null,
-            group.Person is { } one && state.Roll.PlaceOf(one.Id) is { } place ? state.Roll.Standings[place] : null,
+            group.Person is { } person ? PersonResponse.Of(person.Id, state.PeopleDirectory) : null,
+            group.Person is { } one && state.PeopleDirectory.PlaceOf(one.Id) is { } place
+                ? state.PeopleDirectory.Standings[place]
+                : null,
             group.Person?.Day,
-            group.Rule is { } rule ? new RuleWire(rule.Id.Value, rule.Title, rule.Short, rule.Level) : null,
+            group.Rule is { } rule ? new RuleResponse(rule.Id.Value, rule.Title, rule.Short, rule.Level) : null,
             group.DaysLeft,
             group.Sites.Count,
-            group.Must,
-            group.Should,
-            group.Look,
+            group.Critical,
+            group.Warnings,
+            group.Notes,
             group.OnlyOwner,
             [
                 .. group
                     .Sites.OrderByDescending(line => line.Visits.Or(0))
                     .Take(FirstSites)
-                    .Select(line => new SiteNameWire(line.Id.Value, line.Title)),
+                    .Select(line => new SiteNameResponse(line.Id.Value, line.Title)),
             ]
         );
 }

@@ -5,7 +5,7 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Feed;
 
-/// <param name="Place">How far the sheet has come.</param>
+/// <param name="Place">The last position of the feed in the index.</param>
 public sealed record LedgerEvent(long Place);
 
 internal static class EventEndpoints
@@ -13,17 +13,17 @@ internal static class EventEndpoints
     private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(5);
 
     public static void MapEvents(this IEndpointRouteBuilder app) =>
-        app.MapGet("/api/events", (HttpContext context, LedgerSheet sheet, Database database, CancellationToken stop) =>
-                TypedResults.ServerSentEvents(Events(context, sheet, database, stop))
+        app.MapGet("/api/events", (HttpContext context, LiveRegister index, Database database, CancellationToken stop) =>
+                TypedResults.ServerSentEvents(Events(context, index, database, stop))
             )
             .RequireAuthorization(Policies.Read)
             .WithTags("Feed")
             .WithName("events")
-            .WithSummary("One stream per browser: the sheet has moved on. Ends when the session does.");
+            .WithSummary("One stream per browser with the place of the register in the feed. Ends with the session.");
 
     private static async IAsyncEnumerable<SseItem<LedgerEvent>> Events(
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database,
         [EnumeratorCancellation] CancellationToken stop
     )
@@ -31,8 +31,8 @@ internal static class EventEndpoints
         var id = context.Request.Cookies[SessionHandler.Cookie]!;
         while (!stop.IsCancellationRequested)
         {
-            var advanced = sheet.Advanced;
-            var place = (await sheet.Current()).Place;
+            var advanced = index.Advanced;
+            var place = (await index.Current()).Place;
             if (
                 await database.Atomically(
                     connection => connection.AccountBySession(SessionHandler.HashOf(id), database.Now, SignIn.IdleTime),

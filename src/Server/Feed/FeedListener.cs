@@ -1,21 +1,20 @@
 using AtticLedger.Server.Batches;
-using AtticLedger.Server.Days;
-using AtticLedger.Server.Lanes;
+using AtticLedger.Server.ChangeQueues;
+using AtticLedger.Server.DueWork;
 using AtticLedger.Server.Sources;
 using AtticLedger.Store;
 using Npgsql;
 
 namespace AtticLedger.Server.Feed;
 
-/// <summary>
-/// Wakes this server when another has committed. A notification only wakes; what happened is read from the feed, and a
-/// slow poll stands behind for notifications that were lost.
+/// <summary>Wakes this server when another has committed. A notification only wakes; the events are read from the feed, and a
+/// slow poll covers lost notifications.
 /// </summary>
 public sealed class FeedListener(
     Database database,
-    LedgerSheet sheet,
-    OrderLanes lanes,
-    SourceReader sources,
+    LiveRegister index,
+    ChangeQueueRunner changeQueues,
+    SourceSync sources,
     BatchRunner batches,
     IServiceProvider services,
     ILogger<FeedListener> log
@@ -38,7 +37,7 @@ public sealed class FeedListener(
             }
             catch (Exception fault)
             {
-                log.LogWarning(fault, "The feed is not heard; trying again");
+                log.LogWarning(fault, "The feed is not available; the server retries");
                 await Task.Delay(Retry, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
             }
         }
@@ -59,9 +58,9 @@ public sealed class FeedListener(
                 await demo.Follow(stop);
             }
 
-            await sheet.Refresh();
+            await index.Refresh();
             batches.Wake(stop);
-            lanes.Wake(stop);
+            changeQueues.Wake(stop);
             sources.Wake(stop);
             await connection.WaitAsync(SlowPoll, stop);
         }

@@ -1,34 +1,34 @@
 using System.Globalization;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Server.Feed;
 
-/// <summary>What an entry of the feed means for the sheet.</summary>
+/// <summary>The meaning of a feed entry for the index.</summary>
 internal abstract record FeedNews
 {
-    /// <summary>A site is another.</summary>
+    /// <summary>A site has changed.</summary>
     public sealed record Site(SiteId Id) : FeedNews;
 
-    /// <summary>People or groups are others.</summary>
+    /// <summary>People or groups have changed.</summary>
     public sealed record People : FeedNews;
 
-    /// <summary>Limits, rules or units are others, or a whole list was loaded.</summary>
-    public sealed record House : FeedNews;
+    /// <summary>Limits, rules or units have changed, or a whole list was loaded.</summary>
+    public sealed record Organisation : FeedNews;
 
-    /// <summary>Nothing that stands in the sheet.</summary>
+    /// <summary>Nothing in the index has changed.</summary>
     public sealed record Nothing : FeedNews;
 
-    public static FeedNews Of(string subject, string deed) =>
-        deed switch
+    public static FeedNews Of(string subject, string action) =>
+        action switch
         {
-            "people.seen" or "account.given" or "person.left" or PeopleLists.TakenIn or PeopleLists.Undone => new People(),
-            "list.taken" or "source.gone" => new Nothing(),
+            "people.synced" or "account.added" or "person.left" or PeopleLists.Imported or PeopleLists.Undone => new People(),
+            "list.imported" or "source.missing-confirmed" => new Nothing(),
             SiteRecord.ListUndone when subject.StartsWith("source:", StringComparison.Ordinal) => new Nothing(),
             _ when subject.StartsWith("site:", StringComparison.Ordinal) => new Site(
                 new SiteId(long.Parse(subject["site:".Length..], CultureInfo.InvariantCulture))
             ),
-            _ when subject == "house" || subject.StartsWith("source:", StringComparison.Ordinal) => new House(),
+            _ when subject == "organisation" || subject.StartsWith("source:", StringComparison.Ordinal) => new Organisation(),
             _ => new Nothing(),
         };
 }

@@ -4,9 +4,8 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Feed;
 
-/// <summary>
-/// Writes since when findings are so: differences only, whichever server comes first. What could not be written, because
-/// others had gone on meanwhile, is tried again with the next change.
+/// <summary>Records since when findings exist: differences only, by the first server. If others have written meanwhile, it is
+/// tried again with the next change.
 /// </summary>
 internal sealed class KeptFindings(Database database)
 {
@@ -15,7 +14,7 @@ internal sealed class KeptFindings(Database database)
 
     public bool AreAllWritten => !allUnwritten && unwritten.Count == 0;
 
-    /// <param name="changed">The sites whose findings may be others; null for all.</param>
+    /// <param name="changed">The sites whose findings may have changed; null for all.</param>
     public async Task Keep(LedgerState of, IReadOnlyCollection<SiteId>? changed)
     {
         allUnwritten |= changed is null;
@@ -33,7 +32,7 @@ internal sealed class KeptFindings(Database database)
             var kept = (await change.Connection.Findings(only)).ToDictionary(row => (row.Site, row.Rule));
             if ((await change.Connection.JournalHead()).Number > of.Place)
             {
-                // Others have written since; what is true now is told with the next place.
+                // Others have written since; the current findings are recorded at the next position.
                 return false;
             }
 
@@ -64,10 +63,10 @@ internal sealed class KeptFindings(Database database)
         IReadOnlyCollection<SiteId>? only
     )
     {
-        var all = of.Seen(new Sight.Everything());
-        var lines = only is null ? all.Lines(all.All) : only.Select(site => all.Find(site)).OfType<Core.Rules.SheetLine>();
+        var all = of.Seen(new Scope.Everything());
+        var lines = only is null ? all.Lines(all.All) : only.Select(site => all.Find(site)).OfType<Core.Rules.RegisterRow>();
         return lines.SelectMany(line =>
-            line.Breaks.Concat(line.Excused)
+            line.Breaks.Concat(line.Excepted)
                 .Select(rule => (line.Id, rule.Id, false))
                 .Concat(line.Unsure.Select(rule => (line.Id, rule.Id, true)))
         );

@@ -4,7 +4,7 @@ using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Register;
 using AtticLedger.Store;
@@ -12,25 +12,25 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Find;
 
-/// <param name="Existence">Whether it is in use, in the attic or cleared for good.</param>
-public sealed record FoundSiteWire(
+/// <param name="Existence">In use, in the attic or erased.</param>
+public sealed record FoundSite(
     long Id,
     string Title,
     string? Address,
     string Host,
-    UnitWire? Unit,
+    UnitResponse? Unit,
     Existence Existence,
-    Stage? Stage,
-    bool Vanished
+    Status? Status,
+    bool NoLongerReported
 );
 
-/// <param name="Sites">Of how many sites that the viewer may see the person holds a key.</param>
-public sealed record FoundPersonWire(PersonWire Person, Standing Standing, int Sites);
+/// <param name="Sites">The number of sites in the viewer's scope that the person owns.</param>
+public sealed record FoundPerson(PersonResponse Person, Standing Standing, int Sites);
 
-/// <param name="MoreSites">How many sites are not listed.</param>
-public sealed record FoundWire(IReadOnlyList<FoundSiteWire> Sites, int MoreSites, IReadOnlyList<FoundPersonWire> People);
+/// <param name="MoreSites">The number of sites not listed.</param>
+public sealed record FindResult(IReadOnlyList<FoundSite> Sites, int MoreSites, IReadOnlyList<FoundPerson> People);
 
-/// <summary>What has a text in its name or address, the likeliest first.</summary>
+/// <summary>Sites and people with a text in name or address, the likeliest first.</summary>
 internal static class FindEndpoints
 {
     internal const int LongestText = 100;
@@ -42,14 +42,16 @@ internal static class FindEndpoints
             .WithTags("Finder")
             .RequireAuthorization(Policies.Read)
             .WithName("find")
-            .WithSummary(
-                "Sites by name or address and people by name or mail, in whatever state, as far as the viewer may see them."
-            );
+            .WithSummary("Finds sites by name or address and people by name or mail address, in the viewer's scope.");
 
-    private static async Task<Results<Ok<FoundWire>, ProblemHttpResult>> Look(HttpContext context, LedgerSheet sheet, string text)
+    private static async Task<Results<Ok<FindResult>, ProblemHttpResult>> Look(
+        HttpContext context,
+        LiveRegister index,
+        string text
+    )
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var wanted = text.Trim();
         if (wanted.Length is 0 or > LongestText)
         {
@@ -57,19 +59,19 @@ internal static class FindEndpoints
         }
 
         var viewer = Viewer.Of(context);
-        var seen = state.Seen(viewer.SightOn(state.Roll));
+        var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
         var (sites, more) = Sites(wanted, state, seen);
-        return TypedResults.Ok(new FoundWire(sites, more, viewer.Role == Role.Owner ? [] : People(wanted, state, seen)));
+        return TypedResults.Ok(new FindResult(sites, more, viewer.Role == Role.Owner ? [] : People(wanted, state, seen)));
     }
 
-    /// <summary>The likeliest sites by name or address, in whatever state, and how many more there are.</summary>
-    internal static (IReadOnlyList<FoundSiteWire> Sites, int More) Sites(string wanted, LedgerState state, SeenSheet seen)
+    /// <summary>The likeliest sites by name or address, in any state, and the number of others.</summary>
+    internal static (IReadOnlyList<FoundSite> Sites, int More) Sites(string wanted, LedgerState state, VisibleRegister seen)
     {
         var quoted = System.Text.Json.JsonSerializer.Serialize(wanted);
         var found = seen.Where(
             Filter.Parse(
                 $"title co {quoted} or name co {quoted} or address co {System.Text.Json.JsonSerializer.Serialize(wanted.ToLowerInvariant())}",
-                JudgedLine.Attributes
+                JudgedSite.Attributes
             )
         );
         var sites = seen.Lines(found)
@@ -79,46 +81,46 @@ internal static class FindEndpoints
             .Take(MostSites)
             .ToList();
         return (
-            sites.ConvertAll(line => new FoundSiteWire(
+            sites.ConvertAll(line => new FoundSite(
                 line.Id.Value,
                 line.Title,
                 line.Address.Has(out var address) ? address : null,
                 line.Host,
-                LineWriter.Unit(line.Unit, state),
+                RegisterRowWriter.Unit(line.Unit, state),
                 line.Existence,
-                line.Stage.Has(out var stage) ? stage : null,
-                line.Vanished
+                line.Status.Has(out var status) ? status : null,
+                line.NoLongerReported
             )),
             found.CountYes - sites.Count
         );
     }
 
-    private static List<FoundPersonWire> People(string wanted, LedgerState state, SeenSheet seen)
+    private static List<FoundPerson> People(string wanted, LedgerState state, VisibleRegister seen)
     {
-        // Where the finder leads from a person is the sentence about what they own: the same sites are counted.
-        var inUse = seen.Where(Filter.Parse("existence eq \"here\"", JudgedLine.Attributes));
+        // The finder links a person to the list of the sites they own: the same sites are counted.
+        var inUse = seen.Where(Filter.Parse("existence eq \"in-use\"", JudgedSite.Attributes));
         var found = Enumerable
-            .Range(0, state.Roll.People.Count)
+            .Range(0, state.PeopleDirectory.People.Count)
             .Where(place =>
-                state.Roll.People[place] is { Mail.Length: > 0 } person
+                state.PeopleDirectory.People[place] is { Mail.Length: > 0 } person
                 && (
                     person.Name.Contains(wanted, StringComparison.OrdinalIgnoreCase)
                     || person.Mail.StartsWith(wanted, StringComparison.OrdinalIgnoreCase)
                 )
             )
-            .OrderBy(place => Rank(state.Roll.People[place].Name, wanted))
-            .ThenBy(place => state.Roll.People[place].Name, StringComparer.OrdinalIgnoreCase)
+            .OrderBy(place => Rank(state.PeopleDirectory.People[place].Name, wanted))
+            .ThenBy(place => state.PeopleDirectory.People[place].Name, StringComparer.OrdinalIgnoreCase)
             .ThenBy(place => place)
             .Take(MostPeople)
             .ToList();
-        return found.ConvertAll(place => new FoundPersonWire(
-            PersonWire.Of(state.Roll.People[place].Id, state.Roll),
-            state.Roll.Standings[place],
-            inUse.And(state.Seen(Viewer.OwnSites(state.Roll.People[place].Id, state.Roll)).All).CountYes
+        return found.ConvertAll(place => new FoundPerson(
+            PersonResponse.Of(state.PeopleDirectory.People[place].Id, state.PeopleDirectory),
+            state.PeopleDirectory.Standings[place],
+            inUse.And(state.Seen(Viewer.OwnSites(state.PeopleDirectory.People[place].Id, state.PeopleDirectory)).All).CountYes
         ));
     }
 
-    // The very name, then one that begins so, then one in which a word does.
+    // An exact name first, then a name that begins with the text, then a name with a word that does.
     private static int Rank(string name, string wanted) =>
         name.Equals(wanted, StringComparison.OrdinalIgnoreCase) ? 0
         : name.StartsWith(wanted, StringComparison.OrdinalIgnoreCase) ? 1

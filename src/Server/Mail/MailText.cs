@@ -3,11 +3,11 @@ using System.Text.Encodings.Web;
 
 namespace AtticLedger.Server.Mail;
 
-/// <summary>One text of a mail, with where its link leads. Mails are written as plain text and as HTML that says the same.</summary>
+/// <summary>One notification of a mail, with its link. Mails are written as plain text and as equivalent HTML.</summary>
 internal sealed record MailText(string Title, IReadOnlyList<string> Sentences, string? Label, string? Link)
 {
     private const string Footer =
-        "Attic Ledger sends this because you are on the organisation's staff list. Links work once, for you alone, after signing in.";
+        "Attic Ledger sends this mail because you are on the organisation's staff list. A link works once, for you only, after you sign in.";
 
     public static string Plain(string name, IReadOnlyList<MailText> texts)
     {

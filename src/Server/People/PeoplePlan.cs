@@ -1,7 +1,7 @@
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
-using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
@@ -11,25 +11,25 @@ using Npgsql;
 
 namespace AtticLedger.Server.People;
 
-/// <summary>A list of people with what its lines say.</summary>
+/// <summary>A list of people with its lines.</summary>
 internal sealed record ReadPeople(UnderstoodList How, IReadOnlyList<ListedPersonLine> Lines);
 
-/// <summary>What a list of people comes to, decided line by line on one state of the register.</summary>
+/// <summary>The plan of an import of people, decided line by line on one state of the register.</summary>
 internal sealed class PeoplePlan
 {
     private const int Together = 500;
-    private readonly Roll roll;
-    private readonly List<ListRowWire> rows = [];
-    private readonly List<HeardPerson.Taken> taken = [];
-    private readonly FirstWords refused = new();
-    private readonly FirstWords problems = new();
+    private readonly PeopleDirectory directory;
+    private readonly List<ImportRow> rows = [];
+    private readonly List<PersonImportOutcome.Imported> taken = [];
+    private readonly FirstLines refused = new();
+    private readonly FirstLines problems = new();
 
-    private PeoplePlan(Roll roll) => this.roll = roll;
+    private PeoplePlan(PeopleDirectory directory) => this.directory = directory;
 
-    /// <summary>The people whom it brings or changes; whoever is new has no id yet.</summary>
-    public IReadOnlyList<HeardPerson.Taken> Taken => taken;
+    /// <summary>The people whom it adds or changes; new people have no id yet.</summary>
+    public IReadOnlyList<PersonImportOutcome.Imported> Taken => taken;
 
-    public IReadOnlyList<ListRowWire> Rows => rows;
+    public IReadOnlyList<ImportRow> Rows => rows;
 
     public string Fingerprint =>
         Head.HashOf(
@@ -48,34 +48,34 @@ internal sealed class PeoplePlan
                 .Canonical()
         );
 
-    /// <param name="isConnected">Whether a staff list is connected.</param>
+    /// <param name="isConnected">True if a staff list is connected.</param>
     public static async Task<PeoplePlan> Of(
         ReadPeople read,
-        PersonId doer,
+        PersonId actor,
         bool isConnected,
         NpgsqlConnection connection,
-        Roll roll
+        PeopleDirectory directory
     )
     {
         var byHand = await connection.PeopleByHand();
-        var plan = new PeoplePlan(roll);
+        var plan = new PeoplePlan(directory);
         foreach (var line in read.Lines)
         {
             var before =
-                line.Person is { } said && roll.ByMail.TryGetValue(said.Mail.ToLowerInvariant(), out var known)
-                    ? roll.Find(known)
+                line.Person is { } said && directory.ByMail.TryGetValue(said.Mail.ToLowerInvariant(), out var known)
+                    ? directory.Find(known)
                     : null;
             plan.Add(
                 line,
                 line.Person is null
                     ? null
-                    : PeopleLists.Hear(
+                    : PeopleLists.Apply(
                         line.Person,
                         before,
                         isConnected && before is { IsOutside: false } && !byHand.Contains(before.Id),
-                        doer,
-                        roll.Now,
-                        roll.Time
+                        actor,
+                        directory.Now,
+                        directory.Time
                     )
             );
         }
@@ -83,71 +83,75 @@ internal sealed class PeoplePlan
         return plan;
     }
 
-    /// <param name="uncertain">Sites of which facts are not known that decide who is let in.</param>
-    public async Task<PeoplePlanWire> Wire(ReadPeople read, NpgsqlConnection connection, IReadOnlyCollection<SiteId> uncertain)
+    /// <param name="uncertain">Sites with unknown facts that decide who has access.</param>
+    public async Task<PeoplePlanResponse> ToResponse(
+        ReadPeople read,
+        NpgsqlConnection connection,
+        IReadOnlyCollection<SiteId> uncertain
+    )
     {
-        var time = roll.Time;
-        var (house, rules) = (await connection.House(), await connection.Rules(time.DayOf(roll.Now)));
+        var time = directory.Time;
+        var (organisation, rules) = (await connection.Organisation(), await connection.Rules(time.DayOf(directory.Now)));
         var changed = taken.Where(one => one.Before is not null).ToDictionary(one => one.Before!.Id, one => one.After);
-        var last = roll.People.Select(person => person.Id.Value).DefaultIfEmpty().Max();
-        var after = new Roll(
+        var last = directory.People.Select(person => person.Id.Value).DefaultIfEmpty().Max();
+        var after = new PeopleDirectory(
             [
-                .. roll.People.Select(person => changed.GetValueOrDefault(person.Id, person)),
+                .. directory.People.Select(person => changed.GetValueOrDefault(person.Id, person)),
                 .. taken
                     .Where(one => one.Before is null)
                     .Select((one, place) => one.After with { Id = new PersonId(last + 1 + place) }),
             ],
-            roll.Units,
-            roll.Groups,
-            roll.Now,
+            directory.Units,
+            directory.Groups,
+            directory.Now,
             time
         );
-        var sites = RollChange.Between(roll, after, house.FitDays) switch
+        var sites = DirectoryChange.Between(directory, after, organisation.ActiveDays) switch
         {
             null => (await connection.SiteIdsByKey()).ToHashSet(),
             { IsNothing: true } => [],
-            var moved => [.. await connection.SitesTouched(moved, roll, after), .. moved.Uncertain ? uncertain : []],
+            var moved => [.. await connection.SitesTouched(moved, directory, after), .. moved.Uncertain ? uncertain : []],
         };
         var moves = new RuleMoves(rules);
         foreach (var few in sites.Chunk(Together))
         {
-            var these = await connection.Sites(new Sight.Everything(), few);
+            var these = await connection.Sites(new Scope.Everything(), few);
             moves.Count(
-                [.. these.Select(site => new SiteLine(site, house, roll))],
-                [.. these.Select(site => new SiteLine(site, house, after))]
+                [.. these.Select(site => new ComputedSite(site, organisation, directory))],
+                [.. these.Select(site => new ComputedSite(site, organisation, after))]
             );
         }
 
-        int Count(ListVerdict verdict) => rows.Count(row => row.Verdict == verdict);
-        return new PeoplePlanWire(
+        int Count(ImportVerdict verdict) => rows.Count(row => row.Verdict == verdict);
+        return new PeoplePlanResponse(
             Fingerprint,
-            rows.Count - Count(ListVerdict.Refused),
-            Count(ListVerdict.New),
-            Count(ListVerdict.Changed),
-            Count(ListVerdict.Same),
-            Count(ListVerdict.Refused),
+            rows.Count - Count(ImportVerdict.Refused),
+            Count(ImportVerdict.New),
+            Count(ImportVerdict.Changed),
+            Count(ImportVerdict.Same),
+            Count(ImportVerdict.Refused),
             sites.Count,
-            moves.Wire,
+            moves.Moves,
             problems.All,
             [.. refused.Words, .. problems.Words],
-            ListReadingWire.Of(read.How)
+            ListMappingResponse.Of(read.How)
         );
     }
 
-    private void Add(ListedPersonLine line, HeardPerson? heard)
+    private void Add(ListedPersonLine line, PersonImportOutcome? applied)
     {
         foreach (var fault in line.Faults)
         {
             (fault.IsRefused ? refused : problems).Add(fault.Words);
         }
 
-        if (heard is HeardPerson.Taken one)
+        if (applied is PersonImportOutcome.Imported one)
         {
             var verdict =
-                one.Before is null ? ListVerdict.New
-                : one.Before == one.After ? ListVerdict.Same
-                : ListVerdict.Changed;
-            if (verdict != ListVerdict.Same)
+                one.Before is null ? ImportVerdict.New
+                : one.Before == one.After ? ImportVerdict.Same
+                : ImportVerdict.Changed;
+            if (verdict != ImportVerdict.Same)
             {
                 taken.Add(one);
             }
@@ -156,9 +160,9 @@ internal sealed class PeoplePlan
                 ? []
                 : PeopleLists
                     .Differences(one.Before, one.After)
-                    .Select(change => new FactChangeWire(change.Fact, change.Before, change.After));
+                    .Select(change => new FactChange(change.Fact, change.Before, change.After));
             rows.Add(
-                new ListRowWire(
+                new ImportRow(
                     line.Line,
                     verdict,
                     one.After.Name,
@@ -170,12 +174,12 @@ internal sealed class PeoplePlan
             return;
         }
 
-        var why = heard is HeardPerson.Refused(var reason) ? reason : line.Faults[0].Why;
-        if (heard is not null)
+        var why = applied is PersonImportOutcome.Refused(var reason) ? reason : line.Faults[0].Why;
+        if (applied is not null)
         {
             refused.Add($"Line {line.Line}: {why}");
         }
 
-        rows.Add(new ListRowWire(line.Line, ListVerdict.Refused, line.Person?.Mail ?? "", null, [], [why]));
+        rows.Add(new ImportRow(line.Line, ImportVerdict.Refused, line.Person?.Mail ?? "", null, [], [why]));
     }
 }

@@ -1,10 +1,10 @@
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Register;
 using AtticLedger.Store;
@@ -12,48 +12,48 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.People;
 
-/// <summary>A site at which somebody is granted something.</summary>
-/// <param name="Power">The strongest that is granted.</param>
-/// <param name="Through">By which group or unit; null where by name.</param>
-/// <param name="OnlyFit">Whether nobody else holds a fit key of it.</param>
-public sealed record GrantedSiteWire(
+/// <summary>A site on which a person has a grant.</summary>
+/// <param name="Power">The strongest power granted.</param>
+/// <param name="Through">The group or unit that is granted it; null if the person is named.</param>
+/// <param name="OnlyActive">True if nobody else is an active owner.</param>
+public sealed record GrantedSite(
     long Id,
     string Title,
     string? Address,
-    UnitWire? Unit,
+    UnitResponse? Unit,
     Existence Existence,
     Power Power,
     string? Through,
-    bool OnlyFit
+    bool OnlyActive
 );
 
-/// <summary>An offer of a key to this person or of this person's.</summary>
-public sealed record PersonOfferWire(Guid Id, long Site, string Title, OfferState State, bool IsToThem, DateOnly Through);
+/// <summary>An offer of ownership to this person or of this person's.</summary>
+public sealed record PersonOffer(Guid Id, long Site, string Title, OfferState State, bool IsToThem, DateOnly Through);
 
-/// <summary>Somebody who answers for a guest, or a guest for whom somebody does.</summary>
-/// <param name="Source">Who says so.</param>
-public sealed record SponsorshipWire(PersonWire Person, Standing Standing, string Source);
+/// <summary>A sponsor of a guest, or a guest with a sponsor.</summary>
+/// <param name="Source">The source of it.</param>
+public sealed record SponsorshipResponse(PersonResponse Person, Standing Standing, string Source);
 
-/// <summary>Somebody as far as whoever asks may see what they have.</summary>
-/// <param name="Day">The last day in, or the last day away.</param>
+/// <summary>A person, with what the viewer may see.</summary>
+/// <param name="Day">The last day of work, or of absence.</param>
 /// <param name="Sites">The strongest power first; 500 at the most.</param>
-/// <param name="Total">How many sites there are in all.</param>
-/// <param name="Sponsors">Of a guest: who asked them in and answers for them.</param>
-/// <param name="Sponsored">The guests for whom this one answers.</param>
-public sealed record PersonPageWire(
-    PersonWire Person,
+/// <param name="Total">The number of all sites.</param>
+/// <param name="Sponsors">A guest's sponsors.</param>
+/// <param name="Sponsored">The guests whose sponsor this person is.</param>
+public sealed record PersonPage(
+    PersonResponse Person,
     PersonKind Kind,
     Standing Standing,
     DateOnly? Day,
-    UnitWire? Unit,
+    UnitResponse? Unit,
     bool MailFails,
     int Owns,
     int Edits,
     int Total,
-    IReadOnlyList<GrantedSiteWire> Sites,
-    IReadOnlyList<PersonOfferWire> Offers,
-    IReadOnlyList<SponsorshipWire> Sponsors,
-    IReadOnlyList<SponsorshipWire> Sponsored
+    IReadOnlyList<GrantedSite> Sites,
+    IReadOnlyList<PersonOffer> Offers,
+    IReadOnlyList<SponsorshipResponse> Sponsors,
+    IReadOnlyList<SponsorshipResponse> Sponsored
 );
 
 internal static class PersonEndpoints
@@ -66,33 +66,37 @@ internal static class PersonEndpoints
             .RequireAuthorization(Policies.Read)
             .WithName("person")
             .WithSummary(
-                "What somebody owns, edits and sees by name, group or unit, and what keys are offered to them or by them: of the sites that one may see."
+                "A person: what they own, edit and view by name, group or unit, and offers to them or by them, within the viewer's scope."
             );
 
-    private static async Task<Results<Ok<PersonPageWire>, ProblemHttpResult>> Look(
+    private static async Task<Results<Ok<PersonPage>, ProblemHttpResult>> Look(
         long person,
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database
     )
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var (viewer, id) = (Viewer.Of(context), new PersonId(person));
 
-        // Owners know of other people by the sites they share; they look up themselves only.
-        if (state.Roll.PlaceOf(id) is not { } place || (viewer.Role == Role.Owner && viewer.Person != id))
+        // Owners learn about other people through common sites; they can look up only themselves.
+        if (state.PeopleDirectory.PlaceOf(id) is not { } place || (viewer.Role == Role.Owner && viewer.Person != id))
         {
             return TypedResults.Problem(statusCode: 404, title: "There is no such person.");
         }
 
         List<GroupId> groups =
         [
-            .. state.Roll.Groups.Select(group => group.Id).Where(group => state.Roll.Expand(group).People.Contains(place)),
+            .. state
+                .PeopleDirectory.Groups.Select(group => group.Id)
+                .Where(group => state.PeopleDirectory.Expand(group).People.Contains(place)),
         ];
         List<UnitCode> units =
         [
-            .. state.Roll.Units.Select(unit => unit.Code).Where(unit => state.Roll.OfUnit(unit).Contains(place)),
+            .. state
+                .PeopleDirectory.Units.Select(unit => unit.Code)
+                .Where(unit => state.PeopleDirectory.OfUnit(unit).Contains(place)),
         ];
         var (granted, offers, sponsorships) = await database.Read(async connection =>
             (
@@ -101,37 +105,37 @@ internal static class PersonEndpoints
                 await connection.SponsorshipsWith(id)
             )
         );
-        var seen = state.Seen(viewer.SightOn(state.Roll));
-        List<GrantedSiteWire> sites =
+        var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
+        List<GrantedSite> sites =
         [
             .. from grant in granted
             group grant by grant.Site into ofSite
             let line = seen.Find(ofSite.Key)
-            where line is { Existence: not Existence.Cleared, Vanished: false }
+            where line is { Existence: not Existence.Erased, NoLongerReported: false }
             let strongest = ofSite
                 .OrderByDescending(grant => grant.Power)
                 .ThenBy(grant => grant.Subject is Subject.OnePerson ? 0 : 1)
                 .First()
             orderby strongest.Power descending, line.Value.Existence, line.Value.Title.ToUpperInvariant(), line.Value.Id.Value
-            select Wire(line.Value, strongest, id, state),
+            select ToResponse(line.Value, strongest, id, state),
         ];
-        var (known, standing) = (state.Roll.People[place], state.Roll.Standings[place]);
+        var (known, standing) = (state.PeopleDirectory.People[place], state.PeopleDirectory.Standings[place]);
         return TypedResults.Ok(
-            new PersonPageWire(
-                PersonWire.Of(id, state.Roll),
+            new PersonPage(
+                PersonResponse.Of(id, state.PeopleDirectory),
                 known.Kind,
                 standing,
                 known.Day,
-                LineWriter.Unit(known.Unit, state),
+                RegisterRowWriter.Unit(known.Unit, state),
                 known.MailFails,
-                sites.Count(site => site.Power == Power.Own && site.Existence == Existence.Here),
-                sites.Count(site => site.Power is >= Power.Edit and < Power.Own && site.Existence == Existence.Here),
+                sites.Count(site => site.Power == Power.Own && site.Existence == Existence.InUse),
+                sites.Count(site => site.Power is >= Power.Edit and < Power.Own && site.Existence == Existence.InUse),
                 sites.Count,
                 [.. sites.Take(MostSites)],
                 [
                     .. offers
                         .Where(offer => offer.State.IsOpen() && seen.Find(offer.Site) is not null)
-                        .Select(offer => new PersonOfferWire(
+                        .Select(offer => new PersonOffer(
                             offer.Id.Value,
                             offer.Site.Value,
                             seen.Find(offer.Site)!.Value.Title,
@@ -140,37 +144,45 @@ internal static class PersonEndpoints
                             offer.Through
                         )),
                 ],
-                [.. sponsorships.Where(said => said.Guest == id).Select(said => Wire(said.Sponsor, said, state.Roll))],
+                [
+                    .. sponsorships
+                        .Where(said => said.Guest == id)
+                        .Select(said => ToResponse(said.Sponsor, said, state.PeopleDirectory)),
+                ],
                 [
                     .. sponsorships
                         .Where(said => said.Sponsor == id)
-                        .Select(said => Wire(said.Guest, said, state.Roll))
+                        .Select(said => ToResponse(said.Guest, said, state.PeopleDirectory))
                         .OrderBy(one => one.Person.Name, StringComparer.OrdinalIgnoreCase),
                 ]
             )
         );
     }
 
-    private static SponsorshipWire Wire(PersonId other, Sponsorship said, Roll roll) =>
-        new(PersonWire.Of(other, roll), roll.PlaceOf(other) is { } place ? roll.Standings[place] : Standing.Left, said.Source);
+    private static SponsorshipResponse ToResponse(PersonId other, Sponsorship said, PeopleDirectory directory) =>
+        new(
+            PersonResponse.Of(other, directory),
+            directory.PlaceOf(other) is { } place ? directory.Standings[place] : Standing.Left,
+            said.Source
+        );
 
-    private static GrantedSiteWire Wire(SheetLine line, SiteGrant grant, PersonId person, LedgerState state)
+    private static GrantedSite ToResponse(RegisterRow line, SiteGrant grant, PersonId person, LedgerState state)
     {
-        var fit = line.Keys.Holders.Where(holder => holder.IsFit).ToList();
-        return new GrantedSiteWire(
+        var active = line.Owners.Holders.Where(holder => holder.IsActive).ToList();
+        return new GrantedSite(
             line.Id.Value,
             line.Title,
             line.Address.Has(out var address) ? address : null,
-            LineWriter.Unit(line.Unit, state),
+            RegisterRowWriter.Unit(line.Unit, state),
             line.Existence,
             grant.Power,
             grant.Subject switch
             {
-                Subject.OneGroup(var group) => state.Roll.Find(group)?.Name ?? "a group",
-                Subject.WholeUnit(var unit) => $"all of {state.Roll.Find(unit)?.Name ?? unit.Value}",
+                Subject.OneGroup(var group) => state.PeopleDirectory.Find(group)?.Name ?? "a group",
+                Subject.WholeUnit(var unit) => $"all of {state.PeopleDirectory.Find(unit)?.Name ?? unit.Value}",
                 _ => null,
             },
-            fit.Count == 1 && fit[0].Person.Id == person
+            active.Count == 1 && active[0].Person.Id == person
         );
     }
 }

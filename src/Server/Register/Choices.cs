@@ -1,20 +1,20 @@
 using System.Globalization;
 using AtticLedger.Core.Filters;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Server.Register;
 
-/// <summary>The values that an attribute has over some lines, with how many have each.</summary>
+/// <summary>The values of an attribute over some rows, with the number of rows for each.</summary>
 internal static class Choices
 {
     private const int Most = 40;
 
-    public static ChoicesWire Of(AttributeWire attribute, SeenSheet seen, Mask over, string? find)
+    public static ChoicesResponse Of(AttributeResponse attribute, VisibleRegister seen, Mask over, string? find)
     {
         over = over.And(seen.All);
-        var whole = JudgedLine.Attributes.Find(attribute.Name);
+        var whole = JudgedSite.Attributes.Find(attribute.Name);
         var column = seen.Columns.Of(whole?.Name ?? attribute.Name[..attribute.Name.LastIndexOf('.')]);
         var present = column.IsPresent();
         var values = whole is null
@@ -27,7 +27,7 @@ internal static class Choices
             .OrderByDescending(value => value.Count)
             .ThenBy(value => value.Key, StringComparer.OrdinalIgnoreCase)
             .ToList();
-        return new ChoicesWire(
+        return new ChoicesResponse(
             attribute,
             [.. fitting.Take(Most)],
             Math.Max(0, fitting.Count - Most),
@@ -36,14 +36,14 @@ internal static class Choices
         );
     }
 
-    private static IEnumerable<CountWire> OfLines(Column column, AttributeWire attribute, Mask over) =>
+    private static IEnumerable<ValueCount> OfLines(Column column, AttributeResponse attribute, Mask over) =>
         column switch
         {
             Column<string> text => text.Counts(over)
                 .Where(pair => pair.Value.Has(out _))
                 .Select(pair => Counted(pair.Value.Or(""), pair.Count))
-                .GroupBy(wire => wire.Key, StringComparer.OrdinalIgnoreCase)
-                .Select(same => same.First() with { Count = same.Sum(wire => wire.Count) }),
+                .GroupBy(choice => choice.Key, StringComparer.OrdinalIgnoreCase)
+                .Select(same => same.First() with { Count = same.Sum(choice => choice.Count) }),
             Column<Span> spans when attribute.Order.Count > 0 => spans
                 .Counts(over)
                 .Where(pair => pair.Value.Has(out var span) && span.AtLeast == span.AtMost)
@@ -59,18 +59,18 @@ internal static class Choices
             _ => [],
         };
 
-    // Lines are counted once for each value, however many of their elements have it.
-    private static IEnumerable<CountWire> OfElements(Column column, string part, Mask over) =>
+    // A row counts once for each value, however many of its elements have it.
+    private static IEnumerable<ValueCount> OfElements(Column column, string part, Mask over) =>
         column switch
         {
             ListColumn<UnitCode> units => ByPart(units, part, over),
             ListColumn<string> domains => ByPart(domains, part, over),
-            ListColumn<Core.Keys.KeyHolder> owners => ByPart(owners, part, over),
+            ListColumn<Core.Ownership.SiteOwner> owners => ByPart(owners, part, over),
             ListColumn<Rule> rules => ByPart(rules, part, over),
             _ => throw new InvalidOperationException("Every list of a site stands above."),
         };
 
-    private static IEnumerable<CountWire> ByPart<TElement>(ListColumn<TElement> list, string part, Mask over)
+    private static IEnumerable<ValueCount> ByPart<TElement>(ListColumn<TElement> list, string part, Mask over)
         where TElement : notnull
     {
         var attribute = list.Parts.Attributes.Find(part)!;
@@ -89,5 +89,5 @@ internal static class Choices
             _ => null,
         };
 
-    private static CountWire Counted(string key, int count) => new(key, key, count);
+    private static ValueCount Counted(string key, int count) => new(key, key, count);
 }

@@ -16,7 +16,7 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
 {
     private const int MostValues = 50;
 
-    /// <exception cref="FilterError">Says what cannot be read, and what could stand there.</exception>
+    /// <exception cref="FilterError">Names what cannot be read, and what is possible there.</exception>
     public static Clause Parse(string text)
     {
         var parts = text.Split(':', 3);
@@ -42,12 +42,12 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
     }
 
     /// <summary>The clause in the grammar of filters.</summary>
-    public string Filter(Roll roll)
+    public string Filter(PeopleDirectory directory)
     {
         var (list, simple) = Find();
         if (How is "any" or "none")
         {
-            // Of a list's part: some element has it, or none has.
+            // For a part of a list: some element has it, or none.
             var present = list is null ? $"{Attribute} pr" : $"{list.Name}[{simple.Name} pr]";
             return How == "any" ? present : $"not ({present})";
         }
@@ -59,19 +59,19 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
         }
 
         var name = list is null ? Attribute : simple.Name;
-        var any = string.Join(" or ", Values.Select(value => $"{name} {@operator} {Literal(simple.TypeWord, value, roll)}"));
+        var any = string.Join(" or ", Values.Select(value => $"{name} {@operator} {Literal(simple.TypeWord, value, directory)}"));
         var inner = list is null ? $"({any})" : $"{list.Name}[{any}]";
         return negated ? $"not ({inner})" : inner;
     }
 
-    /// <summary>The clause as the sentence says it.</summary>
-    public string Words(Roll roll)
+    /// <summary>The clause in words.</summary>
+    public string Words(PeopleDirectory directory)
     {
         var type = Find().Simple.TypeWord;
-        var subject = AttributeWords.Of(Attribute);
+        var subject = AttributeLabels.Of(Attribute);
         var values = string.Join(
             How == "not" || How == "lacks" ? " nor " : " or ",
-            Values.Select(value => Shown(type, value, roll))
+            Values.Select(value => Shown(type, value, directory))
         );
         return How switch
         {
@@ -81,7 +81,7 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
             "is" => $"{subject} is {values}",
             "not" => $"{subject} is not {values}",
             "has" => $"{subject} has {values}",
-            "lacks" => $"{subject} has not {values}",
+            "lacks" => $"{subject} does not contain {values}",
             "starts" => $"{subject} begins with {values}",
             "least" => $"{subject} is at least {values}",
             "most" => $"{subject} is at most {values}",
@@ -90,21 +90,21 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
         };
     }
 
-    /// <summary>The list that the attribute is a part of, or null; and the attribute or part.</summary>
-    public (ListAttribute<JudgedLine>? List, (string Name, string TypeWord) Simple) Find()
+    /// <summary>The list of which the attribute is a part, or null; and the attribute or part.</summary>
+    public (ListAttribute<JudgedSite>? List, (string Name, string TypeWord) Simple) Find()
     {
-        if (JudgedLine.Attributes.Find(Attribute) is { } whole)
+        if (JudgedSite.Attributes.Find(Attribute) is { } whole)
         {
-            return whole is ListAttribute<JudgedLine> list ? (list, Part(list, "value")) : (null, (whole.Name, whole.TypeWord));
+            return whole is ListAttribute<JudgedSite> list ? (list, Part(list, "value")) : (null, (whole.Name, whole.TypeWord));
         }
 
         var dot = Attribute.LastIndexOf('.');
-        return dot > 0 && JudgedLine.Attributes.Find(Attribute[..dot]) is ListAttribute<JudgedLine> of
+        return dot > 0 && JudgedSite.Attributes.Find(Attribute[..dot]) is ListAttribute<JudgedSite> of
             ? (of, Part(of, Attribute[(dot + 1)..]))
             : throw new FilterError(1, $"there is no attribute \"{Attribute}\"");
     }
 
-    private (string Name, string TypeWord) Part(ListAttribute<JudgedLine> list, string name) =>
+    private (string Name, string TypeWord) Part(ListAttribute<JudgedSite> list, string name) =>
         list.Parts.FirstOrDefault(part => part.Name == name) is { Name: not null } part
             ? (part.Name, part.TypeWord)
             : throw new FilterError(1, $"there is no attribute \"{Attribute}\"");
@@ -124,11 +124,11 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
             "most" when isOrdered => ("le", false),
             "before" when type == "instant" => ("lt", false),
             "since" when type == "instant" => ("ge", false),
-            _ => throw new FilterError(1, $"\"{Attribute}\" ({type}) knows no \"{How}\""),
+            _ => throw new FilterError(1, $"\"{Attribute}\" ({type}) has no comparison \"{How}\""),
         };
     }
 
-    private string Literal(string type, string value, Roll roll) =>
+    private string Literal(string type, string value, PeopleDirectory directory) =>
         type switch
         {
             "number" => decimal.TryParse(
@@ -142,25 +142,25 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
             "true or false" => value is "yes" or "no"
                 ? (value == "yes" ? "true" : "false")
                 : throw new FilterError(1, $"\"{Attribute}\" is yes or no"),
-            "instant" => $"\"{roll.Time.StartOf(Day(value, roll)).ToUniversalTime():yyyy-MM-dd'T'HH:mm:ss'Z'}\"",
+            "instant" => $"\"{directory.Time.StartOf(Day(value, directory)).ToUniversalTime():yyyy-MM-dd'T'HH:mm:ss'Z'}\"",
             _ => System.Text.Json.JsonSerializer.Serialize(value),
         };
 
-    private static string Shown(string type, string value, Roll roll) =>
+    private static string Shown(string type, string value, PeopleDirectory directory) =>
         type switch
         {
-            "instant" => Day(value, roll).ToString("d MMMM yyyy", CultureInfo.InvariantCulture),
+            "instant" => Day(value, directory).ToString("d MMMM yyyy", CultureInfo.InvariantCulture),
             "true or false" or "number" => value,
             _ when type.Contains('<', StringComparison.Ordinal) => value.Replace('-', ' '),
             _ => $"“{value}”",
         };
 
-    // A date, or so many days ago: then the sentence stays true tomorrow.
-    private static DateOnly Day(string value, Roll roll) =>
+    // A date, or a number of days ago: then the filter is still valid tomorrow.
+    private static DateOnly Day(string value, PeopleDirectory directory) =>
         DateOnly.TryParseExact(value, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day
         : value.EndsWith('d')
         && int.TryParse(value[..^1], NumberStyles.None, CultureInfo.InvariantCulture, out var days)
         && days < 100_000
-            ? roll.Time.DayOf(roll.Now).AddDays(-days)
+            ? directory.Time.DayOf(directory.Now).AddDays(-days)
         : throw new FilterError(1, $"\"{value}\" is neither a date such as 2026-01-31 nor a number of days ago such as 90d");
 }

@@ -1,7 +1,7 @@
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Filters;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Tables;
 using AtticLedger.Server.Accounts;
@@ -17,14 +17,14 @@ internal static class RegisterEndpoints
     private const int MostLines = 500;
     private const int MostColumns = 12;
 
-    /// <summary>What an exported list always has: all that a line of the register shows.</summary>
+    /// <summary>The columns of every export: everything that a row of the register shows.</summary>
     private static readonly string[] ListColumns =
     [
         "title",
         "address",
         "host",
         "unit",
-        "stage",
+        "status",
         "existence",
         "view.inside",
         "view.outside",
@@ -33,11 +33,11 @@ internal static class RegisterEndpoints
         "edit.inside",
         "edit.outside",
         "owners",
-        "owners.fit.count",
+        "owners.active.count",
         "edited",
         "visits",
         "breaks",
-        "excused",
+        "excepted",
         "unsure",
         "underway.count",
         "fault",
@@ -48,33 +48,33 @@ internal static class RegisterEndpoints
         var api = app.MapGroup("/api").WithTags("Register").RequireAuthorization(Policies.Read);
         api.MapGet("/register", List)
             .WithName("register")
-            .WithSummary("A window of the register, filtered by a sentence, with what each of its parts could be.");
+            .WithSummary("A window of the register with filters, and the choices of each filter.");
         api.MapGet("/register/places/{site:long}", Place)
             .WithName("place")
-            .WithSummary("Where a site stands in the list that a sentence makes.");
+            .WithSummary("The place of a site in the filtered list.");
         api.MapGet("/register/range", Range)
             .WithName("range")
-            .WithSummary("The ids of a range of lines of the list that a sentence makes, 5,000 at the most.");
+            .WithSummary("The ids of a range of rows of the filtered list, at most 5,000.");
         api.MapGet("/register/export", Export)
             .WithName("exportRegister")
             .WithSummary(
-                "The whole list that a sentence makes, with the columns that are shown and a link to each line: as CSV, as a workbook or as JSON Lines."
+                "The whole filtered list with the shown columns and a link to each site, as CSV, a workbook or JSON Lines."
             )
             .Produces<string>(contentType: "text/csv");
         api.MapGet("/register/choices", Choose)
             .WithName("choices")
-            .WithSummary("What a clause could say of an attribute, counted over what the rest of the sentence leaves.");
-        api.MapGet("/register/attributes", () => TypedResults.Ok(AttributeWords.All))
+            .WithSummary("The values of an attribute, counted over the sites that match the other filters.");
+        api.MapGet("/register/attributes", () => TypedResults.Ok(AttributeLabels.All))
             .WithName("attributes")
-            .WithSummary("Every attribute that a sentence can speak of.");
-        api.MapGet("/sites/{site:long}", Folio)
-            .WithName("folio")
-            .WithSummary("Everything known of one site: facts, arithmetic, findings, keys, orders and the remedy.");
+            .WithSummary("All attributes for filters.");
+        api.MapGet("/sites/{site:long}", SitePage)
+            .WithName("sitePage")
+            .WithSummary("Everything known of one site: facts, access paths, findings, owners, changes and the remedy.");
     }
 
-    private static async Task<Results<Ok<RegisterWire>, BadRequest<FilterProblemWire>>> List(
+    private static async Task<Results<Ok<RegisterResponse>, BadRequest<FilterProblem>>> List(
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database,
         [AsParameters] SentenceQuery query,
         string[]? show = null,
@@ -82,12 +82,12 @@ internal static class RegisterEndpoints
         int limit = 100
     )
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         try
         {
-            var seen = state.Seen(Viewer.Of(context).SightOn(state.Roll));
-            var sentence = Sentence.Of(query, state.Roll);
+            var seen = state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory));
+            var sentence = Sentence.Of(query, state.PeopleDirectory);
             var columns = Columns(show ?? []);
             var mask = sentence.Evaluate(seen.Columns);
             var found = Found(mask, query).And(seen.All);
@@ -101,17 +101,17 @@ internal static class RegisterEndpoints
                     : await database.Read(connection => connection.Since([.. window.Select(line => line.Id)]));
             var counts = new SentenceCounts(sentence, state, seen);
             return TypedResults.Ok(
-                new RegisterWire(
-                    [.. window.Select(line => LineWriter.Line(line, state, since, columns))],
+                new RegisterResponse(
+                    [.. window.Select(line => RegisterRowWriter.Line(line, state, since, columns))],
                     found.CountYes,
                     mask.CountUnknownOf(seen.All),
-                    seen.Where(Filter.Parse("existence eq \"here\"", JudgedLine.Attributes)).CountYes,
+                    seen.Where(Filter.Parse("existence eq \"in-use\"", JudgedSite.Attributes)).CountYes,
                     counts.Units(),
                     counts.Reaches(),
                     counts.Rules(),
-                    counts.Stages(),
-                    [.. sentence.Clauses.Select(clause => clause.Words(state.Roll))],
-                    [.. columns.Select(column => new ColumnWire(column.Name, AttributeWords.Of(column.Name)))],
+                    counts.Statuses(),
+                    [.. sentence.Clauses.Select(clause => clause.Words(state.PeopleDirectory))],
+                    [.. columns.Select(column => new ColumnResponse(column.Name, AttributeLabels.Of(column.Name)))],
                     counts.Coverage(),
                     sentence.Filter
                 )
@@ -119,51 +119,51 @@ internal static class RegisterEndpoints
         }
         catch (SentenceError error)
         {
-            return TypedResults.BadRequest(new FilterProblemWire(error.Part, error.Column, error.Message));
+            return TypedResults.BadRequest(new FilterProblem(error.Part, error.Column, error.Message));
         }
     }
 
-    private static Task<Results<Ok<PlaceWire>, BadRequest<FilterProblemWire>>> Place(
+    private static Task<Results<Ok<PlaceResponse>, BadRequest<FilterProblem>>> Place(
         long site,
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         [AsParameters] SentenceQuery query
-    ) => OfList(context, sheet, query, list =>
+    ) => OfList(context, index, query, list =>
         {
             var place = list.Index().FirstOrDefault(one => one.Item.Id.Value == site, (-1, default)).Index;
-            return new PlaceWire(place < 0 ? null : place);
+            return new PlaceResponse(place < 0 ? null : place);
         });
 
-    private static Task<Results<Ok<RangeWire>, BadRequest<FilterProblemWire>>> Range(
+    private static Task<Results<Ok<SiteRange>, BadRequest<FilterProblem>>> Range(
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         [AsParameters] SentenceQuery query,
         int from = 0,
         int to = Batch.MostSites - 1
     ) =>
-        OfList(context, sheet, query, list => new RangeWire([
+        OfList(context, index, query, list => new SiteRange([
             .. list.Skip(Math.Max(0, from))
                 .Take(Math.Clamp(to - Math.Max(0, from) + 1, 0, Batch.MostSites))
                 .Select(line => line.Id.Value),
         ]));
 
-    // What is told of the whole list that a sentence makes, in its order.
-    private static async Task<Results<Ok<T>, BadRequest<FilterProblemWire>>> OfList<T>(
+    // The data of the whole list that a filter produces, in its sort sequence.
+    private static async Task<Results<Ok<T>, BadRequest<FilterProblem>>> OfList<T>(
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         SentenceQuery query,
-        Func<IEnumerable<SheetLine>, T> tell
+        Func<IEnumerable<RegisterRow>, T> tell
     )
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         try
         {
-            var seen = state.Seen(Viewer.Of(context).SightOn(state.Roll));
+            var seen = state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory));
             return TypedResults.Ok(
                 tell(
                     seen.Lines(
-                        Found(Sentence.Of(query, state.Roll).Evaluate(seen.Columns), query),
+                        Found(Sentence.Of(query, state.PeopleDirectory).Evaluate(seen.Columns), query),
                         Sentence.Order(query.Sort ?? "worst")
                     )
                 )
@@ -171,26 +171,26 @@ internal static class RegisterEndpoints
         }
         catch (SentenceError error)
         {
-            return TypedResults.BadRequest(new FilterProblemWire(error.Part, error.Column, error.Message));
+            return TypedResults.BadRequest(new FilterProblem(error.Part, error.Column, error.Message));
         }
     }
 
-    private static async Task<Results<PushStreamHttpResult, BadRequest<FilterProblemWire>>> Export(
+    private static async Task<Results<PushStreamHttpResult, BadRequest<FilterProblem>>> Export(
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Settings settings,
         [AsParameters] SentenceQuery query,
         string[]? show = null,
         [FromQuery(Name = "as")] string form = "csv"
     )
     {
-        var state = await sheet.Current();
+        var state = await index.Current();
         try
         {
-            var seen = state.Seen(Viewer.Of(context).SightOn(state.Roll));
-            var found = Found(Sentence.Of(query, state.Roll).Evaluate(seen.Columns), query);
+            var seen = state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory));
+            var found = Found(Sentence.Of(query, state.PeopleDirectory).Evaluate(seen.Columns), query);
             var order = Sentence.Order(query.Sort ?? "worst");
-            List<Attribute<JudgedLine>> columns =
+            List<Attribute<JudgedSite>> columns =
             [
                 .. ListColumns.Select(Column).Concat(Columns(show ?? [])).DistinctBy(column => column.Name),
             ];
@@ -199,42 +199,42 @@ internal static class RegisterEndpoints
                 .Select(line =>
                     (IReadOnlyList<string>)
                         [
-                            .. columns.Select(column => CellWords.Exact(line, column)),
+                            .. columns.Select(column => CellText.Exact(line, column)),
                             new Uri(settings.Address, $"/sites/{line.Id.Value}").ToString(),
                         ]
                 );
             var numbers = columns
                 .Index()
-                .Where(pair => pair.Item is NumberAttribute<JudgedLine>)
+                .Where(pair => pair.Item is NumberAttribute<JudgedSite>)
                 .Select(pair => pair.Index)
                 .ToHashSet();
             return ListFile.Of(form, "Register", heads, numbers, rows, context.RequestAborted) is { } file
-                ? file.Answer(context, $"register-{state.Roll.Time.DayOf(state.Roll.Now):yyyy-MM-dd}")
-                : TypedResults.BadRequest(new FilterProblemWire("as", 1, ListFile.NoSuchForm(form)));
+                ? file.Answer(context, $"register-{state.PeopleDirectory.Time.DayOf(state.PeopleDirectory.Now):yyyy-MM-dd}")
+                : TypedResults.BadRequest(new FilterProblem("as", 1, ListFile.NoSuchForm(form)));
         }
         catch (SentenceError error)
         {
-            return TypedResults.BadRequest(new FilterProblemWire(error.Part, error.Column, error.Message));
+            return TypedResults.BadRequest(new FilterProblem(error.Part, error.Column, error.Message));
         }
     }
 
-    private static async Task<Results<Ok<ChoicesWire>, BadRequest<FilterProblemWire>>> Choose(
+    private static async Task<Results<Ok<ChoicesResponse>, BadRequest<FilterProblem>>> Choose(
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         [AsParameters] SentenceQuery query,
         string of,
         string? find = null,
         int? clause = null
     )
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         try
         {
-            var seen = state.Seen(Viewer.Of(context).SightOn(state.Roll));
-            var sentence = Sentence.Of(query, state.Roll);
+            var seen = state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory));
+            var sentence = Sentence.Of(query, state.PeopleDirectory);
             return
-                AttributeWords.All.FirstOrDefault(attribute => attribute.Name.Equals(of, StringComparison.OrdinalIgnoreCase))
+                AttributeLabels.All.FirstOrDefault(attribute => attribute.Name.Equals(of, StringComparison.OrdinalIgnoreCase))
                     is { } attribute
                 ? TypedResults.Ok(
                     Choices.Of(
@@ -244,54 +244,52 @@ internal static class RegisterEndpoints
                         find
                     )
                 )
-                : TypedResults.BadRequest(new FilterProblemWire("of", 1, $"there is no attribute \"{of}\""));
+                : TypedResults.BadRequest(new FilterProblem("of", 1, $"there is no attribute \"{of}\""));
         }
         catch (SentenceError error)
         {
-            return TypedResults.BadRequest(new FilterProblemWire(error.Part, error.Column, error.Message));
+            return TypedResults.BadRequest(new FilterProblem(error.Part, error.Column, error.Message));
         }
     }
 
-    // The lines for which the sentence holds, or those of which it cannot be told.
+    // The rows that match the filter, or those for which it cannot tell.
     internal static Mask Found(Mask mask, SentenceQuery query) =>
         query.Verdict switch
         {
             null => mask,
             "cannot-tell" => mask.Untold(),
-            _ => throw new SentenceError(
-                "verdict",
-                1,
-                $"there is no verdict \"{query.Verdict}\": leave it out, or say cannot-tell"
-            ),
+            _ => throw new SentenceError("verdict", 1, $"there is no verdict \"{query.Verdict}\": omit it, or use cannot-tell"),
         };
 
-    internal static List<Attribute<JudgedLine>> Columns(string[] show) => [.. show.Take(MostColumns).Select(Column)];
+    internal static List<Attribute<JudgedSite>> Columns(string[] show) => [.. show.Take(MostColumns).Select(Column)];
 
-    private static Attribute<JudgedLine> Column(string name) =>
-        JudgedLine.Attributes.Find(name) ?? throw new SentenceError("show", 1, $"there is no attribute \"{name}\"");
+    private static Attribute<JudgedSite> Column(string name) =>
+        JudgedSite.Attributes.Find(name) ?? throw new SentenceError("show", 1, $"there is no attribute \"{name}\"");
 
-    private static async Task<Results<Ok<FolioWire>, ProblemHttpResult>> Folio(
+    private static async Task<Results<Ok<SitePage>, ProblemHttpResult>> SitePage(
         long site,
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database,
         Settings settings
     )
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var viewer = Viewer.Of(context);
         var id = new SiteId(site);
-        var sight = viewer.SightOn(state.Roll);
-        var (found, orders, hands, holds, since, family) = await database.Read(async connection =>
+        var viewerScope = viewer.ScopeOn(state.PeopleDirectory);
+        var (found, hostChanges, manualTasks, holds, since, family) = await database.Read(async connection =>
         {
             var (parents, children) = await connection.FamilyOf(id);
-            var seen = (await connection.Sites(sight, [.. parents, .. children])).ToLookup(site => parents.Contains(site.Id));
-            var lane = await connection.OrdersOf(id);
+            var seen = (await connection.Sites(viewerScope, [.. parents, .. children])).ToLookup(site =>
+                parents.Contains(site.Id)
+            );
+            var changeQueue = await connection.HostChangesOf(id);
             return (
-                await connection.Sites(sight, [id]),
-                lane,
-                await connection.HandOrders([.. lane.Select(order => order.Id)]),
+                await connection.Sites(viewerScope, [id]),
+                changeQueue,
+                await connection.ManualTasks([.. changeQueue.Select(order => order.Id)]),
                 (await connection.Holds([id]))[id],
                 await connection.Since([id]),
                 new Family(seen[true].FirstOrDefault(), [.. seen[false]], children.Count - seen[false].Count())
@@ -299,11 +297,11 @@ internal static class RegisterEndpoints
         });
         return found is [var facts]
             ? TypedResults.Ok(
-                FolioWriter.Folio(
+                SitePageWriter.SitePage(
                     state.Judge(facts),
                     state,
-                    orders,
-                    hands,
+                    hostChanges,
+                    manualTasks,
                     holds,
                     family,
                     since,
@@ -312,6 +310,6 @@ internal static class RegisterEndpoints
                     database.Now
                 )
             )
-            : Deeds.Carrying.NotThere();
+            : Actions.ActionAnswers.NotThere();
     }
 }

@@ -1,12 +1,12 @@
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Server.Register;
 
-/// <summary>A part of the sentence that cannot be read: which one, where in it, and what is wrong.</summary>
+/// <summary>A part of the filter sentence that cannot be read: its name, the position and the fault.</summary>
 public sealed class SentenceError(string part, int column, string message) : Exception(message)
 {
     public string Part => part;
@@ -18,56 +18,57 @@ public sealed class SentenceError(string part, int column, string message) : Exc
 /// The sentence over the register: four parts that are always there, any number of clauses, and whatever else is written
 /// by hand. Each is a filter expression. A part offers what it could be, counted over what the other parts leave.
 /// </summary>
-/// <example>Sites <u>in Marine Operations</u> that <u>passers-by can read</u> and that <u>break a rule</u>, and whose <u>class is “Open”</u>.</example>
+/// <example>Sites <u>in Marine Operations</u> that <u>anonymous visitors can view</u> and that <u>break a rule</u>, and whose
+/// <u>class is “Open”</u>.</example>
 public sealed record Sentence(
     string? Unit,
     string? Reach,
     string? Rule,
-    string? Stage,
+    string? Status,
     string? Expression,
     IReadOnlyList<Clause> Clauses,
-    Roll Roll
+    PeopleDirectory PeopleDirectory
 )
 {
     private const int MostClauses = 20;
-    private const int MostKeys = 5;
+    private const int MostOwned = 5;
 
-    /// <summary>The reaches that the sentence knows by name.</summary>
+    /// <summary>The named reaches of the filter sentence.</summary>
     public static readonly IReadOnlyList<(string Key, string Words, string Filter)> Reaches =
     [
-        ("read-passers-by", "passers-by can read", "view.outside eq \"passers-by\""),
-        ("read-outside", "somebody outside can read", "view.outside gt \"no-one\""),
-        ("read-staff", "all of the staff can read", "view.inside eq \"staff\""),
-        ("edit-outside", "somebody outside can edit", "edit.outside gt \"no-one\""),
-        ("edit-staff", "all of the staff can edit", "edit.inside eq \"staff\""),
-        ("beyond", "reach further than allowed", "beyond eq true"),
-        ("within", "reach no further than allowed", "beyond eq false"),
+        ("read-anonymous", "anonymous visitors can view", "view.outside eq \"anonymous\""),
+        ("read-outside", "people from outside can view", "view.outside gt \"no-one\""),
+        ("read-staff", "all staff can view", "view.inside eq \"staff\""),
+        ("edit-outside", "people from outside can edit", "edit.outside gt \"no-one\""),
+        ("edit-staff", "all staff can edit", "edit.inside eq \"staff\""),
+        ("exceeds", "exceed policy", "exceeds eq true"),
+        ("within", "stay within policy", "exceeds eq false"),
     ];
 
-    public static readonly IReadOnlyList<(string Key, string Words, string Filter)> Stages =
+    public static readonly IReadOnlyList<(string Key, string Words, string Filter)> Statuses =
     [
-        ("never-live", "were never live", "stage eq \"never-live\""),
-        ("live", "are live", "stage eq \"live\" or stage eq \"changed\""),
-        ("changed", "have unseen changes", "stage eq \"changed\""),
-        ("offline", "are offline", "stage eq \"offline\""),
-        ("vanished", "have vanished from their host", "vanished eq true"),
-        ("attic", "lie in the attic", "existence eq \"attic\""),
+        ("never-published", "were never published", "status eq \"never-published\""),
+        ("published", "are published", "status eq \"published\" or status eq \"unpublished-changes\""),
+        ("unpublished-changes", "have unpublished changes", "status eq \"unpublished-changes\""),
+        ("offline", "are offline", "status eq \"offline\""),
+        ("no-longer-reported", "are no longer reported by their host", "no-longer-reported eq true"),
+        ("attic", "are in the attic", "existence eq \"attic\""),
     ];
 
-    /// <summary>What a sentence is about where it does not speak of the attic itself.</summary>
-    private const string InUse = "existence eq \"here\"";
+    /// <summary>The default of a filter sentence that does not name the attic.</summary>
+    private const string InUse = "existence eq \"in-use\"";
 
-    /// <summary>Special words of the rule part, before the rules themselves.</summary>
+    /// <summary>Special values of the rule filter, before the rules themselves.</summary>
     public static readonly IReadOnlyList<(string Key, string Words, string Filter)> AnyRule =
     [
         ("any", "break a rule", "breaks pr"),
-        ("must", "break a rule that must be kept", "breaks[level eq \"must\"]"),
-        ("unsure", "cannot be judged", "unsure pr"),
-        ("excused", "are excused from a rule", "excused pr"),
-        ("none", "break no rule", "not (breaks pr) and not (unsure pr) and not (excused pr)"),
+        ("critical", "break a critical rule", "breaks[level eq \"critical\"]"),
+        ("unsure", "have a rule that cannot tell", "unsure pr"),
+        ("excepted", "have an exception from a rule", "excepted pr"),
+        ("none", "break no rule", "not (breaks pr) and not (unsure pr) and not (excepted pr)"),
     ];
 
-    public static Sentence Of(SentenceQuery query, Roll roll)
+    public static Sentence Of(SentenceQuery query, PeopleDirectory directory)
     {
         var where = query.Where ?? [];
         if (where.Length > MostClauses)
@@ -79,14 +80,14 @@ public sealed record Sentence(
             query.Unit,
             query.Reach,
             query.Rule,
-            query.Stage,
+            query.Status,
             query.Filter,
             [.. where.Select(text => Reading("where", () => Clause.Parse(text)))],
-            roll
+            directory
         );
     }
 
-    /// <summary>The whole sentence as one expression in the open grammar.</summary>
+    /// <summary>The whole sentence as one filter expression.</summary>
     public string Filter =>
         string.Join(
             " and ",
@@ -98,18 +99,20 @@ public sealed record Sentence(
             (nameof(Unit), Unit is null ? null : UnitFilter(Unit)),
             (nameof(Reach), Reach is null ? null : Known(Reaches, Reach, "reach")),
             (nameof(Rule), Rule is null ? null : RuleFilter(Rule)),
-            (nameof(Stage), Stage is null ? null : Known(Stages, Stage, "stage")),
-            .. Clauses.Select((clause, place) => (ClauseName(place), (string?)Reading("where", () => clause.Filter(Roll)))),
+            (nameof(Status), Status is null ? null : Known(Statuses, Status, "status")),
+            .. Clauses.Select(
+                (clause, place) => (ClauseName(place), (string?)Reading("where", () => clause.Filter(PeopleDirectory)))
+            ),
             (nameof(Expression), string.IsNullOrWhiteSpace(Expression) ? null : Expression),
             (nameof(InUse), SpeaksOfTheAttic ? null : InUse),
         ];
 
     private bool SpeaksOfTheAttic =>
-        Stage == "attic"
+        Status == "attic"
         || Clauses.Any(clause => clause.Attribute.Equals("existence", StringComparison.OrdinalIgnoreCase))
         || Expression?.Contains("existence", StringComparison.OrdinalIgnoreCase) == true;
 
-    /// <summary>The name of a clause among the parts.</summary>
+    /// <summary>The name of the clauses among the parts.</summary>
     public static string ClauseName(int place) => $"clause {place}";
 
     public static string UnitFilter(string unit) => unit == "none" ? "unit eq null" : $"units eq {Quoted(unit)}";
@@ -117,44 +120,47 @@ public sealed record Sentence(
     public static string RuleFilter(string rule) =>
         AnyRule.FirstOrDefault(any => any.Key == rule).Filter ?? $"breaks eq {Quoted(rule)}";
 
-    /// <summary>All parts but one: what the choices of that part are counted over.</summary>
-    public Mask Without(string name, Columns<JudgedLine> columns) =>
+    /// <summary>All parts except one: the base for counting the choices of that part.</summary>
+    public Mask Without(string name, Columns<JudgedSite> columns) =>
         Parts
-            .Where(part => part.Name != name && part.Filter is not null && !(name == nameof(Stage) && part.Name == nameof(InUse)))
+            .Where(part =>
+                part.Name != name && part.Filter is not null && !(name == nameof(Status) && part.Name == nameof(InUse))
+            )
             .Select(part =>
                 columns.Evaluate(
                     Reading(part.Name == nameof(Expression) ? "filter" : "where", () =>
-                        Core.Filters.Filter.Parse(part.Filter!, JudgedLine.Attributes)
+                        Core.Filters.Filter.Parse(part.Filter!, JudgedSite.Attributes)
                     )
                 )
             )
             .Aggregate(Mask.All(columns.Count, Truth.Yes), (all, one) => all.And(one));
 
-    public Mask Evaluate(Columns<JudgedLine> columns) => Without("", columns);
+    public Mask Evaluate(Columns<JudgedSite> columns) => Without("", columns);
 
-    /// <summary>An order as the address bar carries it: attributes in a row, a hyphen before one that goes down; or one of three words.</summary>
+    /// <summary>A sort sequence as in the address: a list of attributes, with a hyphen before a descending one; or one of three
+    /// words.</summary>
     public static IReadOnlyList<SortKey> Order(string sort) =>
         sort switch
         {
             "worst" => [new SortKey("gravity", true)],
             "title" => [],
             "edited" => [new SortKey("edited", true)],
-            _ => [.. sort.Split(',').Take(MostKeys).Select(Key)],
+            _ => [.. sort.Split(',').Take(MostOwned).Select(Key)],
         };
 
     private static SortKey Key(string text)
     {
         var name = text.TrimStart('-');
-        return JudgedLine.Attributes.Find(name) is { } attribute and not ListAttribute<JudgedLine>
+        return JudgedSite.Attributes.Find(name) is { } attribute and not ListAttribute<JudgedSite>
             ? new SortKey(attribute.Name, text.StartsWith('-'))
             : throw new SentenceError(
                 "sort",
                 1,
-                $"the register cannot be sorted by \"{name}\": name an attribute that is no list, or worst, title or edited"
+                $"the register cannot be sorted by \"{name}\": use an attribute that is not a list, or worst, title or edited"
             );
     }
 
-    // What is wrong is told with the part in which it stands; columns count within that part.
+    // An error names its part; columns count within that part.
     private static T Reading<T>(string part, Func<T> read)
     {
         try
@@ -168,8 +174,7 @@ public sealed record Sentence(
     }
 
     private static string Known(IReadOnlyList<(string Key, string Words, string Filter)> words, string key, string part) =>
-        words.FirstOrDefault(word => word.Key == key).Filter
-        ?? throw new SentenceError(part, 1, $"the sentence knows no {part} \"{key}\"");
+        words.FirstOrDefault(word => word.Key == key).Filter ?? throw new SentenceError(part, 1, $"there is no {part} \"{key}\"");
 
     private static string Quoted(string text) => System.Text.Json.JsonSerializer.Serialize(text);
 }

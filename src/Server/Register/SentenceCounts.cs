@@ -1,16 +1,16 @@
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Feed;
 
 namespace AtticLedger.Server.Register;
 
-/// <summary>What the parts of a sentence could be, each counted without its own part, over what the viewer may see.</summary>
-internal sealed class SentenceCounts(Sentence sentence, LedgerState state, SeenSheet seen)
+/// <summary>The choices for each part of a sentence, each counted without its own part, within the viewer's scope.</summary>
+internal sealed class SentenceCounts(Sentence sentence, LedgerState state, VisibleRegister seen)
 {
-    public List<CountWire> Units()
+    public List<ValueCount> Units()
     {
         var over = Without(nameof(Sentence.Unit));
         var counts = ((ListColumn<UnitCode>)seen.Columns.Of("units"))
@@ -21,14 +21,14 @@ internal sealed class SentenceCounts(Sentence sentence, LedgerState state, SeenS
         [
             .. InTreeOrder()
                 .Where(unit => counts.ContainsKey(unit.Code.Value))
-                .Select(unit => new CountWire(unit.Code.Value, unit.Name, counts[unit.Code.Value])),
-            .. without > 0 ? [new CountWire("none", "no unit", without)] : Array.Empty<CountWire>(),
+                .Select(unit => new ValueCount(unit.Code.Value, unit.Name, counts[unit.Code.Value])),
+            .. without > 0 ? [new ValueCount("none", "without a unit", without)] : Array.Empty<ValueCount>(),
         ];
     }
 
-    public List<CountWire> Reaches() => Counts(Sentence.Reaches, Without(nameof(Sentence.Reach)));
+    public List<ValueCount> Reaches() => Counts(Sentence.Reaches, Without(nameof(Sentence.Reach)));
 
-    public List<CountWire> Rules()
+    public List<ValueCount> Rules()
     {
         var over = Without(nameof(Sentence.Rule));
         var broken = ((ListColumn<Rule>)seen.Columns.Of("breaks"))
@@ -37,7 +37,7 @@ internal sealed class SentenceCounts(Sentence sentence, LedgerState state, SeenS
         return
         [
             .. Counts(Sentence.AnyRule, over),
-            .. state.Rules.Rules.Select(rule => new CountWire(
+            .. state.Rules.Rules.Select(rule => new ValueCount(
                 rule.Id.Value,
                 $"break {rule.Id}: {rule.Title}",
                 broken.GetValueOrDefault(rule.Id)
@@ -45,41 +45,44 @@ internal sealed class SentenceCounts(Sentence sentence, LedgerState state, SeenS
         ];
     }
 
-    // Stages are counted over sites in use, the attic by itself.
-    public List<CountWire> Stages() =>
+    // Statuses are counted over sites in use, the attic separately.
+    public List<ValueCount> Statuses() =>
         Counts(
             [
-                .. Sentence.Stages.Select(stage =>
-                    stage.Key == "attic" ? stage : (stage.Key, stage.Words, Filter: $"existence eq \"here\" and ({stage.Filter})")
+                .. Sentence.Statuses.Select(status =>
+                    status.Key == "attic"
+                        ? status
+                        : (status.Key, status.Words, Filter: $"existence eq \"in-use\" and ({status.Filter})")
                 ),
             ],
-            Without(nameof(Sentence.Stage))
+            Without(nameof(Sentence.Status))
         );
 
-    /// <summary>Of the facts that clauses speak of: of how many sites, of those that the other parts leave, nobody said them.</summary>
-    public List<CoverageWire> Coverage() =>
+    /// <summary>For the facts used in clauses: the number of sites, among those that match the other parts, for which the fact
+    /// is unknown.</summary>
+    public List<Coverage> Coverage() =>
         [
             .. from pair in sentence.Clauses.Select(
                 (clause, place) => (clause.Attribute, List: clause.Find().List?.Name, Place: place)
             )
             let unknown = seen
-                .Columns.Evaluate(Filter.Parse($"{pair.List ?? pair.Attribute} pr", JudgedLine.Attributes))
+                .Columns.Evaluate(Filter.Parse($"{pair.List ?? pair.Attribute} pr", JudgedSite.Attributes))
                 .CountUnknownOf(Without(Sentence.ClauseName(pair.Place)))
             where unknown > 0
-            select new CoverageWire(pair.Attribute, AttributeWords.Of(pair.List ?? pair.Attribute), unknown),
+            select new Coverage(pair.Attribute, AttributeLabels.Of(pair.List ?? pair.Attribute), unknown),
         ];
 
     private Mask Without(string part) => sentence.Without(part, seen.Columns).And(seen.All);
 
     private IEnumerable<Unit> InTreeOrder() =>
-        state.Roll.Units.OrderBy(
-            unit => string.Join('\u0001', state.Roll.ChainOf(unit.Code).Select(above => above.Name)),
+        state.PeopleDirectory.Units.OrderBy(
+            unit => string.Join('\u0001', state.PeopleDirectory.ChainOf(unit.Code).Select(above => above.Name)),
             StringComparer.Ordinal
         );
 
-    private List<CountWire> Counts(IReadOnlyList<(string Key, string Words, string Filter)> words, Mask over) =>
-        [.. words.Select(word => new CountWire(word.Key, word.Words, Count(over, word.Filter)))];
+    private List<ValueCount> Counts(IReadOnlyList<(string Key, string Words, string Filter)> words, Mask over) =>
+        [.. words.Select(word => new ValueCount(word.Key, word.Words, Count(over, word.Filter)))];
 
     private int Count(Mask over, string filter) =>
-        seen.Columns.Evaluate(Filter.Parse(filter, JudgedLine.Attributes)).And(over).CountYes;
+        seen.Columns.Evaluate(Filter.Parse(filter, JudgedSite.Attributes)).And(over).CountYes;
 }

@@ -1,27 +1,27 @@
 using System.Text.Json;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Register;
 
-/// <param name="Show">Attributes that stand in columns of their own.</param>
-public sealed record ViewSentenceWire(SentenceQuery Sentence, IReadOnlyList<string>? Show = null);
+/// <param name="Show">Additional columns.</param>
+public sealed record ViewSentence(SentenceQuery Sentence, IReadOnlyList<string>? Show = null);
 
-/// <summary>A view that is kept, as whoever asks sees it.</summary>
-/// <param name="Count">How many sites it shows now; null where its sentence can no longer be read.</param>
-/// <param name="Grown">How many more than when the viewer last looked; 0 where it has not grown or they never looked.</param>
-/// <param name="Problem">Why its sentence can no longer be read.</param>
-public sealed record ViewWire(
+/// <summary>A saved view, as the viewer sees it.</summary>
+/// <param name="Count">The number of sites it shows now; null if its filter can no longer be read.</param>
+/// <param name="Grown">How many more than at the viewer's last visit; 0 if not grown or never visited.</param>
+/// <param name="Problem">Why its filter can no longer be read.</param>
+public sealed record ViewResponse(
     long Id,
     string Name,
-    ViewSentenceWire View,
+    ViewSentence View,
     bool IsShared,
     bool IsMine,
-    PersonWire By,
+    PersonResponse By,
     int? Count,
     int Grown,
     DateTimeOffset? SeenAt,
@@ -29,10 +29,10 @@ public sealed record ViewWire(
 );
 
 /// <param name="Name">Up to 80 characters. One's own view of the same name is replaced.</param>
-/// <param name="IsShared">Whether everybody may use it; each sees by it what they may see.</param>
-public sealed record KeepViewWire(string Name, ViewSentenceWire View, bool IsShared);
+/// <param name="IsShared">True if everybody may use it; each viewer sees their own scope.</param>
+public sealed record SaveViewRequest(string Name, ViewSentence View, bool IsShared);
 
-public sealed record ViewIdWire(long Id);
+public sealed record ViewId(long Id);
 
 internal static class ViewEndpoints
 {
@@ -45,86 +45,82 @@ internal static class ViewEndpoints
         var api = app.MapGroup("/api/views").WithTags("Register").RequireAuthorization(Policies.Read);
         api.MapGet("", List)
             .WithName("views")
-            .WithSummary("The views that one keeps and those that others share, with how many sites each shows.");
-        api.MapPost("", Keep).WithName("keepView").WithSummary("Keeps a view of the register under a name.");
+            .WithSummary("One's own saved views and those that others share, with the number of sites in each.");
+        api.MapPost("", Keep).WithName("saveView").WithSummary("Saves a view of the register under a name.");
         api.MapPost("/{view:long}/seen", Seen)
-            .WithName("seeView")
-            .WithSummary("Notes how many sites a view shows now, so that it can be told when it grows.");
-        api.MapDelete("/{view:long}", Forget).WithName("forgetView").WithSummary("Forgets a view of one's own.");
+            .WithName("countView")
+            .WithSummary("Records the number of sites that a view shows now, to show later growth.");
+        api.MapDelete("/{view:long}", Forget).WithName("deleteView").WithSummary("Deletes one's own view.");
     }
 
-    private static async Task<Ok<IReadOnlyList<ViewWire>>> List(HttpContext context, LedgerSheet sheet, Database database)
+    private static async Task<Ok<IReadOnlyList<ViewResponse>>> List(HttpContext context, LiveRegister index, Database database)
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var viewer = Viewer.Of(context);
         var views = await database.Read(connection => connection.Views(viewer.Account));
-        return TypedResults.Ok<IReadOnlyList<ViewWire>>([.. views.Select(view => Wire(view, state, viewer))]);
+        return TypedResults.Ok<IReadOnlyList<ViewResponse>>([.. views.Select(view => ToResponse(view, state, viewer))]);
     }
 
-    private static async Task<Results<Ok<ViewIdWire>, BadRequest<FilterProblemWire>, ProblemHttpResult>> Keep(
-        KeepViewWire wish,
+    private static async Task<Results<Ok<ViewId>, BadRequest<FilterProblem>, ProblemHttpResult>> Keep(
+        SaveViewRequest request,
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database
     )
     {
         var viewer = Viewer.Of(context);
-        if (Carrying.Reason(wish.Name) is not { Length: <= LongestName } name)
+        if (ActionAnswers.Reason(request.Name) is not { Length: <= LongestName } name)
         {
             return TypedResults.Problem(statusCode: 422, title: $"A view needs a name of 1 to {LongestName} characters.");
         }
 
-        var sentence = JsonSerializer.Serialize(wish.View, JsonSerializerOptions.Web);
+        var sentence = JsonSerializer.Serialize(request.View, JsonSerializerOptions.Web);
         if (sentence.Length > LongestSentence)
         {
             return TypedResults.Problem(
                 statusCode: 422,
-                title: $"The sentence is {sentence.Length} characters long as it is kept; {LongestSentence} is the most."
+                title: $"The filters need {sentence.Length} characters; the maximum is {LongestSentence}."
             );
         }
 
-        var state = await sheet.Current();
+        var state = await index.Current();
         try
         {
-            var count = Count(wish.View, state, viewer);
-            return await database.Change<Results<Ok<ViewIdWire>, BadRequest<FilterProblemWire>, ProblemHttpResult>>(
-                async change =>
+            var count = Count(request.View, state, viewer);
+            return await database.Change<Results<Ok<ViewId>, BadRequest<FilterProblem>, ProblemHttpResult>>(async change =>
+            {
+                var own = (await change.Connection.Views(viewer.Account)).Where(view => view.Account == viewer.Account).ToList();
+                if (own.Count >= MostViews && !own.Exists(view => view.Name.Equals(name, StringComparison.OrdinalIgnoreCase)))
                 {
-                    var own = (await change.Connection.Views(viewer.Account))
-                        .Where(view => view.Account == viewer.Account)
-                        .ToList();
-                    if (own.Count >= MostViews && !own.Exists(view => view.Name.Equals(name, StringComparison.OrdinalIgnoreCase)))
-                    {
-                        return TypedResults.Problem(
-                            statusCode: 422,
-                            title: $"{MostViews} views are the most that one keeps.",
-                            detail: "Forget one first."
-                        );
-                    }
-
-                    var id = await change.Keep(
-                        new KeptView(0, viewer.Account, viewer.Person, name, sentence, wish.IsShared, null)
+                    return TypedResults.Problem(
+                        statusCode: 422,
+                        title: $"At most {MostViews} views can be saved.",
+                        detail: "Delete one first."
                     );
-                    await change.Saw(id, viewer.Account, count);
-                    return TypedResults.Ok(new ViewIdWire(id));
                 }
-            );
+
+                var id = await change.Keep(
+                    new SavedView(0, viewer.Account, viewer.Person, name, sentence, request.IsShared, null)
+                );
+                await change.Saw(id, viewer.Account, count);
+                return TypedResults.Ok(new ViewId(id));
+            });
         }
         catch (SentenceError error)
         {
-            return TypedResults.BadRequest(new FilterProblemWire(error.Part, error.Column, error.Message));
+            return TypedResults.BadRequest(new FilterProblem(error.Part, error.Column, error.Message));
         }
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Seen(
         long view,
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database
     )
     {
-        var state = await sheet.Current();
+        var state = await index.Current();
         var viewer = Viewer.Of(context);
         return await database.Change<Results<NoContent, ProblemHttpResult>>(async change =>
         {
@@ -133,7 +129,7 @@ internal static class ViewEndpoints
                 return NotThere();
             }
 
-            if (Wire(found, state, viewer).Count is { } count)
+            if (ToResponse(found, state, viewer).Count is { } count)
             {
                 await change.Saw(view, viewer.Account, count);
             }
@@ -160,9 +156,9 @@ internal static class ViewEndpoints
         });
     }
 
-    private static ViewWire Wire(KeptView view, LedgerState state, Viewer viewer)
+    private static ViewResponse ToResponse(SavedView view, LedgerState state, Viewer viewer)
     {
-        var sentence = JsonSerializer.Deserialize<ViewSentenceWire>(view.Sentence, JsonSerializerOptions.Web)!;
+        var sentence = JsonSerializer.Deserialize<ViewSentence>(view.Sentence, JsonSerializerOptions.Web)!;
         int? count = null;
         string? problem = null;
         try
@@ -174,13 +170,13 @@ internal static class ViewEndpoints
             problem = error.Message;
         }
 
-        return new ViewWire(
+        return new ViewResponse(
             view.Id,
             view.Name,
             sentence,
             view.IsShared,
             view.Account == viewer.Account,
-            PersonWire.Of(view.By, state.Roll),
+            PersonResponse.Of(view.By, state.PeopleDirectory),
             count,
             count is { } now && view.Seen is var (before, _) ? Math.Max(0, now - before) : 0,
             view.Seen?.At,
@@ -188,14 +184,14 @@ internal static class ViewEndpoints
         );
     }
 
-    /// <exception cref="SentenceError">The sentence cannot be read.</exception>
-    private static int Count(ViewSentenceWire view, LedgerState state, Viewer viewer)
+    /// <exception cref="SentenceError">The filter sentence cannot be read.</exception>
+    private static int Count(ViewSentence view, LedgerState state, Viewer viewer)
     {
         _ = Sentence.Order(view.Sentence.Sort ?? "worst");
         _ = RegisterEndpoints.Columns([.. view.Show ?? []]);
-        var seen = state.Seen(viewer.SightOn(state.Roll));
+        var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
         return RegisterEndpoints
-            .Found(Sentence.Of(view.Sentence, state.Roll).Evaluate(seen.Columns), view.Sentence)
+            .Found(Sentence.Of(view.Sentence, state.PeopleDirectory).Evaluate(seen.Columns), view.Sentence)
             .And(seen.All)
             .CountYes;
     }

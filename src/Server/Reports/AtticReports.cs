@@ -1,19 +1,19 @@
 using AtticLedger.Core.Attic;
-using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Reports;
 
-/// <summary>What is held, and what was put away and brought back.</summary>
+/// <summary>Holds, exceptions, and moves to and from the attic.</summary>
 internal static class AtticReports
 {
     public static ReportKind Holds { get; } =
         new(
             "holds",
-            "Excuses and holds with their ends",
-            "Every exception from a rule and every order not to clear a site: why, by whom, and until when. Those that have ended too.",
+            "Exceptions and holds with their ends",
+            "Every exception from a rule and every hold: why, by whom, and until when, including those that have ended.",
             ReportSpan.Now,
             ["site", "address", "unit", "what", "why", "by", "from", "through", "ended", "in force"],
             OfHolds
@@ -22,23 +22,23 @@ internal static class AtticReports
     public static ReportKind Stays { get; } =
         new(
             "attic",
-            "Put away and brought back",
-            "Every stay in the attic that began or ended in a span of days: by whom, why, and where it stands.",
+            "Moved to the attic and restored",
+            "Every attic entry that began or ended in a range of days: by whom, why, and its state.",
             ReportSpan.Days,
-            ["site", "address", "unit", "asked", "by", "why", "put away", "where it stands", "ended"],
-            OfStays
+            ["site", "address", "unit", "asked", "by", "why", "moved to the attic", "where it stands", "ended"],
+            OfAtticEntries
         );
 
-    private static async Task<Report> OfHolds(ReportFacts facts, ReportWish wish)
+    private static async Task<Report> OfHolds(ReportFacts facts, ReportRequest request)
     {
-        var (holds, excuses) = (await facts.Connection.Holds(), await facts.Connection.Excuses());
+        var (holds, exceptions) = (await facts.Connection.Holds(), await facts.Connection.Exceptions());
         var sites = (
             await facts.Connection.Sites(
-                new Sight.Everything(),
-                [.. holds.Concat<IGrouping<SiteId, object>>(excuses).Select(ofSite => ofSite.Key).Distinct()]
+                new Scope.Everything(),
+                [.. holds.Concat<IGrouping<SiteId, object>>(exceptions).Select(ofSite => ofSite.Key).Distinct()]
             )
         ).ToDictionary(site => site.Id);
-        var (now, time) = (facts.Roll.Now, facts.Time);
+        var (now, time) = (facts.PeopleDirectory.Now, facts.Time);
         List<Exempted> all =
         [
             .. holds.SelectMany(
@@ -55,30 +55,30 @@ internal static class AtticReports
                         hold.IsInForce(now, time) ? "yes" : "no"
                     )
             ),
-            .. excuses.SelectMany(
+            .. exceptions.SelectMany(
                 ofSite => ofSite,
-                (ofSite, excuse) =>
+                (ofSite, exception) =>
                     new Exempted(
                         sites[ofSite.Key],
-                        $"excused from {excuse.Rule.Value}",
-                        excuse.Reason,
-                        excuse.By,
-                        excuse.From,
-                        excuse.Through,
-                        excuse.Ended,
-                        InForce(excuse, sites[ofSite.Key])
+                        $"exception from {exception.Rule.Value}",
+                        exception.Reason,
+                        exception.By,
+                        exception.From,
+                        exception.Through,
+                        exception.Ended,
+                        InForce(exception, sites[ofSite.Key])
                     )
             ),
         ];
-        string InForce(Excuse excuse, SiteFacts site) =>
-            !excuse.IsInForce(now, time) ? "no"
-            : facts.State.Rules.Find(excuse.Rule) is not { } rule ? "no, for there is no such rule any more"
-            : rule.IsCovered(excuse, new SiteLine(site, facts.State.House, facts.Roll)) ? "yes"
-            : "no, for the site stands worse than it was excused";
+        string InForce(RuleException exception, SiteFacts site) =>
+            !exception.IsInForce(now, time) ? "no"
+            : facts.State.Rules.Find(exception.Rule) is not { } rule ? "no: the rule no longer exists"
+            : rule.IsCovered(exception, new ComputedSite(site, facts.State.Organisation, facts.PeopleDirectory)) ? "yes"
+            : "no: the site is further from the rule than when it was granted";
         return new Report(
             [
-                $"{holds.SelectMany(hold => hold).Count(hold => hold.IsInForce(now, time))} of {holds.Sum(ofSite => ofSite.Count())} holds are in force. A hold stops clearing, not the count.",
-                $"{all.Count(one => one.What != "held" && one.InForce == "yes")} of {excuses.Sum(ofSite => ofSite.Count())} excuses are in force. An excuse covers a site as it stood then, and nothing worse.",
+                $"{holds.SelectMany(hold => hold).Count(hold => hold.IsInForce(now, time))} of {holds.Sum(ofSite => ofSite.Count())} holds are in force.",
+                $"{all.Count(one => one.What != "held" && one.InForce == "yes")} of {exceptions.Sum(ofSite => ofSite.Count())} exceptions are in force. An exception applies only while the site is no further from the rule than when it was granted.",
             ],
             [
                 .. all.OrderBy(one => one.InForce != "yes")
@@ -101,7 +101,7 @@ internal static class AtticReports
         );
     }
 
-    /// <summary>A hold or an excuse, as a line of the report.</summary>
+    /// <summary>A hold or an exception, as a row of the report.</summary>
     private sealed record Exempted(
         SiteFacts Site,
         string What,
@@ -113,50 +113,55 @@ internal static class AtticReports
         string InForce
     );
 
-    private static async Task<Report> OfStays(ReportFacts facts, ReportWish wish)
+    private static async Task<Report> OfAtticEntries(ReportFacts facts, ReportRequest request)
     {
-        var (from, until) = (facts.Time.StartOf(wish.From), facts.Time.EndOf(wish.Through));
+        var (from, until) = (facts.Time.StartOf(request.From), facts.Time.EndOf(request.Through));
         bool IsIn(DateTimeOffset? at) => at >= from && at < until;
-        var stays = (await facts.Connection.AllStays()).FindAll(stay =>
-            IsIn(stay.AskedAt) || IsIn(stay.PutAwayAt) || IsIn(stay.EndedAt)
+        var atticEntries = (await facts.Connection.AllAtticEntries()).FindAll(atticEntry =>
+            IsIn(atticEntry.RequestedAt) || IsIn(atticEntry.MovedToAtticAt) || IsIn(atticEntry.EndedAt)
         );
         var sites = (
-            await facts.Connection.Sites(new Sight.Everything(), [.. stays.Select(stay => stay.Site).Distinct()])
+            await facts.Connection.Sites(
+                new Scope.Everything(),
+                [.. atticEntries.Select(atticEntry => atticEntry.Site).Distinct()]
+            )
         ).ToDictionary(site => site.Id);
         return new Report(
             [
-                $"{stays.Count(stay => IsIn(stay.PutAwayAt))} put away in these days, {stays.Count(stay => stay.State == StayState.Back && IsIn(stay.EndedAt))} brought back, {stays.Count(stay => stay.State == StayState.Cleared && IsIn(stay.EndedAt))} cleared for good.",
+                $"{atticEntries.Count(atticEntry => IsIn(atticEntry.MovedToAtticAt))} moved to the attic in these days, {atticEntries.Count(atticEntry => atticEntry.State == AtticState.Restored && IsIn(atticEntry.EndedAt))} restored, {atticEntries.Count(atticEntry => atticEntry.State == AtticState.Erased && IsIn(atticEntry.EndedAt))} erased.",
             ],
             [
-                .. stays
-                    .Select(stay => (Stay: stay, Site: sites[stay.Site]))
+                .. atticEntries
+                    .Select(atticEntry => (AtticEntry: atticEntry, Site: sites[atticEntry.Site]))
                     .Select(pair => new ReportRow(
                         pair.Site.Id.Value,
                         pair.Site.Title,
                         pair.Site.Address.Or(""),
                         facts.Unit(pair.Site.Unit),
-                        facts.At(pair.Stay.AskedAt),
-                        pair.Stay.By is null ? $"at {pair.Site.Host}, by whom was not said" : facts.Person(pair.Stay.By),
-                        pair.Stay.Reason ?? "",
-                        facts.At(pair.Stay.PutAwayAt),
-                        Words(pair.Stay.State),
-                        facts.At(pair.Stay.EndedAt)
+                        facts.At(pair.AtticEntry.RequestedAt),
+                        pair.AtticEntry.By is null
+                            ? $"at {pair.Site.Host}, person not reported"
+                            : facts.Person(pair.AtticEntry.By),
+                        pair.AtticEntry.Reason ?? "",
+                        facts.At(pair.AtticEntry.MovedToAtticAt),
+                        Words(pair.AtticEntry.State),
+                        facts.At(pair.AtticEntry.EndedAt)
                     )),
             ]
         );
     }
 
-    private static string Words(StayState state) =>
+    private static string Words(AtticState state) =>
         state switch
         {
-            StayState.Announced => "announced",
-            StayState.GoingAway => "on its way into the attic",
-            StayState.Kept => "in the attic",
-            StayState.Due => "due to be cleared",
-            StayState.Returning => "on its way back",
-            StayState.Back => "brought back",
-            StayState.Stopped => "stopped before it began",
-            StayState.NotDone => "refused by the host",
-            _ => "cleared for good",
+            AtticState.Announced => "announced",
+            AtticState.MovingToAttic => "being moved to the attic",
+            AtticState.InAttic => "in the attic",
+            AtticState.Due => "due to be erased",
+            AtticState.Restoring => "being restored",
+            AtticState.Restored => "restored",
+            AtticState.Stopped => "stopped before the move",
+            AtticState.NotDone => "refused by the host",
+            _ => "erased",
         };
 }

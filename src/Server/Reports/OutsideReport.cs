@@ -1,5 +1,5 @@
-using AtticLedger.Core.Deeds;
-using AtticLedger.Core.Doors;
+using AtticLedger.Core.Access;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
@@ -9,31 +9,31 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Reports;
 
-/// <summary>Everybody outside who gets in anywhere, with the chain by which they do.</summary>
+/// <summary>Everybody from outside who gets in anywhere, with the chain of grants and groups.</summary>
 internal static class OutsideReport
 {
     private const int MostNames = 12;
-    private static readonly Filter<JudgedLine> Outside = Filter.Parse(
-        "existence eq \"here\" and vanished eq false and not (view.outside eq \"no-one\" and preview.outside eq \"no-one\" and edit.outside eq \"no-one\")",
-        JudgedLine.Attributes
+    private static readonly Filter<JudgedSite> Outside = Filter.Parse(
+        "existence eq \"in-use\" and no-longer-reported eq false and not (view.outside eq \"no-one\" and preview.outside eq \"no-one\" and edit.outside eq \"no-one\")",
+        JudgedSite.Attributes
     );
 
     public static ReportKind Kind { get; } =
         new(
             "outside",
-            "Who gets in from outside",
-            "Every grant that lets in somebody outside in fact, behind the host's limits, with the groups that lead to them.",
+            "Access from outside",
+            "Every grant with effective access from outside, within the host's limits, with the groups in between.",
             ReportSpan.Now,
-            ["site", "address", "unit", "class", "may", "who", "by which way", "proof", "ends after", "beyond"],
+            ["site", "address", "unit", "classification", "may", "who", "granted to", "sign-in", "ends after", "exceeds"],
             Make
         );
 
-    private static async Task<Report> Make(ReportFacts facts, ReportWish wish)
+    private static async Task<Report> Make(ReportFacts facts, ReportRequest request)
     {
-        var everything = facts.State.Seen(new Sight.Everything());
+        var everything = facts.State.Seen(new Scope.Everything());
         var mask = everything.All.And(everything.Columns.Evaluate(Outside));
         var perhaps = mask.Lines().Concat(mask.Lines(Truth.Unknown)).Select(everything.IdAt).ToList();
-        var sites = await facts.Connection.Sites(new Sight.Everything(), perhaps);
+        var sites = await facts.Connection.Sites(new Scope.Everything(), perhaps);
         List<ReportRow> rows =
         [
             .. sites
@@ -41,13 +41,13 @@ internal static class OutsideReport
                 .ThenBy(site => site.Id.Value)
                 .SelectMany(site => Rows(site, facts)),
         ];
-        var silent = everything.Lines(everything.InUse).Count(line => line.Keys is { Complete: false, Holders.Count: 0 });
+        var silent = everything.Lines(everything.InUse).Count(line => line.Owners is { Complete: false, Holders.Count: 0 });
         return new Report(
             [
-                "Beyond: more than the house allows.",
-                $"As it is by what hosts said last; {rows.Select(row => row.Site).Distinct().Count()} sites in use let somebody outside in, or may.",
+                "Exceeds policy: more access than policy allows.",
+                $"By the last reports of the hosts, {rows.Select(row => row.Site).Distinct().Count()} sites in use give access to people from outside, or may.",
                 .. silent > 0
-                    ? [$"Of {silent} sites nobody said who is let in: they stand as not known."]
+                    ? [$"The access of {silent} sites is not reported; they are listed as not known."]
                     : Array.Empty<string>(),
             ],
             rows
@@ -63,7 +63,7 @@ internal static class OutsideReport
                 site.Title,
                 site.Address.Or(""),
                 facts.Unit(site.Unit),
-                ReportFacts.Said(site.Class),
+                ReportFacts.Text(site.Classification),
                 "not known",
                 "not known",
                 "",
@@ -74,31 +74,31 @@ internal static class OutsideReport
             yield break;
         }
 
-        foreach (var way in OutsideWay.Of(site, facts.State.House, facts.Roll))
+        foreach (var way in OutsideWay.Of(site, facts.State.Organisation, facts.PeopleDirectory))
         {
             yield return new ReportRow(
                 site.Id.Value,
                 site.Title,
                 site.Address.Or(""),
                 facts.Unit(site.Unit),
-                ReportFacts.Said(site.Class),
+                ReportFacts.Text(site.Classification),
                 way.Grant.Power.Word(),
                 string.Join(", ", way.Doors.Doors().Select(door => door.Who.Word()).Distinct()),
-                Way(way, facts.Roll),
-                string.Join(", ", way.Doors.Doors().Select(door => door.Proof.Word()).Distinct()),
+                Way(way, facts.PeopleDirectory),
+                string.Join(", ", way.Doors.Doors().Select(door => door.VisitorSignIn.Word()).Distinct()),
                 ReportFacts.Day(way.Grant.Through),
-                ReportFacts.Truth(way.Beyond)
+                ReportFacts.Truth(way.Excess)
             );
         }
     }
 
-    private static string Way(OutsideWay way, Roll roll)
+    private static string Way(OutsideWay way, PeopleDirectory directory)
     {
-        // Guests behind the same groups stand together.
-        var granted = GrantWords.Who(way.Grant, roll);
+        // Guests in the same groups are listed together.
+        var granted = GrantText.Who(way.Grant, directory);
         string By(Person guest) =>
             way.Grant.Subject is Subject.OneGroup(var group)
-                ? string.Join(" > ", GroupChain.To(group, guest.Id, roll).Select(step => step.Name))
+                ? string.Join(" > ", GroupChain.To(group, guest.Id, directory).Select(step => step.Name))
             : guest.Name == granted ? ""
             : granted;
         var chains = way

@@ -3,62 +3,62 @@ using AtticLedger.Core.Sites;
 
 namespace AtticLedger.Server.Reports;
 
-/// <summary>Who answers for each site in use, and whether they can.</summary>
+/// <summary>The owners of each site in use, and whether they are active.</summary>
 internal static class OwnersReport
 {
     public static ReportKind Kind { get; } =
         new(
             "owners",
-            "Owners, and whether they are fit",
-            "Every key holder of every site in use: by name or through a group, and what makes them unfit to answer for it.",
+            "Owners, and whether they are active",
+            "Every owner of every site in use, by name or through a group, and why an owner is not active.",
             ReportSpan.Now,
-            ["site", "address", "unit", "fit owners", "owner", "mail", "through", "fit", "why not"],
+            ["site", "address", "unit", "active owners", "owner", "mail", "through", "active", "why not"],
             (facts, _) => Task.FromResult(Make(facts)),
             3
         );
 
     private static Report Make(ReportFacts facts)
     {
-        var seen = facts.State.Seen(new Sight.Everything());
+        var seen = facts.State.Seen(new Scope.Everything());
         var lines = seen.Lines(seen.InUse)
             .OrderBy(line => line.Title, StringComparer.OrdinalIgnoreCase)
             .ThenBy(line => line.Id.Value)
             .ToList();
         return new Report(
             [
-                $"{lines.Count} sites in use; {lines.Count(line => line.Keys is { Complete: true, FitAtLeast: 0 })} have no fit owner, {lines.Count(line => line.Keys is { Complete: true, FitAtLeast: 1 })} have one.",
-                $"Fit is whoever is of the staff, gets our mail and does not leave within {facts.State.House.FitDays} days.",
+                $"{lines.Count} sites in use; {lines.Count(line => line.Owners is { Complete: true, ActiveAtLeast: 0 })} have no active owner, {lines.Count(line => line.Owners is { Complete: true, ActiveAtLeast: 1 })} have one.",
+                $"An active owner is a member of staff who receives mail and does not leave within {facts.State.Organisation.ActiveDays} days.",
             ],
             [.. lines.SelectMany(line => Rows(line, facts))]
         );
     }
 
-    private static IEnumerable<ReportRow> Rows(SheetLine line, ReportFacts facts)
+    private static IEnumerable<ReportRow> Rows(RegisterRow line, ReportFacts facts)
     {
-        var keys = line.Keys;
+        var owners = line.Owners;
         string[] site =
         [
             line.Title,
             line.Address.Or(""),
             facts.Unit(line.Unit),
-            keys.Complete ? keys.FitAtLeast.ToString(System.Globalization.CultureInfo.InvariantCulture) : "not known",
+            owners.Complete ? owners.ActiveAtLeast.ToString(System.Globalization.CultureInfo.InvariantCulture) : "not known",
         ];
-        if (keys.Holders.Count == 0)
+        if (owners.Holders.Count == 0)
         {
             yield return new ReportRow(
                 line.Id.Value,
                 [
                     .. site,
-                    keys.Complete ? "nobody" : "not known",
+                    owners.Complete ? "nobody" : "not known",
                     "",
                     "",
                     "no",
-                    keys.Complete ? "nobody holds its key" : "nobody said who does",
+                    owners.Complete ? "no owner" : "owners not reported",
                 ]
             );
         }
 
-        foreach (var holder in keys.Holders)
+        foreach (var holder in owners.Holders)
         {
             yield return new ReportRow(
                 line.Id.Value,
@@ -67,8 +67,8 @@ internal static class OwnersReport
                     holder.Person.Name,
                     holder.Person.Mail,
                     holder.Through ?? "",
-                    holder.IsFit ? "yes" : "no",
-                    holder.IsFit ? "" : Explanation.Reason(holder, facts.Roll),
+                    holder.IsActive ? "yes" : "no",
+                    holder.IsActive ? "" : Explanation.Reason(holder, facts.PeopleDirectory),
                 ]
             );
         }

@@ -1,6 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -8,72 +8,71 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Reports;
 
-/// <summary>
-/// The register as it stood at the end of a day: today's facts with every entry since taken back. What is computed, reach
-/// and findings, goes by limits and rules that the journal does not have, so it is left out.
+/// <summary>The register at the end of a day: today's facts with every later entry reversed. Reach and findings depend on limits
+/// and rules that the journal does not contain, so they are omitted.
 /// </summary>
 internal static class RegisterOnADay
 {
     private const string NotKnown = "not known";
     private const string GrantField = "grant ";
 
-    // What can be missing of a site, by the words of the report.
+    // The facts that can be unknown, with their labels in the report.
     private static readonly IReadOnlyList<(string Field, string Words)> Facts =
     [
         ("name", "name"),
         ("address", "address"),
         ("unit", "unit"),
-        ("class", "class"),
+        ("classification", "classification"),
         ("kind", "kind"),
-        ("stage", "stage"),
-        ("ownLimit", "who is let in"),
+        ("status", "status"),
+        ("ownLimit", "who has access"),
     ];
 
     public static ReportKind Sites { get; } =
         new(
             "register",
-            "The register as it stood on a day",
-            "Every site with its facts and who was let in, at the end of a day: told from today's facts and the journal since.",
+            "The register on a day",
+            "Every site with its facts and access at the end of a day, computed from today's facts and the journal since.",
             ReportSpan.Day,
             [
                 "host",
                 "site",
                 "address",
                 "unit",
-                "class",
+                "classification",
                 "kind",
                 "purpose",
-                "stage",
-                "where",
+                "status",
+                "existence",
                 "owners",
-                "let in",
-                "made",
+                "access granted to",
+                "created",
                 "last edit",
             ],
-            async (facts, wish) =>
-                new Report([Says(facts, wish)], [.. (await On(facts, wish.On)).Select(site => Row(site, facts))])
+            async (facts, request) =>
+                new Report([Note(facts, request)], [.. (await On(facts, request.On)).Select(site => Row(site, facts))])
         );
 
     public static ReportKind Coverage { get; } =
         new(
             "coverage",
-            "What was known on a day",
-            "For each host how many sites there were at the end of a day, and of how many nobody had said what.",
+            "Known facts on a day",
+            "For each host the number of sites at the end of a day, and for how many a fact was not known.",
             ReportSpan.Day,
             [
                 "host",
                 "sites",
                 "in use",
                 "in the attic",
-                "cleared",
-                "vanished",
+                "erased",
+                "no longer reported",
                 .. Facts.Select(fact => $"{fact.Words} not known"),
             ],
-            async (facts, wish) =>
+            async (facts, request) =>
                 new Report(
-                    [Says(facts, wish)],
+                    [Note(facts, request)],
                     [
-                        .. (await On(facts, wish.On))
+                        .. (await On(facts, request.On))
                             .GroupBy(site => site.Host)
                             .OrderBy(host => host.Key, StringComparer.Ordinal)
                             .Select(Counted),
@@ -82,19 +81,19 @@ internal static class RegisterOnADay
             [.. Enumerable.Range(1, 5 + Facts.Count)]
         );
 
-    private static string Says(ReportFacts facts, ReportWish wish) =>
-        wish.On >= facts.Time.DayOf(facts.Roll.Now)
-            ? "As it stands now: the day is not over."
-            : $"As it stood at the end of {ReportFacts.Day(wish.On)} by the house's clock. People and units are called as they are today; reach and findings are not told of days that are over.";
+    private static string Note(ReportFacts facts, ReportRequest request) =>
+        request.On >= facts.Time.DayOf(facts.PeopleDirectory.Now)
+            ? "As of now: the day has not ended."
+            : $"As of the end of {ReportFacts.Day(request.On)} in the organisation's time zone. People and units have their current names; past reach and findings are not included.";
 
-    private static async Task<IEnumerable<Stood>> On(ReportFacts facts, DateOnly day)
+    private static async Task<IEnumerable<SiteThen>> On(ReportFacts facts, DateOnly day)
     {
         var end = facts.Time.EndOf(day);
         var loads = await facts.Connection.FirstLoads();
-        var since = (await facts.Connection.OnSitesSince(end, SiteRecord.Deeds)).ToLookup(entry => entry.Site);
-        var sites = await facts.Connection.Sites(new Sight.Everything());
+        var since = (await facts.Connection.OnSitesSince(end, SiteRecord.Actions)).ToLookup(entry => entry.Site);
+        var sites = await facts.Connection.Sites(new Scope.Everything());
 
-        // A site that was loaded with all others of its source has no entry of its own.
+        // A site that was loaded together with all sites of its source has no entry of its own.
         bool IsLoaded(SiteFacts site) =>
             loads.TryGetValue("source:bundle", out var bundle) && bundle < end
             || (loads.TryGetValue(Draft.SubjectOf(site.Host), out var at) && at < end);
@@ -102,7 +101,7 @@ internal static class RegisterOnADay
             orderby site.Host, site.HostKey
             let then = Rewound(site, since[site.Id])
             where then is not null && IsLoaded(site)
-            select new Stood(site.Id, site.Host, then);
+            select new SiteThen(site.Id, site.Host, then);
     }
 
     private static IReadOnlyDictionary<string, JournalValue>? Rewound(SiteFacts site, IEnumerable<JournalRow> latestFirst)
@@ -115,7 +114,7 @@ internal static class RegisterOnADay
             using var entry = JsonDocument.Parse(row.Text);
             facts = SiteRecord.Before(
                 facts,
-                row.Deed,
+                row.Action,
                 JournalValue.Read(entry.RootElement.GetProperty("before")),
                 JournalValue.Read(entry.RootElement.GetProperty("after"))
             );
@@ -128,12 +127,12 @@ internal static class RegisterOnADay
         return facts;
     }
 
-    private static ReportRow Row(Stood site, ReportFacts facts)
+    private static ReportRow Row(SiteThen site, ReportFacts facts)
     {
         var grants = site
             .Facts.Where(fact => fact.Key.StartsWith(GrantField, StringComparison.Ordinal))
             .Select(fact => fact.Value)
-            .OrderBy(grant => GrantWords.InWords(grant, facts.Roll), StringComparer.OrdinalIgnoreCase)
+            .OrderBy(grant => GrantText.InWords(grant, facts.PeopleDirectory), StringComparer.OrdinalIgnoreCase)
             .ToList();
         string At(string text) => DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, out var at) ? facts.At(at) : text;
         string People(IEnumerable<string> words) =>
@@ -144,56 +143,62 @@ internal static class RegisterOnADay
             site.Text("name"),
             site.Text("address"),
             site.Facts.TryGetValue("unit", out var unit) && unit is JournalValue.Text(var code)
-                ? facts.Roll.Find(new UnitCode(code))?.Name ?? code
+                ? facts.PeopleDirectory.Find(new UnitCode(code))?.Name ?? code
                 : site.Text("unit"),
-            site.Text("class"),
+            site.Text("classification"),
             site.Text("kind"),
             site.Text("purpose"),
-            StageWords(site.Text("stage")),
-            site.IsVanished ? "vanished" : site.Text("existence"),
+            StatusLabels(site.Text("status")),
+            site.IsNoLongerReported ? "no longer reported" : ExistenceLabel(site.Text("existence")),
             People(
                 grants
-                    .Where(grant => GrantWords.Field(grant, "power") == Power.Own.Word())
-                    .Select(grant => GrantWords.Who(GrantWords.Field(grant, "subject"), facts.Roll))
+                    .Where(grant => GrantText.Field(grant, "power") == Power.Own.Word())
+                    .Select(grant => GrantText.Who(GrantText.Field(grant, "subject"), facts.PeopleDirectory))
             ),
-            People(grants.Select(grant => GrantWords.InWords(grant, facts.Roll))),
+            People(grants.Select(grant => GrantText.InWords(grant, facts.PeopleDirectory))),
             At(site.Text("created")),
             At(site.Text("edited"))
         );
     }
 
-    private static ReportRow Counted(IGrouping<string, Stood> host)
+    private static ReportRow Counted(IGrouping<string, SiteThen> host)
     {
-        string Count(Func<Stood, bool> holds) => host.Count(holds).ToString(CultureInfo.InvariantCulture);
+        string Count(Func<SiteThen, bool> holds) => host.Count(holds).ToString(CultureInfo.InvariantCulture);
         return new ReportRow(
             null,
             [
                 host.Key,
                 Count(_ => true),
-                Count(site => site.Text("existence") == "here" && !site.IsVanished),
-                Count(site => site.Text("existence") == "attic"),
-                Count(site => site.Text("existence") == "cleared"),
-                Count(site => site.IsVanished),
+                Count(site => site.Text("existence") == Existence.InUse.Word() && !site.IsNoLongerReported),
+                Count(site => site.Text("existence") == Existence.Attic.Word()),
+                Count(site => site.Text("existence") == Existence.Erased.Word()),
+                Count(site => site.IsNoLongerReported),
                 .. Facts.Select(fact => Count(site => site.Is(fact.Field, JournalValue.Unknown))),
             ]
         );
     }
 
-    private static string StageWords(string stage) =>
-        Enum.TryParse<Stage>(stage, out var known)
+    private static string ExistenceLabel(string word) =>
+        word == Existence.InUse.Word() ? "in use"
+        : word == Existence.Attic.Word() ? "in the attic"
+        : word;
+
+    private static string StatusLabels(string status) =>
+        Enum.TryParse<Status>(status, out var known)
             ? known switch
             {
-                Stage.NeverLive => "never live",
-                Stage.Changed => "live, with unseen changes",
-                Stage.Offline => "offline",
-                _ => "live",
+                Status.NeverPublished => "never published",
+                Status.UnpublishedChanges => "published, with unpublished changes",
+                Status.Offline => "offline",
+                _ => "published",
             }
-            : stage;
+            : status;
 
-    /// <summary>A site with its facts as they were.</summary>
-    private sealed record Stood(SiteId Id, string Host, IReadOnlyDictionary<string, JournalValue> Facts)
+    /// <summary>A site with its facts on that day.</summary>
+    private sealed record SiteThen(SiteId Id, string Host, IReadOnlyDictionary<string, JournalValue> Facts)
     {
-        public bool IsVanished => Facts.TryGetValue("vanished", out var vanished) && vanished is JournalValue.Flag(true);
+        public bool IsNoLongerReported =>
+            Facts.TryGetValue("noLongerReported", out var noLongerReported) && noLongerReported is JournalValue.Flag(true);
 
         public string Text(string name) =>
             !Facts.TryGetValue(name, out var value) || Is(name, JournalValue.Unknown) ? NotKnown

@@ -2,39 +2,39 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Server.Reports;
 
-/// <summary>What a report is asked for. Each uses what it needs of it.</summary>
+/// <summary>The parameters of a request for a report. Each report uses what it needs.</summary>
 /// <param name="On">The day whose end it shows.</param>
-/// <param name="From">The first day of a span, and <paramref name="Through"/> the last.</param>
-public sealed record ReportWish(DateOnly On, DateOnly From, DateOnly Through, PersonId? By);
+/// <param name="From">The first day of the period; <paramref name="Through"/>: the last.</param>
+public sealed record ReportRequest(DateOnly On, DateOnly From, DateOnly Through, PersonId? By);
 
-/// <param name="Cells">One for each column; empty where there is nothing.</param>
-/// <param name="Site">The site that the row is about, to go on from.</param>
+/// <param name="Cells">One per column; empty if there is nothing.</param>
+/// <param name="Site">The site of the row, for a link.</param>
 public sealed record ReportRow(long? Site, params IReadOnlyList<string> Cells);
 
-/// <param name="Notes">What a reader has to know to trust it, in sentences.</param>
+/// <param name="Notes">What a reader has to know about its limits, in sentences.</param>
 public sealed record Report(IReadOnlyList<string> Notes, IReadOnlyList<ReportRow> Rows);
 
-/// <summary>What a report is asked by.</summary>
+/// <summary>The parameters of a report.</summary>
 public enum ReportSpan
 {
-    /// <summary>It shows what is so now.</summary>
+    /// <summary>It shows the current state.</summary>
     Now,
 
     /// <summary>It shows the end of a day.</summary>
     Day,
 
-    /// <summary>It shows what happened from one day through another.</summary>
+    /// <summary>It shows the events of a period.</summary>
     Days,
 }
 
-/// <param name="Numbers">Which columns are numbers.</param>
+/// <param name="Numbers">The numeric columns.</param>
 internal sealed record ReportKind(
     string Name,
     string Title,
     string Says,
     ReportSpan Span,
     IReadOnlyList<string> Columns,
-    Func<ReportFacts, ReportWish, Task<Report>> Make,
+    Func<ReportFacts, ReportRequest, Task<Report>> Make,
     params IReadOnlyList<int> Numbers
 )
 {
@@ -44,7 +44,7 @@ internal sealed record ReportKind(
         OwnersReport.Kind,
         AtticReports.Holds,
         AtticReports.Stays,
-        DeedsReport.Kind,
+        ActionsReport.Kind,
         RegisterOnADay.Sites,
         RegisterOnADay.Coverage,
     ];

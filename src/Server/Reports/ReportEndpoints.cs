@@ -1,7 +1,7 @@
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Tables;
 using AtticLedger.Server.Accounts;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -9,34 +9,34 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace AtticLedger.Server.Reports;
 
-/// <summary>A report that there is.</summary>
-public sealed record ReportKindWire(string Name, string Title, string Says, ReportSpan Span);
+/// <summary>A report, as the list of reports shows it.</summary>
+public sealed record ReportKindResponse(string Name, string Title, string Says, ReportSpan Span);
 
-/// <param name="IsNumber">Whether its cells are numbers.</param>
-public sealed record ReportColumnWire(string Head, bool IsNumber);
+/// <param name="IsNumber">True if its cells are numbers.</param>
+public sealed record ReportColumn(string Head, bool IsNumber);
 
-public sealed record ReportRowWire(long? Site, IReadOnlyList<string> Cells);
+public sealed record ReportRowResponse(long? Site, IReadOnlyList<string> Cells);
 
-/// <param name="On">The day, and <paramref name="From"/> and <paramref name="Through"/> the days, that it was made for.</param>
-/// <param name="By">The person whose deeds it shows.</param>
-/// <param name="MadeAt">By the server's clock.</param>
-/// <param name="Total">How many rows there are in all.</param>
-public sealed record ReportWire(
-    ReportKindWire Report,
+/// <param name="On">The day of the report; <paramref name="From"/> and <paramref name="Through"/>: its period.</param>
+/// <param name="By">The person whose actions the report lists.</param>
+/// <param name="MadeAt">When it was made, by the server's clock.</param>
+/// <param name="Total">The number of all rows.</param>
+public sealed record ReportResponse(
+    ReportKindResponse Report,
     DateOnly On,
     DateOnly From,
     DateOnly Through,
-    PersonWire? By,
+    PersonResponse? By,
     DateTimeOffset MadeAt,
     IReadOnlyList<string> Notes,
-    IReadOnlyList<ReportColumnWire> Columns,
+    IReadOnlyList<ReportColumn> Columns,
     int Total,
-    IReadOnlyList<ReportRowWire> Rows
+    IReadOnlyList<ReportRowResponse> Rows
 );
 
-/// <param name="On">yyyy-MM-dd; today where it is left out.</param>
-/// <param name="From">The first day; thirty days back where it is left out.</param>
-/// <param name="Through">The last day; today where it is left out.</param>
+/// <param name="On">yyyy-MM-dd; default: today.</param>
+/// <param name="From">The first day; default: thirty days ago.</param>
+/// <param name="Through">The last day; default: today.</param>
 /// <param name="By">A person's id.</param>
 public sealed record ReportQuery(
     [FromQuery(Name = "on")] DateOnly? On = null,
@@ -49,62 +49,58 @@ public sealed record ReportQuery(
     private static readonly DateOnly First = new(1970, 1, 1);
     private static readonly DateOnly Last = new(2999, 12, 31);
 
-    /// <summary>Whether its days are such as clocks and calendars know.</summary>
+    /// <summary>True if its days are valid calendar dates.</summary>
     public bool IsPossible => new[] { On, From, Through }.All(day => day is null || (day >= First && day <= Last));
 
-    public ReportWish Wish(DateOnly today) =>
+    public ReportRequest Request(DateOnly today) =>
         new(On ?? today, From ?? (Through ?? today).Plus(-UsualDays), Through ?? today, By is { } id ? new PersonId(id) : null);
 }
 
-/// <summary>Reports for whoever has to show that the house is in order: on a page, on paper, as a file.</summary>
+/// <summary>Reports as evidence for others: on a page, on paper, exported.</summary>
 internal static class ReportEndpoints
 {
-    // A page shows so many; a file has them all.
+    // The maximum number of rows on a page; an export has all.
     private const int MostRows = 2000;
 
     public static void MapReports(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/reports").WithTags("Reports").RequireAuthorization(Policies.Evidence);
-        api.MapGet("", () => TypedResults.Ok<IReadOnlyList<ReportKindWire>>([.. ReportKind.All.Select(Wire)]))
+        api.MapGet("", () => TypedResults.Ok<IReadOnlyList<ReportKindResponse>>([.. ReportKind.All.Select(ToResponse)]))
             .WithName("reports")
-            .WithSummary("The reports that there are.");
-        api.MapGet("/{report}", Look).WithName("report").WithSummary("A report, up to 2,000 rows of it.");
+            .WithSummary("All reports.");
+        api.MapGet("/{report}", Look).WithName("report").WithSummary("A report, at most 2,000 rows.");
         api.MapGet("/{report}/export", Export)
             .WithName("exportReport")
             .WithSummary("A whole report as CSV, as a workbook or as JSON Lines, with a link to each site.")
             .Produces<string>(contentType: "text/csv");
     }
 
-    private static async Task<Results<Ok<ReportWire>, ProblemHttpResult>> Look(
+    private static async Task<Results<Ok<ReportResponse>, ProblemHttpResult>> Look(
         string report,
         [AsParameters] ReportQuery query,
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database,
         int limit = MostRows
     )
     {
-        if (await Made(report, query, context, sheet, database) is not var (kind, wish, made, state))
+        if (await Made(report, query, context, index, database) is not var (kind, request, made, state))
         {
             return NotMade(report, query);
         }
 
         return TypedResults.Ok(
-            new ReportWire(
-                Wire(kind),
-                wish.On,
-                wish.From,
-                wish.Through,
-                wish.By is { } by ? PersonWire.Of(by, state.Roll) : null,
+            new ReportResponse(
+                ToResponse(kind),
+                request.On,
+                request.From,
+                request.Through,
+                request.By is { } by ? PersonResponse.Of(by, state.PeopleDirectory) : null,
                 database.Now,
                 made.Notes,
-                [
-                    .. kind
-                        .Columns.Index()
-                        .Select(column => new ReportColumnWire(column.Item, kind.Numbers.Contains(column.Index))),
-                ],
+                [.. kind.Columns.Index().Select(column => new ReportColumn(column.Item, kind.Numbers.Contains(column.Index)))],
                 made.Rows.Count,
-                [.. made.Rows.Take(Math.Clamp(limit, 0, MostRows)).Select(row => new ReportRowWire(row.Site, row.Cells))]
+                [.. made.Rows.Take(Math.Clamp(limit, 0, MostRows)).Select(row => new ReportRowResponse(row.Site, row.Cells))]
             )
         );
     }
@@ -113,13 +109,13 @@ internal static class ReportEndpoints
         string report,
         [AsParameters] ReportQuery query,
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database,
         Settings settings,
         [FromQuery(Name = "as")] string form = "csv"
     )
     {
-        if (await Made(report, query, context, sheet, database) is not var (kind, wish, made, _))
+        if (await Made(report, query, context, index, database) is not var (kind, request, made, _))
         {
             return NotMade(report, query);
         }
@@ -138,15 +134,15 @@ internal static class ReportEndpoints
 
         return file.Answer(
             context,
-            $"{kind.Name}-{(kind.Span == ReportSpan.Days ? $"{wish.From:yyyy-MM-dd}-{wish.Through:yyyy-MM-dd}" : $"{wish.On:yyyy-MM-dd}")}"
+            $"{kind.Name}-{(kind.Span == ReportSpan.Days ? $"{request.From:yyyy-MM-dd}-{request.Through:yyyy-MM-dd}" : $"{request.On:yyyy-MM-dd}")}"
         );
     }
 
-    private static async Task<(ReportKind Kind, ReportWish Wish, Report Made, LedgerState State)?> Made(
+    private static async Task<(ReportKind Kind, ReportRequest Request, Report Made, LedgerState State)?> Made(
         string report,
         ReportQuery query,
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database
     )
     {
@@ -155,17 +151,17 @@ internal static class ReportEndpoints
             return null;
         }
 
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
-        var wish = query.Wish(state.Roll.Time.DayOf(state.Roll.Now));
-        return (kind, wish, await database.Read(connection => kind.Make(new ReportFacts(connection, state), wish)), state);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
+        var request = query.Request(state.PeopleDirectory.Time.DayOf(state.PeopleDirectory.Now));
+        return (kind, request, await database.Read(connection => kind.Make(new ReportFacts(connection, state), request)), state);
     }
 
-    private static ReportKindWire Wire(ReportKind kind) => new(kind.Name, kind.Title, kind.Says, kind.Span);
+    private static ReportKindResponse ToResponse(ReportKind kind) => new(kind.Name, kind.Title, kind.Says, kind.Span);
 
     private static ProblemHttpResult NotMade(string report, ReportQuery query) =>
         !query.IsPossible
-            ? TypedResults.Problem(statusCode: 400, title: "A day is from 1970-01-01 through 2999-12-31.")
+            ? TypedResults.Problem(statusCode: 400, title: "A day has to be between 1970-01-01 and 2999-12-31.")
             : TypedResults.Problem(
                 statusCode: 404,
                 title: $"There is no report \"{report}\".",

@@ -7,16 +7,17 @@ using Npgsql;
 
 namespace AtticLedger.Server.Reports;
 
-/// <summary>What reports are made from, in one state of the database, and how they write it.</summary>
+/// <summary>The facts of reports, from one state of the database, and their formatting.</summary>
 internal sealed record ReportFacts(NpgsqlConnection Connection, LedgerState State)
 {
-    public Roll Roll => State.Roll;
+    public PeopleDirectory PeopleDirectory => State.PeopleDirectory;
 
-    public HouseTime Time => State.Roll.Time;
+    public OrganisationTime Time => State.PeopleDirectory.Time;
 
-    public string Unit(Known<UnitCode> unit) => unit.Has(out var code) ? Roll.Find(code)?.Name ?? code.Value : Said(unit);
+    public string Unit(Known<UnitCode> unit) =>
+        unit.Has(out var code) ? PeopleDirectory.Find(code)?.Name ?? code.Value : Text(unit);
 
-    public static string Said<T>(Known<T> fact)
+    public static string Text<T>(Known<T> fact)
         where T : notnull =>
         fact.IsUnknown ? "not known"
         : fact.Has(out var value) ? value.ToString() ?? ""
@@ -24,7 +25,7 @@ internal sealed record ReportFacts(NpgsqlConnection Connection, LedgerState Stat
 
     public static string Day(DateOnly? day) => day?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) ?? "";
 
-    /// <summary>An instant by the house's clock, as every spreadsheet reads it.</summary>
+    /// <summary>An instant in the organisation's time zone, in a format that spreadsheets read.</summary>
     public string At(DateTimeOffset? at) =>
         at is { } instant
             ? TimeZoneInfo.ConvertTime(instant, Time.Zone).ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)
@@ -38,5 +39,5 @@ internal sealed record ReportFacts(NpgsqlConnection Connection, LedgerState Stat
             _ => "cannot tell",
         };
 
-    public string Person(PersonId? person) => person is { } id ? Roll.Find(id)?.Name ?? "somebody" : "";
+    public string Person(PersonId? person) => person is { } id ? PeopleDirectory.Find(id)?.Name ?? "somebody" : "";
 }

@@ -1,9 +1,9 @@
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Naming;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
-using AtticLedger.Server.Deeds;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -11,18 +11,19 @@ using Npgsql;
 
 namespace AtticLedger.Server.Sources;
 
-/// <summary>A line that another one is, was, or may be.</summary>
-/// <param name="Because">Why it may be, a sentence each without its full stop.</param>
-public sealed record MoveWire(long Id, string Title, string? Address, string Host, IReadOnlyList<string> Because);
+/// <summary>A row that is, was or may be the same site as another row.</summary>
+/// <param name="Because">The evidence, one sentence each, without full stop.</param>
+public sealed record SiteMove(long Id, string Title, string? Address, string Host, IReadOnlyList<string> Because);
 
-/// <param name="To">Where somebody said that it is now.</param>
-/// <param name="Was">The lines of which somebody said that they are this one now.</param>
-/// <param name="Candidates">For a vanished site of which nobody has said it: what it may be now, the likeliest first.</param>
-public sealed record MovesWire(MoveWire? To, IReadOnlyList<MoveWire> Was, IReadOnlyList<MoveWire> Candidates, bool MayDecide);
+/// <param name="To">The row that was confirmed to be this site now.</param>
+/// <param name="Was">The earlier rows that were confirmed to be this site.</param>
+/// <param name="Candidates">For a site that is no longer reported, without a confirmed move: candidates, the likeliest
+/// first.</param>
+public sealed record SiteMoves(SiteMove? To, IReadOnlyList<SiteMove> Was, IReadOnlyList<SiteMove> Candidates, bool MayDecide);
 
-public sealed record MovedWire(long To, string? Reason = null);
+public sealed record MovedRequest(long To, string? Reason = null);
 
-/// <summary>Sites that moved from one host, or one address, to another: proposed, and decided by a person.</summary>
+/// <summary>Sites that moved to another host or address: proposed, and confirmed by a person.</summary>
 internal static class MoveEndpoints
 {
     private const int MostCandidates = 10;
@@ -33,41 +34,43 @@ internal static class MoveEndpoints
             .WithTags("Sources")
             .RequireAuthorization(Policies.Read)
             .WithName("moves")
-            .WithSummary("Where a site has moved to, what it was before, and what a vanished one may be now.");
+            .WithSummary(
+                "Where a site has moved, which row it was before, and candidates for a site that is no longer reported."
+            );
         var api = app.MapGroup("/api/sites/{site:long}/moved").WithTags("Sources").RequireAuthorization(Policies.Administer);
         api.MapPost("", Decide)
             .WithName("siteMoved")
-            .WithSummary("Says that a vanished site is another line now: what was decided of it goes along.");
-        api.MapPost("/undo", Undo).WithName("siteNotMoved").WithSummary("Takes that back: they are two sites.");
+            .WithSummary("Confirms that a site that is no longer reported is now another row; facts set for it move with it.");
+        api.MapPost("/undo", Undo).WithName("siteNotMoved").WithSummary("Undoes a confirmed move: they are two sites.");
     }
 
-    private static async Task<Results<Ok<MovesWire>, ProblemHttpResult>> Look(
+    private static async Task<Results<Ok<SiteMoves>, ProblemHttpResult>> Look(
         long site,
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database
     )
     {
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var viewer = Viewer.Of(context);
-        var sight = viewer.SightOn(state.Roll);
-        var seen = state.Seen(sight);
+        var viewerScope = viewer.ScopeOn(state.PeopleDirectory);
+        var seen = state.Seen(viewerScope);
         return await database.Read(async connection =>
         {
-            if (await connection.Sites(sight, [new SiteId(site)]) is not [var facts])
+            if (await connection.Sites(viewerScope, [new SiteId(site)]) is not [var facts])
             {
-                return (Results<Ok<MovesWire>, ProblemHttpResult>)Carrying.NotThere();
+                return (Results<Ok<SiteMoves>, ProblemHttpResult>)ActionAnswers.NotThere();
             }
 
             var (now, before) = (
-                facts.MovedTo is { } to ? await connection.Sites(sight, [to]) : [],
-                await connection.Sites(sight, await connection.MovedHere(facts.Id))
+                facts.MovedTo is { } to ? await connection.Sites(viewerScope, [to]) : [],
+                await connection.Sites(viewerScope, await connection.MovedHere(facts.Id))
             );
             IReadOnlyList<MoveCandidate> candidates = [];
-            if (facts is { Vanished: true, MovedTo: null })
+            if (facts is { NoLongerReported: true, MovedTo: null })
             {
-                // The sheet says which lines are like it; the database what they are.
+                // The index finds similar rows; the database has their facts.
                 var bare = LookAlikes.Bare(facts.Title);
                 var like = seen.Lines(seen.InUse)
                     .Where(line =>
@@ -77,57 +80,57 @@ internal static class MoveEndpoints
                     .Select(line => line.Id)
                     .Take(100)
                     .ToList();
-                candidates = like.Count == 0 ? [] : Moving.Candidates(facts, await connection.Sites(sight, like));
+                candidates = like.Count == 0 ? [] : Moving.Candidates(facts, await connection.Sites(viewerScope, like));
             }
 
             return TypedResults.Ok(
-                new MovesWire(
-                    now is [var moved] ? Wire(moved, []) : null,
-                    [.. before.Select(one => Wire(one, []))],
-                    [.. candidates.Take(MostCandidates).Select(one => Wire(one.Site, one.Because))],
+                new SiteMoves(
+                    now is [var moved] ? ToResponse(moved, []) : null,
+                    [.. before.Select(one => ToResponse(one, []))],
+                    [.. candidates.Take(MostCandidates).Select(one => ToResponse(one.Site, one.Because))],
                     viewer.Role == Role.Administrator
                 )
             );
         });
     }
 
-    private static Task<Results<Ok<DeedDoneWire>, UnprocessableEntity<RefusalWire>, ProblemHttpResult>> Decide(
+    private static Task<Results<Ok<ActionDone>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>> Decide(
         long site,
-        MovedWire wish,
+        MovedRequest request,
         HttpContext context,
         Database database
     ) =>
-        Change(site, wish.To, context, database, (from, to, by, at) =>
+        Change(site, request.To, context, database, (from, to, by, at) =>
             Moving.Refusals(from, to) is { Count: > 0 } reasons
                 ? (null, reasons)
-                : (Moving.Decide(from, to, by, Carrying.Reason(wish.Reason), at), [])
+                : (Moving.Decide(from, to, by, ActionAnswers.Reason(request.Reason), at), [])
         );
 
-    private static Task<Results<Ok<DeedDoneWire>, UnprocessableEntity<RefusalWire>, ProblemHttpResult>> Undo(
+    private static Task<Results<Ok<ActionDone>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>> Undo(
         long site,
         HttpContext context,
         Database database
     ) => Change(site, null, context, database, (from, to, by, _) => (Moving.Undo(from, to, by, null), []));
 
-    private static Task<Results<Ok<DeedDoneWire>, UnprocessableEntity<RefusalWire>, ProblemHttpResult>> Change(
+    private static Task<Results<Ok<ActionDone>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>> Change(
         long site,
         long? other,
         HttpContext context,
         Database database,
         Func<SiteFacts, SiteFacts, PersonId, DateTimeOffset, (Moved? Moved, IReadOnlyList<string> Refused)> decide
     ) =>
-        database.Change<Results<Ok<DeedDoneWire>, UnprocessableEntity<RefusalWire>, ProblemHttpResult>>(async change =>
+        database.Change<Results<Ok<ActionDone>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>>(async change =>
         {
             if (await Line(change.Connection, site) is not { } gone)
             {
-                return Carrying.NotThere();
+                return ActionAnswers.NotThere();
             }
 
             if ((other ?? gone.MovedTo?.Value) is not { } id || await Line(change.Connection, id) is not { } now)
             {
                 return TypedResults.UnprocessableEntity(
-                    new RefusalWire([
-                        other is null ? "Nobody has said that it moved." : "There is no such site to have moved to.",
+                    new RefusalResponse([
+                        other is null ? "No move is confirmed for this site." : "The target site does not exist.",
                     ])
                 );
             }
@@ -135,19 +138,19 @@ internal static class MoveEndpoints
             var (moved, refused) = decide(gone, now, Viewer.Of(context).Person, change.Now);
             if (moved is null)
             {
-                return TypedResults.UnprocessableEntity(new RefusalWire(refused));
+                return TypedResults.UnprocessableEntity(new RefusalResponse(refused));
             }
 
             await change.UpdateSite(moved.From);
             await change.UpdateSite(moved.To);
             var numbers = await change.Append(moved.Entries);
-            SheetAt.Say(context, numbers[^1]);
-            return TypedResults.Ok(new DeedDoneWire(numbers[^1], null, null, null));
+            RegisterAt.SetFact(context, numbers[^1]);
+            return TypedResults.Ok(new ActionDone(numbers[^1], null, null, null));
         });
 
     private static async Task<SiteFacts?> Line(NpgsqlConnection connection, long site) =>
-        (await connection.Sites(new Sight.Everything(), [new SiteId(site)])).SingleOrDefault();
+        (await connection.Sites(new Scope.Everything(), [new SiteId(site)])).SingleOrDefault();
 
-    private static MoveWire Wire(SiteFacts site, IReadOnlyList<string> because) =>
+    private static SiteMove ToResponse(SiteFacts site, IReadOnlyList<string> because) =>
         new(site.Id.Value, site.Title, site.Address.Has(out var address) ? address : null, site.Host, because);
 }

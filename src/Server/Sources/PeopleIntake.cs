@@ -9,13 +9,12 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Sources;
 
-/// <summary>
-/// Takes in people, groups and a host's own limit. One entry a read, and none where nothing changed. A person or a group
-/// that cannot be stored is left out and named, and all others are taken in.
+/// <summary>Stores people, groups and a host's own limit. One journal entry per sync, none if nothing changed. A person or a
+/// group that cannot be stored is skipped and named, and all others are stored.
 /// </summary>
 internal sealed class PeopleIntake(Database database)
 {
-    /// <returns>Who was left out, and why.</returns>
+    /// <returns>Who was skipped, and why.</returns>
     public async Task<IReadOnlyList<string>> TakeStaff(StaffList list, CancellationToken stop)
     {
         var said = await list.People(stop);
@@ -23,52 +22,53 @@ internal sealed class PeopleIntake(Database database)
         return await Each(
             async (change, step) =>
             {
-                var roll = await change.Roll(await change.Connection.HouseTime());
-                var units = roll.Units.Select(unit => unit.Code.Value).ToHashSet();
+                var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
+                var units = directory.Units.Select(unit => unit.Code.Value).ToHashSet();
                 var changes = await TakePeople(
                     change,
                     step,
-                    roll,
+                    directory,
                     said.Select(one => Person(one, units))
                         .Select(person =>
                             person with
                             {
-                                // A last day that has passed is over, although the list still has the person.
+                                // A past last day is over, even if the list still has the person.
                                 Standing =
                                     person.Standing == Standing.Leaving
-                                        ? person.StandingAt(change.Now, roll.Time)
+                                        ? person.StandingAt(change.Now, directory.Time)
                                         : person.Standing,
                             }
                         )
                 );
                 await TakeOver(change, said);
-                changes += await TakeGroups(change, step, StaffList.SourceName, groups, roll);
+                changes += await TakeGroups(change, step, StaffList.SourceName, groups, directory);
                 await Write(change, StaffList.SourceName, changes, changes > 0 ? await change.EndSessionsOfLeft() : []);
             },
             stop
         );
     }
 
-    /// <returns>Who was left out, and why.</returns>
+    /// <returns>Who was skipped, and why.</returns>
     public Task<IReadOnlyList<string>> TakeHost(string host, HostSetting setting, CancellationToken stop) =>
         Each(
             async (change, step) =>
             {
-                var roll = await change.Roll(await change.Connection.HouseTime());
-                var staff = roll
+                var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
+                var staff = directory
                     .People.Where(person => !person.IsOutside)
                     .Select(person => person.Mail.ToLowerInvariant())
                     .ToHashSet();
                 List<HostPerson> guests = [.. setting.People.Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))];
                 var byHand = (await change.Connection.PeopleByHand())
-                    .Select(person => roll.Find(person)?.Mail.ToLowerInvariant())
+                    .Select(person => directory.Find(person)?.Mail.ToLowerInvariant())
                     .ToHashSet();
 
-                // The house's own lists decide who is inside. Whoever only the host knows is from outside, whatever it says.
+                // The organisation's own lists decide who is inside. A person known only to a host is from outside, whatever the
+                // host reports.
                 var changes = await TakePeople(
                     change,
                     step,
-                    roll,
+                    directory,
                     guests
                         .Where(said => !byHand.Contains(said.Mail.ToLowerInvariant()))
                         .Select(said => new Person(
@@ -81,23 +81,23 @@ internal sealed class PeopleIntake(Database database)
                             Known<UnitCode>.None
                         ))
                 );
-                changes += await TakeGroups(change, step, host, setting.Groups, roll);
+                changes += await TakeGroups(change, step, host, setting.Groups, directory);
                 changes += await TakeSponsors(change, host, guests);
                 await Write(change, host, changes, []);
 
-                // What a host lets nobody past and how it behaves concerns all its sites, and not people.
-                var behaves = await change.SetHabits(host, setting.Habits);
+                // A host's own limit and capabilities concern all its sites, not people.
+                var behaves = await change.SetCapabilities(host, setting.Capabilities);
                 if (await change.SetLimit(new LimitSetting(LayerKind.Host, host, Enforcer.Host, setting.Limit)) || behaves)
                 {
                     await change.Append([
-                        new Draft("host.seen", Draft.ActorOf(host), Draft.SubjectOf(host))
+                        new Draft("host.synced", Draft.ActorOf(host), Draft.SubjectOf(host))
                         {
                             After = JournalValue.Of(
                                 (
                                     "limit",
                                     setting.Limit.Has(out var limit) ? JournalValue.Of(limit.ToString()) : JournalValue.Unknown
                                 ),
-                                ("deletes", JournalValue.Of(setting.Habits.Deletes.ToString()))
+                                ("deletes", JournalValue.Of(setting.Capabilities.Deletes.ToString()))
                             ),
                         },
                     ]);
@@ -106,7 +106,7 @@ internal sealed class PeopleIntake(Database database)
             stop
         );
 
-    // All in one go; and where the database refuses a value, once more, each step by itself.
+    // Everything in one transaction; if the database refuses a value, again with each step alone.
     private async Task<IReadOnlyList<string>> Each(Func<Change, Step, Task> take, CancellationToken stop)
     {
         try
@@ -129,7 +129,7 @@ internal sealed class PeopleIntake(Database database)
                     {
                         if (await change.Alone(step) is { } why)
                         {
-                            refused.Add($"{what} cannot be taken in: {why}.");
+                            refused.Add($"{what} cannot be imported: {why}.");
                             return false;
                         }
 
@@ -142,7 +142,7 @@ internal sealed class PeopleIntake(Database database)
         }
     }
 
-    // Whom the staff list names, no list speaks of any more that is kept by hand.
+    // For people in the staff list, imported lists no longer apply.
     private static async Task TakeOver(Change change, IReadOnlyList<ListedPerson> said)
     {
         if (await change.Connection.PeopleByHand() is { Count: > 0 } byHand)
@@ -168,12 +168,12 @@ internal sealed class PeopleIntake(Database database)
                     ? Known.Of(new UnitCode(code))
                     : Known<UnitCode>.Unknown
                 : said.Unit.Select(_ => default(UnitCode)),
-            said.Class
+            said.Classification
         );
 
-    private static async Task<int> TakePeople(Change change, Step step, Roll roll, IEnumerable<Person> said)
+    private static async Task<int> TakePeople(Change change, Step step, PeopleDirectory directory, IEnumerable<Person> said)
     {
-        var known = roll
+        var known = directory
             .People.Where(person => person.Mail.Length > 0)
             .DistinctBy(person => person.Mail.ToLowerInvariant())
             .ToDictionary(person => person.Mail.ToLowerInvariant());
@@ -197,7 +197,13 @@ internal sealed class PeopleIntake(Database database)
         return changes;
     }
 
-    private static async Task<int> TakeGroups(Change change, Step step, string source, IReadOnlyList<HostGroup> groups, Roll roll)
+    private static async Task<int> TakeGroups(
+        Change change,
+        Step step,
+        string source,
+        IReadOnlyList<HostGroup> groups,
+        PeopleDirectory directory
+    )
     {
         var keys = await change.Connection.GroupKeys();
         foreach (var group in groups.Where(group => !keys.ContainsKey((source, group.Key))))
@@ -229,7 +235,7 @@ internal sealed class PeopleIntake(Database database)
                 [.. members.OfType<Member>()],
                 said.Complete && members.TrueForAll(member => member is not null)
             );
-            var before = roll.Find(id);
+            var before = directory.Find(id);
             if (
                 before is null
                 || before.Name != group.Name
@@ -267,7 +273,7 @@ internal sealed class PeopleIntake(Database database)
         {
             await change.Append([
                 .. besides,
-                new Draft("people.seen", Draft.ActorOf(source), Draft.SubjectOf(source))
+                new Draft("people.synced", Draft.ActorOf(source), Draft.SubjectOf(source))
                 {
                     After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))),
                 },
@@ -275,6 +281,6 @@ internal sealed class PeopleIntake(Database database)
         }
     }
 
-    /// <summary>Runs one step; false where it was left out.</summary>
+    /// <summary>Runs one step; false if it was skipped.</summary>
     private delegate Task<bool> Step(string what, Func<Task> step);
 }

@@ -1,31 +1,31 @@
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Deeds;
-using AtticLedger.Server.FirstWeek;
+using AtticLedger.Server.Actions;
+using AtticLedger.Server.Classification;
 
 namespace AtticLedger.Server.Sources;
 
-/// <summary>Of which findings there would be more or fewer, counted while the lines pass.</summary>
+/// <summary>The findings that would appear or disappear, counted while lines are processed.</summary>
 internal sealed class RuleMoves(RuleBook rules)
 {
     private readonly Dictionary<RuleId, (int Before, int After)> moves = [];
 
-    public IReadOnlyList<RuleMoveWire> Wire =>
+    public IReadOnlyList<RuleMove> Moves =>
         [
             .. moves
                 .Where(move => move.Value.Before != move.Value.After)
                 .OrderBy(move => move.Key.Value, StringComparer.Ordinal)
-                .Select(move => new RuleMoveWire(RuleWire.Of(move.Key, rules), move.Value.Before, move.Value.After)),
+                .Select(move => new RuleMove(RuleResponse.Of(move.Key, rules), move.Value.Before, move.Value.After)),
         ];
 
-    public void Count(IReadOnlyList<SiteLine> before, IReadOnlyList<SiteLine> after)
+    public void Count(IReadOnlyList<ComputedSite> before, IReadOnlyList<ComputedSite> after)
     {
         Each(before, 1, 0);
         Each(after, 0, 1);
     }
 
-    private void Each(IReadOnlyList<SiteLine> lines, int had, int has)
+    private void Each(IReadOnlyList<ComputedSite> lines, int had, int has)
     {
         foreach (
             var finding in rules

@@ -1,35 +1,41 @@
 using System.Globalization;
-using AtticLedger.Core.Deeds;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
-using AtticLedger.Server.Deeds;
-using AtticLedger.Server.Lanes;
+using AtticLedger.Server.Actions;
+using AtticLedger.Server.ChangeQueues;
 using AtticLedger.Store;
 using Npgsql;
 
 namespace AtticLedger.Server.Sources;
 
-/// <summary>Writes into the register what hosts and lists say of sites.</summary>
+/// <summary>Stores what hosts and lists report about sites.</summary>
 internal sealed class SiteIntake(Database database, ILogger log)
 {
-    // Of a host's sites, in hundredths, how many may vanish at once without a person who says that they are gone; a few may always.
-    private const string VanishShare = "vanish-share";
-    private const int ShareThatVanishes = 10;
-    private const int LeastHeldBack = 5;
+    // The share of a host's sites, in per cent, that can become "no longer reported" at once without a person's confirmation; a
+    // few always can.
+    private const string MissingShareSetting = "unreported-share";
+    private const int DefaultMissingShare = 10;
+    private const int LeastMarked = 5;
 
-    public static Task<Resolution> Resolution(Change change) => Resolution(change.Connection, change.Rolls, change.Now);
+    public static Task<Resolution> Resolution(Change change) =>
+        Resolution(change.Connection, change.PeopleDirectories, change.Now);
 
-    public static async Task<Resolution> Resolution(NpgsqlConnection connection, Rolls rolls, DateTimeOffset now)
+    public static async Task<Resolution> Resolution(
+        NpgsqlConnection connection,
+        PeopleDirectories directories,
+        DateTimeOffset now
+    )
     {
-        var roll = await rolls.Of(connection, now, await connection.HouseTime());
-        return new(roll.ByMail, await connection.GroupKeys(), roll.Units.Select(unit => unit.Code.Value).ToHashSet());
+        var directory = await directories.Of(connection, now, await connection.OrganisationTime());
+        return new(directory.ByMail, await connection.GroupKeys(), directory.Units.Select(unit => unit.Code.Value).ToHashSet());
     }
 
-    /// <summary>Takes in what a host said of some sites, with all that follows for orders and for the attic.</summary>
-    /// <param name="isFirst">Whether the host is read for the first time: then one entry stands for all of it.</param>
-    /// <returns>Which were left out because what is known of them cannot be read, so that nothing of it is written over.</returns>
+    /// <summary>Stores a host's report of some sites, with the consequences for changes and for the attic.</summary>
+    /// <param name="isFirst">True at the first sync of the host: then one journal entry represents all.</param>
+    /// <returns>The sites skipped because their rows cannot be read, so that nothing is overwritten.</returns>
     public async Task<IReadOnlyList<string>> Take(
         Change change,
         string host,
@@ -42,15 +48,15 @@ internal sealed class SiteIntake(Database database, ILogger log)
         var known = (await change.Connection.SitesByKey(host, [.. sites.Select(site => site.Key)])).ToDictionary(site =>
             site.HostKey
         );
-        var confirmed = (await change.Connection.OrdersUnderWay())
-            .Where(order => order.State == OrderState.Confirmed)
-            .ToLookup(order => order.Site);
-        var stays = await change.Connection.LatestStays([.. known.Values.Select(site => site.Id)]);
-        var hands = await change.Connection.HandOrders([
-            .. known.Values.SelectMany(site => confirmed[site.Id]).Select(order => order.Id),
+        var confirmed = (await change.Connection.ChangesUnderWay())
+            .Where(hostChange => hostChange.State == ChangeState.Confirmed)
+            .ToLookup(hostChange => hostChange.Site);
+        var atticEntries = await change.Connection.LatestAtticEntries([.. known.Values.Select(site => site.Id)]);
+        var hands = await change.Connection.ManualTasks([
+            .. known.Values.SelectMany(site => confirmed[site.Id]).Select(hostChange => hostChange.Id),
         ]);
         var administrators = await change.Connection.Administrators(change.Now);
-        var time = await change.Connection.HouseTime();
+        var time = await change.Connection.OrganisationTime();
         var drafts = new List<Draft>();
         var digest = new List<JournalValue>();
         var refused = new List<string>();
@@ -59,7 +65,7 @@ internal sealed class SiteIntake(Database database, ILogger log)
             var line = known.GetValueOrDefault(said.Key);
             if (line?.Fault is { } fault)
             {
-                refused.Add($"{said.Key} cannot be taken in: what is known of it here cannot be read: {fault}");
+                refused.Add($"{said.Key} cannot be imported, because its row cannot be read: {fault}");
                 continue;
             }
 
@@ -94,24 +100,24 @@ internal sealed class SiteIntake(Database database, ILogger log)
                 await change.UpdateSite(taken.Site);
             }
 
-            var stay = stays.GetValueOrDefault(line.Id);
-            foreach (var order in taken.Moved)
+            var atticEntry = atticEntries.GetValueOrDefault(line.Id);
+            foreach (var hostChange in taken.Moved)
             {
-                await change.Put(order);
-                drafts.Add(OrderLanes.Entry($"order.{order.State.ToString().ToLowerInvariant()}", Draft.ActorOf(host), order));
-                if (order.State == OrderState.Contradicted && hands.TryGetValue(order.Id, out var hand))
+                await change.Put(hostChange);
+                drafts.Add(ChangeQueueRunner.StateEntry(Draft.ActorOf(host), hostChange));
+                if (hostChange.State == ChangeState.Contradicted && hands.TryGetValue(hostChange.Id, out var manualTask))
                 {
-                    var back = ByHand.Disagrees(order, hand, taken.Site, await change.Roll(time));
+                    var back = ManualTaskSteps.Disagrees(hostChange, manualTask, taken.Site, await change.PeopleDirectory(time));
                     drafts.Add(await change.KeepAllBut(back, time, "returned", Draft.ActorOf(host)));
                     var after = Aftermath.GivenBack(
-                        back.Order,
+                        back.HostChange,
                         taken.Site,
-                        stay,
-                        await change.Connection.OfferOfOrder(order.Id),
+                        atticEntry,
+                        await change.Connection.OfferOfHostChange(hostChange.Id),
                         change.Now
                     );
                     drafts.AddRange(await change.KeepAllBut(after, time));
-                    stay = after.Stay ?? stay;
+                    atticEntry = after.AtticEntry ?? atticEntry;
                 }
             }
 
@@ -120,13 +126,15 @@ internal sealed class SiteIntake(Database database, ILogger log)
                 drafts.Add(changed);
             }
 
-            drafts.AddRange(await change.KeepAllBut(Aftermath.Seen(taken.Site, stay, administrators, isFirst, change.Now), time));
+            drafts.AddRange(
+                await change.KeepAllBut(Aftermath.Seen(taken.Site, atticEntry, administrators, isFirst, change.Now), time)
+            );
         }
 
         if (isFirst && digest.Count > 0)
         {
             drafts.Add(
-                new Draft("register.loaded", Draft.ActorOf(host), Draft.SubjectOf(host))
+                new Draft("register.imported", Draft.ActorOf(host), Draft.SubjectOf(host))
                 {
                     After = JournalValue.Of(
                         ("sites", JournalValue.Of(digest.Count)),
@@ -140,8 +148,8 @@ internal sealed class SiteIntake(Database database, ILogger log)
         return refused;
     }
 
-    /// <summary>Takes in what a host said of some sites; one that cannot be stored, or that something here fails at, costs only itself.</summary>
-    /// <returns>Which were left out, and why.</returns>
+    /// <summary>Stores a host's report of some sites; one that fails does not affect the others.</summary>
+    /// <returns>The skipped ones, and why.</returns>
     public async Task<IReadOnlyList<string>> TakeEach(
         string host,
         IReadOnlyList<HostSite> sites,
@@ -161,8 +169,8 @@ internal sealed class SiteIntake(Database database, ILogger log)
         {
             if (sites is [var alone])
             {
-                log.LogError(fault, "{Key} of {Source} cannot be taken in", alone.Key, host);
-                return [$"{alone.Key} cannot be taken in: {fault.Message}"];
+                log.LogError(fault, "{Key} of {Source} cannot be imported", alone.Key, host);
+                return [$"{alone.Key} cannot be imported: {fault.Message}"];
             }
 
             var refused = new List<string>();
@@ -175,30 +183,31 @@ internal sealed class SiteIntake(Database database, ILogger log)
         }
     }
 
-    /// <summary>How many of a host's sites may vanish at once: a share of them, a few in any case, and as many as a person said are gone.</summary>
-    public Task<int> MostVanishing(string host, CancellationToken stop) =>
+    /// <summary>How many of a host's sites can become "no longer reported" at once: a share, at least a few, or as many as a
+    /// person confirmed.</summary>
+    public Task<int> MostMissing(string host, CancellationToken stop) =>
         database.Read(
             async connection =>
             {
                 var share = int.TryParse(
-                    await connection.Setting(VanishShare, ""),
+                    await connection.Setting(MissingShareSetting, ""),
                     NumberStyles.None,
                     CultureInfo.InvariantCulture,
                     out var set
                 )
                     ? Math.Min(set, 100)
-                    : ShareThatVanishes;
+                    : DefaultMissingShare;
                 var standing = (await connection.StandingOf(host)).Count;
-                return Math.Max(await connection.MayVanish(host), Math.Max(LeastHeldBack, standing * share / 100));
+                return Math.Max(await connection.UnconfirmedMissing(host), Math.Max(LeastMarked, standing * share / 100));
             },
             stop
         );
 
-    /// <summary>Lets vanish what a whole read did not name.</summary>
-    /// <param name="ask">Asks the host for one site by itself.</param>
-    /// <param name="most">How many may vanish at once; where it would be more, none does.</param>
-    /// <returns>How many would have, where it is too many.</returns>
-    public async Task<int> Vanish(
+    /// <summary>Marks sites that a complete sync did not list as no longer reported.</summary>
+    /// <param name="ask">Asks the host for one site.</param>
+    /// <param name="most">How many can be marked at once; if more are missing, none is.</param>
+    /// <returns>The number missing, if too many.</returns>
+    public async Task<int> MarkMissing(
         string host,
         TimeSpan lag,
         Func<string, Task<HostSite?>> ask,
@@ -218,7 +227,7 @@ internal sealed class SiteIntake(Database database, ILogger log)
         var missing = await database.Change(
             async change =>
             {
-                // Where lists lag, a site that is in none of them may be on its way from one to the other.
+                // If lists lag, a site that is in none of them may be between two of them.
                 List<SiteId> unlisted =
                 [
                     .. (await change.Connection.StandingSince(host, began))
@@ -226,22 +235,22 @@ internal sealed class SiteIntake(Database database, ILogger log)
                         .Select(site => site.Id),
                 ];
                 return await change.Connection.Sites(
-                    new Sight.Everything(),
+                    new Scope.Everything(),
                     lag == TimeSpan.Zero ? unlisted : await change.MissingFor(host, unlisted, began, lag)
                 );
             },
             stop
         );
-        await Vanish(missing, ask, stop);
+        await MarkMissing(missing, ask, stop);
         return 0;
     }
 
-    /// <summary>Lets sites vanish that a host no longer has.</summary>
-    public async Task Vanish(IReadOnlyList<SiteFacts> missing, Func<string, Task<HostSite?>> ask, CancellationToken stop)
+    /// <summary>Marks sites that a host no longer has as no longer reported.</summary>
+    public async Task MarkMissing(IReadOnlyList<SiteFacts> missing, Func<string, Task<HostSite?>> ask, CancellationToken stop)
     {
         foreach (var site in missing)
         {
-            // Clearing is for good, so a site that may have been restored while the lists were read is asked for by itself.
+            // Erased is final, so the host is asked about a site that may have been restored during the sync.
             if (site.Existence == Existence.Attic && await ask(site.HostKey) is not null)
             {
                 continue;
@@ -250,22 +259,22 @@ internal sealed class SiteIntake(Database database, ILogger log)
             await database.Change(
                 async change =>
                 {
-                    // As it is now: what was decided of it since the list was read is not lost by its vanishing.
+                    // Its current row: facts set since the sync began are kept.
                     if (
-                        (await change.Connection.Sites(new Sight.Everything(), [site.Id]))
-                            is not [{ Fault: null, Vanished: false, Existence: not Existence.Cleared } now]
+                        (await change.Connection.Sites(new Scope.Everything(), [site.Id]))
+                            is not [{ Fault: null, NoLongerReported: false, Existence: not Existence.Erased } now]
                         || now.Existence != site.Existence
                     )
                     {
                         return;
                     }
 
-                    var gone = Intake.Vanish(now, change.Now);
+                    var gone = Intake.MarkMissing(now, change.Now);
                     await change.UpdateSite(gone.Site);
-                    var stay = (await change.Connection.LatestStays([site.Id])).GetValueOrDefault(site.Id);
+                    var atticEntry = (await change.Connection.LatestAtticEntries([site.Id])).GetValueOrDefault(site.Id);
                     await change.Keep(
-                        Aftermath.Seen(gone.Site, stay, [], false, change.Now),
-                        await change.Connection.HouseTime(),
+                        Aftermath.Seen(gone.Site, atticEntry, [], false, change.Now),
+                        await change.Connection.OrganisationTime(),
                         gone.Entry is { } entry ? [entry] : []
                     );
                 },
@@ -274,8 +283,8 @@ internal sealed class SiteIntake(Database database, ILogger log)
         }
     }
 
-    /// <summary>What a list says of sites that have another host.</summary>
-    public static async Task Hear(Change change, string list, IReadOnlyList<ListedElsewhere> others, DateTimeOffset asOf)
+    /// <summary>Stores what a list claims about sites of another host.</summary>
+    public static async Task Apply(Change change, string list, IReadOnlyList<ListedElsewhere> others, DateTimeOffset asOf)
     {
         var sites = await change.Connection.SitesNamed([.. others.Select(other => (other.Host, other.Named))]);
         foreach (var other in others)
@@ -283,10 +292,10 @@ internal sealed class SiteIntake(Database database, ILogger log)
             if (
                 sites.TryGetValue((other.Host, other.Named), out var site)
                 && site.Fault is null
-                && Intake.Hear(site, list, other.Facts, asOf) is { Entry: { } entry } heard
+                && Intake.Apply(site, list, other.Facts, asOf) is { Entry: { } entry } applied
             )
             {
-                await change.UpdateSite(heard.Site);
+                await change.UpdateSite(applied.Site);
                 await change.Append([entry]);
             }
         }

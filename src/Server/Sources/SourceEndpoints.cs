@@ -1,7 +1,7 @@
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
@@ -13,19 +13,20 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Sources;
 
-/// <param name="Read">How many sites have been taken in so far.</param>
-/// <param name="Refused">What the source would not tell of.</param>
-/// <param name="Sites">How many sites in use the register has from it; null where it tells of people alone, or to those who see only a part.</param>
-/// <param name="Attic">How many put-away ones.</param>
-/// <param name="Vanished">How many of them its last complete read no longer listed.</param>
-/// <param name="Gaps">Facts that it does not give of all its sites.</param>
-/// <param name="Habits">How it behaves, a sentence each.</param>
-/// <param name="AskedAt">When it was last asked for what changed since it was read as a whole; null where it was not.</param>
-/// <param name="Changes">How many sites it has named since.</param>
-/// <param name="GoesOn">Whether the next read goes on where the last one broke off.</param>
-/// <param name="HeldBack">How many sites it no longer lists, where that is so many that a person has to say whether they are gone; 0 otherwise.</param>
-/// <param name="Hand">How it is worked by hand, where people are its reader and its writer; told to those who see everything.</param>
-public sealed record SourceWire(
+/// <param name="Read">The number of sites imported so far.</param>
+/// <param name="Refused">What the source refused to report.</param>
+/// <param name="Sites">The number of its sites in use; null for a source of people, and for viewers with a limited scope.</param>
+/// <param name="Attic">The number of its sites in the attic.</param>
+/// <param name="NoLongerReported">The number of them that the last complete sync no longer reported.</param>
+/// <param name="Gaps">Facts that it does not report for all its sites.</param>
+/// <param name="Capabilities">Its capabilities, one sentence each.</param>
+/// <param name="RequestedAt">The last sync of changes since the last complete sync; null if there was none.</param>
+/// <param name="Changes">The number of sites it has reported since.</param>
+/// <param name="GoesOn">True if the next sync continues where the last one broke off.</param>
+/// <param name="HeldBack">The number of sites it no longer reports, if so many that a person has to confirm that they are gone;
+/// otherwise 0.</param>
+/// <param name="ManualProcedure">The manual procedure of a host without a connector; only for viewers who see everything.</param>
+public sealed record SourceResponse(
     string Name,
     DateTimeOffset? Began,
     DateTimeOffset? Ended,
@@ -34,33 +35,33 @@ public sealed record SourceWire(
     int? Expected,
     IReadOnlyList<string> Refused,
     string? Error,
-    bool IsReading,
+    bool IsSyncing,
     int? Sites,
     int Attic,
-    int Vanished,
-    IReadOnlyList<GapWire> Gaps,
-    IReadOnlyList<string> Habits,
-    HandKeptWire? Hand,
-    DateTimeOffset? AskedAt,
+    int NoLongerReported,
+    IReadOnlyList<FactGap> Gaps,
+    IReadOnlyList<string> Capabilities,
+    ManualProcedureSettings? ManualProcedure,
+    DateTimeOffset? RequestedAt,
     int Changes,
     bool GoesOn,
-    BudgetWire? Budget,
+    Budget? Budget,
     int HeldBack
 );
 
-/// <param name="Allowed">How many requests it allows in its span of time.</param>
-public sealed record BudgetWire(int Allowed, int Left);
+/// <param name="Allowed">The number of requests allowed per window.</param>
+public sealed record Budget(int Allowed, int Left);
 
 /// <param name="Fact">In words.</param>
-/// <param name="Sites">Of how many sites in use it is not known.</param>
-/// <param name="Filter">An expression that is unknown for just these.</param>
-public sealed record GapWire(string Fact, int Sites, string Filter);
+/// <param name="Sites">The number of sites in use for which it is unknown.</param>
+/// <param name="Filter">A filter expression that is unknown for exactly these sites.</param>
+public sealed record FactGap(string Fact, int Sites, string Filter);
 
-/// <summary>Why a site is not where somebody looks for it.</summary>
-/// <param name="Refused">What sources would not tell of that may be it.</param>
-/// <param name="Words">What can be said where nothing is found, a sentence each.</param>
-public sealed record WhyNotWire(
-    IReadOnlyList<FoundSiteWire> Sites,
+/// <summary>Explains why a site is not in the register's list.</summary>
+/// <param name="Refused">What sources refused to report that may be this site.</param>
+/// <param name="Words">Advice if nothing is found, one sentence each.</param>
+public sealed record WhyNotListed(
+    IReadOnlyList<FoundSite> Sites,
     int MoreSites,
     IReadOnlyList<string> Refused,
     IReadOnlyList<string> Words
@@ -68,12 +69,12 @@ public sealed record WhyNotWire(
 
 internal static class SourceEndpoints
 {
-    // What rules and reach stand on, so that what is not said of it makes verdicts that cannot be told.
+    // The facts on which rules and reach depend: without them a rule cannot tell.
     private static readonly (string Attribute, string Words)[] Asked =
     [
         ("unit", "the unit"),
-        ("class", "the class"),
-        ("stage", "the stage"),
+        ("classification", "the classification"),
+        ("status", "the status"),
         ("address", "the address"),
         ("edited", "the last edit"),
         ("visits", "visits"),
@@ -83,9 +84,12 @@ internal static class SourceEndpoints
         ("owners", "all its owners"),
     ];
 
-    private static readonly Filter<JudgedLine> Here = Filter.Parse("existence eq \"here\"", JudgedLine.Attributes);
-    private static readonly Filter<JudgedLine> Away = Filter.Parse("existence eq \"attic\"", JudgedLine.Attributes);
-    private static readonly Filter<JudgedLine> Vanished = Filter.Parse("vanished eq true", JudgedLine.Attributes);
+    private static readonly Filter<JudgedSite> Here = Filter.Parse("existence eq \"in-use\"", JudgedSite.Attributes);
+    private static readonly Filter<JudgedSite> Away = Filter.Parse("existence eq \"attic\"", JudgedSite.Attributes);
+    private static readonly Filter<JudgedSite> NoLongerReported = Filter.Parse(
+        "no-longer-reported eq true",
+        JudgedSite.Attributes
+    );
 
     public static void MapSources(this IEndpointRouteBuilder app)
     {
@@ -93,47 +97,45 @@ internal static class SourceEndpoints
         api.MapGet("", List)
             .RequireAuthorization(Policies.Read)
             .WithName("sources")
-            .WithSummary("Each source: when it was last read and how completely, what it does not say, and how it behaves.");
+            .WithSummary("All sources: the last sync and its completeness, facts not reported, and capabilities.");
         api.MapGet("/why-not", WhyNot)
             .RequireAuthorization(Policies.Read)
             .WithName("whyNot")
-            .WithSummary("Why a site is not where somebody looks for it.");
+            .WithSummary("Explains why a site is not in the register's list.");
         api.MapPost("/{name}/gone", Gone)
             .RequireAuthorization(Policies.Administer)
             .WithName("confirmGone")
-            .WithSummary(
-                "Says that the sites which a source no longer lists, and which are too many to vanish by themselves, are gone: the next read lets them vanish."
-            );
-        api.MapPost("/{name}/read", Read)
+            .WithSummary("Confirms that the many sites which a source no longer reports are gone: the next sync marks them.");
+        api.MapPost("/{name}/sync", Read)
             .RequireAuthorization(Policies.Administer)
-            .WithName("readSource")
-            .WithSummary("Asks for a read now; it goes on in the background.");
+            .WithName("syncSource")
+            .WithSummary("Requests a sync; it runs in the background.");
     }
 
-    private static async Task<Ok<IReadOnlyList<SourceWire>>> List(
+    private static async Task<Ok<IReadOnlyList<SourceResponse>>> List(
         HttpContext context,
         Database database,
-        LedgerSheet sheet,
+        LiveRegister index,
         IEnumerable<ISiteHost> hosts
     )
     {
-        // What a source refused names sites, which only those who see everything may know of.
+        // Refusals of a source name sites, so they are only for those who see everything.
         var seesAll = SeesAll(context);
         var sources = await database.Read(connection => connection.Sources(database.Now));
-        var state = await sheet.Current();
-        var seen = state.Seen(new Sight.Everything());
+        var state = await index.Current();
+        var seen = state.Seen(new Scope.Everything());
         var connected = hosts.Select(host => host.Name).ToHashSet();
-        return TypedResults.Ok<IReadOnlyList<SourceWire>>([
+        return TypedResults.Ok<IReadOnlyList<SourceResponse>>([
             .. sources.Select(source =>
-                Wire(source, connected.Contains(source.Name) || state.House.Hosts.ContainsKey(source.Name))
+                ToResponse(source, connected.Contains(source.Name) || state.Organisation.Hosts.ContainsKey(source.Name))
             ),
         ]);
 
-        SourceWire Wire(SourceRow source, bool isHost)
+        SourceResponse ToResponse(SourceRow source, bool isHost)
         {
             var sites =
-                isHost && seesAll ? seen.Where(Filter.Parse($"host eq {Quoted(source.Name)}", JudgedLine.Attributes)) : null;
-            return new SourceWire(
+                isHost && seesAll ? seen.Where(Filter.Parse($"host eq {Quoted(source.Name)}", JudgedSite.Attributes)) : null;
+            return new SourceResponse(
                 source.Name,
                 source.Began,
                 source.Ended,
@@ -142,29 +144,29 @@ internal static class SourceEndpoints
                 seesAll ? source.Expected : null,
                 seesAll ? source.Refused : [],
                 seesAll ? source.Error : null,
-                source.IsReading || source.Wanted,
+                source.IsSyncing || source.Wanted,
                 sites?.And(seen.Where(Here)).CountYes,
                 sites?.And(seen.Where(Away)).CountYes ?? 0,
-                sites?.And(seen.Where(Vanished)).CountYes ?? 0,
+                sites?.And(seen.Where(NoLongerReported)).CountYes ?? 0,
                 sites is null ? [] : [.. Gaps(source.Name, sites.And(seen.Where(Here)), state)],
                 isHost
-                    ? [.. Habits(state.House.HabitsOf(source.Name))]
-                    : ["Says who is inside and who has left: whoever only a host knows is from outside."],
-                seesAll && state.House.HabitsOf(source.Name).ByHand is { } kept ? HandKeptWire.Of(kept, state.Roll) : null,
-                source.AskedAt,
+                    ? [.. Capabilities(state.Organisation.CapabilitiesOf(source.Name))]
+                    : ["Reports the staff and who has left. A person known only from a host counts as from outside."],
+                seesAll && state.Organisation.CapabilitiesOf(source.Name).ManualProcedure is { } kept
+                    ? ManualProcedureSettings.Of(kept, state.PeopleDirectory)
+                    : null,
+                source.RequestedAt,
                 seesAll ? source.Changes : 0,
                 source.Resume is not null,
-                seesAll && source is { RequestsAllowed: { } allowed, RequestsLeft: { } left }
-                    ? new BudgetWire(allowed, left)
-                    : null,
+                seesAll && source is { RequestsAllowed: { } allowed, RequestsLeft: { } left } ? new Budget(allowed, left) : null,
                 seesAll ? source.HeldBack : 0
             );
         }
     }
 
-    private static async Task<Results<Ok<WhyNotWire>, ProblemHttpResult>> WhyNot(
+    private static async Task<Results<Ok<WhyNotListed>, ProblemHttpResult>> WhyNot(
         HttpContext context,
-        LedgerSheet sheet,
+        LiveRegister index,
         Database database,
         string text
     )
@@ -175,13 +177,13 @@ internal static class SourceEndpoints
             return TypedResults.Problem(statusCode: 400, title: $"Name 1 to {FindEndpoints.LongestText} characters.");
         }
 
-        var state = await sheet.Current();
-        SheetAt.Say(context, state.Place);
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
         var seesAll = SeesAll(context);
-        var (found, more) = FindEndpoints.Sites(wanted, state, state.Seen(Viewer.Of(context).SightOn(state.Roll)));
+        var (found, more) = FindEndpoints.Sites(wanted, state, state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory)));
         var sources = await database.Read(connection => connection.Sources(database.Now));
         return TypedResults.Ok(
-            new WhyNotWire(
+            new WhyNotListed(
                 found,
                 more,
                 seesAll
@@ -196,7 +198,7 @@ internal static class SourceEndpoints
                     : [],
                 found.Count > 0
                     ? []
-                    : [.. Nowhere(sources.FindAll(source => state.House.Hosts.ContainsKey(source.Name)), seesAll)]
+                    : [.. Nowhere(sources.FindAll(source => state.Organisation.Hosts.ContainsKey(source.Name)), seesAll)]
             )
         );
     }
@@ -205,7 +207,7 @@ internal static class SourceEndpoints
     {
         if (!seesAll)
         {
-            yield return "No site that you may see is called so or stands at such an address. It may belong to another unit, or to none that is known.";
+            yield return "No site in your scope has this name or address. It may belong to another unit, or its unit is not known.";
             yield break;
         }
 
@@ -213,54 +215,55 @@ internal static class SourceEndpoints
         {
             yield return host switch
             {
-                { Complete: true, Refused.Count: 0 } => $"{host.Name} was read to the end and names no such site.",
-                { Complete: true } => $"{host.Name} names no such site, but withheld {host.Refused.Count}; it may be among them.",
-                { Ended: null } => $"{host.Name} is being read, or has not been read yet.",
-                _ => $"{host.Name} could not be read to the end, so it may be there: {host.Error}",
+                { Complete: true, Refused.Count: 0 } => $"{host.Name} was synced completely and reports no such site.",
+                { Complete: true } =>
+                    $"{host.Name} reports no such site, but withheld {host.Refused.Count}; it may be one of them.",
+                { Ended: null } => $"{host.Name} is being synced, or has not been synced yet.",
+                _ => $"{host.Name} could not be synced completely, so it may be there: {host.Error}",
             };
         }
 
-        yield return "Where it lives on a host that is not connected, nobody has told the register of it.";
+        yield return "It may also be on a host that is not connected to the register.";
     }
 
-    private static IEnumerable<GapWire> Gaps(string host, Mask sites, LedgerState state)
+    private static IEnumerable<FactGap> Gaps(string host, Mask sites, LedgerState state)
     {
         foreach (var (attribute, words) in Asked)
         {
             var unsaid = state
-                .Seen(new Sight.Everything())
-                .Where(Filter.Parse($"{attribute} pr", JudgedLine.Attributes))
+                .Seen(new Scope.Everything())
+                .Where(Filter.Parse($"{attribute} pr", JudgedSite.Attributes))
                 .And(sites)
                 .CountUnknown;
             if (unsaid > 0)
             {
-                yield return new GapWire(words, unsaid, $"host eq {Quoted(host)} and {attribute} pr");
+                yield return new FactGap(words, unsaid, $"host eq {Quoted(host)} and {attribute} pr");
             }
         }
     }
 
-    private static IEnumerable<string> Habits(HostHabits habits)
+    private static IEnumerable<string> Capabilities(HostCapabilities capabilities)
     {
-        if (!habits.AtticIsOurs)
+        if (!capabilities.AtticIsOurs)
         {
-            yield return habits.BinDays is { } days
-                ? $"Keeps what is deleted in its bin for {days} days."
-                : "Has a bin, and does not say for how long it keeps what is deleted.";
+            yield return capabilities.BinDays is { } days
+                ? $"Keeps deleted sites in its bin for {days} days."
+                : "Has a bin, but does not report for how long it keeps deleted sites.";
         }
 
-        if (habits.TellsChanges)
+        if (capabilities.TellsChanges)
         {
-            yield return "Tells what changed, so it is asked for that every few minutes, and read as a whole twice a day.";
+            yield return "Reports changes: they are synced every few minutes, and everything twice a day.";
         }
 
-        if (habits.StateDays is { } states)
+        if (capabilities.StateDays is { } states)
         {
             yield return states == 0
                 ? "Keeps no earlier states of a site."
                 : $"Keeps earlier states of a site for {states} days.";
         }
 
-        foreach (var note in habits.Notes)
+        foreach (var note in capabilities.Notes)
         {
             yield return note;
         }
@@ -273,7 +276,7 @@ internal static class SourceEndpoints
     private static async Task<Results<Accepted, ProblemHttpResult>> Gone(
         string name,
         HttpContext context,
-        SourceReader reader,
+        SourceSync reader,
         Database database,
         IHostApplicationLifetime life
     )
@@ -282,11 +285,11 @@ internal static class SourceEndpoints
         var sites = await database.Change(async change =>
         {
             await change.AskStill(viewer);
-            var held = await change.LetVanish(name);
+            var held = await change.ConfirmMissing(name);
             if (held > 0)
             {
                 await change.Append([
-                    new Draft("source.gone", viewer.InJournal, Draft.SubjectOf(name))
+                    new Draft("source.missing-confirmed", viewer.InJournal, Draft.SubjectOf(name))
                     {
                         After = JournalValue.Of(("sites", JournalValue.Of(held))),
                     },
@@ -299,8 +302,8 @@ internal static class SourceEndpoints
         {
             return TypedResults.Problem(
                 statusCode: 409,
-                title: "Nothing waits to be said here.",
-                detail: $"{name} was read again meanwhile, or lists its sites."
+                title: "Nothing waits for a confirmation.",
+                detail: $"{name} was synced again in the meantime, or reports its sites."
             );
         }
 
@@ -310,7 +313,7 @@ internal static class SourceEndpoints
 
     private static async Task<Results<Accepted, ProblemHttpResult>> Read(
         string name,
-        SourceReader reader,
+        SourceSync reader,
         Database database,
         IHostApplicationLifetime life
     )

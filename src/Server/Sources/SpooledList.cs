@@ -1,6 +1,6 @@
 namespace AtticLedger.Server.Sources;
 
-/// <summary>A list as it came in, in a file of its own until it is let go of: it may be larger than what is to be held in memory.</summary>
+/// <summary>A received list in a temporary file: it can be larger than the memory.</summary>
 internal sealed class SpooledList : IDisposable
 {
     private const string Prefix = "attic-ledger-list-";
@@ -19,7 +19,7 @@ internal sealed class SpooledList : IDisposable
     {
         ClearAway();
 
-        // Nobody else may look into it.
+        // Nobody else may read it.
         var list = new SpooledList(Directory.CreateTempSubdirectory(Prefix));
         try
         {
@@ -37,7 +37,7 @@ internal sealed class SpooledList : IDisposable
 
     public void Dispose() => folder.Delete(recursive: true);
 
-    // What a server that was killed left behind; that of somebody else, or that another server clears away just now, is left.
+    // Deletes files of killed servers; files of other users, or that another server deletes now, are skipped.
     private static void ClearAway()
     {
         foreach (

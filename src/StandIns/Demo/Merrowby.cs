@@ -6,16 +6,15 @@ using AtticLedger.StandIns.Slipway;
 
 namespace AtticLedger.StandIns.Demo;
 
-/// <summary>
-/// Merrowby Harbour Trust, a port authority that does not exist: its staff, guests, groups and sites, the same for the
-/// same day and seed.
+/// <summary>Merrowby Harbour Trust, an invented port authority: its staff, guests, groups and sites, always the same for one day
+/// and seed.
 /// </summary>
 public sealed class Merrowby
 {
     public const int StaffCount = 380;
     public const int GuestCount = 90;
 
-    /// <summary>Units that have staff, with their weight.</summary>
+    /// <summary>The units that have staff, with their share of it.</summary>
     public static readonly IReadOnlyList<(string Code, string Name, int Weight)> Units =
     [
         ("PIL", "Pilotage", 10),
@@ -195,7 +194,7 @@ public sealed class Merrowby
         Add("Lock camera relay", "lock.camera", "LOC", userType: "Service");
         while (staff.Count < StaffCount)
         {
-            // Some leave, some are leaving, some are away: the rest is simply here.
+            // Some have left, some are leaving, some are absent; all others are at work.
             var fate = random.Next(100);
             Add(
                 $"{First[random.Next(First.Length)]} {Last[random.Next(Last.Length)]}",
@@ -304,10 +303,10 @@ public sealed class Merrowby
 
     private List<SlipwayPerson> SlipwayPeople()
     {
-        // One of their own: the rest of the demo stays as it is whoever invited whom.
+        // A separate random sequence, so that invitations change nothing else in the demo.
         var invited = new Random(17);
 
-        // Slipway drops leavers late: half of those who left can still sign in there.
+        // Slipway removes people late: half of those who left can still sign in there.
         var people = staff
             .Select(
                 (member, place) =>
@@ -346,7 +345,7 @@ public sealed class Merrowby
 
     private List<SlipwayGroup> SlipwayGroups(List<SlipwayPerson> people)
     {
-        // Most who left were taken out of the groups; a few were forgotten.
+        // Most people who left were removed from the groups; a few were forgotten.
         var gone = staff.Where(member => !member.Active).Select(member => $"s{member.Id[1..]}").Skip(4).ToHashSet();
         var inside = people.FindAll(person => !person.Guest && !gone.Contains(person.Id));
         var guests = people.FindAll(person => person.Guest);
@@ -415,7 +414,7 @@ public sealed class Merrowby
             );
         }
 
-        // Circles: two groups that hold each other, three in a ring, one that holds itself.
+        // Cycles: two groups that contain each other, three in a ring, one that contains itself.
         Nest(1, 2);
         Nest(2, 1);
         Nest(8, 9);

@@ -2,10 +2,11 @@ using AtticLedger.StandIns.Slipway;
 
 namespace AtticLedger.StandIns.Demo;
 
-/// <summary>What Merrowby has deleted in the last weeks, and what hangs on its sites: sizes, saved states, domains, children, groups.</summary>
+/// <summary>What Merrowby has deleted in the last weeks, and what belongs to its sites: sizes, saved versions, domains, sites
+/// below, groups.</summary>
 internal sealed class MerrowbyAttic(DateOnly today, int seed, IReadOnlyList<SlipwayPerson> people)
 {
-    // A stream of its own, so that what is added here changes nothing else.
+    // A separate random sequence, so that additions here change nothing else.
     private readonly Random random = new(seed + 7);
     private readonly DateTimeOffset now = new(today, new TimeOnly(6, 30), TimeSpan.Zero);
 
@@ -27,7 +28,7 @@ internal sealed class MerrowbyAttic(DateOnly today, int seed, IReadOnlyList<Slip
         );
         Change(records, "holm-room", site => site with { Editing = [Id("r.quist")] });
 
-        // Two that are easily taken for each other, and one of them is not needed.
+        // Two sites that are easily confused; one of them is not needed.
         Change(records, "licensing-news", site =>
             site with
             {
@@ -105,7 +106,7 @@ internal sealed class MerrowbyAttic(DateOnly today, int seed, IReadOnlyList<Slip
             [Own("p.lund"), All("edit"), new("world", "read", "none")]
         );
 
-        // Somebody has taken its address since.
+        // Another site has its address now.
         yield return Gone(
             "Tug crew rota (old)",
             "tug-crew-rota",

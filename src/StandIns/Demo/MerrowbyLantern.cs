@@ -4,7 +4,7 @@ using AtticLedger.StandIns.People;
 
 namespace AtticLedger.StandIns.Demo;
 
-/// <summary>What Merrowby rents at Lantern: sites for the public, each on a plan that somebody once took out.</summary>
+/// <summary>What Merrowby rents at Lantern: public sites, each with a plan that somebody once bought.</summary>
 internal sealed class MerrowbyLantern(DateOnly today, int seed, IReadOnlyList<StaffMember> staff)
 {
     private readonly Random random = new(seed + 11);
@@ -24,7 +24,7 @@ internal sealed class MerrowbyLantern(DateOnly today, int seed, IReadOnlyList<St
             records.Sites.Add(id, site with { Id = id });
         }
 
-        // Everybody who works on one has a seat; who made one under a private account has it there.
+        // Everybody who works on a site has a seat. People who created one with a private account have a seat with that account.
         foreach (var mail in records.Sites.Values.SelectMany(site => site.Members.Keys).Distinct().Order(StringComparer.Ordinal))
         {
             records.Seats.Add(

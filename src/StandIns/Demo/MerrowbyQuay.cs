@@ -3,7 +3,7 @@ using AtticLedger.StandIns.Quay;
 
 namespace AtticLedger.StandIns.Demo;
 
-/// <summary>Merrowby's intranet: a room for each unit with rooms under it, kept by circles that nobody tends.</summary>
+/// <summary>Merrowby's intranet: a room for each unit with rooms below it, owned by circles that nobody maintains.</summary>
 internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<StaffMember> staff)
 {
     private static readonly string[] Rooms =
@@ -33,7 +33,7 @@ internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<Staff
             Unit(code, name);
         }
 
-        // A circle of everybody who was ever on the works council holds the key of its room, and holds itself.
+        // A circle of all former and current works council members owns its room, and contains itself.
         Circle("council", "Works council, all years", Mails(staff.Where(member => !member.Active).Take(9)), ["council", "hall"]);
         Circle("hall", "Hall keepers", Mails(staff.Where(member => member.Department == "CMS").Take(3)), ["council"]);
         Site(
@@ -57,7 +57,7 @@ internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<Staff
             3
         );
 
-        // A part of the council's room stands free, and everybody reads it; one of the hall is for its writers alone.
+        // One part of the council's room is open to everybody; one part of the hall is only for its authors.
         records.Sites["council-room"] = records.Sites["council-room"] with
         {
             Rights = [new("circle:council", "answer for")],
@@ -68,7 +68,7 @@ internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<Staff
             ],
         };
 
-        // Tide times are kept in one place and stand in three.
+        // The tide times are kept at one site and shown on three.
         records.Sites["noticeboard"] = records.Sites["noticeboard"] with
         {
             AlsoShown = new Dictionary<string, IReadOnlyList<string>>
@@ -78,7 +78,7 @@ internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<Staff
             },
         };
 
-        // Two that somebody removed: one lies in the near bin, one in the far one.
+        // Two that somebody removed: one is in the near bin, one in the far one.
         Removed("dredge-2023", "Dredging plan 2023", "DRE", 6);
         Removed("yard-swap", "Yard swap shop", "YRD", 24);
         return records;
@@ -95,7 +95,7 @@ internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<Staff
         Circle($"{key}-all", $"{name}, everybody", Mails(people), []);
         Circle($"{key}-write", $"{name}, writers", Mails(people.Take(random.Next(2, 5))), []);
 
-        // One unit has a single keeper, one has forgotten that a keeper left.
+        // One unit has a single keeper, and one still has a keeper who left.
         var leaver = staff.Where(member => code == "MOO" && member is { Department: "MOO", Active: false }).Take(1);
         Circle($"{key}-keep", $"{name}, keepers", Mails(people.Take(code == "TUG" ? 1 : random.Next(2, 4)).Concat(leaver)), []);
         var top = Site(

@@ -3,7 +3,7 @@ using AtticLedger.StandIns.Slipway;
 
 namespace AtticLedger.StandIns.Demo;
 
-/// <summary>The sites of the demo: some with a story, the rest as such a house has them.</summary>
+/// <summary>The sites of the demo: some with a story, the others typical of such an organisation.</summary>
 internal sealed class MerrowbySites(
     DateOnly today,
     Random random,
@@ -60,14 +60,14 @@ internal sealed class MerrowbySites(
     private readonly List<SlipwayPerson> guests = [.. people.Where(person => person.Guest)];
     private readonly HashSet<string> slugs = [];
 
-    // Of its own, so that what else is made up stays as it is.
+    // A separate random sequence, so that everything else stays the same.
     private readonly Random wordy = new(28);
     private readonly Random named = new(31);
     private int next = 1;
 
     public IEnumerable<SlipwaySite> Make()
     {
-        foreach (var site in Told())
+        foreach (var site in WithStories())
         {
             yield return site;
         }
@@ -78,7 +78,7 @@ internal sealed class MerrowbySites(
         }
     }
 
-    private IEnumerable<SlipwaySite> Told()
+    private IEnumerable<SlipwaySite> WithStories()
     {
         yield return Site(
             "Pilot boarding notes",
@@ -321,7 +321,7 @@ internal sealed class MerrowbySites(
     private static List<SlipwayPage> Welcoming(IReadOnlyList<SlipwayPage> pages) =>
         [pages[0] with { Title = "Welcome" }, .. pages.Skip(1)];
 
-    // Makers spell as they like, and some write what means nothing.
+    // Authors spell as they like, and some use words without a meaning.
     private List<string> TopicsOf(string unit, string thing)
     {
         string[] spelt = (unit, thing) switch

@@ -2,7 +2,7 @@ using System.Text.Json.Nodes;
 
 namespace AtticLedger.StandIns.Lantern;
 
-/// <summary>Lantern's API: JSON over HTTP with a bearer token, lists in numbered pages. It knows no request again that comes twice.</summary>
+/// <summary>Lantern's API: JSON over HTTP with a bearer token, lists in numbered pages. It has no idempotency keys.</summary>
 public static class LanternApi
 {
     public static void MapLantern(this WebApplication app, LanternBooks books, string token, TimeProvider clock)
@@ -58,7 +58,7 @@ public static class LanternApi
             books.Faults.Change(http, "message", false, () => books.Delete(id, clock.GetUtcNow()))
         );
 
-        // The hands of whoever works at Lantern itself, for tests and for trying out.
+        // What people do at Lantern itself; for tests and the demo.
         app.MapPost("/hands/faults", (int seed, int? loseBefore, int? loseAfter, int? refuse, int? busy, int? delay) =>
             books.Faults = new Faults(
                 seed,

@@ -2,7 +2,8 @@ using System.Text.Json.Nodes;
 
 namespace AtticLedger.StandIns.Lantern;
 
-/// <summary>Lantern's records, changed one at a time and written to a file before an answer is given. The same change twice is made twice.</summary>
+/// <summary>Lantern's records, changed one at a time and written to a file before the answer. A repeated change is made
+/// twice.</summary>
 public sealed class LanternBooks(LanternRecords records, string? file) : Books<LanternRecords>(records, file)
 {
     private static readonly string[] Roles = ["reader", "reviewer", "writer", "builder", "holder"];
@@ -43,7 +44,7 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
                 : (site, "A site keeps at least one holder.");
         });
 
-    /// <summary>Deletes for good: there is no bin and no way back.</summary>
+    /// <summary>Deletes irrevocably: there is no bin.</summary>
     public (int Status, JsonObject Body) Delete(string id, DateTimeOffset now)
     {
         lock (Gate)

@@ -27,15 +27,15 @@ public sealed record LanternSite
 
     public string Theme { get; init; } = "leaflet";
 
-    /// <summary>What search engines are shown.</summary>
+    /// <summary>The description for search engines.</summary>
     public string? Teaser { get; init; }
 
     public string Language { get; init; } = "en";
 
-    /// <summary>Who works on it, by mail address: reader, reviewer, writer, builder or holder.</summary>
+    /// <summary>The people who work on it, by mail address: reader, reviewer, writer, builder or holder.</summary>
     public IReadOnlyDictionary<string, string> Members { get; init; } = new Dictionary<string, string>();
 
-    /// <summary>Whether anybody may read it.</summary>
+    /// <summary>True if anybody can read it.</summary>
     public bool Open { get; init; } = true;
 
     public bool Online { get; init; } = true;
@@ -70,11 +70,11 @@ public sealed record LanternSite
 
     public IReadOnlyList<string> Forms { get; init; } = [];
 
-    /// <summary>Shut to everybody but the account, since then; nothing of it is lost.</summary>
+    /// <summary>Shut to everybody but the account since this time; nothing is lost.</summary>
     public DateTimeOffset? Suspended { get; init; }
 }
 
-/// <summary>A change that had its effect, as whoever looks into Lantern's own log would see it.</summary>
+/// <summary>A change that was carried out, as Lantern's own log shows it.</summary>
 public sealed record LanternEffect(string Site, string Request, DateTimeOffset At);
 
 public sealed record LanternRecords

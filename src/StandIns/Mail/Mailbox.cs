@@ -8,12 +8,11 @@ using SmtpServer.Storage;
 
 namespace AtticLedger.StandIns.Mail;
 
-/// <summary>A mail that came in.</summary>
+/// <summary>A received mail.</summary>
 public sealed record KeptMail(string Id, string To, string Subject, DateTimeOffset Date, string Text, string Html);
 
-/// <summary>
-/// A mail server that keeps what it is given and sends nothing on: SMTP (RFC 5321) on loopback. A message that comes
-/// twice under one Message-ID is kept once.
+/// <summary>A mail server that stores mail and forwards nothing: SMTP (RFC 5321) on loopback. A message that arrives twice with
+/// one Message-ID is stored once.
 /// </summary>
 public sealed class Mailbox(string? folder)
 {

@@ -3,7 +3,8 @@ using Microsoft.AspNetCore.WebUtilities;
 
 namespace AtticLedger.StandIns.Mail;
 
-/// <summary>A page to read what came in: everybody's mail, or one person's. A demo's convenience, with no doors at all.</summary>
+/// <summary>A page that shows the received mail: everybody's or one person's. Only for the demo: it has no access
+/// control.</summary>
 public static class ReadingPage
 {
     private const string Style =

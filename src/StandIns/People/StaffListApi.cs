@@ -21,7 +21,8 @@ public sealed record StaffGroup(string Id, string Name, IReadOnlyList<string> Me
 
 public sealed record StaffRecords(List<StaffMember> Members, List<StaffGroup> Groups);
 
-/// <summary>The staff list as SCIM 2.0: <c>/Users</c> and <c>/Groups</c>, paged, filtered by when a record was modified.</summary>
+/// <summary>The staff list as SCIM 2.0: <c>/Users</c> and <c>/Groups</c>, paged, filtered by when a record was
+/// modified.</summary>
 public static partial class StaffListApi
 {
     private const string ListSchema = "urn:ietf:params:scim:api:messages:2.0:ListResponse";

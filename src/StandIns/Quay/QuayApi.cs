@@ -3,7 +3,7 @@ using System.Text.Json.Nodes;
 
 namespace AtticLedger.StandIns.Quay;
 
-/// <summary>Quay's API: JSON over HTTP with a bearer token; lists go on from a bookmark, which runs out.</summary>
+/// <summary>Quay's API: JSON over HTTP with a bearer token. Lists continue from a bookmark, which expires.</summary>
 public static class QuayApi
 {
     private static readonly TimeSpan BookmarkLasts = TimeSpan.FromMinutes(2);
@@ -82,7 +82,7 @@ public static class QuayApi
             Change(http, key => books.PutBack(id, key, body["rights"] as JsonObject ?? []))
         );
 
-        // The hands of whoever works at Quay itself, for tests and for trying out.
+        // What people do at Quay itself; for tests and the demo.
         app.MapPost("/hands/sites/{id}/remove", (string id, string? by) =>
         {
             var (status, answer) = books.Remove(id, "", by, clock.GetUtcNow());

@@ -2,13 +2,12 @@ using System.Text.Json.Nodes;
 
 namespace AtticLedger.StandIns.Quay;
 
-/// <summary>
-/// Quay's records, changed one at a time and written to a file before an answer is given. What is removed lies in the
-/// near bin, then in the far one; neither lists it before a few minutes have passed.
+/// <summary>Quay's records, changed one at a time and written to a file before the answer. A removed site is in the near bin,
+/// then in the far one. Neither lists it in the first minutes.
 /// </summary>
 public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRecords>(records, file)
 {
-    /// <summary>For how many days back it keeps earlier states.</summary>
+    /// <summary>The number of days for which it keeps earlier states.</summary>
     public const int StateDays = 60;
 
     public const int NearDays = 20;
@@ -19,7 +18,7 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
 
     public static QuayBooks Load(string file, Func<QuayRecords> first) => new(Kept(file, first), file);
 
-    /// <summary>What has been in both bins for their time is erased.</summary>
+    /// <summary>Erases what has been in both bins for their time.</summary>
     public void Erase(DateTimeOffset now)
     {
         var over = Read(all =>
@@ -144,7 +143,7 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
         return [.. kept.OrderBy(pair => pair.Key, StringComparer.Ordinal).Select(pair => new QuayRight(pair.Key, pair.Value))];
     }
 
-    // The same key a second time is answered with what is there now and changes nothing.
+    // A repeated key gets the current state and changes nothing.
     private (int Status, JsonObject Body) Once(
         string id,
         string key,

@@ -1,16 +1,16 @@
 namespace AtticLedger.StandIns.Quay;
 
-/// <summary>Quay's own records, in its own words. Whoever works on a site does so through a circle that Quay keeps.</summary>
+/// <summary>Quay's own records, in its own words. People have access to a site only through circles.</summary>
 public sealed record QuayPerson(string Mail, string Name, bool IsVisitor);
 
 /// <param name="Inner">Other circles in it, by id.</param>
 public sealed record QuayCircle(string Id, string Name, IReadOnlyList<string> People, IReadOnlyList<string> Inner);
 
-/// <summary>Who may do what at a site: <c>house</c> for everybody inside, <c>department:CODE</c>, or <c>circle:ID</c>.</summary>
+/// <summary>Who may do what on a site: <c>house</c> for all of the staff, <c>department:CODE</c>, or <c>circle:ID</c>.</summary>
 /// <param name="May">read, contribute, run or answer for.</param>
 public sealed record QuayRight(string Who, string May);
 
-/// <summary>A part of a site with rights of its own: behind the site's door, or with a door of its own that the site only arranges.</summary>
+/// <summary>A part of a site with its own access: within the site's access, or independent of it.</summary>
 public sealed record QuaySection(string Id, string Name, bool OwnDoor, IReadOnlyList<QuayRight> Rights);
 
 public sealed record QuayState(DateTimeOffset At, string? By);
@@ -29,17 +29,17 @@ public sealed record QuaySite
 
     public string Kind { get; init; } = "room";
 
-    /// <summary>Free words, semicolons between them.</summary>
+    /// <summary>Free tags, separated by semicolons.</summary>
     public string Keywords { get; init; } = "";
 
-    /// <summary>Pages that other sites show too, by their titles, with the keys of those sites.</summary>
+    /// <summary>Pages that other sites show too, by title, with the keys of those sites.</summary>
     public IReadOnlyDictionary<string, IReadOnlyList<string>> AlsoShown { get; init; } =
         new Dictionary<string, IReadOnlyList<string>>();
 
-    /// <summary>The site that it stands under.</summary>
+    /// <summary>The site above it.</summary>
     public string? Under { get; init; }
 
-    /// <summary>The circle that was made with it and goes with it.</summary>
+    /// <summary>The circle that was created with the site and is deleted with it.</summary>
     public string? Circle { get; init; }
 
     public IReadOnlyList<QuayRight> Rights { get; init; } = [];
@@ -52,7 +52,7 @@ public sealed record QuaySite
 
     public int Pages { get; init; }
 
-    /// <summary>As it was counted last night.</summary>
+    /// <summary>As counted last night.</summary>
     public long Stored { get; init; }
 
     public IReadOnlyList<QuayState> States { get; init; } = [];
@@ -62,7 +62,7 @@ public sealed record QuaySite
     public string? RemovedBy { get; init; }
 }
 
-/// <summary>A change that had its effect, by the key it came with.</summary>
+/// <summary>A change that was carried out, by its idempotency key.</summary>
 public sealed record QuayEffect(string Key, string Site, string Request);
 
 public sealed record QuayRecords

@@ -134,7 +134,7 @@ public static class SlipwayApi
             )
         );
 
-        // The hands of whoever works at Slipway itself, for tests and for trying out.
+        // What people do at Slipway itself; for tests and the demo.
         var hands = app.MapGroup("/hands");
         hands.MapPost("/faults", (int seed, int? loseBefore, int? loseAfter, int? refuse, int? busy, int? delay) =>
             state.Faults = new Faults(
@@ -158,7 +158,7 @@ public static class SlipwayApi
         });
     }
 
-    // What was done under a key is not refused under it afterwards.
+    // A change that was carried out with a key is not refused with that key later.
     private static Task<IResult> Change(HttpContext http, SlipwayBooks state, Func<string?, (int Status, JsonObject Body)> change)
     {
         var key = http.Request.Headers["Idempotency-Key"].ToString();
@@ -183,7 +183,7 @@ public static class SlipwayApi
             ]),
         };
 
-    /// <param name="all">In the order of their ids.</param>
+    /// <param name="all">Sorted by id.</param>
     private static IResult Page<T>(
         IReadOnlyList<T> all,
         Func<T, string> id,

@@ -2,19 +2,19 @@ using System.Text.Json.Nodes;
 
 namespace AtticLedger.StandIns.Slipway;
 
-/// <summary>Slipway's records, changed one at a time and written to a file before an answer is given.</summary>
+/// <summary>Slipway's records, changed one at a time and written to a file before the answer.</summary>
 public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<SlipwayRecords>(records, file)
 {
     public static readonly IReadOnlyList<string> Roles = ["read", "preview", "edit", "publish", "invite", "run", "own"];
 
-    // What Changes tells is remembered from its first call on, and only while this process runs.
+    // Changes are recorded from the first call of Changes on, and only while this process runs.
     private readonly string run = Guid.NewGuid().ToString("N");
     private readonly Dictionary<string, (SlipwaySite? Site, long At)> told = [];
     private long last;
 
     public static SlipwayBooks Load(string file, Func<SlipwayRecords> first) => new(Kept(file, first), file);
 
-    /// <summary>Sets entries of a site's sharing to the wanted end states. The same key a second time has no second effect.</summary>
+    /// <summary>Sets sharing entries of a site to the wanted end states. A repeated key changes nothing.</summary>
     public (int Status, JsonObject Body) SetSharing(string id, string? key, JsonArray changes, DateTimeOffset now) =>
         Once(
             key,
@@ -62,7 +62,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             }
         );
 
-    /// <summary>Takes a site out of the bin, with changes of its sharing and its address on the way.</summary>
+    /// <summary>Takes a site out of the bin, and changes its sharing and address if requested.</summary>
     public (int Status, JsonObject Body) Restore(string id, string? key, string? slug, JsonArray changes, DateTimeOffset now) =>
         Once(
             key,
@@ -96,7 +96,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             }
         );
 
-    /// <summary>Clears what has lain in the bin for its days.</summary>
+    /// <summary>Erases what has been in the bin for its time.</summary>
     public void ClearBin(DateTimeOffset now)
     {
         lock (Gate)
@@ -110,7 +110,8 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
         }
     }
 
-    /// <summary>What became other since a mark; null where it is none of this run. With no mark, nothing but the mark of now.</summary>
+    /// <summary>What has changed since a marker; null if the marker is not from this run. Without a marker only the current
+    /// marker.</summary>
     public (IReadOnlyList<SlipwaySite> Sites, IReadOnlyList<string> Gone, string Mark)? Changes(string? since)
     {
         lock (Gate)
@@ -155,7 +156,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
 
     public DateTimeOffset RecoverableUntil(SlipwaySite site) => site.Deleted!.Value.AddDays(Records.Workspace.BinDays);
 
-    /// <summary>A site as the API gives it.</summary>
+    /// <summary>A site as the API returns it.</summary>
     public JsonObject Json(SlipwaySite site)
     {
         var json = new JsonObject
@@ -235,7 +236,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             ]),
         };
 
-    // The same key a second time is answered with what is there now and changes nothing.
+    // A repeated key gets the current state and changes nothing.
     private (int Status, JsonObject Body) Once(
         string? key,
         string site,
@@ -269,7 +270,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
         }
     }
 
-    /// <returns>What is wrong with the changes, or null.</returns>
+    /// <returns>The error in the changes, or null.</returns>
     private string? Entries(SlipwaySite site, JsonArray changes, out IReadOnlyList<SlipwayEntry> changed)
     {
         var entries = site.Entries.ToDictionary(entry => entry.Entry);
@@ -281,7 +282,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
                 return "A change names an entry and a role.";
             }
 
-            // People can be named by their mail address.
+            // A person can be named by mail address.
             if (entry.StartsWith("mail:", StringComparison.Ordinal))
             {
                 if (

@@ -2,7 +2,7 @@ using System.Text.Json.Serialization;
 
 namespace AtticLedger.StandIns.Slipway;
 
-/// <summary>Slipway's own records, in its own words. Fields it does not give away are left out of its answers.</summary>
+/// <summary>Slipway's own records, in its own words. Its answers omit the fields that it does not report.</summary>
 public sealed record SlipwayPerson(
     string Id,
     string Name,
@@ -17,10 +17,11 @@ public sealed record SlipwayMember(string? Person = null, string? Group = null, 
 
 public sealed record SlipwayGroup(string Id, string Name, IReadOnlyList<SlipwayMember> Members, bool Truncated = false);
 
-/// <summary>Who may do what at a site: <c>everyone</c>, <c>world</c>, <c>partners</c>, <c>p:…</c>, <c>g:…</c>, <c>team:…</c> or <c>link:…</c>.</summary>
+/// <summary>Who may do what at a site: <c>everyone</c>, <c>world</c>, <c>partners</c>, <c>p:…</c>, <c>g:…</c>, <c>team:…</c> or
+/// <c>link:…</c>.</summary>
 public sealed record SlipwayEntry(string Entry, string Role, string? Proof = null, string? Audience = null, string? Until = null);
 
-/// <summary>A saved state: when and by whom.</summary>
+/// <summary>A saved version: when and by whom.</summary>
 public sealed record SlipwayState(DateTimeOffset At, string By);
 
 public sealed record SlipwayPage(string Title, string Text);
@@ -39,18 +40,18 @@ public sealed record SlipwaySite
 
     public string Template { get; init; } = "pages";
 
-    /// <summary>How people join: <c>none</c>, <c>request</c> or <c>self</c>; and since when each who asked waits.</summary>
+    /// <summary>How people join: <c>none</c>, <c>request</c> or <c>self</c>; and since when each request waits.</summary>
     public string Join { get; init; } = "none";
 
-    /// <summary>The role of those who join.</summary>
+    /// <summary>The role of people who join.</summary>
     public string JoinAs { get; init; } = "read";
 
     public IReadOnlyList<DateTimeOffset> JoinRequests { get; init; } = [];
 
-    /// <summary>Free words of its makers.</summary>
+    /// <summary>Free tags of its authors.</summary>
     public IReadOnlyList<string> Topics { get; init; } = [];
 
-    /// <summary>What stands at the head of its pages; null where that is the title.</summary>
+    /// <summary>The heading of its pages; null if it is the title.</summary>
     public string? Header { get; init; }
 
     public string? About { get; init; }
@@ -79,21 +80,21 @@ public sealed record SlipwaySite
 
     public IReadOnlyList<SlipwayPage> Live { get; init; } = [];
 
-    /// <summary>Facts that Slipway leaves out of its answers about this site, by field name.</summary>
+    /// <summary>The fields that Slipway omits from its answers about this site.</summary>
     public IReadOnlyList<string> Withheld { get; init; } = [];
 
-    /// <summary>Web domains that show it under a name of their own.</summary>
+    /// <summary>Web domains that show this site.</summary>
     public IReadOnlyList<string> Domains { get; init; } = [];
 
-    /// <summary>The site that it is a child of.</summary>
+    /// <summary>The site above it.</summary>
     public string? Parent { get; init; }
 
-    /// <summary>A group that was made with it and goes with it.</summary>
+    /// <summary>A group that was created with the site and is deleted with it.</summary>
     public string? OwnGroup { get; init; }
 
     public long Bytes { get; init; }
 
-    /// <summary>Who has it open for editing.</summary>
+    /// <summary>The people who are editing it now.</summary>
     public IReadOnlyList<string> Editing { get; init; } = [];
 
     public IReadOnlyList<SlipwayState> States { get; init; } = [];
@@ -115,7 +116,7 @@ public sealed record SlipwayWorkspace(
     int StateDays = 180
 );
 
-/// <summary>An order that had its effect, by the key it came with: what makes doing it twice doing it once.</summary>
+/// <summary>A request that was carried out, by its idempotency key. A repeated request with the key changes nothing.</summary>
 public sealed record SlipwayEffect(string Key, string Site, string Request, DateTimeOffset At);
 
 public sealed record SlipwayRecords
@@ -128,11 +129,11 @@ public sealed record SlipwayRecords
 
     public Dictionary<string, SlipwaySite> Sites { get; init; } = [];
 
-    /// <summary>Deleted sites, until their days are over.</summary>
+    /// <summary>Deleted sites, until they are erased.</summary>
     public Dictionary<string, SlipwaySite> Bin { get; init; } = [];
 
     public List<SlipwayEffect> Effects { get; init; } = [];
 
-    /// <summary>Which people a group of the staff list holds, as Slipway was told.</summary>
+    /// <summary>The members of a group of the staff list, as far as Slipway knows.</summary>
     public Dictionary<string, IReadOnlyList<string>> DirectoryGroups { get; init; } = [];
 }

@@ -3,9 +3,8 @@ using System.Text.Encodings.Web;
 
 namespace AtticLedger.StandIns.Slipway;
 
-/// <summary>
-/// Where visitors come: serves the live copy of a site to those whom Slipway lets in. Signing in is HTTP Basic
-/// (RFC 7617) with a mail address and the demo's password.
+/// <summary>The public sites: serves the published copy of a site to the visitors who have access at Slipway. Signing in is HTTP
+/// Basic (RFC 7617) with a mail address and the demo's password.
 /// </summary>
 public static class VisitorsFront
 {
@@ -32,7 +31,7 @@ public static class VisitorsFront
                     ? Results.Content(Page(site, visitor), "text/html; charset=utf-8")
                 : records.Sites.Values.All(other => other.Slug != slug)
                 && records.Bin.Values.FirstOrDefault(gone => IsFor(records, gone)) is { } gone
-                    ? Results.Content(KindPage(gone, state.RecoverableUntil(gone)), "text/html; charset=utf-8", statusCode: 410)
+                    ? Results.Content(BinPage(gone, state.RecoverableUntil(gone)), "text/html; charset=utf-8", statusCode: 410)
                 : Results.Text("There is nothing here for you.", statusCode: 404)
             );
         });
@@ -62,12 +61,12 @@ public static class VisitorsFront
         );
     }
 
-    // Those who could come in before are told; to everybody else it is as if it had never been.
-    private static string KindPage(SlipwaySite site, DateTimeOffset until)
+    // People who had access get a page that explains; everybody else gets 404.
+    private static string BinPage(SlipwaySite site, DateTimeOffset until)
     {
         var html = HtmlEncoder.Default;
-        return $"<!doctype html><html lang=\"en\"><title>{html.Encode(site.Title)}</title><main><h1>{html.Encode(site.Title)} was put away</h1>"
-            + $"<p>Its owner has taken this site out of use. It can be brought back until {until.UtcDateTime.ToString("d MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture)}: ask its owner or your administrator.</p></main></html>";
+        return $"<!doctype html><html lang=\"en\"><title>{html.Encode(site.Title)}</title><main><h1>{html.Encode(site.Title)} is in the bin</h1>"
+            + $"<p>This site has been deleted. It can be restored until {until.UtcDateTime.ToString("d MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture)}: ask its owner or your administrator.</p></main></html>";
     }
 
     private static string Page(SlipwaySite site, SlipwayPerson? visitor)
@@ -79,7 +78,7 @@ public static class VisitorsFront
     }
 }
 
-/// <summary>Slipway's own decision who gets in. It knows nothing of anybody else's computation of the same.</summary>
+/// <summary>Slipway's own decision about who gets in, independent of the product's computation.</summary>
 public static class Doorkeeper
 {
     public static bool LetsIn(

@@ -5,19 +5,17 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Tests.Attic;
 
-/// <summary>
-/// The clock of the attic against an independent computation: a calendar that walks through the instants a quarter of an
-/// hour at a time and looks at the local date of each.
+/// <summary>The attic's deadlines compared with an independent computation: it steps through the instants by a quarter of an
+/// hour and takes the local date of each.
 /// </summary>
 public class ClockTable
 {
-    /// <summary>
-    /// Zone, put away, now (UTC); rules as "class-or-host days [from [until]]", classes as "class from", holds as
-    /// "from through-or-- [released]", the host's end.
+    /// <summary>Zone, moved, now (UTC); rules as "classification-or-host days [from [until]]", classifications as
+    /// "classification from", holds as "from through-or-- [released]", the host's end.
     /// </summary>
     private static readonly string[] Table =
     [
-        // Plain days, in three zones, far from and near to the end.
+        // Plain days, in three zones, far from the end and near it.
         "Europe/London | 2026-11-02T10:00 | 2026-11-02T10:00 | - 60 | | |",
         "Europe/London | 2026-11-02T10:00 | 2026-12-31T23:59 | - 60 | | |",
         "Europe/London | 2026-11-02T10:00 | 2027-01-01T23:59 | - 60 | | |",
@@ -28,12 +26,12 @@ public class ClockTable
         "America/Santiago | 2026-11-02T03:00 | 2026-11-04T02:59 | - 1 | | |",
         "Australia/Lord_Howe | 2026-11-02T12:59 | 2026-11-03T12:59 | - 1 | | |",
         "Australia/Lord_Howe | 2026-11-02T13:00 | 2026-11-04T12:59 | - 1 | | |",
-        // The last second, the end itself, and after it.
+        // The last second, the end, and after it.
         "Europe/London | 2026-01-10T12:00 | 2026-03-11T23:59:59 | - 60 | | |",
         "Europe/London | 2026-01-10T12:00 | 2026-03-12T00:00 | - 60 | | |",
         "Europe/London | 2026-01-10T12:00 | 2026-03-12T00:00:01 | - 60 | | |",
         "Europe/London | 2026-01-10T12:00 | 2026-06-01T00:00 | - 60 | | |",
-        // Daylight begins or ends in between, or on the last day.
+        // Daylight saving time begins or ends in between, or on the last day.
         "Europe/London | 2026-03-01T12:00 | 2026-03-28T23:59 | - 28 | | |",
         "Europe/London | 2026-03-01T12:00 | 2026-03-29T22:59 | - 28 | | |",
         "Europe/London | 2026-03-01T12:00 | 2026-03-29T23:00 | - 28 | | |",
@@ -62,27 +60,27 @@ public class ClockTable
         "Europe/London | 2027-02-28T12:00 | 2027-03-01T12:00 | - 1 | | |",
         "America/Santiago | 2027-12-31T23:00 | 2028-01-01T12:00 | - 60 | | |",
         "Australia/Lord_Howe | 2026-12-31T13:30 | 2027-01-31T12:00 | - 30 | | |",
-        // By class and host: the most particular speaks; a class is more particular than a host.
+        // By classification and host: the most specific rule applies; a classification is more specific than a host.
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60; Guarded 120 | Guarded 2026-01-01 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60; @Slipway 30 | Open 2026-01-01 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60; @Slipway 30; Guarded 120 | Guarded 2026-01-01 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60; @Quay 10 | Open 2026-01-01 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | | Open 2026-01-01 | |",
-        // A rule changed while the clock runs: the longest that ever spoke counts, never the sum.
+        // A rule changed meanwhile: the longest period that ever applied counts, never the sum.
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60 2026-01-01 2026-06-10; - 30 2026-06-10 | | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30 2026-01-01 2026-06-10; - 60 2026-06-10 | | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-09T12:00 | - 30 2026-01-01 2026-06-10; - 60 2026-06-10 | | |",
         "Europe/London | 2026-06-01T12:00 | 2026-07-20T12:00 | - 30 2026-01-01 2026-07-15; - 60 2026-07-15 | | |",
         "Europe/London | 2026-06-01T12:00 | 2026-07-20T12:00 | - 90 2026-01-01 2026-06-01; - 20 2026-06-01 | | |",
         "America/Santiago | 2026-06-01T12:00 | 2026-06-20T12:00 | - 60 2026-01-01 2026-06-02; @Slipway 45 2026-06-02 | | |",
-        // The class changes while it lies there.
+        // The classification changes while the site is in the attic.
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30; Guarded 120 | Open 2026-01-01; Guarded 2026-06-15 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30; Guarded 120 | Guarded 2026-01-01; Open 2026-06-15 | |",
         "Europe/London | 2026-06-01T12:00 | 2026-06-14T12:00 | - 30; Guarded 120 | Open 2026-01-01; Guarded 2026-06-15 | |",
-        // Put away again: a new clock from the new instant.
+        // Moved to the attic again: the time starts again.
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30 | | |",
         "Europe/London | 2026-06-18T12:00 | 2026-06-20T12:00 | - 30 | | |",
-        // Holds: stop clearing and not the count; past the end it stays full; a release leaves at least seven days.
+        // Holds prevent erasing but do not stop the count; a release leaves at least seven days.
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30 | | 2026-06-05 - |",
         "Europe/London | 2026-06-01T12:00 | 2026-08-20T12:00 | - 30 | | 2026-06-05 - |",
         "Europe/London | 2026-06-01T12:00 | 2026-08-20T12:00 | - 30 | | 2026-06-05 2026-08-31 |",
@@ -95,7 +93,7 @@ public class ClockTable
         "Europe/London | 2026-06-01T12:00 | 2026-07-10T12:00 | - 30 | | 2026-06-05 - 2026-06-10T12:00; 2026-06-20 2026-07-05 |",
         "Europe/London | 2026-06-01T12:00 | 2026-07-20T12:00 | - 30 | | 2026-07-10 2026-07-15 |",
         "America/Santiago | 2026-06-01T12:00 | 2026-09-01T12:00 | - 30 | | 2026-06-05 - 2026-08-29T12:00 |",
-        // The host's own clock: shorter, longer, equal, past.
+        // The host's own time: shorter, longer, equal, past.
         "Europe/London | 2026-11-02T10:00 | 2026-11-20T10:00 | - 60 | | | 2026-12-02T10:00",
         "Europe/London | 2026-11-02T10:00 | 2026-12-02T09:59 | - 60 | | | 2026-12-02T10:00",
         "Europe/London | 2026-11-02T10:00 | 2026-12-02T10:00 | - 60 | | | 2026-12-02T10:00",
@@ -132,14 +130,14 @@ public class ClockTable
     }
 
     [Fact]
-    public void The_line_names_the_host_where_its_clock_is_the_first_to_run_out()
+    public void The_text_names_the_host_where_its_time_runs_out_first()
     {
         var (facts, time, now) = Read("Europe/London | 2026-11-02T10:00 | 2026-11-20T10:00 | - 60 | | | 2026-12-02T10:00");
         var clock = Clock.Of(facts, time, now);
 
         Assert.True(clock.HostIsFirst);
         Assert.Equal(
-            "Can be brought back until 2 Dec 2026, 10:00, because Slipway clears its bin then; the house would keep it through 1 Jan 2027.",
+            "Can be restored until 2 Dec 2026, 10:00, when Slipway empties its bin; policy would keep it until the end of 1 Jan 2027.",
             clock.Words("Slipway", now)
         );
     }
@@ -147,25 +145,25 @@ public class ClockTable
     [Theory]
     [InlineData(
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | - 30 | | |",
-        "Kept through 1 Jul 2026, because the house keeps put-away sites 30 days."
+        "Kept until the end of 1 Jul 2026, because policy keeps sites in the attic 30 days."
     )]
     [InlineData(
         "Europe/London | 2026-06-01T12:00 | 2026-07-20T12:00 | - 30 | | |",
-        "Its time was over on 1 Jul 2026, because the house keeps put-away sites 30 days; it waits to be cleared out."
+        "Its last day was 1 Jul 2026, because policy keeps sites in the attic 30 days; it is due to be erased."
     )]
     [InlineData(
         "Europe/London | 2026-06-01T12:00 | 2026-08-20T12:00 | - 30 | | 2026-06-05 2026-08-31 |",
-        "Held through 31 Aug 2026: inquiry."
+        "Held until the end of 31 Aug 2026: inquiry."
     )]
     [InlineData(
         "Europe/London | 2026-06-01T12:00 | 2026-09-02T12:00 | - 30 | | 2026-06-05 2026-08-31 |",
-        "Kept through 8 Sep 2026, 7 days after the hold \"inquiry\" ended."
+        "Kept until the end of 8 Sep 2026, 7 days after the hold \"inquiry\" ended."
     )]
     [InlineData(
         "Europe/London | 2026-06-01T12:00 | 2026-06-20T12:00 | Guarded 120 | Guarded 2026-01-01 | |",
-        "Kept through 29 Sep 2026, because the house keeps Guarded sites 120 days."
+        "Kept until the end of 29 Sep 2026, because policy keeps Guarded sites 120 days."
     )]
-    public void The_line_says_until_when_and_because_of_what(string line, string words)
+    public void The_text_says_until_when_and_why(string line, string words)
     {
         var (facts, time, now) = Read(line);
 
@@ -175,7 +173,7 @@ public class ClockTable
     [Fact]
     public void Storage_is_freed_on_the_local_day_of_each_end_and_an_unknown_size_is_counted_and_not_zero()
     {
-        var time = new HouseTime(TimeZoneInfo.FindSystemTimeZoneById("America/Santiago"));
+        var time = new OrganisationTime(TimeZoneInfo.FindSystemTimeZoneById("America/Santiago"));
         var now = At("2026-11-02T12:00");
         var days = Forecast.Of(
             [
@@ -199,15 +197,15 @@ public class ClockTable
         );
     }
 
-    private static (ClockFacts Facts, HouseTime Time, DateTimeOffset Now) Read(string line)
+    private static (ClockFacts Facts, OrganisationTime Time, DateTimeOffset Now) Read(string line)
     {
         var parts = line.Split('|').Select(part => part.Trim()).ToArray();
-        var putAway = At(parts[1]);
+        var moveToAttic = At(parts[1]);
         return (
             new ClockFacts(
                 "Slipway",
-                putAway,
-                [.. Items(parts[4]).Select(item => new ClassSince(item[0], At(item[1])))],
+                moveToAttic,
+                [.. Items(parts[4]).Select(item => new ClassificationSince(item[0], At(item[1])))],
                 [.. Items(parts[3]).Select(Rule)],
                 [
                     .. Items(parts[5])
@@ -225,12 +223,12 @@ public class ClockTable
                 ],
                 parts[6].Length == 0 ? Known<DateTimeOffset>.Unknown : Known.Of(At(parts[6]))
             ),
-            new HouseTime(TimeZoneInfo.FindSystemTimeZoneById(parts[0])),
+            new OrganisationTime(TimeZoneInfo.FindSystemTimeZoneById(parts[0])),
             At(parts[2])
         );
     }
 
-    private static KeepRule Rule(string[] item) =>
+    private static RetentionRule Rule(string[] item) =>
         new(
             item[0].StartsWith('@') ? item[0][1..] : null,
             item[0] is "-" || item[0].StartsWith('@') ? null : item[0],
@@ -245,7 +243,8 @@ public class ClockTable
     private static DateTimeOffset At(string text) =>
         DateTimeOffset.Parse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal).ToUniversalTime();
 
-    /// <summary>The other computation. It never turns a local time into an instant: it asks each instant for its date.</summary>
+    /// <summary>The independent computation. It never converts a local time to an instant: it takes the date of each
+    /// instant.</summary>
     private sealed class Walk
     {
         private static readonly TimeSpan Step = TimeSpan.FromMinutes(15);
@@ -257,7 +256,7 @@ public class ClockTable
             this.zone = zone;
             this.now = now;
             var longest = 0;
-            for (var at = facts.PutAway; ; at += Step)
+            for (var at = facts.MoveToAttic; ; at += Step)
             {
                 longest = Math.Max(longest, Days(facts, at));
                 if (at + Step > now)
@@ -266,8 +265,8 @@ public class ClockTable
                 }
             }
 
-            longest = Math.Max(longest, Days(facts, now < facts.PutAway ? facts.PutAway : now));
-            End = AfterDay(facts.PutAway, DateOf(facts.PutAway).AddDays(longest));
+            longest = Math.Max(longest, Days(facts, now < facts.MoveToAttic ? facts.MoveToAttic : now));
+            End = AfterDay(facts.MoveToAttic, DateOf(facts.MoveToAttic).AddDays(longest));
             DateTimeOffset? clears = End;
             foreach (var hold in facts.Holds)
             {
@@ -283,7 +282,7 @@ public class ClockTable
                 }
                 else if (
                     clears is not null
-                    && over > facts.PutAway
+                    && over > facts.MoveToAttic
                     && over <= now
                     && AfterDay(over.Value, DateOf(over.Value).AddDays(7)) is var pushed
                     && pushed > clears
@@ -327,21 +326,21 @@ public class ClockTable
 
         private static int Days(ClockFacts facts, DateTimeOffset at)
         {
-            string? @class = facts.Classes.Count > 0 ? facts.Classes[0].Class : null;
-            foreach (var one in facts.Classes)
+            string? classification = facts.Classifications.Count > 0 ? facts.Classifications[0].Classification : null;
+            foreach (var one in facts.Classifications)
             {
-                @class = one.From <= at ? one.Class : @class;
+                classification = one.From <= at ? one.Classification : classification;
             }
 
-            // From the least to the most particular; the last that speaks has the word.
+            // From the least to the most specific; the last one that matches applies.
             var days = 90;
             foreach (
-                var speaks in new Func<KeepRule, bool>[]
+                var speaks in new Func<RetentionRule, bool>[]
                 {
-                    rule => rule.Host is null && rule.Class is null,
-                    rule => rule.Host == facts.Host && rule.Class is null,
-                    rule => rule.Host is null && rule.Class is not null && rule.Class == @class,
-                    rule => rule.Host == facts.Host && rule.Class is not null && rule.Class == @class,
+                    rule => rule.Host is null && rule.Classification is null,
+                    rule => rule.Host == facts.Host && rule.Classification is null,
+                    rule => rule.Host is null && rule.Classification is not null && rule.Classification == classification,
+                    rule => rule.Host == facts.Host && rule.Classification is not null && rule.Classification == classification,
                 }
             )
             {

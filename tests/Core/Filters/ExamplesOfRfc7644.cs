@@ -1,5 +1,5 @@
 using AtticLedger.Core.Filters;
-using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Tests.Filters;

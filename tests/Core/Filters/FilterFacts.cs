@@ -1,6 +1,6 @@
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.People;
-using AtticLedger.Core.Sheet;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -13,38 +13,38 @@ public class FilterFacts
 
     [Theory]
     [InlineData("name eq \"PILOT boarding notes\"", Truth.Yes)]
-    [InlineData("name co \"boarding\" and stage eq \"live\"", Truth.Yes)]
+    [InlineData("name co \"boarding\" and status eq \"published\"", Truth.Yes)]
     [InlineData("name sw \"pilot\" and name ew \"notes\"", Truth.Yes)]
-    [InlineData("NOT (name co \"x\") AND stage EQ \"LIVE\"", Truth.Yes)]
+    [InlineData("NOT (name co \"x\") AND status EQ \"PUBLISHED\"", Truth.Yes)]
     [InlineData("address eq \"SLIPWAY.example/pilot-boarding\"", Truth.No)]
-    [InlineData("class eq \"Guarded\"", Truth.No)]
-    [InlineData("class ne \"Guarded\"", Truth.Yes)]
-    [InlineData("class gt \"A\"", Truth.No)]
-    [InlineData("class pr", Truth.No)]
-    [InlineData("class eq null", Truth.Yes)]
-    [InlineData("class ne null", Truth.No)]
+    [InlineData("classification eq \"Guarded\"", Truth.No)]
+    [InlineData("classification ne \"Guarded\"", Truth.Yes)]
+    [InlineData("classification gt \"A\"", Truth.No)]
+    [InlineData("classification pr", Truth.No)]
+    [InlineData("classification eq null", Truth.Yes)]
+    [InlineData("classification ne null", Truth.No)]
     [InlineData("created pr", Truth.Unknown)]
     [InlineData("created gt \"2020-01-01T00:00:00Z\"", Truth.Unknown)]
-    [InlineData("created ne null or stage eq \"live\"", Truth.Yes)]
-    [InlineData("stage gt \"never-live\" and stage lt \"changed\"", Truth.Yes)]
-    [InlineData("stage eq \"sunk\"", Truth.Unknown)]
+    [InlineData("created ne null or status eq \"published\"", Truth.Yes)]
+    [InlineData("status gt \"never-published\" and status lt \"unpublished-changes\"", Truth.Yes)]
+    [InlineData("status eq \"sunk\"", Truth.Unknown)]
     [InlineData("view.inside eq \"named\"", Truth.Yes)]
     [InlineData("view.outside le \"named-guests\"", Truth.Yes)]
-    [InlineData("owners[standing eq \"left\" and fit eq false]", Truth.Yes)]
-    [InlineData("owners[standing eq \"left\" and fit eq true]", Truth.No)]
+    [InlineData("owners[standing eq \"left\" and active eq false]", Truth.Yes)]
+    [InlineData("owners[standing eq \"left\" and active eq true]", Truth.No)]
     [InlineData("owners.standing eq \"current\"", Truth.Yes)]
     [InlineData("owners.standing ne \"left\"", Truth.No)]
     [InlineData("owners[standing ne \"left\"]", Truth.Yes)]
     [InlineData("owners eq \"idris.vane@merrowby.example\"", Truth.Yes)]
     [InlineData("owners pr", Truth.Yes)]
-    [InlineData("owners.fit.count eq 1", Truth.Yes)]
-    [InlineData("owners.fit.count gt 0.5", Truth.Yes)]
+    [InlineData("owners.active.count eq 1", Truth.Yes)]
+    [InlineData("owners.active.count gt 0.5", Truth.Yes)]
     [InlineData("units eq \"MAR\"", Truth.Yes)]
     [InlineData("units eq \"YRD\"", Truth.No)]
-    [InlineData("beyond eq true", Truth.Yes)]
+    [InlineData("exceeds eq true", Truth.Yes)]
     [InlineData("underway eq false", Truth.Yes)]
-    [InlineData("stage eq \"offline\" or name pr and class pr", Truth.No)]
-    [InlineData("(stage eq \"live\" or name pr) and class pr", Truth.No)]
+    [InlineData("status eq \"offline\" or name pr and classification pr", Truth.No)]
+    [InlineData("(status eq \"published\" or name pr) and classification pr", Truth.No)]
     [InlineData("name   eq   \"\\u0050ilot boarding notes\"", Truth.Yes)]
     public void A_filter_judges_a_site(string filter, Truth expected) =>
         Assert.Equal(expected, Judge(filter, Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Lund))));
@@ -54,12 +54,12 @@ public class FilterFacts
     {
         var harbour = new Harbour();
         harbour.Groups.Add(new Group(new GroupId(1), "Keepers", [Member.Of(Vane)], Complete: false));
-        var line = new SiteLine(Site(ToGroup(Power.Own, new GroupId(1))), harbour.House, harbour.Roll);
+        var line = new ComputedSite(Site(ToGroup(Power.Own, new GroupId(1))), harbour.Organisation, harbour.PeopleDirectory);
 
         Assert.Equal(Truth.Yes, Judge("owners.name co \"Vane\"", line));
         Assert.Equal(Truth.Unknown, Judge("owners.name co \"Quist\"", line));
-        Assert.Equal(Truth.Unknown, Judge("owners.fit.count ge 2", line));
-        Assert.Equal(Truth.Yes, Judge("owners.fit.count ge 1", line));
+        Assert.Equal(Truth.Unknown, Judge("owners.active.count ge 2", line));
+        Assert.Equal(Truth.Yes, Judge("owners.active.count ge 1", line));
     }
 
     [Theory]
@@ -70,14 +70,14 @@ public class FilterFacts
     [InlineData("name eq x", 9, "expected a quoted text, a number, true, false or null")]
     [InlineData("name eq \"x", 9, "this quote is never closed")]
     [InlineData("name eq 3", 9, "\"name\" is compared with a text in quotes")]
-    [InlineData("stage co \"li\"", 1, "\"stage\" is not text, so co, sw and ew say nothing of it")]
+    [InlineData("status co \"li\"", 1, "\"status\" is not text, so co, sw and ew do not apply")]
     [InlineData("created gt \"yesterday\"", 12, "expected an instant such as \"2026-11-24T07:00:00Z\"")]
     [InlineData("name pr name pr", 9, "expected \"and\", \"or\" or the end of the filter")]
     [InlineData("(name pr", 9, "expected \")\"")]
-    [InlineData("owners[owners[fit eq true]]", 14, "brackets do not nest")]
-    [InlineData("name[fit eq true]", 1, "\"name\" is not a list, so it takes no brackets")]
+    [InlineData("owners[owners[active eq true]]", 14, "brackets do not nest")]
+    [InlineData("name[active eq true]", 1, "\"name\" is not a list, so it takes no brackets")]
     [InlineData("owners[weight eq 3]", 8, "there is no attribute \"weight\"")]
-    [InlineData("beyond gt true", 1, "\"beyond\" is true or false, so it takes eq or ne only")]
+    [InlineData("exceeds gt true", 1, "\"exceeds\" is true or false, so it takes eq or ne only")]
     [InlineData("name gt null", 9, "null takes eq or ne only")]
     [InlineData("name eq \"\\x\"", 11, "this is not an escape of JSON")]
     [InlineData("created gt \"11/12/2026\"", 12, "expected an instant such as \"2026-11-24T07:00:00Z\"")]
@@ -99,9 +99,13 @@ public class FilterFacts
     [Fact]
     public void Of_a_list_ne_null_is_present_and_eq_null_is_not()
     {
-        var line = new SiteLine(Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Agent)), Here.House, Here.Roll);
+        var line = new ComputedSite(
+            Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Agent)),
+            Here.Organisation,
+            Here.PeopleDirectory
+        );
 
-        // The guest has no unit and Vane has one: so the list has one, and not every element of it.
+        // The guest has no unit and Vane has one: so some elements of the list have one, but not all.
         Assert.Equal(Truth.Yes, Judge("owners.unit ne null", line));
         Assert.Equal(Judge("owners.unit pr", line), Judge("owners.unit ne null", line));
         Assert.Equal(Truth.No, Judge("owners.unit eq null", line));
@@ -118,8 +122,9 @@ public class FilterFacts
             Filter.Parse(new string('(', 100_000) + "name pr" + new string(')', 100_000), SiteAttributes.List)
         );
 
-    private static Truth Judge(string filter, SiteFacts site) => Judge(filter, new SiteLine(site, Here.House, Here.Roll));
+    private static Truth Judge(string filter, SiteFacts site) =>
+        Judge(filter, new ComputedSite(site, Here.Organisation, Here.PeopleDirectory));
 
-    private static Truth Judge(string filter, SiteLine line) =>
-        new ColumnsOfLines<SiteLine>([line]).Evaluate(Filter.Parse(filter, SiteAttributes.List))[0];
+    private static Truth Judge(string filter, ComputedSite line) =>
+        new ColumnsOfLines<ComputedSite>([line]).Evaluate(Filter.Parse(filter, SiteAttributes.List))[0];
 }

@@ -9,7 +9,7 @@ public class FilterFuzz
     private static readonly string[] Pieces =
     [
         "name",
-        "stage",
+        "status",
         "owners",
         "owners.standing",
         "breaks",
@@ -27,7 +27,7 @@ public class FilterFuzz
         "]",
         "\"",
         "\\",
-        "\"live\"",
+        "\"published\"",
         "\"x\"",
         "3",
         "-1e9",
@@ -54,7 +54,7 @@ public class FilterFuzz
                 {
                     try
                     {
-                        Filter.Parse(text, JudgedLine.Attributes);
+                        Filter.Parse(text, JudgedSite.Attributes);
                         return true;
                     }
                     catch (FilterError error)

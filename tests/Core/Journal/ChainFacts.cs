@@ -18,8 +18,8 @@ public class ChainFacts
     [Fact]
     public void An_entry_reads_as_documented() =>
         Assert.Equal(
-            """{"actor":"person:7","after":null,"at":"2026-11-24T07:00:00.000000Z","before":{"unknown":true},"deed":"site.narrow","for":null,"number":"1","previous":"0000000000000000000000000000000000000000000000000000000000000000","reason":"tidy \"up\"","subject":"site:12","undoOf":null}""",
-            new Draft("site.narrow", "person:7", "site:12") { Before = JournalValue.Unknown, Reason = "tidy \"up\"" }.Text(
+            """{"action":"site.restrict","actor":"person:7","after":null,"at":"2026-11-24T07:00:00.000000Z","before":{"unknown":true},"for":null,"number":"1","previous":"0000000000000000000000000000000000000000000000000000000000000000","reason":"tidy \"up\"","subject":"site:12","undoOf":null}""",
+            new Draft("site.restrict", "person:7", "site:12") { Before = JournalValue.Unknown, Reason = "tidy \"up\"" }.Text(
                 1,
                 Now,
                 Head.Start.Hash
@@ -45,7 +45,7 @@ public class ChainFacts
     public void Added_white_space_is_found_and_named()
     {
         var lines = Chain.Lines.ToList();
-        lines[4] = lines[4].Replace("{\"actor\":", "{ \"actor\":", StringComparison.Ordinal);
+        lines[4] = lines[4].Replace("{\"action\":", "{ \"action\":", StringComparison.Ordinal);
         var broken = Assert.IsType<ChainCheck.Broken>(Check(lines));
 
         Assert.Equal(5, broken.Line);
@@ -89,7 +89,7 @@ public class ChainFacts
     public void Columns_that_say_something_else_than_the_text_are_found()
     {
         var text = Chain.Lines[0];
-        var columns = new Projection(1, Now.AddMinutes(1), "host:slipway", "site.seen", "site:1", Head.HashOf(text));
+        var columns = new Projection(1, Now.AddMinutes(1), "host:slipway", "site.synced", "site:1", Head.HashOf(text));
         Assert.True(new ChainChecker().Take(text, columns));
         foreach (
             var other in new[]
@@ -104,7 +104,7 @@ public class ChainFacts
                 },
                 columns with
                 {
-                    Deed = "site.vanished",
+                    Action = "site.no-longer-reported",
                 },
                 columns with
                 {
@@ -149,7 +149,7 @@ public class ChainFacts
         for (var number = 1; number <= count; number++)
         {
             lines.Add(
-                new Draft("site.seen", "host:slipway", $"site:{number}")
+                new Draft("site.synced", "host:slipway", $"site:{number}")
                 {
                     After = JournalValue.Of(("name", JournalValue.Of("Tug \u00e9 rota"))),
                 }.Text(number, Now.AddMinutes(number), head.Hash)

@@ -40,7 +40,7 @@ public class AddressFacts
     [InlineData("t\U0001F6A2", "character 2, \"\U0001F6A2\", is none of a to z, 0 to 9 and hyphen")]
     [InlineData("t\uD83D", "character 2, \"\uFFFD\", is none of a to z, 0 to 9 and hyphen")]
     [InlineData("", "it is empty")]
-    [InlineData("a2345678901234567890123456789012345678901", "it has 41 characters; 40 is the most")]
+    [InlineData("a2345678901234567890123456789012345678901", "it has 41 characters; 40 is the maximum")]
     public void What_is_none_is_told_with_the_place(string address, string? fault) =>
         Assert.Equal(fault, Addresses.Fault(address));
 
@@ -52,14 +52,14 @@ public class AddressFacts
     [InlineData("tide-tables", "tidetables", true)]
     [InlineData("tide-tables", "tide-table", false)]
     [InlineData("dock-1", "dock-2", false)]
-    public void Addresses_that_are_taken_for_each_other_fold_alike(string one, string other, bool alike) =>
+    public void Addresses_that_are_mistaken_for_each_other_fold_alike(string one, string other, bool alike) =>
         Assert.Equal(alike, Addresses.Folded(one) == Addresses.Folded(other));
 
     [Fact]
     public void All_that_speaks_against_an_address_is_told_but_of_a_malformed_one_only_that()
     {
         var book = new AddressBook(["admin", "tides"]);
-        var held = new Holding("tides", "Tides", HeldAs.PutAway, new SiteId(3));
+        var held = new Holding("tides", "Tides", HeldAs.MoveToAttic, new SiteId(3));
         var alike = new Holding("t1des", "Tides too", HeldAs.Live, new SiteId(4));
         book.Hold(held);
         book.Hold(alike);
@@ -72,7 +72,7 @@ public class AddressFacts
         Assert.Equal([new AddressFault.Malformed("character 1, \"T\", is a capital")], book.FaultsOf("Tides"));
         Assert.Empty(book.FaultsOf("moorings"));
 
-        // A site may keep its own.
+        // A site may keep its own address.
         Assert.Equal(
             [new AddressFault.Confusable("tides", held), new AddressFault.Confusable("tides", null)],
             book.FaultsOf("t1des", new SiteId(4))

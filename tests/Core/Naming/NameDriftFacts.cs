@@ -15,7 +15,7 @@ public class NameDriftFacts
     public void A_shown_name_drifts_with_any_other_word(string stored, string shown, Truth drifts) =>
         Assert.Equal(
             drifts,
-            NameDrift.Of(Named(stored) with { Content = new Content { ShownName = Known.Of(shown) } }, MetName.Shown)
+            NameDrift.Of(Named(stored) with { Content = new Content { ShownName = Known.Of(shown) } }, VisibleName.Shown)
         );
 
     [Theory]
@@ -25,7 +25,7 @@ public class NameDriftFacts
     public void A_home_page_drifts_when_no_word_is_in_common(string stored, string home, Truth drifts) =>
         Assert.Equal(
             drifts,
-            NameDrift.Of(Named(stored) with { Content = new Content { HomeTitle = Known.Of(home) } }, MetName.Home)
+            NameDrift.Of(Named(stored) with { Content = new Content { HomeTitle = Known.Of(home) } }, VisibleName.Home)
         );
 
     [Theory]
@@ -38,12 +38,12 @@ public class NameDriftFacts
         string stored,
         string address,
         Truth drifts
-    ) => Assert.Equal(drifts, NameDrift.Of(Named(stored) with { Address = Known.Of(address) }, MetName.Address));
+    ) => Assert.Equal(drifts, NameDrift.Of(Named(stored) with { Address = Known.Of(address) }, VisibleName.Address));
 
     [Fact]
-    public void What_nobody_said_cannot_be_told_and_what_there_is_not_does_not_drift()
+    public void What_is_not_set_cannot_be_told_and_what_does_not_exist_does_not_drift()
     {
-        Assert.Equal(Truth.Unknown, NameDrift.Of(Named("Tide tables"), MetName.Home));
+        Assert.Equal(Truth.Unknown, NameDrift.Of(Named("Tide tables"), VisibleName.Home));
         Assert.Equal(
             Truth.Unknown,
             NameDrift.Of(
@@ -52,12 +52,18 @@ public class NameDriftFacts
                     Name = Known<string>.Unknown,
                     Address = Known.Of("slipway.example/tides"),
                 },
-                MetName.Address
+                VisibleName.Address
             )
         );
         Assert.Equal(
             Truth.No,
-            NameDrift.Of(Named("Tide tables") with { Content = new Content { ShownName = Known<string>.None } }, MetName.Shown)
+            NameDrift.Of(
+                Named("Tide tables") with
+                {
+                    Content = new Content { ShownName = Known<string>.None },
+                },
+                VisibleName.Shown
+            )
         );
     }
 

@@ -1,6 +1,6 @@
 using AtticLedger.Core.People;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -9,20 +9,20 @@ namespace AtticLedger.Core.Tests.Rules;
 
 public class GroupFacts
 {
-    private static readonly Rule Keys = new(
+    private static readonly Rule Owners = new(
         new("R-03"),
-        "Two fit key holders",
-        "few keys",
-        Level.Should,
+        "Two active owners",
+        "too few owners",
+        Level.Warning,
         "",
-        new Demand.FitKeyHolders(2),
+        new Demand.ActiveOwners(2),
         default
     );
     private static readonly Rule Wide = new(
         new("R-07"),
         "No wider than allowed",
         "too wide",
-        Level.Must,
+        Level.Critical,
         "",
         new Demand.WithinAllowed(),
         default
@@ -30,17 +30,17 @@ public class GroupFacts
     private readonly Harbour harbour = new Harbour().Limit(
         LayerKind.Organisation,
         "",
-        Enforcer.House,
+        Enforcer.Policy,
         Outside(OutsideLevel.NoOne)
     );
 
     [Fact]
-    public void Too_few_keys_are_the_matter_of_whoever_goes_and_the_rest_is_the_rules()
+    public void Too_few_owners_name_the_first_who_leaves_and_the_rest_is_the_rules()
     {
         var groups = Of(
             Site(ToPerson(Power.Own, Farrow)),
             Site(ToPerson(Power.Own, Farrow), ToPerson(Power.Own, Vane)),
-            Site(ToPerson(Power.Own, Lund), ToPassersBy(Power.View)),
+            Site(ToPerson(Power.Own, Lund), ToAnonymous(Power.View)),
             Site(ToPerson(Power.Own, Vane))
         );
 
@@ -49,7 +49,7 @@ public class GroupFacts
             groups.Select(group => (group.Person?.Name, group.Rule?.Id.Value, group.DaysLeft, group.Sites.Count))
         );
         Assert.Equal(1, groups.Single(group => group.Person?.Id == Farrow).OnlyOwner);
-        Assert.Equal(5, groups.Sum(group => group.Must + group.Should + group.Look));
+        Assert.Equal(5, groups.Sum(group => group.Critical + group.Warnings + group.Notes));
     }
 
     [Fact]
@@ -67,16 +67,16 @@ public class GroupFacts
     }
 
     [Fact]
-    public void What_lies_in_the_attic_breaks_no_rule_unless_the_rule_speaks_of_it()
+    public void A_site_in_the_attic_breaks_no_rule_unless_the_rule_names_the_attic()
     {
-        var away = Site(ToPassersBy(Power.View)) with { Existence = Existence.Attic };
+        var away = Site(ToAnonymous(Power.View)) with { Existence = Existence.Attic };
         var speaking = Wide with { Id = new("R-08"), Scope = "existence eq \"attic\"" };
 
         Assert.Empty(Of(away));
         Assert.Equal(
             ["R-08"],
-            new RuleBook([Keys, Wide, speaking], new DateOnly(2026, 11, 24))
-                .Judge(new SiteLine(away, harbour.House, harbour.Roll))
+            new RuleBook([Owners, Wide, speaking], new DateOnly(2026, 11, 24))
+                .Judge(new ComputedSite(away, harbour.Organisation, harbour.PeopleDirectory))
                 .Select(finding => finding.Rule.Id.Value)
         );
     }
@@ -85,17 +85,18 @@ public class GroupFacts
         FindingGroups.Of(
             Seen([
                 .. sites.Select(
-                    (site, place) => new SiteLine(site with { Id = new SiteId(place + 1) }, harbour.House, harbour.Roll)
+                    (site, place) =>
+                        new ComputedSite(site with { Id = new SiteId(place + 1) }, harbour.Organisation, harbour.PeopleDirectory)
                 ),
             ]),
-            harbour.Roll
+            harbour.PeopleDirectory
         );
 
-    private static IEnumerable<SheetLine> Seen(IReadOnlyList<SiteLine> lines)
+    private static IEnumerable<RegisterRow> Seen(IReadOnlyList<ComputedSite> lines)
     {
-        var all = JudgedSheet
-            .Empty.With(new RuleBook([Keys, Wide], new DateOnly(2026, 11, 24)).Judge(lines))
-            .Seen(new Sight.Everything());
+        var all = RegisterIndex
+            .Empty.With(new RuleBook([Owners, Wide], new DateOnly(2026, 11, 24)).Judge(lines))
+            .Seen(new Scope.Everything());
         return all.Lines(all.All);
     }
 }

@@ -1,8 +1,8 @@
 using AtticLedger.Core.Filters;
-using AtticLedger.Core.Keys;
+using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Sheet;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -14,7 +14,7 @@ public class RuleFacts
     private readonly Harbour harbour = new();
 
     [Theory]
-    [InlineData("class eq \"Guarded\"", Truth.No)]
+    [InlineData("classification eq \"Guarded\"", Truth.No)]
     [InlineData("unit eq \"PIL\"", Truth.Yes)]
     [InlineData("created gt \"2020-01-01T00:00:00Z\"", Truth.Unknown)]
     public void A_rule_judges_in_its_scope_and_an_unknown_scope_cannot_tell(string scope, Truth expected) =>
@@ -27,7 +27,7 @@ public class RuleFacts
     [Fact]
     public void A_rule_judges_from_its_first_day_on()
     {
-        var rule = Rule("", new Demand.General("class pr")) with { From = new DateOnly(2026, 11, 25) };
+        var rule = Rule("", new Demand.General("classification pr")) with { From = new DateOnly(2026, 11, 25) };
 
         Assert.Empty(new RuleBook([rule], new DateOnly(2026, 11, 24)).Rules);
         Assert.Single(new RuleBook([rule], new DateOnly(2026, 11, 25)).Rules);
@@ -37,7 +37,7 @@ public class RuleFacts
     public void Editing_belongs_to_named_people()
     {
         Assert.Equal(Truth.Yes, Judge("", new Demand.EditingNamedOnly(), Site(ToStaff(Power.Edit))));
-        Assert.Equal(Truth.Yes, Judge("", new Demand.EditingNamedOnly(), Site(ToPassersBy(Power.Edit))));
+        Assert.Equal(Truth.Yes, Judge("", new Demand.EditingNamedOnly(), Site(ToAnonymous(Power.Edit))));
         Assert.Equal(
             Truth.No,
             Judge(
@@ -49,7 +49,7 @@ public class RuleFacts
     }
 
     [Fact]
-    public void A_key_holder_is_fit_or_has_every_reason_that_applies()
+    public void An_owner_is_active_or_has_every_reason_that_applies()
     {
         harbour.People.Add(
             new Person(
@@ -69,22 +69,26 @@ public class RuleFacts
             ToPerson(Power.Own, Agent),
             ToPerson(Power.Own, new PersonId(20))
         );
-        var keys = KeyHolders.Of(site, harbour.Roll, fitDays: 14);
+        var keys = SiteOwners.Of(site, harbour.PeopleDirectory, activeDays: 14);
 
-        Assert.Equal(1, keys.FitAtLeast);
-        Assert.Equal([Unfit.Leaving], keys.Holders.Single(holder => holder.Person.Id == Farrow).Why);
-        Assert.Equal([Unfit.Outside], keys.Holders.Single(holder => holder.Person.Id == Agent).Why);
-        Assert.Equal([Unfit.Service, Unfit.Left, Unfit.MailFails], keys.Holders[^1].Why);
-        Assert.Equal(2, KeyHolders.Of(site, harbour.Roll, fitDays: 5).FitAtLeast);
+        Assert.Equal(1, keys.ActiveAtLeast);
+        Assert.Equal([InactiveReason.Leaving], keys.Holders.Single(holder => holder.Person.Id == Farrow).Why);
+        Assert.Equal([InactiveReason.Outside], keys.Holders.Single(holder => holder.Person.Id == Agent).Why);
+        Assert.Equal([InactiveReason.Service, InactiveReason.Left, InactiveReason.MailFails], keys.Holders[^1].Why);
+        Assert.Equal(2, SiteOwners.Of(site, harbour.PeopleDirectory, activeDays: 5).ActiveAtLeast);
     }
 
     [Fact]
     public void People_in_an_owning_group_count_once_each_and_the_group_never()
     {
         harbour.Groups.Add(new Group(new GroupId(1), "Keepers", [Member.Of(Vane), Member.Of(Quist)]));
-        var keys = KeyHolders.Of(Site(ToGroup(Power.Own, new GroupId(1)), ToPerson(Power.Own, Vane)), harbour.Roll, 14);
+        var keys = SiteOwners.Of(
+            Site(ToGroup(Power.Own, new GroupId(1)), ToPerson(Power.Own, Vane)),
+            harbour.PeopleDirectory,
+            14
+        );
 
-        Assert.Equal(2, keys.FitAtLeast);
+        Assert.Equal(2, keys.ActiveAtLeast);
         Assert.Null(keys.Holders[0].Through);
         Assert.Equal("Keepers", keys.Holders[1].Through);
     }
@@ -109,41 +113,41 @@ public class RuleFacts
     [Fact]
     public void A_day_begins_at_the_first_instant_that_carries_its_date()
     {
-        // Midnight did not exist in Cairo on 26 April 2024, and Havana had two on 3 November 2024.
+        // Cairo had no midnight on 26 April 2024, and Havana had two on 3 November 2024.
         Assert.Equal(
             new DateTimeOffset(2024, 4, 25, 22, 0, 0, TimeSpan.Zero),
-            new HouseTime(TimeZoneInfo.FindSystemTimeZoneById("Africa/Cairo")).StartOf(new DateOnly(2024, 4, 26))
+            new OrganisationTime(TimeZoneInfo.FindSystemTimeZoneById("Africa/Cairo")).StartOf(new DateOnly(2024, 4, 26))
         );
         Assert.Equal(
             new DateTimeOffset(2024, 11, 3, 4, 0, 0, TimeSpan.Zero),
-            new HouseTime(TimeZoneInfo.FindSystemTimeZoneById("America/Havana")).StartOf(new DateOnly(2024, 11, 3))
+            new OrganisationTime(TimeZoneInfo.FindSystemTimeZoneById("America/Havana")).StartOf(new DateOnly(2024, 11, 3))
         );
     }
 
     [Fact]
-    public void A_finding_says_in_plain_words_what_is_so_and_what_binds()
+    public void A_finding_says_in_plain_words_what_is_so_and_what_limits_it()
     {
-        harbour.Limit(LayerKind.Class, "Guarded", Enforcer.House, Outside(OutsideLevel.NoOne));
-        var line = Line(Site(ToPassersBy(Power.View)) with { Class = Known.Of("Guarded") });
-        var said = Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.Roll);
+        harbour.Limit(LayerKind.Classification, "Guarded", Enforcer.Policy, Outside(OutsideLevel.NoOne));
+        var line = Line(Site(ToAnonymous(Power.View)) with { Classification = Known.Of("Guarded") });
+        var said = Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.PeopleDirectory);
 
-        Assert.Equal("Passers-by get in; the house allows nobody outside", said.Headline);
-        Assert.Contains("class Guarded binds", said.Detail);
+        Assert.Equal("Anonymous visitors have access; policy allows nobody outside", said.Headline);
+        Assert.Contains("classification Guarded limits it", said.Detail);
         Assert.Equal(
-            "Nobody holds a key",
-            Explanation.Of(Finding(line, new Demand.FitKeyHolders(2)), line, harbour.Roll).Headline
+            "The site has no owner",
+            Explanation.Of(Finding(line, new Demand.ActiveOwners(2)), line, harbour.PeopleDirectory).Headline
         );
     }
 
     [Fact]
-    public void A_finding_says_whom_the_house_allows_inside()
+    public void A_finding_says_whom_policy_allows_inside()
     {
-        harbour.Limit(LayerKind.Class, "Guarded", Enforcer.House, Inside(InsideLimit.Named));
-        var line = Line(Site(ToStaff(Power.View)) with { Class = Known.Of("Guarded") });
+        harbour.Limit(LayerKind.Classification, "Guarded", Enforcer.Policy, Inside(InsideLimit.Named));
+        var line = Line(Site(ToStaff(Power.View)) with { Classification = Known.Of("Guarded") });
 
         Assert.EndsWith(
-            "people inside get in; the house allows only people who are named",
-            Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.Roll).Headline
+            "people inside have access; policy allows only people who are named",
+            Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.PeopleDirectory).Headline
         );
     }
 
@@ -151,23 +155,23 @@ public class RuleFacts
     public void A_finding_that_cannot_tell_names_the_missing_fact()
     {
         var line = Line(Site() with { Sharing = Known<Sharing>.Unknown });
-        var said = Explanation.Of(Finding(line, new Demand.FitKeyHolders(2)), line, harbour.Roll);
+        var said = Explanation.Of(Finding(line, new Demand.ActiveOwners(2)), line, harbour.PeopleDirectory);
 
         Assert.StartsWith("Cannot tell", said.Headline);
-        Assert.Contains("Slipway did not say who is let in", said.Detail);
+        Assert.Contains("Slipway does not report the access", said.Detail);
     }
 
-    private Finding Finding(SiteLine line, Demand demand) =>
+    private Finding Finding(ComputedSite line, Demand demand) =>
         new RuleBook([Rule("", demand)], new DateOnly(2026, 11, 24)).Judge(line).Single();
 
-    private SiteLine Line(SiteFacts site) => new(site, harbour.House, harbour.Roll);
+    private ComputedSite Line(SiteFacts site) => new(site, harbour.Organisation, harbour.PeopleDirectory);
 
     private Truth Judge(string scope, Demand demand, SiteFacts site) =>
         new RuleBook([Rule(scope, demand)], new DateOnly(2026, 11, 24))
-            .Judge(new ColumnsOfLines<SiteLine>([Line(site)]))
+            .Judge(new ColumnsOfLines<ComputedSite>([Line(site)]))
             .Single()
             .Breaks[0];
 
     private static Rule Rule(string scope, Demand demand) =>
-        new(new("R-01"), "A rule", "a rule", Level.Should, scope, demand, new DateOnly(2026, 1, 1));
+        new(new("R-01"), "A rule", "a rule", Level.Warning, scope, demand, new DateOnly(2026, 1, 1));
 }

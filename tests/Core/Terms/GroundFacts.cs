@@ -4,7 +4,7 @@ using CsCheck;
 
 namespace AtticLedger.Core.Tests.Terms;
 
-/// <summary>The ground: three-valued logic, facts, sets of people, doors.</summary>
+/// <summary>The basic terms: three-valued logic, facts, sets of people, openings.</summary>
 public class GroundFacts
 {
     private static readonly Gen<Truth> AnyTruth = Gen.Enum<Truth>();
@@ -88,7 +88,7 @@ public class GroundFacts
             );
 
     [Fact]
-    public void Doors_are_a_set_and_the_widest_is_shown_with_its_weakest_proof() =>
+    public void Doors_are_a_set_and_the_widest_is_shown_with_its_weakest_sign_in() =>
         Gen.Select(AnyDoors, AnyDoors)
             .Sample(
                 (a, b) =>
@@ -100,22 +100,26 @@ public class GroundFacts
                         && a.Intersect(b).Doors().ToHashSet().SetEquals(listed.Intersect(b.Doors()))
                         && a.Except(b).Doors().ToHashSet().SetEquals(listed.Except(b.Doors()))
                         && a.Widest == widest
-                        && a.WeakestProof
-                            == (listed.Count == 0 ? null : listed.Where(door => door.Who == widest).Min(door => door.Proof));
+                        && a.WeakestSignIn
+                            == (
+                                listed.Count == 0
+                                    ? null
+                                    : listed.Where(door => door.Who == widest).Min(door => door.VisitorSignIn)
+                            );
                 }
             );
 
     [Fact]
-    public void A_limit_lets_through_what_is_no_wider_and_proves_no_less()
+    public void A_limit_admits_what_is_no_wider_and_demands_no_weaker_sign_in()
     {
         foreach (var widest in Enum.GetValues<OutsideLevel>())
         {
-            foreach (var least in Enum.GetValues<Proof>())
+            foreach (var least in Enum.GetValues<VisitorSignIn>())
             {
                 var lets = DoorSet.Upto(widest, least);
                 foreach (var door in DoorSet.All.Doors())
                 {
-                    Assert.Equal(door.Who <= widest && door.Proof >= least, lets.Contains(door));
+                    Assert.Equal(door.Who <= widest && door.VisitorSignIn >= least, lets.Contains(door));
                 }
             }
         }

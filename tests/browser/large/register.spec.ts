@@ -1,8 +1,8 @@
 import type { Page } from "@playwright/test";
 import { expect, hereIn, isAccessible, test } from "../harbour";
 
-// A register of 100,000 sites that was read from a bundle, with an administrator and a steward who have yet to choose
-// their passwords. Everything that is computed of it is computed while the first page waits.
+// A register of 100,000 sites imported from a bundle, with an administrator and a steward who have yet to choose
+// their passwords. Everything is computed while the first page waits.
 test.setTimeout(240_000);
 
 const sites = Number(process.env.ATTIC_SITES);
@@ -11,7 +11,7 @@ const password = "a harbour of many sites";
 async function choosePassword(page: Page, link: string | undefined, mail: string) {
   await page.goto(link ?? "");
   await page.getByLabel("Password", { exact: true }).fill(password);
-  await page.getByLabel("The same again").fill(password);
+  await page.getByLabel("Repeat the password").fill(password);
   await page.getByRole("button", { name: /password/i }).click();
   await expect(page.getByRole("heading", { name: "Your password is set" })).toBeVisible({ timeout: 60_000 });
   await page.goto("/sign-in");
@@ -26,7 +26,7 @@ const total = async (page: Page) =>
     /^([\d,]+) of/.exec((await page.getByText(/^[\d,]+ of [\d,]+ sites/).textContent()) ?? "")?.[1]?.replace(/,/g, ""),
   );
 
-test("a register of 100,000 sites is filtered, sorted, walked to its end, marked, shared, and gone back in", async ({
+test("a register of 100,000 sites is filtered, sorted, scrolled to its end, selected, shared and navigated back", async ({
   page,
   browser,
 }) => {
@@ -38,14 +38,14 @@ test("a register of 100,000 sites is filtered, sorted, walked to its end, marked
   const grid = page.getByRole("grid", { name: "Sites" });
   await isAccessible(page);
 
-  // Filter, from the sentence.
+  // Filter, with the filter line.
   await page.getByRole("button", { name: /^Unit/ }).click();
   await page.getByRole("button", { name: /^in Unit 20 / }).click();
   await expect.poll(() => total(page)).toBeLessThan(whole);
   const inUnit = await total(page);
   expect(inUnit).toBeGreaterThan(0);
 
-  // Sort, and walk to the end: the last line is there, and lines in between were never asked for.
+  // Sort, and go to the end: the last line is there, and the lines between were never fetched.
   await page.getByRole("button", { name: /^Order/ }).click();
   await page.getByRole("button", { name: "by name", exact: true }).click();
   await expect(page).toHaveURL(/sort=title/);
@@ -58,23 +58,23 @@ test("a register of 100,000 sites is filtered, sorted, walked to its end, marked
   await page.keyboard.press("Home");
   await page.keyboard.press("Space");
   await page.keyboard.press("Shift+End");
-  const bar = page.getByRole("region", { name: "Marked sites" });
-  await expect(bar.getByRole("status")).toContainText(`${inUnit.toLocaleString("en-GB")} sites are marked`);
-  await bar.getByRole("button", { name: "Unmark all" }).click();
+  const bar = page.getByRole("region", { name: "Selected sites" });
+  await expect(bar.getByRole("status")).toContainText(`${inUnit.toLocaleString("en-GB")} sites selected`);
+  await bar.getByRole("button", { name: "Clear the selection" }).click();
   await expect(bar).toHaveCount(0);
 
-  // More than can be done at once is said.
+  // A selection stops at what can be done at once, and says so.
   await page.goto("/?sort=title");
   await expect.poll(() => total(page)).toBe(whole);
   await grid.focus();
   await page.keyboard.press("Control+a");
-  await expect(bar.getByRole("status")).toContainText("5,000 sites are marked");
-  await expect(bar.getByRole("status")).toContainText("do the rest after these");
+  await expect(bar.getByRole("status")).toContainText("5,000 sites selected");
+  await expect(bar.getByRole("status")).toContainText("process these first");
   await page.keyboard.press("End");
   await expect(hereIn(page)).toHaveAttribute("aria-rowindex", (whole + 1).toString());
   await expect(hereIn(page).getByRole("link")).toBeVisible();
 
-  // The address leads somebody else to the same sentence, over what they may see.
+  // The link shows somebody else the same view of the sites they may see.
   const shared = await (await browser.newContext()).newPage();
   await choosePassword(shared, process.env.ATTIC_SECOND_LINK, "second@merrowby.example");
   await shared.goto("/?rule=R-07&sort=-edited");
@@ -87,7 +87,7 @@ test("a register of 100,000 sites is filtered, sorted, walked to its end, marked
 
   // Back and forward.
   const wide = await total(page);
-  await page.getByRole("button", { name: /^Stage/ }).click();
+  await page.getByRole("button", { name: /^Status/ }).click();
   await page.getByRole("button", { name: /^are offline/ }).click();
   await expect.poll(() => total(page)).toBeLessThan(wide);
   const offline = await total(page);

@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { api, ApiError, ok, type Wire } from "../api/client";
-import { Refused } from "../deeds/DeedFault";
-import { Button } from "../ledger/Button";
-import { Field } from "../ledger/Field";
+import { api, ApiError, ok, type Schema } from "../api/client";
+import { Refused } from "../actions/ActionFault";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
 import { roles } from "./roles";
 
-type Kind = Wire["AccountChangeKind"];
+type Kind = Schema["AccountChangeKind"];
 
 const titles: Record<Kind, string> = {
   role: "Another role",
@@ -14,38 +14,38 @@ const titles: Record<Kind, string> = {
   remove: "Remove the account",
 };
 
-/** One change of an account: what it comes to is shown as it is put together, and only that is carried out. */
+/** Changes one account. The plan is shown while the form is filled in, and only that plan is carried out. */
 export function AccountChange(props: {
-  account: Wire["AccountWire"] | null;
+  account: Schema["Account"] | null;
   change: Kind;
-  units: Wire["UnitWire"][];
+  units: Schema["Unit"][];
   onEnd: () => void;
 }) {
   const { account, change, units } = props;
   const queries = useQueryClient();
   const [mail, setMail] = useState(account?.person.mail ?? "");
-  const [role, setRole] = useState<Wire["Role"]>(account?.role ?? "steward");
+  const [role, setRole] = useState<Schema["Role"]>(account?.role ?? "steward");
   const [part, setPart] = useState(account?.part ?? "");
   const of = useId();
-  const wish: Wire["AccountWish"] =
+  const request: Schema["AccountRequest"] =
     change === "role"
       ? { mail, change, role, part: role === "steward" && part !== "" ? part : null }
       : { mail, change, role: null, part: null };
   const isSaid = mail.trim() !== "" && !(change === "role" && role === "steward" && part === "");
   const plan = useQuery({
-    queryKey: ["account change", wish],
-    queryFn: () => ok(api.POST("/api/accounts/plan", { body: wish })),
+    queryKey: ["account change", request],
+    queryFn: () => ok(api.POST("/api/accounts/plan", { body: request })),
     enabled: isSaid,
     retry: false,
     gcTime: 0,
   });
   const carry = useMutation({
-    mutationFn: (fingerprint: string) => ok(api.POST("/api/accounts/change", { body: { wish, fingerprint } })),
+    mutationFn: (fingerprint: string) => ok(api.POST("/api/accounts/change", { body: { request, fingerprint } })),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ["accounts"] });
       props.onEnd();
     },
-    // It comes to something else by now: what it comes to is shown anew.
+    // The facts have changed: the new plan is shown.
     onError: () => queries.invalidateQueries({ queryKey: ["account change"] }),
   });
   const planned = isSaid ? plan.data : undefined;
@@ -59,7 +59,7 @@ export function AccountChange(props: {
       }}
     >
       <h2 id={of} className="font-text text-[15px] font-bold">
-        {account ? titles[change] : "An account for somebody"}
+        {account ? titles[change] : "New account"}
       </h2>
       {!account && (
         <Field
@@ -68,7 +68,7 @@ export function AccountChange(props: {
           required
           value={mail}
           onChange={(event) => setMail(event.target.value)}
-          hint="Of somebody on the staff list or on a list of people."
+          hint="The person has to be on the staff list or on an imported list of people."
         />
       )}
       {change === "role" && (
@@ -77,11 +77,11 @@ export function AccountChange(props: {
             label="Role"
             value={role}
             choices={Object.entries(roles)}
-            onChoose={(chosen) => setRole(chosen as Wire["Role"])}
+            onChoose={(chosen) => setRole(chosen as Schema["Role"])}
           />
           {role === "steward" && (
             <Choice
-              label="Of the unit"
+              label="Unit"
               value={part}
               choices={[["", "choose one"], ...units.map((unit): [string, string] => [unit.code, unit.name])]}
               onChoose={setPart}
@@ -103,15 +103,15 @@ export function AccountChange(props: {
       {carry.error && (
         <p role="alert" className="mt-2 text-madder">
           {carry.error instanceof ApiError && carry.error.status === 409
-            ? "It comes to something else by now, so nothing was done. Read what stands here, and say it again."
+            ? "Something has changed since you looked. Nothing was done. Read the new plan and confirm it."
             : carry.error.message}
         </p>
       )}
       <div className="mt-3 flex gap-1.5">
-        <Button type="submit" look="deed" disabled={!planned?.fingerprint || carry.isPending}>
+        <Button type="submit" look="primary" disabled={!planned?.fingerprint || carry.isPending}>
           {!account ? "Give the account" : change === "role" ? "Give the role" : titles[change]}
         </Button>
-        <Button onClick={props.onEnd}>Leave it</Button>
+        <Button onClick={props.onEnd}>Cancel</Button>
       </div>
     </form>
   );

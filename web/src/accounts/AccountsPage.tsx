@@ -1,17 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
-import { api, ok, type Wire } from "../api/client";
-import { Button } from "../ledger/Button";
-import { Field } from "../ledger/Field";
-import { Sheet, Waiting } from "../ledger/Sheet";
-import { ago, counted } from "../ledger/words";
+import { api, ok, type Schema } from "../api/client";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
+import { SidePanel, Waiting } from "../ui/SidePanel";
+import { ago, counted } from "../ui/words";
 import { AccountChange } from "./AccountChange";
 import { roles } from "./roles";
 
-type Account = Wire["AccountWire"];
+type Account = Schema["Account"];
 
-/** Who may sign in, as what, and where they are signed in; each change is shown before it is made. */
+/** Who may sign in, in which role, and in how many sessions. Each change is shown before it is made. */
 export function AccountsPage() {
   const accounts = useQuery({ queryKey: ["accounts"], queryFn: () => ok(api.GET("/api/accounts")) });
   const [find, setFind] = useState("");
@@ -25,16 +25,16 @@ export function AccountsPage() {
   );
   const close = () => setOpen(null);
   return (
-    <Sheet
+    <SidePanel
       title="Accounts"
-      lead={`${counted(accounts.data.accounts.length, "person has", "people have")} an account. Nobody who has left gets in: it is enough that the staff list or a list of people says so.`}
+      lead={`${counted(accounts.data.accounts.length, "person has", "people have")} an account. A person whom the staff list or a list of people reports as having left cannot sign in.`}
     >
       <div className="flex flex-wrap items-end justify-between gap-3">
         <Field label="Find" type="search" value={find} onChange={(event) => setFind(event.target.value)} />
-        <Button onClick={() => setOpen("new")}>Give somebody an account …</Button>
+        <Button onClick={() => setOpen("new")}>Add an account …</Button>
       </div>
       {open === "new" && <AccountChange account={null} change="role" units={accounts.data.units} onEnd={close} />}
-      {shown.length === 0 && <p className="mt-6">Nobody with an account is called that.</p>}
+      {shown.length === 0 && <p className="mt-6">No account has that name.</p>}
       <ul aria-label="Accounts" className="mt-5">
         {shown.map((account) => (
           <One
@@ -47,13 +47,13 @@ export function AccountsPage() {
           />
         ))}
       </ul>
-    </Sheet>
+    </SidePanel>
   );
 }
 
 function One(props: {
   account: Account;
-  units: Wire["UnitWire"][];
+  units: Schema["Unit"][];
   open: string | null;
   onOpen: (what: string) => void;
   onEnd: () => void;
@@ -80,10 +80,10 @@ function One(props: {
         </p>
       </div>
       <p className="text-[13px] text-second">
-        {account.hasLeft && <strong className="text-madder">Has left: nobody gets in by it. </strong>}
+        {account.hasLeft && <strong className="text-madder">Has left: cannot sign in. </strong>}
         {account.hasPassword
           ? account.lastSignIn
-            ? `Signed in ${ago(account.lastSignIn)}, ${account.sessions === 0 ? "and nowhere now" : `and now in ${counted(account.sessions, "session")}`}.`
+            ? `Signed in ${ago(account.lastSignIn)}, ${account.sessions === 0 ? "no open session" : `now in ${counted(account.sessions, "session")}`}.`
             : "Has never signed in."
           : "Has not chosen a password yet."}
         {account.isSelf && " This is you."}
@@ -91,7 +91,7 @@ function One(props: {
       <div className="mt-2 flex flex-wrap gap-1.5">
         {!account.hasLeft && (
           <Button onClick={() => onOpen(mine("role"))} aria-label={`Another role for ${account.person.name} …`}>
-            Another role …
+            Change the role …
           </Button>
         )}
         {account.sessions > 0 && (

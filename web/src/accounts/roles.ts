@@ -1,6 +1,6 @@
-import type { Wire } from "../api/client";
+import type { Schema } from "../api/client";
 
-export const roles: Record<Wire["Role"], string> = {
+export const roles: Record<Schema["Role"], string> = {
   administrator: "administrator",
   steward: "steward",
   owner: "owner of sites",

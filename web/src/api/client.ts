@@ -1,9 +1,9 @@
 import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
 
-export type Wire = components["schemas"];
+export type Schema = components["schemas"];
 
-/** The highest place of the feed that this browser has seen: no later answer may come from before it. */
+/** The highest place in the feed that this browser has seen. No later answer may be older. */
 let seenPlace = 0;
 
 export function notePlace(place: number) {
@@ -13,11 +13,11 @@ export function notePlace(place: number) {
 const headers: Middleware = {
   onRequest({ request }) {
     request.headers.set("X-Attic-Ledger", "1");
-    if (seenPlace > 0) request.headers.set("Sheet-At", seenPlace.toString());
+    if (seenPlace > 0) request.headers.set("Register-At", seenPlace.toString());
     return request;
   },
   onResponse({ response }) {
-    const place = Number(response.headers.get("Sheet-At"));
+    const place = Number(response.headers.get("Register-At"));
     if (place > 0) notePlace(place);
   },
 };
@@ -25,7 +25,7 @@ const headers: Middleware = {
 export const api = createClient<paths>({ baseUrl: "/" });
 api.use(headers);
 
-/** What went wrong, in the words of the server where it gave any. */
+/** The error, in the words of the server if it gave any. */
 export class ApiError extends Error {
   constructor(
     readonly status: number,
@@ -42,7 +42,7 @@ interface Answer<T> {
   response: Response;
 }
 
-/** The data of an answer; an error is thrown with its status and words. */
+/** The data of a response; throws an error with status and message if it failed. */
 export async function ok<T>(answer: Promise<Answer<T>>): Promise<T> {
   const { data, error, response } = await answer;
   if (response.ok) return data as T;
@@ -52,8 +52,8 @@ export async function ok<T>(answer: Promise<Answer<T>>): Promise<T> {
 function words(error: unknown, status: number): string {
   if (typeof error === "object" && error !== null) {
     const { title, detail, message } = error as { title?: string; detail?: string; message?: string };
-    const said = [title ?? message, detail].filter((part) => part).join(" ");
-    if (said) return said;
+    const explanation = [title ?? message, detail].filter((part) => part).join(" ");
+    if (explanation) return explanation;
   }
   return `The server answered ${status}.`;
 }

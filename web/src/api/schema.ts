@@ -11,7 +11,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Sites by name or address and people by name or mail, in whatever state, as far as the viewer may see them. */
+        /** Finds sites by name or address and people by name or mail address, in the viewer's scope. */
         get: operations["find"];
         put?: never;
         post?: never;
@@ -28,7 +28,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What somebody owns, edits and sees by name, group or unit, and what keys are offered to them or by them: of the sites that one may see. */
+        /** A person: what they own, edit and view by name, group or unit, and offers to them or by them, within the viewer's scope. */
         get: operations["person"];
         put?: never;
         post?: never;
@@ -38,15 +38,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/keys": {
+    "/api/owners": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Sites without two fit owners, the soonest without anybody first. */
-        get: operations["keys"];
+        /** Sites with fewer than 2 active owners; the ones that lose their last owner soonest first. */
+        get: operations["owners"];
         put?: never;
         post?: never;
         delete?: never;
@@ -62,7 +62,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who could take a site's key, by evidence, and who cannot and why; with a part of a name, whoever has it. */
+        /** Possible new owners of a site with the evidence, and people who cannot own it with the reasons; or a search by a part of a name. */
         get: operations["successors"];
         put?: never;
         post?: never;
@@ -79,7 +79,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is put away, the soonest lost first, and when its storage is freed. */
+        /** The sites in the attic, the first to be erased first, with a forecast of freed storage. */
         get: operations["attic"];
         put?: never;
         post?: never;
@@ -89,15 +89,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/stay": {
+    "/api/sites/{site}/attic-entry": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** A site's latest stay in the attic: its clocks, what coming back needs, and afterwards the comparison; 204 where it never was there. */
-        get: operations["stay"];
+        /** The latest attic entry of a site: its deadlines, what restoring needs, and the comparison afterwards; 204 where there is none. */
+        get: operations["atticEntry"];
         put?: never;
         post?: never;
         delete?: never;
@@ -106,15 +106,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/yours": {
+    "/api/your-sites": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The offers made to whoever asks, and their own sites with the state of each. */
-        get: operations["yours"];
+        /** One's own sites with the state of each, and offers to answer. */
+        get: operations["yourSites"];
         put?: never;
         post?: never;
         delete?: never;
@@ -130,7 +130,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is to be decided: findings by person or rule, what waits for a second person, offers unanswered, sites that owners put away. */
+        /** The decisions of the day: findings by person or rule, requests for a second person, unanswered offers, sites that owners moved to the attic. */
         get: operations["desk"];
         put?: never;
         post?: never;
@@ -147,7 +147,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Where a site has moved to, what it was before, and what a vanished one may be now. */
+        /** Where a site has moved, which row it was before, and candidates for a site that is no longer reported. */
         get: operations["moves"];
         put?: never;
         post?: never;
@@ -157,15 +157,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/by-hand": {
+    "/api/manual-tasks": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Orders by hand that concern the viewer: to be done, to be seen, and those that ended of late. */
-        get: operations["handOrders"];
+        /** The manual tasks that concern the viewer: to do, to check, and those that ended recently. */
+        get: operations["manualTasks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -174,15 +174,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/first-week": {
+    "/api/classification": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** What nobody has said of sites, what is proposed and why, and the word that decides most sites next. */
-        get: operations["firstWeek"];
+        /** The facts that are not set, the proposals with their evidence, and the words that settle most of the remaining sites. */
+        get: operations["classification"];
         put?: never;
         post?: never;
         delete?: never;
@@ -191,33 +191,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/words": {
+    "/api/vocabulary": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The house's classes, purposes and tags, with the words that mean them; and words that sources say and that mean none. */
-        get: operations["words"];
+        /** The organisation's classifications, purposes and tags, with the words that mean them; and unmapped words of sources. */
+        get: operations["vocabulary"];
         put?: never;
-        /** Changes the list as planned; 409 with the new plan where the list is another by now. */
-        post: operations["changeWords"];
+        /** Changes the vocabulary as planned; 409 with the new plan where the vocabulary has changed. */
+        post: operations["changeVocabulary"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/days": {
+    "/api/deadlines": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The days to come of one site, the soonest first: what ends, and what is to be done by then. */
-        get: operations["siteDays"];
+        /** The deadlines in the viewer's scope, and the state of the calendar link. */
+        get: operations["deadlines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dates of one site that are still to come, the soonest first. */
+        get: operations["siteDates"];
         put?: never;
         post?: never;
         delete?: never;
@@ -233,7 +250,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The days to come as a calendar (RFC 5545), for whoever has the link; as its owner may see them now. */
+        /** The deadlines as a calendar (RFC 5545), for anyone with the link, in the scope of its owner. */
         get: operations["readCalendar"];
         put?: never;
         post?: never;
@@ -250,7 +267,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One stream per browser: the sheet has moved on. Ends when the session does. */
+        /** One stream per browser with the place of the register in the feed. Ends with the session. */
         get: operations["events"];
         put?: never;
         post?: never;
@@ -267,10 +284,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who is signed in. */
+        /** The person who is signed in. */
         get: operations["me"];
         put?: never;
-        /** Signs in. After a few failed tries pauses grow; 429 says in Retry-After how long to wait. */
+        /** Signs in. After some failed attempts growing pauses apply; 429 has the wait in Retry-After. */
         post: operations["signIn"];
         /** Ends this session. */
         delete: operations["signOut"];
@@ -288,7 +305,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Changes one's own password, with the old one; the account's other sessions end. */
+        /** Changes one's own password with the current one; the account's other sessions end. */
         post: operations["changePassword"];
         delete?: never;
         options?: never;
@@ -337,7 +354,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who has an account, as what, and when they last signed in. */
+        /** All accounts with their role and last sign-in. */
         get: operations["accounts"];
         put?: never;
         post?: never;
@@ -356,7 +373,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a change of an account comes to; nothing is changed. */
+        /** The plan of a change of an account; nothing is changed. */
         post: operations["planAccountChange"];
         delete?: never;
         options?: never;
@@ -373,7 +390,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Changes an account as it was shown; 409 with the plan as it is now where the effect is another, or where it is refused. */
+        /** Changes an account as planned; 409 with the new plan where the effect differs or the change is refused. */
         post: operations["changeAccount"];
         delete?: never;
         options?: never;
@@ -388,7 +405,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A window of the register, filtered by a sentence, with what each of its parts could be. */
+        /** A window of the register with filters, and the choices of each filter. */
         get: operations["register"];
         put?: never;
         post?: never;
@@ -405,7 +422,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Where a site stands in the list that a sentence makes. */
+        /** The place of a site in the filtered list. */
         get: operations["place"];
         put?: never;
         post?: never;
@@ -422,7 +439,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The ids of a range of lines of the list that a sentence makes, 5,000 at the most. */
+        /** The ids of a range of rows of the filtered list, at most 5,000. */
         get: operations["range"];
         put?: never;
         post?: never;
@@ -439,7 +456,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The whole list that a sentence makes, with the columns that are shown and a link to each line: as CSV, as a workbook or as JSON Lines. */
+        /** The whole filtered list with the shown columns and a link to each site, as CSV, a workbook or JSON Lines. */
         get: operations["exportRegister"];
         put?: never;
         post?: never;
@@ -456,7 +473,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a clause could say of an attribute, counted over what the rest of the sentence leaves. */
+        /** The values of an attribute, counted over the sites that match the other filters. */
         get: operations["choices"];
         put?: never;
         post?: never;
@@ -473,7 +490,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every attribute that a sentence can speak of. */
+        /** All attributes for filters. */
         get: operations["attributes"];
         put?: never;
         post?: never;
@@ -490,8 +507,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Everything known of one site: facts, arithmetic, findings, keys, orders and the remedy. */
-        get: operations["folio"];
+        /** Everything known of one site: facts, access paths, findings, owners, changes and the remedy. */
+        get: operations["sitePage"];
         put?: never;
         post?: never;
         delete?: never;
@@ -507,11 +524,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The views that one keeps and those that others share, with how many sites each shows. */
+        /** One's own saved views and those that others share, with the number of sites in each. */
         get: operations["views"];
         put?: never;
-        /** Keeps a view of the register under a name. */
-        post: operations["keepView"];
+        /** Saves a view of the register under a name. */
+        post: operations["saveView"];
         delete?: never;
         options?: never;
         head?: never;
@@ -527,8 +544,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Notes how many sites a view shows now, so that it can be told when it grows. */
-        post: operations["seeView"];
+        /** Records the number of sites that a view shows now, to show later growth. */
+        post: operations["countView"];
         delete?: never;
         options?: never;
         head?: never;
@@ -545,14 +562,14 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Forgets a view of one's own. */
-        delete: operations["forgetView"];
+        /** Deletes one's own view. */
+        delete: operations["deleteView"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/people/list/plan": {
+    "/api/people/imports/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -561,15 +578,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What taking in a list of people would come to; nothing is changed. */
-        post: operations["planPeople"];
+        /** The plan to import a list of people; nothing is changed. */
+        post: operations["planPeopleImport"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/people/list/rows": {
+    "/api/people/imports/rows": {
         parameters: {
             query?: never;
             header?: never;
@@ -578,15 +595,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A list of people line by line, with what would become of each; a window of all or of one verdict. */
-        post: operations["peopleRows"];
+        /** A list of people line by line with the planned result; a window of all lines or of one verdict. */
+        post: operations["peopleImportRows"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/people/list/faults": {
+    "/api/people/imports/faults": {
         parameters: {
             query?: never;
             header?: never;
@@ -595,15 +612,33 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The lines of a list of people with which something is wrong, as CSV, with a column that says what. */
-        post: operations["peopleFaults"];
+        /** The lines of a list of people with errors, as CSV, with the error in a column. */
+        post: operations["peopleImportFaults"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/people/list": {
+    "/api/people/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest imports of people, newest first. */
+        get: operations["peopleImports"];
+        put?: never;
+        /** Imports a list of people as planned; 409 with the new plan where the effect differs. */
+        post: operations["importPeople"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/imports/{peopleImport}/undo/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -612,32 +647,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes a list of people in as planned; 409 with the new plan where it would come to something else by now. */
-        post: operations["takePeople"];
+        /** The plan to undo an import of people; nothing is changed. */
+        post: operations["planUndoPeopleImport"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/people/list/takings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The lists of people that were taken in last, the latest first. */
-        get: operations["peopleTakings"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/people/list/takings/{taking}/undo/plan": {
+    "/api/people/imports/{peopleImport}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -646,15 +664,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What taking a list of people back would come to; nothing is changed. */
-        post: operations["planPeopleUndo"];
+        /** Undoes an import of people; 409 with the new plan where the effect differs. */
+        post: operations["undoPeopleImport"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/people/list/takings/{taking}/undo": {
+    "/api/sites/{site}/restrict/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -663,15 +681,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Makes the people whom a list changed what they were before it; 409 with the new plan where it would come to something else by now. */
-        post: operations["undoPeople"];
+        /** The plan to restrict the access of a site; nothing is changed. */
+        post: operations["planRestrict"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/narrow/plan": {
+    "/api/sites/{site}/restrict": {
         parameters: {
             query?: never;
             header?: never;
@@ -680,15 +698,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What narrowing a site's reach would come to; nothing is changed. */
-        post: operations["planNarrow"];
+        /** Restricts the access of a site as planned; 409 with the new plan where the effect differs. */
+        post: operations["restrict"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/narrow": {
+    "/api/host-changes/{hostChange}/undo/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -697,24 +715,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Narrows a site's reach as planned; 409 with the new plan where the effect is another by now. */
-        post: operations["narrow"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/orders/{order}/undo/plan": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** What undoing an order would come to. */
+        /** The plan to undo a change. */
         post: operations["planUndo"];
         delete?: never;
         options?: never;
@@ -722,7 +723,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/orders/{order}/undo": {
+    "/api/host-changes/{hostChange}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -731,7 +732,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Undoes an order: withdraws it, or asks for what was before. */
+        /** Undoes a change: withdraws it, or requests the state before it. */
         post: operations["undo"];
         delete?: never;
         options?: never;
@@ -739,7 +740,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/excuse/plan": {
+    "/api/sites/{site}/exceptions/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -748,15 +749,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What excusing a site from a rule would come to. */
-        post: operations["planExcuse"];
+        /** The plan to grant an exception from a rule. */
+        post: operations["planException"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/excuse": {
+    "/api/sites/{site}/exceptions": {
         parameters: {
             query?: never;
             header?: never;
@@ -765,15 +766,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Excuses a site from a rule that it breaks, with a reason, through the end of a day. */
-        post: operations["excuse"];
+        /** Grants an exception from a broken rule, with a reason and a last day. */
+        post: operations["grantException"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/excuses/{excuse}/end": {
+    "/api/sites/{site}/exceptions/{exception}/end": {
         parameters: {
             query?: never;
             header?: never;
@@ -782,8 +783,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Ends an excuse before its day. */
-        post: operations["endExcuse"];
+        /** Ends an exception before its last day. */
+        post: operations["endException"];
         delete?: never;
         options?: never;
         head?: never;
@@ -797,7 +798,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A deed that waits for a second person, and what it would come to today: for those who see everything, and for who asked. */
+        /** An action that waits for a second person, with its plan on today's facts: for administrators, auditors and the person who requested it. */
         get: operations["approval"];
         put?: never;
         post?: never;
@@ -807,7 +808,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/approvals/{approval}/give": {
+    "/api/approvals/{approval}/approve": {
         parameters: {
             query?: never;
             header?: never;
@@ -816,15 +817,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Agrees as the second person; the deed is done. 409 with the new plan, asked anew, where the facts have changed. */
-        post: operations["giveApproval"];
+        /** Agrees as the second person and carries out the action. 409 with the new plan where the facts have changed; the request stays open. */
+        post: operations["approve"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/approvals/{approval}/turn-down": {
+    "/api/approvals/{approval}/decline": {
         parameters: {
             query?: never;
             header?: never;
@@ -850,7 +851,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes back what one asked for. */
+        /** Withdraws one's own request. */
         post: operations["withdrawApproval"];
         delete?: never;
         options?: never;
@@ -865,10 +866,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Batches under way, and those that ended within a week: the viewer's own, and everybody's for those who see everything. */
+        /** Batches under way and those that ended within a week: one's own, or all for administrators and auditors. */
         get: operations["batches"];
         put?: never;
-        /** Plans one deed for many sites; the plan is kept for a day and nothing is changed. */
+        /** Plans one action for many sites. Nothing is changed; the plan is deleted after a day. */
         post: operations["planBatch"];
         delete?: never;
         options?: never;
@@ -883,7 +884,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One deed on many sites: what it comes to, and how far it is. */
+        /** A batch: its effect and its progress. */
         get: operations["batch"];
         put?: never;
         post?: never;
@@ -900,7 +901,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A window of a batch's lines, all or those of one outcome. */
+        /** A window of a batch's rows, all or those with one outcome. */
         get: operations["batchLines"];
         put?: never;
         post?: never;
@@ -919,7 +920,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Carries out what was planned, line by line; it goes on by itself. */
+        /** Starts a planned batch; it runs on the server, row by row. */
         post: operations["startBatch"];
         delete?: never;
         options?: never;
@@ -936,7 +937,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Stops before the next line. What was done stays done. */
+        /** Stops a batch before the next row. What was done stays done. */
         post: operations["stopBatch"];
         delete?: never;
         options?: never;
@@ -953,7 +954,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Goes on with the lines that wait. */
+        /** Continues a batch with the remaining rows. */
         post: operations["resumeBatch"];
         delete?: never;
         options?: never;
@@ -970,7 +971,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Plans the deed anew for the sites on which it was not done. */
+        /** Plans the action again for the sites on which it was not done. */
         post: operations["planBatchAgain"];
         delete?: never;
         options?: never;
@@ -987,7 +988,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Plans a batch that takes this one back on every site where it was done; nothing is changed. */
+        /** Plans a batch that undoes this one on every site where it was done; nothing is changed. */
         post: operations["planBatchUndo"];
         delete?: never;
         options?: never;
@@ -1004,7 +1005,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What offering a key would come to once it is accepted. */
+        /** The plan of a handover: its effect once the offer is accepted. */
         post: operations["planOffer"];
         delete?: never;
         options?: never;
@@ -1021,8 +1022,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Offers a key, confirmed afresh with the password; in another's place it waits for a second person. */
-        post: operations["offerKey"];
+        /** Offers a site to a new owner, confirmed with the password; in another owner's place it waits for a second person. */
+        post: operations["offerSite"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1038,7 +1039,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Whom asking the leaving owners would reach. */
+        /** The leaving owners who would get the mail. */
         post: operations["planAskOwners"];
         delete?: never;
         options?: never;
@@ -1055,7 +1056,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Asks the leaving owners by mail to hand their keys over. */
+        /** Asks the leaving owners by mail to hand their sites over. */
         post: operations["askOwners"];
         delete?: never;
         options?: never;
@@ -1070,7 +1071,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** An offer, for whom it concerns: what it would come to, how far it is, its receipt. */
+        /** An offer, for the people concerned: its effect, progress and receipt. */
         get: operations["offer"];
         put?: never;
         post?: never;
@@ -1080,7 +1081,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/offers/{offer}/countersign": {
+    "/api/offers/{offer}/accept": {
         parameters: {
             query?: never;
             header?: never;
@@ -1089,8 +1090,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The recipient accepts; the host is asked to switch. */
-        post: operations["countersign"];
+        /** The recipient accepts; the change of owner at the host is queued. */
+        post: operations["acceptOffer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1123,7 +1124,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The offer is taken back. */
+        /** Withdraws the offer. */
         post: operations["withdrawOffer"];
         delete?: never;
         options?: never;
@@ -1131,7 +1132,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/put-away/plan": {
+    "/api/sites/{site}/move-to-attic/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -1140,15 +1141,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What blocks putting a site away, all that goes with it, and how sure it wants to be. */
-        post: operations["planPutAway"];
+        /** The plan to move a site to the attic: blockers, everything removed with it, and the confirmation it needs. */
+        post: operations["planMoveToAttic"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/put-away": {
+    "/api/sites/{site}/move-to-attic": {
         parameters: {
             query?: never;
             header?: never;
@@ -1157,15 +1158,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Puts a site away; what reaches the whole organisation waits for a second person. */
-        post: operations["putAway"];
+        /** Moves a site to the attic; a site that all staff or anonymous visitors use waits for a second person. */
+        post: operations["moveToAttic"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/put-away/stop": {
+    "/api/sites/{site}/move-to-attic/stop": {
         parameters: {
             query?: never;
             header?: never;
@@ -1174,15 +1175,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Stops an owner's deletion that is announced and not yet asked of the host. */
-        post: operations["stopPutAway"];
+        /** Stops an owner's announced move to the attic. */
+        post: operations["stopMoveToAttic"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/bring-back/plan": {
+    "/api/sites/{site}/restore/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -1191,15 +1192,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What coming back would change. */
-        post: operations["planBringBack"];
+        /** The plan to restore a site. */
+        post: operations["planRestore"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/bring-back": {
+    "/api/sites/{site}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -1208,8 +1209,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Brings a site back, no wider than is allowed now. */
-        post: operations["bringBack"];
+        /** Restores a site, with no more access than policy allows now. */
+        post: operations["restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1225,7 +1226,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a hold would come to. */
+        /** The plan of a hold. */
         post: operations["planHold"];
         delete?: never;
         options?: never;
@@ -1242,7 +1243,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Forbids clearing a site, with a reason. */
+        /** Places a hold, which keeps a site from being erased, with a reason. */
         post: operations["placeHold"];
         delete?: never;
         options?: never;
@@ -1259,7 +1260,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Releases a hold; at least seven days are left afterwards. */
+        /** Releases a hold; the site stays at least 7 more days. */
         post: operations["releaseHold"];
         delete?: never;
         options?: never;
@@ -1274,8 +1275,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a link from a mail is for. Changes nothing, whoever asks and however often. */
-        get: operations["lookLink"];
+        /** The purpose of a link from a mail. Changes nothing and needs no sign-in. */
+        get: operations["previewLink"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1293,7 +1294,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Where a link leads, for the account that it was sent to. Does not use it up. */
+        /** The target of a link, for the account that it was sent to. The link stays valid. */
         post: operations["openLink"];
         delete?: never;
         options?: never;
@@ -1327,7 +1328,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Mails a link for choosing a password. The answer is the same whether the address is known or not. */
+        /** Sends a mail with a link to choose a password. The response is the same for known and unknown addresses. */
         post: operations["mailPassword"];
         delete?: never;
         options?: never;
@@ -1345,7 +1346,7 @@ export interface paths {
         /** The demo's clock; 404 outside the demo. */
         get: operations["clock"];
         put?: never;
-        /** Moves the demo's clock and the stand-ins' forward; what falls due is done. */
+        /** Moves the clocks of the demo and of the stand-ins forward and does what falls due. */
         post: operations["moveClock"];
         delete?: never;
         options?: never;
@@ -1360,7 +1361,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The journal, newest first: whole for administrators and auditors, of the sites one may see for others. */
+        /** The journal, newest first: complete for administrators and auditors, for others the entries of sites in their scope. */
         get: operations["journal"];
         put?: never;
         post?: never;
@@ -1377,7 +1378,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Checks the chain from the first entry to the head. */
+        /** Verifies the hash chain from the first entry to the head. */
         get: operations["checkJournal"];
         put?: never;
         post?: never;
@@ -1394,7 +1395,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All entries as JSON Lines, closed by a line that carries the head. */
+        /** All entries as JSON Lines; the last line has the head. */
         get: operations["exportJournal"];
         put?: never;
         post?: never;
@@ -1411,7 +1412,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Each source: when it was last read and how completely, what it does not say, and how it behaves. */
+        /** All sources: the last sync and its completeness, facts not reported, and capabilities. */
         get: operations["sources"];
         put?: never;
         post?: never;
@@ -1428,7 +1429,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Why a site is not where somebody looks for it. */
+        /** Explains why a site is not in the register's list. */
         get: operations["whyNot"];
         put?: never;
         post?: never;
@@ -1447,7 +1448,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Says that the sites which a source no longer lists, and which are too many to vanish by themselves, are gone: the next read lets them vanish. */
+        /** Confirms that the many sites which a source no longer reports are gone: the next sync marks them. */
         post: operations["confirmGone"];
         delete?: never;
         options?: never;
@@ -1455,7 +1456,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sources/{name}/read": {
+    "/api/sources/{name}/sync": {
         parameters: {
             query?: never;
             header?: never;
@@ -1464,15 +1465,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Asks for a read now; it goes on in the background. */
-        post: operations["readSource"];
+        /** Requests a sync; it runs in the background. */
+        post: operations["syncSource"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sources/{name}/hand": {
+    "/api/sources/{name}/manual-procedure": {
         parameters: {
             query?: never;
             header?: never;
@@ -1480,8 +1481,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Sets how a host without reader and writer is worked: who does what is asked, with which account, in which steps. */
-        put: operations["setHandKept"];
+        /** Sets the manual procedure of a host without a connector: who does the tasks, with which account, in which steps. */
+        put: operations["setManualProcedure"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1489,7 +1490,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sources/{name}/list/plan": {
+    "/api/sources/{name}/imports/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -1498,15 +1499,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What taking in a list of such a host would come to; nothing is changed. */
-        post: operations["planList"];
+        /** The plan to import a list of sites of such a host; nothing is changed. */
+        post: operations["planSiteImport"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sources/{name}/list/rows": {
+    "/api/sources/{name}/imports/rows": {
         parameters: {
             query?: never;
             header?: never;
@@ -1515,15 +1516,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A list line by line, with what would become of each: new, changed and how, the same, or refused and why; a window of all or of one verdict. */
-        post: operations["listRows"];
+        /** A list line by line with the planned result: new, changed and how, the same, or refused and why; a window of all lines or of one verdict. */
+        post: operations["siteImportRows"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sources/{name}/list/faults": {
+    "/api/sources/{name}/imports/faults": {
         parameters: {
             query?: never;
             header?: never;
@@ -1532,15 +1533,33 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The lines of a list with which something is wrong, as CSV, as they stand there with a column that says what: to be mended and taken in again as a part. */
-        post: operations["listFaults"];
+        /** The lines of a list with errors, as CSV, with the error in an additional column, to be corrected and imported again. */
+        post: operations["siteImportFaults"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sources/{name}/list": {
+    "/api/sources/{name}/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest imports of a host, newest first. */
+        get: operations["siteImports"];
+        put?: never;
+        /** Imports a list as planned; 409 with the new plan where the effect differs. */
+        post: operations["importSites"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/imports/{siteImport}/undo/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -1549,32 +1568,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes a list in as planned; 409 with the new plan where it would come to something else by now. */
-        post: operations["takeList"];
+        /** The plan to undo an import; nothing is changed. */
+        post: operations["planUndoSiteImport"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sources/{name}/list/takings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The lists of such a host that were taken in last, the latest first. */
-        get: operations["listTakings"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sources/{name}/list/takings/{taking}/undo/plan": {
+    "/api/sources/{name}/imports/{siteImport}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -1583,25 +1585,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What taking a list back would come to; nothing is changed. */
-        post: operations["planListUndo"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sources/{name}/list/takings/{taking}/undo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Makes the sites that a list changed what they were before it; 409 with the new plan where it would come to something else by now. */
-        post: operations["undoList"];
+        /** Undoes an import; 409 with the new plan where the effect differs. */
+        post: operations["undoSiteImport"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1617,7 +1602,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Says that a vanished site is another line now: what was decided of it goes along. */
+        /** Confirms that a site that is no longer reported is now another row; facts set for it move with it. */
         post: operations["siteMoved"];
         delete?: never;
         options?: never;
@@ -1634,7 +1619,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes that back: they are two sites. */
+        /** Undoes a confirmed move: they are two sites. */
         post: operations["siteNotMoved"];
         delete?: never;
         options?: never;
@@ -1642,15 +1627,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/by-hand/{order}": {
+    "/api/manual-tasks/{task}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** An order by hand: what is to be so, the steps, how far it is. */
-        get: operations["handOrder"];
+        /** A manual task: the wanted result, the steps, the progress. */
+        get: operations["manualTask"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1659,17 +1644,17 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/by-hand/{order}/picture": {
+    "/api/manual-tasks/{task}/picture": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The picture that shows what was done. */
-        get: operations["handPicture"];
-        /** Adds a picture, PNG or JPEG, before it is said to be done. */
-        put: operations["setHandPicture"];
+        /** The picture of the result. */
+        get: operations["manualTaskPicture"];
+        /** Adds a picture of the result, PNG or JPEG, before the task is reported done. */
+        put: operations["setManualTaskPicture"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1677,7 +1662,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/by-hand/{order}/done": {
+    "/api/manual-tasks/{task}/done": {
         parameters: {
             query?: never;
             header?: never;
@@ -1686,15 +1671,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Says that it is done; it is seen by the next list or by a second person. */
-        post: operations["handDone"];
+        /** Reports a task done; the next import or a second person verifies it. */
+        post: operations["manualTaskDone"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/by-hand/{order}/cannot": {
+    "/api/manual-tasks/{task}/report-failure": {
         parameters: {
             query?: never;
             header?: never;
@@ -1703,15 +1688,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Says that it cannot be done, and why. */
-        post: operations["handCannot"];
+        /** Reports that a task failed, and why. */
+        post: operations["manualTaskFailed"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/by-hand/{order}/check": {
+    "/api/manual-tasks/{task}/check": {
         parameters: {
             query?: never;
             header?: never;
@@ -1720,15 +1705,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A second person says that they looked, and whether it is so; if not, it goes back. */
-        post: operations["handCheck"];
+        /** A second person confirms the result, or returns the task. */
+        post: operations["manualTaskCheck"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/by-hand/{order}/hand-on": {
+    "/api/manual-tasks/{task}/reassign": {
         parameters: {
             query?: never;
             header?: never;
@@ -1737,15 +1722,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Hands it on to somebody else. */
-        post: operations["handOn"];
+        /** Reassigns a task to another person. */
+        post: operations["reassignManualTask"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/by-hand/{order}/call-back": {
+    "/api/manual-tasks/{task}/cancel": {
         parameters: {
             query?: never;
             header?: never;
@@ -1754,15 +1739,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Calls it back: it is no longer to be done. */
-        post: operations["handCallBack"];
+        /** Cancels a task. */
+        post: operations["cancelManualTask"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/said/plan": {
+    "/api/classification/facts/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -1771,15 +1756,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What saying a fact of some sites would come to; nothing is changed. */
-        post: operations["planSay"];
+        /** The plan to set a fact of some sites; nothing is changed. */
+        post: operations["planFacts"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/said": {
+    "/api/classification/facts": {
         parameters: {
             query?: never;
             header?: never;
@@ -1788,15 +1773,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Says a fact of some sites, as planned; 409 with the new plan where it would be said of others by now. */
-        post: operations["say"];
+        /** Sets a fact of some sites as planned; 409 with the new plan where the sites or values differ. */
+        post: operations["setFacts"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/said/take-back": {
+    "/api/classification/facts/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -1805,15 +1790,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes back what was said of sites, or of all of which it was said together: the most direct source stands again. */
-        post: operations["takeBackSaid"];
+        /** Undoes a fact set for sites, or for all sites set together: the value of the most direct source applies again. */
+        post: operations["undoFacts"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/words/plan": {
+    "/api/vocabulary/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -1822,15 +1807,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a change of the list would come to; nothing is changed. */
-        post: operations["planWords"];
+        /** The plan of a change of the vocabulary; nothing is changed. */
+        post: operations["planVocabulary"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/words/take-back": {
+    "/api/vocabulary/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -1839,8 +1824,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes a change back by its entry in the journal; 409 where what it changed is another by now. */
-        post: operations["takeBackWords"];
+        /** Undoes a change by its journal entry; 409 where the term has changed since. */
+        post: operations["undoVocabulary"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1854,12 +1839,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The days to come of what the viewer may see, and whether a calendar reads them. */
-        get: operations["calendar"];
+        get?: never;
         put?: never;
-        /** Makes the link under which a calendar reads them, in place of one from before. */
+        /** Makes the calendar link and revokes an earlier one. */
         post: operations["makeCalendarLink"];
-        /** Revokes the link: a calendar that has it reads nothing any more. */
+        /** Revokes the calendar link. */
         delete: operations["revokeCalendarLink"];
         options?: never;
         head?: never;
@@ -1873,7 +1857,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The reports that there are. */
+        /** All reports. */
         get: operations["reports"];
         put?: never;
         post?: never;
@@ -1890,7 +1874,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A report, up to 2,000 rows of it. */
+        /** A report, at most 2,000 rows. */
         get: operations["report"];
         put?: never;
         post?: never;
@@ -1921,12 +1905,15 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** @description One end of a passage: what is so, in words of both parts, with people inside counted and guests behind named doors. */
-        AccessWire: {
-            inside: components["schemas"]["BoundsWire"];
-            outside: components["schemas"]["BoundsWire"];
-            insideWords: string;
-            outsideWords: string;
+        /**
+         * @description Set, effective or allowed access of one power, in words: inside and outside, with the people inside counted and the
+         *         guests of named doors.
+         */
+        Access: {
+            inside: components["schemas"]["Bounds"];
+            outside: components["schemas"]["Bounds"];
+            insideLabels: string;
+            outsideLabels: string;
             /** Format: int32 */
             peopleAtLeast: number;
             /** Format: int32 */
@@ -1934,166 +1921,295 @@ export interface components {
             /** Format: int32 */
             guests: number;
         };
-        /** @enum {unknown} */
-        AccountChangeKind: "role" | "end-sessions" | "remove";
-        AccountChangeWire: {
-            wish: components["schemas"]["AccountWish"];
-            /** @description Of the plan that was shown: another effect is not carried out. */
-            fingerprint: string;
-        };
-        /** @description What a change of an account comes to: what follows in sentences, or every reason why not. */
-        AccountPlan: {
-            /** @description The same for the same effect; null where it is refused. */
-            fingerprint: null | string;
-            follows: string[];
-            refused: string[];
+        AccessPath: {
+            power: components["schemas"]["Power"];
+            set: components["schemas"]["Access"];
+            steps: components["schemas"]["Step"][];
+            effective: components["schemas"]["Access"];
+            allowed: components["schemas"]["Access"];
+            exceeds: components["schemas"]["Truth"];
+            exceedsInside: components["schemas"]["Truth"];
+            exceedsOutside: components["schemas"]["Truth"];
         };
         /** @description An account as administrators see it. */
-        AccountWire: {
-            person: components["schemas"]["PersonWire"];
+        Account: {
+            person: components["schemas"]["Person"];
             role: components["schemas"]["Role"];
-            /** @description A steward's unit, by its code, and PartName its name. */
+            /** @description The code of a steward's unit; PartName is its name. */
             part: null | string;
             partName: null | string;
             /** Format: date-time */
             lastSignIn: null | string;
             /** Format: int32 */
             sessions: number;
-            /** @description True if its holder is not on the staff list any more: the account lets nobody in. */
+            /** @description True if its person has left the staff list: the account admits nobody. */
             hasLeft: boolean;
-            /** @description False until its holder has chosen one. */
+            /** @description False until its person has chosen a password. */
             hasPassword: boolean;
             isSelf: boolean;
         };
-        AccountWish: {
-            /** @description Whose account it is. */
+        /** @enum {unknown} */
+        AccountChangeKind: "role" | "end-sessions" | "remove";
+        AccountChangeRequest: {
+            request: components["schemas"]["AccountRequest"];
+            /** @description The fingerprint of the previewed plan: a different effect is refused. */
+            fingerprint: string;
+        };
+        /** @description The effect of a change of an account, in sentences; or every reason why it is refused. */
+        AccountPlan: {
+            /** @description Equal for equal effects; null if refused. */
+            fingerprint: null | string;
+            follows: string[];
+            refused: string[];
+        };
+        AccountRequest: {
+            /** @description The person whose account it is. */
             mail: string;
             change: components["schemas"]["AccountChangeKind"];
             role?: null | components["schemas"]["Role"];
-            /** @description A steward's unit, by its code. */
+            /** @description The code of a steward's unit. */
             part?: null | string;
         };
-        AccountsWire: {
-            accounts: components["schemas"]["AccountWire"][];
-            /** @description Which units somebody can be steward of. */
-            units: components["schemas"]["UnitWire"][];
+        Accounts: {
+            accounts: components["schemas"]["Account"][];
+            /** @description The units that can have a steward. */
+            units: components["schemas"]["Unit"][];
         };
-        AnswerWire: {
-            fingerprint: string;
-            reason?: null | string;
-            /** @description The token of the mail's link, where it is answered through it: the link is used up. */
-            link?: null | string;
+        ActionDone: {
+            /** Format: int64 */
+            place: number;
+            /**
+             * Format: uuid
+             * @description The change that was queued for the host or withdrawn; null where the action needs none.
+             */
+            hostChange: null | string;
+            /**
+             * Format: uuid
+             * @description The offer that was made or answered.
+             */
+            offer: null | string;
+            /**
+             * Format: uuid
+             * @description The request that waits for a second person: nothing has been done yet.
+             */
+            approval: null | string;
         };
-        /** @description An approval in a list. */
-        ApprovalLineWire: {
-            /** Format: uuid */
-            id: string;
-            deed: string;
+        AlsoOpenedSite: {
             /** Format: int64 */
             site: number;
-            title: string;
-            by: components["schemas"]["PersonWire"];
-            because: string;
-            reason: null | string;
-            /** Format: date-time */
-            askedAt: string;
-            /** Format: date */
-            through: string;
-            mayAnswer: boolean;
+            name: string;
+            /** Format: int32 */
+            people: number;
         };
-        /**
-         * @description How far the asking of a second person has come.
-         * @enum {unknown}
-         */
-        ApprovalState: "asked" | "given" | "turned-down" | "withdrawn" | "lapsed" | "void";
-        /** @description A deed that waits for a second person, with what it would come to today. */
-        ApprovalWire: {
+        /** @description An action that waits for a second person, with its plan on today's facts. */
+        Approval: {
             /** Format: uuid */
             id: string;
             state: components["schemas"]["ApprovalState"];
-            deed: string;
+            action: string;
             /** Format: int64 */
             site: number;
             title: string;
             address: null | string;
             host: string;
-            by: components["schemas"]["PersonWire"];
+            by: components["schemas"]["Person"];
             reason: null | string;
             because: string;
             /** Format: date-time */
-            askedAt: string;
+            requestedAt: string;
             /** Format: date */
             through: string;
             /**
              * Format: int32
-             * @description How often the facts have changed since it was first asked.
+             * @description How often the facts have changed since the request.
              */
             renewed: number;
-            /** @description Whether the viewer can be the second person. */
+            /** @description True if the viewer can be the second person. */
             mayAnswer: boolean;
-            /** @description Whether the viewer asked for it. */
+            /** @description True if it is the viewer's own request. */
             mayWithdraw: boolean;
-            plan: null | components["schemas"]["PlanWire"];
-            /** @description Why it can no longer be done, or nothing. */
+            plan: null | components["schemas"]["Plan"];
+            /** @description Why it can no longer be done; empty if it can. */
             refused: string[];
         };
-        AtticWire: {
-            stays: components["schemas"]["StayWire"][];
-            forecast: components["schemas"]["FreedWire"][];
+        /** @description A request for approval, as lists show it. */
+        ApprovalLine: {
+            /** Format: uuid */
+            id: string;
+            action: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            by: components["schemas"]["Person"];
+            because: string;
+            reason: null | string;
+            /** Format: date-time */
+            requestedAt: string;
+            /** Format: date */
+            through: string;
+            mayAnswer: boolean;
+        };
+        /**
+         * @description The state of a request for approval by a second person.
+         * @enum {unknown}
+         */
+        ApprovalState: "requested" | "approved" | "declined" | "withdrawn" | "lapsed" | "void";
+        ApproveRequest: {
+            fingerprint: string;
+        };
+        Attic: {
+            entries: components["schemas"]["AtticEntry"][];
+            forecast: components["schemas"]["Freed"][];
             /** Format: int64 */
             bytes: number;
             /**
              * Format: int32
-             * @description How many of them nobody knows the size of.
+             * @description How many of them have no known size.
              */
             unmeasured: number;
         };
-        /** @description An attribute or a part of a list's elements, as the sentence offers it. */
-        AttributeWire: {
+        /** @description A site in the attic, moving there, or being restored. */
+        AtticEntry: {
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            host: string;
+            unit: null | components["schemas"]["Unit"];
+            state: components["schemas"]["AtticState"];
+            by: null | components["schemas"]["Person"];
+            /** @description True if it was deleted or shut at the host itself. */
+            atHost: boolean;
+            /**
+             * @description True if its host deletes irrevocably: then the site is only shut there, and the product keeps its
+             *         dates.
+             */
+            isOurs: boolean;
+            byOwner: boolean;
+            reason: null | string;
+            /** Format: date-time */
+            requestedAt: string;
+            /** Format: date-time */
+            stoppableUntil: null | string;
+            /** Format: date-time */
+            movedToAtticAt: null | string;
+            /** Format: int64 */
+            bytes: null | number;
+            clock: null | components["schemas"]["Clock"];
+            holds: components["schemas"]["Hold"][];
+            notes: string[];
+            /** @description True if the state and the viewer's role allow it; likewise the others. */
+            mayRestore: boolean;
+            mayStop: boolean;
+            mayHold: boolean;
+            words: null | string;
+        };
+        /** @description The latest attic entry of a site and, after a restore, what differs from before. */
+        AtticEntryPage: {
+            atticEntry: components["schemas"]["AtticEntry"];
+            /** Format: date-time */
+            endedAt: null | string;
+            /** @description Null until the first sync after the restore. */
+            differences: null | components["schemas"]["Difference"][];
+            /** @description True if a new owner has to be chosen. */
+            needsOwner: boolean;
+            /** @description True if another site has its address now. */
+            addressHeld: boolean;
+            /** @description Free addresses similar to it. */
+            freeAddresses: string[];
+        };
+        /**
+         * @description The state of a site on its way into the attic, in it, or out of it. A site without an attic entry is in
+         *                 use.
+         * @enum {unknown}
+         */
+        AtticState: "announced" | "moving-to-attic" | "in-attic" | "due" | "restoring" | "restored" | "stopped" | "not-done" | "erased";
+        /** @description An attribute that the filter sentence offers, or a part of the elements of a list attribute. */
+        Attribute: {
             name: string;
             words: string;
             says: string;
             /** @description text, word, number, instant or truth. */
             type: string;
-            /** @description The words of an ordered attribute, the least first. */
+            /** @description The values of an ordered attribute, the lowest first. */
             order: string[];
             canSort: boolean;
         };
-        /** @description What the deed comes to over all sites for which it is planned or was done. */
-        BatchEffectWire: {
+        /** @description One action on many sites. */
+        Batch: {
+            /** Format: uuid */
+            id: string;
+            action: string;
+            state: components["schemas"]["BatchState"];
+            by: components["schemas"]["Person"];
+            /** @description True if the viewer planned it. */
+            maySteer: boolean;
+            reason: null | string;
+            /** Format: date-time */
+            plannedAt: string;
+            /** Format: date-time */
+            startedAt: null | string;
+            /** Format: date-time */
+            endedAt: null | string;
+            /** @description Why the server stopped it; null if a person did. */
+            words: null | string;
+            /** Format: int32 */
+            sites: number;
+            /** @description True if the number of sites has to be typed to start it. */
+            wantsNumber: boolean;
+            /** @description The number of rows per outcome; outcomes without rows are omitted. */
+            counts: components["schemas"]["OutcomeCount"][];
+            effect: components["schemas"]["BatchEffect"];
+            /** @description True if the viewer can plan to undo it. */
+            mayUndo: boolean;
+            /**
+             * Format: uuid
+             * @description The batch that this one undoes.
+             */
+            undoes: null | string;
+            /**
+             * Format: uuid
+             * @description The batch that undid or is undoing this one; null if there is none in the viewer's sight.
+             */
+            undoneBy: null | string;
+        };
+        /** @description The effect of the action over all sites for which it is planned or was done. */
+        BatchEffect: {
             /**
              * Format: int32
-             * @description Different people by name who were planned to gain some power on some site; Lose likewise.
+             * @description The number of different people who gain a power on any of the sites; Lose
+             *         likewise.
              */
             gain: number;
             /** Format: int32 */
             lose: number;
             /**
              * Format: int32
-             * @description On how many sites a door to the outside is shut, and DoorsOpened on how many one is opened.
+             * @description The number of sites on which access from outside is closed; DoorsOpened:
+             *         opened.
              */
             doorsShut: number;
             /** Format: int32 */
             doorsOpened: number;
-            cleared: components["schemas"]["RuleCountWire"][];
-            opened: components["schemas"]["RuleCountWire"][];
+            cleared: components["schemas"]["RuleCount"][];
+            opened: components["schemas"]["RuleCount"][];
             /**
              * Format: int32
-             * @description On how many a second person has to agree.
+             * @description The number of sites that need a second person's approval.
              */
             seconds: number;
             /**
              * Format: int32
-             * @description On how many something is left that the deed cannot reach.
+             * @description The number of sites on which the action leaves some access in place.
              */
-            remains: number;
+            unaffected: number;
         };
-        BatchIdWire: {
+        BatchId: {
             /** Format: uuid */
             id: string;
         };
-        /** @description One site of a batch, and where it stands. */
-        BatchLineWire: {
+        /** @description One site of a batch with its outcome. */
+        BatchLine: {
             /** Format: int64 */
             site: number;
             title: string;
@@ -2105,51 +2221,51 @@ export interface components {
             lose: number;
             shutsDoors: boolean;
             opensDoors: boolean;
-            cleared: components["schemas"]["RuleWire"][];
-            opened: components["schemas"]["RuleWire"][];
+            cleared: components["schemas"]["Rule"][];
+            opened: components["schemas"]["Rule"][];
             needsSecond: null | string;
-            /** @description What the deed cannot reach, in sentences. */
-            remains: string[];
-            /** @description Why it was refused, by the rules of the deed or by the host, in sentences. */
+            /** @description What the action leaves in place, in sentences. */
+            unaffected: string[];
+            /** @description Why the action or the host refused it, in sentences. */
             words: string[];
             /** Format: uuid */
-            order: null | string;
+            hostChange: null | string;
             /** Format: uuid */
             approval: null | string;
         };
-        BatchLinesWire: {
+        BatchLines: {
             /** Format: int32 */
             total: number;
-            lines: components["schemas"]["BatchLineWire"][];
+            lines: components["schemas"]["BatchLine"][];
         };
         /**
-         * @description Where a line stands, as screens show it: with what became of its order or of the question to a second person.
+         * @description The outcome of a row, including the state of its change at the host or of its approval.
          * @enum {unknown}
          */
         BatchOutcome: "waiting" | "under-way" | "done" | "asks-second" | "changed" | "refused" | "host-refused" | "contradicted" | "withdrawn";
-        BatchPlanWire: {
-            /** @description site.narrow (to what the house permits), site.put-away or key.ask. */
-            deed: string;
+        BatchPlanRequest: {
+            /** @description site.restrict (to what policy allows), site.move-to-attic or owner.ask. */
+            action: string;
             /** @description Up to 5,000 ids. */
             sites: number[];
         };
-        BatchStartWire: {
+        BatchStartRequest: {
             /**
              * Format: int32
-             * @description The number of sites as it was typed, where the batch wants it.
+             * @description The number of sites as it was typed, if the batch requires it.
              */
             number?: null | number;
             reason?: null | string;
         };
         /** @enum {unknown} */
         BatchState: "planned" | "running" | "stopped" | "ended";
-        /** @description A batch in a list. */
-        BatchSummaryWire: {
+        /** @description A batch, as lists show it. */
+        BatchSummary: {
             /** Format: uuid */
             id: string;
-            deed: string;
+            action: string;
             state: components["schemas"]["BatchState"];
-            by: components["schemas"]["PersonWire"];
+            by: components["schemas"]["Person"];
             reason: null | string;
             /** Format: date-time */
             plannedAt: string;
@@ -2157,95 +2273,30 @@ export interface components {
             startedAt: null | string;
             /** Format: int32 */
             sites: number;
-            counts: components["schemas"]["OutcomeCountWire"][];
+            counts: components["schemas"]["OutcomeCount"][];
         };
-        /** @description One deed on many sites. */
-        BatchWire: {
-            /** Format: uuid */
-            id: string;
-            deed: string;
-            state: components["schemas"]["BatchState"];
-            by: components["schemas"]["PersonWire"];
-            /** @description Whether the viewer planned it. */
-            maySteer: boolean;
-            reason: null | string;
-            /** Format: date-time */
-            plannedAt: string;
-            /** Format: date-time */
-            startedAt: null | string;
-            /** Format: date-time */
-            endedAt: null | string;
-            /** @description Why it was stopped, where it was not by hand. */
-            words: null | string;
-            /** Format: int32 */
-            sites: number;
-            /** @description Whether the number of sites has to be typed to start it. */
-            wantsNumber: boolean;
-            /** @description How many lines stand where; outcomes that none has are left out. */
-            counts: components["schemas"]["OutcomeCountWire"][];
-            effect: components["schemas"]["BatchEffectWire"];
-            /** @description Whether the viewer can plan to take back what was done. */
-            mayUndo: boolean;
-            /**
-             * Format: uuid
-             * @description The batch that this one takes back.
-             */
-            undoes: null | string;
-            /**
-             * Format: uuid
-             * @description The batch that took this one back, or is doing so; null where there is none that the viewer may look at.
-             */
-            undoneBy: null | string;
-        };
-        BoundsWire: {
+        Bounds: {
             /** Format: int32 */
             atLeast: number;
             /** Format: int32 */
             atMost: number;
         };
-        BringBackPlanWire: {
-            /** Format: int64 */
-            newOwner?: null | number;
-            address?: null | string;
-            reason?: null | string;
-        };
-        BringBackWire: {
-            fingerprint: string;
-            /** Format: int64 */
-            newOwner?: null | number;
-            address?: null | string;
-            reason?: null | string;
-        };
-        BudgetWire: {
+        Budget: {
             /**
              * Format: int32
-             * @description How many requests it allows in its span of time.
+             * @description The number of requests allowed per window.
              */
             allowed: number;
             /** Format: int32 */
             left: number;
         };
-        CalendarLinkWire: {
-            /** @description It is said once, and not kept here. */
+        CalendarLink: {
+            /** @description Returned once; only its hash is stored. */
             link: string;
         };
-        CalendarWire: {
-            /**
-             * Format: date-time
-             * @description When the link was made; null where there is none.
-             */
-            madeAt: null | string;
-            /**
-             * Format: date-time
-             * @description When a calendar last read under it; null where none has yet.
-             */
-            readAt: null | string;
-            /** @description The days to come, the soonest first. */
-            days: components["schemas"]["DeadlineWire"][];
-        };
-        /** @description What speaks for a successor; null where nobody could say. */
-        CandidateWire: {
-            person: components["schemas"]["PersonWire"];
+        /** @description The evidence for a new owner; null where it is not known. */
+        Candidate: {
+            person: components["schemas"]["Person"];
             unit: null | string;
             /** Format: int32 */
             edits: null | number;
@@ -2253,7 +2304,7 @@ export interface components {
             lastEdit: null | string;
             /**
              * Format: int32
-             * @description 0 in the site's own unit, 1 in the one above it; null for another line.
+             * @description 0 in the site's own unit, 1 in the unit above it, and so on; null in an unrelated unit.
              */
             unitSteps: null | number;
             power: null | string;
@@ -2261,146 +2312,195 @@ export interface components {
             load: number;
             whyNot: string[];
         };
-        ChainWire: {
+        ChainCheckResult: {
             isUnbroken: boolean;
             /** Format: int64 */
             number: number;
             head: string;
             /**
              * Format: int64
-             * @description The first bad line, or null where the chain is unbroken.
+             * @description The first bad line; null if the chain is unbroken.
              */
             line: null | number;
             what: null | string;
         };
-        ChoiceOfFactWire: {
+        /** @enum {unknown} */
+        ChangePurpose: "reach" | "owners" | "move-to-attic" | "restore";
+        /**
+         * @description The state of a change at a host. Queued is not done, and confirmed is not verified.
+         * @enum {unknown}
+         */
+        ChangeState: "queued" | "sent" | "confirmed" | "verified" | "contradicted" | "refused" | "withdrawn" | "superseded" | "given-up";
+        ChangeVocabularyRequest: {
+            request: components["schemas"]["VocabularyRequest"];
+            fingerprint: string;
+        };
+        ChoiceOfFact: {
             code: string;
             name: string;
         };
-        /** @description What a part of the sentence could say of an attribute. */
-        ChoicesWire: {
-            attribute: components["schemas"]["AttributeWire"];
-            /** @description The most frequent, over what the other parts leave. */
-            values: components["schemas"]["CountWire"][];
+        /** @description The values that a filter can choose for an attribute. */
+        Choices: {
+            attribute: components["schemas"]["Attribute"];
+            /** @description The most frequent values among the sites that match the other filters. */
+            values: components["schemas"]["ValueCount"][];
             /**
              * Format: int32
-             * @description How many values are not listed; a part of the text finds them.
+             * @description The number of values not listed; a search by a part of the text finds them.
              */
             more: number;
             /**
              * Format: int32
-             * @description Of how many lines it is none.
+             * @description The number of sites for which it is none.
              */
             none: number;
             /**
              * Format: int32
-             * @description Of how many nobody could say.
+             * @description The number of sites for which it is unknown.
              */
             unknown: number;
         };
-        ClockMovedWire: {
-            /** Format: date-time */
-            now: string;
-            /**
-             * Format: int32
-             * @description How much fell due by it and is done.
-             */
-            due: number;
-        };
-        ClockNowWire: {
+        Claim: {
+            /** @description The host or list; null for a fact set in the product. */
+            source: null | string;
+            /** @description The code of the value; null if the source claims that there is none. */
+            value: null | string;
+            words: string;
             /**
              * Format: date-time
-             * @description The moment that the product goes by.
+             * @description Since when the source has claimed this value.
              */
-            now: string;
-            /**
-             * Format: int64
-             * @description By how much the demo's clock is ahead of the real one.
-             */
-            aheadSeconds: number;
-            /** @description The organisation's time zone. */
-            zone: string;
+            since: string;
+            by: null | components["schemas"]["Person"];
+            /** @description True if the register uses this claim. */
+            stands: boolean;
         };
-        /** @description The two clocks of a put-away site, and what they come to. */
-        ClockWire: {
-            /** @description The one line that every screen shows. */
+        /**
+         * @description Facts of a site that sources other than its host may claim: purpose, unit, classification, tags.
+         * @enum {unknown}
+         */
+        ClaimedFact: "unit" | "classification" | "purpose" | "tags" | "name" | "address";
+        Classification: {
+            /** Format: int32 */
+            sites: number;
+            /**
+             * Format: int32
+             * @description The number of sites in use with a rule that cannot tell.
+             */
+            unsure: number;
+            /**
+             * Format: int32
+             * @description The number of sites in use for which sources disagree.
+             */
+            disputed: number;
+            lacks: components["schemas"]["MissingFact"][];
+            fact: components["schemas"]["ClaimedFact"];
+            proposals: components["schemas"]["ProposalGroup"][];
+            next: components["schemas"]["NextFact"][];
+            choices: components["schemas"]["ChoiceOfFact"][];
+        };
+        /** @description The two periods of a site in the attic, the host's and the organisation's, and the deadline that follows. */
+        Clock: {
+            /** @description The sentence that every screen shows. */
             words: string;
-            /** @description What is left until it can no longer surely be brought back, in words. */
+            /** @description The time left in which it can certainly be restored, in words. */
             left: string;
             /** Format: int32 */
             daysLeft: number;
             /**
              * Format: double
-             * @description How much of the time has passed, 0 to 1.
+             * @description The part of the time that has passed, 0 to 1.
              */
             passed: number;
             isDue: boolean;
             /**
              * Format: date
-             * @description The last day on which the house keeps it.
+             * @description The last day on which policy keeps it.
              */
-            house: string;
+            organisation: string;
             /**
              * Format: date-time
-             * @description When the host's own clock runs out, where it said so.
+             * @description When the host erases it, if the host reported that.
              */
             host: null | string;
             hostIsFirst: boolean;
             /** Format: date-time */
             recoverableUntil: null | string;
         };
-        ColumnChoiceWire: {
-            head: string;
-            /** @description The fact that is read from it; null where it is not read. */
-            column: null | string;
-            /** @description Why, in a few words. */
-            because: string;
+        ClockMoved: {
+            /** Format: date-time */
+            now: string;
+            /**
+             * Format: int32
+             * @description The number of due items that the move has done.
+             */
+            due: number;
         };
-        /** @description A column that was asked for besides those that are always there. */
-        ColumnWire: {
+        ClockNow: {
+            /**
+             * Format: date-time
+             * @description The product's current instant.
+             */
+            now: string;
+            /**
+             * Format: int64
+             * @description How far the demo's clock is ahead of the real one.
+             */
+            aheadSeconds: number;
+            /** @description The organisation's time zone. */
+            zone: string;
+        };
+        /** @description A requested column in addition to the standard ones. */
+        Column: {
             name: string;
             words: string;
         };
-        /** @description What a site consists of. Null where it is not known, unless `Unknowns` does not name it: then it is none. */
-        ContentWire: {
+        ColumnChoice: {
+            head: string;
+            /** @description The fact read from the column; null if the column is not read. */
+            column: null | string;
+            /** @description The reason, in a few words. */
+            because: string;
+        };
+        /**
+         * @description The confirmation that a deletion requires, by what is at risk.
+         * @enum {unknown}
+         */
+        ConfirmationLevel: "undo-alone" | "type-the-name" | "second-person";
+        /** @description What a site consists of. Null if unknown; null without a mention in `Unknowns` means none. */
+        Content: {
             /** Format: int32 */
             pages: null | number;
             /** Format: int64 */
             bytes: null | number;
             domains: string[];
-            parent: null | components["schemas"]["RelatedWire"];
-            /** @description Whether there is one, seen or not; null where it is not known. */
+            parent: null | components["schemas"]["Related"];
+            /** @description True if there is a parent, in the viewer's scope or not; null if unknown. */
             hasParent: null | boolean;
-            /** @description The sites below it that the viewer may see. */
-            children: components["schemas"]["RelatedWire"][];
+            /** @description The child sites in the viewer's scope. */
+            children: components["schemas"]["Related"][];
             /**
              * Format: int32
-             * @description How many others there are.
+             * @description The number of others.
              */
             hiddenChildren: number;
-            editing: components["schemas"]["PersonWire"][];
-            plan: null | components["schemas"]["SitePlanWire"];
+            editing: components["schemas"]["Person"][];
+            plan: null | components["schemas"]["SitePlan"];
             mailAlias: null | string;
-            /** @description What somebody outside can still claim, a sentence each. */
+            /** @description What outsiders can still claim from the site, such as goods not delivered, a sentence each. */
             owed: string[];
             /** Format: int32 */
             records: null | number;
-            signals: components["schemas"]["SignalWire"][];
-            sections: components["schemas"]["SectionWire"][];
-            joining: null | components["schemas"]["JoiningWire"];
-            shared: components["schemas"]["SharedWire"][];
-            /** @description Which of the facts that few hosts speak of this one does: screens leave out the others. */
-            says: components["schemas"]["RarerFact"][];
+            signals: components["schemas"]["Signal"][];
+            sections: components["schemas"]["Section"][];
+            joining: null | components["schemas"]["Joining"];
+            shared: components["schemas"]["SharedPiece"][];
+            /** @description The optional facts that this host reports: screens omit the others. */
+            says: components["schemas"]["OptionalFact"][];
             unknowns: string[];
         };
-        CountWire: {
-            key: string;
-            words: string;
-            /** Format: int32 */
-            count: number;
-        };
-        /** @description A fact that the sentence speaks of and that nobody said of so many sites. */
-        CoverageWire: {
+        /** @description A fact used in the filter, with the number of sites for which it is unknown. */
+        Coverage: {
             attribute: string;
             words: string;
             /** Format: int32 */
@@ -2410,11 +2510,14 @@ export interface components {
             mail: string;
             password: string;
         };
+        /**
+         * @description What the current owner becomes.
+         * @enum {unknown}
+         */
+        CurrentOwnerAfter: "stays" | "leaves";
         /** @enum {unknown} */
         DayOrder: "year-first" | "day-first" | "month-first";
-        /** @enum {unknown} */
-        DeadlineKind: "bring-back" | "offer" | "approval" | "leaver" | "plan" | "way-in" | "by-hand" | "excuse";
-        DeadlineWire: {
+        Deadline: {
             kind: components["schemas"]["DeadlineKind"];
             /** Format: date */
             day: string;
@@ -2422,153 +2525,170 @@ export interface components {
             words: string;
             /**
              * Format: int64
-             * @description The site that it is about; null where it is about a person.
+             * @description The site concerned; null if it concerns a person.
              */
             site: null | number;
             /**
              * Format: int64
-             * @description Whose last day it is.
+             * @description The person whose last day it is.
              */
             person: null | number;
         };
-        DeedDoneWire: {
-            /** Format: int64 */
-            place: number;
+        /** @enum {unknown} */
+        DeadlineKind: "restore" | "offer" | "approval" | "leaver" | "plan" | "way-in" | "manual-task" | "exception";
+        Deadlines: {
             /**
-             * Format: uuid
-             * @description The order that was asked of the host, or withdrawn; null where the deed needs none.
+             * Format: date-time
+             * @description When the link was made; null if there is none.
              */
-            order: null | string;
+            madeAt: null | string;
             /**
-             * Format: uuid
-             * @description The offer that was made or answered.
+             * Format: date-time
+             * @description When a calendar last used the link; null if none has.
              */
-            offer: null | string;
-            /**
-             * Format: uuid
-             * @description What waits for a second person: nothing else was done yet.
-             */
-            approval: null | string;
+            readAt: null | string;
+            /** @description The deadlines, the soonest first. */
+            days: components["schemas"]["Deadline"][];
         };
-        DeskWire: {
+        /** @description A decline; it changes nothing at the host, so it needs no preview. */
+        DeclineOfferRequest: {
+            reason?: null | string;
+            link?: null | string;
+        };
+        Desk: {
             /** Format: int32 */
             sites: number;
             /**
              * Format: int32
-             * @description How many findings stand behind the groups.
+             * @description The number of findings in the groups.
              */
             findings: number;
-            groups: components["schemas"]["GroupWire"][];
-            approvals: components["schemas"]["ApprovalLineWire"][];
-            offers: components["schemas"]["OfferWaitingWire"][];
-            /** @description What owners, or somebody at a host, put away of late. */
-            heard: components["schemas"]["StayWire"][];
+            groups: components["schemas"]["Group"][];
+            approvals: components["schemas"]["ApprovalLine"][];
+            offers: components["schemas"]["OfferWaiting"][];
+            /** @description Sites that owners, or people at a host, recently moved to the attic. */
+            movedRecently: components["schemas"]["AtticEntry"][];
         };
-        DifferenceWire: {
+        Difference: {
             what: string;
             before: string;
             after: string;
             meant: boolean;
         };
-        EndExcuseWire: {
+        EndExceptionRequest: {
             reason: string;
         };
         /**
-         * @description Who keeps a limit: a host really stops people, the house keeps it by people and by rules.
+         * @description Who enforces a limit: the host technically, or policy only.
          * @enum {unknown}
          */
-        Enforcer: "host" | "house";
-        EntryWire: {
-            /** Format: int64 */
-            number: number;
-            /** Format: date-time */
-            at: string;
-            /** @description Who did it, by name where the name is known and not erased. */
-            actor: string;
-            deed: string;
-            subject: string;
-            subjectName: string;
-            /** Format: int64 */
-            site: null | number;
-            reason: null | string;
-            /** @description Which facts a read of a host found changed. */
-            changed: string[];
-            /** @description The canonical text that is hashed. */
-            text: string;
-            hash: string;
-        };
+        Enforcer: "host" | "policy";
         /**
-         * @description What a proposal rests on.
+         * @description The evidence for a proposal.
          * @enum {unknown}
          */
         EvidenceKind: "owners" | "parent" | "word" | "neighbours" | "meaning";
-        ExcusePlanWire: {
-            rule: string;
-            reason: string;
-            /** Format: date */
-            through: string;
-        };
-        ExcuseWire: {
+        ExceptionInForce: {
             /** Format: int64 */
             id: number;
             reason: string;
-            by: components["schemas"]["PersonWire"];
+            by: components["schemas"]["Person"];
             /** Format: date-time */
             from: string;
             /** Format: date */
             through: string;
-            /** @description Whether it covers what is so: the site stands no worse than when it was excused. */
+            /** @description True if it covers the current facts: the site is no worse than when the exception was granted. */
             covers: boolean;
         };
-        ExcuseWishWire: {
+        ExceptionPlanRequest: {
             rule: string;
             reason: string;
             /** Format: date */
             through: string;
-            fingerprint: string;
         };
         /**
-         * @description Whether there is a site: in use, put away and recoverable, or gone for good. Of the last a tombstone stays.
+         * @description The existence of a site: in use, in the attic (recoverable), or erased. An erased site keeps a record.
          * @enum {unknown}
          */
-        Existence: "here" | "attic" | "cleared";
-        ExplainedWire: {
-            finding: components["schemas"]["FindingWire"];
+        Existence: "in-use" | "attic" | "erased";
+        Explained: {
+            finding: components["schemas"]["Finding"];
             headline: string;
             detail: string;
-            /** @description Whether an excuse covers it: then it is no finding while that is in force. */
-            isExcused: boolean;
-            /** @description The excuses in force, also those that no longer cover what is so. */
-            excuses: components["schemas"]["ExcuseWire"][];
+            /** @description True if an exception covers it: while in force, it is no finding. */
+            isExcepted: boolean;
+            /** @description The exceptions in force, including those that no longer cover the current facts. */
+            exceptions: components["schemas"]["ExceptionInForce"][];
         };
-        FactChangeWire: {
+        FactChange: {
             fact: string;
-            /** @description As the register has it; null where it says nothing, or that there is none. */
+            /** @description The register's value; null if unknown or none. */
             before: null | string;
-            /** @description As the list has it. */
+            /** @description The list's value. */
             after: null | string;
         };
-        /** @description A fact that more than the host speaks of. */
-        FactSaidWire: {
-            fact: components["schemas"]["SaidFact"];
-            /** @description Whether a source says something else than what stands, and said so after the last decision. */
+        /** @description A fact claimed by more sources than the host. */
+        FactClaim: {
+            fact: components["schemas"]["ClaimedFact"];
+            /** @description True if a source has claimed a different value since the last decision. */
             isDisputed: boolean;
-            /** @description Whether the viewer can decide it. */
+            /** @description True if the viewer can decide it. */
             mayDecide: boolean;
-            statements: components["schemas"]["StatementWire"][];
+            claims: components["schemas"]["Claim"][];
         };
-        /** @description What is wrong with a sentence, and where. */
-        FilterProblemWire: {
-            /** @description filter for what is written by hand; where, sort, show, reach or stage for the other parts. */
+        FactGap: {
+            /** @description In words. */
+            fact: string;
+            /**
+             * Format: int32
+             * @description The number of sites in use for which it is unknown.
+             */
+            sites: number;
+            /** @description A filter expression that is unknown for exactly these sites. */
+            filter: string;
+        };
+        /** @description A fact with its source and the instant since which it is known. */
+        FactSource: {
+            fact: string;
+            source: string;
+            /** Format: date-time */
+            at: string;
+        };
+        FactsSet: {
+            /** Format: int64 */
+            place: number;
+            /** Format: int32 */
+            count: number;
+            /**
+             * Format: date-time
+             * @description The instant at which all were set together; it identifies them for undo.
+             */
+            together: string;
+        };
+        /** @description What is wrong with a filter sentence, and where. */
+        FilterProblem: {
+            /**
+             * @description `filter` for the typed expression; `where`, `sort`, `show`, `reach` or `status` for the other
+             *         parameters.
+             */
             part: string;
             /**
              * Format: int32
-             * @description Counted from 1, within what is written by hand.
+             * @description Counted from 1, within the typed expression.
              */
             column: number;
             message: string;
         };
-        FindingWire: {
+        FindResult: {
+            sites: components["schemas"]["FoundSite"][];
+            /**
+             * Format: int32
+             * @description The number of sites not listed.
+             */
+            moreSites: number;
+            people: components["schemas"]["FoundPerson"][];
+        };
+        Finding: {
             rule: string;
             title: string;
             short: string;
@@ -2577,94 +2697,28 @@ export interface components {
             /** Format: date-time */
             since: null | string;
         };
-        FirstWeekWire: {
-            /** Format: int32 */
-            sites: number;
-            /**
-             * Format: int32
-             * @description Of how many sites in use a rule cannot be told.
-             */
-            unsure: number;
-            /**
-             * Format: int32
-             * @description Of how many sources say different things.
-             */
-            disputed: number;
-            lacks: components["schemas"]["LackWire"][];
-            fact: components["schemas"]["SaidFact"];
-            proposals: components["schemas"]["ProposalGroupWire"][];
-            next: components["schemas"]["NextFactWire"][];
-            choices: components["schemas"]["ChoiceOfFactWire"][];
-        };
-        FolioWire: {
-            line: components["schemas"]["LineWire"];
-            class: null | string;
-            kind: null | string;
-            /** Format: date-time */
-            created: null | string;
-            /** Format: date-time */
-            lastVisit: null | string;
-            /** Format: int32 */
-            visits: null | number;
-            unknowns: string[];
-            units: components["schemas"]["UnitWire"][];
-            passages: components["schemas"]["PassageWire"][];
-            keyHolders: components["schemas"]["KeyHolderWire"][];
-            grants: components["schemas"]["GrantWire"][];
-            findings: components["schemas"]["ExplainedWire"][];
-            mayExcuse: boolean;
-            orders: components["schemas"]["OrderWire"][];
-            remedy: null | components["schemas"]["LimitsWire"];
-            /** @description Why its host cannot have a key handed over from here, and what to do instead; null where it can. */
-            noHandOver: null | string;
-            mayAct: boolean;
-            /** @description Where visitors find the live copy. */
-            front: null | string;
-            /** Format: date-time */
-            seenAt: string;
-            vanished: boolean;
-            existence: components["schemas"]["Existence"];
-            holds: components["schemas"]["HoldWire"][];
-            content: components["schemas"]["ContentWire"];
-            sources: components["schemas"]["SourcedWire"][];
-            purpose: null | string;
-            said: components["schemas"]["FactSaidWire"][];
-            tags: null | components["schemas"]["TagsWire"];
-            names: components["schemas"]["NamesWire"];
-            description: null | string;
-            language: null | string;
-        };
-        FoundPersonWire: {
-            person: components["schemas"]["PersonWire"];
+        FoundPerson: {
+            person: components["schemas"]["Person"];
             standing: components["schemas"]["Standing"];
             /**
              * Format: int32
-             * @description Of how many sites that the viewer may see the person holds a key.
+             * @description The number of sites in the viewer's scope that the person owns.
              */
             sites: number;
         };
-        FoundSiteWire: {
+        FoundSite: {
             /** Format: int64 */
             id: number;
             title: string;
             address: null | string;
             host: string;
-            unit: null | components["schemas"]["UnitWire"];
-            /** @description Whether it is in use, in the attic or cleared for good. */
+            unit: null | components["schemas"]["Unit"];
+            /** @description In use, in the attic or erased. */
             existence: components["schemas"]["Existence"];
-            stage: null | components["schemas"]["Stage"];
-            vanished: boolean;
+            status: null | components["schemas"]["Status"];
+            noLongerReported: boolean;
         };
-        FoundWire: {
-            sites: components["schemas"]["FoundSiteWire"][];
-            /**
-             * Format: int32
-             * @description How many sites are not listed.
-             */
-            moreSites: number;
-            people: components["schemas"]["FoundPersonWire"][];
-        };
-        FreedWire: {
+        Freed: {
             /** Format: date */
             day: string;
             /** Format: int32 */
@@ -2676,743 +2730,89 @@ export interface components {
             /** Format: int64 */
             bytesSoFar: number;
         };
-        GapWire: {
-            /** @description In words. */
-            fact: string;
-            /**
-             * Format: int32
-             * @description Of how many sites in use it is not known.
-             */
-            sites: number;
-            /** @description An expression that is unknown for just these. */
-            filter: string;
-        };
-        GiveWire: {
-            fingerprint: string;
-        };
-        /**
-         * @description What becomes of the giver.
-         * @enum {unknown}
-         */
-        GiverAfter: "stays" | "leaves";
-        GrantChangeWire: {
-            who: string;
-            from: null | components["schemas"]["Power"];
-            to: null | components["schemas"]["Power"];
-        };
-        GrantWire: {
+        Grant: {
             who: string;
             power: components["schemas"]["Power"];
             detail: string;
             isOutside: boolean;
         };
-        /** @description A site at which somebody is granted something. */
-        GrantedSiteWire: {
+        GrantChange: {
+            who: string;
+            from: null | components["schemas"]["Power"];
+            to: null | components["schemas"]["Power"];
+        };
+        GrantExceptionRequest: {
+            rule: string;
+            reason: string;
+            /** Format: date */
+            through: string;
+            fingerprint: string;
+        };
+        /** @description A site on which a person has a grant. */
+        GrantedSite: {
             /** Format: int64 */
             id: number;
             title: string;
             address: null | string;
-            unit: null | components["schemas"]["UnitWire"];
+            unit: null | components["schemas"]["Unit"];
             existence: components["schemas"]["Existence"];
-            /** @description The strongest that is granted. */
+            /** @description The strongest power granted. */
             power: components["schemas"]["Power"];
-            /** @description By which group or unit; null where by name. */
+            /** @description The group or unit that is granted it; null if the person is named. */
             through: null | string;
-            /** @description Whether nobody else holds a fit key of it. */
-            onlyFit: boolean;
+            /** @description True if nobody else is an active owner. */
+            onlyActive: boolean;
         };
         /** @description Findings that are decided together. */
-        GroupWire: {
-            person: null | components["schemas"]["PersonWire"];
+        Group: {
+            person: null | components["schemas"]["Person"];
             standing: null | components["schemas"]["Standing"];
             /** Format: date */
             day: null | string;
-            rule: null | components["schemas"]["RuleWire"];
+            rule: null | components["schemas"]["Rule"];
             /**
              * Format: int32
-             * @description Until harm: 0 where it is done every day, null where no day is known.
+             * @description Days until harm: 0 if it happens daily, null if no day is known.
              */
             daysLeft: null | number;
             /** Format: int32 */
             count: number;
             /** Format: int32 */
-            must: number;
+            critical: number;
             /** Format: int32 */
-            should: number;
+            warnings: number;
             /** Format: int32 */
-            look: number;
+            notes: number;
             /** Format: int32 */
             onlyOwner: number;
-            /** @description The first of the sites; Count says how many there are. */
-            sites: components["schemas"]["SiteNameWire"][];
+            /** @description The first sites; Count is the number of all. */
+            sites: components["schemas"]["SiteName"][];
         };
-        HandCheckWire: {
-            isSo: boolean;
-            /** @description What was found; needed where it is not so. */
-            words?: null | string;
-        };
-        HandDoneWire: {
-            /** @description What was done and how it can be seen. */
-            proof?: null | string;
-        };
-        /** @description How a host is worked by hand. */
-        HandKeptWire: {
-            account: string;
-            support: string;
-            /** Format: int32 */
-            days: number;
-            reach: string;
-            key: string;
-            putAway: string;
-            bringBack: string;
-            /** @description The mail address of who carries orders out; null: whoever asks. */
-            doer?: null | string;
-        };
-        /** @description An order by hand in a list. */
-        HandLineWire: {
-            /** Format: uuid */
-            order: string;
-            title: string;
-            host: string;
-            state: components["schemas"]["OrderState"];
-            purpose: components["schemas"]["OrderPurpose"];
-            /** @description What is to be so in the end, a sentence each. */
-            wanted: string[];
-            to: components["schemas"]["PersonWire"];
-            by: components["schemas"]["PersonWire"];
-            /** Format: date */
-            through: string;
-            /** @description Whether it is neither done nor refused although its last day is over. */
-            isOverdue: boolean;
-            /**
-             * Format: int32
-             * @description How often it came back although it was said to be done.
-             */
-            returned: number;
-        };
-        HandOnWire: {
-            /** @description A mail address. */
-            to: string;
-        };
-        /** @description An order that a person carries out, for whom it concerns. */
-        HandOrderWire: {
-            line: components["schemas"]["HandLineWire"];
-            /**
-             * Format: int64
-             * @description The site's id, for those who may see its folio.
-             */
-            site: null | number;
-            address: null | string;
-            key: string;
-            reason: null | string;
-            /** Format: date-time */
-            askedAt: string;
-            /** Format: date-time */
-            givenAt: string;
-            /** @description How to go about it, in order. */
-            steps: string[];
-            /** @description Which account at the host can. */
-            account: string;
-            support: string;
-            /** @description What was last said of it: why it came back, or cannot be done. */
-            words: null | string;
-            doneBy: null | components["schemas"]["PersonWire"];
-            /** Format: date-time */
-            doneAt: null | string;
-            /** @description What whoever did it says of it. */
-            proof: null | string;
-            hasPicture: boolean;
-            checkedBy: null | components["schemas"]["PersonWire"];
-            /** Format: date-time */
-            seenAt: null | string;
-            /** @description Whether the viewer can say that it is done or cannot be. */
-            mayDo: boolean;
-            /** @description Whether the viewer can say that they looked; NoCheck says why they cannot although it is done. */
-            mayCheck: boolean;
-            noCheck: null | string;
-            mayHandOn: boolean;
-            mayCallBack: boolean;
-        };
-        HandWordsWire: {
-            /** @description Why it cannot be done, or why it is called back; needed for the former. */
-            words?: null | string;
-        };
-        HoldPlanWire: {
-            reason: string;
-            /** Format: date */
-            through?: null | string;
-        };
-        HoldWire: {
+        Hold: {
             /** Format: int64 */
             id: number;
             reason: string;
-            by: components["schemas"]["PersonWire"];
+            by: components["schemas"]["Person"];
             /** Format: date-time */
             from: string;
             /** Format: date */
             through: null | string;
         };
-        HoldWishWire: {
+        HoldPlanRequest: {
             reason: string;
-            fingerprint: string;
             /** Format: date */
             through?: null | string;
         };
-        /** @enum {unknown} */
-        InsideWord: "staff" | "unit" | "named" | "named-in-unit" | "nobody";
-        /**
-         * @description How somebody who is not let in becomes one who is.
-         * @enum {unknown}
-         */
-        JoinWay: "invited" | "asked" | "open";
-        JoiningWire: {
-            way: components["schemas"]["JoinWay"];
-            /**
-             * Format: int32
-             * @description How many wait for an answer, and Since when the first of them does.
-             */
-            waiting: number;
-            /** Format: date-time */
-            since: null | string;
-            /** @description Whether there is no fit owner who could. */
-            nobodyAnswers: boolean;
-            members: null | components["schemas"]["Power"];
-        };
-        JournalWire: {
-            entries: components["schemas"]["EntryWire"][];
-            /** Format: int64 */
-            next: null | number;
-            deeds: string[];
-        };
-        KeepViewWire: {
-            /** @description Up to 80 characters. One's own view of the same name is replaced. */
-            name: string;
-            view: components["schemas"]["ViewSentenceWire"];
-            /** @description Whether everybody may use it; each sees by it what they may see. */
-            isShared: boolean;
-        };
-        KeyHolderWire: {
-            person: components["schemas"]["PersonWire"];
-            isFit: boolean;
-            /** @description Whether the holder cannot act: has left, is from outside, or is a service. */
-            isGone: boolean;
-            note: string;
-            through: null | string;
-        };
-        KeyLineWire: {
-            /** Format: int64 */
-            site: number;
-            title: string;
-            address: null | string;
-            unit: null | components["schemas"]["UnitWire"];
-            state: components["schemas"]["OwnershipState"];
-            /** @description Why nobody who holds a key is fit. */
-            reasons: components["schemas"]["Unfit"][];
-            /**
-             * Format: int32
-             * @description Days until nobody is left who could act: 0 where nobody is, null where somebody stays or it cannot be told.
-             */
-            daysLeft: null | number;
-            /** Format: date */
-            lastDay: null | string;
-            sure: boolean;
-            holders: components["schemas"]["KeyHolderWire"][];
-            asked: null | components["schemas"]["OfferedWire"];
-        };
-        KeysWire: {
-            lines: components["schemas"]["KeyLineWire"][];
-            /** Format: int32 */
-            none: number;
-            /** Format: int32 */
-            single: number;
-            /** Format: int32 */
-            fit: number;
-            /**
-             * Format: int32
-             * @description How many sites in use the viewer may see.
-             */
-            whole: number;
-        };
-        LackWire: {
-            fact: components["schemas"]["SaidFact"];
-            /**
-             * Format: int32
-             * @description Of how many sites in use nobody has said it.
-             */
-            missing: number;
-            /**
-             * Format: int32
-             * @description For how many of these something speaks.
-             */
-            proposed: number;
-        };
-        /**
-         * @description Where a limit is set, in the order in which layers are shown.
-         * @enum {unknown}
-         */
-        LayerKind: "organisation" | "host" | "place" | "unit" | "class" | "kind" | "owners-class" | "site";
-        LedgerEvent: {
-            /**
-             * Format: int64
-             * @description How far the sheet has come.
-             */
-            place: number;
-        };
-        /**
-         * @description How much a rule matters, the most first.
-         * @enum {unknown}
-         */
-        Level: "must" | "should" | "look";
-        /** @description How far one power may reach, as a wish. */
-        LimitWire: {
-            inside: components["schemas"]["InsideWord"];
-            outside: components["schemas"]["OutsideLevel"];
-            proof: components["schemas"]["Proof"];
-        };
-        LimitsWire: {
-            view: components["schemas"]["LimitWire"];
-            preview: components["schemas"]["LimitWire"];
-            edit: components["schemas"]["LimitWire"];
-        };
-        LineWire: {
-            /** Format: int64 */
-            id: number;
-            title: string;
-            address: null | string;
-            host: string;
-            /** @description Why nothing can be computed of the site; null where all can. */
-            fault: null | string;
-            unit: null | components["schemas"]["UnitWire"];
-            stage: null | components["schemas"]["Stage"];
-            working: components["schemas"]["ReachWire"];
-            live: null | components["schemas"]["ReachWire"];
-            /** @description The first one, and how many more. */
-            keyHolders: string;
-            /** @description What is wrong with the keys, in a few words, or null. */
-            keyNote: null | string;
-            /** Format: date-time */
-            lastEdit: null | string;
-            findings: components["schemas"]["FindingWire"][];
-            /**
-             * Format: int32
-             * @description How many orders the host has not confirmed yet.
-             */
-            underWay: number;
-            /** @description The attributes that were asked for besides, in words, in the order in which they were named. */
-            cells: string[];
-        };
-        /** @description What a link is for, as anybody who holds it may know before signing in. */
-        LinkLookWire: {
-            purpose: components["schemas"]["LinkPurpose"];
-        };
-        /**
-         * @description What a link in a letter leads to. It acts once, after signing in, for the account it was sent to.
-         * @enum {unknown}
-         */
-        LinkPurpose: "password" | "offer" | "stop" | "yours" | "by-hand";
-        /** @description Where a link leads. */
-        LinkWire: {
-            purpose: components["schemas"]["LinkPurpose"];
-            /** @description The offer's id or the site's. */
-            subject: string;
-        };
-        ListOrderWire: {
-            /** Format: uuid */
-            order: string;
-            title: string;
-            by: null | components["schemas"]["PersonWire"];
-            /** @description Whether the list shows it. */
-            isSo: boolean;
-            difference: string;
-        };
-        /** @description What taking in a list would come to. */
-        ListPlanWire: {
-            fingerprint: string;
-            /**
-             * Format: int32
-             * @description How many sites it names.
-             */
-            sites: number;
-            /**
-             * Format: int32
-             * @description How many lines are of sites that the register does not have yet; Changed, Same and Refusals likewise.
-             */
-            new: number;
-            /** Format: int32 */
-            changed: number;
-            /** Format: int32 */
-            same: number;
-            /** Format: int32 */
-            refusals: number;
-            /** Format: int32 */
-            gone: number;
-            /** @description Names of sites that it no longer names, the first of them; Gone says how many. */
-            vanished: string[];
-            /** @description Orders by hand that it shows done, or not. */
-            orders: components["schemas"]["ListOrderWire"][];
-            /** @description Which findings there would be more or fewer of. */
-            rules: components["schemas"]["RuleMoveWire"][];
-            /**
-             * Format: int32
-             * @description How many lines cannot be taken as sites: with any, no site vanishes.
-             */
-            notSites: number;
-            /** @description The first of them, with why. */
-            refused: string[];
-            /**
-             * Format: int32
-             * @description How many cells are not understood: the fact is unknown then.
-             */
-            notUnderstood: number;
-            /** @description The first of them, likewise. */
-            problems: string[];
-            reading: components["schemas"]["ListReadingWire"];
-        };
-        /** @description How a list was understood. */
-        ListReadingWire: {
-            /** @description The file. */
-            readAs: string;
-            columns: components["schemas"]["ColumnChoiceWire"][];
-            /** @description What a column can be read as. */
-            facts: string[];
-            days: null | components["schemas"]["DayOrder"];
-            /** @description Whether the list leaves no other reading. */
-            daysAreSure: boolean;
-            dayExample: null | string;
-        };
-        ListRowWire: {
-            /**
-             * Format: int32
-             * @description Of the file.
-             */
-            line: number;
-            verdict: components["schemas"]["ListVerdict"];
-            /** @description Of the site, or the name of the person. */
-            title: string;
-            /**
-             * Format: int64
-             * @description Of the site, or of the person, on the register; null where it has none yet.
-             */
-            id: null | number;
-            changes: components["schemas"]["FactChangeWire"][];
-            /** @description Why it is refused, or which of its cells are not understood. */
-            why: string[];
-        };
-        ListRowsWire: {
-            /** Format: int32 */
-            total: number;
-            rows: components["schemas"]["ListRowWire"][];
-        };
-        ListTakenWire: {
-            /**
-             * Format: int64
-             * @description The place in the feed: whoever sends it back sees what was taken in.
-             */
-            place: number;
-        };
-        /** @description A list that was taken in. */
-        ListTakingWire: {
-            /** Format: int64 */
-            id: number;
-            /** Format: date-time */
-            takenAt: string;
-            by: components["schemas"]["PersonWire"];
-            /**
-             * Format: int32
-             * @description How many sites it changed or brought.
-             */
-            sites: number;
-            /** @description Whether it is still being taken in; it is gone on with whatever stops a server. */
-            isUnderWay: boolean;
-            isEnded: boolean;
-            /** Format: date-time */
-            undoneAt: null | string;
-            /** @description Whether it can be taken back: the latest one can, once. */
-            mayUndo: boolean;
-        };
-        /** @description What taking a list back would come to. */
-        ListUndoPlanWire: {
-            fingerprint: string;
-            /**
-             * Format: int32
-             * @description How many sites become what they were before it.
-             */
-            restored: number;
-            /**
-             * Format: int32
-             * @description How many it brought: they stay, marked as vanished.
-             */
-            gone: number;
-            /** @description Sites that have changed since, and are left as they are. */
-            left: string[];
-        };
-        ListUndoWire: {
-            fingerprint: string;
-        };
-        /**
-         * @description What becomes of a line of a list.
-         * @enum {unknown}
-         */
-        ListVerdict: "new" | "changed" | "same" | "refused";
-        /** @description A word that sources say and that means no term. */
-        LooseWordWire: {
-            fact: components["schemas"]["SaidFact"];
-            word: string;
-            /** Format: int32 */
-            count: number;
-        };
-        /** @description All that goes with a site that is put away; null where it is not known. */
-        LossWire: {
-            /** Format: int32 */
-            pages: null | number;
-            /** Format: int64 */
-            bytes: null | number;
-            domains: string[];
-            /** @description The group that goes with it. */
-            group: null | string;
-            /** @description Other sites that this group opens, and how many people lose them. */
-            opened: components["schemas"]["OpenedWire"][];
-            /** Format: int32 */
-            visits: null | number;
-            /** @description Other sites whose names say the same. */
-            lookAlikes: string[];
-            /** Format: date */
-            keptThrough: string;
-            keptBecause: string;
-            /**
-             * Format: date
-             * @description The last day on which the host itself can bring it back.
-             */
-            hostKeepsThrough: null | string;
-            /** @description Whether the host deletes for good, so that the site is only shut there. */
-            isOurs: boolean;
-            /** @description What goes on being paid for it, and what comes next; null where nothing is known to be. */
-            cost: null | string;
-            mailAlias: null | string;
-            /**
-             * Format: int32
-             * @description How many records it holds that must be kept; null where none or not known.
-             */
-            records: null | number;
-            /** @description Pieces of it that stand in other sites too. */
-            shared: components["schemas"]["SharedLossWire"][];
-            /**
-             * Format: int32
-             * @description How many other sites the group opens that the viewer may not see.
-             */
-            hiddenOpened: number;
-        };
-        MailWire: {
-            mail: string;
-        };
-        Me: {
-            name: string;
-            mail: string;
-            role: components["schemas"]["Role"];
-            /** @description The unit of a steward's part. */
-            part: null | string;
-            mayAct: boolean;
-            /** @description Whether this is the demo, whose clock can be moved. */
-            isDemo: boolean;
-        };
-        /**
-         * @description A name of a site that visitors meet, beside the stored one.
-         * @enum {unknown}
-         */
-        MetName: "shown" | "home" | "address";
-        MoveClockWire: {
-            /**
-             * Format: int32
-             * @description By how many hours to move forward.
-             */
-            hours: number;
-        };
-        /** @description A line that another one is, was, or may be. */
-        MoveWire: {
-            /** Format: int64 */
-            id: number;
-            title: string;
-            address: null | string;
-            host: string;
-            /** @description Why it may be, a sentence each without its full stop. */
-            because: string[];
-        };
-        MovedWire: {
-            /** Format: int64 */
-            to: number;
-            reason?: null | string;
-        };
-        MovesWire: {
-            to: null | components["schemas"]["MoveWire"];
-            /** @description The lines of which somebody said that they are this one now. */
-            was: components["schemas"]["MoveWire"][];
-            /** @description For a vanished site of which nobody has said it: what it may be now, the likeliest first. */
-            candidates: components["schemas"]["MoveWire"][];
-            mayDecide: boolean;
-        };
-        /** @description What a site is called beside its stored name, null where nobody said; and which of these names say something else than that. */
-        NamesWire: {
-            shown: null | string;
-            home: null | string;
-            drift: components["schemas"]["MetName"][];
-        };
-        NarrowPlanWire: {
-            /** @description The widest that the site may ask for. */
-            target: components["schemas"]["LimitsWire"];
-            reason?: null | string;
-        };
-        NarrowWire: {
-            target: components["schemas"]["LimitsWire"];
-            /** @description Of the plan that was previewed: another effect is not carried out. */
-            fingerprint: string;
-            reason?: null | string;
-        };
-        NewPasswordWire: {
-            password: string;
-        };
-        /** @description Sites with a word in common of which nothing speaks: somebody can say it of all of them at once. */
-        NextFactWire: {
-            key: string;
-            word: string;
-            /** Format: int32 */
-            count: number;
-            /** Format: int32 */
-            decides: number;
-            first: components["schemas"]["SiteNameWire"][];
-        };
-        /** @description An answer that changes nothing at the host, so there is nothing to have seen before. */
-        NoWire: {
-            reason?: null | string;
-            link?: null | string;
-        };
-        /** @description An offer in a list: to the viewer, or of a key of theirs. */
-        OfferLineWire: {
+        HostChange: {
             /** Format: uuid */
             id: string;
-            /** Format: int64 */
-            site: number;
-            title: string;
-            address: null | string;
-            state: components["schemas"]["OfferState"];
-            to: components["schemas"]["PersonWire"];
-            giver: null | components["schemas"]["PersonWire"];
-            /** Format: date */
-            through: string;
-            /** Format: date-time */
-            endedAt: null | string;
-        };
-        OfferPlanWire: {
-            /** Format: int64 */
-            to: number;
-            after: components["schemas"]["GiverAfter"];
-            /**
-             * Format: int64
-             * @description Whose key; null where nobody holds one.
-             */
-            giver?: null | number;
-            reason?: null | string;
-        };
-        /**
-         * @description How far the offer of a key has come. Offered is not accepted, and accepted is not switched.
-         * @enum {unknown}
-         */
-        OfferState: "offered" | "switching" | "handed-over" | "declined" | "lapsed" | "withdrawn" | "void" | "not-done";
-        OfferWaitingWire: {
-            /** Format: uuid */
-            id: string;
-            /** Format: int64 */
-            site: number;
-            title: string;
-            to: components["schemas"]["PersonWire"];
-            giver: null | components["schemas"]["PersonWire"];
-            /** Format: date-time */
-            offeredAt: string;
-            /** Format: date */
-            through: string;
-            /** Format: int32 */
-            daysLeft: number;
-        };
-        OfferWire: {
-            /** Format: uuid */
-            id: string;
-            state: components["schemas"]["OfferState"];
-            /** Format: int64 */
-            site: number;
-            title: string;
-            address: null | string;
-            host: string;
-            to: components["schemas"]["PersonWire"];
-            giver: null | components["schemas"]["PersonWire"];
-            by: components["schemas"]["PersonWire"];
-            second: null | components["schemas"]["PersonWire"];
-            after: components["schemas"]["GiverAfter"];
-            reason: null | string;
-            /** Format: date-time */
-            offeredAt: string;
-            /** Format: date */
-            through: string;
-            /** @description Whether the viewer can countersign or decline it. */
-            mayAnswer: boolean;
-            /** @description Whether the viewer can take it back. */
-            mayWithdraw: boolean;
-            words: null | string;
-            steps: components["schemas"]["StepDoneWire"][];
-            /** @description Before and after, grant by grant, once it is switched. */
-            receipt: string[];
-            /** @description What the former owner keeps through other ways. */
-            remains: string[];
-            plan: null | components["schemas"]["PlanWire"];
-            refused: string[];
-        };
-        OfferWishWire: {
-            /** Format: int64 */
-            to: number;
-            after: components["schemas"]["GiverAfter"];
-            /** @description The giver confirms afresh who they are. */
-            password: string;
-            fingerprint: string;
-            /** Format: int64 */
-            giver?: null | number;
-            reason?: null | string;
-        };
-        OfferedToWire: {
-            /** Format: uuid */
-            offer: string;
-            to: components["schemas"]["PersonWire"];
-            /** Format: date */
-            through: string;
-        };
-        OfferedWire: {
-            /** Format: uuid */
-            offer: string;
-            to: components["schemas"]["PersonWire"];
-            /** Format: date */
-            through: string;
-        };
-        OpenedWire: {
-            /** Format: int64 */
-            site: number;
-            name: string;
-            /** Format: int32 */
-            people: number;
-        };
-        /** @enum {unknown} */
-        OrderPurpose: "reach" | "key" | "put-away" | "bring-back";
-        /**
-         * @description How far an order to a host has come. Asked is not done, and done is not seen.
-         * @enum {unknown}
-         */
-        OrderState: "asked" | "sent" | "confirmed" | "seen" | "contradicted" | "refused" | "withdrawn" | "superseded" | "given-up";
-        OrderWire: {
-            /** Format: uuid */
-            id: string;
-            state: components["schemas"]["OrderState"];
+            state: components["schemas"]["ChangeState"];
             isOverdue: boolean;
-            changes: components["schemas"]["GrantChangeWire"][];
-            by: components["schemas"]["PersonWire"];
+            changes: components["schemas"]["GrantChange"][];
+            by: components["schemas"]["Person"];
             reason: null | string;
             /** Format: date-time */
-            askedAt: string;
+            requestedAt: string;
             /** Format: date-time */
             sentAt: null | string;
             /** Format: date-time */
@@ -3428,57 +2828,585 @@ export interface components {
             words: null | string;
             /** Format: uuid */
             undoOf: null | string;
-            /** @description Whether the state table has a way back from here. */
+            /** @description True if the change can be undone in its state. */
             canUndo: boolean;
-            purpose: components["schemas"]["OrderPurpose"];
-            with: null | components["schemas"]["PersonWire"];
+            purpose: components["schemas"]["ChangePurpose"];
+            with: null | components["schemas"]["Person"];
         };
-        OutcomeCountWire: {
+        ImportDone: {
+            /**
+             * Format: int64
+             * @description The place in the feed: a client that sends it back sees the import.
+             */
+            place: number;
+        };
+        /** @description The plan of an import. */
+        ImportPlan: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description The number of sites in the list.
+             */
+            sites: number;
+            /**
+             * Format: int32
+             * @description The number of lines with new sites; Changed, Same and
+             *         Refusals: changed, unchanged and refused ones.
+             */
+            new: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            same: number;
+            /** Format: int32 */
+            refusals: number;
+            /** Format: int32 */
+            gone: number;
+            /**
+             * @description The first sites missing from the list, by title; Gone is their
+             *         number.
+             */
+            noLongerReported: string[];
+            /** @description Manual tasks that the list verifies or contradicts. */
+            hostChanges: components["schemas"]["ManualTaskClaim"][];
+            /** @description The findings that would appear or disappear, by rule. */
+            rules: components["schemas"]["RuleMove"][];
+            /**
+             * Format: int32
+             * @description The number of lines that cannot be read as sites; with any, no site becomes "no longer
+             *         reported".
+             */
+            notSites: number;
+            /** @description The first of them, with the reason. */
+            refused: string[];
+            /**
+             * Format: int32
+             * @description The number of cells not understood; their facts become unknown.
+             */
+            notUnderstood: number;
+            /** @description The first of them, with the reason. */
+            problems: string[];
+            reading: components["schemas"]["ListMapping"];
+        };
+        ImportRow: {
+            /**
+             * Format: int32
+             * @description The line in the file, from 1.
+             */
+            line: number;
+            verdict: components["schemas"]["ImportVerdict"];
+            /** @description The title of the site, or the name of the person. */
+            title: string;
+            /**
+             * Format: int64
+             * @description The id of the site or person in the register; null if new.
+             */
+            id: null | number;
+            changes: components["schemas"]["FactChange"][];
+            /** @description Why it is refused, or which cells are not understood. */
+            why: string[];
+        };
+        ImportRows: {
+            /** Format: int32 */
+            total: number;
+            rows: components["schemas"]["ImportRow"][];
+        };
+        /**
+         * @description The planned result of a line of a list.
+         * @enum {unknown}
+         */
+        ImportVerdict: "new" | "changed" | "same" | "refused";
+        /**
+         * @description Why an owner is not active. All reasons that apply are listed.
+         * @enum {unknown}
+         */
+        InactiveReason: "outside" | "service" | "left" | "leaving" | "absent" | "mail-fails";
+        /** @enum {unknown} */
+        InsideWord: "staff" | "unit" | "named" | "named-in-unit" | "nobody";
+        /**
+         * @description How people without access can get it.
+         * @enum {unknown}
+         */
+        JoinWay: "invited" | "asked" | "open";
+        Joining: {
+            way: components["schemas"]["JoinWay"];
+            /**
+             * Format: int32
+             * @description The number of requests to join that wait; Since: when the first was made.
+             */
+            waiting: number;
+            /** Format: date-time */
+            since: null | string;
+            /** @description True if no active owner can answer. */
+            nobodyAnswers: boolean;
+            members: null | components["schemas"]["Power"];
+        };
+        Journal: {
+            entries: components["schemas"]["JournalEntry"][];
+            /** Format: int64 */
+            next: null | number;
+            actions: string[];
+        };
+        JournalEntry: {
+            /** Format: int64 */
+            number: number;
+            /** Format: date-time */
+            at: string;
+            /** @description The actor's name, if known and not erased. */
+            actor: string;
+            action: string;
+            subject: string;
+            subjectName: string;
+            /** Format: int64 */
+            site: null | number;
+            reason: null | string;
+            /** @description The facts that a sync found changed. */
+            changed: string[];
+            /** @description The canonical text that is hashed. */
+            text: string;
+            hash: string;
+        };
+        /**
+         * @description Where a limit is set; the values are in display sequence.
+         * @enum {unknown}
+         */
+        LayerKind: "organisation" | "host" | "place" | "unit" | "classification" | "kind" | "owners-classification" | "site";
+        LedgerEvent: {
+            /**
+             * Format: int64
+             * @description The last position of the feed in the index.
+             */
+            place: number;
+        };
+        /**
+         * @description The level of a rule, the highest first.
+         * @enum {unknown}
+         */
+        Level: "critical" | "warning" | "note";
+        /** @description The access limit of one power. */
+        Limit: {
+            inside: components["schemas"]["InsideWord"];
+            outside: components["schemas"]["OutsideLevel"];
+            visitorSignIn: components["schemas"]["VisitorSignIn"];
+        };
+        Limits: {
+            view: components["schemas"]["Limit"];
+            preview: components["schemas"]["Limit"];
+            edit: components["schemas"]["Limit"];
+        };
+        /** @description The purpose of a link, shown before sign-in. */
+        LinkPreview: {
+            purpose: components["schemas"]["LinkPurpose"];
+        };
+        /**
+         * @description The purpose of a link in a mail. The link acts once, after sign-in, for the account that received it.
+         * @enum {unknown}
+         */
+        LinkPurpose: "password" | "offer" | "stop" | "yours" | "manual-task";
+        /** @description The target of a link. */
+        LinkTarget: {
+            purpose: components["schemas"]["LinkPurpose"];
+            /** @description The id of the offer or the site. */
+            subject: string;
+        };
+        /** @description How the file was read. */
+        ListMapping: {
+            /** @description The file. */
+            readAs: string;
+            columns: components["schemas"]["ColumnChoice"][];
+            /** @description The facts as which a column can be read. */
+            facts: string[];
+            days: null | components["schemas"]["DayOrder"];
+            /** @description True if the list allows no other reading. */
+            daysAreSure: boolean;
+            dayExample: null | string;
+        };
+        /** @description Everything removed together with a site that is moved to the attic; null if unknown. */
+        Loss: {
+            /** Format: int32 */
+            pages: null | number;
+            /** Format: int64 */
+            bytes: null | number;
+            domains: string[];
+            /** @description The group removed with it. */
+            group: null | string;
+            /** @description Other sites that this group gives access to, with the number of people who lose that access. */
+            opened: components["schemas"]["AlsoOpenedSite"][];
+            /** Format: int32 */
+            visits: null | number;
+            /** @description Other sites with an equivalent name. */
+            lookAlikes: string[];
+            /** Format: date */
+            keptThrough: string;
+            keptBecause: string;
+            /**
+             * Format: date
+             * @description The last day on which the host can restore it.
+             */
+            hostKeepsThrough: null | string;
+            /** @description True if the host deletes irrevocably, so that the site is only shut there. */
+            isOurs: boolean;
+            /** @description The payments that continue, and their next date; null if none are known. */
+            cost: null | string;
+            mailAlias: null | string;
+            /**
+             * Format: int32
+             * @description The number of records that must be kept; null if none or unknown.
+             */
+            records: null | number;
+            /** @description Pages of it that other sites show too. */
+            shared: components["schemas"]["SharedLoss"][];
+            /**
+             * Format: int32
+             * @description The number of other sites of the group outside the viewer's scope.
+             */
+            hiddenOpened: number;
+        };
+        MailAddressRequest: {
+            mail: string;
+        };
+        MakeOfferRequest: {
+            /** Format: int64 */
+            to: number;
+            after: components["schemas"]["CurrentOwnerAfter"];
+            /** @description The password, entered again to confirm. */
+            password: string;
+            fingerprint: string;
+            /** Format: int64 */
+            currentOwner?: null | number;
+            reason?: null | string;
+        };
+        /** @description The manual procedure of a host without a connector. */
+        ManualProcedureSettings: {
+            account: string;
+            support: string;
+            /** Format: int32 */
+            days: number;
+            reach: string;
+            owners: string;
+            moveToAttic: string;
+            restore: string;
+            /** @description The mail address of the assignee; null for the person who requests the change. */
+            assignee?: null | string;
+        };
+        /** @description A change that a person carries out at a host, for the people concerned. */
+        ManualTask: {
+            line: components["schemas"]["ManualTaskRow"];
+            /**
+             * Format: int64
+             * @description The id of the site, if the viewer may open its page.
+             */
+            site: null | number;
+            address: null | string;
+            key: string;
+            reason: null | string;
+            /** Format: date-time */
+            requestedAt: string;
+            /** Format: date-time */
+            givenAt: string;
+            /** @description The steps, in sequence. */
+            steps: string[];
+            /** @description The account at the host that can do it. */
+            account: string;
+            support: string;
+            /** @description The latest remark: why it was returned, or why it failed. */
+            words: null | string;
+            doneBy: null | components["schemas"]["Person"];
+            /** Format: date-time */
+            doneAt: null | string;
+            /** @description The assignee's report. */
+            report: null | string;
+            hasPicture: boolean;
+            checkedBy: null | components["schemas"]["Person"];
+            /** Format: date-time */
+            seenAt: null | string;
+            /** @description True if the viewer can report it done or failed. */
+            mayDo: boolean;
+            /** @description True if the viewer can verify it; NoCheck: why not, although it is done. */
+            mayCheck: boolean;
+            noCheck: null | string;
+            mayReassign: boolean;
+            mayCancel: boolean;
+        };
+        ManualTaskCheckRequest: {
+            isSo: boolean;
+            /** @description What was found; required if the result is not as wanted. */
+            words?: null | string;
+        };
+        ManualTaskClaim: {
+            /** Format: uuid */
+            hostChange: string;
+            title: string;
+            by: null | components["schemas"]["Person"];
+            /** @description True if the list shows the wanted result. */
+            isSo: boolean;
+            difference: string;
+        };
+        ManualTaskDoneRequest: {
+            /** @description What was done, and where that can be seen. */
+            report?: null | string;
+        };
+        ManualTaskNoteRequest: {
+            /** @description Why it failed or is cancelled; required for a failure. */
+            words?: null | string;
+        };
+        /** @description A manual task, as lists show it. */
+        ManualTaskRow: {
+            /** Format: uuid */
+            hostChange: string;
+            title: string;
+            host: string;
+            state: components["schemas"]["ChangeState"];
+            purpose: components["schemas"]["ChangePurpose"];
+            /** @description The wanted result, one sentence for each part. */
+            wanted: string[];
+            to: components["schemas"]["Person"];
+            by: components["schemas"]["Person"];
+            /** Format: date */
+            through: string;
+            /** @description True if its last day is over and it is neither done nor failed. */
+            isOverdue: boolean;
+            /**
+             * Format: int32
+             * @description How often it was returned after it was reported done.
+             */
+            returned: number;
+        };
+        Me: {
+            name: string;
+            mail: string;
+            role: components["schemas"]["Role"];
+            /** @description The unit of a steward's scope. */
+            part: null | string;
+            mayAct: boolean;
+            /** @description True in the demo, whose clock can be moved. */
+            isDemo: boolean;
+        };
+        MissingFact: {
+            fact: components["schemas"]["ClaimedFact"];
+            /**
+             * Format: int32
+             * @description The number of sites in use for which it is not set.
+             */
+            missing: number;
+            /**
+             * Format: int32
+             * @description The number of these with a proposal.
+             */
+            proposed: number;
+        };
+        MoveClockRequest: {
+            /**
+             * Format: int32
+             * @description Hours to move forward.
+             */
+            hours: number;
+        };
+        MovedRequest: {
+            /** Format: int64 */
+            to: number;
+            reason?: null | string;
+        };
+        NewPasswordRequest: {
+            password: string;
+        };
+        /** @description Sites without a proposal that have a word in common: the fact can be set for all of them at once. */
+        NextFact: {
+            key: string;
+            word: string;
+            /** Format: int32 */
+            count: number;
+            /** Format: int32 */
+            decides: number;
+            first: components["schemas"]["SiteName"][];
+        };
+        Offer: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["OfferState"];
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            host: string;
+            to: components["schemas"]["Person"];
+            currentOwner: null | components["schemas"]["Person"];
+            by: components["schemas"]["Person"];
+            second: null | components["schemas"]["Person"];
+            after: components["schemas"]["CurrentOwnerAfter"];
+            reason: null | string;
+            /** Format: date-time */
+            offeredAt: string;
+            /** Format: date */
+            through: string;
+            /** @description True if the viewer can accept or decline it. */
+            mayAnswer: boolean;
+            /** @description True if the viewer can undo it. */
+            mayWithdraw: boolean;
+            words: null | string;
+            steps: components["schemas"]["StepDone"][];
+            /** @description Before and after, grant by grant, once completed. */
+            receipt: string[];
+            /** @description The access that the former owner keeps through other grants. */
+            unaffected: string[];
+            plan: null | components["schemas"]["Plan"];
+            refused: string[];
+        };
+        OfferAnswerRequest: {
+            fingerprint: string;
+            reason?: null | string;
+            /** @description The token of the link in the mail, if answered through it: that uses the link up. */
+            link?: null | string;
+        };
+        /** @description An offer to the viewer or of a site the viewer owns, as lists show it. */
+        OfferLine: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            state: components["schemas"]["OfferState"];
+            to: components["schemas"]["Person"];
+            currentOwner: null | components["schemas"]["Person"];
+            /** Format: date */
+            through: string;
+            /** Format: date-time */
+            endedAt: null | string;
+        };
+        OfferPlanRequest: {
+            /** Format: int64 */
+            to: number;
+            after: components["schemas"]["CurrentOwnerAfter"];
+            /**
+             * Format: int64
+             * @description The owner who hands over; null if the site has no owner.
+             */
+            currentOwner?: null | number;
+            reason?: null | string;
+        };
+        /**
+         * @description The state of an offer of ownership. Offered is not accepted, and accepted is not completed.
+         * @enum {unknown}
+         */
+        OfferState: "offered" | "completing" | "handed-over" | "declined" | "lapsed" | "withdrawn" | "void" | "not-done";
+        OfferWaiting: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            to: components["schemas"]["Person"];
+            currentOwner: null | components["schemas"]["Person"];
+            /** Format: date-time */
+            offeredAt: string;
+            /** Format: date */
+            through: string;
+            /** Format: int32 */
+            daysLeft: number;
+        };
+        OfferedTo: {
+            /** Format: uuid */
+            offer: string;
+            to: components["schemas"]["Person"];
+            /** Format: date */
+            through: string;
+        };
+        OpenOffer: {
+            /** Format: uuid */
+            offer: string;
+            to: components["schemas"]["Person"];
+            /** Format: date */
+            through: string;
+        };
+        /**
+         * @description Facts that few hosts report.
+         * @enum {unknown}
+         */
+        OptionalFact: "plan" | "mail-alias" | "owed" | "records" | "signals" | "sections" | "joining" | "shared";
+        OutcomeCount: {
             outcome: components["schemas"]["BatchOutcome"];
             /** Format: int32 */
             count: number;
         };
         /**
-         * @description How widely outside people may get in; also the widest that a limit lets in.
+         * @description How wide access from outside is; also the widest that a limit allows.
          * @enum {unknown}
          */
-        OutsideLevel: "no-one" | "named-guests" | "partners" | "passers-by";
-        /**
-         * @description How well a site is owned: two fit people, one, or none.
-         * @enum {unknown}
-         */
-        OwnershipState: "none" | "single" | "fit";
-        /**
-         * @description How a part of a site with permissions of its own hangs on the site.
-         * @enum {unknown}
-         */
-        PartTie: "nested" | "standing-free";
-        PassageWire: {
-            power: components["schemas"]["Power"];
-            asked: components["schemas"]["AccessWire"];
-            steps: components["schemas"]["StepWire"][];
-            actual: components["schemas"]["AccessWire"];
-            allowed: components["schemas"]["AccessWire"];
-            beyond: components["schemas"]["Truth"];
-            beyondInside: components["schemas"]["Truth"];
-            beyondOutside: components["schemas"]["Truth"];
+        OutsideLevel: "no-one" | "named-guests" | "partners" | "anonymous";
+        Owners: {
+            lines: components["schemas"]["OwnersRow"][];
+            /** Format: int32 */
+            none: number;
+            /** Format: int32 */
+            single: number;
+            /** Format: int32 */
+            active: number;
+            /**
+             * Format: int32
+             * @description The number of sites in use in the viewer's scope.
+             */
+            whole: number;
         };
-        PasswordChangeWire: {
-            /** @description The password so far. */
+        OwnersRow: {
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            unit: null | components["schemas"]["Unit"];
+            state: components["schemas"]["OwnershipState"];
+            /** @description Why no owner is active. */
+            reasons: components["schemas"]["InactiveReason"][];
+            /**
+             * Format: int32
+             * @description Days until no active owner is left: 0 if none is now, null if one stays or it cannot be told.
+             */
+            daysLeft: null | number;
+            /** Format: date */
+            lastDay: null | string;
+            isComplete: boolean;
+            holders: components["schemas"]["SiteOwner"][];
+            offered: null | components["schemas"]["OpenOffer"];
+        };
+        /**
+         * @description The ownership status: at least two active owners, one, or none.
+         * @enum {unknown}
+         */
+        OwnershipState: "none" | "single" | "active";
+        PasswordChangeRequest: {
+            /** @description The current password. */
             old: string;
             password: string;
         };
-        /** @description What taking in a list of people would come to. */
-        PeoplePlanWire: {
+        /** @description A list of people that was imported. */
+        PeopleImport: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            importedAt: string;
+            by: components["schemas"]["Person"];
+            /**
+             * Format: int32
+             * @description The number of people it changed or added.
+             */
+            people: number;
+            /** Format: date-time */
+            undoneAt: null | string;
+            /** @description True if it can be undone: only the latest import can, once. */
+            mayUndo: boolean;
+        };
+        /** @description The plan of an import of people. */
+        PeoplePlan: {
             fingerprint: string;
             /**
              * Format: int32
-             * @description How many people it names.
+             * @description The number of people in the list.
              */
             people: number;
             /**
              * Format: int32
-             * @description How many the register does not have yet; Changed, Same and Refusals likewise.
+             * @description The number of new people; Changed, Same and
+             *         Refusals: changed, unchanged and refused ones.
              */
             new: number;
             /** Format: int32 */
@@ -3489,41 +3417,31 @@ export interface components {
             refusals: number;
             /**
              * Format: int32
-             * @description How many sites may feel it: by who is let in or who holds their keys.
+             * @description The number of sites affected, by their access or their owners.
              */
             sites: number;
-            /** @description Which findings there would be more or fewer of. */
-            rules: components["schemas"]["RuleMoveWire"][];
+            /** @description The findings that would appear or disappear, by rule. */
+            rules: components["schemas"]["RuleMove"][];
             /**
              * Format: int32
-             * @description How many cells are not understood: nothing is said by them then.
+             * @description The number of cells not understood; they change nothing.
              */
             notUnderstood: number;
-            /** @description What is wrong, lines that are refused before cells; the first of it. */
+            /** @description The first faults: refused lines before cells. */
             problems: string[];
-            reading: components["schemas"]["ListReadingWire"];
+            reading: components["schemas"]["ListMapping"];
         };
-        /** @description A list of people that was taken in. */
-        PeopleTakingWire: {
+        Person: {
             /** Format: int64 */
             id: number;
-            /** Format: date-time */
-            takenAt: string;
-            by: components["schemas"]["PersonWire"];
-            /**
-             * Format: int32
-             * @description How many people it changed or brought.
-             */
-            people: number;
-            /** Format: date-time */
-            undoneAt: null | string;
-            /** @description Whether it can be taken back: the latest one can, once. */
-            mayUndo: boolean;
+            name: string;
+            mail: string;
+            isOutside: boolean;
         };
         /** @enum {unknown} */
         PersonKind: "staff" | "guest" | "service" | "operator";
-        /** @description An offer of a key to this person or of this person's. */
-        PersonOfferWire: {
+        /** @description An offer of ownership to this person or of this person's. */
+        PersonOffer: {
             /** Format: uuid */
             id: string;
             /** Format: int64 */
@@ -3534,17 +3452,17 @@ export interface components {
             /** Format: date */
             through: string;
         };
-        /** @description Somebody as far as whoever asks may see what they have. */
-        PersonPageWire: {
-            person: components["schemas"]["PersonWire"];
+        /** @description A person, with what the viewer may see. */
+        PersonPage: {
+            person: components["schemas"]["Person"];
             kind: components["schemas"]["PersonKind"];
             standing: components["schemas"]["Standing"];
             /**
              * Format: date
-             * @description The last day in, or the last day away.
+             * @description The last day of work, or of absence.
              */
             day: null | string;
-            unit: null | components["schemas"]["UnitWire"];
+            unit: null | components["schemas"]["Unit"];
             mailFails: boolean;
             /** Format: int32 */
             owns: number;
@@ -3552,181 +3470,198 @@ export interface components {
             edits: number;
             /**
              * Format: int32
-             * @description How many sites there are in all.
+             * @description The number of all sites.
              */
             total: number;
             /** @description The strongest power first; 500 at the most. */
-            sites: components["schemas"]["GrantedSiteWire"][];
-            offers: components["schemas"]["PersonOfferWire"][];
-            /** @description Of a guest: who asked them in and answers for them. */
-            sponsors: components["schemas"]["SponsorshipWire"][];
-            /** @description The guests for whom this one answers. */
-            sponsored: components["schemas"]["SponsorshipWire"][];
+            sites: components["schemas"]["GrantedSite"][];
+            offers: components["schemas"]["PersonOffer"][];
+            /** @description A guest's sponsors. */
+            sponsors: components["schemas"]["Sponsorship"][];
+            /** @description The guests whose sponsor this person is. */
+            sponsored: components["schemas"]["Sponsorship"][];
         };
-        PersonWire: {
-            /** Format: int64 */
-            id: number;
-            name: string;
-            mail: string;
-            isOutside: boolean;
-        };
-        PlaceWire: {
+        Place: {
             /**
              * Format: int32
-             * @description Counted from 0, or null where the site is not in the list.
+             * @description Counted from 0; null if the site is not in the list.
              */
             place: null | number;
         };
-        PlanWire: {
+        PlaceHoldRequest: {
+            reason: string;
             fingerprint: string;
-            changes: components["schemas"]["GrantChangeWire"][];
-            powers: components["schemas"]["PowerChangeWire"][];
-            cleared: components["schemas"]["RuleWire"][];
-            opened: components["schemas"]["RuleWire"][];
-            remains: string[];
+            /** Format: date */
+            through?: null | string;
+        };
+        Plan: {
+            fingerprint: string;
+            changes: components["schemas"]["GrantChange"][];
+            powers: components["schemas"]["PowerChange"][];
+            cleared: components["schemas"]["Rule"][];
+            opened: components["schemas"]["Rule"][];
+            unaffected: string[];
             /**
              * Format: int32
-             * @description Measured visits in seven days that the shut doors served, or null where not measured.
+             * @description Visits in seven days through the access that is closed; null if not measured.
              */
             visitsAffected: null | number;
-            /** @description What goes along without a deed of its own. */
-            along: string[];
-            /** @description How sure the deed wants to be. */
-            sure: components["schemas"]["Sureness"];
-            /** @description Why a second person has to agree, or null. */
+            /** @description Side effects, which need no action of their own. */
+            sideEffects: string[];
+            /** @description The confirmation that the action requires. */
+            confirmation: components["schemas"]["ConfirmationLevel"];
+            /** @description Why a second person has to agree; null if not needed. */
             needsSecond: null | string;
-            loss: null | components["schemas"]["LossWire"];
+            loss: null | components["schemas"]["Loss"];
             /**
              * Format: int32
-             * @description For how long an owner's deletion can be stopped; null where it goes at once.
+             * @description How long an owner's deletion can be stopped; null if it happens at once.
              */
             stopMinutes: null | number;
-            /** @description Who gets it to do, where its host has no writer; null where it has. */
-            byHand: null | string;
+            /** @description The assignee, if the host has no connector that writes; null if it has one. */
+            manualTaskFor: null | string;
         };
         /**
-         * @description What a person may do at a site. Each power includes those before it.
+         * @description What a person may do on a site. Each power includes the ones before it.
          * @enum {unknown}
          */
         Power: "view" | "preview" | "edit" | "publish" | "invite" | "manage" | "own";
-        PowerChangeWire: {
+        PowerChange: {
             power: components["schemas"]["Power"];
-            gain: components["schemas"]["PersonWire"][];
-            lose: components["schemas"]["PersonWire"][];
+            gain: components["schemas"]["Person"][];
+            lose: components["schemas"]["Person"][];
             opened: string[];
             shut: string[];
         };
-        /** @description What a deed would come to: a plan, or else every reason why not. */
-        PreviewWire: {
-            plan: null | components["schemas"]["PlanWire"];
+        /** @description The preview of an action: a plan, or every reason why not. */
+        Preview: {
+            plan: null | components["schemas"]["Plan"];
             refused: string[];
         };
         /**
-         * @description What a door demands of those who come, the weakest first.
-         * @enum {unknown}
+         * @description Proposals that are confirmed together: equally certain, with the same kinds of evidence and one value (for units:
+         *         each site its own).
          */
-        Proof: "none" | "code" | "signed-in";
-        /** @description Proposals that are confirmed together: as sure, for the same kinds of reasons, and one value; of units each site its own. */
-        ProposalGroupWire: {
+        ProposalGroup: {
             /** @description Names the group in other requests. */
             key: string;
-            /** @description The values in it, the most frequent first, with how many sites each. */
-            values: components["schemas"]["ProposedValueWire"][];
+            /** @description The values in the group, the most frequent first, with the number of sites for each. */
+            values: components["schemas"]["ProposedValue"][];
             strength: components["schemas"]["Strength"];
             kinds: components["schemas"]["EvidenceKind"][];
             /** Format: int32 */
             count: number;
             /**
              * Format: int32
-             * @description For how many of them a rule can be told then.
+             * @description The number of sites for which a rule can be decided then.
              */
             decides: number;
-            first: components["schemas"]["SiteNameWire"][];
+            first: components["schemas"]["SiteName"][];
         };
-        ProposedSiteWire: {
+        ProposedSite: {
             /** Format: int64 */
             id: number;
             title: string;
             address: null | string;
             host: string;
-            /** @description What is said of it, as it is called. */
+            /** @description The name of the proposed value. */
             value: null | string;
-            /** @description Why, a sentence each without its full stop. */
+            /** @description The reasons, one sentence each, without full stop. */
             evidence: string[];
         };
-        ProposedValueWire: {
+        ProposedValue: {
             value: string;
             name: string;
             /** Format: int32 */
             count: number;
         };
-        PutAwayWire: {
-            /** @description The site's name as it was typed; empty where none is asked for. */
-            typed: string;
-            fingerprint: string;
-            reason?: null | string;
-        };
-        RangeWire: {
-            /** @description Ids of sites, in the order of the list. */
-            sites: number[];
-        };
         /**
-         * @description Facts that few hosts speak of.
-         * @enum {unknown}
+         * @description Effective and allowed access of one power, inside and outside, on the scales of three cells. Where the bounds
+         *         differ, no more can be told; allowed is null if a layer is unknown.
          */
-        RarerFact: "plan" | "mail-alias" | "owed" | "records" | "signals" | "sections" | "joining" | "shared";
-        /**
-         * @description Three cells inside and three outside: how far a power reaches in fact, and how far the house allows. Where the
-         *     bounds differ nobody can tell more; allowed is null where a layer is unknown.
-         */
-        ReachWire: {
+        ReachCell: {
             /** @description 0 nobody, 1 named, 2 unit, 3 staff. */
-            inside: components["schemas"]["BoundsWire"];
-            /** @description 0 no one, 1 named guests, 2 partners, 3 passers-by. */
-            outside: components["schemas"]["BoundsWire"];
+            inside: components["schemas"]["Bounds"];
+            /** @description 0 no one, 1 named guests, 2 partners, 3 anonymous visitors. */
+            outside: components["schemas"]["Bounds"];
             /** Format: int32 */
             allowedInside: null | number;
             /** Format: int32 */
             allowedOutside: null | number;
             words: string;
         };
-        ReasonWire: {
+        ReasonRequest: {
             reason?: null | string;
         };
-        RefusalWire: {
+        ReassignRequest: {
+            /** @description A mail address. */
+            to: string;
+        };
+        Refusal: {
             reasons: string[];
         };
-        RegisterWire: {
-            lines: components["schemas"]["LineWire"][];
+        Register: {
+            lines: components["schemas"]["RegisterRow"][];
             /**
              * Format: int32
-             * @description How many sites hold for the filter.
+             * @description The number of sites that match the filter.
              */
             total: number;
             /**
              * Format: int32
-             * @description Of how many it cannot be told: a fact is not known.
+             * @description The number of sites for which the filter cannot tell, because a fact is unknown.
              */
             cannotTell: number;
             /**
              * Format: int32
-             * @description How many sites in use the viewer may see at all; those in the attic are listed where the sentence speaks of it.
+             * @description The number of sites in use in the viewer's scope. Sites in the attic are listed only if the filter names
+             *         the attic.
              */
             whole: number;
-            /** @description What each unit would leave; likewise reaches, rules and stages: each counted without its own part of the sentence. */
-            units: components["schemas"]["CountWire"][];
-            reaches: components["schemas"]["CountWire"][];
-            rules: components["schemas"]["CountWire"][];
-            stages: components["schemas"]["CountWire"][];
-            /** @description What each clause says, in words. */
+            /**
+             * @description The units with the number of sites that choosing each leaves; likewise reaches, rules and statuses. Each
+             *         is counted without its own filter.
+             */
+            units: components["schemas"]["ValueCount"][];
+            reaches: components["schemas"]["ValueCount"][];
+            rules: components["schemas"]["ValueCount"][];
+            statuses: components["schemas"]["ValueCount"][];
+            /** @description Each clause in words. */
             clauses: string[];
-            columns: components["schemas"]["ColumnWire"][];
-            /** @description Facts that the sentence speaks of and that are not known of some of the sites it is about. */
-            coverage: components["schemas"]["CoverageWire"][];
+            columns: components["schemas"]["Column"][];
+            /** @description Facts used in the filter that are unknown for some of the sites. */
+            coverage: components["schemas"]["Coverage"][];
             filter: string;
         };
-        /** @description A site that stands above or below another. */
-        RelatedWire: {
+        RegisterRow: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            host: string;
+            /** @description Why the site cannot be computed; null if it can. */
+            fault: null | string;
+            unit: null | components["schemas"]["Unit"];
+            status: null | components["schemas"]["Status"];
+            draft: components["schemas"]["ReachCell"];
+            published: null | components["schemas"]["ReachCell"];
+            /** @description The first one, and how many more. */
+            siteOwners: string;
+            /** @description What is wrong with its owners, in a few words; null if nothing is. */
+            ownerNote: null | string;
+            /** Format: date-time */
+            lastEdit: null | string;
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: int32
+             * @description The number of changes that the host has not confirmed.
+             */
+            underWay: number;
+            /** @description The requested additional attributes in words, in the sequence requested. */
+            cells: string[];
+        };
+        /** @description A parent or child site. */
+        Related: {
             /** Format: int64 */
             id: number;
             title: string;
@@ -3737,163 +3672,139 @@ export interface components {
             /** Format: int64 */
             bytes: null | number;
         };
-        ReleaseWire: {
+        ReleaseHoldRequest: {
             reason: string;
         };
-        ReportColumnWire: {
-            head: string;
-            /** @description Whether its cells are numbers. */
-            isNumber: boolean;
-        };
-        /** @description A report that there is. */
-        ReportKindWire: {
-            name: string;
-            title: string;
-            says: string;
-            span: components["schemas"]["ReportSpan"];
-        };
-        ReportRowWire: {
-            /** Format: int64 */
-            site: null | number;
-            cells: string[];
-        };
-        /**
-         * @description What a report is asked by.
-         * @enum {unknown}
-         */
-        ReportSpan: "now" | "day" | "days";
-        ReportWire: {
-            report: components["schemas"]["ReportKindWire"];
+        Report: {
+            report: components["schemas"]["ReportKind"];
             /**
              * Format: date
-             * @description The day, and From and Through the days, that it was made for.
+             * @description The day of the report; From and Through: its period.
              */
             on: string;
             /** Format: date */
             from: string;
             /** Format: date */
             through: string;
-            by: null | components["schemas"]["PersonWire"];
+            by: null | components["schemas"]["Person"];
             /**
              * Format: date-time
-             * @description By the server's clock.
+             * @description When it was made, by the server's clock.
              */
             madeAt: string;
             notes: string[];
-            columns: components["schemas"]["ReportColumnWire"][];
+            columns: components["schemas"]["ReportColumn"][];
             /**
              * Format: int32
-             * @description How many rows there are in all.
+             * @description The number of all rows.
              */
             total: number;
-            rows: components["schemas"]["ReportRowWire"][];
+            rows: components["schemas"]["ReportRow"][];
         };
-        /** @description A site that reads otherwise then. */
-        RereadWire: {
+        ReportColumn: {
+            head: string;
+            /** @description True if its cells are numbers. */
+            isNumber: boolean;
+        };
+        /** @description A report, as the list of reports shows it. */
+        ReportKind: {
+            name: string;
+            title: string;
+            says: string;
+            span: components["schemas"]["ReportSpan"];
+        };
+        ReportRow: {
+            /** Format: int64 */
+            site: null | number;
+            cells: string[];
+        };
+        /**
+         * @description The parameters of a report.
+         * @enum {unknown}
+         */
+        ReportSpan: "now" | "day" | "days";
+        /** @description A site whose facts change with it. */
+        RereadSite: {
             /** Format: int64 */
             id: number;
             title: string;
-            /** @description What is read of it now; null for nothing. */
+            /** @description The current value; null for none. */
             before: null | string;
             after: null | string;
         };
+        RestorePlanRequest: {
+            /** Format: int64 */
+            newOwner?: null | number;
+            address?: null | string;
+            reason?: null | string;
+        };
+        RestrictPlanRequest: {
+            /** @description The widest access that policy allows the site to set. */
+            target: components["schemas"]["Limits"];
+            reason?: null | string;
+        };
         /** @enum {unknown} */
         Role: "administrator" | "steward" | "owner" | "auditor";
-        RuleCountWire: {
-            rule: components["schemas"]["RuleWire"];
-            /** Format: int32 */
-            count: number;
-        };
-        RuleMoveWire: {
-            rule: components["schemas"]["RuleWire"];
-            /**
-             * Format: int32
-             * @description How many of these sites break it now.
-             */
-            before: number;
-            /** Format: int32 */
-            after: number;
-        };
-        RuleWire: {
+        Rule: {
             id: string;
             title: string;
             short: string;
             level: components["schemas"]["Level"];
         };
-        /**
-         * @description Facts of a site that others than its host may say: what it is for, whose it is, how sensitive, what it is tagged with.
-         * @enum {unknown}
-         */
-        SaidFact: "unit" | "class" | "purpose" | "tags" | "name" | "address";
-        SaidWire: {
-            /** Format: int64 */
-            place: number;
+        RuleCount: {
+            rule: components["schemas"]["Rule"];
             /** Format: int32 */
             count: number;
-            /**
-             * Format: date-time
-             * @description The instant under which it was said of all of them: by it it can be taken back.
-             */
-            together: string;
         };
-        SayDoneWishWire: {
-            wish: components["schemas"]["SayWire"];
-            /** @description Of the plan: sites and value. */
-            fingerprint: string;
-        };
-        SayPlanWire: {
-            fingerprint: string;
+        RuleMove: {
+            rule: components["schemas"]["Rule"];
             /**
              * Format: int32
-             * @description How many sites it is said of.
+             * @description The number of these sites that break it now.
              */
-            count: number;
-            /**
-             * Format: int32
-             * @description How many of them have no rule left that cannot be told.
-             */
-            told: number;
-            rules: components["schemas"]["RuleMoveWire"][];
-            /** @description The first of them, each with its evidence. */
-            sites: components["schemas"]["ProposedSiteWire"][];
-            /** @description Why it cannot be said. */
-            refused: null | string;
+            before: number;
+            /** Format: int32 */
+            after: number;
         };
-        SayWire: {
-            fact: components["schemas"]["SaidFact"];
-            /** @description A group of proposals, or of sites with a word in common; or else Sites. */
-            group?: null | string;
-            sites?: null | number[];
-            /** @description What it is; null for "there is none". Proposals have their own. */
-            value?: null | string;
-        };
-        /** @description A part of a site with permissions of its own. */
-        SectionWire: {
+        SaveViewRequest: {
+            /** @description Up to 80 characters. One's own view of the same name is replaced. */
             name: string;
-            tie: components["schemas"]["PartTie"];
-            /** @description Who can view it in fact. */
-            view: components["schemas"]["AccessWire"];
-            /** @description Whether it lets in somebody whom its site does not. */
+            view: components["schemas"]["ViewSentence"];
+            /** @description True if everybody may use it; each viewer sees their own scope. */
+            isShared: boolean;
+        };
+        /** @description A section of a site with its own access settings. */
+        Section: {
+            name: string;
+            tie: components["schemas"]["SectionTie"];
+            /** @description Who can effectively view it. */
+            view: components["schemas"]["Access"];
+            /** @description True if it admits somebody whom its site does not. */
             isAjar: components["schemas"]["Truth"];
         };
-        /** @description The sentence as a request carries it. */
+        /**
+         * @description How the access of a section depends on that of its site.
+         * @enum {unknown}
+         */
+        SectionTie: "nested" | "standing-free";
+        /** @description The filter sentence, as request parameters. */
         SentenceQuery: {
-            /** @description A unit's code, with all units below it; or none. */
+            /** @description The code of a unit, including all units below it; or none. */
             unit?: null | string;
             reach?: null | string;
-            /** @description A rule's id; or any, must, unsure or none. */
+            /** @description The id of a rule; or any, critical, unsure (a rule cannot tell), excepted or none. */
             rule?: null | string;
-            stage?: null | string;
+            status?: null | string;
             /** @description An expression in the grammar of RFC 7644, section 3.4.2.2. */
             filter?: null | string;
             /** @description Clauses, each attribute:how:value|value. */
             where?: null | string[];
-            /** @description cannot-tell for the lines of which the sentence cannot be told, instead of those for which it holds. */
+            /** @description cannot-tell for the sites for which the filter cannot tell, instead of those that match. */
             verdict?: null | string;
-            /** @description worst, title, edited; or attributes in a row, a hyphen before one that goes down. */
+            /** @description worst, title, edited; or a list of attributes, with a hyphen before a descending one. */
             sort?: null | string;
         };
-        SessionWire: {
+        Session: {
             /** Format: uuid */
             id: string;
             /** Format: date-time */
@@ -3902,56 +3813,193 @@ export interface components {
             expires: string;
             /**
              * Format: date-time
-             * @description When it was last used, to the minute: one that is not used for two hours ends.
+             * @description When it was last used, to the minute; a session ends after two hours without use.
              */
             used: string;
             agent: string;
             isThis: boolean;
         };
-        SharedLossWire: {
+        SetFactsPlan: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description The number of sites for which it is set.
+             */
+            count: number;
+            /**
+             * Format: int32
+             * @description The number of them on which every rule can be decided then.
+             */
+            settled: number;
+            rules: components["schemas"]["RuleMove"][];
+            /** @description The first of them, each with its evidence. */
+            sites: components["schemas"]["ProposedSite"][];
+            /** @description Why it cannot be set. */
+            refused: null | string;
+        };
+        SetFactsPlanRequest: {
+            fact: components["schemas"]["ClaimedFact"];
+            /**
+             * @description A group of proposals, or of sites with a word in common; otherwise Sites
+             *         applies.
+             */
+            group?: null | string;
+            sites?: null | number[];
+            /** @description The value; null for "there is none". Proposals bring their own values. */
+            value?: null | string;
+        };
+        SetFactsRequest: {
+            request: components["schemas"]["SetFactsPlanRequest"];
+            /** @description The fingerprint of the plan's sites and values. */
+            fingerprint: string;
+        };
+        SharedLoss: {
             what: string;
             /**
              * Format: int32
-             * @description How many other sites it goes from too.
+             * @description The number of other sites from which it disappears.
              */
             sites: number;
         };
-        SharedWire: {
+        SharedPiece: {
             what: string;
             /**
              * Format: int32
-             * @description In how many other sites it stands.
+             * @description The number of other sites that show it.
              */
             count: number;
-            /** @description How they are called at the host; told to those who see everything. */
+            /** @description The names at the host; only for viewers who see everything. */
             in: string[];
         };
-        SignalWire: {
+        Signal: {
             kind: string;
             /** @description Where it was seen. */
             evidence: string;
         };
-        SiteNameWire: {
+        /** @description A list that was imported. */
+        SiteImport: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            importedAt: string;
+            by: components["schemas"]["Person"];
+            /**
+             * Format: int32
+             * @description The number of sites it changed or added.
+             */
+            sites: number;
+            /** @description True while the import runs; it resumes after a server stops. */
+            isUnderWay: boolean;
+            isEnded: boolean;
+            /** Format: date-time */
+            undoneAt: null | string;
+            /** @description True if it can be undone: only the latest import can, once. */
+            mayUndo: boolean;
+        };
+        /** @description A row that is, was or may be the same site as another row. */
+        SiteMove: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            host: string;
+            /** @description The evidence, one sentence each, without full stop. */
+            because: string[];
+        };
+        SiteMoves: {
+            to: null | components["schemas"]["SiteMove"];
+            /** @description The earlier rows that were confirmed to be this site. */
+            was: components["schemas"]["SiteMove"][];
+            /**
+             * @description For a site that is no longer reported, without a confirmed move: candidates, the likeliest
+             *         first.
+             */
+            candidates: components["schemas"]["SiteMove"][];
+            mayDecide: boolean;
+        };
+        SiteName: {
             /** Format: int64 */
             id: number;
             title: string;
         };
-        SitePlanWire: {
+        /** @description The other names of a site (null if unknown), and which of them differ in meaning from the stored name. */
+        SiteNames: {
+            shown: null | string;
+            home: null | string;
+            drift: components["schemas"]["VisibleName"][];
+        };
+        SiteOwner: {
+            person: components["schemas"]["Person"];
+            isActive: boolean;
+            /** @description True if the owner cannot act: has left, is from outside, or is a service account. */
+            isGone: boolean;
+            note: string;
+            through: null | string;
+        };
+        SitePage: {
+            line: components["schemas"]["RegisterRow"];
+            classification: null | string;
+            kind: null | string;
+            /** Format: date-time */
+            created: null | string;
+            /** Format: date-time */
+            lastVisit: null | string;
+            /** Format: int32 */
+            visits: null | number;
+            unknowns: string[];
+            units: components["schemas"]["Unit"][];
+            accessPaths: components["schemas"]["AccessPath"][];
+            siteOwners: components["schemas"]["SiteOwner"][];
+            grants: components["schemas"]["Grant"][];
+            findings: components["schemas"]["Explained"][];
+            mayException: boolean;
+            hostChanges: components["schemas"]["HostChange"][];
+            remedy: null | components["schemas"]["Limits"];
+            /** @description Why the site cannot be handed over from here, and what to do instead; null if it can. */
+            noHandOver: null | string;
+            mayAct: boolean;
+            /** @description Where visitors find the published site. */
+            front: null | string;
+            /** Format: date-time */
+            seenAt: string;
+            noLongerReported: boolean;
+            existence: components["schemas"]["Existence"];
+            holds: components["schemas"]["Hold"][];
+            content: components["schemas"]["Content"];
+            sources: components["schemas"]["FactSource"][];
+            purpose: null | string;
+            claims: components["schemas"]["FactClaim"][];
+            tags: null | components["schemas"]["SiteTags"];
+            names: components["schemas"]["SiteNames"];
+            description: null | string;
+            language: null | string;
+        };
+        SitePlan: {
             name: string;
             /** @description "96.00 EUR a year". */
             cost: string;
-            /** @description What comes next, as a sentence without its full stop. */
+            /** @description The next step, as a sentence without full stop. */
             next: string;
             /** Format: date */
             through: string;
             renews: boolean;
             /**
              * Format: int32
-             * @description How many sites are on it.
+             * @description The number of sites on the plan.
              */
             sites: number;
         };
-        SourceWire: {
+        SiteRange: {
+            /** @description Ids of sites, in the sequence of the list. */
+            sites: number[];
+        };
+        SiteTags: {
+            /** @description Tags that are mapped to a term, by name. */
+            approved: string[];
+            /** @description Tags that are not mapped to a term. */
+            loose: string[];
+        };
+        Source: {
             name: string;
             /** Format: date-time */
             began: null | string;
@@ -3960,66 +4008,60 @@ export interface components {
             complete: null | boolean;
             /**
              * Format: int32
-             * @description How many sites have been taken in so far.
+             * @description The number of sites imported so far.
              */
             read: number;
             /** Format: int32 */
             expected: null | number;
-            /** @description What the source would not tell of. */
+            /** @description What the source refused to report. */
             refused: string[];
             error: null | string;
-            isReading: boolean;
+            isSyncing: boolean;
             /**
              * Format: int32
-             * @description How many sites in use the register has from it; null where it tells of people alone, or to those who see only a part.
+             * @description The number of its sites in use; null for a source of people, and for viewers with a limited scope.
              */
             sites: null | number;
             /**
              * Format: int32
-             * @description How many put-away ones.
+             * @description The number of its sites in the attic.
              */
             attic: number;
             /**
              * Format: int32
-             * @description How many of them its last complete read no longer listed.
+             * @description The number of them that the last complete sync no longer reported.
              */
-            vanished: number;
-            /** @description Facts that it does not give of all its sites. */
-            gaps: components["schemas"]["GapWire"][];
-            /** @description How it behaves, a sentence each. */
-            habits: string[];
-            hand: null | components["schemas"]["HandKeptWire"];
+            noLongerReported: number;
+            /** @description Facts that it does not report for all its sites. */
+            gaps: components["schemas"]["FactGap"][];
+            /** @description Its capabilities, one sentence each. */
+            capabilities: string[];
+            manualProcedure: null | components["schemas"]["ManualProcedureSettings"];
             /**
              * Format: date-time
-             * @description When it was last asked for what changed since it was read as a whole; null where it was not.
+             * @description The last sync of changes since the last complete sync; null if there was none.
              */
-            askedAt: null | string;
+            requestedAt: null | string;
             /**
              * Format: int32
-             * @description How many sites it has named since.
+             * @description The number of sites it has reported since.
              */
             changes: number;
-            /** @description Whether the next read goes on where the last one broke off. */
+            /** @description True if the next sync continues where the last one broke off. */
             goesOn: boolean;
-            budget: null | components["schemas"]["BudgetWire"];
+            budget: null | components["schemas"]["Budget"];
             /**
              * Format: int32
-             * @description How many sites it no longer lists, where that is so many that a person has to say whether they are gone; 0 otherwise.
+             * @description The number of sites it no longer reports, if so many that a person has to confirm that they are gone;
+             *         otherwise 0.
              */
             heldBack: number;
         };
-        /** @description A fact with where it comes from and since when it is known. */
-        SourcedWire: {
-            fact: string;
-            source: string;
-            /** Format: date-time */
-            at: string;
-        };
-        /** @description Somebody who answers for a guest, or a guest for whom somebody does. */
-        SponsorshipWire: {
-            person: components["schemas"]["PersonWire"];
+        /** @description A sponsor of a guest, or a guest with a sponsor. */
+        Sponsorship: {
+            person: components["schemas"]["Person"];
             standing: components["schemas"]["Standing"];
-            /** @description Who says so. */
+            /** @description The source of it. */
             source: string;
         };
         SseItemOfLedgerEvent: {
@@ -4028,289 +4070,263 @@ export interface components {
             eventId?: null | string;
             reconnectionInterval?: null | string;
         };
-        /** @enum {unknown} */
-        Stage: "never-live" | "live" | "changed" | "offline";
         /**
-         * @description How firmly a person belongs to the house, the firmest first.
+         * @description How closely a person belongs to the organisation, the closest first.
          * @enum {unknown}
          */
         Standing: "current" | "absent" | "leaving" | "left";
-        StatementWire: {
-            /** @description A host or a list; null for what was decided here. */
-            source: null | string;
-            /** @description Its code; null where it says that there is none. */
-            value: null | string;
-            words: string;
-            /**
-             * Format: date-time
-             * @description Since when it has said just this.
-             */
-            since: string;
-            by: null | components["schemas"]["PersonWire"];
-            /** @description Whether this is what the register goes by. */
-            stands: boolean;
+        StartMoveToAtticRequest: {
+            /** @description The site's name as it was typed; empty if not required. */
+            typed: string;
+            fingerprint: string;
+            reason?: null | string;
         };
-        /** @description The latest stay of one site, and after it came back what is not as it was. */
-        StayPageWire: {
-            stay: components["schemas"]["StayWire"];
-            /** Format: date-time */
-            endedAt: null | string;
-            /** @description Null until the site has been read after coming back. */
-            differences: null | components["schemas"]["DifferenceWire"][];
-            /** @description Whether somebody has to be chosen who takes the key. */
-            needsOwner: boolean;
-            /** @description Whether its address is held by another site by now. */
-            addressHeld: boolean;
-            /** @description Free ones like it. */
-            freeAddresses: string[];
-        };
-        /**
-         * @description Where a site is on its way into the attic, in it, or out of it. No stay: it is in use.
-         * @enum {unknown}
-         */
-        StayState: "announced" | "going-away" | "kept" | "due" | "returning" | "back" | "stopped" | "not-done" | "cleared";
-        /** @description A site in the attic, on its way in, or on its way out. */
-        StayWire: {
+        StartRestoreRequest: {
+            fingerprint: string;
             /** Format: int64 */
-            site: number;
-            title: string;
-            address: null | string;
-            host: string;
-            unit: null | components["schemas"]["UnitWire"];
-            state: components["schemas"]["StayState"];
-            by: null | components["schemas"]["PersonWire"];
-            /** @description Whether it was deleted or shut at the host itself. */
-            atHost: boolean;
-            /** @description Whether its host deletes for good: then it is only shut there, and the attic is ours. */
-            isOurs: boolean;
-            byOwner: boolean;
-            reason: null | string;
-            /** Format: date-time */
-            askedAt: string;
-            /** Format: date-time */
-            stoppableUntil: null | string;
-            /** Format: date-time */
-            putAwayAt: null | string;
-            /** Format: int64 */
-            bytes: null | number;
-            clock: null | components["schemas"]["ClockWire"];
-            holds: components["schemas"]["HoldWire"][];
-            notes: string[];
-            /** @description What the state table allows the viewer; likewise the others. */
-            mayBringBack: boolean;
-            mayStop: boolean;
-            mayHold: boolean;
-            words: null | string;
+            newOwner?: null | number;
+            address?: null | string;
+            reason?: null | string;
         };
-        /** @description What an offer comes to, step by step: done ones carry an instant. */
-        StepDoneWire: {
+        StartRestrictRequest: {
+            target: components["schemas"]["Limits"];
+            /** @description The fingerprint of the previewed plan: a different effect is refused. */
+            fingerprint: string;
+            reason?: null | string;
+        };
+        /** @enum {unknown} */
+        Status: "never-published" | "published" | "unpublished-changes" | "offline";
+        Step: {
+            kind: components["schemas"]["LayerKind"];
+            name: string;
+            enforcer: components["schemas"]["Enforcer"];
+            /** @description What the layer allows inside; null if it could not be read. */
+            insideLabels: null | string;
+            outsideLabels: null | string;
+            signInLabels: null | string;
+            /** @description The axes on which it limits the access that is set. */
+            limits: string[];
+            /** @description The axes on which it may limit it. */
+            mayLimit: string[];
+            /** @description What this layer alone leaves of the access that is set. */
+            behind: components["schemas"]["Access"];
+        };
+        /** @description The steps of an offer; completed steps have an instant. */
+        StepDone: {
             step: string;
             /** Format: date-time */
             at: null | string;
         };
-        StepWire: {
-            kind: components["schemas"]["LayerKind"];
-            name: string;
-            enforcer: components["schemas"]["Enforcer"];
-            /** @description What the layer caps inside; null where nobody could read it. */
-            insideWords: null | string;
-            outsideWords: null | string;
-            proofWords: null | string;
-            /** @description The axes on which it refuses something asked. */
-            binds: string[];
-            /** @description The axes on which it possibly does. */
-            mayBind: string[];
-            /** @description What is left of what was asked, behind this layer alone. */
-            behind: components["schemas"]["AccessWire"];
-        };
-        StopWire: {
-            /** @description The token of the mail's link, where it is stopped through it. */
+        StopMoveToAtticRequest: {
+            /** @description The token of the link in the mail, if stopped through it. */
             link?: null | string;
         };
         /** @enum {unknown} */
         Strength: "sure" | "likely" | "split";
-        SuccessorsWire: {
-            candidates: components["schemas"]["CandidateWire"][];
+        Successors: {
+            candidates: components["schemas"]["Candidate"][];
             /** Format: int32 */
             evidenceDays: number;
-            /** @description Why nobody could say who edited it, or null. */
+            /** @description Why the editor is not known; null if known. */
             editsUnknown: null | string;
         };
+        /** @description A classification, purpose or tag of the organisation. */
+        Term: {
+            fact: components["schemas"]["ClaimedFact"];
+            code: string;
+            name: string;
+            /** @description The other spellings that mean it, besides its code and name. */
+            words: string[];
+            /**
+             * Format: int32
+             * @description The number of sites in use in the viewer's scope that have it.
+             */
+            count: number;
+        };
         /**
-         * @description How sure a deletion wants to be, by what is at risk.
+         * @description Strong Kleene logic: true, false and unknown.
+         *     The change No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
          * @enum {unknown}
          */
-        Sureness: "undo-alone" | "type-the-name" | "second-person";
-        TagsWire: {
-            /** @description By their names. */
-            approved: string[];
-            /** @description Words that mean no tag. */
-            loose: string[];
+        Truth: "no" | "unknown" | "yes";
+        UndoChangeRequest: {
+            fingerprint: string;
+            reason?: null | string;
         };
-        TakeBackWire: {
-            fact: components["schemas"]["SaidFact"];
+        UndoFactsRequest: {
+            fact: components["schemas"]["ClaimedFact"];
             /** Format: date-time */
             together?: null | string;
             sites?: null | number[];
         };
-        /** @description A class, purpose or tag of the house. */
-        TermWire: {
-            fact: components["schemas"]["SaidFact"];
-            code: string;
-            name: string;
-            /** @description What means it beside its code and its name. */
-            words: string[];
+        /** @description The plan to undo an import. */
+        UndoImportPlan: {
+            fingerprint: string;
             /**
              * Format: int32
-             * @description How many sites in use have it, of those that the viewer may see.
+             * @description The number of sites that return to their state before the import.
              */
+            restored: number;
+            /**
+             * Format: int32
+             * @description The number of sites it added: they stay, as no longer reported.
+             */
+            gone: number;
+            /** @description Sites that have changed since and stay as they are. */
+            left: string[];
+        };
+        UndoImportRequest: {
+            fingerprint: string;
+        };
+        UndoVocabularyRequest: {
+            /** Format: int64 */
+            entry: number;
+        };
+        Unit: {
+            code: string;
+            name: string;
+        };
+        /** @description A value from a source that is not mapped to a term. */
+        UnmappedTag: {
+            fact: components["schemas"]["ClaimedFact"];
+            word: string;
+            /** Format: int32 */
             count: number;
         };
-        /**
-         * @description Strong Kleene logic: what is so, what is not, and what nobody said.
-         *     The order No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
-         * @enum {unknown}
-         */
-        Truth: "no" | "unknown" | "yes";
-        UndoWire: {
-            fingerprint: string;
-            reason?: null | string;
+        ValueCount: {
+            key: string;
+            words: string;
+            /** Format: int32 */
+            count: number;
         };
-        /**
-         * @description Why a key holder is not fit. Every reason that applies is given.
-         * @enum {unknown}
-         */
-        Unfit: "outside" | "service" | "left" | "leaving" | "absent" | "mail-fails";
-        UnitWire: {
-            code: string;
-            name: string;
-        };
-        ViewIdWire: {
-            /** Format: int64 */
-            id: number;
-        };
-        ViewSentenceWire: {
-            sentence: components["schemas"]["SentenceQuery"];
-            /** @description Attributes that stand in columns of their own. */
-            show?: null | string[];
-        };
-        /** @description A view that is kept, as whoever asks sees it. */
-        ViewWire: {
+        /** @description A saved view, as the viewer sees it. */
+        View: {
             /** Format: int64 */
             id: number;
             name: string;
-            view: components["schemas"]["ViewSentenceWire"];
+            view: components["schemas"]["ViewSentence"];
             isShared: boolean;
             isMine: boolean;
-            by: components["schemas"]["PersonWire"];
+            by: components["schemas"]["Person"];
             /**
              * Format: int32
-             * @description How many sites it shows now; null where its sentence can no longer be read.
+             * @description The number of sites it shows now; null if its filter can no longer be read.
              */
             count: null | number;
             /**
              * Format: int32
-             * @description How many more than when the viewer last looked; 0 where it has not grown or they never looked.
+             * @description How many more than at the viewer's last visit; 0 if not grown or never visited.
              */
             grown: number;
             /** Format: date-time */
             seenAt: null | string;
-            /** @description Why its sentence can no longer be read. */
+            /** @description Why its filter can no longer be read. */
             problem: null | string;
         };
-        /** @description Why a site is not where somebody looks for it. */
-        WhyNotWire: {
-            sites: components["schemas"]["FoundSiteWire"][];
-            /** Format: int32 */
-            moreSites: number;
-            /** @description What sources would not tell of that may be it. */
-            refused: string[];
-            /** @description What can be said where nothing is found, a sentence each. */
-            words: string[];
+        ViewId: {
+            /** Format: int64 */
+            id: number;
+        };
+        ViewSentence: {
+            sentence: components["schemas"]["SentenceQuery"];
+            /** @description Additional columns. */
+            show?: null | string[];
         };
         /**
-         * @description What can be done to the house's own list of classes, purposes and tags.
+         * @description A name that visitors see for a site, in addition to the stored one.
          * @enum {unknown}
          */
-        WordDeed: "add" | "mean" | "part" | "rename" | "merge" | "drop";
-        WordDoneWishWire: {
-            wish: components["schemas"]["WordWish"];
-            fingerprint: string;
+        VisibleName: "shown" | "home" | "address";
+        /**
+         * @description The sign-in that access from outside requires, the weakest first.
+         * @enum {unknown}
+         */
+        VisitorSignIn: "none" | "one-time-code" | "account";
+        Vocabulary: {
+            terms: components["schemas"]["Term"][];
+            loose: components["schemas"]["UnmappedTag"][];
         };
-        /** @description What a change of the list would come to. */
-        WordPlanWire: {
-            fingerprint: string;
-            /**
-             * Format: int32
-             * @description How many sites read otherwise then.
-             */
-            count: number;
-            /** @description The first of them. */
-            sites: components["schemas"]["RereadWire"][];
-            /**
-             * Format: int32
-             * @description How many of them have no rule left that cannot be told.
-             */
-            told: number;
-            rules: components["schemas"]["RuleMoveWire"][];
-            /** @description Why it cannot be done. */
-            refused: null | string;
-        };
-        WordWish: {
-            deed: components["schemas"]["WordDeed"];
-            fact: components["schemas"]["SaidFact"];
-            /** @description Of the term; null for a new one. */
-            code?: null | string;
-            /** @description The word, or the new name. */
-            word?: null | string;
-            /** @description The term that it is merged into. */
-            into?: null | string;
-        };
-        WordsBackWire: {
-            /** Format: int64 */
-            entry: number;
-        };
-        WordsChangedWire: {
+        /**
+         * @description A change of the vocabulary: the organisation's classifications, purposes and tags.
+         * @enum {unknown}
+         */
+        VocabularyAction: "add" | "mean" | "part" | "rename" | "merge" | "drop";
+        VocabularyChanged: {
             /**
              * Format: int64
-             * @description The place in the feed: whoever sends it back sees the change.
+             * @description The place in the feed: a client that sends it back sees the change.
              */
             place: number;
             /**
              * Format: int64
-             * @description Its entry in the journal: by it, it can be taken back.
+             * @description Its entry in the journal, which identifies it for undo.
              */
             entry: number;
         };
-        WordsWire: {
-            terms: components["schemas"]["TermWire"][];
-            loose: components["schemas"]["LooseWordWire"][];
+        /** @description The plan of a change of the vocabulary. */
+        VocabularyPlan: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description The number of sites whose facts change with it.
+             */
+            count: number;
+            /** @description The first of them. */
+            sites: components["schemas"]["RereadSite"][];
+            /**
+             * Format: int32
+             * @description The number of them on which every rule can be decided then.
+             */
+            settled: number;
+            rules: components["schemas"]["RuleMove"][];
+            /** @description Why it is refused. */
+            refused: null | string;
         };
-        /** @description A site to which the viewer holds a key. */
-        YourSiteWire: {
+        VocabularyRequest: {
+            action: components["schemas"]["VocabularyAction"];
+            fact: components["schemas"]["ClaimedFact"];
+            /** @description The code of the term; null for a new one. */
+            code?: null | string;
+            /** @description The spelling, or the new name. */
+            word?: null | string;
+            /** @description The term into which it is merged. */
+            into?: null | string;
+        };
+        /** @description Explains why a site is not in the register's list. */
+        WhyNotListed: {
+            sites: components["schemas"]["FoundSite"][];
+            /** Format: int32 */
+            moreSites: number;
+            /** @description What sources refused to report that may be this site. */
+            refused: string[];
+            /** @description Advice if nothing is found, one sentence each. */
+            words: string[];
+        };
+        /** @description A site that the viewer owns. */
+        YourSite: {
             /** Format: int64 */
             id: number;
             title: string;
             address: null | string;
-            stage: null | components["schemas"]["Stage"];
-            live: null | components["schemas"]["ReachWire"];
-            findings: components["schemas"]["FindingWire"][];
-            /** @description Whether the key is held by name, so that it can be handed over. */
+            status: null | components["schemas"]["Status"];
+            published: null | components["schemas"]["ReachCell"];
+            findings: components["schemas"]["Finding"][];
+            /** @description True if the viewer is a named owner and can hand it over. */
             byName: boolean;
-            /** @description The other fit owners. */
-            others: components["schemas"]["PersonWire"][];
-            stay: null | components["schemas"]["StayWire"];
-            offered: null | components["schemas"]["OfferedToWire"];
+            /** @description The other active owners. */
+            others: components["schemas"]["Person"][];
+            atticEntry: null | components["schemas"]["AtticEntry"];
+            offered: null | components["schemas"]["OfferedTo"];
             /** Format: int32 */
             underWay: number;
         };
-        YoursWire: {
+        YourSites: {
             /** Format: int64 */
             person: number;
-            /** @description Offers to the viewer that are open, and those that were answered of late. */
-            offers: components["schemas"]["OfferLineWire"][];
-            given: components["schemas"]["OfferLineWire"][];
-            sites: components["schemas"]["YourSiteWire"][];
+            /** @description Open offers to the viewer, and recently answered ones. */
+            offers: components["schemas"]["OfferLine"][];
+            given: components["schemas"]["OfferLine"][];
+            sites: components["schemas"]["YourSite"][];
         };
     };
     responses: never;
@@ -4338,7 +4354,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FoundWire"];
+                    "application/json": components["schemas"]["FindResult"];
                 };
             };
         };
@@ -4360,12 +4376,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PersonPageWire"];
+                    "application/json": components["schemas"]["PersonPage"];
                 };
             };
         };
     };
-    keys: {
+    owners: {
         parameters: {
             query?: never;
             header?: never;
@@ -4380,7 +4396,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeysWire"];
+                    "application/json": components["schemas"]["Owners"];
                 };
             };
         };
@@ -4404,7 +4420,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SuccessorsWire"];
+                    "application/json": components["schemas"]["Successors"];
                 };
             };
         };
@@ -4424,12 +4440,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AtticWire"];
+                    "application/json": components["schemas"]["Attic"];
                 };
             };
         };
     };
-    stay: {
+    atticEntry: {
         parameters: {
             query?: never;
             header?: never;
@@ -4446,7 +4462,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StayPageWire"];
+                    "application/json": components["schemas"]["AtticEntryPage"];
                 };
             };
             /** @description No Content */
@@ -4458,7 +4474,7 @@ export interface operations {
             };
         };
     };
-    yours: {
+    yourSites: {
         parameters: {
             query?: never;
             header?: never;
@@ -4473,7 +4489,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["YoursWire"];
+                    "application/json": components["schemas"]["YourSites"];
                 };
             };
         };
@@ -4493,7 +4509,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeskWire"];
+                    "application/json": components["schemas"]["Desk"];
                 };
             };
         };
@@ -4515,12 +4531,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MovesWire"];
+                    "application/json": components["schemas"]["SiteMoves"];
                 };
             };
         };
     };
-    handOrders: {
+    manualTasks: {
         parameters: {
             query?: never;
             header?: never;
@@ -4535,12 +4551,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandLineWire"][];
+                    "application/json": components["schemas"]["ManualTaskRow"][];
                 };
             };
         };
     };
-    firstWeek: {
+    classification: {
         parameters: {
             query?: {
                 fact?: string;
@@ -4557,12 +4573,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FirstWeekWire"];
+                    "application/json": components["schemas"]["Classification"];
                 };
             };
         };
     };
-    words: {
+    vocabulary: {
         parameters: {
             query?: never;
             header?: never;
@@ -4577,12 +4593,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WordsWire"];
+                    "application/json": components["schemas"]["Vocabulary"];
                 };
             };
         };
     };
-    changeWords: {
+    changeVocabulary: {
         parameters: {
             query?: never;
             header?: never;
@@ -4591,7 +4607,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WordDoneWishWire"];
+                "application/json": components["schemas"]["ChangeVocabularyRequest"];
             };
         };
         responses: {
@@ -4601,7 +4617,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WordsChangedWire"];
+                    "application/json": components["schemas"]["VocabularyChanged"];
                 };
             };
             /** @description Conflict */
@@ -4610,7 +4626,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WordPlanWire"];
+                    "application/json": components["schemas"]["VocabularyPlan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4619,12 +4635,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    siteDays: {
+    deadlines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deadlines"];
+                };
+            };
+        };
+    };
+    siteDates: {
         parameters: {
             query?: never;
             header?: never;
@@ -4641,7 +4677,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeadlineWire"][];
+                    "application/json": components["schemas"]["Deadline"][];
                 };
             };
         };
@@ -4757,7 +4793,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PasswordChangeWire"];
+                "application/json": components["schemas"]["PasswordChangeRequest"];
             };
         };
         responses: {
@@ -4785,7 +4821,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionWire"][];
+                    "application/json": components["schemas"]["Session"][];
                 };
             };
         };
@@ -4825,7 +4861,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AccountsWire"];
+                    "application/json": components["schemas"]["Accounts"];
                 };
             };
         };
@@ -4839,7 +4875,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AccountWish"];
+                "application/json": components["schemas"]["AccountRequest"];
             };
         };
         responses: {
@@ -4863,7 +4899,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AccountChangeWire"];
+                "application/json": components["schemas"]["AccountChangeRequest"];
             };
         };
         responses: {
@@ -4893,7 +4929,7 @@ export interface operations {
                 unit?: string;
                 reach?: string;
                 rule?: string;
-                stage?: string;
+                status?: string;
                 filter?: string;
                 where?: string[];
                 verdict?: string;
@@ -4914,7 +4950,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RegisterWire"];
+                    "application/json": components["schemas"]["Register"];
                 };
             };
             /** @description Bad Request */
@@ -4923,7 +4959,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FilterProblemWire"];
+                    "application/json": components["schemas"]["FilterProblem"];
                 };
             };
         };
@@ -4934,7 +4970,7 @@ export interface operations {
                 unit?: string;
                 reach?: string;
                 rule?: string;
-                stage?: string;
+                status?: string;
                 filter?: string;
                 where?: string[];
                 verdict?: string;
@@ -4954,7 +4990,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlaceWire"];
+                    "application/json": components["schemas"]["Place"];
                 };
             };
             /** @description Bad Request */
@@ -4963,7 +4999,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FilterProblemWire"];
+                    "application/json": components["schemas"]["FilterProblem"];
                 };
             };
         };
@@ -4974,7 +5010,7 @@ export interface operations {
                 unit?: string;
                 reach?: string;
                 rule?: string;
-                stage?: string;
+                status?: string;
                 filter?: string;
                 where?: string[];
                 verdict?: string;
@@ -4994,7 +5030,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RangeWire"];
+                    "application/json": components["schemas"]["SiteRange"];
                 };
             };
             /** @description Bad Request */
@@ -5003,7 +5039,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FilterProblemWire"];
+                    "application/json": components["schemas"]["FilterProblem"];
                 };
             };
         };
@@ -5014,7 +5050,7 @@ export interface operations {
                 unit?: string;
                 reach?: string;
                 rule?: string;
-                stage?: string;
+                status?: string;
                 filter?: string;
                 where?: string[];
                 verdict?: string;
@@ -5043,7 +5079,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FilterProblemWire"];
+                    "application/json": components["schemas"]["FilterProblem"];
                 };
             };
         };
@@ -5054,7 +5090,7 @@ export interface operations {
                 unit?: string;
                 reach?: string;
                 rule?: string;
-                stage?: string;
+                status?: string;
                 filter?: string;
                 where?: string[];
                 verdict?: string;
@@ -5075,7 +5111,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChoicesWire"];
+                    "application/json": components["schemas"]["Choices"];
                 };
             };
             /** @description Bad Request */
@@ -5084,7 +5120,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FilterProblemWire"];
+                    "application/json": components["schemas"]["FilterProblem"];
                 };
             };
         };
@@ -5104,12 +5140,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AttributeWire"][];
+                    "application/json": components["schemas"]["Attribute"][];
                 };
             };
         };
     };
-    folio: {
+    sitePage: {
         parameters: {
             query?: never;
             header?: never;
@@ -5126,7 +5162,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FolioWire"];
+                    "application/json": components["schemas"]["SitePage"];
                 };
             };
         };
@@ -5146,12 +5182,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ViewWire"][];
+                    "application/json": components["schemas"]["View"][];
                 };
             };
         };
     };
-    keepView: {
+    saveView: {
         parameters: {
             query?: never;
             header?: never;
@@ -5160,7 +5196,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["KeepViewWire"];
+                "application/json": components["schemas"]["SaveViewRequest"];
             };
         };
         responses: {
@@ -5170,7 +5206,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ViewIdWire"];
+                    "application/json": components["schemas"]["ViewId"];
                 };
             };
             /** @description Bad Request */
@@ -5179,12 +5215,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FilterProblemWire"];
+                    "application/json": components["schemas"]["FilterProblem"];
                 };
             };
         };
     };
-    seeView: {
+    countView: {
         parameters: {
             query?: never;
             header?: never;
@@ -5204,7 +5240,7 @@ export interface operations {
             };
         };
     };
-    forgetView: {
+    deleteView: {
         parameters: {
             query?: never;
             header?: never;
@@ -5224,7 +5260,7 @@ export interface operations {
             };
         };
     };
-    planPeople: {
+    planPeopleImport: {
         parameters: {
             query?: {
                 columns?: string[];
@@ -5234,7 +5270,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        /** @description How days are written that do not begin with the year. */
+        /** @description The format of dates that do not begin with the year. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -5248,12 +5284,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PeoplePlanWire"];
+                    "application/json": components["schemas"]["PeoplePlan"];
                 };
             };
         };
     };
-    peopleRows: {
+    peopleImportRows: {
         parameters: {
             query?: {
                 columns?: string[];
@@ -5266,7 +5302,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        /** @description How days are written that do not begin with the year. */
+        /** @description The format of dates that do not begin with the year. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -5280,12 +5316,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListRowsWire"];
+                    "application/json": components["schemas"]["ImportRows"];
                 };
             };
         };
     };
-    peopleFaults: {
+    peopleImportFaults: {
         parameters: {
             query?: {
                 columns?: string[];
@@ -5295,7 +5331,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        /** @description How days are written that do not begin with the year. */
+        /** @description The format of dates that do not begin with the year. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -5314,7 +5350,27 @@ export interface operations {
             };
         };
     };
-    takePeople: {
+    peopleImports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleImport"][];
+                };
+            };
+        };
+    };
+    importPeople: {
         parameters: {
             query: {
                 fingerprint: string;
@@ -5325,7 +5381,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        /** @description How days are written that do not begin with the year. */
+        /** @description The format of dates that do not begin with the year. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -5339,7 +5395,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListTakenWire"];
+                    "application/json": components["schemas"]["ImportDone"];
                 };
             };
             /** @description Conflict */
@@ -5348,37 +5404,17 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PeoplePlanWire"];
+                    "application/json": components["schemas"]["PeoplePlan"];
                 };
             };
         };
     };
-    peopleTakings: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PeopleTakingWire"][];
-                };
-            };
-        };
-    };
-    planPeopleUndo: {
+    planUndoPeopleImport: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                taking: number;
+                peopleImport: number;
             };
             cookie?: never;
         };
@@ -5390,23 +5426,23 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListUndoPlanWire"];
+                    "application/json": components["schemas"]["UndoImportPlan"];
                 };
             };
         };
     };
-    undoPeople: {
+    undoPeopleImport: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                taking: number;
+                peopleImport: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListUndoWire"];
+                "application/json": components["schemas"]["UndoImportRequest"];
             };
         };
         responses: {
@@ -5416,7 +5452,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListTakenWire"];
+                    "application/json": components["schemas"]["ImportDone"];
                 };
             };
             /** @description Conflict */
@@ -5425,12 +5461,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListUndoPlanWire"];
+                    "application/json": components["schemas"]["UndoImportPlan"];
                 };
             };
         };
     };
-    planNarrow: {
+    planRestrict: {
         parameters: {
             query?: never;
             header?: never;
@@ -5441,7 +5477,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NarrowPlanWire"];
+                "application/json": components["schemas"]["RestrictPlanRequest"];
             };
         };
         responses: {
@@ -5451,12 +5487,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewWire"];
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
         };
     };
-    narrow: {
+    restrict: {
         parameters: {
             query?: never;
             header?: {
@@ -5469,7 +5505,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NarrowWire"];
+                "application/json": components["schemas"]["StartRestrictRequest"];
             };
         };
         responses: {
@@ -5479,7 +5515,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -5488,7 +5524,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5497,7 +5533,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5507,7 +5543,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                order: string;
+                hostChange: string;
             };
             cookie?: never;
         };
@@ -5519,7 +5555,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewWire"];
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
         };
@@ -5531,13 +5567,13 @@ export interface operations {
                 "Idempotency-Key"?: string;
             };
             path: {
-                order: string;
+                hostChange: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["UndoWire"];
+                "application/json": components["schemas"]["UndoChangeRequest"];
             };
         };
         responses: {
@@ -5547,7 +5583,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -5556,7 +5592,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5565,12 +5601,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    planExcuse: {
+    planException: {
         parameters: {
             query?: never;
             header?: never;
@@ -5581,7 +5617,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ExcusePlanWire"];
+                "application/json": components["schemas"]["ExceptionPlanRequest"];
             };
         };
         responses: {
@@ -5591,12 +5627,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewWire"];
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
         };
     };
-    excuse: {
+    grantException: {
         parameters: {
             query?: never;
             header?: {
@@ -5609,7 +5645,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ExcuseWishWire"];
+                "application/json": components["schemas"]["GrantExceptionRequest"];
             };
         };
         responses: {
@@ -5619,7 +5655,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -5628,7 +5664,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5637,12 +5673,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    endExcuse: {
+    endException: {
         parameters: {
             query?: never;
             header?: {
@@ -5650,13 +5686,13 @@ export interface operations {
             };
             path: {
                 site: number;
-                excuse: number;
+                exception: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["EndExcuseWire"];
+                "application/json": components["schemas"]["EndExceptionRequest"];
             };
         };
         responses: {
@@ -5666,7 +5702,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -5675,7 +5711,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5684,7 +5720,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5706,12 +5742,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ApprovalWire"];
+                    "application/json": components["schemas"]["Approval"];
                 };
             };
         };
     };
-    giveApproval: {
+    approve: {
         parameters: {
             query?: never;
             header?: never;
@@ -5722,7 +5758,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["GiveWire"];
+                "application/json": components["schemas"]["ApproveRequest"];
             };
         };
         responses: {
@@ -5732,7 +5768,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -5741,7 +5777,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5750,7 +5786,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5766,7 +5802,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReasonWire"];
+                "application/json": components["schemas"]["ReasonRequest"];
             };
         };
         responses: {
@@ -5776,7 +5812,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -5785,7 +5821,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5794,7 +5830,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5816,7 +5852,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -5825,7 +5861,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5834,7 +5870,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5854,7 +5890,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchSummaryWire"][];
+                    "application/json": components["schemas"]["BatchSummary"][];
                 };
             };
         };
@@ -5868,7 +5904,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BatchPlanWire"];
+                "application/json": components["schemas"]["BatchPlanRequest"];
             };
         };
         responses: {
@@ -5878,7 +5914,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchIdWire"];
+                    "application/json": components["schemas"]["BatchId"];
                 };
             };
         };
@@ -5900,7 +5936,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchWire"];
+                    "application/json": components["schemas"]["Batch"];
                 };
             };
         };
@@ -5926,7 +5962,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchLinesWire"];
+                    "application/json": components["schemas"]["BatchLines"];
                 };
             };
         };
@@ -5942,7 +5978,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BatchStartWire"];
+                "application/json": components["schemas"]["BatchStartRequest"];
             };
         };
         responses: {
@@ -5952,7 +5988,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchIdWire"];
+                    "application/json": components["schemas"]["BatchId"];
                 };
             };
         };
@@ -5974,7 +6010,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchIdWire"];
+                    "application/json": components["schemas"]["BatchId"];
                 };
             };
         };
@@ -5996,7 +6032,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchIdWire"];
+                    "application/json": components["schemas"]["BatchId"];
                 };
             };
         };
@@ -6018,7 +6054,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchIdWire"];
+                    "application/json": components["schemas"]["BatchId"];
                 };
             };
         };
@@ -6040,7 +6076,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchIdWire"];
+                    "application/json": components["schemas"]["BatchId"];
                 };
             };
         };
@@ -6056,7 +6092,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OfferPlanWire"];
+                "application/json": components["schemas"]["OfferPlanRequest"];
             };
         };
         responses: {
@@ -6066,12 +6102,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewWire"];
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
         };
     };
-    offerKey: {
+    offerSite: {
         parameters: {
             query?: never;
             header?: {
@@ -6084,7 +6120,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OfferWishWire"];
+                "application/json": components["schemas"]["MakeOfferRequest"];
             };
         };
         responses: {
@@ -6094,7 +6130,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -6103,7 +6139,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6112,7 +6148,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6134,7 +6170,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewWire"];
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
         };
@@ -6152,7 +6188,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AnswerWire"];
+                "application/json": components["schemas"]["OfferAnswerRequest"];
             };
         };
         responses: {
@@ -6162,7 +6198,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -6171,7 +6207,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6180,7 +6216,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6202,12 +6238,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OfferWire"];
+                    "application/json": components["schemas"]["Offer"];
                 };
             };
         };
     };
-    countersign: {
+    acceptOffer: {
         parameters: {
             query?: never;
             header?: {
@@ -6220,7 +6256,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AnswerWire"];
+                "application/json": components["schemas"]["OfferAnswerRequest"];
             };
         };
         responses: {
@@ -6230,7 +6266,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -6239,7 +6275,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6248,7 +6284,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6266,7 +6302,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NoWire"];
+                "application/json": components["schemas"]["DeclineOfferRequest"];
             };
         };
         responses: {
@@ -6276,7 +6312,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -6285,7 +6321,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6294,7 +6330,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6312,7 +6348,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NoWire"];
+                "application/json": components["schemas"]["DeclineOfferRequest"];
             };
         };
         responses: {
@@ -6322,7 +6358,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -6331,7 +6367,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6340,12 +6376,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    planPutAway: {
+    planMoveToAttic: {
         parameters: {
             query?: never;
             header?: never;
@@ -6362,12 +6398,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewWire"];
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
         };
     };
-    putAway: {
+    moveToAttic: {
         parameters: {
             query?: never;
             header?: {
@@ -6380,7 +6416,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PutAwayWire"];
+                "application/json": components["schemas"]["StartMoveToAtticRequest"];
             };
         };
         responses: {
@@ -6390,7 +6426,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -6399,7 +6435,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6408,12 +6444,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    stopPutAway: {
+    stopMoveToAttic: {
         parameters: {
             query?: never;
             header?: {
@@ -6426,7 +6462,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StopWire"];
+                "application/json": components["schemas"]["StopMoveToAtticRequest"];
             };
         };
         responses: {
@@ -6436,7 +6472,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -6445,7 +6481,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6454,12 +6490,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    planBringBack: {
+    planRestore: {
         parameters: {
             query?: never;
             header?: never;
@@ -6470,7 +6506,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BringBackPlanWire"];
+                "application/json": components["schemas"]["RestorePlanRequest"];
             };
         };
         responses: {
@@ -6480,12 +6516,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewWire"];
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
         };
     };
-    bringBack: {
+    restore: {
         parameters: {
             query?: never;
             header?: {
@@ -6498,7 +6534,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BringBackWire"];
+                "application/json": components["schemas"]["StartRestoreRequest"];
             };
         };
         responses: {
@@ -6508,7 +6544,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -6517,7 +6553,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6526,7 +6562,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6542,7 +6578,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HoldPlanWire"];
+                "application/json": components["schemas"]["HoldPlanRequest"];
             };
         };
         responses: {
@@ -6552,7 +6588,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewWire"];
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
         };
@@ -6570,7 +6606,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HoldWishWire"];
+                "application/json": components["schemas"]["PlaceHoldRequest"];
             };
         };
         responses: {
@@ -6580,7 +6616,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -6589,7 +6625,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6598,7 +6634,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6617,7 +6653,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReleaseWire"];
+                "application/json": components["schemas"]["ReleaseHoldRequest"];
             };
         };
         responses: {
@@ -6627,7 +6663,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -6636,7 +6672,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanWire"];
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6645,12 +6681,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    lookLink: {
+    previewLink: {
         parameters: {
             query?: never;
             header?: never;
@@ -6667,7 +6703,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LinkLookWire"];
+                    "application/json": components["schemas"]["LinkPreview"];
                 };
             };
         };
@@ -6689,7 +6725,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LinkWire"];
+                    "application/json": components["schemas"]["LinkTarget"];
                 };
             };
         };
@@ -6705,7 +6741,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewPasswordWire"];
+                "application/json": components["schemas"]["NewPasswordRequest"];
             };
         };
         responses: {
@@ -6727,7 +6763,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MailWire"];
+                "application/json": components["schemas"]["MailAddressRequest"];
             };
         };
         responses: {
@@ -6755,7 +6791,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClockNowWire"];
+                    "application/json": components["schemas"]["ClockNow"];
                 };
             };
         };
@@ -6769,7 +6805,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MoveClockWire"];
+                "application/json": components["schemas"]["MoveClockRequest"];
             };
         };
         responses: {
@@ -6779,7 +6815,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClockMovedWire"];
+                    "application/json": components["schemas"]["ClockMoved"];
                 };
             };
         };
@@ -6788,7 +6824,7 @@ export interface operations {
         parameters: {
             query?: {
                 site?: number;
-                deed?: string;
+                action?: string;
                 source?: string;
                 since?: string;
                 before?: number;
@@ -6806,7 +6842,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JournalWire"];
+                    "application/json": components["schemas"]["Journal"];
                 };
             };
         };
@@ -6826,7 +6862,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChainWire"];
+                    "application/json": components["schemas"]["ChainCheckResult"];
                 };
             };
         };
@@ -6866,7 +6902,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SourceWire"][];
+                    "application/json": components["schemas"]["Source"][];
                 };
             };
         };
@@ -6888,7 +6924,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WhyNotWire"];
+                    "application/json": components["schemas"]["WhyNotListed"];
                 };
             };
         };
@@ -6913,7 +6949,7 @@ export interface operations {
             };
         };
     };
-    readSource: {
+    syncSource: {
         parameters: {
             query?: never;
             header?: never;
@@ -6933,7 +6969,7 @@ export interface operations {
             };
         };
     };
-    setHandKept: {
+    setManualProcedure: {
         parameters: {
             query?: never;
             header?: never;
@@ -6944,7 +6980,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandKeptWire"];
+                "application/json": components["schemas"]["ManualProcedureSettings"];
             };
         };
         responses: {
@@ -6957,7 +6993,7 @@ export interface operations {
             };
         };
     };
-    planList: {
+    planSiteImport: {
         parameters: {
             query?: {
                 columns?: string[];
@@ -6971,7 +7007,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description How days are written that do not begin with the year. */
+        /** @description The format of dates that do not begin with the year. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -6985,12 +7021,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListPlanWire"];
+                    "application/json": components["schemas"]["ImportPlan"];
                 };
             };
         };
     };
-    listRows: {
+    siteImportRows: {
         parameters: {
             query?: {
                 columns?: string[];
@@ -7006,7 +7042,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description How days are written that do not begin with the year. */
+        /** @description The format of dates that do not begin with the year. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -7020,12 +7056,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListRowsWire"];
+                    "application/json": components["schemas"]["ImportRows"];
                 };
             };
         };
     };
-    listFaults: {
+    siteImportFaults: {
         parameters: {
             query?: {
                 columns?: string[];
@@ -7037,7 +7073,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description How days are written that do not begin with the year. */
+        /** @description The format of dates that do not begin with the year. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -7056,7 +7092,29 @@ export interface operations {
             };
         };
     };
-    takeList: {
+    siteImports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteImport"][];
+                };
+            };
+        };
+    };
+    importSites: {
         parameters: {
             query: {
                 fingerprint: string;
@@ -7071,7 +7129,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description How days are written that do not begin with the year. */
+        /** @description The format of dates that do not begin with the year. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -7085,7 +7143,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListTakenWire"];
+                    "application/json": components["schemas"]["ImportDone"];
                 };
             };
             /** @description Conflict */
@@ -7094,17 +7152,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListPlanWire"];
+                    "application/json": components["schemas"]["ImportPlan"];
                 };
             };
         };
     };
-    listTakings: {
+    planUndoSiteImport: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 name: string;
+                siteImport: number;
             };
             cookie?: never;
         };
@@ -7116,47 +7175,24 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListTakingWire"][];
+                    "application/json": components["schemas"]["UndoImportPlan"];
                 };
             };
         };
     };
-    planListUndo: {
+    undoSiteImport: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 name: string;
-                taking: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ListUndoPlanWire"];
-                };
-            };
-        };
-    };
-    undoList: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                name: string;
-                taking: number;
+                siteImport: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListUndoWire"];
+                "application/json": components["schemas"]["UndoImportRequest"];
             };
         };
         responses: {
@@ -7166,7 +7202,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListTakenWire"];
+                    "application/json": components["schemas"]["ImportDone"];
                 };
             };
             /** @description Conflict */
@@ -7175,7 +7211,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListUndoPlanWire"];
+                    "application/json": components["schemas"]["UndoImportPlan"];
                 };
             };
         };
@@ -7191,7 +7227,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MovedWire"];
+                "application/json": components["schemas"]["MovedRequest"];
             };
         };
         responses: {
@@ -7201,7 +7237,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7210,7 +7246,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -7232,7 +7268,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeedDoneWire"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7241,17 +7277,17 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    handOrder: {
+    manualTask: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                order: string;
+                task: string;
             };
             cookie?: never;
         };
@@ -7263,17 +7299,17 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandOrderWire"];
+                    "application/json": components["schemas"]["ManualTask"];
                 };
             };
         };
     };
-    handPicture: {
+    manualTaskPicture: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                order: string;
+                task: string;
             };
             cookie?: never;
         };
@@ -7288,12 +7324,12 @@ export interface operations {
             };
         };
     };
-    setHandPicture: {
+    setManualTaskPicture: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                order: string;
+                task: string;
             };
             cookie?: never;
         };
@@ -7310,7 +7346,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandOrderWire"];
+                    "application/json": components["schemas"]["ManualTask"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7319,23 +7355,23 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    handDone: {
+    manualTaskDone: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                order: string;
+                task: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandDoneWire"];
+                "application/json": components["schemas"]["ManualTaskDoneRequest"];
             };
         };
         responses: {
@@ -7345,7 +7381,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandOrderWire"];
+                    "application/json": components["schemas"]["ManualTask"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7354,23 +7390,23 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    handCannot: {
+    manualTaskFailed: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                order: string;
+                task: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandWordsWire"];
+                "application/json": components["schemas"]["ManualTaskNoteRequest"];
             };
         };
         responses: {
@@ -7380,7 +7416,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandOrderWire"];
+                    "application/json": components["schemas"]["ManualTask"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7389,23 +7425,23 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    handCheck: {
+    manualTaskCheck: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                order: string;
+                task: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandCheckWire"];
+                "application/json": components["schemas"]["ManualTaskCheckRequest"];
             };
         };
         responses: {
@@ -7415,7 +7451,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandOrderWire"];
+                    "application/json": components["schemas"]["ManualTask"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7424,23 +7460,23 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    handOn: {
+    reassignManualTask: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                order: string;
+                task: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandOnWire"];
+                "application/json": components["schemas"]["ReassignRequest"];
             };
         };
         responses: {
@@ -7450,7 +7486,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandOrderWire"];
+                    "application/json": components["schemas"]["ManualTask"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7459,23 +7495,23 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    handCallBack: {
+    cancelManualTask: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                order: string;
+                task: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandWordsWire"];
+                "application/json": components["schemas"]["ManualTaskNoteRequest"];
             };
         };
         responses: {
@@ -7485,7 +7521,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandOrderWire"];
+                    "application/json": components["schemas"]["ManualTask"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7494,12 +7530,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    planSay: {
+    planFacts: {
         parameters: {
             query?: never;
             header?: never;
@@ -7508,7 +7544,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SayWire"];
+                "application/json": components["schemas"]["SetFactsPlanRequest"];
             };
         };
         responses: {
@@ -7518,12 +7554,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SayPlanWire"];
+                    "application/json": components["schemas"]["SetFactsPlan"];
                 };
             };
         };
     };
-    say: {
+    setFacts: {
         parameters: {
             query?: never;
             header?: never;
@@ -7532,7 +7568,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SayDoneWishWire"];
+                "application/json": components["schemas"]["SetFactsRequest"];
             };
         };
         responses: {
@@ -7542,7 +7578,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SaidWire"];
+                    "application/json": components["schemas"]["FactsSet"];
                 };
             };
             /** @description Conflict */
@@ -7551,7 +7587,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SayPlanWire"];
+                    "application/json": components["schemas"]["SetFactsPlan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7560,12 +7596,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RefusalWire"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    takeBackSaid: {
+    undoFacts: {
         parameters: {
             query?: never;
             header?: never;
@@ -7574,7 +7610,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TakeBackWire"];
+                "application/json": components["schemas"]["UndoFactsRequest"];
             };
         };
         responses: {
@@ -7584,12 +7620,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SaidWire"];
+                    "application/json": components["schemas"]["FactsSet"];
                 };
             };
         };
     };
-    planWords: {
+    planVocabulary: {
         parameters: {
             query?: never;
             header?: never;
@@ -7598,7 +7634,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WordWish"];
+                "application/json": components["schemas"]["VocabularyRequest"];
             };
         };
         responses: {
@@ -7608,12 +7644,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WordPlanWire"];
+                    "application/json": components["schemas"]["VocabularyPlan"];
                 };
             };
         };
     };
-    takeBackWords: {
+    undoVocabulary: {
         parameters: {
             query?: never;
             header?: never;
@@ -7622,7 +7658,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WordsBackWire"];
+                "application/json": components["schemas"]["UndoVocabularyRequest"];
             };
         };
         responses: {
@@ -7632,27 +7668,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WordsChangedWire"];
-                };
-            };
-        };
-    };
-    calendar: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CalendarWire"];
+                    "application/json": components["schemas"]["VocabularyChanged"];
                 };
             };
         };
@@ -7672,7 +7688,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CalendarLinkWire"];
+                    "application/json": components["schemas"]["CalendarLink"];
                 };
             };
         };
@@ -7710,7 +7726,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReportKindWire"][];
+                    "application/json": components["schemas"]["ReportKind"][];
                 };
             };
         };
@@ -7738,7 +7754,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReportWire"];
+                    "application/json": components["schemas"]["Report"];
                 };
             };
         };

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { notePlace } from "./client";
 
-/** Listens for the register moving on, and lets what is on the screen be read anew. */
+/** Listens to the feed and reloads what is on the screen when the register changes. */
 export function useFeed() {
   const queries = useQueryClient();
   useEffect(() => {
@@ -16,7 +16,7 @@ export function useFeed() {
         last = place;
       }
     };
-    // The stream ends with the session; asking who one is tells whether that is why.
+    // The stream ends with the session: asking who is signed in tells whether the session has ended.
     stream.onerror = () => void queries.invalidateQueries({ queryKey: ["me"] });
     return () => stream.close();
   }, [queries]);

@@ -1,14 +1,14 @@
 import { useState } from "react";
-import type { Wire } from "../api/client";
-import { counted, onDate } from "../ledger/words";
+import type { Schema } from "../api/client";
+import { counted, onDate } from "../ui/words";
 import { inBytes } from "./TimeBar";
 
-type Day = Wire["FreedWire"];
+type Day = Schema["Freed"];
 
 const height = 72;
 const step = 18;
 
-/** Storage freed day by day: bars for each day, a line for all so far. The same stands in a table. */
+/** Storage freed day by day: a bar for each day, a line for the total. A table has the same numbers. */
 export function ForecastChart({ days }: { days: Day[] }) {
   const [asTable, setTable] = useState(false);
   const last = days[days.length - 1];
@@ -26,8 +26,7 @@ export function ForecastChart({ days }: { days: Day[] }) {
     <figure className="shrink-0 border-b border-rule-strong px-5 pb-2">
       <figcaption className="flex items-baseline justify-between gap-4 text-[12.5px] text-second">
         <span>
-          Storage freed in the next {days.length} days, if nothing is brought back: {inBytes(last?.bytesSoFar ?? 0)}{" "}
-          from{" "}
+          Storage freed in the next {days.length} days, if no site is restored: {inBytes(last?.bytesSoFar ?? 0)} from{" "}
           {counted(
             freeing.reduce((sum, day) => sum + day.sites, 0),
             "site",
@@ -73,7 +72,7 @@ export function ForecastChart({ days }: { days: Day[] }) {
               ))}
               {freeing.length === 0 && (
                 <tr>
-                  <td colSpan={5}>Nothing is freed in these days.</td>
+                  <td colSpan={5}>No storage is freed on these days.</td>
                 </tr>
               )}
             </tbody>
@@ -85,7 +84,7 @@ export function ForecastChart({ days }: { days: Day[] }) {
           className="mt-1 h-[90px] w-full"
           preserveAspectRatio="none"
           role="img"
-          aria-label="Storage freed by day; the table says the same"
+          aria-label="Storage freed by day; the table has the same numbers"
         >
           {days.map((day, place) => {
             const tall = (day.bytes / most) * (height - 10);
@@ -97,7 +96,7 @@ export function ForecastChart({ days }: { days: Day[] }) {
                     y={height - Math.max(2, tall)}
                     width={step - 4}
                     height={Math.max(2, tall)}
-                    className={place < 7 ? "fill-[var(--soon)]" : "fill-[var(--inside-lane)]"}
+                    className={place < 7 ? "fill-[var(--soon)]" : "fill-[var(--inside-band)]"}
                   >
                     <title>{`${onDate(day.day)}: ${inBytes(day.bytes)} from ${counted(day.sites, "site")}`}</title>
                   </rect>

@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ok, type Wire } from "../api/client";
-import { DeedFault, Refused } from "../deeds/DeedFault";
-import { newKey, useDeed } from "../deeds/useDeed";
-import { Button } from "../ledger/Button";
-import { Field } from "../ledger/Field";
-import { onDate } from "../ledger/words";
+import { api, ok, type Schema } from "../api/client";
+import { ActionFault, Refused } from "../actions/ActionFault";
+import { newKey, useAction } from "../actions/useAction";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
+import { onDate } from "../ui/words";
 
-/** Orders not to clear a site: those that hold, their release, and a new one. */
-export function Holds({ site, holds, mayHold }: { site: number; holds: Wire["HoldWire"][]; mayHold: boolean }) {
+/** The holds on a site, which keep it from being erased: release one, or place a new one. */
+export function Holds({ site, holds, mayHold }: { site: number; holds: Schema["Hold"][]; mayHold: boolean }) {
   const [isOpen, setOpen] = useState(false);
   return (
     <>
@@ -27,10 +27,10 @@ export function Holds({ site, holds, mayHold }: { site: number; holds: Wire["Hol
   );
 }
 
-function HeldBy({ site, hold, mayHold }: { site: number; hold: Wire["HoldWire"]; mayHold: boolean }) {
+function HeldBy({ site, hold, mayHold }: { site: number; hold: Schema["Hold"]; mayHold: boolean }) {
   const [reason, setReason] = useState<string | null>(null);
   const path = { site, hold: hold.id };
-  const release = useDeed(() =>
+  const release = useAction(() =>
     api.POST("/api/sites/{site}/holds/{hold}/release", {
       params: { path, header: newKey() },
       body: { reason: reason ?? "" },
@@ -57,14 +57,14 @@ function HeldBy({ site, hold, mayHold }: { site: number; hold: Wire["HoldWire"];
           }}
         >
           <Field
-            label="Why it is released"
+            label="Reason for the release"
             required
             value={reason}
             onChange={(event) => setReason(event.target.value)}
-            hint="At least seven days are left afterwards."
+            hint="After the release at least 7 days remain before the site is erased."
           />
-          <DeedFault error={release.error} />
-          <Button type="submit" look="deed" className="mt-2" disabled={release.isPending}>
+          <ActionFault error={release.error} />
+          <Button type="submit" look="primary" className="mt-2" disabled={release.isPending}>
             Release the hold
           </Button>
         </form>
@@ -77,17 +77,17 @@ function HoldForm({ site, onEnd }: { site: number; onEnd: () => void }) {
   const [reason, setReason] = useState("");
   const [through, setThrough] = useState("");
   const path = { site };
-  const wish = { reason, through: through || null };
+  const request = { reason, through: through || null };
   const plan = useQuery({
-    queryKey: ["hold", site, wish],
-    queryFn: () => ok(api.POST("/api/sites/{site}/hold/plan", { params: { path }, body: wish })),
+    queryKey: ["hold", site, request],
+    queryFn: () => ok(api.POST("/api/sites/{site}/hold/plan", { params: { path }, body: request })),
     enabled: reason.trim() !== "",
     placeholderData: (before) => before,
     retry: false,
   });
-  const place = useDeed(
+  const place = useAction(
     (fingerprint: string) =>
-      api.POST("/api/sites/{site}/hold", { params: { path, header: newKey() }, body: { ...wish, fingerprint } }),
+      api.POST("/api/sites/{site}/hold", { params: { path, header: newKey() }, body: { ...request, fingerprint } }),
     onEnd,
   );
   const planned = plan.data?.plan;
@@ -101,29 +101,31 @@ function HoldForm({ site, onEnd }: { site: number; onEnd: () => void }) {
     >
       <h3 className="font-text text-[14.5px] font-bold">A hold</h3>
       <Field
-        label="Why it must not be cleared"
+        label="Reason why it must not be erased"
         required
         value={reason}
         onChange={(event) => setReason(event.target.value)}
       />
       <Field
-        label="Through (empty: until it is released)"
+        label="Until the end of (empty: until somebody releases it)"
         type="date"
         value={through}
         onChange={(event) => setThrough(event.target.value)}
       />
-      {planned?.along.map((sentence) => (
+      {planned?.sideEffects.map((sentence) => (
         <p key={sentence} className="mt-2 text-[13px]">
           {sentence}
         </p>
       ))}
-      {plan.data && reason !== "" && <Refused title="It cannot be held like this" reasons={plan.data.refused} />}
-      <DeedFault error={place.error} />
+      {plan.data && reason !== "" && (
+        <Refused title="The hold cannot be placed like this" reasons={plan.data.refused} />
+      )}
+      <ActionFault error={place.error} />
       <div className="mt-3 flex gap-1.5">
-        <Button type="submit" look="deed" disabled={!planned || place.isPending}>
+        <Button type="submit" look="primary" disabled={!planned || place.isPending}>
           Place the hold
         </Button>
-        <Button onClick={onEnd}>Leave it</Button>
+        <Button onClick={onEnd}>Cancel</Button>
       </div>
     </form>
   );

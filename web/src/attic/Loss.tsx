@@ -1,29 +1,29 @@
-import type { Wire } from "../api/client";
-import { counted, inWords, listed, onDate } from "../ledger/words";
-import { EffectList } from "../margin/EffectList";
+import type { Schema } from "../api/client";
+import { counted, listed, onDate } from "../ui/words";
+import { EffectList } from "../details/EffectList";
 import { inBytes } from "./TimeBar";
 
-/** All that goes with a site that is put away, and until when it can come back. */
-export function Loss({ plan, host }: { plan: Wire["PlanWire"]; host: string }) {
+/** Everything that a move to the attic takes away, and until when the site can be restored. */
+export function Loss({ plan, host }: { plan: Schema["Plan"]; host: string }) {
   const loss = plan.loss;
   if (!loss) return null;
   const first =
     loss.hostKeepsThrough && loss.hostKeepsThrough < loss.keptThrough
-      ? `It can be brought back through ${onDate(loss.hostKeepsThrough)}, because ${host} clears its bin then. The house itself would keep it through ${onDate(loss.keptThrough)}.`
-      : `It can be brought back through ${onDate(loss.keptThrough)}: ${loss.keptBecause}.`;
+      ? `It can be restored until the end of ${onDate(loss.hostKeepsThrough)}, when ${host} empties its bin. Policy alone would keep it until the end of ${onDate(loss.keptThrough)}.`
+      : `It can be restored until the end of ${onDate(loss.keptThrough)}: ${loss.keptBecause}.`;
   return (
     <>
       {loss.lookAlikes.length > 0 && (
         <section className="mt-4 border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
-          <h2 className="font-text text-[14.5px] font-bold">Is it the right one?</h2>
+          <h2 className="font-text text-[14.5px] font-bold">Is this the right site?</h2>
           <p>
-            {loss.lookAlikes.length === 1 ? "Another site is" : `${inWords(loss.lookAlikes.length)} others are`} called
-            almost the same: {listed(loss.lookAlikes)}.
+            {loss.lookAlikes.length === 1 ? "Another site has" : `${loss.lookAlikes.length} other sites have`} almost
+            the same name: {listed(loss.lookAlikes)}.
           </p>
         </section>
       )}
       <section className="mt-4">
-        <h2 className="font-text text-[15px] font-bold">{loss.isOurs ? "What is shut" : "What goes"}</h2>
+        <h2 className="font-text text-[15px] font-bold">{loss.isOurs ? "What is shut" : "What is removed"}</h2>
         <ul className="mt-1 list-disc space-y-1 pl-4 text-[13px] marker:text-rule-strong">
           <li>
             {loss.pages === null ? "Pages: not known" : counted(loss.pages, "page")};{" "}
@@ -31,49 +31,50 @@ export function Loss({ plan, host }: { plan: Wire["PlanWire"]; host: string }) {
           </li>
           <li>
             {loss.visits === null
-              ? "Visits are not measured, so it cannot be told how much it is used"
+              ? "Visits are not reported, so its use is not known"
               : loss.visits === 0
                 ? "No visits in the last seven days"
-                : `${counted(loss.visits, "visit")} in the last seven days; every link to it leads nowhere meanwhile`}
+                : `${counted(loss.visits, "visit")} in the last seven days; links to it stop working`}
           </li>
           {loss.group && (
             <li>
-              The group {loss.group} goes with it
+              The group {loss.group} is deleted with it{" "}
               {loss.hiddenOpened > 0 && `, opens ${counted(loss.hiddenOpened, "site")} that you may not see`}
               {loss.opened.length > 0 &&
                 ` and opens ${counted(loss.opened.length, "other site")}: ${listed(loss.opened.map((site) => `${site.name} (${counted(site.people, "person loses", "people lose")} it)`))}`}
             </li>
           )}
           {loss.records !== null && (
-            <li>{counted(loss.records, "record")} that must be kept; nobody can claim anything by them</li>
+            <li>
+              {counted(loss.records, "record")} that must be kept; while the site is in the attic nobody can use them
+            </li>
           )}
           {loss.shared.map((piece) => (
             <li key={piece.what}>
-              “<bdi>{piece.what}</bdi>” goes from {counted(piece.sites, "other site")} too, where it also stands
+              “<bdi>{piece.what}</bdi>” disappears from {counted(piece.sites, "other site")} too
             </li>
           ))}
-          {loss.mailAlias && <li>Mail to {loss.mailAlias} no longer arrives</li>}
+          {loss.mailAlias && <li>Mail to {loss.mailAlias} is no longer delivered</li>}
         </ul>
-        <EffectList plan={plan} way="away" />
+        <EffectList plan={plan} of="move-to-attic" />
       </section>
       <section className="mt-4">
-        <h2 className="font-text text-[15px] font-bold">The way back</h2>
+        <h2 className="font-text text-[15px] font-bold">How to restore it</h2>
         <p>{first}</p>
         {loss.isOurs && (
           <p className="mt-1">
-            {host} deletes for good, so nothing final is sent there: the site is shut, and stays ours until it is
-            cleared out.
+            {host} has no bin. The site is only shut there, and is deleted when its time in the attic is over.
           </p>
         )}
         {loss.cost && (
           <p className="mt-1 border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
-            It goes on costing money. {loss.cost}.
+            It still costs money. {loss.cost}.
           </p>
         )}
         <p className="mt-1 text-second">
           {loss.isOurs
-            ? "Meanwhile visitors find it shut."
-            : "Meanwhile those who could read it find a page that says so; to everybody else it is as if it had never been."}
+            ? "Until then visitors find it shut."
+            : "Until then people who could view it see a page that says so. Everybody else finds no site."}
         </p>
       </section>
     </>

@@ -1,12 +1,12 @@
 import clsx from "clsx";
-import type { Wire } from "../api/client";
+import type { Schema } from "../api/client";
 
-/** A ruled bar that fills as the time passes; past its end it is full. The words beside it say the same. */
-export function TimeBar({ stay }: { stay: Wire["StayWire"] }) {
-  const clock = stay.clock;
-  if (!clock) return <span className="text-second">{stayWords[stay.state]}</span>;
+/** A bar that fills as the time passes and is full at the end. The text next to it says the same. */
+export function TimeBar({ atticEntry }: { atticEntry: Schema["AtticEntry"] }) {
+  const clock = atticEntry.clock;
+  if (!clock) return <span className="text-second">{atticStateLabels[atticEntry.state]}</span>;
   const width = Math.round(Math.min(1, clock.passed) * 106);
-  const isHeld = stay.holds.length > 0;
+  const isHeld = atticEntry.holds.length > 0;
   return (
     <span className="flex items-center gap-2">
       <svg width="110" height="16" viewBox="0 0 110 16" aria-hidden="true" className="shrink-0">
@@ -17,7 +17,7 @@ export function TimeBar({ stay }: { stay: Wire["StayWire"] }) {
           width={width}
           height="12"
           className={clsx(
-            isHeld ? "fill-slate" : clock.daysLeft < 7 ? "fill-[var(--soon)]" : "fill-[var(--inside-lane)]",
+            isHeld ? "fill-slate" : clock.daysLeft < 7 ? "fill-[var(--soon)]" : "fill-[var(--inside-band)]",
           )}
         />
         {[27, 54, 81].map((x) => (
@@ -31,16 +31,16 @@ export function TimeBar({ stay }: { stay: Wire["StayWire"] }) {
   );
 }
 
-export const stayWords: Record<Wire["StayState"], string> = {
+export const atticStateLabels: Record<Schema["AtticState"], string> = {
   announced: "announced",
-  "going-away": "being put away",
-  kept: "in the attic",
-  due: "due to be cleared",
-  returning: "coming back",
-  back: "back in use",
+  "moving-to-attic": "being moved to the attic",
+  "in-attic": "in the attic",
+  due: "due to be erased",
+  restoring: "being restored",
+  restored: "in use again",
   stopped: "stopped",
   "not-done": "the host refused",
-  cleared: "cleared for good",
+  erased: "erased",
 };
 
 const units = ["bytes", "kB", "MB", "GB", "TB"];

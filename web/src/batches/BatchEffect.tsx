@@ -1,33 +1,31 @@
-import type { Wire } from "../api/client";
-import { counted, listed } from "../ledger/words";
+import type { Schema } from "../api/client";
+import { counted, listed } from "../ui/words";
 
-const named = (rules: Wire["RuleCountWire"][]) =>
+const named = (rules: Schema["RuleCount"][]) =>
   listed(rules.map(({ rule, count }) => `${rule.short} (${rule.id}) on ${count.toLocaleString("en-GB")}`));
 
-/** What a batch comes to over all its sites. People are counted once; doors are never summed with them. */
-export function BatchEffect({ batch }: { batch: Wire["BatchWire"] }) {
+/** The effect of a batch over all its sites. People are counted once; ways in from outside are counted apart from people. */
+export function BatchEffect({ batch }: { batch: Schema["Batch"] }) {
   const { effect, state } = batch;
   const sentences = [
-    effect.cleared.length > 0 && `Clears ${named(effect.cleared)}.`,
-    effect.opened.length > 0 && `Findings come up: ${named(effect.opened)}.`,
-    effect.cleared.length === 0 && effect.opened.length === 0 && "No finding clears and none comes up.",
-    effect.doorsShut > 0 && `A door to the outside shuts on ${counted(effect.doorsShut, "site")}.`,
-    effect.doorsOpened > 0 && `A door to the outside opens on ${counted(effect.doorsOpened, "site")}.`,
-    effect.lose > 0 && `${counted(effect.lose, "person", "people")} by name lose something somewhere.`,
-    effect.gain > 0 && `${counted(effect.gain, "person", "people")} by name gain something somewhere.`,
+    effect.cleared.length > 0 && `Ends findings: ${named(effect.cleared)}.`,
+    effect.opened.length > 0 && `New findings: ${named(effect.opened)}.`,
+    effect.cleared.length === 0 && effect.opened.length === 0 && "No finding ends and none is new.",
+    effect.doorsShut > 0 && `Outside access ends on ${counted(effect.doorsShut, "site")}.`,
+    effect.doorsOpened > 0 && `Outside access opens on ${counted(effect.doorsOpened, "site")}.`,
+    effect.lose > 0 && `${counted(effect.lose, "person", "people")} named one by one lose access to some site.`,
+    effect.gain > 0 && `${counted(effect.gain, "person", "people")} named one by one gain access to some site.`,
     effect.seconds > 0 && `${counted(effect.seconds, "site waits", "sites wait")} for a second person.`,
   ].filter((sentence) => sentence !== false);
   return (
     <section>
-      <h2 className="font-text text-[15px] font-bold">
-        {state === "planned" ? "What it comes to" : "What was planned"}
-      </h2>
+      <h2 className="font-text text-[15px] font-bold">{state === "planned" ? "Effect" : "What was planned"}</h2>
       <ul className="mt-1 list-disc space-y-1 pl-4 text-[13.5px] marker:text-rule-strong">
         {sentences.map((sentence) => (
           <li key={sentence}>{sentence}</li>
         ))}
-        {effect.remains > 0 && (
-          <li className="text-ochre">On {counted(effect.remains, "site")} something stays that it cannot reach.</li>
+        {effect.unaffected > 0 && (
+          <li className="text-ochre">On {counted(effect.unaffected, "site")} some access stays as it is.</li>
         )}
       </ul>
     </section>

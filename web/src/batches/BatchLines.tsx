@@ -1,14 +1,14 @@
 import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
-import type { Wire } from "../api/client";
-import { Button } from "../ledger/Button";
-import { SiteName } from "../ledger/SiteName";
-import { counted, listed } from "../ledger/words";
-import { outcomeLook, outcomeWords } from "./words";
+import type { Schema } from "../api/client";
+import { Button } from "../ui/Button";
+import { SiteName } from "../ui/SiteName";
+import { counted, listed } from "../ui/words";
+import { outcomeLook, outcomeLabel } from "./words";
 
-type Line = Wire["BatchLineWire"];
+type Line = Schema["BatchLine"];
 
-/** A line for each site, in the order in which they have their turns. */
+/** A row for each site, in the order in which they are processed. */
 export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: number; onMore: (() => void) | undefined }) {
   const { lines, isPlan, total, onMore } = props;
   return (
@@ -22,8 +22,8 @@ export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: numbe
             <th scope="col" className="pl-2">
               Site
             </th>
-            <th scope="col">{isPlan ? "Whether it can be done" : "Where it stands"}</th>
-            <th scope="col">What it comes to</th>
+            <th scope="col">{isPlan ? "Possible" : "State"}</th>
+            <th scope="col">Effect</th>
           </tr>
         </thead>
         <tbody>
@@ -41,7 +41,7 @@ export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: numbe
                   outcomeLook[isPlan && line.outcome === "waiting" ? "done" : line.outcome],
                 )}
               >
-                {isPlan && line.outcome === "waiting" ? "can be done" : outcomeWords[line.outcome]}
+                {isPlan && line.outcome === "waiting" ? "can be done" : outcomeLabel[line.outcome]}
                 {line.words.map((words) => (
                   <span key={words} className="block font-normal text-ink">
                     <bdi>{words}</bdi>
@@ -53,11 +53,11 @@ export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: numbe
                     params={{ approval: line.approval }}
                     className="block font-normal text-ink underline"
                   >
-                    Look at what waits
+                    Review the request
                   </Link>
                 )}
               </td>
-              <td className="w-[30%] py-1.5 pr-4">{effectWords(line)}</td>
+              <td className="w-[30%] py-1.5 pr-4">{effectText(line)}</td>
             </tr>
           ))}
         </tbody>
@@ -67,28 +67,28 @@ export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: numbe
           <Button onClick={onMore}>Show more of {total.toLocaleString("en-GB")}</Button>
         </p>
       )}
-      {lines.length === 0 && <p className="p-5 text-second">No site stands there.</p>}
+      {lines.length === 0 && <p className="p-5 text-second">No site is in this state.</p>}
     </>
   );
 }
 
-function effectWords(line: Line) {
-  const named = (rules: Wire["RuleWire"][]) => listed(rules.map((rule) => rule.short));
+function effectText(line: Line) {
+  const named = (rules: Schema["Rule"][]) => listed(rules.map((rule) => rule.short));
   const parts = [
-    line.cleared.length > 0 && `clears ${named(line.cleared)}`,
-    line.opened.length > 0 && `brings up ${named(line.opened)}`,
-    line.shutsDoors && "shuts a door to the outside",
-    line.opensDoors && "opens a door to the outside",
+    line.cleared.length > 0 && `ends ${named(line.cleared)}`,
+    line.opened.length > 0 && `adds ${named(line.opened)}`,
+    line.shutsDoors && "ends outside access",
+    line.opensDoors && "opens outside access",
     line.lose > 0 && `${counted(line.lose, "person loses", "people lose")} something`,
     line.gain > 0 && `${counted(line.gain, "person gains", "people gain")} something`,
   ].filter((part) => part !== false);
   return (
     <>
-      {parts.join("; ") || (line.outcome === "refused" ? "" : "nobody loses anything")}
+      {parts.join("; ") || (line.outcome === "refused" ? "" : "nobody loses access")}
       {line.needsSecond && <span className="block text-ochre">{line.needsSecond}</span>}
-      {line.remains.map((sentence) => (
+      {line.unaffected.map((sentence) => (
         <span key={sentence} className="block text-ochre">
-          Stays: <bdi>{sentence}</bdi>
+          Unaffected: <bdi>{sentence}</bdi>
         </span>
       ))}
     </>

@@ -1,22 +1,22 @@
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect, useState } from "react";
-import { api, ok, type Wire } from "../api/client";
-import { Button } from "../ledger/Button";
-import { Field, Reason } from "../ledger/Field";
-import { atMinute, capital, counted, inWords } from "../ledger/words";
-import { marks } from "../register/marks";
+import { api, ok, type Schema } from "../api/client";
+import { Button } from "../ui/Button";
+import { Field, Reason } from "../ui/Field";
+import { atMinute, capital, counted, inWords } from "../ui/words";
+import { selection } from "../register/selection";
 import { BatchEffect } from "./BatchEffect";
 import { BatchLines } from "./BatchLines";
 import { BatchTally } from "./BatchTally";
-import { bulkDeeds, countOf } from "./words";
+import { bulkActions, countOf } from "./words";
 
-type Batch = Wire["BatchWire"];
+type Batch = Schema["Batch"];
 
-/** One deed on many sites: its plan, how far it is, and a result for each. */
+/** One action on many sites: its plan, its progress, and a result for each site. */
 export function BatchPage() {
   const { batch: id } = useParams({ from: "/books/batches/$batch" });
-  const [outcome, setOutcome] = useState<Wire["BatchOutcome"]>();
+  const [outcome, setOutcome] = useState<Schema["BatchOutcome"]>();
   const batch = useQuery({
     queryKey: ["batch", id],
     queryFn: () => ok(api.GET("/api/batches/{batch}", { params: { path: { batch: id } } })),
@@ -36,11 +36,11 @@ export function BatchPage() {
     },
   });
   const data = batch.data;
-  const deed = data && bulkDeeds[data.deed];
+  const action = data && bulkActions[data.action];
   const title =
-    data && deed
-      ? deed.title(data.state === "planned" ? countOf(data, "waiting") : data.sites)
-      : "A deed on many sites";
+    data && action
+      ? action.title(data.state === "planned" ? countOf(data, "waiting") : data.sites)
+      : "An action on many sites";
   useEffect(() => {
     document.title = `${title} · Attic Ledger`;
   }, [title]);
@@ -49,7 +49,7 @@ export function BatchPage() {
       <main className="p-8">
         <h1 className="text-[21px]">{title}</h1>
         <p role="status" className="mt-2 text-second">
-          {batch.error ? `${batch.error.message} A plan that nobody starts is forgotten after a day.` : "…"}
+          {batch.error ? `${batch.error.message} A plan that nobody starts is deleted after a day.` : "…"}
         </p>
         <p className="mt-3">
           <Link to="/" className="underline">
@@ -64,9 +64,9 @@ export function BatchPage() {
       <div className="min-w-0 flex-1 overflow-auto">
         <div className="px-5 pt-3.5 pb-3">
           <h1 className="text-[21px]">{title}</h1>
-          <p className="mt-1 text-second">{told(data)}</p>
-          {data.undoes && <Other batch={data.undoes}>Takes back what another deed did</Other>}
-          {data.undoneBy && <Other batch={data.undoneBy}>Taken back since, site by site</Other>}
+          <p className="mt-1 text-second">{progressText(data)}</p>
+          {data.undoes && <Other batch={data.undoes}>Undoes an earlier batch</Other>}
+          {data.undoneBy && <Other batch={data.undoneBy}>Undone later, site by site</Other>}
           <BatchTally batch={data} chosen={outcome} onChoose={setOutcome} />
         </div>
         <BatchLines
@@ -77,30 +77,28 @@ export function BatchPage() {
         />
       </div>
       <aside
-        aria-label="The deed"
+        aria-label="The action"
         className="w-[344px] shrink-0 overflow-auto border-l-4 border-double border-margin-rule px-5 py-4"
       >
         <BatchEffect batch={data} />
         {data.maySteer && <Steer batch={data} />}
-        {data.mayUndo && <TakeBack batch={data} />}
+        {data.mayUndo && <Undo batch={data} />}
       </aside>
     </main>
   );
 }
 
-function told(batch: Batch): string {
+function progressText(batch: Batch): string {
   const reason = batch.reason ? ` “${batch.reason}”` : "";
   switch (batch.state) {
     case "planned":
-      return "Nothing is done yet. This is what it comes to on today's facts, for each site.";
+      return "Nothing has been done yet. This is the plan for each site on today's facts.";
     case "running":
-      return `${batch.by.name} started it ${atMinute(batch.startedAt ?? batch.plannedAt)}.${reason} It goes on by itself; you may leave this page.`;
+      return `${batch.by.name} started it ${atMinute(batch.startedAt ?? batch.plannedAt)}.${reason} It continues without you; you can leave this page.`;
     case "stopped":
-      return (
-        batch.words ?? `It is stopped. What was done stays done; ${inWords(countOf(batch, "waiting"))} wait.${reason}`
-      );
+      return batch.words ?? `Stopped. What was done stays done; ${inWords(countOf(batch, "waiting"))} wait.${reason}`;
     default:
-      return `${batch.by.name} started it ${atMinute(batch.startedAt ?? batch.plannedAt)}; the last site had its turn ${atMinute(batch.endedAt ?? batch.plannedAt)}.${reason}`;
+      return `${batch.by.name} started it ${atMinute(batch.startedAt ?? batch.plannedAt)}; the last site was processed ${atMinute(batch.endedAt ?? batch.plannedAt)}.${reason}`;
   }
 }
 
@@ -114,8 +112,8 @@ function Other({ batch, children }: { batch: string; children: string }) {
   );
 }
 
-/** Taking it back is a deed on many sites too: planned first, and each site on today's facts. */
-function TakeBack({ batch }: { batch: Batch }) {
+/** Undoing is a batch too: planned first, each site on today's facts. */
+function Undo({ batch }: { batch: Batch }) {
   const navigate = useNavigate();
   const plan = useMutation({
     mutationFn: () => ok(api.POST("/api/batches/{batch}/undo/plan", { params: { path: { batch: batch.id } } })),
@@ -123,9 +121,9 @@ function TakeBack({ batch }: { batch: Batch }) {
   });
   return (
     <div className="mt-5 border-t border-rule-strong pt-3">
-      <p>What it did can be taken back on all its sites at once. You see first what that comes to.</p>
+      <p>You can undo it on all its sites. You see the plan first.</p>
       <Button className="mt-2" disabled={plan.isPending} onClick={() => plan.mutate()}>
-        Take it all back…
+        Undo on all sites …
       </Button>
       {plan.error && (
         <p role="alert" className="mt-2 text-madder">
@@ -136,7 +134,7 @@ function TakeBack({ batch }: { batch: Batch }) {
   );
 }
 
-/** What whoever planned it can do with it now. */
+/** What the person who planned it can do now. */
 function Steer({ batch }: { batch: Batch }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
@@ -162,7 +160,7 @@ function Steer({ batch }: { batch: Batch }) {
       }
     },
     onSuccess: async ({ id }, what) => {
-      if (what === "start") marks.clear();
+      if (what === "start") selection.clear();
       if (what === "again") await navigate({ to: "/batches/$batch", params: { batch: id } });
     },
     onSettled: () => queries.invalidateQueries(),
@@ -187,7 +185,7 @@ function Steer({ batch }: { batch: Batch }) {
               onChange={(event) => setNumber(event.target.value.replace(/\D/g, ""))}
               hint={
                 <>
-                  Others use them, so type <b className="text-ink">{waiting}</b>
+                  Other people use them: type <b className="text-ink">{waiting}</b>
                 </>
               }
             />
@@ -195,28 +193,28 @@ function Steer({ batch }: { batch: Batch }) {
           <Reason value={reason} onChange={setReason} />
           <Button
             type="submit"
-            look="deed"
+            look="primary"
             className="mt-4 py-2"
             disabled={steer.isPending || (batch.wantsNumber && number !== waiting.toString())}
           >
-            {bulkDeeds[batch.deed]?.title(waiting)}
+            {bulkActions[batch.action]?.title(waiting)}
           </Button>
         </form>
       )}
-      {batch.state === "planned" && waiting === 0 && <p>There is no site on which it could be done.</p>}
+      {batch.state === "planned" && waiting === 0 && <p>It is not possible on any of these sites.</p>}
       {batch.state === "running" && (
         <Button disabled={steer.isPending} onClick={() => steer.mutate("stop")}>
           Stop before the next site
         </Button>
       )}
       {batch.state === "stopped" && (
-        <Button look="deed" disabled={steer.isPending} onClick={() => steer.mutate("resume")}>
-          Go on with {counted(waiting, "site")}
+        <Button look="primary" disabled={steer.isPending} onClick={() => steer.mutate("resume")}>
+          Continue with {counted(waiting, "site")}
         </Button>
       )}
       {batch.state === "ended" && left > 0 && (
         <>
-          <p>{capital(counted(left, "site was", "sites were"))} left alone or refused.</p>
+          <p>{capital(counted(left, "site was", "sites were"))} skipped or refused.</p>
           <Button className="mt-2" disabled={steer.isPending} onClick={() => steer.mutate("again")}>
             Plan again for {left === 1 ? "it" : "them"}
           </Button>

@@ -1,8 +1,8 @@
 import clsx from "clsx";
-import type { Wire } from "../api/client";
-import { outcomesWords } from "./words";
+import type { Schema } from "../api/client";
+import { outcomesLabel } from "./words";
 
-type Outcome = Wire["BatchOutcome"];
+type Outcome = Schema["BatchOutcome"];
 
 const ink: Record<Outcome, string> = {
   done: "bg-moss",
@@ -18,16 +18,16 @@ const ink: Record<Outcome, string> = {
 
 const order = Object.keys(ink) as Outcome[];
 
-/** How far a batch is, as one ruled bar, and its parts to choose from. */
+/** The progress of a batch as one bar, and its states to filter by. */
 export function BatchTally(props: {
-  batch: Wire["BatchWire"];
+  batch: Schema["Batch"];
   chosen: Outcome | undefined;
   onChoose: (outcome: Outcome | undefined) => void;
 }) {
   const { batch, chosen, onChoose } = props;
   const parts = [...batch.counts].sort((a, b) => order.indexOf(a.outcome) - order.indexOf(b.outcome));
   const isPlan = batch.state === "planned";
-  const words = (outcome: Outcome) => (isPlan && outcome === "waiting" ? "can be done" : outcomesWords[outcome]);
+  const words = (outcome: Outcome) => (isPlan && outcome === "waiting" ? "can be done" : outcomesLabel[outcome]);
   const colour = (outcome: Outcome) => ink[isPlan && outcome === "waiting" ? "done" : outcome];
   return (
     <div className="mt-3">

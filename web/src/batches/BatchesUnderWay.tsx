@@ -1,8 +1,8 @@
 import { Link } from "@tanstack/react-router";
-import { bulkDeeds, countOf, isOver } from "./words";
+import { bulkActions, countOf, isOver } from "./words";
 import { useBatches } from "./useBatches";
 
-/** Deeds on many sites that are not over, said where the sites stand. */
+/** Batches that have not ended, shown above the register. */
 export function BatchesUnderWay() {
   const open = (useBatches().data ?? []).filter((batch) => !isOver(batch));
   return open.map((batch) => (
@@ -12,7 +12,7 @@ export function BatchesUnderWay() {
       params={{ batch: batch.id }}
       className="text-[13px] font-semibold text-slate underline"
     >
-      {bulkDeeds[batch.deed]?.doing(batch.sites)} {batch.state === "stopped" ? "is stopped" : "is under way"}:{" "}
+      {bulkActions[batch.action]?.doing(batch.sites)} {batch.state === "stopped" ? "is stopped" : "is under way"}:{" "}
       {countOf(batch, "done").toLocaleString("en-GB")} done
     </Link>
   ));

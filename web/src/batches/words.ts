@@ -1,63 +1,63 @@
-import type { Wire } from "../api/client";
-import { counted } from "../ledger/words";
+import type { Schema } from "../api/client";
+import { counted } from "../ui/words";
 
-type Outcome = Wire["BatchOutcome"];
+type Outcome = Schema["BatchOutcome"];
 
-type Counted = Pick<Wire["BatchWire"], "counts">;
+type Counted = Pick<Schema["Batch"], "counts">;
 
-interface Deed {
-  /** On a button, for sites that are marked. */
+interface Action {
+  /** On a button, for the selected sites. */
   button?: string;
   title: (sites: number) => string;
   /** While it is under way. */
   doing: (sites: number) => string;
 }
 
-/** The deeds that can be done on many sites at once; those without a button take another back. */
-export const bulkDeeds: Record<string, Deed> = {
-  "site.narrow": {
-    button: "Narrow to what is allowed",
-    title: (sites) => `Narrow ${counted(sites, "site")} to what the house permits`,
-    doing: (sites) => `Narrowing ${counted(sites, "site")}`,
+/** The actions for many sites at once; those without a button undo another batch. */
+export const bulkActions: Record<string, Action> = {
+  "site.restrict": {
+    button: "Restrict to policy",
+    title: (sites) => `Restrict ${counted(sites, "site")} to policy`,
+    doing: (sites) => `Restricting ${counted(sites, "site")}`,
   },
-  "key.ask": {
+  "owner.asked": {
     button: "Ask leaving owners",
     title: (sites) => `Ask the leaving owners of ${counted(sites, "site")} to hand over`,
     doing: (sites) => `Asking the leaving owners of ${counted(sites, "site")}`,
   },
-  "site.put-away": {
-    button: "Put away",
-    title: (sites) => `Put ${counted(sites, "site")} away`,
-    doing: (sites) => `Putting ${counted(sites, "site")} away`,
+  "site.move-to-attic": {
+    button: "Move to the attic",
+    title: (sites) => `Move ${counted(sites, "site")} to the attic`,
+    doing: (sites) => `Moving ${counted(sites, "site")} to the attic`,
   },
-  "order.undo": {
-    title: (sites) => `Take back what was changed on ${counted(sites, "site")}`,
-    doing: (sites) => `Taking back on ${counted(sites, "site")}`,
+  "change.undo": {
+    title: (sites) => `Undo the changes on ${counted(sites, "site")}`,
+    doing: (sites) => `Undoing the changes on ${counted(sites, "site")}`,
   },
-  "site.bring-back": {
-    title: (sites) => `Bring ${counted(sites, "site")} back`,
-    doing: (sites) => `Bringing ${counted(sites, "site")} back`,
+  "site.restore": {
+    title: (sites) => `Restore ${counted(sites, "site")}`,
+    doing: (sites) => `Restoring ${counted(sites, "site")}`,
   },
 };
 
-export const outcomeWords: Record<Outcome, string> = {
-  waiting: "waits its turn",
+export const outcomeLabel: Record<Outcome, string> = {
+  waiting: "queued",
   "under-way": "under way",
   done: "done",
   "asks-second": "waits for a second person",
-  changed: "left alone: it comes to something else by now",
-  refused: "cannot be done",
+  changed: "skipped: the facts have changed",
+  refused: "not possible",
   "host-refused": "refused by the host",
-  contradicted: "the host shows something else",
-  withdrawn: "taken back",
+  contradicted: "the host reports something else",
+  withdrawn: "withdrawn",
 };
 
-/** The same where many lines stand, after their number. */
-export const outcomesWords: Record<Outcome, string> = {
-  ...outcomeWords,
-  waiting: "wait their turn",
+/** The same for a number of sites, after the number. */
+export const outcomesLabel: Record<Outcome, string> = {
+  ...outcomeLabel,
+  waiting: "queued",
   "asks-second": "wait for a second person",
-  changed: "left alone, for they come to something else by now",
+  changed: "skipped, because the facts have changed",
 };
 
 export const outcomeLook: Record<Outcome, string> = {
@@ -72,13 +72,13 @@ export const outcomeLook: Record<Outcome, string> = {
   withdrawn: "text-second",
 };
 
-/** How far it is: "142 done, 3 refused by the host". */
+/** The progress: "142 done, 3 refused by the host". */
 export const standing = (batch: Counted) =>
-  batch.counts.map(({ outcome, count }) => `${count.toLocaleString("en-GB")} ${outcomesWords[outcome]}`).join(", ");
+  batch.counts.map(({ outcome, count }) => `${count.toLocaleString("en-GB")} ${outcomesLabel[outcome]}`).join(", ");
 
 export const countOf = (batch: Counted, ...outcomes: Outcome[]) =>
   batch.counts.filter(({ outcome }) => outcomes.includes(outcome)).reduce((sum, { count }) => sum + count, 0);
 
-/** Whether nothing of it is to come any more. */
-export const isOver = (batch: Counted & Pick<Wire["BatchWire"], "state">) =>
+/** True if nothing of it will still be done. */
+export const isOver = (batch: Counted & Pick<Schema["Batch"], "state">) =>
   batch.state === "ended" && countOf(batch, "under-way") === 0;

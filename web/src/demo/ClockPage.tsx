@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, ok } from "../api/client";
-import { Button } from "../ledger/Button";
-import { Sheet, Waiting } from "../ledger/Sheet";
-import { counted } from "../ledger/words";
+import { Button } from "../ui/Button";
+import { SidePanel, Waiting } from "../ui/SidePanel";
+import { counted } from "../ui/words";
 
 const full = new Intl.DateTimeFormat("en-GB", { dateStyle: "full", timeStyle: "short" });
 const steps = [
@@ -13,7 +13,7 @@ const steps = [
   { hours: 24 * 31, words: "31 days" },
 ];
 
-/** The demo's clock: moved forward, for Attic Ledger and the simulated hosts alike. */
+/** Moves the demo's clock forward, for Attic Ledger and the simulated hosts alike. */
 export function ClockPage() {
   const queries = useQueryClient();
   const clock = useQuery({ queryKey: ["clock"], queryFn: () => ok(api.GET("/api/clock")), refetchInterval: 10_000 });
@@ -23,14 +23,14 @@ export function ClockPage() {
   });
   if (!clock.data) return <Waiting title="The demo's clock" error={clock.error} />;
   return (
-    <Sheet
+    <SidePanel
       title="The demo's clock"
-      lead="For trying out what days bring. It moves forward only, and the simulated hosts go with it."
+      lead="Move the clock to see what happens on later days. It moves forward only, and the simulated hosts move with it."
     >
       <p className="mt-4 font-title text-[20px]">{full.format(new Date(clock.data.now))}</p>
       <p className="text-second">
         {clock.data.aheadSeconds === 0
-          ? "The real time."
+          ? "The clock shows the real time."
           : `Ahead of the real time by ${counted(Math.floor(clock.data.aheadSeconds / 86_400), "day")} and ${counted(Math.floor((clock.data.aheadSeconds % 86_400) / 3600), "hour")}.`}
       </p>
       <fieldset className="mt-5">
@@ -48,8 +48,8 @@ export function ClockPage() {
           ? "Moving …"
           : move.data
             ? move.data.due === 0
-              ? "Moved; nothing fell due."
-              : `Moved; ${counted(move.data.due, "thing")} fell due and ${move.data.due === 1 ? "is" : "are"} done. The journal says which.`
+              ? "Moved. Nothing was due."
+              : `Moved; ${counted(move.data.due, "thing")} fell due and ${move.data.due === 1 ? "is" : "are"} done; see the journal.`
             : ""}
       </p>
       {move.error && (
@@ -57,6 +57,6 @@ export function ClockPage() {
           {move.error.message}
         </p>
       )}
-    </Sheet>
+    </SidePanel>
   );
 }

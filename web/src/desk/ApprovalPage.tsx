@@ -1,31 +1,31 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
-import { api, ok, type Wire } from "../api/client";
+import { api, ok, type Schema } from "../api/client";
 import { Loss } from "../attic/Loss";
-import { DeedFault, Refused } from "../deeds/DeedFault";
-import { useDeed } from "../deeds/useDeed";
-import { Button } from "../ledger/Button";
-import { Reason } from "../ledger/Field";
-import { Sheet, Waiting } from "../ledger/Sheet";
-import { onDate, onDay } from "../ledger/words";
-import { EffectList } from "../margin/EffectList";
+import { ActionFault, Refused } from "../actions/ActionFault";
+import { useAction } from "../actions/useAction";
+import { Button } from "../ui/Button";
+import { Reason } from "../ui/Field";
+import { SidePanel, Waiting } from "../ui/SidePanel";
+import { onDate, onDay } from "../ui/words";
+import { EffectList } from "../details/EffectList";
 
-export const deedNames: Record<string, string> = {
-  "site.put-away": "Put away",
-  "key.offer": "Give a key in another's place",
+export const actionNames: Record<string, string> = {
+  "site.move-to-attic": "Move to the attic",
+  "owner.offer": "Assign an owner in another's place",
 };
 
-const words: Record<Wire["ApprovalState"], string> = {
-  asked: "It waits for a second person.",
-  given: "A second person agreed; it is done.",
-  "turned-down": "A second person did not agree. Nothing has changed.",
+const words: Record<Schema["ApprovalState"], string> = {
+  requested: "Waiting for a second person.",
+  approved: "A second person agreed; it is done.",
+  declined: "A second person did not agree. Nothing has changed.",
   withdrawn: "It was withdrawn. Nothing has changed.",
-  lapsed: "Nobody answered in time; it lapsed. Nothing has changed.",
-  void: "It can no longer be done on today's facts. Nothing has changed.",
+  lapsed: "Nobody answered in time, so it lapsed. Nothing has changed.",
+  void: "It is no longer possible on today's facts. Nothing has changed.",
 };
 
-/** A deed that waits for a second person: who asks, why, what it would come to today, and the answer. */
+/** An action that waits for a second person: who asked, why, its effect on today's facts, and the answer. */
 export function ApprovalPage() {
   const { approval: id } = useParams({ from: "/books/approvals/$approval" });
   const path = { approval: id };
@@ -34,64 +34,69 @@ export function ApprovalPage() {
     queryFn: () => ok(api.GET("/api/approvals/{approval}", { params: { path } })),
   });
   if (!approval.data) return <Waiting title="A second person" error={approval.error} />;
-  const { title, deed, by, because, reason, askedAt, through, renewed, state, plan, refused } = approval.data;
+  const { title, action, by, because, reason, requestedAt, through, renewed, state, plan, refused } = approval.data;
   return (
-    <Sheet
-      title={`${deedNames[deed] ?? deed}: ${title}`}
+    <SidePanel
+      title={`${actionNames[action] ?? action}: ${title}`}
       lead={<span className="font-address text-[13px] break-all">{approval.data.address ?? "no address"}</span>}
     >
       <p className="mt-3">
-        {by.name} asked for it on {onDay(askedAt)}. {because}
+        {by.name} asked for it on {onDay(requestedAt)}. {because}
       </p>
       {reason && <p className="text-second">“{reason}”</p>}
       <p role="status" className="mt-3 font-semibold">
-        {words[state]} {state === "asked" && `It lapses after ${onDate(through)}.`}
+        {words[state]} {state === "requested" && `It lapses at the end of ${onDate(through)}.`}
       </p>
-      {state === "asked" && renewed > 0 && (
+      {state === "requested" && renewed > 0 && (
         <p className="mt-2 border-l-[3px] border-ochre bg-ochre-pale px-2 py-1">
-          The facts have changed since it was first asked, so it is asked anew. This is what it comes to now.
+          The facts have changed since the request, so it asks again with this new plan.
         </p>
       )}
-      {state === "asked" && plan?.loss && <Loss plan={plan} host={approval.data.host} />}
-      {state === "asked" && plan && !plan.loss && (
+      {state === "requested" && plan?.loss && <Loss plan={plan} host={approval.data.host} />}
+      {state === "requested" && plan && !plan.loss && (
         <section className="mt-4 border-l-[3px] border-slate pl-3">
-          <h2 className="font-text text-[14.5px] font-bold">What it comes to today</h2>
+          <h2 className="font-text text-[14.5px] font-bold">Effect on today's facts</h2>
           <EffectList plan={plan} />
         </section>
       )}
-      {state === "asked" && <Refused title="It can no longer be done" reasons={refused} />}
+      {state === "requested" && <Refused title="It is no longer possible" reasons={refused} />}
       {(approval.data.mayAnswer || approval.data.mayWithdraw) && <Answer approval={approval.data} />}
       <p className="mt-6">
         <Link to="/desk" className="underline">
           To the desk
         </Link>
       </p>
-    </Sheet>
+    </SidePanel>
   );
 }
 
-function Answer({ approval }: { approval: Wire["ApprovalWire"] }) {
+function Answer({ approval }: { approval: Schema["Approval"] }) {
   const [reason, setReason] = useState("");
   const path = { approval: approval.id };
-  const give = useDeed((fingerprint: string) =>
-    api.POST("/api/approvals/{approval}/give", { params: { path }, body: { fingerprint } }),
+  const give = useAction((fingerprint: string) =>
+    api.POST("/api/approvals/{approval}/approve", { params: { path }, body: { fingerprint } }),
   );
-  const turnDown = useDeed(() =>
-    api.POST("/api/approvals/{approval}/turn-down", { params: { path }, body: { reason: reason || null } }),
+  const turnDown = useAction(() =>
+    api.POST("/api/approvals/{approval}/decline", { params: { path }, body: { reason: reason || null } }),
   );
-  const withdraw = useDeed(() => api.POST("/api/approvals/{approval}/withdraw", { params: { path } }));
+  const withdraw = useAction(() => api.POST("/api/approvals/{approval}/withdraw", { params: { path } }));
   const plan = approval.plan;
   return (
     <section className="mt-4" aria-label="Your answer">
       {approval.mayWithdraw && (
-        <p>You asked for it yourself, so another administrator has to answer. You can withdraw it.</p>
+        <p>You made this request, so another administrator has to answer. You can withdraw it.</p>
       )}
       {approval.mayAnswer && <Reason value={reason} onChange={setReason} />}
-      <DeedFault error={give.error ?? turnDown.error ?? withdraw.error} />
+      <ActionFault error={give.error ?? turnDown.error ?? withdraw.error} />
       <div className="mt-4 flex flex-wrap gap-2">
         {approval.mayAnswer && plan && (
-          <Button look="deed" className="py-2" disabled={give.isPending} onClick={() => give.mutate(plan.fingerprint)}>
-            Agree: do it
+          <Button
+            look="primary"
+            className="py-2"
+            disabled={give.isPending}
+            onClick={() => give.mutate(plan.fingerprint)}
+          >
+            Agree and carry it out
           </Button>
         )}
         {approval.mayAnswer && (
@@ -101,7 +106,7 @@ function Answer({ approval }: { approval: Wire["ApprovalWire"] }) {
         )}
         {approval.mayWithdraw && (
           <Button className="py-2" disabled={withdraw.isPending} onClick={() => withdraw.mutate()}>
-            Withdraw it
+            Withdraw the request
           </Button>
         )}
       </div>

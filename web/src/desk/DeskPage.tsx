@@ -1,21 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useEffect, type ReactNode } from "react";
-import { api, ok, type Wire } from "../api/client";
-import { stayWords } from "../attic/TimeBar";
+import { api, ok, type Schema } from "../api/client";
+import { atticStateLabels } from "../attic/TimeBar";
 import { useMe } from "../api/useMe";
-import { handTitle, useHandOrders, type HandLine } from "../by-hand/useHandOrders";
+import { manualTaskTitle, useManualTasks, type ManualTaskRow } from "../manual-tasks/useManualTasks";
 import { useBatches } from "../batches/useBatches";
-import { bulkDeeds, countOf, isOver, standing } from "../batches/words";
-import { capital, counted, inWords, listed, onDate, onDay } from "../ledger/words";
-import { deedNames } from "./ApprovalPage";
+import { bulkActions, countOf, isOver, standing } from "../batches/words";
+import { capital, counted, inWords, listed, onDate, onDay } from "../ui/words";
+import { actionNames } from "./ApprovalPage";
 
-type Group = Wire["GroupWire"];
+type Group = Schema["Group"];
 
 const weekday = new Intl.DateTimeFormat("en-GB", { weekday: "long" });
 const mostSquares = 40;
 
-/** What is to be decided today: requests first, then findings by the person or the rule behind them. */
+/** The decisions of the day: requests first, then findings, grouped by person or rule. */
 export function DeskPage() {
   const me = useMe();
   const desk = useQuery({ queryKey: ["desk"], queryFn: () => ok(api.GET("/api/desk")) });
@@ -23,13 +23,13 @@ export function DeskPage() {
     document.title = "Desk · Attic Ledger";
   }, []);
   const data = desk.data;
-  // What is over and went as planned needs no place among the decisions.
+  // A batch that ended as planned needs no decision.
   const batches = (useBatches().data ?? []).filter(
     (batch) => batch.state !== "ended" || countOf(batch, "under-way", "changed", "host-refused", "contradicted") > 0,
   );
-  const byHand = (useHandOrders().data ?? []).filter((line) => wantsDesk(line, me?.mail));
+  const manualTasks = (useManualTasks().data ?? []).filter((line) => wantsDesk(line, me?.mail));
   const requests = data
-    ? data.approvals.length + data.offers.length + data.heard.length + batches.length + byHand.length
+    ? data.approvals.length + data.offers.length + data.movedRecently.length + batches.length + manualTasks.length
     : 0;
   return (
     <>
@@ -38,7 +38,7 @@ export function DeskPage() {
           <h1 className="text-[21px]">{weekday.format(new Date())}'s desk</h1>
           <p role="status" className="text-second">
             {data
-              ? `${capital(inWords(data.groups.length))} people and rules stand behind ${counted(data.findings, "finding")}; ${requests === 0 ? "nothing else waits" : `${inWords(requests)} other ${requests === 1 ? "thing waits" : "things wait"}`}.`
+              ? `${capital(inWords(data.groups.length))} people and rules with ${counted(data.findings, "finding")}; ${requests === 0 ? "nothing else waits for you" : `${requests} other ${requests === 1 ? "task waits" : "tasks wait"} for you`}.`
               : (desk.error?.message ?? "…")}
           </p>
         </div>
@@ -46,48 +46,55 @@ export function DeskPage() {
       <main className="min-h-0 flex-1 overflow-auto">
         {data && requests === 0 && data.groups.length === 0 && (
           <div className="p-8">
-            <h2 className="text-[18px]">Nothing is to be decided</h2>
-            <p className="mt-2 text-second">No rule is broken in your part, nobody waits for you.</p>
+            <h2 className="text-[18px]">No decision waits for you</h2>
+            <p className="mt-2 text-second">
+              Sites that break a rule and requests of other people appear here. At the moment no site in your scope
+              breaks a rule and nobody waits for your answer.
+            </p>
           </div>
         )}
         <ul>
           {batches.map((batch) => (
             <Item
               key={batch.id}
-              when={batch.state === "stopped" ? "stopped" : isOver(batch) ? "to look at" : "under way"}
+              when={batch.state === "stopped" ? "stopped" : isOver(batch) ? "to review" : "under way"}
               since={`started ${onDay(batch.startedAt ?? batch.plannedAt)}`}
-              title={bulkDeeds[batch.deed]?.doing(batch.sites) ?? batch.deed}
-              deed={
-                <Link to="/batches/$batch" params={{ batch: batch.id }} className={deedLook(batch.state === "stopped")}>
-                  {isOver(batch) ? "See what became of it" : "Look at it"}
+              title={bulkActions[batch.action]?.doing(batch.sites) ?? batch.action}
+              action={
+                <Link
+                  to="/batches/$batch"
+                  params={{ batch: batch.id }}
+                  className={actionLook(batch.state === "stopped")}
+                >
+                  {isOver(batch) ? "See the result" : "See the progress"}
                 </Link>
               }
             >
               {capital(standing(batch))}.{batch.reason && <span className="block text-second">“{batch.reason}”</span>}
             </Item>
           ))}
-          {byHand.map((line) => (
-            <HandItem key={line.order} line={line} isMine={line.to.mail === me?.mail} />
+          {manualTasks.map((line) => (
+            <ManualTaskItem key={line.hostChange} line={line} isMine={line.to.mail === me?.mail} />
           ))}
           {data?.approvals.map((approval) => (
             <Item
               key={approval.id}
-              when={approval.mayAnswer ? "waiting" : "asked"}
-              since={`through ${onDate(approval.through)}`}
-              title={`${deedNames[approval.deed] ?? approval.deed}: ${approval.title}`}
-              deed={
+              when={approval.mayAnswer ? "to answer" : "waiting"}
+              since={`until the end of ${onDate(approval.through)}`}
+              title={`${actionNames[approval.action] ?? approval.action}: ${approval.title}`}
+              action={
                 (me?.role === "administrator" || me?.role === "auditor" || me?.mail === approval.by.mail) && (
                   <Link
                     to="/approvals/$approval"
                     params={{ approval: approval.id }}
-                    className={deedLook(approval.mayAnswer)}
+                    className={actionLook(approval.mayAnswer)}
                   >
-                    {approval.mayAnswer ? "Look and answer" : "Look at it"}
+                    {approval.mayAnswer ? "Review and answer" : "See the request"}
                   </Link>
                 )
               }
             >
-              {me?.mail === approval.by.mail ? "You asked" : `${approval.by.name} asks`} for a second person.{" "}
+              {me?.mail === approval.by.mail ? "You asked" : `${approval.by.name} asked`} for a second person.{" "}
               {approval.because}
               {approval.reason && <span className="block text-second">“{approval.reason}”</span>}
             </Item>
@@ -97,32 +104,36 @@ export function DeskPage() {
               key={offer.id}
               when={offer.daysLeft <= 0 ? "today" : counted(offer.daysLeft, "day")}
               since={`lapses after ${onDate(offer.through)}`}
-              title={`${offer.to.name} has not answered the offer of ${offer.title}`}
-              deed={
-                <Link to="/offers/$offer" params={{ offer: offer.id }} className={deedLook(false)}>
-                  Look at the offer
+              title={`${offer.to.name} has not answered the offer to own ${offer.title}`}
+              action={
+                <Link to="/offers/$offer" params={{ offer: offer.id }} className={actionLook(false)}>
+                  See the offer
                 </Link>
               }
             >
               Offered on {onDay(offer.offeredAt)}
-              {offer.giver ? `; the key is ${offer.giver.name}'s` : ""}. A reminder goes out two days before it lapses.
+              {offer.currentOwner ? `; ${offer.currentOwner.name} is the owner now` : ""}. The product sends a reminder
+              2 days before the offer lapses.
             </Item>
           ))}
-          {data?.heard.map((stay) => (
+          {data?.movedRecently.map((atticEntry) => (
             <Item
-              key={stay.site}
-              when={stay.clock?.left ?? "under way"}
-              since={stay.clock ? "to bring it back" : stayWords[stay.state]}
-              title={`${stay.by?.name ?? "Somebody"} ${stay.state === "announced" ? "is putting away" : "put away"} ${stay.title}`}
-              deed={
-                <Link to="/attic" search={{ site: stay.site }} className={deedLook(false)}>
-                  {stay.state === "announced" ? "Look at it" : "Look, bring back"}
+              key={atticEntry.site}
+              when={atticEntry.clock?.left ?? "under way"}
+              since={atticEntry.clock ? "left to restore it" : atticStateLabels[atticEntry.state]}
+              title={`${atticEntry.by?.name ?? "Somebody"} ${atticEntry.state === "announced" ? "is moving" : "moved"} ${atticEntry.title} to the attic`}
+              action={
+                <Link to="/attic" search={{ site: atticEntry.site }} className={actionLook(false)}>
+                  {atticEntry.state === "announced" ? "See the entry" : "Review and restore"}
                 </Link>
               }
             >
-              {stay.atHost ? `${stay.isOurs ? "Shut" : "Deleted"} at ${stay.host} itself` : "By its owner"} on{" "}
-              {onDay(stay.putAwayAt ?? stay.askedAt)}. {stay.reason ? `“${stay.reason}” ` : ""}
-              {stay.clock?.words}
+              {atticEntry.atHost
+                ? `${atticEntry.isOurs ? "Shut" : "Deleted"} at ${atticEntry.host} itself`
+                : "By its owner"}{" "}
+              on {onDay(atticEntry.movedToAtticAt ?? atticEntry.requestedAt)}.{" "}
+              {atticEntry.reason ? `“${atticEntry.reason}” ` : ""}
+              {atticEntry.clock?.words}
             </Item>
           ))}
           {data?.groups.map((group) => (
@@ -137,10 +148,10 @@ export function DeskPage() {
   );
 }
 
-const deedLook = (isFirst: boolean) =>
+const actionLook = (isFirst: boolean) =>
   `inline-block rounded-[4px] border px-3 py-1.5 text-[13px] font-semibold ${isFirst ? "border-cover bg-cover text-cover-ink dark:border-brass" : "border-rule-strong bg-sheet hover:bg-bar"}`;
 
-function Item(props: { when: string; since: string; title: string; deed: ReactNode; children: ReactNode }) {
+function Item(props: { when: string; since: string; title: string; action: ReactNode; children: ReactNode }) {
   return (
     <li className="flex border-b border-rule odd:bg-sheet even:bg-bar">
       <p className="w-[126px] shrink-0 border-r-4 border-double border-rule-strong py-3 pr-3 text-right">
@@ -153,35 +164,35 @@ function Item(props: { when: string; since: string; title: string; deed: ReactNo
         </h2>
         <div className="mt-0.5 max-w-[76ch] text-second">{props.children}</div>
       </div>
-      <p className="shrink-0 py-3 pr-5">{props.deed}</p>
+      <p className="shrink-0 py-3 pr-5">{props.action}</p>
     </li>
   );
 }
 
-// What others are about to do in time needs nobody's decision.
-const wantsDesk = (line: HandLine, mine: string | undefined) =>
+// A task that somebody else has, and that is in time, needs no decision.
+const wantsDesk = (line: ManualTaskRow, mine: string | undefined) =>
   line.state === "sent"
     ? line.to.mail === mine || line.isOverdue || line.returned > 0
     : line.state === "confirmed" && line.to.mail !== mine;
 
-function HandItem({ line, isMine }: { line: HandLine; isMine: boolean }) {
+function ManualTaskItem({ line, isMine }: { line: ManualTaskRow; isMine: boolean }) {
   return (
     <Item
-      when={line.state === "confirmed" ? "to look at" : line.isOverdue ? "overdue" : isMine ? "to do" : "came back"}
-      since={line.state === "confirmed" ? "by somebody else" : `by ${onDate(line.through)}`}
-      title={handTitle(line)}
-      deed={
-        <Link to="/by-hand/$order" params={{ order: line.order }} className={deedLook(isMine)}>
-          {isMine ? "See the steps" : line.state === "confirmed" ? "Look whether it is so" : "Look at it"}
+      when={line.state === "confirmed" ? "to check" : line.isOverdue ? "overdue" : isMine ? "to do" : "returned"}
+      since={line.state === "confirmed" ? "by another person" : `by the end of ${onDate(line.through)}`}
+      title={manualTaskTitle(line)}
+      action={
+        <Link to="/manual-tasks/$task" params={{ task: line.hostChange }} className={actionLook(isMine)}>
+          {isMine ? "See the steps" : line.state === "confirmed" ? "Check the result" : "See the task"}
         </Link>
       }
     >
       {line.wanted.join(" ")}{" "}
       {isMine
-        ? "You have it to do"
-        : `${line.to.name} ${line.state === "confirmed" ? "says that it is done" : "has it to do"}`}{" "}
+        ? "Assigned to you,"
+        : `${line.to.name} ${line.state === "confirmed" ? "reports it done" : "has the task"}`}{" "}
       at {line.host}
-      {line.returned > 0 ? "; it came back, because it was not so" : ""}.
+      {line.returned > 0 ? "; returned, because the result was not as wanted" : ""}.
     </Item>
   );
 }
@@ -190,31 +201,31 @@ function GroupItem({ group }: { group: Group }) {
   const { person, rule } = group;
   const title = person
     ? group.standing === "left"
-      ? `${person.name} has left and still holds keys of ${counted(group.count, "site")}`
-      : `${person.name} leaves${group.day ? ` on ${onDate(group.day)}` : ""} and holds keys of ${counted(group.count, "site")}`
-    : `${rule?.title ?? ""}: ${counted(group.count, "site")} ${group.count === 1 ? "does" : "do"} not keep it`;
+      ? `${person.name} has left and still owns ${counted(group.count, "site")}`
+      : `${person.name} leaves${group.day ? ` on ${onDate(group.day)}` : ""} and owns ${counted(group.count, "site")}`
+    : `${rule?.title ?? ""}: ${counted(group.count, "site")} ${group.count === 1 ? "breaks" : "break"} this rule`;
   const sites = listed([
     ...group.sites.slice(0, 3).map((site) => site.title),
     ...(group.count > 3 ? [`${inWords(group.count - 3)} more`] : []),
   ]);
   return (
     <Item
-      when={group.daysLeft === null ? "no day" : group.daysLeft === 0 ? "today" : counted(group.daysLeft, "day")}
-      since={person ? (group.standing === "left" ? "nobody left to ask" : "to act") : (rule?.id ?? "")}
+      when={group.daysLeft === null ? "no date" : group.daysLeft === 0 ? "today" : counted(group.daysLeft, "day")}
+      since={person ? (group.standing === "left" ? "nobody left to ask" : "left to act") : (rule?.id ?? "")}
       title={title}
-      deed={
+      action={
         person ? (
-          <Link to="/keys" search={{ person: person.id }} className={deedLook(true)}>
-            See the keys
+          <Link to="/owners" search={{ person: person.id }} className={actionLook(true)}>
+            See the sites
           </Link>
         ) : (
-          <Link to="/" search={{ rule: rule?.id ?? "" }} className={deedLook(true)}>
+          <Link to="/" search={{ rule: rule?.id ?? "" }} className={actionLook(true)}>
             See the {counted(group.count, "site")}
           </Link>
         )
       }
     >
-      {group.onlyOwner > 0 && `The only fit owner, or the last one, of ${inWords(group.onlyOwner)}. `}
+      {group.onlyOwner > 0 && `The only or last active owner of ${group.onlyOwner}. `}
       {sites}.
       <Squares group={group} />
     </Item>
@@ -223,14 +234,14 @@ function GroupItem({ group }: { group: Group }) {
 
 function Squares({ group }: { group: Group }) {
   const all = [
-    ...Array.from({ length: group.must }, () => "fill-madder"),
-    ...Array.from({ length: group.should }, () => "fill-[var(--should)]"),
-    ...Array.from({ length: group.look }, () => "fill-[var(--inside-lane)]"),
+    ...Array.from({ length: group.critical }, () => "fill-madder"),
+    ...Array.from({ length: group.warnings }, () => "fill-[var(--should)]"),
+    ...Array.from({ length: group.notes }, () => "fill-[var(--inside-band)]"),
   ].slice(0, mostSquares);
   const words = [
-    group.must > 0 ? `${group.must} must` : null,
-    group.should > 0 ? `${group.should} should` : null,
-    group.look > 0 ? `${group.look} look` : null,
+    group.critical > 0 ? `${group.critical} critical` : null,
+    group.warnings > 0 ? `${group.warnings} warning` : null,
+    group.notes > 0 ? `${group.notes} note` : null,
   ].filter((word) => word !== null);
   return (
     <span className="mt-1.5 flex items-center gap-2 text-[12.5px]">

@@ -1,10 +1,10 @@
 import { lazy, Suspense, useEffect, useState } from "react";
-import type { Wire } from "../api/client";
+import type { Schema } from "../api/client";
 
 const Finder = lazy(async () => ({ default: (await import("./Finder")).Finder }));
 
-/** Opens the finder, as Ctrl K does; it is loaded when it is first wanted. */
-export function FindButton({ me }: { me: Wire["Me"] }) {
+/** Opens the finder, as Ctrl K does. The finder is loaded when it is first opened. */
+export function FindButton({ me }: { me: Schema["Me"] }) {
   const [open, setOpen] = useState(false);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {

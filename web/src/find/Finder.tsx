@@ -3,29 +3,29 @@ import { useNavigate } from "@tanstack/react-router";
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useState, type ReactNode } from "react";
-import { api, ok, type Wire } from "../api/client";
-import { counted } from "../ledger/words";
+import { api, ok, type Schema } from "../api/client";
+import { counted } from "../ui/words";
 import { placesFor } from "./places";
 
-const stateOf = (site: Wire["FoundSiteWire"]) =>
+const stateOf = (site: Schema["FoundSite"]) =>
   site.existence === "attic"
     ? "in the attic"
-    : site.existence === "cleared"
-      ? "cleared for good"
-      : site.vanished
-        ? "vanished from its host"
-        : site.stage === null
-          ? "stage not known"
-          : site.stage === "changed"
-            ? "live, with unseen changes"
-            : site.stage.replace("-", " ");
+    : site.existence === "erased"
+      ? "erased"
+      : site.noLongerReported
+        ? "no longer reported by its host"
+        : site.status === null
+          ? "status not known"
+          : site.status === "unpublished-changes"
+            ? "published, with unpublished changes"
+            : site.status.replace("-", " ");
 
-/** All that the finder looks through, as a filter of the register. */
+/** The finder's search as a filter of the register. */
 const everywhere = (text: string) =>
   `(title co ${JSON.stringify(text)} or name co ${JSON.stringify(text)} or address co ${JSON.stringify(text.toLowerCase())}) and existence pr`;
 
-/** Ctrl K: sites, people, screens and deeds by whatever one calls them. */
-export function Finder({ me, onClose }: { me: Wire["Me"]; onClose: () => void }) {
+/** Ctrl K: finds sites, people, pages and actions, also by other words for them. */
+export function Finder({ me, onClose }: { me: Schema["Me"]; onClose: () => void }) {
   const navigate = useNavigate();
   const [text, setText] = useState("");
   const wanted = text.trim();
@@ -99,7 +99,7 @@ export function Finder({ me, onClose }: { me: Wire["Me"]; onClose: () => void })
                 </Group>
               )}
               {there.length > 0 && (
-                <Group heading="Pages and deeds">
+                <Group heading="Pages and actions">
                   {there.map((place) => (
                     <Item
                       key={place.words}
@@ -116,7 +116,7 @@ export function Finder({ me, onClose }: { me: Wire["Me"]; onClose: () => void })
               {found.error
                 ? found.error.message
                 : isNothing
-                  ? "Nothing is called that. Try a part of the name or the address."
+                  ? "Nothing found. Try a part of the name or the address."
                   : "↑ ↓ move, Enter goes there, Esc closes."}
             </p>
           </Command>

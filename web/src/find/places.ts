@@ -1,7 +1,7 @@
-import type { Wire } from "../api/client";
+import type { Schema } from "../api/client";
 import type { RegisterSearch } from "../search";
 
-/** A screen or a deed as people ask for it: by its name here, or by whatever they call it elsewhere. */
+/** A page or an action, found by its name here or by other words for it. */
 export interface Place {
   words: string;
   hint: string;
@@ -9,16 +9,16 @@ export interface Place {
   to:
     | "/"
     | "/desk"
-    | "/keys"
+    | "/owners"
     | "/attic"
     | "/journal"
     | "/sources"
     | "/accounts"
-    | "/first-week"
-    | "/words"
-    | "/calendar"
+    | "/classification"
+    | "/vocabulary"
+    | "/deadlines"
     | "/reports"
-    | "/yours";
+    | "/your-sites";
   search?: RegisterSearch;
   /** Not for owners, whose pages are fewer. */
   isDesk?: boolean;
@@ -31,96 +31,96 @@ export interface Place {
 const places: Place[] = [
   {
     words: "Desk",
-    hint: "what is to be decided",
+    hint: "the decisions that wait for you",
     synonyms: "home inbox todo queue approvals",
     to: "/desk",
     isDesk: true,
   },
   { words: "Register", hint: "all sites", synonyms: "list inventory sites", to: "/" },
   {
-    words: "Keys",
-    hint: "sites without two fit owners",
+    words: "Owners",
+    hint: "sites without two active owners",
     synonyms: "owner ownership orphan transfer leaver hand over handover",
-    to: "/keys",
+    to: "/owners",
     isDesk: true,
   },
   {
     words: "Attic",
-    hint: "put-away sites and how long they are kept",
+    hint: "deleted sites, and until when they can be restored",
     synonyms: "bin trash deleted recycle restore recover undelete purge clear hold",
     to: "/attic",
   },
   { words: "Journal", hint: "who did what, when", synonyms: "audit log history export evidence", to: "/journal" },
   {
     words: "Sources",
-    hint: "where the register has it from, and how complete that is",
+    hint: "where facts come from, and how complete they are",
     synonyms: "hosts connectors import sync read coverage missing why not here",
     to: "/sources",
     isDesk: true,
   },
   {
     words: "Accounts",
-    hint: "who may sign in, as what, and where they are signed in",
+    hint: "who may sign in, in which role, and open sessions",
     synonyms: "users roles permissions rbac admins login sessions access password steward",
     to: "/accounts",
     isAccounts: true,
   },
   {
-    words: "The first week",
-    hint: "what nobody has said of sites: unit, class, purpose",
+    words: "Classification to complete",
+    hint: "sites whose unit, classification or purpose is not set",
     synonyms: "classify classification onboarding triage untagged unknown missing cannot tell proposals",
-    to: "/first-week",
+    to: "/classification",
     isDesk: true,
   },
   {
-    words: "Words",
-    hint: "the house's classes, purposes and tags, and what else means them",
+    words: "Vocabulary",
+    hint: "classifications, purposes and tags, and the words that mean them",
     synonyms: "tag label synonym vocabulary merge rename glossary classification approved list",
-    to: "/words",
+    to: "/vocabulary",
     isDesk: true,
   },
   {
-    words: "Days to come",
-    hint: "what ends and when, and a link for your calendar",
+    words: "Deadlines",
+    hint: "what ends when, and a link for your calendar",
     synonyms: "calendar deadlines dates ical subscribe feed due lapse",
-    to: "/calendar",
+    to: "/deadlines",
   },
   {
     words: "Reports",
-    hint: "outside access, owners, holds, deeds, the register as it stood on a day",
+    hint: "outside access, owners, holds, actions, the register on a past day",
     synonyms: "report audit evidence print pdf export as of date history compliance coverage",
     to: "/reports",
     isEvidence: true,
   },
-  { words: "Your sites", hint: "your own sites and offers", synonyms: "mine my own accept", to: "/yours" },
+  { words: "Your sites", hint: "your own sites and offers", synonyms: "mine my own accept", to: "/your-sites" },
   {
-    words: "Put a site away",
-    hint: "find the site first; it is done on its page",
+    words: "Move a site to the attic",
+    hint: "find the site first; the action is on its page",
     synonyms: "delete remove trash retire archive",
     to: "/",
   },
   {
-    words: "Bring a site back",
+    words: "Restore a site",
     hint: "from the attic",
     synonyms: "restore recover undelete unarchive",
     to: "/attic",
   },
   {
-    words: "Narrow who gets in",
-    hint: "sites that reach further than allowed",
+    words: "Restrict access",
+    hint: "sites that exceed policy",
     synonyms: "revoke restrict permission access share private close limit",
     to: "/",
-    search: { reach: "beyond" },
+    search: { reach: "exceeds" },
   },
   {
-    words: "Sites open to passers-by",
-    hint: "anybody can read them",
+    words: "Sites open to anonymous visitors",
+    hint: "anybody can view them",
     synonyms: "anonymous everyone internet world external outside guest",
     to: "/",
-    search: { reach: "read-passers-by" },
+    search: { reach: "read-anonymous" },
   },
   {
-    words: "Sites nobody can judge",
+    words: "Sites where a rule cannot tell",
     hint: "a fact is missing",
     synonyms: "unknown unclear",
     to: "/",
@@ -128,9 +128,15 @@ const places: Place[] = [
   },
 ];
 
-/** The places that have every word of a text in them, those that begin with it first. */
-export function placesFor(text: string, role: Wire["Me"]["role"]): Place[] {
-  const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
+const smallWords = new Set(
+  "a an are can do does has have how i in is my of on the to what where which who with".split(" "),
+);
+
+/** The places that contain every word of a text, in singular or plural, those that begin with it first. */
+export function placesFor(text: string, role: Schema["Me"]["role"]): Place[] {
+  const typed = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const meant = typed.filter((word) => !smallWords.has(word));
+  const wanted = meant.length > 0 ? meant : typed;
   const start = text.trim().toLowerCase();
   return places
     .filter((place) => !(role === "owner" && place.isDesk))
@@ -138,7 +144,7 @@ export function placesFor(text: string, role: Wire["Me"]["role"]): Place[] {
     .filter((place) => !place.isEvidence || role === "administrator" || role === "auditor")
     .filter((place) => {
       const all = `${place.words} ${place.hint} ${place.synonyms}`.toLowerCase().split(/\s+/);
-      return wanted.every((word) => all.some((one) => one.startsWith(word)));
+      return wanted.every((word) => all.some((one) => one.startsWith(word) || one === word.replace(/s$/, "")));
     })
     .sort(
       (one, other) =>

@@ -1,12 +1,12 @@
 import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useState } from "react";
-import type { Wire } from "../api/client";
-import { atMinute, capital } from "../ledger/words";
-import { deedWords } from "./deedWords";
+import type { Schema } from "../api/client";
+import { atMinute, capital } from "../ui/words";
+import { actionLabels } from "./actionLabels";
 
-/** Entries of the journal, newest first; the text that is hashed stands behind each. */
-export function Entries({ entries, withSite = false }: { entries: Wire["EntryWire"][]; withSite?: boolean }) {
+/** Entries of the journal, newest first, each with the text that is hashed. */
+export function Entries({ entries, withSite = false }: { entries: Schema["JournalEntry"][]; withSite?: boolean }) {
   return (
     <ol>
       {entries.map((entry, place) => (
@@ -21,7 +21,15 @@ export function Entries({ entries, withSite = false }: { entries: Wire["EntryWir
   );
 }
 
-function EntryItem({ entry, withSite, isBanded }: { entry: Wire["EntryWire"]; withSite: boolean; isBanded: boolean }) {
+function EntryItem({
+  entry,
+  withSite,
+  isBanded,
+}: {
+  entry: Schema["JournalEntry"];
+  withSite: boolean;
+  isBanded: boolean;
+}) {
   const [isOpen, setOpen] = useState(false);
   return (
     <li className={clsx("border-b border-rule px-5 py-2", isBanded && "bg-bar")}>
@@ -39,7 +47,7 @@ function EntryItem({ entry, withSite, isBanded }: { entry: Wire["EntryWire"]; wi
           {atMinute(entry.at)}
         </time>
         <span className="min-w-0 flex-1">
-          {capital(deedWords(entry.deed))}
+          {capital(actionLabels(entry.action))}
           {entry.changed.length > 0 && <span className="text-second">: {entry.changed.join(", ")}</span>}
           {entry.reason && <span className="text-second">: “{entry.reason}”</span>}
         </span>

@@ -1,12 +1,12 @@
 import { useInfiniteQuery, useMutation, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useEffect } from "react";
-import { api, ok, type Wire } from "../api/client";
-import { Button } from "../ledger/Button";
-import { capital, onDate } from "../ledger/words";
+import { api, ok, type Schema } from "../api/client";
+import { Button } from "../ui/Button";
+import { capital, onDate } from "../ui/words";
 import { without } from "../search";
 import { SentencePart } from "../register/SentencePart";
-import { deedWords } from "./deedWords";
+import { actionLabels } from "./actionLabels";
 import { Entries } from "./Entries";
 
 export function JournalPage() {
@@ -28,7 +28,7 @@ export function JournalPage() {
     document.title = "Journal · Attic Ledger";
   }, []);
   const entries = journal.data?.pages.flatMap((page) => page.entries) ?? [];
-  const deeds = journal.data?.pages[0]?.deeds ?? [];
+  const actions = journal.data?.pages[0]?.actions ?? [];
   const seesAll = me.data?.role === "administrator" || me.data?.role === "auditor";
   return (
     <main className="flex min-h-0 flex-1 flex-col">
@@ -38,8 +38,8 @@ export function JournalPage() {
             <h1 className="text-[21px]">Journal</h1>
             <p className="text-[14px] text-second">
               {seesAll
-                ? "Everything that was done, asked and seen; nothing in it can be changed."
-                : "What was done to the sites that you may see."}{" "}
+                ? "Every action, request and observed change. Entries cannot be changed."
+                : "What was done to the sites in your scope."}{" "}
               {seesAll && (
                 <Link to="/reports" className="underline">
                   Reports
@@ -47,21 +47,24 @@ export function JournalPage() {
               )}
             </p>
           </div>
-          <div className="flex flex-wrap items-center gap-1.5 text-[16px]" role="group" aria-label="The sentence">
+          <div className="flex flex-wrap items-center gap-1.5 text-[16px]" role="group" aria-label="Filters">
             <span>Entries</span>
             <SentencePart
-              label="Deed"
-              any="about anything"
-              choices={deeds.map((deed) => ({ key: deed, words: `where ${deedWords(deed)}` }))}
-              chosen={search.deed}
-              onChoose={(deed) =>
-                void navigate({ to: "/journal", search: { ...without(search, "deed"), ...(deed ? { deed } : {}) } })
+              label="Action"
+              any="of any action"
+              choices={actions.map((action) => ({ key: action, words: `where ${actionLabels(action)}` }))}
+              chosen={search.action}
+              onChoose={(action) =>
+                void navigate({
+                  to: "/journal",
+                  search: { ...without(search, "action"), ...(action ? { action } : {}) },
+                })
               }
             />
             {search.site && <Only part="site" words="of one site: show all sites" />}
-            {search.source && <Only part="source" words={`by ${search.source}: show everybody's`} />}
-            {search.since && <Only part="since" words={`since ${onDate(search.since)}: show earlier ones`} />}
-            <span>, newest first</span>
+            {search.source && <Only part="source" words={`by ${search.source}: show all people`} />}
+            {search.since && <Only part="since" words={`since ${onDate(search.since)}: show earlier entries`} />}
+            <span>sorted newest first</span>
           </div>
         </div>
         {seesAll && <Evidence />}
@@ -70,7 +73,7 @@ export function JournalPage() {
         <Entries entries={entries} withSite />
         {journal.data && entries.length === 0 && (
           <div className="p-8 text-second">
-            <p>No entry is like that.</p>
+            <p>No entry matches these filters.</p>
             <Link to="/journal" search={{}} className="underline">
               Show all of them
             </Link>
@@ -87,7 +90,7 @@ export function JournalPage() {
   );
 }
 
-/** A part of the sentence that came with the address and goes with a click. */
+/** A filter that the address carries; a click removes it. */
 function Only({ part, words }: { part: "site" | "source" | "since"; words: string }) {
   const search = useSearch({ from: "/books/journal" });
   const navigate = useNavigate();
@@ -126,7 +129,7 @@ function Evidence() {
   );
 }
 
-function Checked({ chain }: { chain: Wire["ChainWire"] }) {
+function Checked({ chain }: { chain: Schema["ChainCheckResult"] }) {
   return chain.isUnbroken ? (
     <span className="text-moss">
       Unbroken: {chain.number.toLocaleString("en-GB")} entries, head{" "}

@@ -2,14 +2,14 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useEffect, useState } from "react";
-import { api, ApiError, ok, type Wire } from "../api/client";
+import { api, ApiError, ok, type Schema } from "../api/client";
 import { useMe } from "../api/useMe";
-import { SiteName } from "../ledger/SiteName";
-import { capital, counted, onDate } from "../ledger/words";
+import { SiteName } from "../ui/SiteName";
+import { capital, counted, onDate } from "../ui/words";
 import { writeClause } from "../register/clause";
 
-type Page = Wire["PersonPageWire"];
-type Site = Wire["GrantedSiteWire"];
+type Page = Schema["PersonPage"];
+type Site = Schema["GrantedSite"];
 
 const kinds = {
   staff: "Staff",
@@ -18,7 +18,7 @@ const kinds = {
   operator: "An operator of this product",
 };
 const powers = {
-  view: "reads",
+  view: "views",
   preview: "previews",
   edit: "edits",
   publish: "publishes",
@@ -27,7 +27,7 @@ const powers = {
   own: "owns",
 };
 
-/** Somebody: what they own, edit and see by name, group or unit, and which keys are offered to them or by them. */
+/** A person: what they own, edit and view by name, group or unit, and which sites are offered to them or by them. */
 export function PersonPage() {
   const { person: id } = useParams({ from: "/books/people/$person" });
   const person = useQuery({
@@ -46,7 +46,7 @@ export function PersonPage() {
       <main className="p-8">
         <h1 className="text-[20px]">{isMissing ? "There is no such person" : "A person"}</h1>
         <p role="status" className="mt-2 text-second">
-          {isMissing ? "Nobody of that number is on the register." : (person.error?.message ?? "…")}
+          {isMissing ? "The register has no person with this number." : (person.error?.message ?? "…")}
         </p>
       </main>
     );
@@ -63,7 +63,7 @@ export function PersonPage() {
         <p className="mt-1">
           {kinds[data.kind]}
           {data.unit && ` in ${data.unit.name}`}, <Standing page={data} />.{" "}
-          {data.mailFails && <span className="text-madder">Mail to this address has failed.</span>}
+          {data.mailFails && <span className="text-madder">Mail to this address failed.</span>}
         </p>
         <p className="mt-1 text-second">
           Owns {counted(data.owns, "site")} in use and edits {data.edits.toLocaleString("en-GB")} more.{" "}
@@ -73,17 +73,17 @@ export function PersonPage() {
               search={{ where: [writeClause({ attribute: "owners.value", how: "is", values: [data.person.mail] })] }}
               className="underline"
             >
-              See the owned ones in the register
+              See the owned sites in the register
             </Link>
           )}{" "}
           {seesAll && (
             <Link
               to="/reports/$report"
-              params={{ report: "deeds" }}
+              params={{ report: "actions" }}
               search={{ by: data.person.id }}
               className="underline"
             >
-              What they did here
+              Their actions here
             </Link>
           )}
         </p>
@@ -99,35 +99,35 @@ function Standing({ page }: { page: Page }) {
   const day = page.day ? onDate(page.day) : null;
   switch (page.standing) {
     case "left":
-      return <span className="text-madder">left{day && ` after ${day}`}</span>;
+      return <span className="text-madder">left{day && ` on ${day}`}</span>;
     case "leaving":
-      return <span className="text-ochre">leaving{day ? `, the last day in is ${day}` : ", no day is known"}</span>;
+      return <span className="text-ochre">leaving{day ? `, last day ${day}` : ", date not known"}</span>;
     case "absent":
-      return <span className="text-ochre">away{day && ` until ${day}`}</span>;
+      return <span className="text-ochre">absent{day && ` until ${day}`}</span>;
     default:
       return <>current</>;
   }
 }
 
-/** Who answers for a guest, and the guests for whom somebody answers. */
+/** Who invited a guest, and the guests that a person invited. */
 function Sponsors({ page }: { page: Page }) {
   if (page.kind !== "guest" && page.sponsored.length === 0) return null;
   return (
     <section className="border-b border-rule px-5 py-3">
       {page.kind === "guest" && (
         <p className={clsx(page.sponsors.length === 0 && "text-madder")}>
-          {page.sponsors.length === 0 ? "Nobody is known to have asked them in." : "Asked in by "}
+          {page.sponsors.length === 0 ? "No source reports who invited them." : "Invited by "}
           {page.sponsors.map((sponsor, at) => (
             <span key={sponsor.source}>
               {at > 0 && ", "}
-              <Who one={sponsor} /> ({sponsor.source} says so)
+              <Who one={sponsor} /> ({sponsor.source} reports it)
             </span>
           ))}
         </p>
       )}
       {page.sponsored.length > 0 && (
         <>
-          <h2 className="text-[16px]">Answers for {counted(page.sponsored.length, "guest")}</h2>
+          <h2 className="text-[16px]">Invited {counted(page.sponsored.length, "guest")}</h2>
           <ul className="mt-1 columns-2 gap-x-6">
             {page.sponsored.map((guest) => (
               <li key={`${guest.person.id} ${guest.source}`} className="py-0.5">
@@ -155,15 +155,15 @@ function Who({ one }: { one: Page["sponsors"][number] }) {
 function Offers({ offers }: { offers: Page["offers"] }) {
   return (
     <section className="border-b border-rule px-5 py-3">
-      <h2 className="text-[16px]">Keys on their way</h2>
+      <h2 className="text-[16px]">Handovers under way</h2>
       <ul className="mt-1">
         {offers.map((offer) => (
           <li key={offer.id}>
             <Link to="/offers/$offer" params={{ offer: offer.id }} className="underline">
               <bdi>{offer.title}</bdi>
             </Link>
-            : {offer.isToThem ? "offered to them" : "theirs is offered"},{" "}
-            {offer.state === "switching" ? "being switched" : `open through ${onDate(offer.through)}`}
+            : {offer.isToThem ? "offered to them" : "offered by them"},{" "}
+            {offer.state === "completing" ? "being completed" : `open until the end of ${onDate(offer.through)}`}
           </li>
         ))}
       </ul>
@@ -175,7 +175,7 @@ const filters = {
   all: { words: "Everything", holds: () => true },
   owns: { words: "Owned", holds: (site: Site) => site.power === "own" },
   edits: { words: "Edited", holds: (site: Site) => ["edit", "publish", "invite", "manage"].includes(site.power) },
-  reads: { words: "Read or previewed", holds: (site: Site) => site.power === "view" || site.power === "preview" },
+  reads: { words: "Viewed or previewed", holds: (site: Site) => site.power === "view" || site.power === "preview" },
 };
 
 function Sites({ page }: { page: Page }) {
@@ -197,13 +197,13 @@ function Sites({ page }: { page: Page }) {
         ))}
       </div>
       {sites.length === 0 ? (
-        <p className="px-5 py-4 text-second">No site that you may see is like that.</p>
+        <p className="px-5 py-4 text-second">No site in your scope matches.</p>
       ) : (
         <table className="w-full text-[13.5px]">
           <thead>
             <tr className="h-[30px] text-left text-[12px] text-second">
               <th scope="col" className="w-[110px] border-r-4 border-double border-margin-rule pr-3 text-right">
-                What they do
+                Access
               </th>
               <th scope="col" className="pl-2">
                 Site
@@ -231,7 +231,7 @@ function Sites({ page }: { page: Page }) {
                 <td className="py-1.5 pr-3">{site.unit?.name ?? "none"}</td>
                 <td className="py-1.5 pr-4">
                   {site.through ? <bdi>{capital(site.through)}</bdi> : "name"}
-                  {site.onlyFit && <span className="block text-[12.5px] text-madder">the only fit owner</span>}
+                  {site.onlyActive && <span className="block text-[12.5px] text-madder">the only active owner</span>}
                 </td>
               </tr>
             ))}

@@ -1,28 +1,29 @@
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import type { Wire } from "../api/client";
-import { Button } from "../ledger/Button";
+import type { Schema } from "../api/client";
+import { Button } from "../ui/Button";
 import type { RegisterSearch } from "../search";
 import { ClauseForm } from "./ClauseForm";
 import { FilterField } from "./FilterField";
-import { Find, popoverLook } from "./SentencePart";
+import { Find } from "./SentencePart";
+import { popoverLook } from "../ui/popoverLook";
 
 interface Props {
   search: RegisterSearch;
-  attributes: Wire["AttributeWire"][];
-  /** The whole sentence in the open grammar. */
+  attributes: Schema["Attribute"][];
+  /** The whole filter in the filter grammar. */
   whole: string | undefined;
-  problem: Wire["FilterProblemWire"] | undefined;
+  problem: Schema["FilterProblem"] | undefined;
   onClause: (text: string) => void;
   onFilter: (filter: string | undefined) => void;
 }
 
-/** "and …": any attribute there is, or a filter of one's own in the open grammar. */
+/** Adds a filter by any attribute, or a filter written in the grammar. */
 export function AndMore(props: Props) {
   const { search, attributes } = props;
   const [open, setOpen] = useState(false);
   const [find, setFind] = useState("");
-  const [attribute, setAttribute] = useState<Wire["AttributeWire"]>();
+  const [attribute, setAttribute] = useState<Schema["Attribute"]>();
   const [isWritten, setIsWritten] = useState(false);
   const start = (next: boolean) => {
     setOpen(next);
@@ -39,9 +40,9 @@ export function AndMore(props: Props) {
             ? "max-w-72 truncate rounded-t-[3px] border-b-2 border-moss bg-moss-pale px-1 py-0.5 font-address text-[14px]"
             : "rounded-t-[3px] border-b-2 border-dashed border-moss px-1 py-0.5 font-semibold text-moss hover:bg-bar"
         }
-        aria-label={search.filter ? `And: ${search.filter}` : "And …: another filter"}
+        aria-label={search.filter ? `Filter: ${search.filter}` : "Add a filter"}
       >
-        {search.filter ? `and ${search.filter}` : "and …"}
+        {search.filter ? `filter: ${search.filter}` : "add a filter …"}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
@@ -86,7 +87,7 @@ export function AndMore(props: Props) {
               </ul>
               <p className="border-t border-rule p-2">
                 <button type="button" className="text-[13px] underline" onClick={() => setIsWritten(true)}>
-                  Write a filter by hand
+                  Write a filter
                 </button>
               </p>
             </div>
@@ -108,7 +109,7 @@ function Written({ search, attributes, whole, problem, onFilter, onLeave }: Prop
         }}
       >
         <label className="block font-semibold" htmlFor="filter-by-hand">
-          And also
+          Filter expression
         </label>
         <FilterField
           text={text}
@@ -121,7 +122,7 @@ function Written({ search, attributes, whole, problem, onFilter, onLeave }: Prop
           {problem?.part === "filter" ? `Column ${problem.column}: ${problem.message}.` : ""}
         </p>
         <div className="mt-2 flex gap-2">
-          <Button look="deed" type="submit">
+          <Button look="primary" type="submit">
             Filter
           </Button>
           {search.filter !== undefined && (
@@ -131,15 +132,15 @@ function Written({ search, attributes, whole, problem, onFilter, onLeave }: Prop
                 onFilter(undefined);
               }}
             >
-              Take it away
+              Remove the filter
             </Button>
           )}
-          <Button onClick={onLeave}>Choose instead</Button>
+          <Button onClick={onLeave}>Choose from a list instead</Button>
         </div>
       </form>
       {whole && (
         <p className="mt-3 border-t border-rule pt-2 text-[13px] text-second">
-          The whole sentence: <span className="font-address break-words text-ink">{whole}</span>
+          The whole filter: <span className="font-address break-words text-ink">{whole}</span>
         </p>
       )}
     </div>

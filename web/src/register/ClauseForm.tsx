@@ -1,16 +1,16 @@
 import { useState } from "react";
-import type { Wire } from "../api/client";
-import { Button } from "../ledger/Button";
+import type { Schema } from "../api/client";
+import { Button } from "../ui/Button";
 import type { RegisterSearch } from "../search";
 import { valueOf, waysOf, writeClause, type Clause } from "./clause";
 import { Find } from "./SentencePart";
 import { useChoices } from "./useChoices";
 
 interface Props {
-  attribute: Wire["AttributeWire"];
-  /** What stands there now. */
+  attribute: Schema["Attribute"];
+  /** The filter as it is now. */
   clause: Clause;
-  /** The clause's place in the sentence, or the next one for a clause that is new. */
+  /** The place of the filter in the sentence, or the next place for a new one. */
   place: number;
   search: RegisterSearch;
   onDone: (text: string | undefined) => void;
@@ -19,7 +19,7 @@ interface Props {
 
 const box = "rounded-[4px] border border-rule-strong bg-sheet px-2 py-1 text-[14px]";
 
-/** What a clause says of one attribute: how, and which values; those there are stand with what they would leave. */
+/** A filter on one attribute: how it compares, and with which values; each existing value with the number of sites it leaves. */
 export function ClauseForm({ attribute, clause, place, search, onDone, isNew }: Props) {
   const ways = waysOf(attribute);
   const [how, setHow] = useState(ways.some((way) => way.how === clause.how) ? clause.how : (ways[0]?.how ?? "is"));
@@ -63,10 +63,10 @@ export function ClauseForm({ attribute, clause, place, search, onDone, isNew }: 
         <Values attribute={attribute} place={place} search={search} chosen={values} onChange={setValues} />
       )}
       <div className="mt-3 flex gap-2">
-        <Button look="deed" type="submit" disabled={!isReady}>
+        <Button look="primary" type="submit" disabled={!isReady}>
           Filter
         </Button>
-        {!isNew && <Button onClick={() => onDone(undefined)}>Take it away</Button>}
+        {!isNew && <Button onClick={() => onDone(undefined)}>Remove the filter</Button>}
       </div>
     </form>
   );
@@ -94,7 +94,7 @@ const ago = [
   { value: "365d", words: "a year ago" },
 ];
 
-/** A day that stays, or one that moves with today. */
+/** A fixed day, or one relative to today. */
 function Day({ value, onChange }: { value: string; onChange: (value: string) => void }) {
   const isDate = value === "" || value.includes("-");
   return (
@@ -126,15 +126,15 @@ function Day({ value, onChange }: { value: string; onChange: (value: string) => 
 }
 
 function Values(props: {
-  attribute: Wire["AttributeWire"];
+  attribute: Schema["Attribute"];
   place: number;
   search: RegisterSearch;
   chosen: string[];
   onChange: (values: string[]) => void;
 }) {
   const [find, setFind] = useState("");
-  const { unit, reach, rule, stage, filter, where } = props.search;
-  const choices = useChoices(props.attribute, { unit, reach, rule, stage, filter, where }, find, props.place);
+  const { unit, reach, rule, status, filter, where } = props.search;
+  const choices = useChoices(props.attribute, { unit, reach, rule, status, filter, where }, find, props.place);
   const listed = choices.data?.values ?? [];
   const missing = props.chosen.filter((value) => !listed.some((choice) => same(choice.key, value)));
   const toggle = (key: string) =>
@@ -167,7 +167,7 @@ function Values(props: {
       {choices.data && (
         <p className="border-t border-rule px-2 py-1 text-[12.5px] text-second" role="status">
           {[
-            listed.length === 0 && "No value is like that.",
+            listed.length === 0 && "No value matches.",
             choices.data.more > 0 && `${choices.data.more.toLocaleString("en-GB")} more: type a part.`,
             choices.data.none > 0 && `None at ${choices.data.none.toLocaleString("en-GB")}.`,
             choices.data.unknown > 0 && `Not known of ${choices.data.unknown.toLocaleString("en-GB")}.`,

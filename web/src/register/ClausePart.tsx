@@ -1,29 +1,30 @@
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import type { Wire } from "../api/client";
+import type { Schema } from "../api/client";
 import type { RegisterSearch } from "../search";
 import { readClause } from "./clause";
 import { ClauseForm } from "./ClauseForm";
-import { partLook, popoverLook } from "./SentencePart";
+import { partLook } from "./SentencePart";
+import { popoverLook } from "../ui/popoverLook";
 
 interface Props {
   text: string;
   place: number;
-  /** What the clause says, once the server has said it. */
+  /** The filter in words, once the server has answered. */
   words: string | undefined;
   search: RegisterSearch;
-  attributes: Wire["AttributeWire"][];
+  attributes: Schema["Attribute"][];
   onChange: (text: string | undefined) => void;
 }
 
-/** One "and …" of the sentence; it opens to be changed or taken away. */
+/** One added filter of the sentence; it opens to be changed or removed. */
 export function ClausePart({ text, place, words, search, attributes, onChange }: Props) {
   const [open, setOpen] = useState(false);
   const clause = readClause(text);
   const attribute = attributes.find((one) => one.name === clause.attribute || one.name === `${clause.attribute}.value`);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger aria-label={`And: ${words ?? text}`} className={partLook(true)}>
+      <Popover.Trigger aria-label={`Filter: ${words ?? text}`} className={partLook(true)}>
         and {words ?? text}
       </Popover.Trigger>
       <Popover.Portal>
@@ -31,7 +32,7 @@ export function ClausePart({ text, place, words, search, attributes, onChange }:
           align="start"
           sideOffset={6}
           collisionPadding={8}
-          aria-label={`And: ${words ?? text}`}
+          aria-label={`Filter: ${words ?? text}`}
           className={popoverLook}
         >
           {attribute ? (
@@ -48,7 +49,7 @@ export function ClausePart({ text, place, words, search, attributes, onChange }:
             />
           ) : (
             <button type="button" className="p-3 underline" onClick={() => onChange(undefined)}>
-              Take it away
+              Remove the filter
             </button>
           )}
         </Popover.Content>

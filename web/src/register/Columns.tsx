@@ -2,11 +2,12 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import type { RegisterSearch } from "../search";
 import { useAttributes, type SentenceChange } from "./Sentence";
-import { Find, popoverLook } from "./SentencePart";
+import { Find } from "./SentencePart";
+import { popoverLook } from "../ui/popoverLook";
 
 const most = 6;
 
-/** Which attributes stand in columns of their own, besides those that are always there. */
+/** Chooses attributes to show in additional columns. */
 export function Columns({ search, onChange }: { search: RegisterSearch; onChange: (change: SentenceChange) => void }) {
   const attributes = useAttributes().data ?? [];
   const [find, setFind] = useState("");
@@ -15,7 +16,7 @@ export function Columns({ search, onChange }: { search: RegisterSearch; onChange
     const next = shown.includes(name) ? shown.filter((one) => one !== name) : [...shown, name];
     onChange({ show: next.length > 0 ? next : undefined });
   };
-  // A list stands in one column, whatever the parts of its elements.
+  // A list has one column, however many parts its elements have.
   const choices = attributes
     .map((one) => ({ name: one.canSort ? one.name : one.name.slice(0, one.name.lastIndexOf(".")), words: one.words }))
     .filter((one, at, all) => all.findIndex((other) => other.name === one.name) === at)
@@ -50,7 +51,7 @@ export function Columns({ search, onChange }: { search: RegisterSearch; onChange
               </li>
             ))}
           </ul>
-          {shown.length >= most && <p className="px-3 pt-1 text-[12.5px] text-second">Six more at the most.</p>}
+          {shown.length >= most && <p className="px-3 pt-1 text-[12.5px] text-second">At most 6 more.</p>}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

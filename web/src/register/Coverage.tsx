@@ -1,15 +1,15 @@
-import type { Wire } from "../api/client";
-import { counted } from "../ledger/words";
+import type { Schema } from "../api/client";
+import { counted } from "../ui/words";
 import type { RegisterSearch } from "../search";
 import type { SentenceChange } from "./Sentence";
 
 interface Props {
   search: RegisterSearch;
-  register: Wire["RegisterWire"];
+  register: Schema["Register"];
   onChange: (change: SentenceChange) => void;
 }
 
-/** What the list does not say: of how many sites the sentence cannot be told, and which facts nobody gave. */
+/** For how many sites the filters cannot tell, and which facts no source reports. */
 export function Coverage({ search, register, onChange }: Props) {
   const facts = register.coverage
     .map((fact) => `${fact.words} is not known of ${counted(fact.unknown, "site")}`)
@@ -17,9 +17,9 @@ export function Coverage({ search, register, onChange }: Props) {
   if (search.verdict === "cannot-tell") {
     return (
       <p>
-        These are the ones that cannot be told{facts && `: ${facts}`}.{" "}
+        These are the sites where the filters cannot tell{facts && `: ${facts}`}.{" "}
         <button type="button" className="min-h-6 underline" onClick={() => onChange({ verdict: undefined })}>
-          Show those that are like that
+          Show the sites that match
         </button>
       </p>
     );
@@ -28,7 +28,7 @@ export function Coverage({ search, register, onChange }: Props) {
   return (
     <p>
       <button type="button" className="min-h-6 underline" onClick={() => onChange({ verdict: "cannot-tell" })}>
-        {register.cannotTell.toLocaleString("en-GB")} more cannot be told
+        {register.cannotTell.toLocaleString("en-GB")} more where the filters cannot tell
       </button>
       {facts && `: ${facts}`}
     </p>

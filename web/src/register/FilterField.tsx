@@ -1,6 +1,6 @@
 import clsx from "clsx";
 import { useId, useRef, useState, type KeyboardEvent } from "react";
-import type { Wire } from "../api/client";
+import type { Schema } from "../api/client";
 import type { RegisterSearch } from "../search";
 import { completed, completionAt, fitting, quoted } from "./completion";
 import { useChoices } from "./useChoices";
@@ -10,12 +10,12 @@ const most = 8;
 interface Props {
   text: string;
   onChange: (text: string) => void;
-  attributes: Wire["AttributeWire"][];
+  attributes: Schema["Attribute"][];
   search: RegisterSearch;
   describedBy: string;
 }
 
-/** A filter written by hand; what may come next is offered below it. */
+/** A field for a filter expression; it offers what can come next. */
 export function FilterField({ text, onChange, attributes, search, describedBy }: Props) {
   const [caret, setCaret] = useState(text.length);
   const [active, setActive] = useState(-1);
@@ -23,9 +23,9 @@ export function FilterField({ text, onChange, attributes, search, describedBy }:
   const field = useRef<HTMLTextAreaElement>(null);
   const id = useId();
   const completion = completionAt(text, caret, attributes);
-  const { unit, reach, rule, stage, where } = search;
+  const { unit, reach, rule, status, where } = search;
   const part = completion.typed.replace(/^"/, "");
-  const values = useChoices(completion.valuesOf, { unit, reach, rule, stage, where }, part);
+  const values = useChoices(completion.valuesOf, { unit, reach, rule, status, where }, part);
   const known = completion.valuesOf
     ? fitting(
         (values.data?.values ?? []).map((value) => ({ insert: quoted(value.key), words: "", count: value.count })),
@@ -82,7 +82,7 @@ export function FilterField({ text, onChange, attributes, search, describedBy }:
         <div
           id={id}
           role="listbox"
-          aria-label="What may come next"
+          aria-label="Suggestions"
           className="mt-2 rounded-[4px] border border-rule text-[13px] font-normal"
         >
           {options.map((option, place) => (

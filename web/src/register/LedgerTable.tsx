@@ -2,47 +2,49 @@ import { Link } from "@tanstack/react-router";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { memo, useEffect, useRef, type KeyboardEvent } from "react";
-import type { Wire } from "../api/client";
-import { chipLook, FindingChip } from "../ledger/Chip";
-import { ReachGlyph } from "../ledger/ReachGlyph";
-import { onDay, underTitle } from "../ledger/words";
+import type { Schema } from "../api/client";
+import { chipLook, FindingChip } from "../ui/Chip";
+import { ReachGlyph } from "../ui/ReachGlyph";
+import { onDay, underTitle } from "../ui/words";
 import type { RegisterSearch } from "../search";
+import { Explained, Word } from "../words/Word";
+import { ReachLegend } from "../words/Legends";
 import { useLines } from "./useRegister";
 
 const lineHeight = 46;
 const row = "grid items-center";
 const extraWidth = 140;
 
-/** The columns that are always there, and those that were asked for before the last. */
+/** The standard columns, and the additional ones before the last. */
 const template = (extra: number) =>
   `46px minmax(180px,2fr) 212px minmax(104px,0.8fr) 86px ${`${extraWidth}px `.repeat(extra)}minmax(214px,0.6fr)`;
 
 interface Props {
   search: RegisterSearch;
   total: number;
-  columns: Wire["ColumnWire"][];
+  columns: Schema["Column"][];
   place: number;
-  marked: ReadonlySet<number>;
+  selected: ReadonlySet<number>;
   onPlace: (place: number, site: number | undefined) => void;
   onOpen: (site: number) => void;
-  onMark: (place: number, site: number) => void;
-  /** Marks from the line marked last to this one, or all lines. */
-  onMarkTo: (place: number | "all") => void;
+  onSelect: (place: number, site: number) => void;
+  /** Selects from the row selected last to this one, or all rows. */
+  onSelectTo: (place: number | "all") => void;
 }
 
-/** The ruled sheet: bands of three lines, a double red rule after the number, a bookmark at the line in focus. */
-export function LedgerTable({ search, total, columns, place, marked, onPlace, onOpen, onMark, onMarkTo }: Props) {
+/** The table: bands of three rows, a double rule after the number, a bookmark at the row in focus. */
+export function LedgerTable({ search, total, columns, place, selected, onPlace, onOpen, onSelect, onSelectTo }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: total,
     getScrollElement: () => scroller.current,
     estimateSize: () => lineHeight,
     overscan: 8,
-    // The headings stand in the same scroller, above the lines and over them.
+    // The headings are in the same scroller, above the rows.
     scrollPaddingStart: 30,
     scrollPaddingEnd: 32,
   });
-  // Named columns may need more room than there is: then the sheet moves sideways.
+  // Additional columns may need more room than there is: then the table scrolls sideways.
   const sizes = { gridTemplateColumns: template(columns.length), minWidth: 842 + columns.length * extraWidth };
   const shown = virtual.getVirtualItems();
   const line = useLines(search, shown[0]?.index ?? 0, shown[shown.length - 1]?.index ?? 0);
@@ -57,16 +59,16 @@ export function LedgerTable({ search, total, columns, place, marked, onPlace, on
       event.preventDefault();
       const next = Math.min(total - 1, Math.max(0, place + step));
       onPlace(next, line(next)?.id);
-      if (event.shiftKey) onMarkTo(next);
+      if (event.shiftKey) onSelectTo(next);
     } else if (event.key === " " && event.target === event.currentTarget) {
       event.preventDefault();
       const here = line(place);
-      if (here) onMark(place, here.id);
+      if (here) onSelect(place, here.id);
     } else if (event.key === "a" && (event.ctrlKey || event.metaKey)) {
       event.preventDefault();
-      onMarkTo("all");
+      onSelectTo("all");
     } else if (event.key === "r" && !event.ctrlKey && !event.metaKey && !event.altKey) {
-      // The deed stands in the margin; the letter leads there and does nothing by itself.
+      // The action is in the details; the key only moves the focus there.
       document.getElementById("remedy")?.focus();
     } else if (event.key === "Enter" && event.target === event.currentTarget) {
       const here = line(place);
@@ -95,14 +97,17 @@ export function LedgerTable({ search, total, columns, place, marked, onPlace, on
           "sticky top-0 z-10 h-[30px] border-b border-rule-strong bg-sheet text-[12px] font-semibold text-second",
         )}
       >
-        <span role="columnheader" aria-label="Line" className="h-full border-r-4 border-double border-margin-rule" />
+        <span role="columnheader" aria-label="Row" className="h-full border-r-4 border-double border-margin-rule" />
         <span role="columnheader" className="pl-2">
           Site
         </span>
         <span role="columnheader">
-          Who gets in <span className="font-normal">(words: live copy)</span>
+          <Explained explanation={<ReachLegend />}>Access</Explained>{" "}
+          <span className="font-normal">draft above published</span>
         </span>
-        <span role="columnheader">Key holders</span>
+        <span role="columnheader">
+          <Word of="owner">Owners</Word>
+        </span>
         <span role="columnheader">Last edit</span>
         {columns.map((column) => (
           <span
@@ -114,7 +119,9 @@ export function LedgerTable({ search, total, columns, place, marked, onPlace, on
             {column.words}
           </span>
         ))}
-        <span role="columnheader">What is wrong</span>
+        <span role="columnheader">
+          <Word of="finding">Findings</Word>
+        </span>
       </div>
       <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize(), minWidth: sizes.minWidth }}>
         {shown.map((item) => (
@@ -124,10 +131,10 @@ export function LedgerTable({ search, total, columns, place, marked, onPlace, on
             top={item.start}
             line={line(item.index)}
             isHere={item.index === place}
-            isMarked={marked.has(line(item.index)?.id ?? 0)}
+            isSelected={selected.has(line(item.index)?.id ?? 0)}
             onPlace={onPlace}
-            onMark={onMark}
-            onMarkTo={onMarkTo}
+            onSelect={onSelect}
+            onSelectTo={onSelectTo}
             template={sizes.gridTemplateColumns}
           />
         ))}
@@ -139,44 +146,44 @@ export function LedgerTable({ search, total, columns, place, marked, onPlace, on
 interface LineProps {
   place: number;
   top: number;
-  line: Wire["LineWire"] | undefined;
+  line: Schema["RegisterRow"] | undefined;
   isHere: boolean;
-  isMarked: boolean;
+  isSelected: boolean;
   template: string;
   onPlace: Props["onPlace"];
-  onMark: Props["onMark"];
-  onMarkTo: Props["onMarkTo"];
+  onSelect: Props["onSelect"];
+  onSelectTo: Props["onSelectTo"];
 }
 
 const Line = memo(function Line(props: LineProps) {
-  const { place, top, line, isHere, isMarked, template, onPlace, onMark, onMarkTo } = props;
+  const { place, top, line, isHere, isSelected, template, onPlace, onSelect, onSelectTo } = props;
   const band = Math.floor(place / 3) % 2 === 1;
   return (
-    // The grid itself takes the keys; a click only moves the bookmark.
+    // The grid handles the keys; a click only moves the focus.
     // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/interactive-supports-focus
     <div
       role="row"
       id={`line-${place}`}
       aria-rowindex={place + 2}
-      aria-selected={isMarked}
+      aria-selected={isSelected}
       aria-current={isHere || undefined}
       onClick={() => onPlace(place, line?.id)}
       className={clsx(
         row,
         "absolute right-0 left-0 h-[46px] cursor-default",
-        isHere || isMarked ? "bg-bookmark" : band ? "bg-bar" : "bg-sheet",
+        isHere || isSelected ? "bg-bookmark" : band ? "bg-bar" : "bg-sheet",
       )}
       style={{ transform: `translateY(${top}px)`, gridTemplateColumns: template }}
     >
-      {/* The grid takes the space bar for this. */}
+      {/* The grid handles the space bar. */}
       {/* eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/interactive-supports-focus */}
       <span
         role="gridcell"
-        title={isMarked ? "Marked: click to unmark" : "Click to mark, with Shift to mark up to here"}
+        title={isSelected ? "Selected: click to deselect" : "Click to select, with Shift to select up to here"}
         onClick={(event) => {
           event.stopPropagation();
-          if (event.shiftKey) onMarkTo(place);
-          else if (line) onMark(place, line.id);
+          if (event.shiftKey) onSelectTo(place);
+          else if (line) onSelect(place, line.id);
         }}
         className={clsx(
           "relative flex h-full cursor-pointer items-center justify-end border-r-4 border-double border-margin-rule pr-2 text-[12px]",
@@ -184,7 +191,7 @@ const Line = memo(function Line(props: LineProps) {
         )}
       >
         {isHere && <span className="absolute inset-y-0 left-0 w-[7px] bg-brass" />}
-        {isMarked && (
+        {isSelected && (
           <svg
             viewBox="0 0 12 12"
             className="absolute left-2.5 size-3 fill-none stroke-ink stroke-2"
@@ -206,8 +213,8 @@ const Line = memo(function Line(props: LineProps) {
   );
 });
 
-function Cells({ line }: { line: Wire["LineWire"] }) {
-  const words = line.live?.words.split("; ") ?? ["never live", ""];
+function Cells({ line }: { line: Schema["RegisterRow"] }) {
+  const words = line.published?.words.split("; ") ?? ["never published", ""];
   return (
     <>
       <span role="gridcell" className="min-w-0 pr-3 pl-2">
@@ -223,16 +230,16 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
         <span className="block truncate font-address text-[12.5px] text-second">{underTitle(line)}</span>
       </span>
       <span role="gridcell" className="flex min-w-0 items-center gap-2.5 pr-2 text-[12.5px] leading-tight">
-        <ReachGlyph working={line.working} live={line.live} />
-        <span className="min-w-0 text-[12px]" title={line.live?.words}>
+        <ReachGlyph draft={line.draft} published={line.published} />
+        <span className="min-w-0 text-[12px]" title={line.published?.words}>
           <span className="block truncate">{words[0]}</span>
           <span className="block truncate">{words[1]}</span>
-          <span className="sr-only">Working copy: {line.working.words}.</span>
+          <span className="sr-only">Draft: {line.draft.words}.</span>
         </span>
       </span>
       <span role="gridcell" className="min-w-0 pr-2 leading-tight">
-        <span className="block truncate">{line.keyHolders}</span>
-        {line.keyNote && <span className="block truncate text-[12.5px] text-madder">{line.keyNote}</span>}
+        <span className="block truncate">{line.siteOwners}</span>
+        {line.ownerNote && <span className="block truncate text-[12.5px] text-madder">{line.ownerNote}</span>}
       </span>
       <span role="gridcell" className="text-[13px] whitespace-nowrap">
         {line.lastEdit ? onDay(line.lastEdit) : "not known"}
@@ -249,7 +256,7 @@ function Cells({ line }: { line: Wire["LineWire"] }) {
         ) : (
           line.findings.map((finding) => <FindingChip key={finding.rule} finding={finding} />)
         )}
-        {!line.fault && line.findings.length === 0 && <span className="text-[12.5px] text-moss">in order</span>}
+        {!line.fault && line.findings.length === 0 && <span className="text-[12.5px] text-moss">no finding</span>}
       </span>
     </>
   );

@@ -3,19 +3,19 @@ import { useMutation } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useMe } from "../api/useMe";
 import { BatchesUnderWay } from "../batches/BatchesUnderWay";
-import { MarkBar } from "./MarkBar";
-import { marks, useMarks } from "./marks";
+import { SelectionBar } from "./SelectionBar";
+import { selection, useSelection } from "./selection";
 import { rangeOf, useLines, usePlace, useRegister } from "./useRegister";
 import { Columns } from "./Columns";
 import type { RegisterSearch } from "../search";
-import { Files } from "../ledger/Files";
+import { Files } from "../ui/Files";
 import { Coverage } from "./Coverage";
 import { Sentence, type SentenceChange } from "./Sentence";
 import { LedgerTable } from "./LedgerTable";
-import { Margin } from "../margin/Margin";
+import { DetailsPanel } from "../details/DetailsPanel";
 import { Sources } from "./Sources";
 import { Views } from "./Views";
-import { counted } from "../ledger/words";
+import { counted } from "../ui/words";
 
 export function RegisterPage() {
   const me = useMe();
@@ -26,7 +26,7 @@ export function RegisterPage() {
   const total = register.data?.total ?? 0;
   const first = register.data?.lines;
 
-  // A link names the site in focus; it stands in the first window, or the server says where, or it left the list.
+  // A link names the site in focus: it is in the first window, or the server returns its place, or it is no longer in the list.
   const inFirst = first?.findIndex((line) => line.id === search.site) ?? -1;
   const asked = usePlace(search, search.site !== undefined && first !== undefined && inFirst < 0);
   const linked = inFirst >= 0 ? inFirst : (asked.data?.place ?? null);
@@ -52,7 +52,7 @@ export function RegisterPage() {
     [navigate],
   );
 
-  // Whoever moves faster than lines come in has the site in the address bar as soon as it is there.
+  // When the focus moves faster than rows load, the address bar gets the site as soon as its row is there.
   useEffect(() => {
     if (search.site === undefined && place > 0 && under !== undefined) change({ site: under }, true);
   }, [search.site, place, under, change]);
@@ -65,35 +65,37 @@ export function RegisterPage() {
     [change],
   );
 
-  const marked = useMarks();
+  const selected = useSelection();
   const anchor = useRef(0);
-  const [markNote, setMarkNote] = useState<string | null>(null);
-  const onMark = useCallback(
+  const [selectionNote, setSelectionNote] = useState<string | null>(null);
+  const onSelect = useCallback(
     (at: number, id: number) => {
       anchor.current = at;
-      marks.toggle(id);
-      setMarkNote(null);
+      selection.toggle(id);
+      setSelectionNote(null);
       setPlace(at);
       change({ site: id }, true);
     },
     [change],
   );
-  const markRange = useMutation({
+  const selectRange = useMutation({
     mutationFn: ([from, to]: [number, number]) => rangeOf(search, from, to),
     onSuccess: ({ sites }, [from, to]) => {
-      marks.add(sites);
-      setMarkNote(
+      selection.add(sites);
+      setSelectionNote(
         sites.length < Math.min(to, total - 1) - from + 1
-          ? `More than ${sites.length.toLocaleString("en-GB")} at once are too many: do the rest after these`
+          ? `More than ${sites.length.toLocaleString("en-GB")} sites cannot be selected at once: process these first`
           : null,
       );
     },
   });
-  const mark = markRange.mutate;
-  const onMarkTo = useCallback(
+  const selectRows = selectRange.mutate;
+  const onSelectTo = useCallback(
     (to: number | "all") =>
-      mark(to === "all" ? [0, Number.MAX_SAFE_INTEGER] : [Math.min(anchor.current, to), Math.max(anchor.current, to)]),
-    [mark],
+      selectRows(
+        to === "all" ? [0, Number.MAX_SAFE_INTEGER] : [Math.min(anchor.current, to), Math.max(anchor.current, to)],
+      ),
+    [selectRows],
   );
 
   const restart = (next: SentenceChange) => {
@@ -132,37 +134,37 @@ export function RegisterPage() {
               total={total}
               columns={register.data?.columns ?? []}
               place={isGone ? -1 : here}
-              marked={marked}
+              selected={selected}
               onPlace={onPlace}
-              onMark={onMark}
-              onMarkTo={onMarkTo}
+              onSelect={onSelect}
+              onSelectTo={onSelectTo}
               onOpen={(id) => void navigate({ to: "/sites/$site", params: { site: id.toString() } })}
             />
           )}
         </div>
         <aside
-          aria-label="Margin"
+          aria-label="Details"
           className="w-[344px] shrink-0 overflow-auto border-l-4 border-double border-margin-rule"
         >
           {isGone && (
             <p className="border-b border-rule bg-ochre-pale px-5 py-2 text-[13px]">
-              This site is no longer among those that the sentence finds.
+              This site no longer matches the filters.
             </p>
           )}
-          {site !== undefined && (total > 0 || isGone) ? <Margin key={site} site={site} /> : null}
+          {site !== undefined && (total > 0 || isGone) ? <DetailsPanel key={site} site={site} /> : null}
         </aside>
       </main>
-      {me?.mayAct && <MarkBar note={markRange.error?.message ?? markNote} />}
+      {me?.mayAct && <SelectionBar note={selectRange.error?.message ?? selectionNote} />}
       <footer className="flex h-8 shrink-0 items-center gap-5 border-t border-rule-strong px-5 text-[12.5px] text-second">
         <Key name="↑ ↓" does="move" />
-        <Key name="Page, Home, End" does="go far" />
-        <Key name="Enter" does="open folio" />
-        <Key name="R" does="to the remedy" />
+        <Key name="Page, Home, End" does="jump" />
+        <Key name="Enter" does="open site page" />
+        <Key name="R" does="go to the remedy" />
         {me?.mayAct && (
           <>
-            <Key name="Space" does="mark" />
-            <Key name="Shift" does="mark up to there" />
-            <Key name="Ctrl A" does="mark all" />
+            <Key name="Space" does="select" />
+            <Key name="Shift" does="select a range" />
+            <Key name="Ctrl A" does="select all" />
           </>
         )}
       </footer>
@@ -181,15 +183,15 @@ function Key({ name, does }: { name: string; does: string }) {
 function Empty({ whole, onClear }: { whole: number; onClear: () => void }) {
   return (
     <div className="p-8">
-      <h2 className="text-[18px]">{whole === 0 ? "The register is empty" : "No site is like that"}</h2>
+      <h2 className="text-[18px]">{whole === 0 ? "The register is empty" : "No site matches"}</h2>
       <p className="mt-2 max-w-[46ch] text-second">
         {whole === 0
-          ? "No source has been read yet, or none of its sites is in your part. An administrator connects a host and reads it; its sites then stand here."
-          : `None of the ${whole.toLocaleString("en-GB")} sites that you may see holds for the whole sentence.`}
+          ? "All sites of the connected hosts appear here. No source has been synced yet, or none of its sites is in your scope. An administrator connects a host under Sources."
+          : `None of the ${whole.toLocaleString("en-GB")} sites in your scope matches all filters.`}
       </p>
       {whole > 0 && (
         <button type="button" className="mt-3 underline" onClick={onClear}>
-          Show all of them
+          Remove all filters
         </button>
       )}
     </div>

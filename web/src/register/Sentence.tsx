@@ -1,16 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, ApiError, ok, type Wire } from "../api/client";
+import { api, ApiError, ok, type Schema } from "../api/client";
 import type { RegisterSearch } from "../search";
 import { AndMore } from "./AndMore";
 import { ClausePart } from "./ClausePart";
 import { SentencePart, type Choice } from "./SentencePart";
 
-/** What of the sentence is to be another; undefined takes a part away. */
+/** The parts of the sentence to change; undefined removes a part. */
 export type SentenceChange = { [Key in keyof RegisterSearch]?: RegisterSearch[Key] | undefined };
 
 interface Props {
   search: RegisterSearch;
-  counts: Wire["RegisterWire"] | undefined;
+  counts: Schema["Register"] | undefined;
   error: Error | null;
   onChange: (change: SentenceChange) => void;
 }
@@ -27,15 +27,15 @@ export const useAttributes = () =>
     staleTime: Infinity,
   });
 
-/** The list in one sentence, whose underlined parts are its filters. */
+/** The list described in one sentence; its underlined parts are the filters. */
 export function Sentence({ search, counts, error, onChange }: Props) {
   const attributes = useAttributes().data ?? [];
   const where = search.where ?? [];
   const problem =
-    error instanceof ApiError && error.status === 400 ? (error.body as Wire["FilterProblemWire"]) : undefined;
+    error instanceof ApiError && error.status === 400 ? (error.body as Schema["FilterProblem"]) : undefined;
   const units = counts?.units.map((unit) => ({
     ...unit,
-    words: unit.key === "none" ? "of no unit" : `in ${unit.words}`,
+    words: unit.key === "none" ? "without a unit" : `in ${unit.words}`,
   }));
   const change = (place: number, text: string | undefined) => {
     const next = text === undefined ? where.filter((_, at) => at !== place) : where.with(place, text);
@@ -43,7 +43,7 @@ export function Sentence({ search, counts, error, onChange }: Props) {
   };
   const [first, second] = (search.sort ?? "").split(",");
   return (
-    <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1 text-[16px]" role="group" aria-label="The sentence">
+    <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1 text-[16px]" role="group" aria-label="Filters">
       <span>Sites</span>
       <SentencePart
         label="Unit"
@@ -52,29 +52,29 @@ export function Sentence({ search, counts, error, onChange }: Props) {
         chosen={search.unit}
         onChoose={(unit) => onChange({ unit })}
       />
-      <span>that</span>
+      <span>{search.reach ? "that" : "with"}</span>{" "}
       <SentencePart
-        label="Reach"
-        any="anybody can reach"
+        label="Access"
+        any="any access"
         choices={counts?.reaches ?? []}
         chosen={search.reach}
         onChoose={(reach) => onChange({ reach })}
       />
-      <span>and that</span>
+      <span>{search.rule ? "that" : "with"}</span>{" "}
       <SentencePart
         label="Rules"
-        any="break any rule or none"
+        any="any findings or none"
         choices={counts?.rules ?? []}
         chosen={search.rule}
         onChoose={(rule) => onChange({ rule })}
       />
-      <span>and</span>
+      <span>{search.status ? "that" : "in"}</span>{" "}
       <SentencePart
-        label="Stage"
-        any="are at any stage"
-        choices={counts?.stages ?? []}
-        chosen={search.stage}
-        onChoose={(stage) => onChange({ stage })}
+        label="Status"
+        any="any status"
+        choices={counts?.statuses ?? []}
+        chosen={search.status}
+        onChoose={(status) => onChange({ status })}
       />
       {where.map((text, place) => (
         <ClausePart
@@ -95,10 +95,10 @@ export function Sentence({ search, counts, error, onChange }: Props) {
         onClause={(text) => onChange({ where: [...where, text] })}
         onFilter={(filter) => onChange({ filter })}
       />
-      <span>,</span>
+      <span>sorted</span>
       <SentencePart
         label="Order"
-        any="worst first"
+        any="most urgent first"
         choices={[...sorts, ...byAttributes(attributes)]}
         chosen={first === "" ? undefined : first}
         onChoose={(sort) => onChange({ sort })}
@@ -106,7 +106,7 @@ export function Sentence({ search, counts, error, onChange }: Props) {
       />
       {first !== "" && first !== undefined && (
         <SentencePart
-          label="Then in the order"
+          label="Second order"
           any="then by name"
           choices={byAttributes(attributes)}
           chosen={second}
@@ -116,14 +116,14 @@ export function Sentence({ search, counts, error, onChange }: Props) {
       )}
       {problem && problem.part !== "filter" && (
         <p role="alert" className="basis-full text-[13px] text-madder">
-          This sentence cannot be read: {problem.message}.
+          These filters are not valid: {problem.message}.
         </p>
       )}
     </div>
   );
 }
 
-const byAttributes = (attributes: Wire["AttributeWire"][]): Choice[] =>
+const byAttributes = (attributes: Schema["Attribute"][]): Choice[] =>
   attributes
     .filter((attribute) => attribute.canSort)
     .flatMap((attribute) => [

@@ -1,5 +1,6 @@
 import clsx from "clsx";
 import { Popover } from "radix-ui";
+import { popoverLook } from "../ui/popoverLook";
 import { useState } from "react";
 
 export interface Choice {
@@ -9,18 +10,18 @@ export interface Choice {
 }
 
 interface Props {
-  /** What the part is about, for those who cannot see it underlined. */
+  /** The name of the part for screen readers. */
   label: string;
-  /** The words where nothing is chosen. */
+  /** The neutral choice, which filters nothing. */
   any: string;
   choices: Choice[];
   chosen: string | undefined;
   onChoose: (key: string | undefined) => void;
-  /** Whether there are so many choices that one types a part of them. */
+  /** True if there are so many choices that a search field is needed. */
   isSearched?: boolean;
 }
 
-/** How a part of the sentence looks: quiet while it says nothing, set in moss once it does. */
+/** The style of a part of the sentence: quiet for the neutral choice, set in moss for a filter. */
 export const partLook = (isChosen: boolean) =>
   clsx(
     "rounded-t-[3px] border-b-2 px-1 py-0.5 text-left",
@@ -29,9 +30,7 @@ export const partLook = (isChosen: boolean) =>
       : "border-dashed border-rule-strong text-second hover:bg-bar",
   );
 
-export const popoverLook = "z-20 max-h-[60vh] overflow-auto rounded-[5px] border border-rule-strong bg-sheet text-ink";
-
-/** One underlined part of the sentence; it opens what else it could be, with what that would leave. */
+/** One underlined part of the sentence; it opens the choices, each with the number of sites it leaves. */
 export function SentencePart({ label, any, choices, chosen, onChoose, isSearched }: Props) {
   const [open, setOpen] = useState(false);
   const [find, setFind] = useState("");
@@ -62,7 +61,7 @@ export function SentencePart({ label, any, choices, chosen, onChoose, isSearched
           aria-label={label}
           className={clsx(popoverLook, "min-w-64 py-1")}
         >
-          {isSearched && <Find value={find} onChange={setFind} label={`Find in: ${label}`} />}
+          {isSearched && <Find value={find} onChange={setFind} label={`Search: ${label}`} />}
           <ul>
             <Row words={any} chosen={chosen === undefined} onClick={() => choose(undefined)} />
             {shown.map((choice) => (
@@ -87,7 +86,7 @@ export function Find(props: { value: string; onChange: (text: string) => void; l
       value={props.value}
       onChange={(event) => props.onChange(event.target.value)}
       aria-label={props.label}
-      placeholder="a part of it"
+      placeholder="part of a name"
       className="m-2 block w-[calc(100%-16px)] rounded-[4px] border border-rule-strong bg-sheet px-2 py-1 text-[14px] placeholder:text-second"
     />
   );

@@ -1,29 +1,29 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { Popover } from "radix-ui";
-import { api, ok, type Wire } from "../api/client";
-import { ago, counted } from "../ledger/words";
-import { ReadNow } from "../sources/ReadNow";
+import { api, ok, type Schema } from "../api/client";
+import { ago, counted } from "../ui/words";
+import { SyncNow } from "../sources/SyncNow";
 import { useSources } from "../sources/useSources";
 
-/** How complete the picture is: which sources were read, when, and what they would not tell. */
+/** How complete the register is: which sources were synced, when, and what they do not report. */
 export function Sources({ whole }: { whole: number | undefined }) {
   const me = useQuery({ queryKey: ["me"], queryFn: () => ok(api.GET("/api/session")), staleTime: 60_000 });
   const sources = useSources();
   if (!sources.data) return null;
-  const reading = sources.data.find((source) => source.isReading);
+  const reading = sources.data.find((source) => source.isSyncing);
   const failed = sources.data.filter((source) => source.error !== null || source.complete === false);
   const last = sources.data
     .map((source) => source.ended)
     .filter((ended) => ended !== null)
     .sort()[0];
   const words = reading
-    ? `reading ${reading.name}${reading.expected ? `, ${reading.read} of ${reading.expected}` : ""} …`
+    ? `syncing ${reading.name}${reading.expected ? `, ${reading.read} of ${reading.expected}` : ""} …`
     : failed.length > 0
-      ? `${failed.map((source) => source.name).join(", ")} could not be read to the end`
+      ? `${failed.map((source) => source.name).join(", ")} could not be synced completely`
       : last
-        ? `${sources.data.length} sources, read ${ago(last)}`
-        : "no source has been read yet";
+        ? `${sources.data.length} sources, synced ${ago(last)}`
+        : "no source has been synced yet";
   return (
     <Popover.Root>
       <Popover.Trigger className="text-[14px] text-second underline decoration-rule-strong underline-offset-4">
@@ -39,12 +39,12 @@ export function Sources({ whole }: { whole: number | undefined }) {
         >
           <ul className="divide-y divide-rule">
             {sources.data.map((source) => (
-              <Source key={source.name} source={source} mayRead={me.data?.role === "administrator"} />
+              <Source key={source.name} source={source} maySync={me.data?.role === "administrator"} />
             ))}
           </ul>
           {me.data && me.data.role !== "owner" && (
             <Link to="/sources" className="mt-1 block underline">
-              What they say and leave out
+              What they report
             </Link>
           )}
         </Popover.Content>
@@ -53,17 +53,17 @@ export function Sources({ whole }: { whole: number | undefined }) {
   );
 }
 
-function Source({ source, mayRead }: { source: Wire["SourceWire"]; mayRead: boolean }) {
+function Source({ source, maySync }: { source: Schema["Source"]; maySync: boolean }) {
   return (
     <li className="py-2.5">
       <div className="flex items-center justify-between gap-3">
         <span className="font-semibold">{source.name}</span>
-        {mayRead && <ReadNow source={source} />}
+        {maySync && <SyncNow source={source} />}
       </div>
       <p className="text-[13px] text-second">
         {source.ended
-          ? `Read ${ago(source.ended)}, ${source.complete ? "completely" : "not to the end"}.`
-          : "Not read yet."}{" "}
+          ? `Synced ${ago(source.ended)}, ${source.complete ? "completely" : "not completely"}.`
+          : "Not synced yet."}{" "}
         {source.expected !== null && `${source.read} of ${source.expected} sites.`}
       </p>
       {source.error && <p className="text-[13px] text-madder">{source.error}</p>}

@@ -2,16 +2,16 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import { api, ok, type Wire } from "../api/client";
-import { Button } from "../ledger/Button";
-import { Field } from "../ledger/Field";
-import { counted, onDay } from "../ledger/words";
+import { api, ok, type Schema } from "../api/client";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
+import { counted, onDay } from "../ui/words";
 import { readRegisterSearch, type RegisterSearch } from "../search";
-import { popoverLook } from "./SentencePart";
+import { popoverLook } from "../ui/popoverLook";
 
-type View = Wire["ViewWire"];
+type View = Schema["View"];
 
-/** Views that are kept under a name, with how many sites each shows now, and a way to keep the one that is open. */
+/** Saved views with the number of sites in each, and a form to save the current one. */
 export function Views({ search }: { search: RegisterSearch }) {
   const [isOpen, setOpen] = useState(false);
   const views = useQuery({ queryKey: ["views"], queryFn: () => ok(api.GET("/api/views")) });
@@ -20,7 +20,7 @@ export function Views({ search }: { search: RegisterSearch }) {
   return (
     <Popover.Root open={isOpen} onOpenChange={setOpen}>
       <Popover.Trigger className="min-h-6 text-[13px] underline decoration-rule-strong underline-offset-4">
-        Kept views{all.length > 0 ? ` (${all.length})` : ""}
+        Saved views{all.length > 0 ? ` (${all.length})` : ""}
         {grown > 0 && (
           <span className="ml-1.5 rounded-[3px] bg-ochre-pale px-1.5 text-[12px] font-semibold text-ochre no-underline">
             {counted(grown, "has", "have")} grown
@@ -32,7 +32,7 @@ export function Views({ search }: { search: RegisterSearch }) {
           align="start"
           sideOffset={6}
           collisionPadding={8}
-          aria-label="Kept views"
+          aria-label="Saved views"
           className={`${popoverLook} w-[400px] pb-3`}
         >
           {all.length > 0 && (
@@ -42,14 +42,14 @@ export function Views({ search }: { search: RegisterSearch }) {
               ))}
             </ul>
           )}
-          <KeepForm search={search} own={all.filter((view) => view.isMine)} />
+          <SaveForm search={search} own={all.filter((view) => view.isMine)} />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
   );
 }
 
-/** What stands in the address when a view is opened. */
+/** The address parameters of a view. */
 const searchOf = (view: View): RegisterSearch => readRegisterSearch({ ...view.view.sentence, show: view.view.show });
 
 function ViewItem({ view, onOpened }: { view: View; onOpened: () => void }) {
@@ -77,8 +77,8 @@ function ViewItem({ view, onOpened }: { view: View; onOpened: () => void }) {
       >
         <bdi className="block truncate font-semibold">{view.name}</bdi>
         <span className="block text-[12.5px] text-second">
-          {view.isMine ? (view.isShared ? "yours, for everybody" : "yours") : `shared by ${view.by.name}`}
-          {view.problem && <span className="text-madder">; it can no longer be read: {view.problem}</span>}
+          {view.isMine ? (view.isShared ? "yours, shared with everybody" : "yours") : `shared by ${view.by.name}`}
+          {view.problem && <span className="text-madder">; its filter is no longer valid: {view.problem}</span>}
         </span>
       </button>
       <span className="shrink-0 text-right text-[13px]">
@@ -92,18 +92,18 @@ function ViewItem({ view, onOpened }: { view: View; onOpened: () => void }) {
       {view.isMine && (
         <button
           type="button"
-          aria-label={`Forget the view ${view.name}`}
+          aria-label={`Delete the view ${view.name}`}
           className="min-h-6 shrink-0 text-[12.5px] underline"
           onClick={() => forget.mutate()}
         >
-          Forget
+          Delete
         </button>
       )}
     </li>
   );
 }
 
-function KeepForm({ search, own }: { search: RegisterSearch; own: View[] }) {
+function SaveForm({ search, own }: { search: RegisterSearch; own: View[] }) {
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const [isShared, setShared] = useState(false);
@@ -128,12 +128,12 @@ function KeepForm({ search, own }: { search: RegisterSearch; own: View[] }) {
       }}
     >
       <Field
-        label="Keep what is open as"
+        label="Save the current view as"
         value={name}
         maxLength={80}
         autoComplete="off"
         onChange={(event) => setName(event.target.value)}
-        hint={isTaken ? "You have a view of that name; it is replaced." : undefined}
+        hint={isTaken ? "You have a view with that name; saving replaces it." : undefined}
       />
       <label className="mt-2 flex min-h-6 items-center gap-2">
         <input
@@ -142,7 +142,7 @@ function KeepForm({ search, own }: { search: RegisterSearch; own: View[] }) {
           checked={isShared}
           onChange={(event) => setShared(event.target.checked)}
         />
-        For everybody; each sees by it what they may see
+        Share with everybody; each person sees the sites in their own scope
       </label>
       {keep.error && (
         <p role="alert" className="mt-2 text-[13px] text-madder">
@@ -150,7 +150,7 @@ function KeepForm({ search, own }: { search: RegisterSearch; own: View[] }) {
         </p>
       )}
       <Button type="submit" className="mt-3" disabled={!name.trim() || keep.isPending}>
-        {isTaken ? "Replace the view" : "Keep the view"}
+        {isTaken ? "Replace the view" : "Save the view"}
       </Button>
     </form>
   );

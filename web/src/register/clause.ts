@@ -1,13 +1,13 @@
-import type { Wire } from "../api/client";
+import type { Schema } from "../api/client";
 
-/** A clause as the address bar carries it: attribute:how:value|value. */
+/** A filter as the address bar carries it: attribute:how:value|value. */
 export interface Clause {
   attribute: string;
   how: string;
   values: string[];
 }
 
-// Titles and names may hold the stroke that stands between values.
+// Titles and names may contain the character that separates values.
 const escape = (value: string) => value.replaceAll("%", "%25").replaceAll("|", "%7C");
 const unescape = (value: string) => value.replaceAll("%7C", "|").replaceAll("%25", "%");
 
@@ -20,8 +20,8 @@ export function readClause(text: string): Clause {
 export const writeClause = ({ attribute, how, values }: Clause) =>
   values.length > 0 ? `${attribute}:${how}:${values.map(escape).join("|")}` : `${attribute}:${how}`;
 
-/** How an attribute can be spoken of, by its type. */
-export function waysOf(attribute: Wire["AttributeWire"]): { how: string; words: string }[] {
+/** How an attribute can be compared, by its type. */
+export function waysOf(attribute: Schema["Attribute"]): { how: string; words: string }[] {
   const known = [
     { how: "any", words: "is known" },
     { how: "none", words: "is none" },
@@ -57,11 +57,8 @@ export function waysOf(attribute: Wire["AttributeWire"]): { how: string; words: 
   }
 }
 
-/** What stands after the way: a choice of values there are, something to type, or nothing. */
-export function valueOf(
-  attribute: Wire["AttributeWire"],
-  how: string,
-): "choices" | "text" | "number" | "date" | "none" {
+/** The input after the comparison: a choice of existing values, a text to type, or nothing. */
+export function valueOf(attribute: Schema["Attribute"], how: string): "choices" | "text" | "number" | "date" | "none" {
   if (how === "any" || how === "none") return "none";
   if (how === "has" || how === "lacks") return "text";
   return attribute.type === "number" ? "number" : attribute.type === "instant" ? "date" : "choices";

@@ -1,22 +1,22 @@
-import type { Wire } from "../api/client";
+import type { Schema } from "../api/client";
 
-type Attribute = Wire["AttributeWire"];
+type Attribute = Schema["Attribute"];
 
-/** What may come next in a filter that is being written. */
+/** Suggestions for a filter that is being written. */
 export interface Completion {
-  /** Where the piece that is being written begins. */
+  /** Where the token at the caret begins. */
   from: number;
-  /** That piece, as far as it is written. */
+  /** The token up to the caret. */
   typed: string;
   options: Option[];
-  /** The attribute whose values may come next, where the register has to be asked for them. */
+  /** The attribute whose values can come next, if the server has to provide them. */
   valuesOf?: Attribute;
 }
 
 export interface Option {
   insert: string;
   words: string;
-  /** How many lines have that value. */
+  /** How many sites have that value. */
   count?: number;
 }
 
@@ -45,7 +45,7 @@ const pieces = /"(?:[^"\\]|\\.)*"?|[()[\]]|[^\s()[\]"]+/g;
 
 const restOfPiece = /^[^\s()[\]"]*"?\s*/;
 
-/** Reads a filter up to the caret, and says what the grammar expects there. It never fails: a wrong start offers nothing. */
+/** Reads a filter up to the caret and returns what the grammar expects there. It never fails: a wrong start has no suggestions. */
 export function completionAt(text: string, caret: number, attributes: Attribute[]): Completion {
   const read = [...text.slice(0, caret).matchAll(pieces)];
   const last = read.at(-1);
@@ -93,14 +93,14 @@ export function completionAt(text: string, caret: number, attributes: Attribute[
   }
 }
 
-/** The text with an option in place of the whole piece in which the caret stands, and where the caret goes. */
+/** The text with an option in place of the token at the caret, and the new place of the caret. */
 export function completed(text: string, caret: number, from: number, insert: string): { text: string; caret: number } {
   const rest = text.slice(caret);
   const after = from < caret ? rest.replace(restOfPiece, "") : rest.trimStart();
   return { text: text.slice(0, from) + insert + after, caret: from + insert.length };
 }
 
-/** What of these begins like the piece that is being written, then what has it elsewhere in its words. */
+/** The options that begin with the token, then those that contain it. */
 export const fitting = (options: Option[], typed: string) => {
   const wanted = typed.toLowerCase();
   const begins = options.filter((option) => option.insert.toLowerCase().startsWith(wanted));

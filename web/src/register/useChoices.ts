@@ -1,13 +1,13 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, ok, type Wire } from "../api/client";
+import { api, ok, type Schema } from "../api/client";
 
-type Sentence = Partial<Record<"unit" | "reach" | "rule" | "stage" | "filter", string | undefined>> & {
+type Sentence = Partial<Record<"unit" | "reach" | "rule" | "status" | "filter", string | undefined>> & {
   where?: string[] | undefined;
 };
 
-/** The values that an attribute has over what a sentence leaves, its clause at a place left out; asked once there is an attribute. */
+/** The values of an attribute among the sites that match, without the filter at one place; requested once an attribute is chosen. */
 export const useChoices = (
-  attribute: Wire["AttributeWire"] | undefined,
+  attribute: Schema["Attribute"] | undefined,
   sentence: Sentence,
   find: string,
   clause?: number,

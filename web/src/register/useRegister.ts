@@ -1,5 +1,5 @@
 import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
-import { api, ok, type Wire } from "../api/client";
+import { api, ok, type Schema } from "../api/client";
 import type { RegisterSearch } from "../search";
 
 const windowSize = 100;
@@ -13,11 +13,11 @@ const query = (search: RegisterSearch, offset: number) => {
   };
 };
 
-/** The first window, which carries the counts as well; the last answer stays while the next is on its way. */
+/** The first window of rows with the counts; the last response stays until the next arrives. */
 export const useRegister = (search: RegisterSearch) =>
   useQuery({ ...query(search, 0), placeholderData: keepPreviousData });
 
-/** Where a site stands in the list; asked only where it is not in the first window. */
+/** The place of a site in the list; requested only where it is not in the first window. */
 export function usePlace(search: RegisterSearch, isAsked: boolean) {
   const sentence = { ...search };
   const site = sentence.site ?? 0;
@@ -29,7 +29,7 @@ export function usePlace(search: RegisterSearch, isAsked: boolean) {
   });
 }
 
-/** The ids of a range of lines, the unseen ones too. */
+/** The ids of a range of rows, also those not loaded. */
 export function rangeOf(search: RegisterSearch, from: number, to: number) {
   const sentence = { ...search };
   delete sentence.site;
@@ -37,12 +37,12 @@ export function rangeOf(search: RegisterSearch, from: number, to: number) {
   return ok(api.GET("/api/register/range", { params: { query } }));
 }
 
-/** Lines by place, from the windows that are on the screen. */
+/** Rows by place, from the windows on the screen. */
 export function useLines(
   search: RegisterSearch,
   first: number,
   last: number,
-): (place: number) => Wire["LineWire"] | undefined {
+): (place: number) => Schema["RegisterRow"] | undefined {
   const from = Math.floor(first / windowSize);
   const windows = useQueries({
     queries: Array.from({ length: Math.floor(last / windowSize) - from + 1 }, (_, i) =>

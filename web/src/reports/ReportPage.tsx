@@ -2,20 +2,20 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams, useSearch } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useEffect } from "react";
-import { api, ok, type Wire } from "../api/client";
-import { deedWords } from "../journal/deedWords";
-import { Button } from "../ledger/Button";
-import { Field } from "../ledger/Field";
-import { Files } from "../ledger/Files";
-import { Waiting } from "../ledger/Sheet";
-import { atMinute, counted, onDate } from "../ledger/words";
+import { api, ok, type Schema } from "../api/client";
+import { actionLabels } from "../journal/actionLabels";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
+import { Files } from "../ui/Files";
+import { Waiting } from "../ui/SidePanel";
+import { atMinute, counted, onDate } from "../ui/words";
 import { without, type ReportSearch } from "../search";
 
-type Report = Wire["ReportWire"];
+type Report = Schema["Report"];
 
 const isDate = /^\d{4}-\d{2}-\d{2}( |$)/;
 
-/** One report, as it would lie on an auditor's table. */
+/** One report, to read, print or export. */
 export function ReportPage() {
   const { report: name } = useParams({ from: "/books/reports/$report" });
   const search = useSearch({ from: "/books/reports/$report" });
@@ -40,18 +40,18 @@ export function ReportPage() {
           </p>
           <h1 className="mt-0.5 text-[21px]">{data.report.title}</h1>
           <p className="text-second">
-            {spanWords(data)}
+            {spanLabels(data)}
             {data.by && (
               <>
                 {" "}
-                Only what <bdi>{data.by.name}</bdi> did.{" "}
+                Only actions of <bdi>{data.by.name}</bdi> did.{" "}
                 <Link
                   to="/reports/$report"
                   params={{ report: name }}
                   search={(now) => without(now, "by")}
                   className="underline print:hidden"
                 >
-                  Show everybody's
+                  Show all people
                 </Link>
               </>
             )}
@@ -64,8 +64,8 @@ export function ReportPage() {
           <p className="mt-1 text-[13px] text-second">
             {counted(data.total, "row")}
             {data.total > data.rows.length &&
-              `; the first ${data.rows.length.toLocaleString("en-GB")} are shown, a file has them all`}
-            . Made {atMinute(data.madeAt)}.
+              `; the first ${data.rows.length.toLocaleString("en-GB")} are shown; an export has all`}
+            . Created {atMinute(data.madeAt)}.
           </p>
         </div>
         <div className="flex shrink-0 flex-col items-end gap-2 print:hidden">
@@ -84,7 +84,7 @@ export function ReportPage() {
         tabIndex={-1}
       >
         {data.rows.length === 0 ? (
-          <p className="p-8 text-second">There is nothing to show: no site and no deed is like that.</p>
+          <p className="p-8 text-second">The report is empty: no site and no action matches.</p>
         ) : (
           <Rows report={data} />
         )}
@@ -93,7 +93,7 @@ export function ReportPage() {
   );
 }
 
-function spanWords({ report, on, from, through }: Report): string {
+function spanLabels({ report, on, from, through }: Report): string {
   switch (report.span) {
     case "day":
       return `At the end of ${onDate(on)}.`;
@@ -104,7 +104,7 @@ function spanWords({ report, on, from, through }: Report): string {
   }
 }
 
-/** The day or days that it is made for. */
+/** The day or days of the report. */
 function Days({ report, search }: { report: Report; search: ReportSearch }) {
   const navigate = useNavigate();
   const choose = (change: ReportSearch) =>
@@ -176,7 +176,7 @@ function Rows({ report }: { report: Report }) {
                     <bdi>{cell}</bdi>
                   </Link>
                 ) : (
-                  <bdi>{columns[place]?.head === "deed" ? deedWords(cell) : cell}</bdi>
+                  <bdi>{columns[place]?.head === "action" ? actionLabels(cell) : cell}</bdi>
                 )}
               </td>
             ))}

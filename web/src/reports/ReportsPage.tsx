@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { api, ok } from "../api/client";
-import { Sheet, Waiting } from "../ledger/Sheet";
+import { SidePanel, Waiting } from "../ui/SidePanel";
 
-/** The reports that there are, each with what it shows. */
+/** All reports, each with what it shows. */
 export function ReportsPage() {
   const reports = useQuery({ queryKey: ["reports"], queryFn: () => ok(api.GET("/api/reports")) });
   if (!reports.data) return <Waiting title="Reports" error={reports.error} />;
   return (
-    <Sheet title="Reports" lead="For whoever has to show that the house is in order: on a page, on paper, as a file.">
+    <SidePanel title="Reports" lead="For audits: on the screen, printed, or exported.">
       <ul className="mt-5 divide-y divide-rule border-y border-rule">
         {reports.data.map((report) => (
           <li key={report.name} className="py-3">
@@ -24,6 +24,6 @@ export function ReportsPage() {
           </li>
         ))}
       </ul>
-    </Sheet>
+    </SidePanel>
   );
 }

@@ -1,6 +1,6 @@
 import { useEffect, type ReactNode } from "react";
 
-/** The closed ledger: what stands before signing in. */
+/** The frame of the pages before sign-in. */
 export function Front({ title, children }: { title: string; children: ReactNode }) {
   useEffect(() => {
     document.title = `${title} · Attic Ledger`;

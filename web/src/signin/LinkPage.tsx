@@ -1,21 +1,21 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
-import { api, ApiError, ok, type Wire } from "../api/client";
-import { Button } from "../ledger/Button";
-import { Field } from "../ledger/Field";
+import { api, ApiError, ok, type Schema } from "../api/client";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
 import { Front } from "./Front";
 import { LEAST_LETTERS, PASSWORD_HINT } from "./OwnPassword";
 
-const purposes: Record<Wire["LinkPurpose"], string> = {
+const purposes: Record<Schema["LinkPurpose"], string> = {
   password: "Choose a password",
-  offer: "An offer of a key",
-  stop: "Putting a site away",
+  offer: "An offer of ownership",
+  stop: "Moving a site to the attic",
   yours: "Your sites",
-  "by-hand": "Something to do by hand",
+  "manual-task": "A manual task",
 };
 
-/** Where a link from a mail leads: to a page with a button. Opening the page does nothing by itself. */
+/** The page that a link in a mail opens. It has a button; opening the page does nothing by itself. */
 export function LinkPage() {
   const { token } = useParams({ from: "/l/$token" });
   const path = { token };
@@ -33,7 +33,7 @@ export function LinkPage() {
   );
 }
 
-/** A link that is no good: said in full, and written down when somebody who is signed in comes with it. */
+/** Explains why a link is not valid. The attempt is in the journal if the person is signed in. */
 function Bad({ error, token }: { error: Error; token: string }) {
   const path = { token };
   useQuery({
@@ -47,16 +47,16 @@ function Bad({ error, token }: { error: Error; token: string }) {
     staleTime: Infinity,
   });
   return (
-    <Front title="This link leads nowhere">
+    <Front title="This link is not valid">
       <p role="alert">{error.message}</p>
-      <Link to="/yours" className="mt-4 inline-block underline">
+      <Link to="/your-sites" className="mt-4 inline-block underline">
         To your sites
       </Link>
     </Front>
   );
 }
 
-function GoOn({ token, purpose }: { token: string; purpose: Wire["LinkPurpose"] }) {
+function GoOn({ token, purpose }: { token: string; purpose: Schema["LinkPurpose"] }) {
   const navigate = useNavigate();
   const path = { token };
   const open = useMutation({
@@ -64,13 +64,14 @@ function GoOn({ token, purpose }: { token: string; purpose: Wire["LinkPurpose"] 
     onSuccess: (link) => {
       if (link.purpose === "offer")
         return navigate({ to: "/offers/$offer", params: { offer: link.subject }, search: { link: token } });
-      if (link.purpose === "by-hand") return navigate({ to: "/by-hand/$order", params: { order: link.subject } });
+      if (link.purpose === "manual-task")
+        return navigate({ to: "/manual-tasks/$task", params: { task: link.subject } });
       if (link.purpose === "stop")
-        return navigate({ to: "/yours", search: { link: token, site: Number(link.subject) } });
-      return navigate({ to: "/yours", search: link.subject ? { site: Number(link.subject) } : {} });
+        return navigate({ to: "/your-sites", search: { link: token, site: Number(link.subject) } });
+      return navigate({ to: "/your-sites", search: link.subject ? { site: Number(link.subject) } : {} });
     },
     onError: (error) => {
-      // Not signed in: sign in first, and come back here.
+      // Not signed in: sign in first, then return here.
       if (error instanceof ApiError && error.status === 401)
         void navigate({ to: "/sign-in", search: { to: `/l/${token}` } });
     },
@@ -78,14 +79,14 @@ function GoOn({ token, purpose }: { token: string; purpose: Wire["LinkPurpose"] 
   const refused = open.error instanceof ApiError && open.error.status !== 401 ? open.error : null;
   return (
     <Front title={purposes[purpose]}>
-      <p>This link is for one person, and works once. What it leads to happens only when you say so there.</p>
+      <p>This link is for one person and works once. Nothing happens until you confirm it on the next page.</p>
       {refused && (
         <p role="alert" className="mt-3 text-madder">
           {refused.message}
         </p>
       )}
-      <Button look="deed" className="mt-5 w-full py-2" disabled={open.isPending} onClick={() => open.mutate()}>
-        Go on
+      <Button look="primary" className="mt-5 w-full py-2" disabled={open.isPending} onClick={() => open.mutate()}>
+        Continue
       </Button>
     </Front>
   );
@@ -104,10 +105,10 @@ function ChoosePassword({ token }: { token: string }) {
   if (choose.isSuccess) {
     return (
       <Front title="Your password is set">
-        <p>The link is used up. Sign in with your mail address and the password you chose.</p>
+        <p>This link cannot be used again. Sign in with your mail address and the new password.</p>
         <Link
           to="/sign-in"
-          search={{ to: "/yours" }}
+          search={{ to: "/your-sites" }}
           className="mt-5 inline-block rounded-[4px] border border-cover bg-cover px-3 py-2 font-semibold text-cover-ink dark:border-brass"
         >
           Sign in
@@ -134,7 +135,7 @@ function ChoosePassword({ token }: { token: string }) {
           hint={PASSWORD_HINT}
         />
         <Field
-          label="The same again"
+          label="Repeat the password"
           type="password"
           autoComplete="new-password"
           required
@@ -143,9 +144,9 @@ function ChoosePassword({ token }: { token: string }) {
           aria-invalid={differs}
         />
         <p role="alert" className="min-h-8 py-1 text-madder">
-          {differs ? "The two are not the same." : choose.error?.message}
+          {differs ? "The passwords differ." : choose.error?.message}
         </p>
-        <Button look="deed" type="submit" className="w-full py-2" disabled={choose.isPending || differs}>
+        <Button look="primary" type="submit" className="w-full py-2" disabled={choose.isPending || differs}>
           Set the password
         </Button>
       </form>

@@ -1,15 +1,14 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ok } from "../api/client";
-import { Button } from "../ledger/Button";
-import { Field } from "../ledger/Field";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
 
-/** The least length that the server takes, too. */
+/** The minimum length, as on the server. */
 export const LEAST_LETTERS = 12;
-export const PASSWORD_HINT =
-  "At least twelve characters, and none that many others use. A few words in a row are good.";
+export const PASSWORD_HINT = "At least 12 characters, and no common password. A few words in a row are a good choice.";
 
-/** One's own password, changed with the one so far. All other sessions end by it. */
+/** Changes one's own password with the current one. All other sessions end. */
 export function OwnPassword() {
   const queries = useQueryClient();
   const [isOpen, setOpen] = useState(false);
@@ -44,7 +43,7 @@ export function OwnPassword() {
       }}
     >
       <Field
-        label="The password so far"
+        label="Current password"
         type="password"
         autoComplete="current-password"
         required
@@ -52,7 +51,7 @@ export function OwnPassword() {
         onChange={(event) => setOld(event.target.value)}
       />
       <Field
-        label="The new one"
+        label="New password"
         type="password"
         autoComplete="new-password"
         required
@@ -67,10 +66,10 @@ export function OwnPassword() {
         </p>
       )}
       <div className="mt-3 flex gap-1.5">
-        <Button type="submit" look="deed" disabled={change.isPending}>
-          Change it
+        <Button type="submit" look="primary" disabled={change.isPending}>
+          Change the password
         </Button>
-        <Button onClick={() => setOpen(false)}>Leave it</Button>
+        <Button onClick={() => setOpen(false)}>Cancel</Button>
       </div>
     </form>
   );

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, ok } from "../api/client";
-import { ago } from "../ledger/words";
+import { ago } from "../ui/words";
 
-/** Where one is signed in elsewhere, and a way to end that. */
+/** One's other sessions, each with a button to end it. */
 export function Sessions() {
   const queries = useQueryClient();
   const sessions = useQuery({ queryKey: ["sessions"], queryFn: () => ok(api.GET("/api/sessions")) });
@@ -14,7 +14,7 @@ export function Sessions() {
   if (others.length === 0) return null;
   return (
     <section className="mt-3 border-t border-rule pt-3">
-      <h3 className="text-[13px]">Signed in elsewhere</h3>
+      <h3 className="text-[13px]">Other sessions</h3>
       <ul className="max-h-40 overflow-auto">
         {others.map((session) => (
           <li key={session.id} className="flex items-baseline justify-between gap-2 py-1 text-[13px]">
@@ -22,7 +22,7 @@ export function Sessions() {
               {ago(session.created)}, used {ago(session.used)}
             </span>
             <button type="button" className="underline" disabled={end.isPending} onClick={() => end.mutate(session.id)}>
-              End it
+              End the session
             </button>
           </li>
         ))}

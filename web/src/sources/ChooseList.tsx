@@ -1,12 +1,12 @@
 import type { ReactNode } from "react";
-import { fileLook } from "../ledger/Field";
+import { fileLook } from "../ui/Field";
 
-/** The file that a list comes in, with what its columns can say. */
+/** Chooses the file of a list, with a description of its columns. */
 export function ChooseList({ onChoose, children }: { onChoose: (list: File | null) => void; children: ReactNode }) {
   return (
     <>
       <label className="mt-4 block font-semibold">
-        The list
+        File
         <input
           type="file"
           accept=".csv,.xlsx,text/csv"
@@ -15,7 +15,7 @@ export function ChooseList({ onChoose, children }: { onChoose: (list: File | nul
         />
       </label>
       <details className="mt-2 text-[14px]">
-        <summary className="cursor-pointer">Which columns are read</summary>
+        <summary className="cursor-pointer">Columns that can be imported</summary>
         <p className="mt-1 text-second">{children}</p>
       </details>
     </>

@@ -1,37 +1,38 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ok, type Wire } from "../api/client";
-import { Button } from "../ledger/Button";
-import { counted } from "../ledger/words";
+import { api, ok, type Schema } from "../api/client";
+import { Button } from "../ui/Button";
+import { counted } from "../ui/words";
 
-/** So many sites are no longer listed that none vanishes by itself: a person says that they are gone. */
-export function HeldBack({ source }: { source: Wire["SourceWire"] }) {
+/** A sync lacked so many sites that none is marked as no longer reported until a person confirms it. */
+export function HeldBack({ source }: { source: Schema["Source"] }) {
   const queries = useQueryClient();
   const [isSure, setSure] = useState(false);
-  const say = useMutation({
+  const confirm = useMutation({
     mutationFn: () => ok(api.POST("/api/sources/{name}/gone", { params: { path: { name: source.name } } })),
     onSettled: () => queries.invalidateQueries({ queryKey: ["sources"] }),
   });
-  if (say.isSuccess) return <p role="status">Said. It is read again, and what it does not list then vanishes.</p>;
+  if (confirm.isSuccess)
+    return <p role="status">Confirmed. The next sync marks the missing sites as no longer reported.</p>;
   return (
     <div className="mt-2">
       {isSure ? (
         <div className="flex flex-wrap items-center gap-1.5">
           <p>
-            {counted(source.heldBack, "site vanishes", "sites vanish")} from the register once {source.name} has been
-            read again without them. What is known of them stays.
+            {counted(source.heldBack, "site is marked as no longer reported", "sites are marked as no longer reported")}{" "}
+            once {source.name} has been synced again without them. Their facts stay.
           </p>
-          <Button look="deed" disabled={say.isPending} onClick={() => say.mutate()}>
-            They are gone
+          <Button look="primary" disabled={confirm.isPending} onClick={() => confirm.mutate()}>
+            Confirm that they are gone
           </Button>
-          <Button onClick={() => setSure(false)}>Leave it</Button>
+          <Button onClick={() => setSure(false)}>Cancel</Button>
         </div>
       ) : (
-        <Button onClick={() => setSure(true)}>Say that they are gone …</Button>
+        <Button onClick={() => setSure(true)}>Confirm that they are gone …</Button>
       )}
-      {say.error && (
+      {confirm.error && (
         <p role="alert" className="mt-1 text-madder">
-          {say.error.message}
+          {confirm.error.message}
         </p>
       )}
     </div>

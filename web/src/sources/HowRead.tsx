@@ -1,6 +1,6 @@
-import type { Wire } from "../api/client";
+import type { Schema } from "../api/client";
 
-/** What somebody has corrected of how a list is understood: facts by headings, "" for not read; and the order of days. */
+/** The corrected mapping of a list: facts by headings, "" for not imported; and the order of day and month. */
 export interface Reading {
   columns: Record<string, string>;
   days: "" | "day-first" | "month-first";
@@ -8,12 +8,12 @@ export interface Reading {
 
 const select = "rounded-[4px] border border-rule-strong bg-sheet px-2 py-1 font-normal";
 
-/** How the list is understood, column by column, to be corrected. It is kept for the next time. */
-export function HowRead(props: { list: Wire["ListReadingWire"]; how: Reading; onChange: (how: Reading) => void }) {
+/** The mapping of columns to facts, to be corrected. It is saved for the next import. */
+export function HowRead(props: { list: Schema["ListMapping"]; how: Reading; onChange: (how: Reading) => void }) {
   const { list, how, onChange } = props;
   return (
-    <section className="mt-5" aria-label="How it is read">
-      <h2 className="text-[17px]">How it is read</h2>
+    <section className="mt-5" aria-label="Columns">
+      <h2 className="text-[17px]">Columns</h2>
       <p className="text-[13px] text-second">
         As {list.readAs}. What is chosen here is proposed again with the next list.
       </p>
@@ -21,7 +21,7 @@ export function HowRead(props: { list: Wire["ListReadingWire"]; how: Reading; on
         <thead>
           <tr className="border-b border-rule-strong text-left">
             <th className="py-1 font-semibold">Column</th>
-            <th className="font-semibold">Read as</th>
+            <th className="font-semibold">Imported as</th>
             <th className="font-semibold">Because</th>
           </tr>
         </thead>
@@ -33,14 +33,14 @@ export function HowRead(props: { list: Wire["ListReadingWire"]; how: Reading; on
               </td>
               <td className="py-1 pr-3">
                 <select
-                  aria-label={`${column.head || "(no heading)"} is read as`}
+                  aria-label={`${column.head || "(no heading)"} is imported as`}
                   value={column.column ?? ""}
                   className={select}
                   onChange={(event) =>
                     onChange({ ...how, columns: { ...how.columns, [column.head]: event.target.value } })
                   }
                 >
-                  <option value="">not read</option>
+                  <option value="">not imported</option>
                   {list.facts.map((fact) => (
                     <option key={fact} value={fact}>
                       {fact}
@@ -55,7 +55,7 @@ export function HowRead(props: { list: Wire["ListReadingWire"]; how: Reading; on
       </table>
       {list.days && (
         <label className="mt-3 block font-semibold">
-          {list.dayExample} is read with{" "}
+          {list.dayExample} has{" "}
           <select
             value={list.days}
             className={select}
@@ -66,7 +66,7 @@ export function HowRead(props: { list: Wire["ListReadingWire"]; how: Reading; on
           </select>
           {!list.daysAreSure && (
             <span className="ml-2 font-normal text-ochre">
-              The list does not tell which; look before you take it in.
+              The list does not show which. Check before you import it.
             </span>
           )}
         </label>

@@ -1,21 +1,22 @@
+import { Word } from "../words/Word";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
-import type { Wire } from "../api/client";
+import type { Schema } from "../api/client";
 import { meQuery } from "../api/useMe";
-import { Sheet, Waiting } from "../ledger/Sheet";
-import { ago, counted, inWords, listed } from "../ledger/words";
-import { Part } from "./Part";
+import { SidePanel, Waiting } from "../ui/SidePanel";
+import { ago, counted, inWords, listed } from "../ui/words";
+import { TitledList } from "./TitledList";
 import { HeldBack } from "./HeldBack";
-import { ReadNow } from "./ReadNow";
+import { SyncNow } from "./SyncNow";
 import { useSources } from "./useSources";
 import { WhyNot } from "./WhyNot";
 
-type Source = Wire["SourceWire"];
+type Source = Schema["Source"];
 
 const MOST_REFUSED = 10;
 
-/** Where the register has its facts from, how complete that is, and what each source is like. */
+/** The sources of the register: how complete each is, its capabilities and its last sync. */
 export function SourcesPage() {
   const me = useQuery(meQuery);
   const sources = useSources();
@@ -24,24 +25,24 @@ export function SourcesPage() {
   const incomplete = sources.data.filter((source) => source.complete === false);
   const seesAll = me.data.role === "administrator" || me.data.role === "auditor";
   return (
-    <Sheet
+    <SidePanel
       title="Sources"
       lead={
         sources.data.length === 0
-          ? "No source is connected yet. Name one in the server's settings, or read a bundle in."
+          ? "The hosts and lists that the register is built from appear here. None is connected yet: set one in the server's settings, import a bundle, or add a host without a connector."
           : incomplete.length > 0
-            ? `${listed(incomplete.map((source) => source.name))} could not be read to the end: no site vanishes by that, and what is new there is not seen yet.`
-            : `The register knows what these ${inWords(sources.data.length)} say, and nothing else.`
+            ? `${listed(incomplete.map((source) => source.name))} could not be synced completely: no site is marked as no longer reported, and new sites may be missing.`
+            : `The register contains what these ${inWords(sources.data.length)} report.`
       }
     >
       {seesAll && (
         <p className="mt-2">
-          <Link to="/first-week" search={{ fact: "class" }} className="underline">
-            What nobody has said of sites, and what is proposed
+          <Link to="/classification" search={{ fact: "classification" }} className="underline">
+            Classification to complete
           </Link>{" "}
           ·{" "}
-          <Link to="/words" search={{ fact: "tags" }} className="underline">
-            What the words of sources mean
+          <Link to="/vocabulary" search={{ fact: "tags" }} className="underline">
+            Vocabulary
           </Link>
         </p>
       )}
@@ -50,32 +51,32 @@ export function SourcesPage() {
         <One
           key={source.name}
           source={source}
-          mayRead={me.data.role === "administrator"}
+          maySync={me.data.role === "administrator"}
           since={seesAll ? weekAgo : null}
         />
       ))}
       {me.data.role === "administrator" && (
         <p className="mt-7 border-t border-rule-strong pt-4">
-          <Link to="/sources/by-hand" className={plainLink}>
-            Add a host kept by hand
+          <Link to="/sources/manual-procedure" className={plainLink}>
+            Add a host without a connector
           </Link>{" "}
           <Link to="/sources/people" className={plainLink}>
-            Take in a list of people
+            Import people
           </Link>
         </p>
       )}
-    </Sheet>
+    </SidePanel>
   );
 }
 
-function One({ source, mayRead, since }: { source: Source; mayRead: boolean; since: string | null }) {
+function One({ source, maySync, since }: { source: Source; maySync: boolean; since: string | null }) {
   return (
     <section aria-label={source.name} className="mt-7 border-t border-rule-strong pt-3">
       <div className="flex items-center justify-between gap-3">
         <h2 className="text-[18px]">{source.name}</h2>
-        {mayRead && (source.hand ? <TakeIn name={source.name} /> : <ReadNow source={source} />)}
+        {maySync && (source.manualProcedure ? <TakeIn name={source.name} /> : <SyncNow source={source} />)}
       </div>
-      <p role="status">{lastRead(source)}</p>
+      <p role="status">{lastSync(source)}</p>
       {source.budget && (
         <p className="text-[13px] text-second">
           Of the {counted(source.budget.allowed, "request")} that it allows,{" "}
@@ -83,7 +84,7 @@ function One({ source, mayRead, since }: { source: Source; mayRead: boolean; sin
         </p>
       )}
       {source.error && <p className="mt-1 border-l-[3px] border-madder pl-3 text-madder">{source.error}</p>}
-      {mayRead && source.heldBack > 0 && <HeldBack source={source} />}
+      {maySync && source.heldBack > 0 && <HeldBack source={source} />}
       {source.sites !== null && (
         <p className="mt-1">
           <Link to="/" search={{ filter: `host eq "${source.name}"` }} className="underline">
@@ -93,17 +94,21 @@ function One({ source, mayRead, since }: { source: Source; mayRead: boolean; sin
           {source.attic > 0 && (
             <>
               ,{" "}
-              <Link to="/" search={{ filter: `host eq "${source.name}"`, stage: "attic" }} className="underline">
+              <Link to="/" search={{ filter: `host eq "${source.name}"`, status: "attic" }} className="underline">
                 {source.attic.toLocaleString("en-GB")}
               </Link>{" "}
               in the attic
             </>
           )}
-          {source.vanished > 0 && (
+          {source.noLongerReported > 0 && (
             <>
               ;{" "}
-              <Link to="/" search={{ filter: `host eq "${source.name}" and vanished eq true` }} className="underline">
-                {counted(source.vanished, "site has", "sites have")} vanished
+              <Link
+                to="/"
+                search={{ filter: `host eq "${source.name}" and no-longer-reported eq true` }}
+                className="underline"
+              >
+                {counted(source.noLongerReported, "site")} no longer reported
               </Link>
             </>
           )}
@@ -111,34 +116,34 @@ function One({ source, mayRead, since }: { source: Source; mayRead: boolean; sin
         </p>
       )}
       {source.refused.length > 0 && (
-        <Part title={`Withheld (${source.refused.length})`}>
+        <TitledList title={`Withheld (${source.refused.length})`}>
           {source.refused.slice(0, MOST_REFUSED).map((words) => (
             <li key={words}>{words}</li>
           ))}
           {source.refused.length > MOST_REFUSED && <li>{source.refused.length - MOST_REFUSED} more</li>}
-        </Part>
+        </TitledList>
       )}
       {source.gaps.length > 0 && (
-        <Part title="What it does not say">
+        <TitledList title={<Word of="not known">Not reported</Word>}>
           {source.gaps.map((gap) => (
             <li key={gap.fact}>
-              {gap.fact}, of{" "}
+              {gap.fact}, for{" "}
               <Link to="/" search={{ filter: gap.filter, verdict: "cannot-tell" }} className="underline">
                 {counted(gap.sites, "site")}
               </Link>
             </li>
           ))}
-        </Part>
+        </TitledList>
       )}
-      <Part title="What it is like">
-        {source.habits.map((habit) => (
+      <TitledList title={<Word of="capabilities">Capabilities</Word>}>
+        {source.capabilities.map((habit) => (
           <li key={habit}>{habit}</li>
         ))}
-      </Part>
+      </TitledList>
       {since && (
         <p className="mt-2">
           <Link to="/journal" search={{ source: source.name, since }} className="underline">
-            What changed there in seven days
+            Changes there in the last 7 days
           </Link>
         </p>
       )}
@@ -149,11 +154,11 @@ function One({ source, mayRead, since }: { source: Source; mayRead: boolean; sin
 function TakeIn({ name }: { name: string }) {
   return (
     <span className="flex items-center gap-4">
-      <Link to="/sources/by-hand" search={{ host: name }} className="text-[13px] underline">
-        How it is worked
+      <Link to="/sources/manual-procedure" search={{ host: name }} className="text-[13px] underline">
+        Manual procedure
       </Link>
-      <Link to="/sources/$name/list" params={{ name }} className={plainLink}>
-        Take in a list
+      <Link to="/sources/$name/import" params={{ name }} className={plainLink}>
+        Import sites
       </Link>
     </span>
   );
@@ -162,24 +167,24 @@ function TakeIn({ name }: { name: string }) {
 const plainLink =
   "inline-block rounded-[4px] border border-rule-strong bg-sheet px-3 py-1.5 text-[13px] font-semibold hover:bg-bar";
 
-function lastRead(source: Source): string {
-  if (source.isReading)
-    return source.expected ? `Being read: ${source.read} of ${source.expected} sites so far.` : "Being read.";
-  if (source.hand)
+function lastSync(source: Source): string {
+  if (source.isSyncing)
+    return source.expected ? `Sync running: ${source.read} of ${source.expected} sites so far.` : "Sync running.";
+  if (source.manualProcedure)
     return source.ended
-      ? `Last list taken in ${ago(source.ended)}${source.complete ? "" : ", in part"}.`
-      : "No list has been taken in yet.";
-  if (!source.ended) return "Not read yet.";
+      ? `Last list imported ${ago(source.ended)}${source.complete ? "" : ", in part"}.`
+      : "No list has been imported yet.";
+  if (!source.ended) return "Not synced yet.";
   const how = source.complete
     ? source.refused.length > 0
-      ? `to the end, ${counted(source.refused.length, "site")} withheld`
-      : "to the end"
+      ? `completely, ${counted(source.refused.length, "site")} withheld`
+      : "completely"
     : source.goesOn
-      ? "not to the end; the next read goes on from there"
-      : "not to the end";
+      ? "not completely; the next sync continues there"
+      : "not completely";
   const since =
-    source.askedAt && !source.error
-      ? ` ${source.changes === 0 ? "Nothing has changed" : `${counted(source.changes, "site has", "sites have")} changed`} since, as it said ${ago(source.askedAt)}.`
+    source.requestedAt && !source.error
+      ? ` ${source.changes === 0 ? "Nothing has changed" : `${counted(source.changes, "site has", "sites have")} changed`} since, as reported ${ago(source.requestedAt)}.`
       : "";
-  return `Read ${ago(source.ended)}, ${how}.${since}`;
+  return `Synced ${ago(source.ended)}, ${how}.${since}`;
 }

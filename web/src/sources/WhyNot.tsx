@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
-import { api, ok, type Wire } from "../api/client";
-import { Button } from "../ledger/Button";
-import { Field } from "../ledger/Field";
-import { counted } from "../ledger/words";
+import { api, ok, type Schema } from "../api/client";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
+import { counted } from "../ui/words";
 
-/** Why a site is not where somebody looks for it: where it is, or what can be said of it. */
+/** Explains why a site is not in the register's list: where it is, or what is known about it. */
 export function WhyNot() {
   const [text, setText] = useState("");
   const [asked, setAsked] = useState("");
@@ -27,14 +27,14 @@ export function WhyNot() {
         <div className="min-w-0 flex-1">
           <Field
             label="Why is a site not here?"
-            placeholder="its name or its address"
+            placeholder="name or address"
             value={text}
             maxLength={100}
             onChange={(event) => setText(event.target.value)}
           />
         </div>
         <Button type="submit" className="mb-0.5 h-9" disabled={text.trim() === "" || answer.isFetching}>
-          Look
+          Search
         </Button>
       </div>
       <div role="status" className="mt-2">
@@ -45,7 +45,7 @@ export function WhyNot() {
   );
 }
 
-function Answer({ answer }: { answer: Wire["WhyNotWire"] }) {
+function Answer({ answer }: { answer: Schema["WhyNotListed"] }) {
   return (
     <ul className="space-y-1 border-l-[3px] border-brass bg-bookmark px-3 py-2">
       {answer.sites.map((site) => (
@@ -56,7 +56,7 @@ function Answer({ answer }: { answer: Wire["WhyNotWire"] }) {
           {where(site)}
         </li>
       ))}
-      {answer.moreSites > 0 && <li>{counted(answer.moreSites, "more site")} called like that.</li>}
+      {answer.moreSites > 0 && <li>{counted(answer.moreSites, "more site")} with that name.</li>}
       {[...answer.refused, ...answer.words].map((words) => (
         <li key={words}>{words}</li>
       ))}
@@ -64,10 +64,11 @@ function Answer({ answer }: { answer: Wire["WhyNotWire"] }) {
   );
 }
 
-function where(site: Wire["FoundSiteWire"]): string {
-  if (site.existence === "cleared") return `was cleared for good at ${site.host}; its line stays.`;
-  if (site.existence === "attic") return "lies in the attic, so the register leaves it out unless asked for.";
-  if (site.vanished)
-    return `has vanished: ${site.host} no longer listed it when it was last read to the end. It may have been deleted there, or moved.`;
+function where(site: Schema["FoundSite"]): string {
+  if (site.existence === "erased") return `was erased at ${site.host}; its row stays.`;
+  if (site.existence === "attic")
+    return "is in the attic. The register shows it only with the status filter “are in the attic”.";
+  if (site.noLongerReported)
+    return `is no longer reported: ${site.host} did not contain it in the last complete sync. It may have been deleted or moved there.`;
   return `is in the register, on ${site.host}${site.unit ? `, in ${site.unit.name}` : ", in no known unit"}.`;
 }

@@ -1,4 +1,4 @@
-/** The file goes as it is: what is not UTF-8 in it is found, and not covered up on the way. */
+/** Sends the file unchanged, so that the server finds bytes that are not UTF-8. */
 export const asItIs = (file: File) => ({
   body: file as unknown as string,
   bodySerializer: (body: unknown) => body as File,

@@ -1,0 +1,150 @@
+using System.Text.Json;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Identity;
+
+namespace AtticLedger.Cli.Demo;
+
+/// <summary>The policy of Merrowby Harbour Trust: units, limits, rules and accounts. Days are relative to the start of the
+/// demo.</summary>
+public static class MerrowbyOrganisation
+{
+    private static readonly JsonElement Decided = Read();
+
+    public static IReadOnlyList<(string Mail, Role Role, string? Part)> Accounts { get; } =
+    [
+        .. Decided
+            .GetProperty("accounts")
+            .EnumerateArray()
+            .Select(account => (account[0].GetString()!, Enum.Parse<Role>(account[1].GetString()!), account[2].GetString())),
+    ];
+
+    /// <summary>Writes the organisation into a database without one; otherwise does nothing.</summary>
+    public static Task<bool> Found(Database database) =>
+        database.Change(async change =>
+        {
+            if ((await change.Connection.Organisation()).Limits.Count > 0)
+            {
+                return false;
+            }
+
+            await change.SetSetting("zone", Text(Decided, "zone"));
+            await change.SetSetting("active-days", Text(Decided, "activeDays"));
+            foreach (var unit in Decided.GetProperty("units").EnumerateArray())
+            {
+                await change.SetUnit(unit[0].GetString()!, unit[1].GetString()!, unit[2].GetString());
+            }
+
+            foreach (var kind in Decided.GetProperty("kinds").EnumerateArray())
+            {
+                await change.SetKind(new SiteKind(kind[0].GetString()!, kind[1].GetString()!, kind[2].GetBoolean()));
+            }
+
+            await change.SetTerms([
+                .. Decided
+                    .GetProperty("terms")
+                    .EnumerateArray()
+                    .Select(term => new Term(
+                        Enum.Parse<ClaimedFact>(term[0].GetString()!),
+                        term[1].GetString()!,
+                        term[2].GetString()!,
+                        [.. term[3].EnumerateArray().Select(word => word.GetString()!)]
+                    )),
+            ]);
+            foreach (var keep in Decided.GetProperty("retention").EnumerateArray())
+            {
+                await change.AddRetentionRule(
+                    new RetentionRule(
+                        keep[0].GetString(),
+                        keep[1].GetString(),
+                        keep[2].GetInt32(),
+                        change.Now.AddDays(keep[3].GetInt32())
+                    )
+                );
+            }
+
+            foreach (var limit in Decided.GetProperty("limits").EnumerateArray())
+            {
+                var general = Limit(limit);
+                var limits = PowerLimits.Same(general) with
+                {
+                    Edit = limit.TryGetProperty("edit", out var edit) ? Limit(edit) : general,
+                };
+                await change.SetLimit(
+                    new LimitSetting(
+                        Enum.Parse<LayerKind>(Text(limit, "kind")),
+                        Text(limit, "code"),
+                        Enforcer.Policy,
+                        Known.Of(limits)
+                    )
+                );
+            }
+
+            var today = DateOnly.FromDateTime(change.Now.UtcDateTime);
+            foreach (var rule in Decided.GetProperty("rules").EnumerateArray())
+            {
+                await change.SetRule(
+                    new Rule(
+                        new RuleId(Text(rule, "id")),
+                        Text(rule, "title"),
+                        Text(rule, "short"),
+                        Enum.Parse<Level>(Text(rule, "level")),
+                        Text(rule, "scope"),
+                        DemandOf(rule),
+                        today.AddDays(rule.GetProperty("days").GetInt32())
+                    )
+                );
+            }
+
+            await change.Append([
+                new Draft("organisation.founded", "product", "organisation")
+                {
+                    After = JournalValue.Of(("name", JournalValue.Of("Merrowby Harbour Trust"))),
+                },
+            ]);
+            return true;
+        });
+
+    /// <summary>Gives the demo's people their accounts, once the staff list has been read.</summary>
+    /// <returns>The mail addresses of people who are not in the register yet.</returns>
+    public static Task<IReadOnlyList<string>> GiveAccounts(Database database, string password) =>
+        database.Change<IReadOnlyList<string>>(async change =>
+        {
+            var people = await change.Connection.PeopleByMail();
+            var hash = new PasswordHasher<object>().HashPassword(new object(), password);
+            foreach (var (mail, role, part) in Accounts.Where(account => people.ContainsKey(account.Mail)))
+            {
+                await change.PutAccount(people[mail], role, part is null ? null : new UnitCode(part), hash);
+            }
+
+            return [.. Accounts.Select(account => account.Mail).Where(mail => !people.ContainsKey(mail))];
+        });
+
+    private static Demand DemandOf(JsonElement rule) =>
+        Text(rule, "demand") switch
+        {
+            "within-allowed" => new Demand.WithinAllowed(),
+            "editing-named" => new Demand.EditingNamedOnly(),
+            _ => new Demand.ActiveOwners(rule.GetProperty("least").GetInt32()),
+        };
+
+    private static Limit Limit(JsonElement limit) =>
+        new(
+            Enum.Parse<InsideLimit>(Text(limit, "inside")),
+            Enum.Parse<OutsideLevel>(Text(limit, "outside")),
+            Enum.Parse<VisitorSignIn>(Text(limit, "visitorSignIn")),
+            GuestInviter.AnyOwner
+        );
+
+    private static string Text(JsonElement json, string field) => json.GetProperty(field).GetString()!;
+
+    private static JsonElement Read()
+    {
+        using var stream = typeof(MerrowbyOrganisation).Assembly.GetManifestResourceStream("AtticLedger.Cli.Demo.merrowby.json")!;
+        using var json = JsonDocument.Parse(stream);
+        return json.RootElement.Clone();
+    }
+}

@@ -1,0 +1,155 @@
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Actions;
+
+/// <summary>The state of a request for approval by a second person.</summary>
+public enum ApprovalState : byte
+{
+    Requested,
+    Approved,
+    Declined,
+    Withdrawn,
+    Lapsed,
+
+    /// <summary>The action can no longer be done on today's facts.</summary>
+    Void,
+}
+
+public enum ApprovalEvent : byte
+{
+    Approve,
+    Decline,
+    Withdraw,
+    Lapse,
+
+    /// <summary>The effect has changed, so the request asks again.</summary>
+    FactsChanged,
+    NotPossible,
+}
+
+/// <summary>The events that each state of an approval allows, with the next state. The screens' buttons come from this table
+/// too.</summary>
+public static class ApprovalStates
+{
+    private static readonly Dictionary<(ApprovalState, ApprovalEvent), ApprovalState> Moves = new()
+    {
+        [(ApprovalState.Requested, ApprovalEvent.Approve)] = ApprovalState.Approved,
+        [(ApprovalState.Requested, ApprovalEvent.Decline)] = ApprovalState.Declined,
+        [(ApprovalState.Requested, ApprovalEvent.Withdraw)] = ApprovalState.Withdrawn,
+        [(ApprovalState.Requested, ApprovalEvent.Lapse)] = ApprovalState.Lapsed,
+        [(ApprovalState.Requested, ApprovalEvent.FactsChanged)] = ApprovalState.Requested,
+        [(ApprovalState.Requested, ApprovalEvent.NotPossible)] = ApprovalState.Void,
+    };
+
+    public static ApprovalState? After(ApprovalState state, ApprovalEvent happened) =>
+        Moves.TryGetValue((state, happened), out var next) ? next : null;
+}
+
+/// <summary>An action that waits for a second person. It is decided again when they agree; if the effect differs, it asks
+/// again.</summary>
+public sealed record Approval
+{
+    public required ApprovalId Id { get; init; }
+
+    public required SiteId Site { get; init; }
+
+    public ApprovalState State { get; init; }
+
+    /// <summary>The action's name and its original request.</summary>
+    public required string Action { get; init; }
+
+    public required string Request { get; init; }
+
+    public required PersonId By { get; init; }
+
+    public required Capacity As { get; init; }
+
+    public string? Reason { get; init; }
+
+    /// <summary>Why a second person has to agree.</summary>
+    public required string Because { get; init; }
+
+    public required DateTimeOffset RequestedAt { get; init; }
+
+    public required DateOnly Through { get; init; }
+
+    /// <summary>The fingerprint of the plan to approve.</summary>
+    public required string Fingerprint { get; init; }
+
+    /// <summary>How often the facts have changed since the request.</summary>
+    public int Renewed { get; init; }
+
+    public PersonId? AnsweredBy { get; init; }
+
+    public DateTimeOffset? EndedAt { get; init; }
+
+    /// <exception cref="InvalidOperationException">The state table has no such transition.</exception>
+    public Approval Move(ApprovalEvent happened) =>
+        ApprovalStates.After(State, happened) is { } next
+            ? this with
+            {
+                State = next,
+            }
+            : throw new InvalidOperationException($"An approval that is {State} cannot {happened}.");
+
+    public static Approval Ask(
+        ApprovalId id,
+        ActionFacts facts,
+        string action,
+        string wanted,
+        string? reason,
+        Actor actor,
+        Decision.Plan plan
+    ) =>
+        new()
+        {
+            Id = id,
+            Site = facts.Site.Id,
+            Action = action,
+            Request = wanted,
+            By = actor.Person,
+            As = actor.As,
+            Reason = reason,
+            Because = plan.NeedsSecond ?? throw new InvalidOperationException("This action needs no second person."),
+            RequestedAt = facts.Now,
+            Through = facts.PeopleDirectory.Time.DayOf(facts.Now).Plus(facts.Organisation.ApprovalDays),
+            Fingerprint = plan.Fingerprint,
+        };
+
+    /// <summary>Nobody approves their own request.</summary>
+    public bool MayBeAnsweredBy(PersonId person) => State == ApprovalState.Requested && person != By;
+
+    /// <summary>The result of an agreement on today's facts: granted if the effect is the one that was requested and
+    /// previewed.</summary>
+    /// <param name="seen">The fingerprint that they saw.</param>
+    public Approval Answer(Decision today, string seen, PersonId by, DateTimeOffset now) =>
+        today switch
+        {
+            Decision.Plan plan when plan.Fingerprint == Fingerprint && seen == Fingerprint => Move(ApprovalEvent.Approve) with
+            {
+                AnsweredBy = by,
+                EndedAt = now,
+            },
+            Decision.Plan plan when plan.Fingerprint != Fingerprint => Move(ApprovalEvent.FactsChanged) with
+            {
+                Fingerprint = plan.Fingerprint,
+                Renewed = Renewed + 1,
+            },
+            Decision.Plan => this,
+            _ => Move(ApprovalEvent.NotPossible) with { EndedAt = now },
+        };
+
+    public Draft Entry(string what, string actor) =>
+        new($"approval.{what}", actor, $"site:{Site.Value}")
+        {
+            OnBehalf = $"person:{By.Value}",
+            After = JournalValue.Of(
+                ("approval", JournalValue.Of(Id.ToString())),
+                ("action", JournalValue.Of(Action)),
+                ("effect", JournalValue.Of(Fingerprint)),
+                ("through", JournalValue.Of(Through.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)))
+            ),
+            Reason = Reason,
+        };
+}

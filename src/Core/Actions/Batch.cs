@@ -1,0 +1,252 @@
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Actions;
+
+public enum BatchState : byte
+{
+    /// <summary>Planned for each site; nothing is done yet.</summary>
+    Planned,
+    Running,
+
+    /// <summary>Stopped by a person; what was done stays, and the rest can be resumed.</summary>
+    Stopped,
+    Ended,
+}
+
+public enum BatchEvent : byte
+{
+    Start,
+    Stop,
+    Resume,
+
+    /// <summary>No row is waiting any more.</summary>
+    Finish,
+}
+
+/// <summary>The events that each state of a batch allows, with the next state. The screen's buttons come from this table
+/// too.</summary>
+public static class BatchStates
+{
+    private static readonly Dictionary<(BatchState, BatchEvent), BatchState> Moves = new()
+    {
+        [(BatchState.Planned, BatchEvent.Start)] = BatchState.Running,
+        [(BatchState.Running, BatchEvent.Stop)] = BatchState.Stopped,
+        [(BatchState.Running, BatchEvent.Finish)] = BatchState.Ended,
+        [(BatchState.Stopped, BatchEvent.Resume)] = BatchState.Running,
+    };
+
+    public static BatchState? After(BatchState state, BatchEvent happened) =>
+        Moves.TryGetValue((state, happened), out var next) ? next : null;
+}
+
+/// <summary>One action on many sites: planned for each, then carried out row by row. A row is decided, written and marked in one
+/// transaction, so whatever stops the work, each row is done once or still waits.
+/// </summary>
+public sealed record Batch
+{
+    /// <summary>The maximum number of sites.</summary>
+    public const int MostSites = 5000;
+
+    /// <summary>A plan that nobody starts is deleted after this.</summary>
+    public static readonly TimeSpan PlanKept = TimeSpan.FromDays(1);
+
+    public required BatchId Id { get; init; }
+
+    public required string Action { get; init; }
+
+    public BatchState State { get; init; }
+
+    public required PersonId By { get; init; }
+
+    public string? Reason { get; init; }
+
+    /// <summary>The batch that it undoes.</summary>
+    public BatchId? Undoes { get; init; }
+
+    /// <summary>The number of different people to whom the plan gives access somewhere; <see cref="Lose"/>: from whom it removes
+    /// some.</summary>
+    public int Gain { get; init; }
+
+    public int Lose { get; init; }
+
+    public required DateTimeOffset PlannedAt { get; init; }
+
+    public DateTimeOffset? StartedAt { get; init; }
+
+    public DateTimeOffset? EndedAt { get; init; }
+
+    /// <summary>Why the server stopped it; null if a person did.</summary>
+    public string? Words { get; init; }
+
+    /// <exception cref="InvalidOperationException">The state table has no such transition.</exception>
+    public Batch Move(BatchEvent happened) =>
+        BatchStates.After(State, happened) is { } next
+            ? this with
+            {
+                State = next,
+            }
+            : throw new InvalidOperationException($"A batch that is {State} cannot {happened}.");
+
+    public Draft Entry(string what, string actor, int sites) =>
+        new($"batch.{what}", actor, $"batch:{Id}")
+        {
+            Before = Undoes is { } undone ? JournalValue.Of(("batch", JournalValue.Of(undone.ToString()))) : JournalValue.Null,
+            After = JournalValue.Of(("action", JournalValue.Of(Action)), ("sites", JournalValue.Of(sites))),
+            Reason = what == "started" ? Reason : Words,
+        };
+}
+
+public enum BatchLineState : byte
+{
+    /// <summary>Planned, and waiting for its turn.</summary>
+    Waiting,
+
+    /// <summary>Carried out; the change has its own state.</summary>
+    Carried,
+    AsksSecond,
+
+    /// <summary>The effect differs from the planned one, so nothing was done.</summary>
+    Changed,
+    Refused,
+}
+
+/// <summary>The effect on one site, in a few numbers.</summary>
+/// <param name="Gain">The number of people who gain some power; <paramref name="Lose"/>: who lose some.</param>
+/// <param name="Cleared">Rules that the site no longer breaks afterwards.</param>
+/// <param name="Unaffected">What the action leaves in place, in sentences.</param>
+public sealed record LineEffect(
+    int Gain,
+    int Lose,
+    bool ShutsDoors,
+    IReadOnlyList<RuleId> Cleared,
+    IReadOnlyList<RuleId> Opened,
+    string? NeedsSecond,
+    IReadOnlyList<string> Unaffected,
+    bool OpensDoors = false
+)
+{
+    public static LineEffect None { get; } = new(0, 0, false, [], [], null, []);
+
+    public static LineEffect Of(Decision.Plan plan) =>
+        new(
+            plan.Effect.Powers.SelectMany(power => power.Gain).Distinct().Count(),
+            plan.Effect.Powers.SelectMany(power => power.Lose).Distinct().Count(),
+            plan.Effect.Powers.Any(power => power.Shut.Count > 0),
+            plan.Effect.Cleared,
+            plan.Effect.Opened,
+            plan.NeedsSecond,
+            plan.Unaffected,
+            plan.Effect.Powers.Any(power => power.Opened.Count > 0)
+        );
+}
+
+/// <summary>A site for which a batch is planned.</summary>
+/// <param name="Undoes">The change to undo on this site, if that is the action.</param>
+public sealed record BatchTarget(SiteId Site, ChangeId? Undoes = null);
+
+/// <summary>One site of a batch.</summary>
+/// <param name="Fingerprint">The fingerprint of the previewed plan; null if there was none.</param>
+/// <param name="Words">Why it was refused, in sentences.</param>
+public sealed record BatchLine(
+    BatchId Batch,
+    int Place,
+    BatchTarget Target,
+    BatchLineState State,
+    string? Fingerprint,
+    LineEffect Effect,
+    IReadOnlyList<string> Words,
+    ChangeId? HostChange = null,
+    ApprovalId? Approval = null
+)
+{
+    public SiteId Site => Target.Site;
+
+    public static BatchLine Planned(BatchId batch, int place, BatchTarget target, Decision decision) =>
+        decision switch
+        {
+            Decision.Plan plan => new BatchLine(
+                batch,
+                place,
+                target,
+                BatchLineState.Waiting,
+                plan.Fingerprint,
+                LineEffect.Of(plan),
+                []
+            ),
+            Decision.Refusal(var reasons) => new BatchLine(
+                batch,
+                place,
+                target,
+                BatchLineState.Refused,
+                null,
+                LineEffect.None,
+                reasons
+            ),
+            _ => throw new InvalidOperationException("A decision is a plan or a refusal."),
+        };
+
+    /// <summary>The row after it is decided again on the facts of its turn.</summary>
+    public BatchLine Decided(Decision today) =>
+        today switch
+        {
+            Decision.Refusal(var reasons) => this with { State = BatchLineState.Refused, Words = reasons },
+            Decision.Plan plan when plan.Fingerprint != Fingerprint => this with
+            {
+                State = BatchLineState.Changed,
+                Effect = LineEffect.Of(plan),
+            },
+            Decision.Plan { NeedsSecond: not null } => this with { State = BatchLineState.AsksSecond },
+            Decision.Plan plan => this with
+            {
+                State = BatchLineState.Carried,
+                HostChange = plan.HostChanges is [.., { State: not ChangeState.Withdrawn } hostChange] ? hostChange.Id : null,
+            },
+            _ => throw new InvalidOperationException("A decision is a plan or a refusal."),
+        };
+}
+
+/// <summary>The outcome of a row, including the state of its change at the host or of its approval.</summary>
+public enum BatchOutcome : byte
+{
+    Waiting,
+    UnderWay,
+    Done,
+    AsksSecond,
+    Changed,
+    Refused,
+    HostRefused,
+
+    /// <summary>The host had confirmed it, and a later sync shows something different.</summary>
+    Contradicted,
+
+    /// <summary>Undone, or replaced by another change.</summary>
+    Withdrawn,
+}
+
+public static class BatchOutcomes
+{
+    /// <param name="hostChange">The state of the row's change; null if it has none.</param>
+    /// <param name="second">The state of the request for approval; null if there is none.</param>
+    public static BatchOutcome Of(BatchLineState line, ChangeState? hostChange, ApprovalState? second) =>
+        line switch
+        {
+            BatchLineState.Waiting => BatchOutcome.Waiting,
+            BatchLineState.Changed => BatchOutcome.Changed,
+            BatchLineState.Refused => BatchOutcome.Refused,
+            BatchLineState.AsksSecond => second switch
+            {
+                ApprovalState.Requested or null => BatchOutcome.AsksSecond,
+                ApprovalState.Approved => BatchOutcome.Done,
+                _ => BatchOutcome.Withdrawn,
+            },
+            _ => hostChange switch
+            {
+                null or ChangeState.Confirmed or ChangeState.Verified => BatchOutcome.Done,
+                ChangeState.Queued or ChangeState.Sent => BatchOutcome.UnderWay,
+                ChangeState.Refused or ChangeState.GivenUp => BatchOutcome.HostRefused,
+                ChangeState.Contradicted => BatchOutcome.Contradicted,
+                _ => BatchOutcome.Withdrawn,
+            },
+        };
+}

@@ -1,0 +1,161 @@
+using System.Globalization;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Register;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Actions;
+
+/// <param name="Through">The last day.</param>
+public sealed record ExceptionRequest(RuleId Rule, string Reason, DateOnly Through);
+
+/// <summary>Grants a dated exception from a rule, and ends one before its day.</summary>
+public static class ExceptionActions
+{
+    /// <summary>A longer exception needs a new decision.</summary>
+    public const int MostDays = 366;
+
+    public static Decision Grant(ActionFacts facts, ExceptionRequest request, Actor actor)
+    {
+        var line = new ComputedSite(facts.Site, facts.Organisation, facts.PeopleDirectory);
+        var finding = facts.Rules.Judge(line).FirstOrDefault(finding => finding.Rule.Id == request.Rule);
+        var refused = Refusals(facts, request, finding, line, actor).ToList();
+        if (refused.Count > 0)
+        {
+            return new Decision.Refusal(refused);
+        }
+
+        var rule = finding!.Rule;
+        var exception = new RuleException(
+            0,
+            rule.Id,
+            request.Reason.Trim(),
+            actor.Person,
+            facts.Now,
+            request.Through,
+            rule.Demand.Expression,
+            rule.Demand.Distance(line)
+        );
+        return new Decision.Plan(
+            [],
+            [Entry("exception.granted", facts, exception, actor, request.Reason)],
+            Effect.None with
+            {
+                Cleared = [rule.Id],
+            }
+        )
+        {
+            Exception = exception,
+            SideEffects =
+            [
+                rule.Demand is Demand.General
+                    ? $"Until the end of {Day(request.Through)} the site may break {rule.Id.Value}. If the rule changes earlier, the exception no longer applies."
+                    : $"Until the end of {Day(request.Through)} the site may stay as it is. If it gets further from the rule, or policy becomes stricter, the exception no longer applies.",
+            ],
+        };
+    }
+
+    public static Decision End(ActionFacts facts, long id, string? reason, Actor actor)
+    {
+        if (actor.As == Capacity.Owner)
+        {
+            return new Decision.Refusal([NotOwners]);
+        }
+
+        if (
+            facts.Site.Exceptions.FirstOrDefault(exception =>
+                exception.Id == id && exception.IsInForce(facts.Now, facts.PeopleDirectory.Time)
+            )
+            is not { } given
+        )
+        {
+            return new Decision.Refusal(["This exception has ended."]);
+        }
+
+        if (reason is null)
+        {
+            return new Decision.Refusal(["Ending an exception needs a reason."]);
+        }
+
+        var ended = given with { Ended = facts.Now };
+        var line = new ComputedSite(facts.Site, facts.Organisation, facts.PeopleDirectory);
+        var covered = facts
+            .Rules.Judge(line)
+            .Where(finding => finding.Verdict == Verdict.Excepted && finding.Rule.Id == given.Rule)
+            .Select(finding => finding.Rule.Id);
+        return new Decision.Plan(
+            [],
+            [Entry("exception.ended", facts, ended, actor, reason)],
+            Effect.None with
+            {
+                Opened = [.. covered],
+            }
+        )
+        {
+            Exception = ended,
+        };
+    }
+
+    private const string NotOwners = "Only administrators and stewards grant and end exceptions.";
+
+    private static IEnumerable<string> Refusals(
+        ActionFacts facts,
+        ExceptionRequest request,
+        Finding? finding,
+        ComputedSite line,
+        Actor actor
+    )
+    {
+        var time = facts.PeopleDirectory.Time;
+        if (actor.As == Capacity.Owner)
+        {
+            yield return NotOwners;
+        }
+
+        if (string.IsNullOrWhiteSpace(request.Reason))
+        {
+            yield return "An exception needs a reason.";
+        }
+
+        foreach (var reason in HostChanges.TooLong(request.Reason))
+        {
+            yield return reason;
+        }
+
+        if (time.IsOver(request.Through, facts.Now))
+        {
+            yield return $"{Day(request.Through)} has passed. Choose a later last day.";
+        }
+        else if (request.Through > time.DayOf(facts.Now).AddDays(MostDays))
+        {
+            yield return $"An exception lasts at most {MostDays} days. Grant a new one then if it is still needed.";
+        }
+
+        if (finding?.Verdict is Verdict.Excepted)
+        {
+            yield return $"The site has an exception from {request.Rule.Value} until the end of {Day(line.Exceptions.First(exception => finding.Rule.IsCovered(exception, line)).Through)}. End that exception first.";
+        }
+        else if (finding?.Verdict is not Verdict.Breaks)
+        {
+            yield return finding is null
+                ? $"The site does not break {request.Rule.Value}, so it needs no exception."
+                : $"Whether the site breaks {request.Rule.Value} cannot be told, so no exception can be granted yet.";
+        }
+    }
+
+    private static Draft Entry(string action, ActionFacts facts, RuleException exception, Actor actor, string? reason) =>
+        new(action, actor.InJournal, $"site:{facts.Site.Id.Value.ToString(CultureInfo.InvariantCulture)}")
+        {
+            After = JournalValue.Of(
+                ("rule", JournalValue.Of(exception.Rule.Value)),
+                ("through", JournalValue.Of(exception.Through.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))),
+                ("demand", JournalValue.Of(exception.Demand)),
+                ("distance", JournalValue.Of(exception.Distance.Select(step => JournalValue.Of(step)))),
+                ("ended", exception.Ended is { } at ? JournalValue.Of(at) : JournalValue.Null)
+            ),
+            Reason = reason,
+        };
+
+    private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,123 @@
+using System.Globalization;
+using AtticLedger.Core.Attic;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Actions;
+
+/// <param name="Through">The last day of the hold; null: until it is released.</param>
+public sealed record HoldRequest(string Reason, DateOnly? Through);
+
+/// <summary>Places and releases holds, which keep a site from being erased.</summary>
+public static class HoldActions
+{
+    public static Decision Place(ActionFacts facts, HoldRequest request, Actor actor)
+    {
+        var refused = Refusals(facts, request, actor).ToList();
+        if (refused.Count > 0)
+        {
+            return new Decision.Refusal(refused);
+        }
+
+        var hold = new Hold(0, request.Reason.Trim(), actor.Person, facts.Now, request.Through);
+        return new Decision.Plan([], [Entry("hold.placed", facts, hold, actor, request.Reason)], Effect.None)
+        {
+            Hold = hold,
+            SideEffects =
+            [
+                facts.AtticEntry?.State.IsInAttic() == true ? Sentence(facts, [.. facts.Holds, hold])
+                : facts.Organisation.CapabilitiesOf(facts.Site.Host).AtticIsOurs
+                    ? "Until the hold ends, the site can be moved to the attic but is not erased."
+                : "Until the hold ends, the site cannot be moved to the attic.",
+            ],
+        };
+    }
+
+    public static Decision Release(ActionFacts facts, long id, string? reason, Actor actor)
+    {
+        var time = facts.PeopleDirectory.Time;
+        if (actor.As == Capacity.Owner)
+        {
+            return new Decision.Refusal(["Only administrators and stewards place and release holds."]);
+        }
+
+        if (facts.Holds.FirstOrDefault(hold => hold.Id == id && hold.IsInForce(facts.Now, time)) is not { } held)
+        {
+            return new Decision.Refusal(["This hold has ended."]);
+        }
+
+        if (reason is null)
+        {
+            return new Decision.Refusal(["Releasing a hold needs a reason."]);
+        }
+
+        var released = held with { Released = facts.Now };
+        return new Decision.Plan([], [Entry("hold.released", facts, released, actor, reason)], Effect.None)
+        {
+            Hold = released,
+            SideEffects =
+                facts.AtticEntry?.State.IsInAttic() == true
+                    ? [Sentence(facts, [.. facts.Holds.Where(hold => hold.Id != id), released])]
+                    : [],
+        };
+    }
+
+    private static IEnumerable<string> Refusals(ActionFacts facts, HoldRequest request, Actor actor)
+    {
+        var site = facts.Site;
+        var time = facts.PeopleDirectory.Time;
+        if (actor.As == Capacity.Owner)
+        {
+            yield return "Only administrators and stewards place and release holds.";
+        }
+
+        if (string.IsNullOrWhiteSpace(request.Reason))
+        {
+            yield return "A hold needs a reason.";
+        }
+
+        foreach (var reason in HostChanges.TooLong(request.Reason))
+        {
+            yield return reason;
+        }
+
+        if (request.Through is { } through && time.IsOver(through, facts.Now))
+        {
+            yield return $"{Day(through)} has passed. Choose a later last day.";
+        }
+
+        if (site.Existence == Existence.Erased)
+        {
+            yield return $"{site.Host} has erased the site, so it cannot be held.";
+        }
+
+        // A hold does not stop the period of the host's bin.
+        if (
+            site.Bin is { } bin
+            && bin.RecoverableUntil.Has(out var until)
+            && !(request.Through is { } last && time.EndOf(last) <= until)
+        )
+        {
+            yield return $"{site.Host} empties its bin on {Day(time.DayOf(until))}, even for a held site. Restore the site first: a held site cannot be moved to the attic.";
+        }
+    }
+
+    private static string Sentence(ActionFacts facts, IReadOnlyList<Hold> holds) =>
+        Clock
+            .Of(facts.AtticEntry!.ClockFacts(facts.Site, facts.Organisation, holds), facts.PeopleDirectory.Time, facts.Now)
+            .Words(facts.Site.Host, facts.Now);
+
+    private static Draft Entry(string action, ActionFacts facts, Hold hold, Actor actor, string? reason) =>
+        new(action, actor.InJournal, $"site:{facts.Site.Id.Value}")
+        {
+            After = JournalValue.Of(
+                ("reason", JournalValue.Of(hold.Reason)),
+                ("through", JournalValue.Of(hold.Through?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))),
+                ("released", hold.Released is { } at ? JournalValue.Of(at) : JournalValue.Null)
+            ),
+            Reason = reason,
+        };
+
+    private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+}

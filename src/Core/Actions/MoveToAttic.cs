@@ -1,0 +1,419 @@
+using System.Globalization;
+using AtticLedger.Core.Access;
+using AtticLedger.Core.Attic;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Ownership;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Register;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Actions;
+
+/// <param name="Typed">The name as it was typed; null in a preview.</param>
+public sealed record MoveToAtticRequest(string? Reason, string? Typed = null);
+
+/// <summary>Deletes a site recoverably: its blockers in the sequence to solve them, everything removed with it, and the
+/// confirmation it requires. An owner's deletion of a site that others use can be stopped for a while, and administrators are
+/// notified.
+/// </summary>
+public static class MoveToAttic
+{
+    public const string Action = "site.move-to-attic";
+
+    /// <summary>The maximum number of pages of a small site.</summary>
+    public const int SmallPages = 5;
+
+    public static Decision Decide(ActionFacts facts, MoveToAtticRequest request, ChangeId newHostChange, Actor actor)
+    {
+        var site = facts.Site;
+        var confirmation = ConfirmationLevelOf(facts);
+        List<string> refused = [.. HostChanges.TooLong(request.Reason), .. Blockers(facts)];
+        if (
+            request.Typed is { } typed
+            && confirmation != ConfirmationLevel.UndoAlone
+            && !string.Equals(typed.Trim(), site.Title.Trim(), StringComparison.Ordinal)
+        )
+        {
+            refused.Add($"Type the site's name exactly: {site.Title}");
+        }
+
+        if (refused.Count > 0)
+        {
+            return new Decision.Refusal(refused);
+        }
+
+        var loss = LossOf(facts);
+        var waits = actor.As == Capacity.Owner && confirmation == ConfirmationLevel.TypeTheName;
+        var hostChange = HostChanges.New(newHostChange, facts, new WantedState([], Existence.Attic), actor, request.Reason) with
+        {
+            Purpose = ChangePurpose.MoveToAttic,
+        };
+        var atticEntry = new AtticEntry
+        {
+            Site = site.Id,
+            State = waits ? AtticState.Announced : AtticState.MovingToAttic,
+            By = actor.Person,
+            ByOwner = actor.As == Capacity.Owner,
+            Reason = request.Reason,
+            RequestedAt = facts.Now,
+            StoppableUntil = waits ? facts.Now + facts.Organisation.StopTime : null,
+            ContentBefore = Snapshot.Of(site),
+            HostChange = waits ? null : newHostChange,
+        };
+        return new Decision.Plan(
+            waits ? [] : [hostChange],
+            [
+                Entry(waits ? "attic.announced" : Action, facts, atticEntry, actor, loss),
+                .. facts
+                    .Offers.Where(IsOpen)
+                    .SelectMany(offer => HandOver.End(facts, offer, OfferEvent.SiteMovedToAttic, facts.Now).Entries),
+            ],
+            Predict.MoveToAttic(site, facts.Organisation, facts.Rules, facts.PeopleDirectory)
+        )
+        {
+            AtticEntry = atticEntry,
+            Unaffected = [.. StayingOpen(facts.Site)],
+            SideEffects =
+            [
+                .. facts
+                    .Offers.Where(IsOpen)
+                    .Select(offer => $"The offer to {facts.PeopleDirectory.Find(offer.To)?.Name ?? "somebody"} becomes void."),
+            ],
+            Loss = loss,
+            Confirmation = confirmation,
+            NeedsSecond = confirmation == ConfirmationLevel.SecondPerson ? Because(facts) : null,
+            Offers =
+            [
+                .. facts
+                    .Offers.Where(IsOpen)
+                    .SelectMany(offer => HandOver.End(facts, offer, OfferEvent.SiteMovedToAttic, facts.Now).Offers),
+            ],
+            Notifications =
+            [
+                .. Notifications(facts, atticEntry, actor, loss),
+                .. facts
+                    .Offers.Where(IsOpen)
+                    .SelectMany(offer => HandOver.End(facts, offer, OfferEvent.SiteMovedToAttic, facts.Now).Notifications),
+            ],
+        };
+    }
+
+    /// <summary>Stops an owner's deletion while that is possible.</summary>
+    public static Decision Stop(ActionFacts facts, Actor actor) =>
+        facts.AtticEntry is { } atticEntry && AtticStates.After(atticEntry.State, AtticEvent.Stop) is not null
+            ? Stopped(facts, atticEntry, actor.InJournal, null)
+            : new Decision.Refusal([
+                facts.AtticEntry is { State: AtticState.MovingToAttic }
+                    ? $"{facts.Site.Host} has the change already. Restore the site once it is in the attic."
+                    : "No move to the attic is announced, so there is nothing to stop.",
+            ]);
+
+    /// <summary>The time to stop it is over: the change is queued, unless something blocks it by now.</summary>
+    public static Decision.Plan Go(ActionFacts facts, AtticEntry atticEntry, ChangeId newHostChange)
+    {
+        var blockers = Blockers(facts with { AtticEntry = null }).ToList();
+        if (blockers.Count > 0)
+        {
+            return Stopped(facts, atticEntry, "product", string.Join(" ", blockers));
+        }
+
+        var actor = new Actor(atticEntry.By ?? default, Capacity.Owner);
+        var hostChange = HostChanges.New(
+            newHostChange,
+            facts,
+            new WantedState([], Existence.Attic),
+            actor,
+            atticEntry.Reason
+        ) with
+        {
+            Purpose = ChangePurpose.MoveToAttic,
+        };
+        var going = atticEntry.Move(AtticEvent.Go) with { HostChange = newHostChange, ContentBefore = Snapshot.Of(facts.Site) };
+        return new Decision.Plan(
+            [hostChange],
+            [Entry(Action, facts, going, actor, LossOf(facts), atticEntry.StoppableUntil)],
+            Effect.None
+        )
+        {
+            AtticEntry = going,
+        };
+    }
+
+    /// <summary>What has to be solved first, in the sequence to solve it.</summary>
+    public static IEnumerable<string> Blockers(ActionFacts facts)
+    {
+        var site = facts.Site;
+        foreach (var reason in HostChanges.NotInUse(facts))
+        {
+            yield return reason;
+        }
+
+        if (facts.AtticEntry is { State: AtticState.Announced } announced)
+        {
+            yield return $"The move to the attic is already announced for {Moment(announced.StoppableUntil!.Value, facts.PeopleDirectory)}.";
+        }
+
+        // Where the product keeps the dates, nothing ends by itself, so a held site can be in the attic.
+        foreach (
+            var hold in facts.Holds.Where(hold =>
+                !facts.Organisation.CapabilitiesOf(site.Host).AtticIsOurs && hold.IsInForce(facts.Now, facts.PeopleDirectory.Time)
+            )
+        )
+        {
+            yield return $"A hold blocks it{(hold.Through is { } through ? $" until the end of {Day(through)}" : "")}: {hold.Reason}. {site.Host} empties its bin by itself, so a held site cannot be moved to the attic.";
+        }
+
+        foreach (var obligation in site.Content.Obligations.Or([]))
+        {
+            yield return $"{obligation.Words}. Settle them at {site.Host} first.";
+        }
+
+        foreach (var domain in site.Content.Domains.Or([]))
+        {
+            yield return $"The web domain {domain} shows this site. Remove the domain at {site.Host} first, or it will show an error.";
+        }
+
+        foreach (var child in facts.Around.Children)
+        {
+            yield return $"{facts.Around.NameOf(child)} is below this site. {(facts.Around.Scope.Sees(child) ? "Move it elsewhere or move it to the attic first." : "An administrator can move it elsewhere.")}";
+        }
+
+        if (facts.ChangeQueue.Any(hostChange => hostChange.State.IsOpen()))
+        {
+            yield return $"A change at {site.Host} is under way. Wait until the host has answered.";
+        }
+
+        foreach (var person in site.Content.Editing.Or([]))
+        {
+            yield return $"{facts.PeopleDirectory.Find(person)?.Name ?? "Somebody"} is editing it now.";
+        }
+    }
+
+    // Shutting the site does not shut a section with its own access.
+    private static IEnumerable<string> StayingOpen(SiteFacts site) =>
+        site
+            .Content.Sections.Or([])
+            .Where(section => section.Tie == SectionTie.StandingFree && section.Grants.Count > 0)
+            .Select(section => $"\"{section.Name}\" has its own access and stays open. Shut it at {site.Host}.");
+
+    private static bool IsOpen(Offer offer) => offer.State == OfferState.Offered;
+
+    private static ConfirmationLevel ConfirmationLevelOf(ActionFacts facts)
+    {
+        var site = facts.Site;
+        if (
+            site.Status.Has(out var status)
+            && status == Status.NeverPublished
+            && site.Content.Pages.Has(out var pages)
+            && pages <= SmallPages
+            && Because(facts) is null
+        )
+        {
+            return ConfirmationLevel.UndoAlone;
+        }
+
+        return Because(facts) is null ? ConfirmationLevel.TypeTheName : ConfirmationLevel.SecondPerson;
+    }
+
+    // If the reach of a site cannot be told, it may reach everybody.
+    private static string? Because(ActionFacts facts)
+    {
+        var line = new ComputedSite(facts.Site, facts.Organisation, facts.PeopleDirectory);
+        foreach (var power in (Power[])[Power.View, Power.Edit])
+        {
+            var verb = power == Power.View ? "read" : "edit";
+            if (line.Outside(power) is var outside && outside.Has(out var who) && who.AtMost == (int)OutsideLevel.Anonymous)
+            {
+                return $"{(who.AtLeast == who.AtMost ? "Anonymous visitors can" : "Anonymous visitors may be able to")} {verb} it, so a second person has to agree.";
+            }
+
+            if (line.Inside(power) is var inside && inside.Has(out var level) && level.AtMost == (int)InsideLevel.Staff)
+            {
+                return $"{(level.AtLeast == level.AtMost ? "All of the staff can" : "All of the staff may be able to")} {verb} it, so a second person has to agree.";
+            }
+        }
+
+        return null;
+    }
+
+    private static Loss LossOf(ActionFacts facts)
+    {
+        var site = facts.Site;
+        var group = site.Content.Group.Has(out var id) ? facts.PeopleDirectory.Find(id) : null;
+        var people = group is null ? PeopleSet.Empty : facts.PeopleDirectory.Expand(group.Id).People;
+        var capabilities = facts.Organisation.CapabilitiesOf(site.Host);
+        var clock = Clock.Of(
+            new ClockFacts(
+                site.Host,
+                facts.Now,
+                [
+                    new ClassificationSince(
+                        facts.Organisation.Words.Read(
+                            ClaimedFact.Classification,
+                            site.Classification.Has(out var classification) ? classification : null
+                        ),
+                        facts.Now
+                    ),
+                ],
+                facts.Organisation.ActionStore,
+                facts.Holds,
+                Known<DateTimeOffset>.Unknown
+            ),
+            facts.PeopleDirectory.Time,
+            facts.Now
+        );
+        return new Loss(
+            site.Content.Pages,
+            site.Content.Bytes,
+            site.Content.Domains.Or([]),
+            group?.Name,
+            [
+                .. facts
+                    .Around.OpenedByGroup.Where(facts.Around.Scope.Sees)
+                    .Select(opened => new OpenedSite(opened.Id, opened.Title, Losing(opened, group!, people, facts))),
+            ],
+            site.Visits,
+            [.. facts.Around.OnHost.LookAlikesOf(site.Id, site.Title).Select(other => $"{other.Name} ({other.Address})")],
+            clock.LastDay,
+            $"policy keeps {clock.Because.Of} {clock.Because.Days} days",
+            capabilities is { AtticIsOurs: false, BinDays: { } days }
+                ? facts.PeopleDirectory.Time.DayOf(facts.Now).AddDays(days)
+                : null,
+            capabilities.AtticIsOurs,
+            site.Content.Plan.Has(out var plan) ? plan : null,
+            site.Content.MailAlias.Has(out var alias) ? alias : null,
+            site.Content.Records,
+            site.Content.Shared.Or([])
+        )
+        {
+            AllOpened = [.. facts.Around.OpenedByGroup.Select(opened => opened.Id)],
+        };
+    }
+
+    // Who gets into the other site through the group only.
+    private static int Losing(SiteFacts opened, Group group, PeopleSet people, ActionFacts facts)
+    {
+        var without = opened.WithGrants([
+            .. opened.Expected.Or([]).Where(grant => grant.Subject is not Subject.OneGroup(var other) || other != group.Id),
+        ]);
+        var left = new ComputedSite(without, facts.Organisation, facts.PeopleDirectory)
+            .AccessPath(Power.Preview)
+            .Effective.AtLeast;
+        var had = new ComputedSite(opened, facts.Organisation, facts.PeopleDirectory).AccessPath(Power.Preview).Effective.AtLeast;
+        return people
+            .Places()
+            .Count(place => had.Inside.Union(had.Guests).Contains(place) && !left.Inside.Union(left.Guests).Contains(place));
+    }
+
+    private static Decision.Plan Stopped(ActionFacts facts, AtticEntry atticEntry, string actor, string? words)
+    {
+        var stopped = atticEntry.Move(AtticEvent.Stop) with { EndedAt = facts.Now, Words = words };
+        return new Decision.Plan(
+            [],
+            [
+                new Draft("attic.stopped", actor, $"site:{facts.Site.Id.Value}")
+                {
+                    Reason = words,
+                    After = JournalValue.Of(("stay", JournalValue.Of(atticEntry.Place))),
+                },
+            ],
+            Effect.None
+        )
+        {
+            AtticEntry = stopped,
+            Notifications =
+                words is null || atticEntry.By is not { } by
+                    ? []
+                    :
+                    [
+                        new Notification(
+                            by,
+                            $"stopped:{atticEntry.Id}",
+                            $"{facts.Site.Title} was not moved to the attic",
+                            [words],
+                            Urgent: true
+                        ),
+                    ],
+        };
+    }
+
+    private static IEnumerable<Notification> Notifications(ActionFacts facts, AtticEntry atticEntry, Actor actor, Loss loss)
+    {
+        var site = facts.Site;
+        var who = facts.PeopleDirectory.Find(actor.Person)?.Name ?? "Somebody";
+        var kept =
+            loss.HostKeepsThrough is { } host && host < loss.KeptThrough
+                ? $"It can be restored until the end of {Day(host)}, when {site.Host} empties its bin."
+                : $"It can be restored until the end of {Day(loss.KeptThrough)}: {loss.KeptBecause}.";
+        var key = $"away:{site.Id.Value}:{facts.Now.UtcTicks}";
+        if (atticEntry.StoppableUntil is { } until)
+        {
+            yield return new Notification(
+                actor.Person,
+                key,
+                $"You are moving {site.Title} to the attic",
+                [
+                    $"You asked to move {site.Title} to the attic ({site.Address.Or("no address")}). It moves at {Moment(until, facts.PeopleDirectory)} unless you stop it.",
+                    kept,
+                ],
+                Urgent: true,
+                new NotificationLink(
+                    LinkPurpose.Stop,
+                    site.Id.Value.ToString(CultureInfo.InvariantCulture),
+                    until,
+                    "Review it or stop it"
+                )
+            );
+        }
+
+        var others = SiteOwners
+            .Of(site, facts.PeopleDirectory, facts.Organisation.ActiveDays)
+            .Holders.Select(holder => holder.Person)
+            .Where(person => person.Kind == PersonKind.Staff)
+            .Select(person => person.Id);
+        var told = actor.As == Capacity.Owner ? others.Concat(facts.Administrators) : others;
+        foreach (var person in told.Distinct().Where(person => person != actor.Person))
+        {
+            yield return new Notification(
+                person,
+                key,
+                $"{site.Title} is moved to the attic",
+                [
+                    $"{who} moved {site.Title} to the attic ({site.Address.Or("no address")}){(atticEntry.Reason is null ? "" : $": {atticEntry.Reason}")}.",
+                    kept,
+                ]
+            );
+        }
+    }
+
+    private static Draft Entry(
+        string action,
+        ActionFacts facts,
+        AtticEntry atticEntry,
+        Actor actor,
+        Loss loss,
+        DateTimeOffset? due = null
+    ) =>
+        new(action, actor.InJournal, $"site:{facts.Site.Id.Value}")
+        {
+            Before = JournalValue.Of(
+                ("name", JournalValue.Of(facts.Site.Title)),
+                ("address", JournalValue.Of(facts.Site.Address.Or("")))
+            ),
+            After = JournalValue.Of(
+                ("change", JournalValue.Of(atticEntry.HostChange?.ToString())),
+                ("stoppableUntil", atticEntry.StoppableUntil is { } until ? JournalValue.Of(until) : JournalValue.Null),
+                ("predicted", Predict.MoveToAttic(facts.Site, facts.Organisation, facts.Rules, facts.PeopleDirectory).InJournal),
+                ("loss", loss.InJournal),
+                ("second", JournalValue.Of(actor.Second is { } second ? $"person:{second.Value}" : null)),
+                ("due", due is { } at ? JournalValue.Of(at) : JournalValue.Null)
+            ),
+            Reason = atticEntry.Reason,
+        };
+
+    private static string Moment(DateTimeOffset at, PeopleDirectory directory) =>
+        TimeZoneInfo.ConvertTime(at, directory.Time.Zone).ToString("HH:mm 'on' d MMM", CultureInfo.InvariantCulture);
+
+    private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+}

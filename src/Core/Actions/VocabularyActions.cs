@@ -1,0 +1,249 @@
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Actions;
+
+/// <summary>A change of the vocabulary: the organisation's classifications, purposes and tags.</summary>
+public enum VocabularyAction : byte
+{
+    /// <summary>A new term, by its name.</summary>
+    Add,
+
+    /// <summary>Maps a spelling to a term.</summary>
+    Mean,
+
+    /// <summary>Removes the mapping of a spelling.</summary>
+    Part,
+
+    /// <summary>Renames a term; its code stays, and its old name still means it.</summary>
+    Rename,
+
+    /// <summary>Merges a term with all its spellings into another.</summary>
+    Merge,
+
+    /// <summary>Removes a term; its spellings are unmapped.</summary>
+    Drop,
+}
+
+/// <param name="Code">The code of the term; null for a new one.</param>
+/// <param name="Word">The spelling, or the new name.</param>
+/// <param name="Into">The term into which it is merged.</param>
+public sealed record VocabularyRequest(
+    VocabularyAction Action,
+    ClaimedFact Fact,
+    string? Code = null,
+    string? Word = null,
+    string? Into = null
+);
+
+/// <summary>The changed vocabulary, or why the change is refused.</summary>
+public sealed record VocabularyPlan(IReadOnlyList<Term> Terms, string? Refused = null);
+
+/// <summary>Changes the vocabulary. The values that sources report stay as reported, so every change can be undone completely:
+/// only their interpretation changes.
+/// </summary>
+public static class VocabularyActions
+{
+    public const string Action = "vocabulary.changed";
+    private const int Longest = 60;
+
+    public static VocabularyPlan Plan(VocabularyRequest request, Organisation organisation, IEnumerable<Rule> rules)
+    {
+        var terms = organisation.Terms;
+        VocabularyPlan Refuse(string why) => new(terms, why);
+        if (request.Fact is not (ClaimedFact.Classification or ClaimedFact.Purpose or ClaimedFact.Tags))
+        {
+            return Refuse(
+                request.Fact == ClaimedFact.Unit
+                    ? "Units come from the staff list: rename and merge them there."
+                    : $"The vocabulary has no list for the {Word(request.Fact)} of a site."
+            );
+        }
+
+        // A classification that only limits name counts too.
+        var its = terms.FirstOrDefault(term => term.Fact == request.Fact && term.Code == request.Code)
+            ?? (
+                request.Fact == ClaimedFact.Classification
+                && organisation.Limits.Any(limit => limit.Kind == LayerKind.Classification && limit.Code == request.Code)
+                    ? new Term(request.Fact, request.Code!, request.Code!, [])
+                    : null
+            );
+        if (request.Action != VocabularyAction.Add && its is null)
+        {
+            return Refuse($"There is no {Word(request.Fact)} \"{request.Code}\". Somebody has changed the list meanwhile.");
+        }
+
+        var word = (request.Word ?? "").Trim();
+        if (request.Action is VocabularyAction.Add or VocabularyAction.Mean or VocabularyAction.Rename)
+        {
+            if (NotWritten(word, request.Fact) is { } fault)
+            {
+                return Refuse(fault);
+            }
+
+            if (
+                organisation.Words.Meant(request.Fact, word) is { } taken
+                && (request.Action != VocabularyAction.Rename || taken != its)
+            )
+            {
+                return Refuse(
+                    taken == its
+                        ? $"\"{word}\" means {its!.Name} already."
+                        : $"\"{word}\" already means {taken.Name}. Remove it there first, or merge the two."
+                );
+            }
+        }
+
+        if (request.Action is VocabularyAction.Merge or VocabularyAction.Drop && Bound(its!, organisation, rules) is { } bound)
+        {
+            return Refuse(bound);
+        }
+
+        IReadOnlyList<Term> With(Term changed) =>
+            terms.Contains(its!) ? [.. terms.Select(term => ReferenceEquals(term, its) ? changed : term)] : [.. terms, changed];
+        switch (request.Action)
+        {
+            case VocabularyAction.Add:
+                return new VocabularyPlan([.. terms, new Term(request.Fact, CodeOf(word), word, [])]);
+            case VocabularyAction.Mean:
+                return new VocabularyPlan(With(its! with { Words = [.. its.Words, word.ToLowerInvariant()] }));
+            case VocabularyAction.Part:
+                return its!.Words.Contains(word, StringComparer.Ordinal)
+                    ? new VocabularyPlan(With(its with { Words = [.. its.Words.Where(one => one != word)] }))
+                    : Refuse($"\"{word}\" is the code or the name of {its.Name}, which always mean it.");
+            case VocabularyAction.Rename:
+                return new VocabularyPlan(
+                    With(
+                        its! with
+                        {
+                            Name = word,
+                            Words =
+                            [
+                                .. its
+                                    .Words.Append(its.Name.ToLowerInvariant())
+                                    .Where(one =>
+                                        Vocabulary.Spelling(one) != Vocabulary.Spelling(word)
+                                        && Vocabulary.Spelling(one) != Vocabulary.Spelling(its.Code)
+                                    )
+                                    .Distinct(StringComparer.Ordinal),
+                            ],
+                        }
+                    )
+                );
+            case VocabularyAction.Merge:
+                if (
+                    terms.FirstOrDefault(term => term.Fact == request.Fact && term.Code == request.Into && term != its)
+                    is not { } into
+                )
+                {
+                    return Refuse($"There is no other {Word(request.Fact)} \"{request.Into}\" to merge it into.");
+                }
+
+                var joined = into with
+                {
+                    Words =
+                    [
+                        .. into
+                            .Words.Append(its!.Code.ToLowerInvariant())
+                            .Append(its.Name.ToLowerInvariant())
+                            .Concat(its.Words)
+                            .DistinctBy(Vocabulary.Spelling),
+                    ],
+                };
+                return new VocabularyPlan([
+                    .. terms
+                        .Where(term => !ReferenceEquals(term, its))
+                        .Select(term => ReferenceEquals(term, into) ? joined : term),
+                ]);
+            default:
+                return new VocabularyPlan([.. terms.Where(term => !ReferenceEquals(term, its))]);
+        }
+    }
+
+    /// <summary>The journal entry: the changed terms before and after.</summary>
+    public static Draft Entry(IReadOnlyList<Term> before, IReadOnlyList<Term> after, PersonId by, long? undoOf = null) =>
+        new(Action, $"person:{by.Value}", "organisation")
+        {
+            Before = Of(before.Except(after)),
+            After = Of(after.Except(before)),
+            UndoOf = undoOf,
+        };
+
+    /// <summary>The vocabulary with a change undone; null if its terms have changed since.</summary>
+    /// <param name="was">The terms before and after that change.</param>
+    public static IReadOnlyList<Term>? Back(IReadOnlyList<Term> terms, IReadOnlyList<Term> was, IReadOnlyList<Term> became)
+    {
+        var others = terms.Except(became).ToList();
+        var vocabulary = new Vocabulary(others);
+        return
+            became.Except(terms).Any()
+            || was.Any(term => Spellings(term).Any(word => vocabulary.Meant(term.Fact, word) is not null))
+            ? null
+            :
+            [
+                .. others
+                    .Concat(was)
+                    .OrderBy(term => term.Fact)
+                    .ThenBy(term => Place(terms, term))
+                    .ThenBy(term => term.Code, StringComparer.Ordinal),
+            ];
+    }
+
+    private static IEnumerable<string> Spellings(Term term) => term.Words.Prepend(term.Name).Prepend(term.Code);
+
+    private static int Place(IReadOnlyList<Term> terms, Term term) =>
+        terms.Select(one => (one.Fact, one.Code)).ToList().IndexOf((term.Fact, term.Code)) is >= 0 and var place
+            ? place
+            : int.MaxValue;
+
+    private static string? NotWritten(string word, ClaimedFact fact) =>
+        !word.Any(char.IsLetterOrDigit) ? "Write a word: at least one letter or digit."
+        : word.Length > Longest ? $"Write at most {Longest} characters: \"{word[..Longest]}…\" is longer."
+        : word.Any(char.IsControl) ? "Write it without line breaks and other control characters."
+        : fact == ClaimedFact.Tags && TagWords.Split(word).Count != 1
+            ? $"\"{word}\" is more than one word: commas, semicolons and bars separate tags."
+        : null;
+
+    // A term that limits, retention or rules name by its code would be lost silently.
+    private static string? Bound(Term term, Organisation organisation, IEnumerable<Rule> rules) =>
+        term.Fact == ClaimedFact.Classification
+        && organisation.Limits.Any(limit => limit.Kind == LayerKind.Classification && limit.Code == term.Code)
+            ? $"A limit applies to sites classified {term.Name}. Change the limit first."
+        : term.Fact == ClaimedFact.Classification && organisation.ActionStore.Any(keep => keep.Classification == term.Code)
+            ? $"A retention rule applies to sites classified {term.Name}. Change that rule first."
+        : rules.FirstOrDefault(rule =>
+            $"{rule.Scope} {rule.Demand.Expression}".Contains($"\"{term.Code}\"", StringComparison.OrdinalIgnoreCase)
+        )
+            is { } rule
+            ? $"The rule {rule.Id.Value} ({rule.Title}) uses \"{term.Code}\". Change the rule first."
+        : null;
+
+    // A name without letters or digits of the alphabet leaves nothing for a code: then the name is the code.
+    private static string CodeOf(string name) =>
+        string.Join(
+            '-',
+            name.ToLowerInvariant()
+                .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                .Select(Vocabulary.Spelling)
+                .Where(part => part.Length > 0)
+        )
+            is { Length: > 0 } code
+            ? code
+            : name;
+
+    private static string Word(ClaimedFact fact) => fact == ClaimedFact.Tags ? "tag" : fact.ToString().ToLowerInvariant();
+
+    private static JournalValue Of(IEnumerable<Term> terms) =>
+        JournalValue.Of(
+            terms.Select(term =>
+                JournalValue.Of(
+                    ("fact", JournalValue.Of(term.Fact.ToString().ToLowerInvariant())),
+                    ("code", JournalValue.Of(term.Code)),
+                    ("name", JournalValue.Of(term.Name)),
+                    ("words", JournalValue.Of(term.Words.Select(word => JournalValue.Of(word))))
+                )
+            )
+        );
+}

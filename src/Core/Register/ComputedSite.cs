@@ -1,0 +1,140 @@
+using AtticLedger.Core.Access;
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Naming;
+using AtticLedger.Core.Ownership;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Register;
+
+/// <summary>One site with everything computed for it: the source of the index's columns.</summary>
+public sealed class ComputedSite
+{
+    private static readonly string[] DriftWords = ["shown", "home", "address"];
+    private readonly IReadOnlyList<AccessPath> byPower;
+    private readonly Known<Span>[] inside;
+    private readonly Known<Span>[] outside;
+
+    public ComputedSite(SiteFacts site, Organisation organisation, PeopleDirectory directory)
+    {
+        Site = site = organisation.Words.Read(site);
+        PlanEnds = site.Content.Plan.Select(plan => directory.Time.EndOf(plan.Through));
+        var accessPaths = AccessPaths.Of(site, organisation, directory);
+        byPower = accessPaths.OfAll(site.Sharing.Select(sharing => sharing.Grants), site.Content.Joining);
+
+        // Filters need these of every row, so they are computed once.
+        inside = new Known<Span>[byPower.Count];
+        outside = new Known<Span>[byPower.Count];
+        for (var i = 0; i < inside.Length; i++)
+        {
+            // A stronger power often has the same reach, by the same grants.
+            var isAsBefore =
+                i > 0
+                && ReferenceEquals(byPower[i].Effective.AtLeast, byPower[i - 1].Effective.AtLeast)
+                && ReferenceEquals(byPower[i].Effective.AtMost, byPower[i - 1].Effective.AtMost);
+            inside[i] =
+                isAsBefore && inside[i - 1].Has(out _)
+                    ? inside[i - 1]
+                    : OfPower(byPower[i], static accessPath => accessPath.Inside);
+            outside[i] =
+                isAsBefore && outside[i - 1].Has(out _)
+                    ? outside[i - 1]
+                    : OfPower(byPower[i], static accessPath => accessPath.Outside);
+        }
+
+        Excess = Truth.No;
+        foreach (var power in Powers.Limited)
+        {
+            Excess = Excess.Or(ExcessOf(power));
+        }
+
+        var editors = byPower[Place(Power.Edit)].Effective;
+        EditorCount = ReferenceEquals(editors.AtLeast, editors.AtMost)
+            ? Span.Exactly(editors.AtLeast.CountPeople(directory))
+            : new Span(editors.AtLeast.CountPeople(directory), editors.AtMost.CountPeople(directory));
+        Owners = SiteOwners.Of(site, directory, organisation.ActiveDays);
+        Sections = SectionReach.Of(site, byPower[Place(Power.View)], byPower[Place(Power.Preview)]);
+        (Tags, UnmappedTags) = organisation.Words.Tags(site.Tags);
+        Exceptions =
+            site.Exceptions.Count == 0
+                ? []
+                : [.. site.Exceptions.Where(exception => exception.IsInForce(directory.Now, directory.Time))];
+        UnitChain = site.Unit.Has(out var unit) ? directory.CodesOf(unit) : [];
+    }
+
+    /// <summary>In the vocabulary.</summary>
+    public SiteFacts Site { get; }
+
+    /// <summary>The first instant after the period of its paid plan.</summary>
+    public Known<DateTimeOffset> PlanEnds { get; }
+
+    public SiteOwners Owners { get; }
+
+    /// <summary>Its tags that are mapped to a term, by code.</summary>
+    public IReadOnlyList<string> Tags { get; }
+
+    /// <summary>Its unmapped tags.</summary>
+    public IReadOnlyList<string> UnmappedTags { get; }
+
+    /// <summary>Its sections with their own access settings, if the host reports them.</summary>
+    public IReadOnlyList<SectionReach> Sections { get; }
+
+    /// <summary>The exceptions in force. The rule decides whether one covers the current facts.</summary>
+    public IReadOnlyList<RuleException> Exceptions { get; }
+
+    /// <summary>The site's unit and its parents, the root first.</summary>
+    public IReadOnlyList<UnitCode> UnitChain { get; }
+
+    /// <summary>The names whose meaning differs from the stored one, as filters call them.</summary>
+    public Listed<string> Drift
+    {
+        get
+        {
+            var (drifted, complete) = (new List<string>(), true);
+            for (var met = VisibleName.Shown; met <= VisibleName.Address; met++)
+            {
+                var truth = NameDrift.Of(Site, met);
+                complete &= truth != Truth.Unknown;
+                if (truth == Truth.Yes)
+                {
+                    drifted.Add(DriftWords[(int)met]);
+                }
+            }
+
+            return new(drifted, complete);
+        }
+    }
+
+    /// <summary>The number of people who can effectively edit, by name or group.</summary>
+    public Span EditorCount { get; }
+
+    /// <summary>The effective reach of a power inside. View of a site that was never published is none, not nobody.</summary>
+    public Known<Span> Inside(Power power) => inside[Place(power)];
+
+    public Known<Span> Outside(Power power) => outside[Place(power)];
+
+    /// <summary>True if the effective reach of any power exceeds policy.</summary>
+    public Truth Excess { get; }
+
+    public AccessPath AccessPath(Power power) => byPower[Place(power)];
+
+    /// <summary>A site that was never published has nothing to view, so nothing exceeds policy.</summary>
+    public Truth ExcessOf(Power power) =>
+        power != Power.View
+            ? AccessPath(power).Excess.IsSo
+            : AccessPaths.WasPublished(Site.Status).And(AccessPath(power).Excess.IsSo);
+
+    // The powers above edit inherit its limits.
+    private static int Place(Power power) => Math.Min((int)power, (int)Power.Edit);
+
+    private Known<Span> OfPower(AccessPath accessPath, Func<AccessPath, Span> reach) =>
+        accessPath.Power != Power.View
+            ? Known.Of(reach(accessPath))
+            : AccessPaths.WasPublished(Site.Status) switch
+            {
+                Truth.Yes => Known.Of(reach(accessPath)),
+                Truth.No => Known<Span>.None,
+                _ => Known<Span>.Unknown,
+            };
+}

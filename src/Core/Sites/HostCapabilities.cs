@@ -1,0 +1,71 @@
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Sites;
+
+/// <summary>What happens to a site that is deleted at its host.</summary>
+public enum Deletion : byte
+{
+    /// <summary>It stays in the host's bin for a while.</summary>
+    ToBin,
+
+    /// <summary>It is erased at once. Here the product keeps the dates: the site is shut and stays where it is until it is
+    /// erased.</summary>
+    ForGood,
+}
+
+/// <summary>The capabilities of a host, as its connector declares them: actions, screens and change queues depend on them and
+/// never on a host's name.
+/// </summary>
+public sealed record HostCapabilities
+{
+    public static HostCapabilities Unheard { get; } = new();
+
+    public Deletion Deletes { get; init; }
+
+    /// <summary>The number of days its bin keeps deleted sites, if known.</summary>
+    public int? BinDays { get; init; }
+
+    /// <summary>The number of days for which it keeps earlier states of a site; 0 if it keeps none, null if not
+    /// reported.</summary>
+    public int? StateDays { get; init; }
+
+    /// <summary>True if it recognises a repeated change. If not, the site is read before a change is tried again.
+    /// </summary>
+    public bool KnowsRepeats { get; init; }
+
+    /// <summary>True if it reports what changed since the last sync, so that not everything has to be read.</summary>
+    public bool TellsChanges { get; init; }
+
+    /// <summary>True if single people can be admitted by name; otherwise only through groups of the host.</summary>
+    public bool NamesPeople { get; init; } = true;
+
+    /// <summary>The powers it can grant; a power in between is replaced by the next weaker one.</summary>
+    public IReadOnlyList<Power> Powers { get; init; } = Enum.GetValues<Power>();
+
+    /// <summary>How long its lists may omit a deleted site, in use and in the bin: that alone does not make a site "no longer
+    /// reported".</summary>
+    public TimeSpan ListLag { get; init; }
+
+    /// <summary>The manual procedure, if it has no connector; otherwise null.</summary>
+    public ManualProcedure? ManualProcedure { get; init; }
+
+    /// <summary>Peculiarities that readers of the register have to know, one sentence each.</summary>
+    public IReadOnlyList<string> Notes { get; init; } = [];
+
+    public bool AtticIsOurs => Deletes == Deletion.ForGood;
+
+    public bool Equals(HostCapabilities? other) =>
+        other is not null
+        && Deletes == other.Deletes
+        && BinDays == other.BinDays
+        && StateDays == other.StateDays
+        && KnowsRepeats == other.KnowsRepeats
+        && TellsChanges == other.TellsChanges
+        && NamesPeople == other.NamesPeople
+        && ListLag == other.ListLag
+        && ManualProcedure == other.ManualProcedure
+        && Powers.SequenceEqual(other.Powers)
+        && Notes.SequenceEqual(other.Notes);
+
+    public override int GetHashCode() => HashCode.Combine(Deletes, BinDays, KnowsRepeats, NamesPeople, ListLag, Notes.Count);
+}

@@ -1,0 +1,43 @@
+using AtticLedger.Core.Actions;
+
+namespace AtticLedger.Hosts;
+
+/// <summary>Sends a change to any host so that it has its effect exactly once.</summary>
+public static class Dispatch
+{
+    /// <summary>Sends a change from its queue. If the host does not recognise repeated changes, an earlier
+    /// attempt may have had its effect, or half of it, although the response was lost: the site is read first, and only the
+    /// missing part is sent.
+    /// </summary>
+    /// <param name="known">The register's people and groups; loaded only if the site is read back.</param>
+    public static async Task<HostReply> Bring(
+        this ISiteHost host,
+        HostChange hostChange,
+        string siteKey,
+        Func<Task<Resolution>> known,
+        DateTimeOffset now,
+        CancellationToken stop
+    )
+    {
+        if (host.Capabilities.KnowsRepeats || hostChange.Attempts == 1)
+        {
+            return await host.Carry(hostChange.Id, siteKey, hostChange.WantedState, stop);
+        }
+
+        try
+        {
+            if (await host.ReadSite(siteKey, stop) is { } said && said.Sharing.Has(out var sharing))
+            {
+                return hostChange.WantedState.LeftIn((await known()).Site(host.Name, said, now)) is { } left
+                    ? await host.Carry(hostChange.Id, siteKey, left, stop)
+                    : new HostReply.Done(sharing, said.Bin, said.Address.Has(out var address) ? address : null);
+            }
+        }
+        catch (HostException fault)
+        {
+            return new HostReply.Lost(fault.Message);
+        }
+
+        return await host.Carry(hostChange.Id, siteKey, hostChange.WantedState, stop);
+    }
+}

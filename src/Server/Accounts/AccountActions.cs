@@ -1,0 +1,270 @@
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Actions;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Accounts;
+
+public enum AccountChangeKind
+{
+    /// <summary>Gives a person an account, or their account another role.</summary>
+    Role,
+
+    /// <summary>Ends all sessions of an account.</summary>
+    EndSessions,
+    Remove,
+}
+
+/// <param name="Mail">The person whose account it is.</param>
+/// <param name="Role">The new role, where the change is one of role.</param>
+/// <param name="Part">The code of a steward's unit.</param>
+public sealed record AccountRequest(string Mail, AccountChangeKind Change, Role? Role = null, string? Part = null);
+
+/// <summary>The effect of a change of an account, in sentences; or every reason why it is refused.</summary>
+/// <param name="Fingerprint">Equal for equal effects; null if refused.</param>
+public sealed record AccountPlan(string? Fingerprint, IReadOnlyList<string> Follows, IReadOnlyList<string> Refused);
+
+/// <summary>The result of a change: done, with its position in the feed, or the new plan.</summary>
+public sealed record AccountResult(long? Place, AccountPlan Plan);
+
+/// <summary>The accounts and their roles. Each change is decided by one function, previewed, and decided again when it is
+/// carried out.</summary>
+public sealed class AccountActions(Database database)
+{
+    private sealed record Facts(
+        PersonId? Person,
+        string Name,
+        AccountRow? Account,
+        bool IsHere,
+        string? UnitName,
+        string? UnitBefore,
+        int OtherAdministrators,
+        int Batches
+    );
+
+    public Task<AccountPlan> Plan(AccountRequest request, Viewer viewer) =>
+        database.Read(async connection => Decide(request, await Read(connection, request, database.Now), viewer));
+
+    public Task<AccountResult> Carry(AccountRequest request, string fingerprint, Viewer viewer) =>
+        database.Change(async change =>
+        {
+            await change.AskStill(viewer);
+            var facts = await Read(change.Connection, request, change.Now);
+            var plan = Decide(request, facts, viewer);
+            if (plan.Fingerprint is null || plan.Fingerprint != fingerprint)
+            {
+                return new AccountResult(null, plan);
+            }
+
+            var entry = await Write(change, request, facts, viewer);
+            return new AccountResult((await change.Append([entry]))[0], plan);
+        });
+
+    private static AccountPlan Decide(AccountRequest request, Facts facts, Viewer viewer)
+    {
+        var (name, account) = (facts.Name, facts.Account?.Account);
+        List<string> refused = [];
+        if (facts.Person is null)
+        {
+            return new AccountPlan(
+                null,
+                [],
+                [
+                    $"No person in the register has the address {request.Mail}. Import the person first, from the staff list or a list of people.",
+                ]
+            );
+        }
+
+        var atticEntries = request is { Change: AccountChangeKind.EndSessions } or { Role: Role.Administrator };
+        if (account?.Role == Role.Administrator && !atticEntries && facts.OtherAdministrators == 0)
+        {
+            refused.Add($"{name} is the last administrator who can sign in. Give another person that role first.");
+        }
+
+        if (request.Change == AccountChangeKind.Role)
+        {
+            refused.AddRange(RoleFaults(request, facts));
+        }
+        else if (account is null)
+        {
+            refused.Add($"{name} has no account.");
+        }
+
+        if (request.Change == AccountChangeKind.Remove && facts.Person == viewer.Person)
+        {
+            refused.Add("Another administrator has to remove your account.");
+        }
+
+        List<string> follows = refused.Count > 0 ? [] : [.. Follows(request, facts)];
+        return refused.Count > 0
+            ? new AccountPlan(null, [], refused)
+            : new AccountPlan(
+                Head.HashOf(
+                    JournalValue
+                        .Of(
+                            ("who", JournalValue.Of(facts.Person.Value.Value)),
+                            ("follows", JournalValue.Of(follows.Select(sentence => JournalValue.Of(sentence))))
+                        )
+                        .Canonical()
+                ),
+                follows,
+                []
+            );
+    }
+
+    private static IEnumerable<string> RoleFaults(AccountRequest request, Facts facts)
+    {
+        var account = facts.Account?.Account;
+        if (!facts.IsHere)
+        {
+            yield return $"{facts.Name} is no longer on the staff list and could not sign in.";
+        }
+
+        if (request.Role is not { } role)
+        {
+            yield return "Choose a role.";
+        }
+        else if (role == Role.Steward && facts.UnitName is null)
+        {
+            yield return request.Part is null ? "Choose the unit of the steward." : $"There is no unit {request.Part}.";
+        }
+        else if (role != Role.Steward && request.Part is not null)
+        {
+            yield return "Only stewards have a unit.";
+        }
+        else if (account is not null && account.Role == role && account.Part?.Value == request.Part)
+        {
+            yield return $"{facts.Name} has this role already.";
+        }
+    }
+
+    private static IEnumerable<string> Follows(AccountRequest request, Facts facts)
+    {
+        var sessions = facts.Account?.Sessions ?? 0;
+        switch (request.Change)
+        {
+            case AccountChangeKind.Role:
+                yield return facts.Account is { } before
+                    ? $"{facts.Name}, now {Word(before.Account.Role, facts.UnitBefore)}, becomes {Word(request.Role!.Value, facts.UnitName)}."
+                    : $"{facts.Name} gets an account as {Word(request.Role!.Value, facts.UnitName)}. They get a mail with a link to choose a password.";
+                yield return request.Role switch
+                {
+                    Role.Administrator => "They see the whole register and may do everything; some actions need a second person.",
+                    Role.Steward => $"They see the sites of {facts.UnitName} and of the units below it, and no others.",
+                    Role.Auditor => "They see everything and cannot change anything.",
+                    _ => "They see the sites that they own.",
+                };
+                break;
+            case AccountChangeKind.Remove:
+                yield return $"{facts.Name} can no longer sign in as {Word(facts.Account!.Account.Role, facts.UnitBefore)}. Their saved views and their calendar link are deleted; the journal keeps their actions.";
+                yield return "Everybody on the staff list can choose a password again and then sees their own sites.";
+                break;
+        }
+
+        if (facts.Account is not null)
+        {
+            yield return sessions switch
+            {
+                0 => "They have no open session.",
+                1 => "Their session ends at once.",
+                _ => $"Their {sessions} sessions end at once.",
+            };
+        }
+
+        if (request.Change != AccountChangeKind.EndSessions && facts.Batches > 0)
+        {
+            yield return facts.Batches == 1
+                ? "A running batch that they started stops."
+                : $"{facts.Batches} running batches that they started stop.";
+        }
+    }
+
+    private static async Task<Draft> Write(Change change, AccountRequest request, Facts facts, Viewer viewer)
+    {
+        var before = facts.Account?.Account;
+        JournalValue Of(Role? role, string? part) =>
+            role is null
+                ? JournalValue.Null
+                : JournalValue.Of(
+                    ("person", JournalValue.Of($"person:{facts.Person!.Value.Value}")),
+                    ("role", JournalValue.Of(role.Value.ToString())),
+                    ("part", JournalValue.Of(part))
+                );
+        switch (request.Change)
+        {
+            case AccountChangeKind.Role when before is null:
+                await change.PutAccount(
+                    facts.Person!.Value,
+                    request.Role!.Value,
+                    request.Part is { } unit ? new UnitCode(unit) : null,
+                    null
+                );
+                await change.Write(
+                    [LinkEndpoints.PasswordNotification(facts.Person.Value, $"password:given:{change.Now.UtcTicks}", change.Now)],
+                    await change.Connection.OrganisationTime()
+                );
+                return new Draft(
+                    "account.added",
+                    viewer.InJournal,
+                    $"account:{(await change.Connection.AccountOf(facts.Person.Value))!.Id}"
+                )
+                {
+                    After = Of(request.Role, request.Part),
+                };
+            case AccountChangeKind.Role:
+                await change.SetRole(before!.Id, request.Role!.Value, request.Part is { } code ? new UnitCode(code) : null);
+                await change.RevokeAll(before.Id);
+                return new Draft("account.changed", viewer.InJournal, $"account:{before.Id}")
+                {
+                    Before = Of(before.Role, before.Part?.Value),
+                    After = Of(request.Role, request.Part),
+                };
+            case AccountChangeKind.EndSessions:
+                var ended = await change.RevokeAll(before!.Id);
+                await change.ForgetBrowsers(before.Id);
+                return new Draft("session.revoked", viewer.InJournal, $"account:{before.Id}")
+                {
+                    After = JournalValue.Of(("sessions", JournalValue.Of(ended))),
+                };
+            default:
+                await change.RemoveAccount(before!.Id);
+                return new Draft("account.removed", viewer.InJournal, $"account:{before.Id}")
+                {
+                    Before = Of(before.Role, before.Part?.Value),
+                };
+        }
+    }
+
+    private async Task<Facts> Read(Npgsql.NpgsqlConnection connection, AccountRequest request, DateTimeOffset now)
+    {
+        var time = await connection.OrganisationTime();
+        var directory = await database.PeopleDirectories.Of(connection, now, time);
+        PersonId? person = directory.ByMail.TryGetValue(request.Mail.Trim().ToLowerInvariant(), out var id) ? id : null;
+        var accounts = await connection.Accounts(now, SignIn.IdleTime);
+        var own = accounts.Find(row => row.Account.Person == person);
+        return new Facts(
+            person,
+            person is { } known ? directory.Find(known)?.Name ?? request.Mail : request.Mail,
+            own,
+            person is { } here && directory.MaySignIn(here),
+            request.Part is { } code ? directory.Find(new UnitCode(code))?.Name : null,
+            own?.Account.Part is { } before ? directory.Find(before)?.Name ?? before.Value : null,
+            accounts.Count(row =>
+                row.Account.Role == Role.Administrator
+                && row.Account.Person != person
+                && row.Account.PasswordHash is not null
+                && row.Account.IsOpen(now, time)
+            ),
+            person is null ? 0 : (await connection.RunningBatches()).Count(batch => batch.By == person)
+        );
+    }
+
+    private static string Word(Role role, string? unit) =>
+        role switch
+        {
+            Role.Administrator => "administrator",
+            Role.Steward => $"steward of {unit}",
+            Role.Auditor => "auditor",
+            _ => "owner of sites",
+        };
+}

@@ -1,0 +1,196 @@
+using AtticLedger.Core.Access;
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Server.Actions;
+
+/// <summary>The access limit of one power.</summary>
+public sealed record LimitResponse(InsideWord Inside, OutsideLevel Outside, VisitorSignIn VisitorSignIn);
+
+public enum InsideWord
+{
+    Staff,
+    Unit,
+    Named,
+    NamedInUnit,
+    Nobody,
+}
+
+public sealed record Limits(LimitResponse View, LimitResponse Preview, LimitResponse Edit)
+{
+    public PowerLimits ToLimits() => new(Limit(View), Limit(Preview), Limit(Edit));
+
+    public static Limits Of(PowerLimits limits) =>
+        new(ToResponse(limits.For(Power.View)), ToResponse(limits.For(Power.Preview)), ToResponse(limits.For(Power.Edit)));
+
+    private static LimitResponse ToResponse(Limit limit) =>
+        new(Enum.Parse<InsideWord>(limit.Inside.ToString()), limit.Widest, limit.LeastSignIn);
+
+    private static Limit Limit(LimitResponse limit) =>
+        new(Enum.Parse<InsideLimit>(limit.Inside.ToString()), limit.Outside, limit.VisitorSignIn, GuestInviter.AnyOwner);
+}
+
+/// <param name="Target">The widest access that policy allows the site to set.</param>
+public sealed record RestrictPlanRequest(Limits Target, string? Reason = null);
+
+/// <param name="Fingerprint">The fingerprint of the previewed plan: a different effect is refused.</param>
+public sealed record StartRestrictRequest(Limits Target, string Fingerprint, string? Reason = null);
+
+public sealed record UndoChangeRequest(string Fingerprint, string? Reason = null);
+
+public sealed record PersonResponse(long Id, string Name, string Mail, bool IsOutside)
+{
+    public static PersonResponse Of(PersonId id, PeopleDirectory directory) =>
+        directory.Find(id) is { } person
+            ? new PersonResponse(id.Value, person.Name, person.Mail, person.IsOutside)
+            : new PersonResponse(id.Value, "unknown", "", true);
+}
+
+/// <param name="From">The power before, null for none; <paramref name="To"/> after.</param>
+public sealed record GrantChangeResponse(string Who, Power? From, Power? To);
+
+public sealed record PowerChangeResponse(
+    Power Power,
+    IReadOnlyList<PersonResponse> Gain,
+    IReadOnlyList<PersonResponse> Lose,
+    IReadOnlyList<string> Opened,
+    IReadOnlyList<string> Shut
+);
+
+public sealed record RuleResponse(string Id, string Title, string Short, Level Level)
+{
+    public static RuleResponse Of(RuleId id, RuleBook rules) =>
+        rules.Find(id) is { } rule
+            ? new RuleResponse(rule.Id.Value, rule.Title, rule.Short, rule.Level)
+            : new RuleResponse(id.Value, id.Value, id.Value, Level.Note);
+}
+
+/// <summary>Everything removed together with a site that is moved to the attic; null if unknown.</summary>
+/// <param name="Group">The group removed with it.</param>
+/// <param name="Opened">Other sites that this group gives access to, with the number of people who lose that access.</param>
+/// <param name="HiddenOpened">The number of other sites of the group outside the viewer's scope.</param>
+/// <param name="LookAlikes">Other sites with an equivalent name.</param>
+/// <param name="HostKeepsThrough">The last day on which the host can restore it.</param>
+/// <param name="IsOurs">True if the host deletes irrevocably, so that the site is only shut there.</param>
+/// <param name="Cost">The payments that continue, and their next date; null if none are known.</param>
+/// <param name="Shared">Pages of it that other sites show too.</param>
+/// <param name="Records">The number of records that must be kept; null if none or unknown.</param>
+public sealed record LossResponse(
+    int? Pages,
+    long? Bytes,
+    IReadOnlyList<string> Domains,
+    string? Group,
+    IReadOnlyList<AlsoOpenedSite> Opened,
+    int? Visits,
+    IReadOnlyList<string> LookAlikes,
+    DateOnly KeptThrough,
+    string KeptBecause,
+    DateOnly? HostKeepsThrough,
+    bool IsOurs,
+    string? Cost,
+    string? MailAlias,
+    int? Records,
+    IReadOnlyList<SharedLoss> Shared,
+    int HiddenOpened
+)
+{
+    public static LossResponse Of(Loss loss) =>
+        new(
+            loss.Pages.Has(out var pages) ? pages : null,
+            loss.Bytes.Has(out var bytes) ? bytes : null,
+            loss.Domains,
+            loss.Group,
+            [.. loss.Opened.Select(site => new AlsoOpenedSite(site.Site.Value, site.Name, site.People))],
+            loss.Visits.Has(out var visits) ? visits : null,
+            loss.LookAlikes,
+            loss.KeptThrough,
+            loss.KeptBecause,
+            loss.HostKeepsThrough,
+            loss.IsOurs,
+            loss.Plan is { } plan ? $"{plan.Name}: {plan.Cost}; {plan.Next}" : null,
+            loss.MailAlias,
+            loss.Records.Has(out var records) ? records : null,
+            [.. (loss.Shared ?? []).Select(shared => new SharedLoss(shared.What, shared.In.Count))],
+            loss.HiddenOpened
+        );
+}
+
+/// <param name="Sites">The number of other sites from which it disappears.</param>
+public sealed record SharedLoss(string What, int Sites);
+
+public sealed record AlsoOpenedSite(long Site, string Name, int People);
+
+/// <param name="SideEffects">Side effects, which need no action of their own.</param>
+/// <param name="Confirmation">The confirmation that the action requires.</param>
+/// <param name="StopMinutes">How long an owner's deletion can be stopped; null if it happens at once.</param>
+/// <param name="NeedsSecond">Why a second person has to agree; null if not needed.</param>
+/// <param name="ManualTaskFor">The assignee, if the host has no connector that writes; null if it has one.</param>
+/// <param name="VisitsAffected">Visits in seven days through the access that is closed; null if not measured.</param>
+public sealed record PlanResponse(
+    string Fingerprint,
+    IReadOnlyList<GrantChangeResponse> Changes,
+    IReadOnlyList<PowerChangeResponse> Powers,
+    IReadOnlyList<RuleResponse> Cleared,
+    IReadOnlyList<RuleResponse> Opened,
+    IReadOnlyList<string> Unaffected,
+    int? VisitsAffected,
+    IReadOnlyList<string> SideEffects,
+    ConfirmationLevel Confirmation,
+    string? NeedsSecond,
+    LossResponse? Loss,
+    int? StopMinutes,
+    string? ManualTaskFor
+)
+{
+    public static PlanResponse Of(Decision.Plan plan, ActionFacts facts)
+    {
+        var before = facts.Site.Expected.Or([]).ToDictionary(grant => grant.Key);
+        return new PlanResponse(
+            plan.Fingerprint,
+            [
+                .. plan.Effect.Grants.Select(change => new GrantChangeResponse(
+                    GrantText.Who(change.Wanted ?? before[change.Key], facts.PeopleDirectory),
+                    before.GetValueOrDefault(change.Key)?.Power,
+                    change.Wanted?.Power
+                )),
+            ],
+            [
+                .. plan.Effect.Powers.Select(change => new PowerChangeResponse(
+                    change.Power,
+                    [.. change.Gain.Select(person => PersonResponse.Of(person, facts.PeopleDirectory))],
+                    [.. change.Lose.Select(person => PersonResponse.Of(person, facts.PeopleDirectory))],
+                    [.. change.Opened.Select(Words)],
+                    [.. change.Shut.Select(Words)]
+                )),
+            ],
+            [.. plan.Effect.Cleared.Select(rule => RuleResponse.Of(rule, facts.Rules))],
+            [.. plan.Effect.Opened.Select(rule => RuleResponse.Of(rule, facts.Rules))],
+            plan.Unaffected,
+            plan.Effect.VisitsAffected.Has(out var visits) ? visits : null,
+            plan.SideEffects,
+            plan.Confirmation,
+            plan.NeedsSecond,
+            plan.Loss is { } loss ? LossResponse.Of(loss) : null,
+            plan.AtticEntry?.StoppableUntil is { } until ? (int)(until - facts.Now).TotalMinutes : null,
+            plan.HostChanges.LastOrDefault(hostChange => hostChange.State == ChangeState.Queued) is { } asked
+                ? Core.Actions.ManualTaskSteps.PreviewText(facts.Site, facts.Organisation, asked.By, facts.PeopleDirectory)
+                : null
+        );
+    }
+
+    private static string Words(Door door) =>
+        door.VisitorSignIn == VisitorSignIn.None ? door.Who.Word() : $"{door.Who.Word()}, {door.VisitorSignIn.Word()}";
+}
+
+/// <summary>The preview of an action: a plan, or every reason why not.</summary>
+public sealed record Preview(PlanResponse? Plan, IReadOnlyList<string> Refused);
+
+/// <param name="HostChange">The change that was queued for the host or withdrawn; null where the action needs none.</param>
+/// <param name="Offer">The offer that was made or answered.</param>
+/// <param name="Approval">The request that waits for a second person: nothing has been done yet.</param>
+public sealed record ActionDone(long Place, Guid? HostChange, Guid? Offer, Guid? Approval);
+
+public sealed record RefusalResponse(IReadOnlyList<string> Reasons);

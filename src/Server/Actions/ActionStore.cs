@@ -1,0 +1,200 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Attic;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Store;
+using Npgsql;
+
+namespace AtticLedger.Server.Actions;
+
+/// <summary>Reads the facts for decisions, and writes their results, in the running transaction.</summary>
+internal static class ActionStore
+{
+    /// <summary>The hour at which notifications that are not urgent are sent.</summary>
+    private static readonly TimeOnly Morning = new(7, 0);
+
+    /// <summary>The facts of one site, from the database and never from the index; null if outside the scope.</summary>
+    public static async Task<ActionFacts?> Facts(
+        this Database database,
+        NpgsqlConnection connection,
+        Func<Core.People.PeopleDirectory, Scope> viewerScope,
+        SiteId id,
+        bool withNeighbours = true
+    ) => (await database.Facts(connection, viewerScope, [id], withNeighbours)).SingleOrDefault();
+
+    /// <summary>The same in the running transaction.</summary>
+    public static async Task<ActionFacts?> Facts(
+        this Change change,
+        Func<Core.People.PeopleDirectory, Scope> viewerScope,
+        SiteId id,
+        bool withNeighbours = true
+    ) => (await change.Facts(viewerScope, [id], withNeighbours)).SingleOrDefault();
+
+    /// <summary>The facts of some sites, sorted by id, without those outside the scope.</summary>
+    public static Task<IReadOnlyList<ActionFacts>> Facts(
+        this Database database,
+        NpgsqlConnection connection,
+        Func<Core.People.PeopleDirectory, Scope> viewerScope,
+        IReadOnlyCollection<SiteId> ids,
+        bool withNeighbours
+    ) => Facts(connection, database.PeopleDirectories, viewerScope, ids, withNeighbours, database.Now);
+
+    public static Task<IReadOnlyList<ActionFacts>> Facts(
+        this Change change,
+        Func<Core.People.PeopleDirectory, Scope> viewerScope,
+        IReadOnlyCollection<SiteId> ids,
+        bool withNeighbours
+    ) => Facts(change.Connection, change.PeopleDirectories, viewerScope, ids, withNeighbours, change.Now);
+
+    private static async Task<IReadOnlyList<ActionFacts>> Facts(
+        NpgsqlConnection connection,
+        PeopleDirectories directories,
+        Func<Core.People.PeopleDirectory, Scope> viewerScope,
+        IReadOnlyCollection<SiteId> ids,
+        bool withNeighbours,
+        DateTimeOffset now
+    )
+    {
+        var time = await connection.OrganisationTime();
+        var directory = await directories.Of(connection, now, time);
+        var sites = await connection.Sites(viewerScope(directory), ids);
+        if (sites.Count == 0)
+        {
+            return [];
+        }
+
+        var organisation = await connection.Organisation();
+        var rules = await connection.Rules(time.DayOf(now));
+        var (changeQueues, offers, atticEntries) = (
+            await connection.ChangeQueues(ids),
+            await connection.OpenOffers(ids),
+            await connection.OpenAtticEntries(ids)
+        );
+        var (holds, around, administrators) = (
+            await connection.Holds(ids),
+            await connection.Around(sites, viewerScope(directory), withNeighbours),
+            await connection.Administrators(now)
+        );
+        return
+        [
+            .. sites.Select(site => new ActionFacts(site, [.. changeQueues[site.Id]], organisation, rules, directory)
+            {
+                Offers = [.. offers[site.Id]],
+                AtticEntry = atticEntries.GetValueOrDefault(site.Id),
+                Holds = [.. holds[site.Id]],
+                Around = around[site.Id],
+                Administrators = administrators,
+            }),
+        ];
+    }
+
+    /// <summary>Writes all that a plan changes, and its entries last.</summary>
+    /// <returns>The numbers of its entries.</returns>
+    public static async Task<IReadOnlyList<long>> Keep(this Change change, SiteId site, Decision.Plan plan, OrganisationTime time)
+    {
+        foreach (var offer in plan.Offers)
+        {
+            await change.Put(offer);
+        }
+
+        if (plan.Hold is { } hold)
+        {
+            await change.Put(site, hold);
+        }
+
+        if (plan.Exception is { } exception)
+        {
+            await change.Put(site, exception);
+        }
+
+        if (plan.ManualTask is { } manualTask)
+        {
+            await change.Put(manualTask);
+        }
+
+        if (plan.Person is { } person)
+        {
+            await change.UpdatePerson(person);
+        }
+
+        await change.Write(plan.Notifications, time);
+        var numbers = await change.Append(plan.Entries);
+        foreach (var hostChange in plan.HostChanges)
+        {
+            await change.Put(hostChange.Place == 0 ? hostChange with { Place = numbers[0] } : hostChange);
+        }
+
+        if (plan.AtticEntry is { } atticEntry)
+        {
+            await change.Put(atticEntry.Id == 0 ? atticEntry with { Place = numbers[0] } : atticEntry);
+        }
+
+        return numbers;
+    }
+
+    /// <summary>Writes what follows from a host's response or a sync, with other entries before its own.</summary>
+    public static async Task Keep(this Change change, Aftermath after, OrganisationTime time, IReadOnlyList<Draft> before) =>
+        await change.Append([.. before, .. await change.KeepAllBut(after, time)]);
+
+    /// <summary>Writes what follows, and returns the journal entries to append.</summary>
+    public static async Task<IReadOnlyList<Draft>> KeepAllBut(this Change change, Aftermath after, OrganisationTime time)
+    {
+        if (after.Offer is { } offer)
+        {
+            await change.Put(offer);
+        }
+
+        if (after.AtticEntry is { } atticEntry)
+        {
+            await change.Put(atticEntry);
+        }
+
+        await change.Write(after.Notifications, time);
+        return after.Entries;
+    }
+
+    /// <summary>Writes a step of a manual task.</summary>
+    /// <param name="what">The last part of the action's name in the journal.</param>
+    public static async Task Keep(this Change change, ManualTaskStep step, OrganisationTime time, string what, string actor)
+    {
+        await change.Append([await change.KeepAllBut(step, time, what, actor)]);
+    }
+
+    /// <summary>Writes a step, and returns the journal entry to append.</summary>
+    public static async Task<Draft> KeepAllBut(
+        this Change change,
+        ManualTaskStep step,
+        OrganisationTime time,
+        string what,
+        string actor
+    )
+    {
+        await change.Put(step.HostChange);
+        await change.Put(step.ManualTask);
+        await change.Write(step.Notifications, time);
+        var entry = ManualTaskSteps.Entry(what, actor, step.HostChange, step.ManualTask);
+        if (step.Site is not { } site)
+        {
+            return entry;
+        }
+
+        var before = (await change.Connection.Sites(new Scope.Everything(), [site.Id])).Single();
+        await change.UpdateSite(site);
+        return entry.Telling(before, site);
+    }
+
+    public static async Task Write(this Change change, IEnumerable<Notification> notifications, OrganisationTime time)
+    {
+        foreach (var notification in notifications)
+        {
+            await change.Write(notification, notification.Urgent ? change.Now : NextMorning(change.Now, time));
+        }
+    }
+
+    private static DateTimeOffset NextMorning(DateTimeOffset now, OrganisationTime time)
+    {
+        var today = time.At(time.DayOf(now), Morning);
+        return now < today ? today : time.At(time.DayOf(now).AddDays(1), Morning);
+    }
+}

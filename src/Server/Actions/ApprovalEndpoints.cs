@@ -1,0 +1,128 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace AtticLedger.Server.Actions;
+
+using ApprovalAnswer = Results<Ok<ActionDone>, Conflict<PlanResponse>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
+
+/// <summary>An action that waits for a second person, with its plan on today's facts.</summary>
+/// <param name="Renewed">How often the facts have changed since the request.</param>
+/// <param name="MayAnswer">True if the viewer can be the second person.</param>
+/// <param name="MayWithdraw">True if it is the viewer's own request.</param>
+/// <param name="Refused">Why it can no longer be done; empty if it can.</param>
+public sealed record ApprovalResponse(
+    Guid Id,
+    ApprovalState State,
+    string Action,
+    long Site,
+    string Title,
+    string? Address,
+    string Host,
+    PersonResponse By,
+    string? Reason,
+    string Because,
+    DateTimeOffset RequestedAt,
+    DateOnly Through,
+    int Renewed,
+    bool MayAnswer,
+    bool MayWithdraw,
+    PlanResponse? Plan,
+    IReadOnlyList<string> Refused
+);
+
+public sealed record ApproveRequest(string Fingerprint);
+
+public sealed record ReasonRequest(string? Reason = null);
+
+internal static class ApprovalEndpoints
+{
+    public static void MapApprovals(this IEndpointRouteBuilder app)
+    {
+        var api = app.MapGroup("/api/approvals/{approval:guid}").WithTags("Approvals");
+        api.MapGet("", Look)
+            .RequireAuthorization(Policies.Read)
+            .WithName("approval")
+            .WithSummary(
+                "An action that waits for a second person, with its plan on today's facts: for administrators, auditors and the person who requested it."
+            );
+        api.MapPost("/approve", Approve)
+            .RequireAuthorization(Policies.Administer)
+            .WithName("approve")
+            .WithSummary(
+                "Agrees as the second person and carries out the action. 409 with the new plan where the facts have changed; the request stays open."
+            );
+        api.MapPost("/decline", Decline)
+            .RequireAuthorization(Policies.Administer)
+            .WithName("turnDownApproval")
+            .WithSummary("Does not agree.");
+        api.MapPost("/withdraw", Withdraw)
+            .RequireAuthorization(Policies.Act)
+            .WithName("withdrawApproval")
+            .WithSummary("Withdraws one's own request.");
+    }
+
+    private static async Task<Results<Ok<ApprovalResponse>, ProblemHttpResult>> Look(
+        Guid approval,
+        HttpContext context,
+        ApprovalActions desk
+    ) =>
+        await desk.Look(new ApprovalId(approval)) is { } found
+        && (
+            Viewer.Of(context).Role is Store.Role.Administrator or Store.Role.Auditor
+            || found.Approval.By == Viewer.Of(context).Person
+        )
+            ? TypedResults.Ok(ToResponse(found.Approval, found.Decision, found.Facts, Viewer.Of(context)))
+            : NotThere();
+
+    private static async Task<ApprovalAnswer> Approve(
+        Guid approval,
+        ApproveRequest request,
+        HttpContext context,
+        ApprovalActions desk
+    ) => Answer(await desk.Approve(new ApprovalId(approval), request.Fingerprint, Viewer.Of(context)), context);
+
+    private static async Task<ApprovalAnswer> Decline(
+        Guid approval,
+        ReasonRequest request,
+        HttpContext context,
+        ApprovalActions desk
+    ) => Answer(await desk.Decline(new ApprovalId(approval), ActionAnswers.Reason(request.Reason), Viewer.Of(context)), context);
+
+    private static async Task<ApprovalAnswer> Withdraw(Guid approval, HttpContext context, ApprovalActions desk) =>
+        Answer(await desk.Withdraw(new ApprovalId(approval), Viewer.Of(context)), context);
+
+    public static ApprovalResponse ToResponse(Approval approval, Decision decision, ActionFacts facts, Viewer viewer) =>
+        new(
+            approval.Id.Value,
+            approval.State,
+            approval.Action,
+            approval.Site.Value,
+            facts.Site.Title,
+            facts.Site.Address.Has(out var address) ? address : null,
+            facts.Site.Host,
+            PersonResponse.Of(approval.By, facts.PeopleDirectory),
+            approval.Reason,
+            approval.Because,
+            approval.RequestedAt,
+            approval.Through,
+            approval.Renewed,
+            viewer.Role == Store.Role.Administrator && approval.MayBeAnsweredBy(viewer.Person),
+            approval.State == ApprovalState.Requested && approval.By == viewer.Person,
+            decision is Decision.Plan plan ? PlanResponse.Of(plan, facts) : null,
+            decision is Decision.Refusal(var reasons) ? reasons : []
+        );
+
+    private static ApprovalAnswer Answer(ApprovalResult result, HttpContext context) =>
+        result switch
+        {
+            ApprovalResult.Carried(var action) => ActionAnswers.Answer(action, context),
+            ApprovalResult.Done(var place) => ActionAnswers.Answer(new ActionOutcome.Done(place, null, null, null), context),
+            ApprovalResult.Renewed(var plan, var facts) => TypedResults.Conflict(PlanResponse.Of(plan, facts)),
+            ApprovalResult.Refused(var reasons) => TypedResults.UnprocessableEntity(new RefusalResponse(reasons)),
+            _ => NotThere(),
+        };
+
+    private static ProblemHttpResult NotThere() => TypedResults.Problem(statusCode: 404, title: "There is no such request.");
+}

@@ -1,0 +1,127 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Register;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Feed;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+
+namespace AtticLedger.Server.Actions;
+
+using ActionAnswer = Results<Ok<ActionDone>, Conflict<PlanResponse>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
+using PreviewResult = Results<Ok<Preview>, ProblemHttpResult>;
+
+/// <param name="Covers">True if it covers the current facts: the site is no worse than when the exception was granted.</param>
+public sealed record ExceptionInForce(
+    long Id,
+    string Reason,
+    PersonResponse By,
+    DateTimeOffset From,
+    DateOnly Through,
+    bool Covers
+)
+{
+    /// <summary>The exceptions in force from one rule, covering ones first.</summary>
+    internal static IReadOnlyList<ExceptionInForce> Of(Rule rule, ComputedSite line, LedgerState state) =>
+        [
+            .. line
+                .Exceptions.Where(exception => exception.Rule == rule.Id)
+                .Select(exception => new ExceptionInForce(
+                    exception.Id,
+                    exception.Reason,
+                    PersonResponse.Of(exception.By, state.PeopleDirectory),
+                    exception.From,
+                    exception.Through,
+                    rule.IsCovered(exception, line)
+                ))
+                .OrderByDescending(exception => exception.Covers),
+        ];
+}
+
+public sealed record ExceptionPlanRequest(string Rule, string Reason, DateOnly Through);
+
+public sealed record GrantExceptionRequest(string Rule, string Reason, DateOnly Through, string Fingerprint);
+
+public sealed record EndExceptionRequest(string Reason);
+
+/// <summary>Dated exceptions from rules.</summary>
+internal static class ExceptionEndpoints
+{
+    public static void MapExceptions(this IEndpointRouteBuilder app)
+    {
+        var sites = app.MapGroup("/api/sites/{site:long}").WithTags("Actions").RequireAuthorization(Policies.Act);
+        sites
+            .MapPost("/exceptions/plan", Plan)
+            .WithName("planException")
+            .WithSummary("The plan to grant an exception from a rule.");
+        sites
+            .MapPost("/exceptions", Exception)
+            .WithName("grantException")
+            .WithSummary("Grants an exception from a broken rule, with a reason and a last day.");
+        sites
+            .MapPost("/exceptions/{exception:long}/end", End)
+            .WithName("endException")
+            .WithSummary("Ends an exception before its last day.");
+    }
+
+    private static Task<PreviewResult> Plan(long site, ExceptionPlanRequest request, HttpContext context, ActionExecutor desk) =>
+        desk.PlanOf(Excepting(site, request.Rule, request.Reason, request.Through, context));
+
+    private static Task<ActionAnswer> Exception(
+        long site,
+        GrantExceptionRequest request,
+        [FromHeader(Name = "Idempotency-Key")] string? key,
+        HttpContext context,
+        ActionExecutor desk
+    ) =>
+        desk.Carry(
+            Excepting(site, request.Rule, request.Reason, request.Through, context),
+            request.Fingerprint,
+            key,
+            request,
+            context
+        );
+
+    private static async Task<ActionAnswer> End(
+        long site,
+        long exception,
+        EndExceptionRequest request,
+        [FromHeader(Name = "Idempotency-Key")] string? key,
+        HttpContext context,
+        ActionExecutor desk
+    )
+    {
+        var viewer = Viewer.Of(context);
+        return await desk.CarryAtOnce(
+            new RequestedAction(
+                new SiteId(site),
+                viewer.Actor(),
+                viewer.ScopeOn,
+                (facts, _) => ExceptionActions.End(facts, exception, ActionAnswers.Reason(request.Reason), viewer.Actor()),
+                WithNeighbours: false
+            ),
+            key,
+            request,
+            context
+        );
+    }
+
+    private static RequestedAction Excepting(long site, string rule, string reason, DateOnly through, HttpContext context)
+    {
+        var viewer = Viewer.Of(context);
+        return new RequestedAction(
+            new SiteId(site),
+            viewer.Actor(),
+            viewer.ScopeOn,
+            (facts, _) =>
+                ExceptionActions.Grant(
+                    facts,
+                    new ExceptionRequest(new RuleId(rule), ActionAnswers.Reason(reason) ?? "", through),
+                    viewer.Actor()
+                ),
+            WithNeighbours: false
+        );
+    }
+}

@@ -1,0 +1,227 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Actions;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Batches;
+
+/// <summary>The result of a request on a batch.</summary>
+public abstract record BatchResult
+{
+    public sealed record NotThere : BatchResult;
+
+    public sealed record Refused(string Reason) : BatchResult;
+
+    /// <param name="Place">The place in the feed; null if there is no journal entry.</param>
+    public sealed record Done(BatchId Id, long? Place) : BatchResult;
+}
+
+/// <summary>Plans one action for many sites, and starts, stops and resumes it. The person who planned it steers it.</summary>
+public sealed class BatchActions(Database database)
+{
+    /// <summary>Decides the action for every site on one state of the database, and stores the plan. Nothing is
+    /// changed.</summary>
+    /// <param name="undoes">The batch that this one undoes.</param>
+    public async Task<BatchResult> Plan(Viewer viewer, string action, IReadOnlyList<BatchTarget> targets, BatchId? undoes = null)
+    {
+        List<SiteId> sites = [.. targets.Select(target => target.Site)];
+        var facts = await database.Read(connection =>
+            database.Facts(connection, viewer.ScopeOn, sites, BulkActions.LooksAround(action))
+        );
+        if (facts.Count < sites.Count)
+        {
+            return new BatchResult.Refused(
+                sites.Count - facts.Count == 1
+                    ? "One of these sites does not exist."
+                    : $"{sites.Count - facts.Count} of these sites do not exist."
+            );
+        }
+
+        var batch = new Batch
+        {
+            Id = new BatchId(Guid.NewGuid()),
+            Action = action,
+            By = viewer.Person,
+            PlannedAt = database.Now,
+            Undoes = undoes,
+        };
+        var bySite = facts.ToDictionary(one => one.Site.Id);
+        var (gain, lose, lines) = (new HashSet<PersonId>(), new HashSet<PersonId>(), new List<BatchLine>(sites.Count));
+        foreach (var (place, target) in targets.Index())
+        {
+            var decision = BulkActions.Decide(action, bySite[target.Site], null, Guid.Empty, viewer.Actor(), target.Undoes);
+            lines.Add(BatchLine.Planned(batch.Id, place, target, decision));
+            foreach (var power in (decision as Decision.Plan)?.Effect.Powers ?? [])
+            {
+                gain.UnionWith(power.Gain);
+                lose.UnionWith(power.Lose);
+            }
+        }
+
+        return await database.Change<BatchResult>(async change =>
+        {
+            await change.ForgetPlans(change.Now - Batch.PlanKept);
+            await change.Put(batch with { Gain = gain.Count, Lose = lose.Count });
+            await change.AddLines(lines);
+            return new BatchResult.Done(batch.Id, null);
+        });
+    }
+
+    /// <summary>The batch that undid it or is undoing it, and whether the viewer may see it.</summary>
+    public Task<(BatchId Id, bool MayLook)?> UndoneBy(BatchId id, Viewer viewer) =>
+        database.Read<(BatchId, bool)?>(async connection =>
+            await connection.UndoneBy(id) is { } by
+                ? (by, await connection.Batch(by) is { } batch && MayLook(batch, viewer))
+                : null
+        );
+
+    /// <summary>The batch, for the person who planned it and for those who see everything.</summary>
+    public Task<(Batch Batch, IReadOnlyList<BatchLineRow> Lines)?> Look(BatchId id, Viewer viewer) =>
+        database.Read<(Batch, IReadOnlyList<BatchLineRow>)?>(async connection =>
+            await connection.Batch(id) is { } batch && MayLook(batch, viewer) ? (batch, await connection.BatchLines(id)) : null
+        );
+
+    public Task<List<(Batch Batch, List<(BatchOutcome Outcome, int Count)> Counts)>> Lately(Viewer viewer, TimeSpan since) =>
+        database.Read(async connection =>
+        {
+            var batches = (await connection.BatchesSince(database.Now - since)).FindAll(batch => MayLook(batch, viewer));
+            var counts = await connection.BatchCounts([.. batches.Select(batch => batch.Id)]);
+            return batches.ConvertAll(batch => (batch, counts[batch.Id].ToList()));
+        });
+
+    /// <param name="number">The number of sites as it was typed, if the action requires it.</param>
+    public Task<BatchResult> Start(BatchId id, Viewer viewer, int? number, string? reason) =>
+        Steer(
+            id,
+            viewer,
+            BatchEvent.Start,
+            "started",
+            async (change, batch) =>
+            {
+                if (reason?.Length > RestrictReach.LongestReason)
+                {
+                    return $"The reason is {reason.Length} characters long; {RestrictReach.LongestReason} is the maximum.";
+                }
+
+                var waiting = (await change.Connection.WaitingLines(id, Batch.MostSites)).Count;
+                return waiting == 0 ? "It is not possible on any of these sites."
+                    : BulkActions.WantsNumber(batch.Action) && number != waiting ? $"Type the number of sites: {waiting}."
+                    : null;
+            },
+            reason
+        );
+
+    public Task<BatchResult> Stop(BatchId id, Viewer viewer) => Steer(id, viewer, BatchEvent.Stop, "stopped");
+
+    public Task<BatchResult> Resume(BatchId id, Viewer viewer) => Steer(id, viewer, BatchEvent.Resume, "resumed");
+
+    /// <summary>Plans the action again for the sites on which it was not done because the effect differed or it was
+    /// refused.</summary>
+    public async Task<BatchResult> Again(BatchId id, Viewer viewer)
+    {
+        if (await Look(id, viewer) is not var (batch, lines) || batch.By != viewer.Person)
+        {
+            return new BatchResult.NotThere();
+        }
+
+        List<BatchTarget> left =
+        [
+            .. lines
+                .Where(row =>
+                    row.Outcome
+                        is BatchOutcome.Changed
+                            or BatchOutcome.Refused
+                            or BatchOutcome.HostRefused
+                            or BatchOutcome.Contradicted
+                    || (batch.State == BatchState.Planned && row.Line.State == BatchLineState.Waiting)
+                )
+                .Select(row => row.Line.Target),
+        ];
+        return left.Count == 0
+            ? new BatchResult.Refused("It is already done on all sites.")
+            : await Plan(viewer, batch.Action, left, batch.Undoes);
+    }
+
+    /// <summary>Plans to undo a batch on every site where it was done: a new batch, decided on today's facts.</summary>
+    public async Task<BatchResult> PlanUndo(BatchId id, Viewer viewer)
+    {
+        if (await Look(id, viewer) is not var (batch, lines))
+        {
+            return new BatchResult.NotThere();
+        }
+
+        if (BulkActions.UndoOf(batch.Action) is not { } action)
+        {
+            return new BatchResult.Refused(
+                "This batch cannot be undone: mails are already sent, and restored sites are moved to the attic one by one."
+            );
+        }
+
+        if (batch.State is BatchState.Planned or BatchState.Running)
+        {
+            return new BatchResult.Refused(
+                batch.State == BatchState.Running ? "It is still running. Stop it first." : Standing(batch)
+            );
+        }
+
+        List<BatchTarget> done =
+        [
+            .. lines.Where(row => row.WasDone).Select(row => new BatchTarget(row.Line.Site, row.Line.HostChange)),
+        ];
+        return done.Count == 0
+            ? new BatchResult.Refused("Nothing was done, so there is nothing to undo.")
+            : await Plan(viewer, action, done, id);
+    }
+
+    private Task<BatchResult> Steer(
+        BatchId id,
+        Viewer viewer,
+        BatchEvent happened,
+        string what,
+        Func<Change, Batch, Task<string?>>? refuse = null,
+        string? reason = null
+    ) =>
+        database.Change<BatchResult>(async change =>
+        {
+            await change.AskStill(viewer);
+            if (await change.Connection.Batch(id) is not { } batch || batch.By != viewer.Person)
+            {
+                return new BatchResult.NotThere();
+            }
+
+            if (BatchStates.After(batch.State, happened) is not { } next)
+            {
+                return new BatchResult.Refused(Standing(batch));
+            }
+
+            if (refuse is not null && await refuse(change, batch) is { } against)
+            {
+                return new BatchResult.Refused(against);
+            }
+
+            var moved = batch.Move(happened) with
+            {
+                StartedAt = batch.StartedAt ?? change.Now,
+                Reason = reason ?? batch.Reason,
+                Words = null,
+            };
+            await change.Put(moved);
+            var numbers = await change.Append([
+                moved.Entry(what, viewer.InJournal, (await change.Connection.WaitingLines(id, Batch.MostSites)).Count),
+            ]);
+            return new BatchResult.Done(id, numbers[0]);
+        });
+
+    private static bool MayLook(Batch batch, Viewer viewer) =>
+        batch.By == viewer.Person || (viewer.Role is Role.Administrator or Role.Auditor && batch.State != BatchState.Planned);
+
+    private static string Standing(Batch batch) =>
+        batch.State switch
+        {
+            BatchState.Planned => "It has not been started.",
+            BatchState.Running => "It is already running.",
+            BatchState.Stopped => "It is stopped already.",
+            _ => "It has ended.",
+        };
+}

@@ -1,0 +1,223 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Actions;
+using AtticLedger.Server.Feed;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Batches;
+
+/// <param name="Action">site.restrict (to what policy allows), site.move-to-attic or owner.ask.</param>
+/// <param name="Sites">Up to 5,000 ids.</param>
+public sealed record BatchPlanRequest(string Action, IReadOnlyList<long> Sites);
+
+/// <param name="Number">The number of sites as it was typed, if the batch requires it.</param>
+public sealed record BatchStartRequest(int? Number = null, string? Reason = null);
+
+public sealed record BatchIdResponse(Guid Id);
+
+public sealed record OutcomeCount(BatchOutcome Outcome, int Count);
+
+public sealed record RuleCount(RuleResponse Rule, int Count);
+
+/// <summary>The effect of the action over all sites for which it is planned or was done.</summary>
+/// <param name="Gain">The number of different people who gain a power on any of the sites; <paramref name="Lose"/>
+/// likewise.</param>
+/// <param name="DoorsShut">The number of sites on which access from outside is closed; <paramref name="DoorsOpened"/>:
+/// opened.</param>
+/// <param name="Seconds">The number of sites that need a second person's approval.</param>
+/// <param name="Unaffected">The number of sites on which the action leaves some access in place.</param>
+public sealed record BatchEffect(
+    int Gain,
+    int Lose,
+    int DoorsShut,
+    int DoorsOpened,
+    IReadOnlyList<RuleCount> Cleared,
+    IReadOnlyList<RuleCount> Opened,
+    int Seconds,
+    int Unaffected
+);
+
+/// <summary>A batch, as lists show it.</summary>
+public sealed record BatchSummary(
+    Guid Id,
+    string Action,
+    BatchState State,
+    PersonResponse By,
+    string? Reason,
+    DateTimeOffset PlannedAt,
+    DateTimeOffset? StartedAt,
+    int Sites,
+    IReadOnlyList<OutcomeCount> Counts
+)
+{
+    public static BatchSummary Of(Batch batch, IReadOnlyList<(BatchOutcome Outcome, int Count)> counts, LedgerState state) =>
+        new(
+            batch.Id.Value,
+            batch.Action,
+            batch.State,
+            PersonResponse.Of(batch.By, state.PeopleDirectory),
+            batch.Reason,
+            batch.PlannedAt,
+            batch.StartedAt,
+            counts.Sum(one => one.Count),
+            [.. counts.OrderBy(one => one.Outcome).Select(one => new OutcomeCount(one.Outcome, one.Count))]
+        );
+}
+
+/// <summary>One action on many sites.</summary>
+/// <param name="MaySteer">True if the viewer planned it.</param>
+/// <param name="WantsNumber">True if the number of sites has to be typed to start it.</param>
+/// <param name="Words">Why the server stopped it; null if a person did.</param>
+/// <param name="Counts">The number of rows per outcome; outcomes without rows are omitted.</param>
+/// <param name="MayUndo">True if the viewer can plan to undo it.</param>
+/// <param name="Undoes">The batch that this one undoes.</param>
+/// <param name="UndoneBy">The batch that undid or is undoing this one; null if there is none in the viewer's sight.</param>
+public sealed record BatchResponse(
+    Guid Id,
+    string Action,
+    BatchState State,
+    PersonResponse By,
+    bool MaySteer,
+    string? Reason,
+    DateTimeOffset PlannedAt,
+    DateTimeOffset? StartedAt,
+    DateTimeOffset? EndedAt,
+    string? Words,
+    int Sites,
+    bool WantsNumber,
+    IReadOnlyList<OutcomeCount> Counts,
+    BatchEffect Effect,
+    bool MayUndo,
+    Guid? Undoes,
+    Guid? UndoneBy
+)
+{
+    public static BatchResponse Of(
+        Batch batch,
+        IReadOnlyList<BatchLineRow> lines,
+        (BatchId Id, bool MayLook)? undoneBy,
+        LedgerState state,
+        Viewer viewer
+    )
+    {
+        var seen = BatchLineResponse.Seen(lines, state, viewer).ToList();
+        return new BatchResponse(
+            batch.Id.Value,
+            batch.Action,
+            batch.State,
+            PersonResponse.Of(batch.By, state.PeopleDirectory),
+            batch.By == viewer.Person,
+            batch.Reason,
+            batch.PlannedAt,
+            batch.StartedAt,
+            batch.EndedAt,
+            batch.Words,
+            seen.Count,
+            BulkActions.WantsNumber(batch.Action),
+            [
+                .. seen.CountBy(one => one.Row.Outcome)
+                    .OrderBy(pair => pair.Key)
+                    .Select(pair => new OutcomeCount(pair.Key, pair.Value)),
+            ],
+            EffectOf(batch, [.. seen.Select(one => one.Row.Line)], state),
+            undoneBy is null
+                && viewer.MayAct
+                && batch.State is BatchState.Stopped or BatchState.Ended
+                && BulkActions.UndoOf(batch.Action) is not null
+                && seen.Any(one => one.Row.WasDone),
+            batch.Undoes?.Value,
+            undoneBy is { MayLook: true } by ? by.Id.Value : null
+        );
+    }
+
+    private static BatchEffect EffectOf(Batch batch, IReadOnlyList<BatchLine> all, LedgerState state)
+    {
+        var lines = all.Where(line => line.State is not (BatchLineState.Refused or BatchLineState.Changed))
+            .Select(line => line.Effect)
+            .ToList();
+        IReadOnlyList<RuleCount> Rules(Func<LineEffect, IEnumerable<RuleId>> of) =>
+            [
+                .. lines
+                    .SelectMany(of)
+                    .CountBy(rule => rule)
+                    .OrderByDescending(pair => pair.Value)
+                    .ThenBy(pair => pair.Key.Value, StringComparer.Ordinal)
+                    .Select(pair => new RuleCount(RuleResponse.Of(pair.Key, state.Rules), pair.Value)),
+            ];
+        return new BatchEffect(
+            batch.Gain,
+            batch.Lose,
+            lines.Count(line => line.ShutsDoors),
+            lines.Count(line => line.OpensDoors),
+            Rules(line => line.Cleared),
+            Rules(line => line.Opened),
+            lines.Count(line => line.NeedsSecond is not null),
+            lines.Count(line => line.Unaffected.Count > 0)
+        );
+    }
+}
+
+/// <summary>One site of a batch with its outcome.</summary>
+/// <param name="Words">Why the action or the host refused it, in sentences.</param>
+/// <param name="Unaffected">What the action leaves in place, in sentences.</param>
+public sealed record BatchLineResponse(
+    long Site,
+    string Title,
+    string? Address,
+    BatchOutcome Outcome,
+    int Gain,
+    int Lose,
+    bool ShutsDoors,
+    bool OpensDoors,
+    IReadOnlyList<RuleResponse> Cleared,
+    IReadOnlyList<RuleResponse> Opened,
+    string? NeedsSecond,
+    IReadOnlyList<string> Unaffected,
+    IReadOnlyList<string> Words,
+    Guid? HostChange,
+    Guid? Approval
+)
+{
+    /// <summary>The rows whose sites are in the viewer's scope.</summary>
+    public static IEnumerable<(BatchLineRow Row, RegisterRow Site)> Seen(
+        IReadOnlyList<BatchLineRow> lines,
+        LedgerState state,
+        Viewer viewer
+    )
+    {
+        var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
+        foreach (var row in lines)
+        {
+            if (seen.Find(row.Line.Site) is { } site)
+            {
+                yield return (row, site);
+            }
+        }
+    }
+
+    public static BatchLineResponse Of(BatchLineRow row, RegisterRow site, LedgerState state)
+    {
+        var line = row.Line;
+        return new BatchLineResponse(
+            line.Site.Value,
+            site.Title,
+            site.Address.Has(out var address) ? address : null,
+            row.Outcome,
+            line.Effect.Gain,
+            line.Effect.Lose,
+            line.Effect.ShutsDoors,
+            line.Effect.OpensDoors,
+            [.. line.Effect.Cleared.Select(rule => RuleResponse.Of(rule, state.Rules))],
+            [.. line.Effect.Opened.Select(rule => RuleResponse.Of(rule, state.Rules))],
+            line.Effect.NeedsSecond,
+            line.Effect.Unaffected,
+            row.HostWords is { } words ? [.. line.Words, words] : line.Words,
+            line.HostChange?.Value,
+            line.Approval?.Value
+        );
+    }
+}
+
+public sealed record BatchLines(int Total, IReadOnlyList<BatchLineResponse> Lines);

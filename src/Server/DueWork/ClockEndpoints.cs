@@ -1,0 +1,147 @@
+using System.Globalization;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Sites;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.ChangeQueues;
+using AtticLedger.Server.Feed;
+using AtticLedger.Server.Mail;
+using AtticLedger.Server.Sources;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace AtticLedger.Server.DueWork;
+
+/// <param name="Now">The product's current instant.</param>
+/// <param name="AheadSeconds">How far the demo's clock is ahead of the real one.</param>
+/// <param name="Zone">The organisation's time zone.</param>
+public sealed record ClockNow(DateTimeOffset Now, long AheadSeconds, string Zone);
+
+/// <param name="Hours">Hours to move forward.</param>
+public sealed record MoveClockRequest(int Hours);
+
+/// <param name="Due">The number of due items that the move has done.</param>
+public sealed record ClockMoved(DateTimeOffset Now, int Due);
+
+/// <summary>Moves the clocks of the demo and of the stand-ins. Outside the demo these endpoints do not exist.</summary>
+internal static class ClockEndpoints
+{
+    private const int MostHours = 24 * 100;
+
+    public static void MapClock(this IEndpointRouteBuilder app)
+    {
+        var api = app.MapGroup("/api/clock").WithTags("Demo").RequireAuthorization(Policies.Administer);
+        api.MapGet("", Look).WithName("clock").WithSummary("The demo's clock; 404 outside the demo.");
+        api.MapPost("", Move)
+            .WithName("moveClock")
+            .WithSummary("Moves the clocks of the demo and of the stand-ins forward and does what falls due.");
+    }
+
+    private static async Task<Results<Ok<ClockNow>, ProblemHttpResult>> Look(IServiceProvider services, LiveRegister index) =>
+        services.GetService<DemoClock>() is { } clock
+            ? TypedResults.Ok(
+                new ClockNow(
+                    clock.GetUtcNow(),
+                    (long)clock.Ahead.TotalSeconds,
+                    (await index.Current()).PeopleDirectory.Time.Zone.Id
+                )
+            )
+            : NotDemo();
+
+    private static async Task<Results<Ok<ClockMoved>, ProblemHttpResult>> Move(
+        MoveClockRequest request,
+        HttpContext context,
+        IServiceProvider services,
+        Database database,
+        DayRunner days,
+        IHostApplicationLifetime life
+    )
+    {
+        if (services.GetService<DemoClock>() is not { } clock)
+        {
+            return NotDemo();
+        }
+
+        if (request.Hours is < 1 or > MostHours)
+        {
+            return TypedResults.Problem(statusCode: 422, title: $"The clock moves forward by 1 to {MostHours} hours at a time.");
+        }
+
+        var viewer = Viewer.Of(context);
+        var ahead = await database.Change(async change =>
+        {
+            var before = long.Parse(await change.Connection.Setting(DemoClock.Setting, "0"), CultureInfo.InvariantCulture);
+            var after = before + (request.Hours * 3600L);
+            await change.SetSetting(DemoClock.Setting, after.ToString(CultureInfo.InvariantCulture));
+            await change.ShiftSessions(TimeSpan.FromHours(request.Hours));
+            await change.Append([
+                new Draft("clock.moved", viewer.InJournal, "organisation")
+                {
+                    Before = JournalValue.Of(("ahead", JournalValue.Of(before))),
+                    After = JournalValue.Of(("ahead", JournalValue.Of(after))),
+                },
+            ]);
+            return TimeSpan.FromSeconds(after);
+        });
+        await services.GetRequiredService<DemoTime>().Follow(ahead, life.ApplicationStopping);
+        var due = await days.RunDue(life.ApplicationStopping);
+        services.GetRequiredService<Outbox>().Wake(life.ApplicationStopping);
+        services.GetRequiredService<ChangeQueueRunner>().Wake(life.ApplicationStopping);
+        var reader = services.GetRequiredService<SourceSync>();
+        foreach (var source in reader.Names)
+        {
+            await database.Change(change => change.Want(source));
+        }
+
+        reader.Wake(life.ApplicationStopping);
+        return TypedResults.Ok(new ClockMoved(clock.GetUtcNow(), due));
+    }
+
+    private static ProblemHttpResult NotDemo() =>
+        TypedResults.Problem(statusCode: 404, title: "The clock can be moved in the demo only.");
+}
+
+/// <summary>Keeps this server's clock and the stand-ins' clocks in step with the database.</summary>
+public sealed class DemoTime(DemoClock clock, Settings settings, Database database, ILogger<DemoTime> log)
+{
+    private TimeSpan told = TimeSpan.FromSeconds(-1);
+
+    public async Task Follow(CancellationToken stop) =>
+        await Follow(
+            TimeSpan.FromSeconds(
+                long.Parse(
+                    await database.Read(connection => connection.Setting(DemoClock.Setting, "0"), stop),
+                    CultureInfo.InvariantCulture
+                )
+            ),
+            stop
+        );
+
+    public async Task Follow(TimeSpan ahead, CancellationToken stop)
+    {
+        clock.MoveTo(ahead);
+        if (ahead == told || settings.Slipway is not { } standIns)
+        {
+            return;
+        }
+
+        try
+        {
+            using var http = new HttpClient
+            {
+                Timeout = TimeSpan.FromSeconds(5),
+                DefaultRequestHeaders = { { "Authorization", $"Bearer {settings.SlipwayToken}" } },
+            };
+            using var answer = await http.PutAsync(
+                new Uri(standIns, $"/hands/clock?seconds={(long)ahead.TotalSeconds}"),
+                null,
+                stop
+            );
+            answer.EnsureSuccessStatusCode();
+            told = ahead;
+        }
+        catch (Exception fault) when (fault is HttpRequestException or TaskCanceledException && !stop.IsCancellationRequested)
+        {
+            log.LogWarning("The stand-ins' clock was not moved: {Why} The server retries", fault.Message);
+        }
+    }
+}

@@ -1,0 +1,145 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Attic;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Actions;
+using AtticLedger.Store;
+using Npgsql;
+
+namespace AtticLedger.Server.DueWork;
+
+/// <summary>Carries out what falls due: found from the database and the instant, in the sequence in which it fell due, each in
+/// its own transaction that checks again first. If it runs late, twice, or on two servers, the result is the same.
+/// </summary>
+public sealed class DayRunner(Database database, ILogger<DayRunner> log)
+{
+    private readonly SemaphoreSlim running = new(1, 1);
+
+    /// <returns>The number of due items done.</returns>
+    public async Task<int> RunDue(CancellationToken stop)
+    {
+        await running.WaitAsync(stop);
+        try
+        {
+            var done = 0;
+
+            // One item can make another due, so it repeats until there is none.
+            while (await database.Read(connection => Find(connection, database.Now), stop) is { Count: > 0 } due)
+            {
+                var carried = 0;
+                foreach (var one in due)
+                {
+                    carried += await database.Change(change => Carry(change, one), stop) ? 1 : 0;
+                }
+
+                done += carried;
+                if (carried == 0)
+                {
+                    log.LogWarning("{Count} due actions failed", due.Count);
+                    break;
+                }
+            }
+
+            await database.SendHeads(stop);
+            return done;
+        }
+        finally
+        {
+            running.Release();
+        }
+    }
+
+    private async Task<IReadOnlyList<Due>> Find(NpgsqlConnection connection, DateTimeOffset now)
+    {
+        var time = await connection.OrganisationTime();
+        var atticEntries = await connection.OpenAtticEntries();
+        var organisation = await connection.Organisation();
+        var holds = await connection.Holds();
+        var sites =
+            atticEntries.Count == 0
+                ? []
+                : (
+                    await connection.Sites(new Scope.Everything(), [.. atticEntries.Select(atticEntry => atticEntry.Site)])
+                ).ToDictionary(site => site.Id);
+        return DueNow.Of(
+            new DueFacts(
+                await connection.OpenOffers(),
+                await connection.OpenApprovals(),
+                [
+                    .. atticEntries.Select(atticEntry =>
+                        (
+                            atticEntry,
+                            atticEntry.State.IsInAttic()
+                                ? Clock.Of(
+                                    atticEntry.ClockFacts(sites[atticEntry.Site], organisation, [.. holds[atticEntry.Site]]),
+                                    time,
+                                    now
+                                )
+                                : null
+                        )
+                    ),
+                ],
+                await database.PeopleDirectories.Of(connection, now, time),
+                await connection.Reminders()
+            )
+            {
+                ManualTasks = await connection.ManualTasksSince(now),
+            }
+        );
+    }
+
+    private static async Task<bool> Carry(Change change, Due due)
+    {
+        var time = await change.Connection.OrganisationTime();
+        switch (due)
+        {
+            case Due.PersonLeft(var at, var left):
+                var directory = await change.PeopleDirectory(time);
+                if (directory.Find(left.Id) is not { Standing: Core.People.Standing.Leaving } person || person.Day != left.Day)
+                {
+                    return false;
+                }
+
+                var leaves = DueNow.Leave(person, at);
+                await change.UpdatePerson(leaves.Person!);
+                await change.Append([.. leaves.Entries, .. await change.EndSessionsOfLeft()]);
+                return true;
+            case Due.ApprovalEnds(var at, var approval):
+                if (await change.Connection.Approval(approval.Id) is not { State: ApprovalState.Requested } open)
+                {
+                    return false;
+                }
+
+                var lapsed = open.Move(ApprovalEvent.Lapse) with { EndedAt = change.Now };
+                await change.Put(lapsed);
+                await change.Append([DueNow.Lapsed(lapsed, at)]);
+                return true;
+            default:
+                if (
+                    await change.Facts(_ => new Scope.Everything(), SiteOf(due)) is not { } facts
+                    || DueNow.Carry(due, facts, new ChangeId(Guid.NewGuid())) is not { } plan
+                )
+                {
+                    return false;
+                }
+
+                await change.Keep(facts.Site.Id, plan, time);
+                return true;
+        }
+    }
+
+    private static SiteId SiteOf(Due due) =>
+        due switch
+        {
+            Due.OfferEnds(_, var offer, _) => offer.Site,
+            Due.OfferReminder(_, var offer) => offer.Site,
+            Due.StopTimeOver(_, var atticEntry) => atticEntry.Site,
+            Due.ClockTurned(_, var atticEntry, _) => atticEntry.Site,
+            Due.LossNear(_, var atticEntry, _) => atticEntry.Site,
+            Due.AssigneeLeft(_, var order, _) => order.Site,
+            Due.ManualTaskNear(_, var order, _) => order.Site,
+            Due.ManualTaskOverdue(_, var order, _) => order.Site,
+            _ => throw new InvalidOperationException("This is not due on a site."),
+        };
+}

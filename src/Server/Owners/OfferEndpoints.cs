@@ -1,0 +1,355 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Ownership;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Actions;
+using AtticLedger.Server.Feed;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+
+namespace AtticLedger.Server.Owners;
+
+using ActionAnswer = Results<Ok<ActionDone>, Conflict<PlanResponse>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
+using PreviewResult = Results<Ok<Preview>, ProblemHttpResult>;
+
+/// <param name="CurrentOwner">The owner who hands over; null if the site has no owner.</param>
+public sealed record OfferPlanRequest(long To, CurrentOwnerAfter After, long? CurrentOwner = null, string? Reason = null);
+
+/// <param name="Password">The password, entered again to confirm.</param>
+public sealed record MakeOfferRequest(
+    long To,
+    CurrentOwnerAfter After,
+    string Password,
+    string Fingerprint,
+    long? CurrentOwner = null,
+    string? Reason = null
+);
+
+/// <param name="Link">The token of the link in the mail, if answered through it: that uses the link up.</param>
+public sealed record OfferAnswerRequest(string Fingerprint, string? Reason = null, string? Link = null);
+
+/// <summary>A decline; it changes nothing at the host, so it needs no preview.</summary>
+public sealed record DeclineOfferRequest(string? Reason = null, string? Link = null);
+
+/// <summary>The steps of an offer; completed steps have an instant.</summary>
+public sealed record StepDone(string Step, DateTimeOffset? At);
+
+/// <param name="MayAnswer">True if the viewer can accept or decline it.</param>
+/// <param name="MayWithdraw">True if the viewer can undo it.</param>
+/// <param name="Receipt">Before and after, grant by grant, once completed.</param>
+/// <param name="Unaffected">The access that the former owner keeps through other grants.</param>
+public sealed record OfferResponse(
+    Guid Id,
+    OfferState State,
+    long Site,
+    string Title,
+    string? Address,
+    string Host,
+    PersonResponse To,
+    PersonResponse? CurrentOwner,
+    PersonResponse By,
+    PersonResponse? Second,
+    CurrentOwnerAfter After,
+    string? Reason,
+    DateTimeOffset OfferedAt,
+    DateOnly Through,
+    bool MayAnswer,
+    bool MayWithdraw,
+    string? Words,
+    IReadOnlyList<StepDone> Steps,
+    IReadOnlyList<string> Receipt,
+    IReadOnlyList<string> Unaffected,
+    PlanResponse? Plan,
+    IReadOnlyList<string> Refused
+);
+
+internal static class OfferEndpoints
+{
+    public static void MapOffers(this IEndpointRouteBuilder app)
+    {
+        var sites = app.MapGroup("/api/sites/{site:long}").WithTags("Owners").RequireAuthorization(Policies.Act);
+        sites
+            .MapPost("/offer/plan", Plan)
+            .WithName("planOffer")
+            .WithSummary("The plan of a handover: its effect once the offer is accepted.");
+        sites
+            .MapPost("/offer", Offer)
+            .WithName("offerSite")
+            .WithSummary(
+                "Offers a site to a new owner, confirmed with the password; in another owner's place it waits for a second person."
+            );
+        sites
+            .MapPost("/ask-owners/plan", PlanAsk)
+            .WithName("planAskOwners")
+            .WithSummary("The leaving owners who would get the mail.");
+        sites
+            .MapPost("/ask-owners", AskThem)
+            .WithName("askOwners")
+            .WithSummary("Asks the leaving owners by mail to hand their sites over.");
+        var offers = app.MapGroup("/api/offers/{offer:guid}").WithTags("Owners").RequireAuthorization(Policies.Read);
+        offers
+            .MapGet("", Look)
+            .WithName("offer")
+            .WithSummary("An offer, for the people concerned: its effect, progress and receipt.");
+        offers
+            .MapPost("/accept", Accept)
+            .RequireAuthorization(Policies.Act)
+            .WithName("acceptOffer")
+            .WithSummary("The recipient accepts; the change of owner at the host is queued.");
+        offers
+            .MapPost("/decline", Decline)
+            .RequireAuthorization(Policies.Act)
+            .WithName("declineOffer")
+            .WithSummary("The recipient declines.");
+        offers
+            .MapPost("/withdraw", Withdraw)
+            .RequireAuthorization(Policies.Act)
+            .WithName("withdrawOffer")
+            .WithSummary("Withdraws the offer.");
+    }
+
+    private static Task<PreviewResult> Plan(long site, OfferPlanRequest request, HttpContext context, ActionExecutor desk) =>
+        desk.PlanOf(Offering(site, request.To, request.CurrentOwner, request.After, request.Reason, context));
+
+    private static async Task<ActionAnswer> Offer(
+        long site,
+        MakeOfferRequest request,
+        [FromHeader(Name = "Idempotency-Key")] string? key,
+        HttpContext context,
+        ActionExecutor desk,
+        SignIn signIn
+    )
+    {
+        var offering = Offering(site, request.To, request.CurrentOwner, request.After, request.Reason, context);
+        return await desk.Preview(offering) is ActionOutcome.NotSeen ? ActionAnswers.NotThere()
+            : await signIn.Confirms(Viewer.Of(context), request.Password)
+                ? await desk.Carry(offering, request.Fingerprint, key, request with { Password = "" }, context)
+            : TypedResults.UnprocessableEntity(
+                new RefusalResponse(["The password is wrong. Enter the password of your account."])
+            );
+    }
+
+    private static Task<PreviewResult> PlanAsk(long site, HttpContext context, ActionExecutor desk) =>
+        desk.PlanOf(Asking(site, null, context));
+
+    private static Task<ActionAnswer> AskThem(
+        long site,
+        OfferAnswerRequest request,
+        [FromHeader(Name = "Idempotency-Key")] string? key,
+        HttpContext context,
+        ActionExecutor desk
+    ) => desk.Carry(Asking(site, request.Reason, context), request.Fingerprint, key, request, context);
+
+    private static async Task<Results<Ok<OfferResponse>, ProblemHttpResult>> Look(
+        Guid offer,
+        HttpContext context,
+        Database database
+    ) =>
+        await database.Read(async connection =>
+            await connection.Offer(new OfferId(offer)) is { } found
+            && await database.Facts(connection, _ => new Scope.Everything(), found.Site) is { } facts
+            && Concerns(found, facts, Viewer.Of(context))
+                ? ToResponse(
+                    found,
+                    facts,
+                    found.HostChange is { } hostChange ? await connection.HostChange(hostChange) : null,
+                    Viewer.Of(context)
+                )
+                : null
+        )
+            is { } response
+            ? TypedResults.Ok(response)
+            : NotThere();
+
+    private static Task<ActionAnswer> Accept(
+        Guid offer,
+        OfferAnswerRequest request,
+        [FromHeader(Name = "Idempotency-Key")] string? key,
+        HttpContext context,
+        ActionExecutor desk,
+        Database database
+    ) =>
+        Answer(offer, request, request.Fingerprint, request.Link, key, context, desk, database, (facts, open, id, actor) =>
+            HandOver.Accept(facts, open, new ChangeId(id), actor)
+        );
+
+    private static Task<ActionAnswer> Decline(
+        Guid offer,
+        DeclineOfferRequest request,
+        [FromHeader(Name = "Idempotency-Key")] string? key,
+        HttpContext context,
+        ActionExecutor desk,
+        Database database
+    ) =>
+        Answer(
+            offer,
+            request,
+            Decision.Plan.NothingPredicted,
+            request.Link,
+            key,
+            context,
+            desk,
+            database,
+            (facts, open, _, actor) => HandOver.Decline(facts, open, ActionAnswers.Reason(request.Reason), actor)
+        );
+
+    private static Task<ActionAnswer> Withdraw(
+        Guid offer,
+        DeclineOfferRequest request,
+        [FromHeader(Name = "Idempotency-Key")] string? key,
+        HttpContext context,
+        ActionExecutor desk,
+        Database database
+    ) =>
+        Answer(
+            offer,
+            request,
+            Decision.Plan.NothingPredicted,
+            request.Link,
+            key,
+            context,
+            desk,
+            database,
+            (facts, open, _, actor) => HandOver.Withdraw(facts, open, actor)
+        );
+
+    // The offer is read again in the transaction that answers it.
+    private static async Task<ActionAnswer> Answer<TRequest>(
+        Guid id,
+        TRequest request,
+        string fingerprint,
+        string? link,
+        string? key,
+        HttpContext context,
+        ActionExecutor desk,
+        Database database,
+        Func<ActionFacts, Offer, Guid, Actor, Decision> decide
+    )
+    {
+        var viewer = Viewer.Of(context);
+        var found = await database.Read(async connection =>
+            await connection.Offer(new OfferId(id)) is { } offer
+            && await database.Facts(connection, _ => new Scope.Everything(), offer.Site) is { } facts
+            && Concerns(offer, facts, viewer)
+                ? offer
+                : null
+        );
+        if (found is null)
+        {
+            return NotThere();
+        }
+
+        return await desk.Carry(
+            new RequestedAction(
+                found.Site,
+                viewer.Actor(),
+                _ => new Scope.Everything(),
+                (facts, hostChange) =>
+                    decide(
+                        facts,
+                        facts.Offers.FirstOrDefault(open => open.Id == found.Id) ?? found with { State = OfferState.Declined },
+                        hostChange,
+                        viewer.Actor()
+                    ),
+                Link: link
+            ),
+            fingerprint,
+            key,
+            request,
+            context
+        );
+    }
+
+    private static RequestedAction Offering(
+        long site,
+        long to,
+        long? currentOwner,
+        CurrentOwnerAfter after,
+        string? reason,
+        HttpContext context
+    )
+    {
+        var viewer = Viewer.Of(context);
+        var request = new OfferRequest(
+            new PersonId(to),
+            currentOwner is { } id ? new PersonId(id) : null,
+            after,
+            ActionAnswers.Reason(reason)
+        );
+        return new RequestedAction(
+            new SiteId(site),
+            viewer.Actor(),
+            viewer.ScopeOn,
+            (facts, offer) => HandOver.Offer(facts, request, new OfferId(offer), viewer.Actor()),
+            HandOver.Action,
+            request,
+            request.Reason,
+            WithNeighbours: false
+        );
+    }
+
+    private static RequestedAction Asking(long site, string? reason, HttpContext context)
+    {
+        var viewer = Viewer.Of(context);
+        return new RequestedAction(
+            new SiteId(site),
+            viewer.Actor(),
+            viewer.ScopeOn,
+            (facts, _) => AskOwners.Decide(facts, ActionAnswers.Reason(reason), viewer.Actor()),
+            WithNeighbours: false
+        );
+    }
+
+    // The recipient sees the one site offered; others need it in their scope.
+    private static bool Concerns(Offer offer, ActionFacts facts, Viewer viewer) =>
+        viewer.Person == offer.To
+        || viewer.Person == offer.By
+        || viewer.Person == offer.CurrentOwner
+        || viewer.ScopeOn(facts.PeopleDirectory).Sees(facts.Site);
+
+    public static OfferResponse ToResponse(Offer offer, ActionFacts facts, HostChange? hostChange, Viewer viewer)
+    {
+        var directory = facts.PeopleDirectory;
+        var actor = viewer.Actor();
+        var mine = viewer.MayAct && viewer.Person == offer.To && OfferStates.After(offer.State, OfferEvent.Accept) is not null;
+        var today = mine ? HandOver.Accept(facts, offer, default, actor) : null;
+        return new OfferResponse(
+            offer.Id.Value,
+            offer.State,
+            offer.Site.Value,
+            facts.Site.Title,
+            facts.Site.Address.Has(out var address) ? address : null,
+            facts.Site.Host,
+            PersonResponse.Of(offer.To, directory),
+            offer.CurrentOwner is { } currentOwner ? PersonResponse.Of(currentOwner, directory) : null,
+            PersonResponse.Of(offer.By, directory),
+            offer.Second is { } second ? PersonResponse.Of(second, directory) : null,
+            offer.After,
+            offer.Reason,
+            offer.OfferedAt,
+            offer.Through,
+            mine,
+            viewer.MayAct && HandOver.Withdraw(facts, offer, actor) is Decision.Plan,
+            offer.Words,
+            [
+                new StepDone("offered", offer.OfferedAt),
+                new StepDone(
+                    "accepted",
+                    offer.State is OfferState.Completing or OfferState.HandedOver or OfferState.NotDone ? offer.AnsweredAt : null
+                ),
+                new StepDone("completed", hostChange?.ConfirmedAt),
+                new StepDone("verified at the host", hostChange?.SeenAt),
+            ],
+            hostChange is not null && hostChange.State.HadEffect() ? [.. HandOver.Receipt(hostChange, directory)] : [],
+            offer.State == OfferState.HandedOver ? [.. HandOver.Kept(facts, offer)] : [],
+            today is Decision.Plan plan ? PlanResponse.Of(plan, facts) : null,
+            today is Decision.Refusal(var reasons) ? reasons : []
+        );
+    }
+
+    private static ProblemHttpResult NotThere() => TypedResults.Problem(statusCode: 404, title: "There is no such offer.");
+}

@@ -1,0 +1,128 @@
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Rules;
+
+namespace AtticLedger.Server.Register;
+
+/// <summary>An attribute that the filter sentence offers, or a part of the elements of a list attribute.</summary>
+/// <param name="Type">text, word, number, instant or truth.</param>
+/// <param name="Order">The values of an ordered attribute, the lowest first.</param>
+public sealed record AttributeResponse(
+    string Name,
+    string Words,
+    string Says,
+    string Type,
+    IReadOnlyList<string> Order,
+    bool CanSort
+);
+
+/// <summary>The labels of attributes in the filter sentence.</summary>
+internal static class AttributeLabels
+{
+    private static readonly Dictionary<string, string> Known = new(StringComparer.OrdinalIgnoreCase)
+    {
+        ["visits"] = "the number of visits in a week",
+        ["pages"] = "the number of pages",
+        ["units"] = "its unit or one above",
+        ["edited"] = "the last edit",
+        ["created"] = "the day it was created",
+        ["visited"] = "the last visit",
+        ["existence"] = "its place",
+        ["view.inside"] = "access inside to the published site",
+        ["view.outside"] = "access from outside to the published site",
+        ["preview.inside"] = "access inside to the draft",
+        ["preview.outside"] = "access from outside to the draft",
+        ["edit.inside"] = "edit access inside",
+        ["edit.outside"] = "edit access from outside",
+        ["view.inside.allowed"] = "access inside allowed to the published site",
+        ["view.outside.allowed"] = "access from outside allowed to the published site",
+        ["preview.inside.allowed"] = "access inside allowed to the draft",
+        ["preview.outside.allowed"] = "access from outside allowed to the draft",
+        ["editors.count"] = "the number of editors",
+        ["view.exceeds"] = "exceeding policy in the published site",
+        ["preview.exceeds"] = "exceeding policy in the draft",
+        ["edit.exceeds"] = "exceeding policy in editing",
+        ["exceeds"] = "exceeding policy",
+        ["owners"] = "an owner's address",
+        ["owners.value"] = "an owner's address",
+        ["owners.domain"] = "an owner's mail domain",
+        ["owners.name"] = "an owner's name",
+        ["owners.standing"] = "an owner's standing",
+        ["owners.outside"] = "owned from outside",
+        ["owners.active"] = "owned by an active owner",
+        ["owners.unit"] = "an owner's unit",
+        ["owners.active.count"] = "the number of active owners",
+        ["underway"] = "under way",
+        ["underway.count"] = "the number of changes under way",
+        ["no-longer-reported"] = "no longer reported by its host",
+        ["breaks"] = "a broken rule",
+        ["breaks.value"] = "a broken rule",
+        ["breaks.level"] = "a broken rule's level",
+        ["excepted"] = "a rule with an exception",
+        ["excepted.value"] = "a rule with an exception",
+        ["excepted.level"] = "the level of a rule with an exception",
+        ["unsure"] = "a rule that cannot tell",
+        ["unsure.value"] = "a rule that cannot tell",
+        ["unsure.level"] = "the level of a rule that cannot tell",
+        ["purpose"] = "its purpose",
+        ["tags"] = "a tag",
+        ["tags.value"] = "a tag",
+        ["unmapped"] = "an unmapped tag",
+        ["unmapped.value"] = "an unmapped tag",
+        ["name.shown"] = "the name it shows",
+        ["name.home"] = "what its home page is called",
+        ["name.drift"] = "a name that differs",
+        ["name.drift.value"] = "a name that differs",
+        ["description"] = "its description",
+        ["language"] = "its language",
+        ["disputed"] = "a fact on which sources disagree",
+        ["disputed.value"] = "a fact on which sources disagree",
+        ["joining"] = "how people join",
+        ["joining.waiting"] = "the number waiting to join",
+        ["shared"] = "the number of shared parts",
+        ["sections"] = "a section with its own access",
+        ["sections.value"] = "a section with its own access",
+        ["ajar"] = "a section open to others",
+        ["ajar.value"] = "a section open to others",
+        ["plan"] = "its paid plan",
+        ["plan.ends"] = "the end of the paid period",
+        ["plan.renews"] = "renewed automatically",
+        ["plan.sites"] = "the number of sites on its plan",
+        ["mail"] = "its mail address",
+        ["owes"] = "with open obligations",
+        ["signals"] = "content to review",
+        ["signals.value"] = "content to review",
+        ["storage"] = "storage in kB",
+        ["domains"] = "a web domain",
+        ["domains.value"] = "a web domain",
+        ["bin.since"] = "the day it was put in the bin",
+        ["bin.until"] = "the end of its time in the bin",
+    };
+
+    /// <summary>Everything a clause can use: attributes, and for lists the parts of their elements.</summary>
+    public static readonly IReadOnlyList<AttributeResponse> All =
+    [
+        .. JudgedSite.Attributes.All.SelectMany(attribute =>
+            attribute is ListAttribute<JudgedSite> list
+                ? list.Parts.Select(part => ToResponse($"{list.Name}.{part.Name}", part.Says, part.TypeWord, false))
+                : [ToResponse(attribute.Name, attribute.Says, attribute.TypeWord, true)]
+        ),
+    ];
+
+    public static string Of(string name) => Known.TryGetValue(name, out var words) ? words : name.Replace('.', ' ');
+
+    private static AttributeResponse ToResponse(string name, string says, string typeWord, bool canSort) =>
+        new(
+            name,
+            Of(name),
+            says,
+            typeWord switch
+            {
+                "number" => "number",
+                "instant" => "instant",
+                "true or false" => "truth",
+                _ => typeWord.Contains('<', StringComparison.Ordinal) ? "word" : "text",
+            },
+            typeWord.Contains('<', StringComparison.Ordinal) ? typeWord.Split(" < ") : [],
+            canSort
+        );
+}

@@ -1,0 +1,414 @@
+using AtticLedger.Core.Access;
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Attic;
+using AtticLedger.Core.Classification;
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Naming;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Register;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Actions;
+using AtticLedger.Server.Attic;
+using AtticLedger.Server.Feed;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Register;
+
+/// <summary>The parent and children of a site, within the viewer's scope.</summary>
+internal sealed record Family(SiteFacts? Parent, IReadOnlyList<SiteFacts> Children, int HiddenChildren);
+
+/// <summary>Writes a site's page, from its row in the index and its changes.</summary>
+internal static class SitePageWriter
+{
+    private const int MostOrders = 20;
+
+    public static SitePage SitePage(
+        JudgedSite judged,
+        LedgerState state,
+        IReadOnlyList<HostChange> hostChanges,
+        IReadOnlyDictionary<ChangeId, ManualTask> manualTasks,
+        IEnumerable<Hold> holds,
+        Family family,
+        Since since,
+        Viewer viewer,
+        Uri? front,
+        DateTimeOffset now
+    )
+    {
+        var line = judged.Line;
+        var site = line.Site;
+        var directory = state.PeopleDirectory;
+        return new SitePage(
+            RegisterRowWriter.Line(
+                RegisterIndex.Empty.With([judged]).Seen(new Scope.Everything()).Find(site.Id)!.Value,
+                state,
+                since
+            ),
+            site.Classification.Has(out var named) ? named : null,
+            site.Kind.Has(out var kind) ? kind : null,
+            site.Created.Has(out var created) ? created : null,
+            site.LastVisit.Has(out var visit) ? visit : null,
+            site.Visits.Has(out var visits) ? visits : null,
+            [.. Unknowns(site)],
+            [.. line.UnitChain.Select(unit => new UnitResponse(unit.Value, directory.Find(unit)?.Name ?? unit.Value))],
+            [.. Powers.Limited.Where(power => !line.Inside(power).IsNone).Select(power => AccessPathOf(line, power, directory))],
+            [.. line.Owners.Holders.Select(holder => Holder(holder, directory))],
+            site.Sharing.Has(out var sharing)
+                ? [.. sharing.Grants.OrderByDescending(grant => grant.Power).Select(grant => Grant(grant, directory))]
+                : [],
+            [
+                .. judged
+                    .Findings.OrderByDescending(finding => finding.Verdict == Verdict.Breaks)
+                    .ThenBy(finding => finding.Verdict)
+                    .ThenBy(finding => finding.Rule.Level)
+                    .Select(finding => Explained(finding, line, state, since)),
+            ],
+            viewer.MayAct && viewer.Actor().As != Capacity.Owner,
+            [
+                .. hostChanges
+                    .Reverse()
+                    .Take(MostOrders)
+                    .Select(hostChange => HostChangeOf(hostChange, manualTasks.GetValueOrDefault(hostChange.Id), directory, now)),
+            ],
+            RestrictReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? Limits.Of(limits) : null,
+            HandOver.NotFromHere(site, state.Organisation, directory),
+            viewer.MayAct,
+            front is not null && site.Host == SlipwayHost.HostName && site.Address.Has(out var address)
+                ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString()
+                : null,
+            site.SeenAt,
+            site.NoLongerReported,
+            site.Existence,
+            AtticEntryWriter.InForce(holds, directory, now),
+            Content(line, family, directory, viewer),
+            [.. Sources(site)],
+            site.Purpose.Has(out var purpose)
+                ? SetFact
+                    .Choices(ClaimedFact.Purpose, state.Organisation, directory)
+                    .FirstOrDefault(choice => choice.Code == purpose)
+                    .Name
+                    ?? purpose
+                : null,
+            [.. ClaimsOf(site, state, viewer)],
+            site.Tags.IsUnknown
+                ? null
+                : new SiteTags(
+                    [
+                        .. SetFact
+                            .Choices(ClaimedFact.Tags, state.Organisation, directory)
+                            .Where(choice => line.Tags.Contains(choice.Code))
+                            .Select(choice => choice.Name),
+                    ],
+                    line.UnmappedTags
+                ),
+            new SiteNames(
+                site.Content.ShownName.Has(out var shown) ? shown : null,
+                site.Content.HomeTitle.Has(out var home) ? home : null,
+                [.. Enum.GetValues<VisibleName>().Where(met => NameDrift.Of(site, met) == Truth.Yes)]
+            ),
+            site.Content.Description.Has(out var description) ? description : null,
+            site.Content.Language.Has(out var language) ? language : null
+        );
+    }
+
+    private static IEnumerable<FactClaim> ClaimsOf(SiteFacts site, LedgerState state, Viewer viewer)
+    {
+        var disputed = site.Disputed();
+        foreach (var fact in site.Claims.GroupBy(claim => claim.Fact))
+        {
+            var names = SetFact
+                .Choices(fact.Key, state.Organisation, state.PeopleDirectory)
+                .ToDictionary(choice => choice.Code, choice => choice.Name);
+            string Words(string value) =>
+                fact.Key == ClaimedFact.Tags
+                    ? string.Join(TagWords.Separator, TagWords.Split(value).Select(word => names.GetValueOrDefault(word, word)))
+                    : names.GetValueOrDefault(value, value);
+            var stands = site.Of(fact.Key).Has(out var value) ? value : null;
+            yield return new FactClaim(
+                fact.Key,
+                disputed.Contains(fact.Key),
+                fact.Key.IsDecidedHere() && viewer.Role == Store.Role.Administrator,
+                [
+                    .. fact.Select(claim => new ClaimResponse(
+                        claim.Source == Claims.Organisation ? null : claim.Source,
+                        claim.Value,
+                        claim.Value is null ? "none" : Words(claim.Value),
+                        claim.Since,
+                        claim.By is { } by ? PersonResponse.Of(by, state.PeopleDirectory) : null,
+                        claim.Value == stands
+                    )),
+                ]
+            );
+        }
+    }
+
+    private static ContentResponse Content(ComputedSite line, Family family, PeopleDirectory directory, Viewer viewer)
+    {
+        var content = line.Site.Content;
+        var ownUnit = line.Site.Unit.Has(out var unit) ? directory.OfUnit(unit) : PeopleSet.Empty;
+        (string Name, bool IsUnknown)[] facts =
+        [
+            ("pages", content.Pages.IsUnknown),
+            ("storage", content.Bytes.IsUnknown),
+            ("web domains", content.Domains.IsUnknown),
+            ("the parent site", content.Parent.IsUnknown),
+            ("who edits it now", content.Editing.IsUnknown),
+        ];
+        (OptionalFact Fact, bool IsUnknown)[] optional =
+        [
+            (OptionalFact.Plan, content.Plan.IsUnknown),
+            (OptionalFact.MailAlias, content.MailAlias.IsUnknown),
+            (OptionalFact.Owed, content.Obligations.IsUnknown),
+            (OptionalFact.Records, content.Records.IsUnknown),
+            (OptionalFact.Signals, content.Signals.IsUnknown),
+            (OptionalFact.Sections, content.Sections.IsUnknown),
+            (OptionalFact.Joining, content.Joining.IsUnknown),
+            (OptionalFact.Shared, content.Shared.IsUnknown),
+        ];
+        return new ContentResponse(
+            content.Pages.Has(out var pages) ? pages : null,
+            content.Bytes.Has(out var bytes) ? bytes : null,
+            content.Domains.Or([]),
+            family.Parent is { } parent ? Related(parent) : null,
+            content.Parent.IsUnknown ? null : !content.Parent.IsNone,
+            [
+                .. family
+                    .Children.OrderBy(child => child.Existence)
+                    .ThenBy(child => child.Title, StringComparer.OrdinalIgnoreCase)
+                    .Select(Related),
+            ],
+            family.HiddenChildren,
+            [.. content.Editing.Or([]).Select(person => PersonResponse.Of(person, directory))],
+            content.Plan.Has(out var plan)
+                ? new SitePlanResponse(plan.Name, plan.Cost, plan.Next, plan.Through, plan.Renews, plan.Sites)
+                : null,
+            content.MailAlias.Has(out var alias) ? alias : null,
+            [.. content.Obligations.Or([]).Select(obligation => obligation.Words)],
+            content.Records.Has(out var records) ? records : null,
+            [.. content.Signals.Or([]).Select(signal => new SignalResponse(signal.Kind, signal.Evidence))],
+            [
+                .. line.Sections.Select(section => new Section(
+                    section.Section.Name,
+                    section.Section.Tie,
+                    AccessSet(section.View, line.AccessPath(Power.View).LevelsOf(section.View), directory),
+                    section.IsAjar
+                )),
+            ],
+            content.Joining.Has(out var joining)
+                ? new JoiningResponse(
+                    joining.Way,
+                    joining.Waiting,
+                    joining.Since,
+                    line.Owners.ActiveAtMost == 0,
+                    joining.Members.Has(out var members) ? members : null
+                )
+                : null,
+            [
+                .. content
+                    .Shared.Or([])
+                    .Select(shared => new SharedPiece(
+                        shared.What,
+                        shared.In.Count,
+                        viewer.Role is Store.Role.Administrator or Store.Role.Auditor ? shared.In : []
+                    )),
+            ],
+            [.. optional.Where(fact => !fact.IsUnknown).Select(fact => fact.Fact)],
+            [.. facts.Where(fact => fact.IsUnknown).Select(fact => fact.Name)]
+        );
+    }
+
+    private static Related Related(SiteFacts site) =>
+        new(
+            site.Id.Value,
+            site.Title,
+            site.Address.Has(out var address) ? address : null,
+            site.Existence,
+            site.Content.Pages.Has(out var pages) ? pages : null,
+            site.Content.Bytes.Has(out var bytes) ? bytes : null
+        );
+
+    // Access can be newer than the rest, because a host's response to a change reports it too.
+    private static IEnumerable<FactSource> Sources(SiteFacts site)
+    {
+        yield return new FactSource("name, address, stage, content", $"reported by {site.Host}", site.SeenAt);
+        yield return new FactSource("whether it is in use or deleted", $"reported by {site.Host}", site.StandsAt);
+        if (site.Sharing.Has(out var sharing))
+        {
+            yield return new FactSource(
+                "who has access",
+                sharing.Source == SharingSource.Read ? $"reported by {site.Host}" : $"confirmed by {site.Host}",
+                sharing.At
+            );
+        }
+    }
+
+    public static SiteOwnerResponse Holder(Core.Ownership.SiteOwner holder, PeopleDirectory directory) =>
+        new(
+            PersonResponse.Of(holder.Person.Id, directory),
+            holder.IsActive,
+            holder.Why.Any(why =>
+                why
+                    is Core.Ownership.InactiveReason.Left
+                        or Core.Ownership.InactiveReason.Outside
+                        or Core.Ownership.InactiveReason.Service
+            ),
+            Explanation.Reason(holder, directory),
+            holder.Through
+        );
+
+    private static IEnumerable<string> Unknowns(SiteFacts site)
+    {
+        (string Name, bool IsUnknown)[] facts =
+        [
+            ("name", site.Name.IsUnknown),
+            ("address", site.Address.IsUnknown),
+            ("unit", site.Unit.IsUnknown),
+            ("classification", site.Classification.IsUnknown),
+            ("kind", site.Kind.IsUnknown),
+            ("status", site.Status.IsUnknown),
+            ("created", site.Created.IsUnknown),
+            ("last edit", site.LastEdit.IsUnknown),
+            ("visits", site.Visits.IsUnknown),
+            ("who has access", site.Sharing.IsUnknown),
+        ];
+        return facts.Where(fact => fact.IsUnknown).Select(fact => fact.Name);
+    }
+
+    private static AccessPathResponse AccessPathOf(ComputedSite line, Power power, PeopleDirectory directory)
+    {
+        var accessPath = line.AccessPath(power);
+        AccessResponse Of(AccessBounds bounds) => AccessSet(bounds, accessPath.LevelsOf(bounds), directory);
+        return new AccessPathResponse(
+            power,
+            Of(accessPath.SetAccess),
+            [
+                .. accessPath.Steps.Select(step => new StepResponse(
+                    step.Layer.Kind,
+                    step.Layer.Name,
+                    step.Layer.Enforcer,
+                    step.Limit.Has(out var limit) ? limit.Inside.Word() : null,
+                    step.Limit.Has(out limit) ? limit.Widest.Word() : null,
+                    step.Limit.Has(out limit) ? limit.LeastSignIn.Word() : null,
+                    [.. step.Bindings.Where(binding => binding.IsCertain).Select(binding => AxisWord(binding.Axis))],
+                    [.. step.Bindings.Where(binding => !binding.IsCertain).Select(binding => AxisWord(binding.Axis))],
+                    Of(step.Behind)
+                )),
+            ],
+            Of(accessPath.Effective),
+            Of(accessPath.Allowed),
+            line.ExcessOf(power),
+            accessPath.Excess.Inside,
+            accessPath.Excess.Outside
+        );
+    }
+
+    private static string AxisWord(Axis axis) =>
+        axis switch
+        {
+            Axis.Inside => "inside",
+            Axis.Who => "outside",
+            _ => "sign-in",
+        };
+
+    private static AccessResponse AccessSet(AccessBounds bounds, Span inside, PeopleDirectory directory)
+    {
+        var outside = new Span((int)bounds.AtLeast.Doors.Widest, (int)bounds.AtMost.Doors.Widest);
+        var outsideLabels = RegisterRowWriter.Words(outside, value => ((OutsideLevel)value).Word());
+        if (
+            outside.AtLeast == outside.AtMost
+            && bounds.AtLeast.Doors.WeakestSignIn is { } visitorSignIn and not VisitorSignIn.None
+        )
+        {
+            outsideLabels = $"{outsideLabels}, {visitorSignIn.Word()}";
+        }
+
+        return new AccessResponse(
+            new Bounds((int)inside.AtLeast, (int)inside.AtMost),
+            new Bounds((int)outside.AtLeast, (int)outside.AtMost),
+            RegisterRowWriter.Words(inside, value => ((InsideLevel)value).Word()),
+            outsideLabels,
+            Counted(bounds.AtLeast.Inside, directory),
+            Counted(bounds.AtMost.Inside, directory),
+            bounds.AtLeast.Guests.Count
+        );
+    }
+
+    // Service accounts pass limits and are never counted.
+    private static int Counted(PeopleSet people, PeopleDirectory directory) =>
+        people.Places().Count(place => directory.People[place].Kind != PersonKind.Service);
+
+    private static GrantResponse Grant(Grant grant, PeopleDirectory directory)
+    {
+        var expansion = grant.Subject is Subject.OneGroup(var group) ? directory.Expand(group) : default;
+        var detail = grant.Subject switch
+        {
+            Subject.OnePerson(var person) => directory.Find(person)?.Mail ?? "",
+            Subject.OneGroup => expansion.Complete
+                ? $"group, {expansion.People.Count} people"
+                : $"group, at least {expansion.People.Count} people; reported only in part",
+            Subject.WholeUnit(var unit) => $"unit, {directory.OfUnit(unit).Count} people",
+            Subject.AllStaff => $"{directory.Staff.Count} people",
+            _ => grant.VisitorSignIn.Word(),
+        };
+        return new GrantResponse(
+            GrantText.Who(grant, directory),
+            grant.Power,
+            grant.Through is { } through ? $"{detail}; link until {Explanation.Date(through, directory)}" : detail,
+            grant.Subject is Subject.Anonymous or Subject.Partners
+                || (grant.Subject is Subject.OnePerson(var one) && directory.Find(one)?.IsOutside == true)
+        );
+    }
+
+    private static Explained Explained(Finding finding, ComputedSite line, LedgerState state, Since since)
+    {
+        var explanation = Explanation.Of(finding, line, state.PeopleDirectory);
+        return new Explained(
+            RegisterRowWriter.Finding(finding.Site, finding.Rule, finding.Verdict == Verdict.CannotTell, since),
+            explanation.Headline,
+            explanation.Detail,
+            finding.Verdict == Verdict.Excepted,
+            ExceptionInForce.Of(finding.Rule, line, state)
+        );
+    }
+
+    private static HostChangeResponse HostChangeOf(
+        HostChange hostChange,
+        ManualTask? manualTask,
+        PeopleDirectory directory,
+        DateTimeOffset now
+    )
+    {
+        var before = hostChange.Before.ToDictionary(change => change.Key, change => change.Wanted);
+        return new HostChangeResponse(
+            hostChange.Id.Value,
+            hostChange.State,
+            hostChange.IsOverdue(now),
+            [
+                .. hostChange.WantedState.Grants.Select(change => new GrantChangeResponse(
+                    GrantText.Who((change.Wanted ?? before[change.Key])!, directory),
+                    before.GetValueOrDefault(change.Key)?.Power,
+                    change.Wanted?.Power
+                )),
+            ],
+            PersonResponse.Of(hostChange.By, directory),
+            hostChange.Reason,
+            hostChange.RequestedAt,
+            hostChange.SentAt,
+            hostChange.ConfirmedAt,
+            hostChange.SeenAt,
+            hostChange.DueAt,
+            hostChange.NextTry,
+            hostChange.Attempts,
+            hostChange.Words,
+            hostChange.UndoOf?.Value,
+            hostChange.Purpose == ChangePurpose.Reach
+                && (ChangeStates.After(hostChange.State, ChangeEvent.Withdraw) is not null || hostChange.State.HadEffect()),
+            hostChange.Purpose,
+            manualTask is null ? null : PersonResponse.Of(manualTask.To, directory)
+        );
+    }
+}

@@ -1,0 +1,123 @@
+using System.Text.Json;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Terms;
+using AtticLedger.Hosts;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Sources;
+
+/// <summary>Reads lists from files, imports them, and resumes interrupted imports.</summary>
+internal sealed class ImportActions(Database database, SourceSync reader, ILogger<ImportActions> log)
+{
+    /// <summary>A list of the sites of a host, with its mapping.</summary>
+    /// <exception cref="FormatException">It is not a list; the message names the place and the remedy.</exception>
+    /// <exception cref="HostException">The connection was interrupted.</exception>
+    public async Task<ParsedList> Read(string name, FileInfo file, ListMappingQuery how, CancellationToken stop)
+    {
+        var (directory, remembered) = await database.Read(async connection =>
+            (await database.PeopleDirectory(connection), await connection.ListColumns(name))
+        );
+        var list = UnderstoodList.Of(ListKind.Sites, file, how, remembered, stop);
+        var units = directory.Units.Select(unit => unit.Code.Value).ToHashSet();
+        return new ParsedList(
+            file,
+            list,
+            ManualList.Read(
+                name,
+                list.Heads,
+                list.Rows,
+                mail => directory.ByMail.ContainsKey(mail.ToLowerInvariant()),
+                units.Contains,
+                directory.Time,
+                list.Days.Order
+            )
+        );
+    }
+
+    /// <summary>Imports a list. Nobody has to wait: even if the person leaves or a server stops, it is completed.</summary>
+    /// <returns>Why it failed; null if it succeeded.</returns>
+    public async Task<string?> Take(
+        string name,
+        ParsedList read,
+        PersonId by,
+        bool isWhole,
+        DateTimeOffset asOf,
+        string plan,
+        CancellationToken stop
+    )
+    {
+        // The current mapping: the remembered one may differ when the import is resumed.
+        return await Take(
+            new KeptList(name, by, isWhole, asOf, plan, JsonSerializer.Serialize(ListMappingQuery.As(read.How))),
+            read,
+            null,
+            stop
+        );
+    }
+
+    /// <summary>Resumes incomplete imports, except those on which another server works.</summary>
+    public async Task GoOn(CancellationToken stop)
+    {
+        foreach (var (siteImport, kept) in await database.Read(connection => connection.OpenImports(database.Now), stop))
+        {
+            string? fault;
+            try
+            {
+                using var list = await SpooledList.Of(to =>
+                    database.Read(
+                        async connection =>
+                        {
+                            await connection.WriteContent(siteImport, to);
+                            return siteImport;
+                        },
+                        stop
+                    )
+                );
+                fault = await Take(
+                    kept,
+                    await Read(kept.Source, list.File, JsonSerializer.Deserialize<ListMappingQuery>(kept.Reading)!, stop),
+                    siteImport,
+                    stop
+                );
+            }
+            catch (Exception error) when (error is FormatException or HostException)
+            {
+                // The list is no longer valid with the organisation's current units and people.
+                fault = error.Message;
+                await database.Change(change => change.LeaveImport(siteImport), stop);
+            }
+
+            if (fault is not null)
+            {
+                log.LogInformation("The import of {Source} failed: {Fault}", kept.Source, fault);
+            }
+        }
+    }
+
+    private Task<string?> Take(KeptList kept, ParsedList read, long? open, CancellationToken stop) =>
+        reader.TakeList(
+            kept,
+            read,
+            open,
+            async (change, sites) =>
+            {
+                await change.SetListColumns(kept.Source, read.How.Remembered);
+                await change.Append([
+                    new Draft(
+                        "list.imported",
+                        $"person:{kept.By.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)}",
+                        Draft.SubjectOf(kept.Source)
+                    )
+                    {
+                        After = JournalValue.Of(
+                            ("sites", JournalValue.Of(sites)),
+                            ("asOf", JournalValue.Of(kept.AsOf)),
+                            ("whole", new JournalValue.Flag(kept.IsWhole)),
+                            ("effect", JournalValue.Of(kept.Plan))
+                        ),
+                    },
+                ]);
+            },
+            stop
+        );
+}

@@ -1,0 +1,203 @@
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
+using AtticLedger.Hosts;
+using AtticLedger.Server.Actions;
+using AtticLedger.Server.Classification;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+
+namespace AtticLedger.Server.Sources;
+
+/// <summary>The planned result of a line of a list.</summary>
+public enum ImportVerdict
+{
+    New,
+    Changed,
+    Same,
+    Refused,
+}
+
+/// <param name="Before">The register's value; null if unknown or none.</param>
+/// <param name="After">The list's value.</param>
+public sealed record FactChange(string Fact, string? Before, string? After);
+
+/// <param name="Line">The line in the file, from 1.</param>
+/// <param name="Title">The title of the site, or the name of the person.</param>
+/// <param name="Id">The id of the site or person in the register; null if new.</param>
+/// <param name="Why">Why it is refused, or which cells are not understood.</param>
+public sealed record ImportRow(
+    int Line,
+    ImportVerdict Verdict,
+    string Title,
+    long? Id,
+    IReadOnlyList<FactChange> Changes,
+    IReadOnlyList<string> Why
+);
+
+public sealed record ImportRows(int Total, IReadOnlyList<ImportRow> Rows)
+{
+    /// <summary>The heading of the column with the faults.</summary>
+    internal const string WhatIsWrong = "what is wrong";
+
+    /// <summary>The requested verdict, null for all; or its fault.</summary>
+    internal static (ImportVerdict? Only, ProblemHttpResult? Fault) Verdict(string? word) =>
+        word is null ? (null, null)
+        : Enum.TryParse<ImportVerdict>(word, ignoreCase: true, out var verdict) ? (verdict, null)
+        : (
+            null,
+            TypedResults.Problem(
+                statusCode: 400,
+                title: $"There is no verdict \"{word}\".",
+                detail: "Omit it, or use new, changed, same or refused."
+            )
+        );
+}
+
+/// <param name="By">The person who reported it done.</param>
+/// <param name="IsSo">True if the list shows the wanted result.</param>
+public sealed record ManualTaskClaim(Guid HostChange, string Title, PersonResponse? By, bool IsSo, string Difference);
+
+/// <summary>The plan of an import.</summary>
+/// <param name="Sites">The number of sites in the list.</param>
+/// <param name="New">The number of lines with new sites; <paramref name="Changed"/>, <paramref name="Same"/> and
+/// <paramref name="Refusals"/>: changed, unchanged and refused ones.</param>
+/// <param name="NoLongerReported">The first sites missing from the list, by title; <paramref name="Gone"/> is their
+/// number.</param>
+/// <param name="Rules">The findings that would appear or disappear, by rule.</param>
+/// <param name="HostChanges">Manual tasks that the list verifies or contradicts.</param>
+/// <param name="NotSites">The number of lines that cannot be read as sites; with any, no site becomes "no longer
+/// reported".</param>
+/// <param name="Refused">The first of them, with the reason.</param>
+/// <param name="NotUnderstood">The number of cells not understood; their facts become unknown.</param>
+/// <param name="Problems">The first of them, with the reason.</param>
+public sealed record ImportPlan(
+    string Fingerprint,
+    int Sites,
+    int New,
+    int Changed,
+    int Same,
+    int Refusals,
+    int Gone,
+    IReadOnlyList<string> NoLongerReported,
+    IReadOnlyList<ManualTaskClaim> HostChanges,
+    IReadOnlyList<RuleMove> Rules,
+    int NotSites,
+    IReadOnlyList<string> Refused,
+    int NotUnderstood,
+    IReadOnlyList<string> Problems,
+    ListMappingResponse Reading
+);
+
+/// <param name="Column">The fact read from the column; null if the column is not read.</param>
+/// <param name="Because">The reason, in a few words.</param>
+public sealed record ColumnChoiceResponse(string Head, string? Column, string Because);
+
+/// <summary>How the file was read.</summary>
+/// <param name="ReadAs">The file.</param>
+/// <param name="Facts">The facts as which a column can be read.</param>
+/// <param name="Days">How dates without a leading year are read; null if there are none.</param>
+/// <param name="DaysAreSure">True if the list allows no other reading.</param>
+public sealed record ListMappingResponse(
+    string ReadAs,
+    IReadOnlyList<ColumnChoiceResponse> Columns,
+    IReadOnlyList<string> Facts,
+    DayOrder? Days,
+    bool DaysAreSure,
+    string? DayExample
+)
+{
+    internal static ListMappingResponse Of(UnderstoodList list) =>
+        new(
+            list.Table.ReadAs,
+            [.. list.Columns.Select(choice => new ColumnChoiceResponse(choice.Head, choice.Column, choice.Because))],
+            list.Kind.Columns,
+            list.Days.Example is null ? null : list.Days.Order,
+            list.Days.IsSure,
+            list.Days.Example
+        );
+}
+
+/// <summary>The corrected mapping of a list.</summary>
+/// <param name="Columns">"Heading=fact" each; an empty fact for a column that is not read.</param>
+/// <param name="Days">The format of dates that do not begin with the year.</param>
+public sealed record ListMappingQuery(
+    [property: FromQuery(Name = "columns")] string[]? Columns = null,
+    [property: FromQuery(Name = "days")] string? Days = null
+)
+{
+    private const string DayFirst = "day-first";
+    private const string MonthFirst = "month-first";
+
+    /// <summary>The mapping with which a list was read: the remembered one may differ when the import is resumed.</summary>
+    internal static ListMappingQuery As(UnderstoodList list) =>
+        new(
+            [.. list.Columns.Select(choice => $"{choice.Head}={choice.Column}")],
+            list.Days.Order switch
+            {
+                DayOrder.DayFirst => DayFirst,
+                DayOrder.MonthFirst => MonthFirst,
+                _ => null,
+            }
+        );
+
+    /// <exception cref="FormatException">There is no such fact.</exception>
+    internal Dictionary<string, string?> Chosen(ListKind kind)
+    {
+        var chosen = new Dictionary<string, string?>();
+        foreach (var choice in Columns ?? [])
+        {
+            // A heading can contain the equals sign; a fact cannot.
+            var at = choice.LastIndexOf('=');
+            var fact = choice[(at + 1)..];
+            chosen[
+                at < 0 ? throw new FormatException($"\"{choice}\" does not name a column: write heading=fact.") : choice[..at]
+            ] =
+                fact.Length == 0 ? null
+                : kind.Columns.Contains(fact) ? fact
+                : throw new FormatException(
+                    $"There is no fact \"{fact}\" for a column. Choose one of: {string.Join(", ", kind.Columns)}."
+                );
+        }
+
+        return chosen;
+    }
+
+    /// <exception cref="FormatException">There is no such date format.</exception>
+    internal DayOrder? Order =>
+        Days switch
+        {
+            null or "" or "year-first" => null,
+            DayFirst => DayOrder.DayFirst,
+            MonthFirst => DayOrder.MonthFirst,
+            _ => throw new FormatException($"\"{Days}\" is not an order of day and month: use {DayFirst} or {MonthFirst}."),
+        };
+}
+
+/// <param name="Place">The place in the feed: a client that sends it back sees the import.</param>
+public sealed record ImportDone(long Place);
+
+/// <summary>The manual procedure of a host without a connector.</summary>
+/// <param name="Assignee">The mail address of the assignee; null for the person who requests the change.</param>
+public sealed record ManualProcedureSettings(
+    string Account,
+    string Support,
+    int Days,
+    string Reach,
+    string Owners,
+    string MoveToAttic,
+    string Restore,
+    string? Assignee = null
+)
+{
+    public static ManualProcedureSettings Of(ManualProcedure kept, PeopleDirectory directory) =>
+        new(
+            kept.Account,
+            kept.Support,
+            kept.Days,
+            kept.Reach,
+            kept.Owners,
+            kept.MoveToAttic,
+            kept.Restore,
+            kept.Assignee is { } assignee ? directory.Find(assignee)?.Mail : null
+        );
+}

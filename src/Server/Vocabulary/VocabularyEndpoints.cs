@@ -1,0 +1,274 @@
+using System.Text.Json;
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Classification;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Register;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Actions;
+using AtticLedger.Server.Classification;
+using AtticLedger.Server.Desk;
+using AtticLedger.Server.Feed;
+using AtticLedger.Store;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace AtticLedger.Server.Vocabulary;
+
+/// <summary>The vocabulary: classifications, purposes and tags, their spellings, and unmapped values.</summary>
+internal static class VocabularyEndpoints
+{
+    private const int Chunk = 1000;
+    private const int MostLoose = 500;
+    private const int FirstSites = 12;
+    private static readonly ClaimedFact[] Facts = [ClaimedFact.Classification, ClaimedFact.Purpose, ClaimedFact.Tags];
+
+    public static void MapVocabulary(this IEndpointRouteBuilder app)
+    {
+        app.MapGet("/api/vocabulary", Look)
+            .WithTags("Vocabulary")
+            .RequireAuthorization(Policies.Read)
+            .WithName("vocabulary")
+            .WithSummary(
+                "The organisation's classifications, purposes and tags, with the words that mean them; and unmapped words of sources."
+            );
+        var api = app.MapGroup("/api/vocabulary").WithTags("Vocabulary").RequireAuthorization(Policies.Administer);
+        api.MapPost("/plan", Plan)
+            .WithName("planVocabulary")
+            .WithSummary("The plan of a change of the vocabulary; nothing is changed.");
+        api.MapPost("", Carry)
+            .WithName("changeVocabulary")
+            .WithSummary("Changes the vocabulary as planned; 409 with the new plan where the vocabulary has changed.");
+        api.MapPost("/undo", Undo)
+            .WithName("undoVocabulary")
+            .WithSummary("Undoes a change by its journal entry; 409 where the term has changed since.");
+    }
+
+    private static async Task<Ok<VocabularyResponse>> Look(HttpContext context, LiveRegister index)
+    {
+        var state = await index.Current();
+        RegisterAt.SetFact(context, state.Place);
+        var seen = state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory));
+        var counts = Facts.ToDictionary(fact => fact, fact => Counts(seen, fact));
+        return TypedResults.Ok(
+            new VocabularyResponse(
+                [
+                    .. Facts.SelectMany(fact =>
+                        SetFact
+                            .Choices(fact, state.Organisation, state.PeopleDirectory)
+                            .Select(choice => new TermResponse(
+                                fact,
+                                choice.Code,
+                                choice.Name,
+                                state
+                                    .Organisation.Terms.FirstOrDefault(term => term.Fact == fact && term.Code == choice.Code)
+                                    ?.Words
+                                    ?? [],
+                                counts[fact].GetValueOrDefault(choice.Code)
+                            ))
+                    ),
+                ],
+                [
+                    .. Facts.SelectMany(fact =>
+                        (
+                            fact == ClaimedFact.Tags
+                                ? Elements(seen, "unmapped")
+                                : counts[fact]
+                                    .Where(pair =>
+                                        SetFact.NotChosen(fact, pair.Key, state.Organisation, state.PeopleDirectory) is not null
+                                    )
+                        )
+                            .OrderByDescending(pair => pair.Value)
+                            .ThenBy(pair => pair.Key, StringComparer.Ordinal)
+                            .Take(MostLoose)
+                            .Select(pair => new UnmappedTag(fact, pair.Key, pair.Value))
+                    ),
+                ]
+            )
+        );
+    }
+
+    private static async Task<Ok<VocabularyPlanResponse>> Plan(VocabularyRequest request, LiveRegister index, Database database)
+    {
+        var state = await index.Current();
+        return TypedResults.Ok(await Predict(request, state, database));
+    }
+
+    private static async Task<
+        Results<Ok<VocabularyChanged>, Conflict<VocabularyPlanResponse>, UnprocessableEntity<RefusalResponse>>
+    > Carry(ChangeVocabularyRequest done, HttpContext context, LiveRegister index, Database database)
+    {
+        var (request, by) = (done.Request, Viewer.Of(context).Person);
+        var (refused, entry) = await database.Change(async change =>
+        {
+            var organisation = await change.Connection.Organisation();
+            var plan = VocabularyActions.Plan(request, organisation, await change.Connection.AllRules());
+            if (plan.Refused is not null || done.Fingerprint != Fingerprint(request, organisation))
+            {
+                return (plan.Refused, (long?)null);
+            }
+
+            await change.SetTerms(plan.Terms);
+            return (null, (await change.Append([VocabularyActions.Entry(organisation.Terms, plan.Terms, by)]))[0]);
+        });
+        var state = await index.Refresh();
+        RegisterAt.SetFact(context, state.Place);
+        return refused is not null ? TypedResults.UnprocessableEntity(new RefusalResponse([refused]))
+            : entry is { } number ? TypedResults.Ok(new VocabularyChanged(state.Place, number))
+            : TypedResults.Conflict(await Predict(request, state, database));
+    }
+
+    private static async Task<Results<Ok<VocabularyChanged>, ProblemHttpResult>> Undo(
+        UndoVocabularyRequest request,
+        HttpContext context,
+        LiveRegister index,
+        Database database
+    )
+    {
+        var by = Viewer.Of(context).Person;
+        var taken = await database.Change<long?>(async change =>
+        {
+            var terms = (await change.Connection.Organisation()).Terms;
+            if (await change.Connection.JournalEntry(request.Entry) is not { Action: VocabularyActions.Action } row)
+            {
+                return null;
+            }
+
+            using var text = JsonDocument.Parse(row.Text);
+            if (
+                VocabularyActions.Back(
+                    terms,
+                    Terms(text.RootElement.GetProperty("before")),
+                    Terms(text.RootElement.GetProperty("after"))
+                )
+                is not { } back
+            )
+            {
+                return null;
+            }
+
+            await change.SetTerms(back);
+            return (await change.Append([VocabularyActions.Entry(terms, back, by, request.Entry)]))[0];
+        });
+        if (taken is not { } number)
+        {
+            return TypedResults.Problem(
+                statusCode: 409,
+                title: "That change cannot be undone.",
+                detail: "These words have changed since. Change them one by one."
+            );
+        }
+
+        var state = await index.Refresh();
+        RegisterAt.SetFact(context, state.Place);
+        return TypedResults.Ok(new VocabularyChanged(state.Place, number));
+    }
+
+    private static async Task<VocabularyPlanResponse> Predict(VocabularyRequest request, LedgerState state, Database database)
+    {
+        var plan = VocabularyActions.Plan(request, state.Organisation, state.Rules.Rules);
+        var after = state with { Organisation = state.Organisation with { Terms = plan.Terms } };
+        var (before, then) = (new List<JudgedSite>(), new List<JudgedSite>());
+        var seen = state.Seen(new Scope.Everything());
+        foreach (var chunk in Touched(seen, request.Fact, state.Organisation.Terms, plan.Terms).Chunk(Chunk))
+        {
+            var sites = await database.Read(connection => connection.Sites(new Scope.Everything(), chunk));
+            foreach (
+                var (now, other) in state
+                    .Judge(sites)
+                    .Zip(after.Judge(sites))
+                    .Where(pair =>
+                        pair.First.Line.Site.Of(request.Fact) != pair.Second.Line.Site.Of(request.Fact)
+                        || !pair.First.Line.Tags.SequenceEqual(pair.Second.Line.Tags)
+                    )
+            )
+            {
+                before.Add(now);
+                then.Add(other);
+            }
+        }
+
+        var effect = SetFact.Effect(before, then);
+        return new VocabularyPlanResponse(
+            Fingerprint(request, state.Organisation),
+            before.Count,
+            [
+                .. before
+                    .Zip(then)
+                    .Take(FirstSites)
+                    .Select(pair => new RereadSite(
+                        pair.First.Line.Site.Id.Value,
+                        pair.First.Line.Site.Title,
+                        Reads(pair.First.Line, request.Fact),
+                        Reads(pair.Second.Line, request.Fact)
+                    )),
+            ],
+            effect.Settled,
+            [.. effect.Rules.Select(move => new RuleMove(RuleResponse.Of(move.Rule.Id, state.Rules), move.Before, move.After))],
+            plan.Refused
+        );
+    }
+
+    // Sites in use with a value that is a spelling of a changed term.
+    private static IEnumerable<SiteId> Touched(
+        VisibleRegister seen,
+        ClaimedFact fact,
+        IReadOnlyList<Term> before,
+        IReadOnlyList<Term> after
+    )
+    {
+        var spelt = before
+            .Except(after)
+            .Concat(after.Except(before))
+            .SelectMany(term => term.Words.Append(term.Code).Append(term.Name))
+            .Select(Core.Sites.Vocabulary.Spelling)
+            .ToHashSet(StringComparer.Ordinal);
+        bool Says(string word) => spelt.Contains(Core.Sites.Vocabulary.Spelling(word));
+        var (tags, words) = ((ListColumn<string>)seen.Columns.Of("tags"), (ListColumn<string>)seen.Columns.Of("unmapped"));
+        var texts = fact == ClaimedFact.Tags ? null : (Column<string>)seen.Columns.Of(Name(fact));
+        return spelt.Count == 0
+            ? []
+            : seen
+                .InUse.Lines()
+                .Where(place =>
+                    texts is null
+                        ? tags[place].Items.Concat(words[place].Items).Any(Says)
+                        : texts[place].Has(out var said) && Says(said)
+                )
+                .Select(place => seen.IdAt(place));
+    }
+
+    private static string? Reads(ComputedSite line, ClaimedFact fact) =>
+        fact == ClaimedFact.Tags ? (line.Tags.Count == 0 ? null : string.Join(TagWords.Separator, line.Tags))
+        : line.Site.Of(fact).Has(out var value) ? value
+        : null;
+
+    private static Dictionary<string, int> Counts(VisibleRegister seen, ClaimedFact fact) =>
+        fact == ClaimedFact.Tags
+            ? Elements(seen, "tags")
+            : ((Column<string>)seen.Columns.Of(Name(fact)))
+                .Counts(seen.InUse)
+                .Where(pair => pair.Value.Has(out _))
+                .ToDictionary(pair => pair.Value.Or(""), pair => pair.Count);
+
+    private static Dictionary<string, int> Elements(VisibleRegister seen, string attribute) =>
+        ((ListColumn<string>)seen.Columns.Of(attribute)).Counts(seen.InUse).ToDictionary(pair => pair.Item1, pair => pair.Item2);
+
+    private static string Name(ClaimedFact fact) => fact.ToString().ToLowerInvariant();
+
+    private static string Fingerprint(VocabularyRequest request, Organisation organisation) =>
+        Head.HashOf($"{request} {JsonSerializer.Serialize(organisation.Terms)}");
+
+    private static List<Term> Terms(JsonElement written) =>
+        [
+            .. written
+                .EnumerateArray()
+                .Select(term => new Term(
+                    Enum.Parse<ClaimedFact>(term.GetProperty("fact").GetString()!, ignoreCase: true),
+                    term.GetProperty("code").GetString()!,
+                    term.GetProperty("name").GetString()!,
+                    [.. term.GetProperty("words").EnumerateArray().Select(word => word.GetString()!)]
+                )),
+        ];
+}

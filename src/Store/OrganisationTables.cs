@@ -1,0 +1,214 @@
+using System.Globalization;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using Npgsql;
+
+namespace AtticLedger.Store;
+
+public static class OrganisationTables
+{
+    private const string ColumnSetting = "columns:";
+    private const string HostSetting = "host:";
+    private const string TermSetting = "terms";
+    internal const string ZoneSetting = "zone";
+    internal const string NoZone = "UTC";
+
+    public static async Task<Organisation> Organisation(this NpgsqlConnection connection) =>
+        OrganisationOf(
+            await connection.Rows(
+                "select kind, code, enforcer, limits from organisation_limit order by kind, code, enforcer",
+                row => new LimitSetting(
+                    (LayerKind)row.GetInt16(0),
+                    row.GetString(1),
+                    (Enforcer)row.GetInt16(2),
+                    row.TextOrNull(3) is { } limits ? Known.Of(Json.Limits(limits)) : Known<PowerLimits>.Unknown
+                )
+            ),
+            await connection.Rows("select code, name, always_all_staff from site_kind order by code", row => new SiteKind(
+                row.GetString(0),
+                row.GetString(1),
+                row.GetBoolean(2)
+            )),
+            await connection.Rows(
+                "select host, classification, days, from_at, until_at from retention_rule order by id",
+                row => new RetentionRule(
+                    row.TextOrNull(0),
+                    row.TextOrNull(1),
+                    row.GetInt32(2),
+                    row.GetFieldValue<DateTimeOffset>(3),
+                    row.OrNull<DateTimeOffset>(4)
+                )
+            ),
+            await connection.Settings()
+        );
+
+    /// <summary>The organisation from its stored parts, which bundles contain too.</summary>
+    public static Organisation OrganisationOf(
+        IReadOnlyList<LimitSetting> limits,
+        IReadOnlyList<SiteKind> kinds,
+        IReadOnlyList<RetentionRule> keeping,
+        IEnumerable<(string Name, string Value)> settings
+    )
+    {
+        var set = settings.ToDictionary(setting => setting.Name, setting => setting.Value);
+        int Number(string name, int otherwise) =>
+            set.TryGetValue(name, out var value) ? int.Parse(value, CultureInfo.InvariantCulture) : otherwise;
+        return new()
+        {
+            Limits = limits,
+            Kinds = kinds,
+            ActionStore = keeping,
+            Hosts = set.Where(setting => setting.Key.StartsWith(HostSetting, StringComparison.Ordinal))
+                .ToDictionary(setting => setting.Key[HostSetting.Length..], setting => Json.Capabilities(setting.Value)),
+            Terms = Json.Terms(set.GetValueOrDefault(TermSetting, "[]")),
+            StopTime = TimeSpan.FromMinutes(Number("stop-minutes", 60)),
+            OfferDays = Number("offer-days", 14),
+            ApprovalDays = Number("approval-days", 7),
+            ActiveDays = Number("active-days", 14),
+        };
+    }
+
+    public static async Task<OrganisationTime> OrganisationTime(this NpgsqlConnection connection) =>
+        TimeIn(await connection.Setting(ZoneSetting, NoZone));
+
+    /// <summary>The organisation's time zone from its settings.</summary>
+    public static OrganisationTime TimeOf(IEnumerable<(string Name, string Value)> settings) =>
+        TimeIn(settings.FirstOrDefault(setting => setting.Name == ZoneSetting).Value ?? NoZone);
+
+    public static async Task<RuleBook> Rules(this NpgsqlConnection connection, DateOnly today) =>
+        new(await connection.AllRules(), today);
+
+    public static Task<List<(string Name, string Value)>> Settings(this NpgsqlConnection connection) =>
+        connection.Rows("select name, value from organisation_setting order by name collate \"C\"", row =>
+            (row.GetString(0), row.GetString(1))
+        );
+
+    /// <summary>All rules, whatever their first day.</summary>
+    public static Task<List<Rule>> AllRules(this NpgsqlConnection connection) =>
+        connection.Rows(
+            "select id, title, short, level, scope, demand, from_day from organisation_rule order by id collate \"C\"",
+            row => new Rule(
+                new RuleId(row.GetString(0)),
+                row.GetString(1),
+                row.GetString(2),
+                (Level)row.GetInt16(3),
+                row.GetString(4),
+                ReadDemand(row.GetString(5)),
+                row.GetFieldValue<DateOnly>(6)
+            )
+        );
+
+    public static async Task SetSetting(this Change change, string name, string value) =>
+        await change.Connection.Run(
+            "insert into organisation_setting (name, value) values ($1, $2) on conflict (name) do update set value = excluded.value",
+            name,
+            value
+        );
+
+    /// <returns>True if the capabilities have changed.</returns>
+    public static async Task<bool> SetCapabilities(this Change change, string host, HostCapabilities capabilities)
+    {
+        if (
+            await change.Connection.Setting($"{HostSetting}{host}", "") is { Length: > 0 } before
+            && Json.Capabilities(before).Equals(capabilities)
+        )
+        {
+            return false;
+        }
+
+        await change.SetSetting($"{HostSetting}{host}", Json.Of(capabilities));
+        return true;
+    }
+
+    /// <summary>The column mapping of the last list of a source, as JSON.</summary>
+    public static Task<string> ListColumns(this NpgsqlConnection connection, string source) =>
+        connection.Setting($"{ColumnSetting}{source}", "{}");
+
+    public static Task SetListColumns(this Change change, string source, string columns) =>
+        change.SetSetting($"{ColumnSetting}{source}", columns);
+
+    public static Task SetTerms(this Change change, IReadOnlyList<Term> terms) => change.SetSetting(TermSetting, Json.Of(terms));
+
+    public static Task AddRetentionRule(this Change change, RetentionRule rule) =>
+        change.Connection.Run(
+            "insert into retention_rule (host, classification, days, from_at, until_at) values ($1, $2, $3, $4, $5)",
+            rule.Host,
+            rule.Classification,
+            rule.Days,
+            rule.From,
+            Sql.Moment(rule.Until)
+        );
+
+    public static async Task SetUnit(this Change change, string code, string name, string? parent) =>
+        await change.Connection.Run(
+            "insert into unit (code, name, parent) values ($1, $2, $3) on conflict (code) do update set name = excluded.name, parent = excluded.parent",
+            code,
+            name,
+            parent
+        );
+
+    public static async Task SetKind(this Change change, SiteKind kind) =>
+        await change.Connection.Run(
+            "insert into site_kind (code, name, always_all_staff) values ($1, $2, $3) on conflict (code) do update set name = excluded.name, always_all_staff = excluded.always_all_staff",
+            kind.Code,
+            kind.Name,
+            kind.AlwaysAllStaff
+        );
+
+    /// <returns>True if the limit has changed.</returns>
+    public static async Task<bool> SetLimit(this Change change, LimitSetting limit) =>
+        await change.Connection.Run(
+            """
+            insert into organisation_limit (kind, code, enforcer, limits) values ($1, $2, $3, $4)
+            on conflict (kind, code, enforcer) do update set limits = excluded.limits where organisation_limit.limits is distinct from excluded.limits
+            """,
+            (short)limit.Kind,
+            limit.Code,
+            (short)limit.Enforcer,
+            Sql.Json(limit.Limits.Has(out var limits) ? Json.Of(limits) : null)
+        ) > 0;
+
+    public static async Task SetRule(this Change change, Rule rule) =>
+        await change.Connection.Run(
+            """
+            insert into organisation_rule (id, title, short, level, scope, demand, from_day) values ($1, $2, $3, $4, $5, $6, $7)
+            on conflict (id) do update set title = excluded.title, short = excluded.short, level = excluded.level, scope = excluded.scope, demand = excluded.demand, from_day = excluded.from_day
+            """,
+            rule.Id.Value,
+            rule.Title,
+            rule.Short,
+            (short)rule.Level,
+            rule.Scope,
+            DemandText(rule.Demand),
+            rule.From
+        );
+
+    public static async Task<string> Setting(this NpgsqlConnection connection, string name, string otherwise) =>
+        (
+            await connection.Rows("select value from organisation_setting where name = $1", row => row.GetString(0), name)
+        ).SingleOrDefault() ?? otherwise;
+
+    /// <summary>A built-in demand is stored as a word before a colon, a general one as its expression.</summary>
+    public static string DemandText(Demand demand) =>
+        demand switch
+        {
+            Demand.WithinAllowed => "within-allowed:",
+            Demand.EditingNamedOnly => "editing-named:",
+            Demand.ActiveOwners(var least) => string.Create(CultureInfo.InvariantCulture, $"active-owners:{least}"),
+            _ => "general:" + demand.Expression,
+        };
+
+    /// <exception cref="InvalidOperationException">The demand is unknown to this version.</exception>
+    public static Demand ReadDemand(string text) =>
+        text.Split(':', 2) switch
+        {
+            ["within-allowed", _] => new Demand.WithinAllowed(),
+            ["editing-named", _] => new Demand.EditingNamedOnly(),
+            ["active-owners", var least] => new Demand.ActiveOwners(int.Parse(least, CultureInfo.InvariantCulture)),
+            ["general", var expression] => new Demand.General(expression),
+            _ => throw new InvalidOperationException($"\"{text}\" is not a demand that this version knows."),
+        };
+
+    internal static OrganisationTime TimeIn(string zone) => new(TimeZoneInfo.FindSystemTimeZoneById(zone));
+}

@@ -1,0 +1,186 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using static AtticLedger.Core.Tests.Harbour;
+
+namespace AtticLedger.Core.Tests.Actions;
+
+public class BatchFacts
+{
+    private static readonly BatchId Batch = new(Guid.Parse("00000000-0000-0000-0000-00000000000b"));
+    private static readonly Guid HostChange = Guid.Parse("00000000-0000-0000-0000-000000000001");
+    private static readonly Actor Administrator = new(Aske);
+    private readonly Harbour harbour = new Harbour().Limit(LayerKind.Unit, "PIL", Enforcer.Policy, Outside(OutsideLevel.NoOne));
+
+    [Fact]
+    public void A_batch_moves_as_its_table_says_and_no_other_way()
+    {
+        var moves =
+            from state in Enum.GetValues<BatchState>()
+            from happened in Enum.GetValues<BatchEvent>()
+            where BatchStates.After(state, happened) is not null
+            select (state, happened, BatchStates.After(state, happened)!.Value);
+        Assert.Equal(
+            [
+                (BatchState.Planned, BatchEvent.Start, BatchState.Running),
+                (BatchState.Running, BatchEvent.Stop, BatchState.Stopped),
+                (BatchState.Running, BatchEvent.Finish, BatchState.Ended),
+                (BatchState.Stopped, BatchEvent.Resume, BatchState.Running),
+            ],
+            moves
+        );
+    }
+
+    [Fact]
+    public void What_was_planned_is_carried_out_where_the_effect_is_the_same()
+    {
+        var facts = Facts(Site(ToStaff(Power.View), ToAnonymous(Power.View), ToPerson(Power.Own, Vane)));
+        var planned = Planned(facts);
+        var turn = planned.Decided(Decide(facts, HostChange));
+
+        Assert.Equal(BatchLineState.Waiting, planned.State);
+        Assert.True(planned.Effect.ShutsDoors);
+        Assert.Equal((BatchLineState.Carried, new ChangeId(HostChange)), (turn.State, turn.HostChange));
+    }
+
+    [Fact]
+    public void Nothing_is_done_where_the_effect_is_another_by_then()
+    {
+        var planned = Planned(Facts(Site(ToAnonymous(Power.View), ToPerson(Power.Own, Vane))));
+        var turn = planned.Decided(
+            Decide(
+                Facts(Site(ToAnonymous(Power.View), ToAnonymous(Power.Edit) with { Key = "link:b" }, ToPerson(Power.Own, Vane))),
+                HostChange
+            )
+        );
+
+        Assert.Equal((BatchLineState.Changed, null), (turn.State, turn.HostChange));
+    }
+
+    [Fact]
+    public void A_line_is_refused_with_its_reasons_while_planning_and_in_its_turn()
+    {
+        var restrict = Facts(Site(ToPerson(Power.Own, Vane)));
+        var refused = Planned(restrict);
+        var turn = Planned(Facts(Site(ToAnonymous(Power.View), ToPerson(Power.Own, Vane)))).Decided(Decide(restrict, HostChange));
+
+        Assert.Equal((BatchLineState.Refused, null), (refused.State, refused.Fingerprint));
+        Assert.Equal(["The access set on the site is already within this."], refused.Words);
+        Assert.Equal((BatchLineState.Refused, refused.Words.Single()), (turn.State, turn.Words.Single()));
+    }
+
+    [Fact]
+    public void Restricting_without_a_known_limit_is_refused_with_the_remedy()
+    {
+        var decision = BulkActions.Decide(
+            RestrictReach.Action,
+            Facts(Site(ToAnonymous(Power.View)) with { Unit = Known<UnitCode>.Unknown }),
+            null,
+            HostChange,
+            Administrator
+        );
+
+        Assert.Equal(
+            ["A limit of this site is not known, so what policy allows cannot be told. Restrict it on its own page."],
+            Assert.IsType<Decision.Refusal>(decision).Reasons
+        );
+    }
+
+    [Fact]
+    public void Moving_what_all_staff_use_to_the_attic_waits_for_a_second_person()
+    {
+        var facts = Facts(Site(ToStaff(Power.View), ToPerson(Power.Own, Vane)), new Harbour());
+        var planned = BatchLine.Planned(
+            Batch,
+            0,
+            new BatchTarget(facts.Site.Id),
+            BulkActions.Decide(MoveToAttic.Action, facts, "tidy", Guid.Empty, Administrator)
+        );
+        var turn = planned.Decided(BulkActions.Decide(MoveToAttic.Action, facts, "tidy", HostChange, Administrator));
+
+        Assert.Contains("second person", planned.Effect.NeedsSecond);
+        Assert.Equal(BatchLineState.AsksSecond, turn.State);
+        Assert.Equal(new MoveToAtticRequest("tidy"), BulkActions.Request(MoveToAttic.Action, "tidy"));
+    }
+
+    [Fact]
+    public void Undoing_a_batch_counters_or_withdraws_the_change_of_each_site()
+    {
+        var wide = Site(ToAnonymous(Power.View), ToPerson(Power.Own, Vane));
+        var asked = Assert.IsType<Decision.Plan>(Decide(Facts(wide), HostChange)).HostChanges.Single();
+        var done = ChangeQueue.Answered(ChangeQueue.Take(asked, "w", Now), new HostAnswer.Done([], null), Now);
+        var target = new BatchTarget(wide.Id, asked.Id);
+
+        var countered = Undone(Facts(Site(ToPerson(Power.Own, Vane))) with { ChangeQueue = [done] });
+        Assert.Equal((BatchLineState.Carried, new ChangeId(HostChange)), (countered.State, countered.HostChange));
+        Assert.True(countered.Effect.OpensDoors);
+        var withdrawn = Undone(
+            Facts(wide with { UnderWay = [new UnderWay(asked.Id, asked.WantedState)] }) with
+            {
+                ChangeQueue = [asked],
+            }
+        );
+        Assert.Equal((BatchLineState.Carried, null), (withdrawn.State, withdrawn.HostChange));
+        Assert.Equal(["No change was sent to the host for this site, so there is nothing to undo."], Undone(Facts(wide)).Words);
+
+        BatchLine Undone(ActionFacts facts) =>
+            BatchLine.Planned(Batch, 0, target, Undoing(facts, Guid.Empty)).Decided(Undoing(facts, HostChange));
+        Decision Undoing(ActionFacts facts, Guid hostChange) =>
+            BulkActions.Decide(BulkActions.UndoOf(RestrictReach.Action)!, facts, null, hostChange, Administrator, target.Undoes);
+    }
+
+    [Fact]
+    public void Notifications_that_were_sent_are_not_withdrawn() => Assert.Null(BulkActions.UndoOf(AskOwners.Action));
+
+    [Fact]
+    public void Owners_move_their_sites_to_the_attic_one_by_one()
+    {
+        var decision = BulkActions.Decide(
+            MoveToAttic.Action,
+            Facts(Site(ToPerson(Power.Own, Vane)), new Harbour()),
+            null,
+            HostChange,
+            new Actor(Vane, Capacity.Owner)
+        );
+
+        Assert.Equal(
+            ["Owners move their sites to the attic one by one, so that each move can be stopped."],
+            Assert.IsType<Decision.Refusal>(decision).Reasons
+        );
+    }
+
+    [Theory]
+    [InlineData(ChangeState.Queued, BatchOutcome.UnderWay)]
+    [InlineData(ChangeState.Sent, BatchOutcome.UnderWay)]
+    [InlineData(ChangeState.Confirmed, BatchOutcome.Done)]
+    [InlineData(ChangeState.Verified, BatchOutcome.Done)]
+    [InlineData(ChangeState.Contradicted, BatchOutcome.Contradicted)]
+    [InlineData(ChangeState.Refused, BatchOutcome.HostRefused)]
+    [InlineData(ChangeState.GivenUp, BatchOutcome.HostRefused)]
+    [InlineData(ChangeState.Withdrawn, BatchOutcome.Withdrawn)]
+    [InlineData(ChangeState.Superseded, BatchOutcome.Withdrawn)]
+    public void The_position_of_a_row_follows_its_sorting(ChangeState hostChange, BatchOutcome outcome) =>
+        Assert.Equal(outcome, BatchOutcomes.Of(BatchLineState.Carried, hostChange, null));
+
+    [Fact]
+    public void A_line_without_a_change_is_done_and_one_that_waits_follows_the_second_person()
+    {
+        Assert.Equal(BatchOutcome.Done, BatchOutcomes.Of(BatchLineState.Carried, null, null));
+        Assert.Equal(BatchOutcome.AsksSecond, BatchOutcomes.Of(BatchLineState.AsksSecond, null, ApprovalState.Requested));
+        Assert.Equal(BatchOutcome.Done, BatchOutcomes.Of(BatchLineState.AsksSecond, null, ApprovalState.Approved));
+        Assert.Equal(BatchOutcome.Withdrawn, BatchOutcomes.Of(BatchLineState.AsksSecond, null, ApprovalState.Declined));
+    }
+
+    private static BatchLine Planned(ActionFacts facts) =>
+        BatchLine.Planned(Batch, 0, new BatchTarget(facts.Site.Id), Decide(facts, Guid.Empty));
+
+    private static Decision Decide(ActionFacts facts, Guid hostChange) =>
+        BulkActions.Decide(RestrictReach.Action, facts, null, hostChange, Administrator);
+
+    private ActionFacts Facts(SiteFacts site, Harbour? other = null)
+    {
+        var organisation = other ?? harbour;
+        return new ActionFacts(site, [], organisation.Organisation, new RuleBook([], default), organisation.PeopleDirectory);
+    }
+}

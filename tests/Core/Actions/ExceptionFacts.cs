@@ -1,0 +1,266 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Register;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using static AtticLedger.Core.Tests.Harbour;
+
+namespace AtticLedger.Core.Tests.Actions;
+
+/// <summary>Dated exceptions from rules: what they cover, until when, and how they are granted and ended.</summary>
+public class ExceptionFacts
+{
+    private static readonly RuleId Id = new("R-1");
+    private static readonly DateOnly Last = new(2026, 12, 31);
+    private readonly Harbour harbour = new();
+    private readonly Actor administrator = new(Aske);
+
+    [Fact]
+    public void An_excepted_site_breaks_nothing_is_found_as_an_exception_and_is_not_counted()
+    {
+        var site = Site(ToStaff(Power.Edit));
+        var broken = Judge(site, new Demand.EditingNamedOnly());
+        var excepted = Judge(Excepted(site, new Demand.EditingNamedOnly()), new Demand.EditingNamedOnly());
+        Assert.Equal((Verdict.Breaks, Verdict.Excepted), (broken.Findings.Single().Verdict, excepted.Findings.Single().Verdict));
+
+        var index = RegisterIndex.Empty.With([broken]).Seen(new Scope.Everything());
+        var after = RegisterIndex.Empty.With([excepted]).Seen(new Scope.Everything());
+        Assert.Equal("R-1 breaks, none excepted", Says(index.Find(site.Id)!.Value));
+        Assert.Equal("none breaks, R-1 excepted", Says(after.Find(site.Id)!.Value));
+        Assert.Equal((0, 1), (Found(after, "breaks[value eq \"R-1\"]"), Found(after, "excepted[value eq \"R-1\"]")));
+        Assert.True(Gravity(after) < Gravity(index));
+    }
+
+    [Fact]
+    public void An_exception_holds_until_the_end_of_its_day_or_until_somebody_ends_it()
+    {
+        var exception = new RuleException(1, Id, "", Aske, Now, Last, "", []);
+        Assert.True(exception.IsInForce(Now, Time));
+        Assert.True(exception.IsInForce(Time.EndOf(Last).AddTicks(-1), Time));
+        Assert.False(exception.IsInForce(Time.EndOf(Last), Time));
+        Assert.False((exception with { Ended = Now }).IsInForce(Now, Time));
+    }
+
+    [Fact]
+    public void Fewer_active_owners_than_at_the_exception_are_worse_and_as_many_or_more_are_not()
+    {
+        var two = new Demand.ActiveOwners(3);
+        var site = Excepted(Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Quist)), two);
+        Assert.Equal(Verdict.Excepted, VerdictOn(site, two));
+        Assert.Equal(Verdict.Breaks, VerdictOn(site.WithGrants([ToPerson(Power.Own, Vane)]), two));
+        Assert.Equal(
+            Verdict.Excepted,
+            VerdictOn(site.WithGrants([ToPerson(Power.Own, Vane), ToPerson(Power.Own, Aske), ToPerson(Power.Own, Lund)]), two)
+        );
+
+        // If the rule demands one more owner, the distance is greater; if one less, it is not.
+        Assert.Equal(Verdict.Breaks, VerdictOn(site, new Demand.ActiveOwners(4)));
+        Assert.Null(VerdictOn(site, new Demand.ActiveOwners(2)));
+        Assert.Equal(Verdict.Breaks, VerdictOn(site.WithGrants([ToPerson(Power.Own, Vane), ToPerson(Power.Own, Lund)]), two));
+    }
+
+    [Fact]
+    public void What_reaches_further_is_worse_and_so_is_a_policy_that_allows_less()
+    {
+        harbour.Limit(LayerKind.Organisation, "", Enforcer.Policy, Only(InsideLimit.Unit));
+        var demand = new Demand.WithinAllowed();
+        var site = Excepted(Site(ToStaff(Power.View)), demand);
+        Assert.Equal(Verdict.Excepted, VerdictOn(site, demand));
+
+        // One more member of staff does not widen access; anonymous visitors do.
+        harbour.People.Add(harbour.People[0] with { Id = new PersonId(30), Mail = "new@merrowby.example" });
+        Assert.Equal(Verdict.Excepted, VerdictOn(site, demand));
+        Assert.Equal(Verdict.Breaks, VerdictOn(site.WithGrants([ToAnonymous(Power.View)]), demand));
+
+        // Edit is another power than the excepted one.
+        Assert.Equal(Verdict.Breaks, VerdictOn(site.WithGrants([ToStaff(Power.Edit)]), demand));
+
+        var narrower = new Harbour().Limit(LayerKind.Organisation, "", Enforcer.Policy, Only(InsideLimit.Named));
+        Assert.Equal(Verdict.Breaks, VerdictOn(site, demand, narrower));
+        var wider = new Harbour().Limit(LayerKind.Organisation, "", Enforcer.Policy, Only(InsideLimit.Staff));
+        Assert.Null(VerdictOn(site, demand, wider));
+    }
+
+    [Fact]
+    public void Of_people_who_are_let_in_one_by_one_each_is_one_more()
+    {
+        // Petra Lund has left, and nobody who has left may have access.
+        var demand = new Demand.WithinAllowed();
+        harbour.People.Add(
+            harbour.People.Single(person => person.Id == Lund) with
+            {
+                Id = new PersonId(31),
+                Mail = "other@merrowby.example",
+            }
+        );
+        var site = Excepted(Site(ToPerson(Power.View, Lund)), demand);
+        Assert.Equal(Verdict.Excepted, VerdictOn(site, demand));
+        Assert.Equal(Verdict.Excepted, VerdictOn(site.WithGrants([ToPerson(Power.View, new PersonId(31))]), demand));
+        Assert.Equal(
+            Verdict.Breaks,
+            VerdictOn(site.WithGrants([ToPerson(Power.View, Lund), ToPerson(Power.View, new PersonId(31))]), demand)
+        );
+    }
+
+    [Fact]
+    public void A_demand_that_cannot_be_measured_is_excepted_only_as_it_was()
+    {
+        var site = Excepted(Site(), new Demand.General("name eq \"x\""));
+        Assert.Equal(Verdict.Excepted, VerdictOn(site, new Demand.General("name eq \"x\"")));
+        Assert.Equal(Verdict.Breaks, VerdictOn(site, new Demand.General("name eq \"y\"")));
+    }
+
+    [Fact]
+    public void What_cannot_be_told_and_what_breaks_no_rule_gets_no_exception()
+    {
+        var demand = new Demand.EditingNamedOnly();
+        var unknown = Excepted(Site(ToStaff(Power.Edit)), demand) with { Sharing = Known<Sharing>.Unknown };
+        Assert.Equal(Verdict.CannotTell, VerdictOn(unknown, demand));
+        Assert.Null(VerdictOn(Excepted(Site(), demand), demand));
+    }
+
+    [Fact]
+    public void An_exception_is_granted_for_what_is_broken_and_for_a_while()
+    {
+        var facts = Facts(Site(ToStaff(Power.Edit)));
+        var plan = Assert.IsType<Decision.Plan>(
+            ExceptionActions.Grant(facts, new ExceptionRequest(Id, " The regatta ", Last), administrator)
+        );
+        Assert.Equal([Id], plan.Effect.Cleared);
+        Assert.Equal(
+            ("The regatta", Last, Aske, Now),
+            (plan.Exception!.Reason, plan.Exception.Through, plan.Exception.By, plan.Exception.From)
+        );
+        Assert.Equal(
+            [
+                "Until the end of 31 Dec 2026 the site may stay as it is. If it gets further from the rule, or policy becomes stricter, the exception no longer applies.",
+            ],
+            plan.SideEffects
+        );
+        Assert.Equal("exception.granted", plan.Entries.Single().Action);
+
+        // It is distinguished from one whose site has become worse meanwhile.
+        var worse = Assert.IsType<Decision.Plan>(
+            ExceptionActions.Grant(
+                Facts(Site(ToAnonymous(Power.Edit))),
+                new ExceptionRequest(Id, "The regatta", Last),
+                administrator
+            )
+        );
+        Assert.NotEqual(plan.Fingerprint, worse.Fingerprint);
+
+        Assert.Equal(
+            [
+                "Only administrators and stewards grant and end exceptions.",
+                "An exception needs a reason.",
+                "23 Nov 2026 has passed. Choose a later last day.",
+            ],
+            Refused(facts, new ExceptionRequest(Id, " ", new DateOnly(2026, 11, 23)), new Actor(Vane, Capacity.Owner))
+        );
+        Assert.Equal(
+            ["An exception lasts at most 366 days. Grant a new one then if it is still needed."],
+            Refused(facts, new ExceptionRequest(Id, "x", new DateOnly(2028, 1, 1)), administrator)
+        );
+        Assert.Equal(
+            ["The site does not break R-9, so it needs no exception."],
+            Refused(facts, new ExceptionRequest(new RuleId("R-9"), "x", Last), administrator)
+        );
+        Assert.Equal(
+            ["Whether the site breaks R-1 cannot be told, so no exception can be granted yet."],
+            Refused(Facts(Site() with { Sharing = Known<Sharing>.Unknown }), new ExceptionRequest(Id, "x", Last), administrator)
+        );
+        Assert.Equal(
+            ["The site has an exception from R-1 until the end of 31 Dec 2026. End that exception first."],
+            Refused(
+                Facts(Excepted(facts.Site, new Demand.EditingNamedOnly())),
+                new ExceptionRequest(Id, "x", Last),
+                administrator
+            )
+        );
+    }
+
+    [Fact]
+    public void An_exception_is_ended_once_with_a_reason_and_what_it_covered_is_a_finding_again()
+    {
+        var facts = Facts(Excepted(Site(ToStaff(Power.Edit)), new Demand.EditingNamedOnly()));
+        var plan = Assert.IsType<Decision.Plan>(ExceptionActions.End(facts, 1, "Over", administrator));
+        Assert.Equal([Id], plan.Effect.Opened);
+        Assert.Equal(Now, plan.Exception!.Ended);
+        Assert.Equal("exception.ended", plan.Entries.Single().Action);
+        Assert.Equal(
+            ["Ending an exception needs a reason."],
+            Assert.IsType<Decision.Refusal>(ExceptionActions.End(facts, 1, null, administrator)).Reasons
+        );
+        Assert.Equal(
+            ["This exception has ended."],
+            Assert.IsType<Decision.Refusal>(ExceptionActions.End(facts, 2, "Over", administrator)).Reasons
+        );
+        Assert.IsType<Decision.Refusal>(ExceptionActions.End(facts, 1, "Over", new Actor(Vane, Capacity.Owner)));
+        Assert.Equal(
+            ["This exception has ended."],
+            Assert
+                .IsType<Decision.Refusal>(
+                    ExceptionActions.End(
+                        facts with
+                        {
+                            Site = facts.Site with { Exceptions = [plan.Exception] },
+                        },
+                        1,
+                        "Over",
+                        administrator
+                    )
+                )
+                .Reasons
+        );
+    }
+
+    private static PowerLimits Only(InsideLimit inside) =>
+        PowerLimits.Same(new Limit(inside, OutsideLevel.NoOne, VisitorSignIn.None, GuestInviter.AnyOwner));
+
+    private static IReadOnlyList<string> Refused(ActionFacts facts, ExceptionRequest request, Actor actor) =>
+        Assert.IsType<Decision.Refusal>(ExceptionActions.Grant(facts, request, actor)).Reasons;
+
+    private static string Says(RegisterRow line) => $"{Names(line.Breaks)} breaks, {Names(line.Excepted)} excepted";
+
+    private static string Names(IReadOnlyList<Rule> rules) =>
+        rules.Count == 0 ? "none" : string.Join(' ', rules.Select(rule => rule.Id.Value));
+
+    private static int Found(VisibleRegister index, string filter) =>
+        index.Where(Filter.Parse(filter, JudgedSite.Attributes)).CountYes;
+
+    private static long Gravity(VisibleRegister index) => index.Columns.Of<Span>("gravity")[0].Or(default).AtLeast;
+
+    private static RuleBook Book(Demand demand) =>
+        new([new Rule(Id, "A rule", "a rule", Level.Critical, "", demand, new DateOnly(2026, 1, 1))], new DateOnly(2026, 11, 24));
+
+    private ActionFacts Facts(SiteFacts site) =>
+        new(site, [], harbour.Organisation, Book(new Demand.EditingNamedOnly()), harbour.PeopleDirectory);
+
+    // As it is now, until the last day of the year.
+    private SiteFacts Excepted(SiteFacts site, Demand demand) =>
+        site with
+        {
+            Exceptions =
+            [
+                new RuleException(
+                    1,
+                    Id,
+                    "The regatta",
+                    Aske,
+                    Now.AddDays(-1),
+                    Last,
+                    demand.Expression,
+                    demand.Distance(new ComputedSite(site, harbour.Organisation, harbour.PeopleDirectory))
+                ),
+            ],
+        };
+
+    private JudgedSite Judge(SiteFacts site, Demand demand, Harbour? there = null) =>
+        Book(demand)
+            .Judge([new ComputedSite(site, (there ?? harbour).Organisation, (there ?? harbour).PeopleDirectory)])
+            .Single();
+
+    private Verdict? VerdictOn(SiteFacts site, Demand demand, Harbour? there = null) =>
+        Judge(site, demand, there).Findings.SingleOrDefault()?.Verdict;
+}

@@ -1,0 +1,40 @@
+import { faultOf } from "./useAction";
+
+/** Why an action was not done, next to its button. The form keeps what was typed. */
+export function ActionFault({ error }: { error: Error | null }) {
+  if (!error) return null;
+  const { isOther, reasons } = faultOf(error);
+  if (isOther) {
+    return (
+      <p role="alert" className="mt-2 border-l-[3px] border-ochre bg-ochre-pale px-2 py-1 text-[13px]">
+        Something has changed since you looked. Nothing was done. This is the new plan; the form keeps what you typed.
+      </p>
+    );
+  }
+  return (
+    <div role="alert" className="mt-2 text-[13px] text-madder">
+      {reasons.map((reason) => (
+        <p key={reason}>
+          <bdi>{reason}</bdi>
+        </p>
+      ))}
+    </div>
+  );
+}
+
+/** Every reason why an action cannot be done now, in the order to solve them. */
+export function Refused({ reasons, title }: { reasons: string[]; title: string }) {
+  if (reasons.length === 0) return null;
+  return (
+    <section className="mt-4 border-l-[3px] border-madder pl-3">
+      <h2 className="font-text text-[14.5px] font-bold">{title}</h2>
+      <ol className={reasons.length > 1 ? "mt-1 list-decimal space-y-1 pl-5" : "mt-1"}>
+        {reasons.map((reason) => (
+          <li key={reason}>
+            <bdi>{reason}</bdi>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

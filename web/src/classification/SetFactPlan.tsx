@@ -1,0 +1,78 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
+import { api, ok, type Schema } from "../api/client";
+import { ActionFault } from "../actions/ActionFault";
+import { Button } from "../ui/Button";
+import { counted } from "../ui/words";
+import { RuleMoves } from "./RuleMoves";
+import { useSetFact, type ClaimedFact } from "./useSetFact";
+
+const MOST_SHOWN = 12;
+
+/** The plan to set a fact: the sites with their evidence, the rules that change, then the action. */
+export function SetFactPlan(props: {
+  request: Schema["SetFactsPlanRequest"];
+  /** The value, if it is the same for all sites. */
+  name: string;
+  maySet: boolean;
+  note: string | null;
+  onSet: (done: { fact: ClaimedFact; count: number; together: string }) => void;
+}) {
+  const { request } = props;
+  const plan = useQuery({
+    queryKey: ["set fact", request],
+    queryFn: () => ok(api.POST("/api/classification/facts/plan", { body: request })),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const setFact = useSetFact((done) => props.onSet({ fact: request.fact, ...done }));
+  if (plan.error) return <p className="mt-2 text-madder">{plan.error.message}</p>;
+  if (!plan.data) return <p className="mt-2 text-second">…</p>;
+  const { count, settled, rules, sites, fingerprint, refused } = plan.data;
+  const shown = sites.slice(0, MOST_SHOWN);
+  return (
+    <div className="mt-2 border-l-[3px] border-slate pl-3">
+      <ul className="text-[14px]">
+        {shown.map((site) => (
+          <li key={site.id} className="py-0.5">
+            <Link to="/sites/$site" params={{ site: site.id.toString() }} className="underline">
+              <bdi>{site.title}</bdi>
+            </Link>{" "}
+            {site.evidence.length > 0 && <span className="font-semibold">{site.value}</span>}{" "}
+            <span className="text-second">
+              {site.evidence.length > 0 ? <bdi>{site.evidence.join("; ")}</bdi> : (site.address ?? site.host)}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {count > shown.length && (
+        <p className="text-[14px] text-second">{(count - shown.length).toLocaleString("en-GB")} more</p>
+      )}
+      {props.maySet && (
+        <p className="mt-2">
+          {settled > 0
+            ? `Every rule can tell for ${counted(settled, "more site")} then.`
+            : "Some rules still cannot tell for these sites afterwards."}
+          <RuleMoves moves={rules} />
+        </p>
+      )}
+      {props.note && <p className="mt-2 text-ochre">{props.note}</p>}
+      {props.maySet && refused && <p className="mt-2 text-madder">{refused}</p>}
+      <ActionFault error={setFact.error} />
+      {props.maySet && !refused && (
+        <Button
+          look="primary"
+          className="mt-2 py-2"
+          disabled={setFact.isPending || plan.isFetching}
+          onClick={() => setFact.mutate({ request, fingerprint })}
+        >
+          {setFact.isPending
+            ? "Setting it …"
+            : props.name
+              ? `Set “${props.name}” for ${counted(count, "site")}`
+              : `Set the proposed values for ${counted(count, "site")}`}
+        </Button>
+      )}
+    </div>
+  );
+}

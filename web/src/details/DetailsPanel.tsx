@@ -1,0 +1,127 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
+import clsx from "clsx";
+import { api, ok, type Schema } from "../api/client";
+import { AtticEntryNotes } from "../attic/AtticEntryNotes";
+import { onDay, underTitle } from "../ui/words";
+import { Arithmetic } from "./Arithmetic";
+import { Exceptions } from "./Exceptions";
+import { Fault } from "./Fault";
+import { RestrictForm } from "./RestrictForm";
+import { ChangeProgress } from "./ChangeProgress";
+
+const copies = { view: "published site", preview: "draft", edit: "editing" };
+
+/** An attempt without an answer writes no journal entry, so a change under way is polled every second. */
+const isMoving = (sitePage: Schema["SitePage"] | undefined) =>
+  sitePage?.hostChanges.some((hostChange) => ["queued", "sent", "confirmed"].includes(hostChange.state)) ?? false;
+
+export const useSitePage = (site: number) =>
+  useQuery({
+    refetchInterval: (query) => (isMoving(query.state.data) ? 1000 : false),
+    queryKey: ["site", site],
+    queryFn: () => ok(api.GET("/api/sites/{site}", { params: { path: { site } } })),
+  });
+
+/** The details of the row in focus: findings, access arithmetic, the remedy and its predicted effect. */
+export function DetailsPanel({ site }: { site: number }) {
+  const sitePage = useSitePage(site);
+  if (!sitePage.data) {
+    return <p className="p-5 text-second">{sitePage.error ? sitePage.error.message : "…"}</p>;
+  }
+  return (
+    <div className="px-5 py-4">
+      <h2 className="text-[17px] break-words">
+        <Link to="/sites/$site" params={{ site: site.toString() }} className="hover:underline">
+          <bdi>{sitePage.data.line.title}</bdi>
+        </Link>
+      </h2>
+      <p className="font-address text-[12.5px] break-all text-second">{underTitle(sitePage.data.line)}</p>
+      <Notes sitePage={sitePage.data} />
+    </div>
+  );
+}
+
+const otherAction =
+  "rounded-[4px] border border-rule-strong bg-sheet px-3 py-1.5 text-[13px] font-semibold text-ink hover:bg-bar";
+
+/** Shared by the register's details and the site page. */
+export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SitePage"]; arithmetic?: boolean }) {
+  // The strongest power that exceeds policy is shown first.
+  const shown =
+    [...sitePage.accessPaths].reverse().find((accessPath) => accessPath.exceeds === "yes") ?? sitePage.accessPaths[0];
+  const exceeds = sitePage.accessPaths.some((accessPath) => accessPath.exceeds === "yes");
+  const wide = exceeds || sitePage.line.findings.some((finding) => finding.rule === "R-02" && !finding.cannotTell);
+  if (sitePage.line.fault) {
+    return (
+      <>
+        <Fault why={sitePage.line.fault} />
+        <ChangeProgress
+          hostChanges={sitePage.hostChanges}
+          site={sitePage.line.id}
+          mayAct={false}
+          host={sitePage.line.host}
+        />
+      </>
+    );
+  }
+  if (sitePage.existence !== "in-use") return <AtticEntryNotes site={sitePage.line.id} />;
+  return (
+    <>
+      {sitePage.findings.map((explained) => (
+        <section
+          key={explained.finding.rule}
+          className={clsx(
+            "mt-4 border-l-[3px] pl-3",
+            explained.finding.cannotTell || explained.isExcepted
+              ? "border-rule-strong"
+              : { critical: "border-madder", warning: "border-ochre", note: "border-slate" }[explained.finding.level],
+          )}
+        >
+          <h3 className="font-text text-[14.5px] font-bold">
+            {explained.isExcepted && <span className="text-second">Exception: </span>}
+            {explained.headline}
+          </h3>
+          <p className="mt-0.5 text-[13px] text-second">
+            {explained.detail} <span className="whitespace-nowrap">{explained.finding.rule}</span>
+            {explained.finding.since ? `, since ${onDay(explained.finding.since)}` : ""}.
+          </p>
+          <Exceptions site={sitePage.line.id} explained={explained} mayException={sitePage.mayException} />
+        </section>
+      ))}
+      {sitePage.findings.length === 0 && (
+        <p className="mt-4 border-l-[3px] border-moss pl-3 text-moss">This site breaks no rule.</p>
+      )}
+      {arithmetic && shown && (
+        <section className="mt-5">
+          <h3 className="font-text text-[14px] font-bold">Access: {copies[shown.power as keyof typeof copies]}</h3>
+          <Arithmetic accessPath={shown} />
+          {sitePage.front && shown.power === "view" && (
+            <p className="mt-1 text-[13px]">
+              <a className="underline" href={sitePage.front} target="_blank" rel="noreferrer">
+                See it as an anonymous visitor
+              </a>
+            </p>
+          )}
+        </section>
+      )}
+      <ChangeProgress
+        hostChanges={sitePage.hostChanges}
+        site={sitePage.line.id}
+        mayAct={sitePage.mayAct}
+        host={sitePage.line.host}
+      />
+      {sitePage.mayAct && wide && <RestrictForm sitePage={sitePage} />}
+      {sitePage.mayAct && (
+        <p className="mt-5 flex flex-wrap gap-2 border-t border-rule pt-3">
+          <Link to="/sites/$site/hand-over" params={{ site: sitePage.line.id.toString() }} className={otherAction}>
+            Hand over …
+          </Link>
+          <Link to="/sites/$site/move-to-attic" params={{ site: sitePage.line.id.toString() }} className={otherAction}>
+            Move to the attic …
+          </Link>
+        </p>
+      )}
+    </>
+  );
+}

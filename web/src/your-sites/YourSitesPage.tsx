@@ -1,0 +1,242 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useSearch } from "@tanstack/react-router";
+import { useEffect, useRef } from "react";
+import { api, ok, type Schema } from "../api/client";
+import { useMe } from "../api/useMe";
+import { ManualTaskRows } from "../manual-tasks/ManualTaskRows";
+import { useManualTasks } from "../manual-tasks/useManualTasks";
+import { AtticEntryNotes, StopForm } from "../attic/AtticEntryNotes";
+import { atticStateLabels } from "../attic/TimeBar";
+import { FindingChip } from "../ui/Chip";
+import { SidePanel, Waiting } from "../ui/SidePanel";
+import { atMinute, capital, counted, inWords, listed, onDate } from "../ui/words";
+
+type Site = Schema["YourSite"];
+
+const statuses = {
+  "never-published": "never published",
+  published: "published",
+  "unpublished-changes": "published, with unpublished changes",
+  offline: "offline",
+};
+const ended: Partial<Record<Schema["OfferState"], string>> = {
+  "handed-over": "handed over",
+  declined: "declined",
+  lapsed: "lapsed",
+  withdrawn: "undone",
+  void: "void",
+  "not-done": "refused by the host",
+};
+
+/** For every member of staff: offers to answer, their own sites and the state of each. Made for phones too. */
+export function YourSitesPage() {
+  const { site, link } = useSearch({ from: "/books/your-sites" });
+  const yours = useQuery({
+    queryKey: ["yours"],
+    queryFn: () => ok(api.GET("/api/your-sites")),
+    refetchInterval: (query) =>
+      query.state.data?.sites.some((one) => one.underWay > 0 || one.atticEntry?.state === "announced") ? 2000 : false,
+  });
+  const me = useMe();
+  const toDo = (useManualTasks().data ?? []).filter((line) => line.state === "sent" && line.to.mail === me?.mail);
+  if (!yours.data) return <Waiting title="Your sites" error={yours.error} />;
+  const open = yours.data.offers.filter((offer) => !ended[offer.state]);
+  const answered = [...yours.data.offers, ...yours.data.given].filter((offer) => ended[offer.state]);
+  const given = yours.data.given.filter((offer) => !ended[offer.state]);
+  const inUse = yours.data.sites.filter((one) => !isInAttic(one));
+  const inAttic = yours.data.sites.filter(isInAttic);
+  return (
+    <SidePanel
+      title="Your sites"
+      lead={`${counted(inUse.length, "site")} in use${inAttic.length > 0 ? `, ${inAttic.length} in the attic` : ""}.`}
+    >
+      {open.length > 0 && (
+        <section className="mt-5" aria-label="Offered to you">
+          <h2 className="text-[17px]">Offered to you</h2>
+          {open.map((offer) => (
+            <div key={offer.id} className="mt-2 border-l-[6px] border-brass bg-bookmark px-3 py-2">
+              <p className="font-semibold">
+                <bdi>{offer.title}</bdi>
+              </p>
+              <p className="text-[13px]">
+                {offer.state === "completing"
+                  ? "You accepted. The change of owner is queued or sent to the host."
+                  : `Ownership${offer.currentOwner ? ` of ${offer.currentOwner.name}` : ""}, answer by the end of ${onDate(offer.through)}.`}
+              </p>
+              <ActionLink to="/offers/$offer" params={{ offer: offer.id }}>
+                Review and answer
+              </ActionLink>
+            </div>
+          ))}
+        </section>
+      )}
+      <ManualTaskRows label="Manual tasks" lines={toDo} />
+      <section className="mt-6" aria-label="In use">
+        <h2 className="text-[17px]">In use</h2>
+        {inUse.length === 0 && (
+          <p className="mt-2 text-second">
+            Sites that you own appear here. You own none. When somebody offers you a site, you find the offer here and
+            in your mail.
+          </p>
+        )}
+        <ul className="mt-1 divide-y divide-rule border-y border-rule">
+          {inUse.map((one) => (
+            <InUse key={one.id} site={one} isShown={one.id === site} link={link} />
+          ))}
+        </ul>
+      </section>
+      {inAttic.length > 0 && (
+        <section className="mt-6" aria-label="In the attic">
+          <h2 className="text-[17px]">In the attic</h2>
+          <ul className="mt-1 divide-y divide-rule border-y border-rule">
+            {inAttic.map((one) => (
+              <InAttic key={one.id} site={one} />
+            ))}
+          </ul>
+        </section>
+      )}
+      {(given.length > 0 || answered.length > 0) && (
+        <section className="mt-6" aria-label="Handovers under way">
+          <h2 className="text-[17px]">Handovers under way</h2>
+          <ul className="mt-1 list-disc pl-5">
+            {[...given, ...answered].map((offer) => (
+              <li key={offer.id}>
+                <Link to="/offers/$offer" params={{ offer: offer.id }} className="underline">
+                  <bdi>{offer.title}</bdi>
+                </Link>{" "}
+                to {offer.to.name}:{" "}
+                {ended[offer.state] ??
+                  (offer.state === "completing" ? "being completed" : `open until the end of ${onDate(offer.through)}`)}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </SidePanel>
+  );
+}
+
+const readerLabels: Record<string, string> = {
+  staff: "all staff",
+  unit: "the unit",
+  named: "named people",
+  "named in unit": "named people of the unit",
+  "no one": "nobody",
+};
+
+/** "named to staff; no one" as a sentence: what is certain, and what is possible if a fact is not known. */
+const readers = (words: string) => {
+  const [inside, outside] = words.split("; ").map((levels) =>
+    levels
+      .split(" to ")
+      .map((level) => readerLabels[level] ?? level)
+      .join(", perhaps "),
+  );
+  return `inside by ${inside ?? "nobody"}; from outside by ${outside ?? "nobody"}`;
+};
+
+const isInAttic = (site: Site) => site.atticEntry !== null && site.atticEntry.state !== "announced";
+
+function InUse({ site, isShown, link }: { site: Site; isShown: boolean; link: string | undefined }) {
+  const item = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (isShown) item.current?.scrollIntoView({ block: "center" });
+  }, [isShown]);
+  return (
+    <li ref={item} className={`py-3 ${isShown ? "border-l-[6px] border-brass bg-bookmark px-3" : ""}`}>
+      <p className="font-semibold break-words">
+        <Link to="/sites/$site" params={{ site: site.id.toString() }} className="hover:underline">
+          <bdi>{site.title}</bdi>
+        </Link>
+      </p>
+      <p className="font-address text-[12.5px] break-all text-second">{site.address ?? "no address"}</p>
+      <p className="mt-0.5 text-[13px]">
+        {capital(site.status ? statuses[site.status] : "status not known")}
+        {site.published ? `; viewed ${readers(site.published.words)}` : ""}.{" "}
+        {site.others.length > 0
+          ? `You share it with ${listed([...site.others.slice(0, 3).map((person) => person.name), ...(site.others.length > 3 ? [`${inWords(site.others.length - 3)} more`] : [])])}.`
+          : "You are its only active owner."}
+      </p>
+      {site.findings.length > 0 && (
+        <p className="mt-1 flex flex-wrap gap-1">
+          {site.findings.map((finding) => (
+            <FindingChip key={finding.rule} finding={finding} />
+          ))}
+        </p>
+      )}
+      {site.offered && (
+        <p className="mt-1 text-[13px]">
+          You offered it to {site.offered.to.name}. The offer lapses at the end of {onDate(site.offered.through)}.{" "}
+          <Link to="/offers/$offer" params={{ offer: site.offered.offer }} className="underline">
+            See the offer
+          </Link>
+        </p>
+      )}
+      {site.atticEntry?.state === "announced" ? (
+        <div className="mt-2 border-l-[3px] border-ochre pl-3">
+          <p role="status">
+            It moves to the attic at {atMinute(site.atticEntry.stoppableUntil ?? site.atticEntry.requestedAt)}, unless
+            you stop it.
+          </p>
+          {site.atticEntry.mayStop && <StopForm site={site.id} link={isShown ? link : undefined} />}
+        </div>
+      ) : (
+        <p className="mt-2 flex flex-wrap gap-2">
+          {site.byName && !site.offered && (
+            <ActionLink to="/sites/$site/hand-over" params={{ site: site.id.toString() }}>
+              Hand over …
+            </ActionLink>
+          )}
+          <ActionLink to="/sites/$site/move-to-attic" params={{ site: site.id.toString() }}>
+            Move to the attic …
+          </ActionLink>
+        </p>
+      )}
+    </li>
+  );
+}
+
+function InAttic({ site }: { site: Site }) {
+  const atticEntry = site.atticEntry;
+  return (
+    <li className="py-3">
+      <p className="font-semibold break-words">
+        <bdi>{site.title}</bdi>
+      </p>
+      <p className="font-address text-[12.5px] break-all text-second">{site.address ?? "no address"}</p>
+      {atticEntry && (
+        <details className="mt-1">
+          <summary className="min-h-6 cursor-pointer text-[13px]">
+            {atticStateLabels[atticEntry.state]}
+            {atticEntry.clock
+              ? `; ${atticEntry.clock.left === "over" ? "its last day has passed" : `can be restored for ${atticEntry.clock.left}`}`
+              : ""}
+          </summary>
+          <div className="border-l border-rule pl-3">
+            <AtticEntryNotes site={site.id} />
+          </div>
+        </details>
+      )}
+    </li>
+  );
+}
+
+const look =
+  "inline-block rounded-[4px] border border-rule-strong bg-sheet px-3 py-2 text-[13px] font-semibold text-ink hover:bg-bar";
+
+function ActionLink(
+  props: { children: string } & (
+    | { to: "/offers/$offer"; params: { offer: string } }
+    | { to: "/sites/$site/hand-over" | "/sites/$site/move-to-attic"; params: { site: string } }
+  ),
+) {
+  return props.to === "/offers/$offer" ? (
+    <Link to={props.to} params={props.params} className={`mt-2 ${look}`}>
+      {props.children}
+    </Link>
+  ) : (
+    <Link to={props.to} params={props.params} className={look}>
+      {props.children}
+    </Link>
+  );
+}
