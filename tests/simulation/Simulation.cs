@@ -17,7 +17,7 @@ public sealed partial class Simulation
     }
 
     [Fact]
-    public async Task Likewise_at_a_host_that_does_not_and_that_deletes_for_good()
+    public async Task A_host_that_deletes_irrevocably_behaves_the_same()
     {
         await using var lantern = await SimulatedLantern.Start();
         await Play(lantern, Runs);

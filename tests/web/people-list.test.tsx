@@ -12,7 +12,7 @@ const planned: Schema["PeoplePlan"] = {
   refusals: 1,
   sites: 4,
   rules: [
-    { rule: { id: "R-02", title: "Two keys", short: "too too few owners", level: "critical" }, before: 3, after: 5 },
+    { rule: { id: "R-02", title: "Two active owners", short: "too few owners", level: "critical" }, before: 3, after: 5 },
   ],
   notUnderstood: 1,
   problems: ["Line 5: the mail address is missing.", 'Line 2, unit: there is no unit "XYZ".'],
@@ -57,7 +57,7 @@ describe("importing a list of people", () => {
     expect(within(come).getByRole("status").textContent).toBe(
       "3 people in the list: 1 new, 1 changed. 4 sites may be affected: their access or owners change.",
     );
-    expect(come.textContent).toContain("too too few owners (R-02): 3 before, 5 after.");
+    expect(come.textContent).toContain("too few owners (R-02): 3 before, 5 after.");
     expect(within(come).getByText("Line 5: the mail address is missing.")).toBeTruthy();
     const lines = await screen.findByRole("region", { name: "Line by line" });
     expect((await within(lines).findByRole("link", { name: "Ada Ray" })).getAttribute("href")).toBe("/people/8");

@@ -346,7 +346,7 @@ public class AtticActionFacts
     }
 
     [Fact]
-    public void A_hold_in_a_bin_that_clears_itself_is_refused_with_the_remedy_unless_it_ends_before()
+    public void A_hold_in_a_bin_that_the_host_empties_is_refused_with_the_remedy_unless_it_ends_before()
     {
         var facts = Away(Used());
 

@@ -131,7 +131,7 @@ public class DueTable
     }
 
     [Fact]
-    public void All_that_fell_due_meanwhile_comes_in_the_sequence_in_which_it_fell_due()
+    public void Everything_that_fell_due_meanwhile_is_carried_out_in_the_order_in_which_it_fell_due()
     {
         var due = Of(
             "2027-06-01T00:00",

@@ -23,7 +23,7 @@ public class RestrictFacts
     private static readonly Rule Owners = new(
         new("R-03"),
         "Two active owners",
-        "too too few owners",
+        "too few owners",
         Level.Warning,
         "",
         new Demand.ActiveOwners(2),
