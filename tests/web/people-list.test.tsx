@@ -12,7 +12,11 @@ const planned: Schema["PeoplePlan"] = {
   refusals: 1,
   sites: 4,
   rules: [
-    { rule: { id: "R-02", title: "Two active owners", short: "too few owners", level: "critical" }, before: 3, after: 5 },
+    {
+      rule: { id: "R-02", title: "Two active owners", short: "too few owners", level: "critical" },
+      before: 3,
+      after: 5,
+    },
   ],
   notUnderstood: 1,
   problems: ["Line 5: the mail address is missing.", 'Line 2, unit: there is no unit "XYZ".'],
