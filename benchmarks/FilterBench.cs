@@ -198,12 +198,12 @@ internal sealed class FilterBench(BenchRegister register, RegisterIndex index, s
         await Value(line.Inside(Power.Edit).Select(span => (short)span.AtMost), NpgsqlDbType.Smallint);
         await Value(Of<bool>("exceeds"), NpgsqlDbType.Boolean);
         var active = Of<Span>("owners.active.count").Or(default);
-        await row.WriteAsync(active.AtLeast);
-        await row.WriteAsync(active.AtMost);
-        await row.WriteAsync(Of<Span>("editors.count").Or(default).AtLeast);
+        await row.WriteAsync((int)active.AtLeast);
+        await row.WriteAsync((int)active.AtMost);
+        await row.WriteAsync((int)Of<Span>("editors.count").Or(default).AtLeast);
         await row.WriteAsync(line.Breaks.Select(rule => rule.Id.Value).ToArray());
         await row.WriteAsync(line.Owners.Holders.Select(holder => holder.Person.Mail).ToArray());
-        await row.WriteAsync(Of<Span>("gravity").Or(default).AtLeast);
+        await row.WriteAsync((int)Of<Span>("gravity").Or(default).AtLeast);
     }
 
     private async Task Run(string file)

@@ -24,7 +24,7 @@ internal static class RandomFilters
     ];
     private static readonly DateTimeOffset Today = new(2026, 11, 24, 7, 0, 0, TimeSpan.Zero);
 
-    private static readonly (string Sort, string Order)[] HostChanges =
+    private static readonly (string Sort, string Order)[] SortOrders =
     [
         ("-gravity", "gravity desc"),
         ("title", "title_key"),
@@ -37,7 +37,7 @@ internal static class RandomFilters
         random => $"U{random.Next(40):D3}" is var unit ? ($"units eq \"{unit}\"", $"units @> array['{unit}']") : default,
         random =>
             Pick(random, "Open", "Internal", "Guarded", "Sealed") is var name
-                ? ($"classification eq \"{name}\"", $"class = '{name}'")
+                ? ($"classification eq \"{name}\"", $"classification = '{name}'")
                 : default,
         random =>
             Pick(random, "noticeboard", "team", "project", "course") is var kind
@@ -45,12 +45,12 @@ internal static class RandomFilters
                 : default,
         random =>
             random.Next(4) is var status
-                ? ($"status eq \"{Core.Register.SiteAttributes.StatusLabels[status]}\"", $"stage = {status}")
+                ? ($"status eq \"{Core.Register.SiteAttributes.StatusLabels[status]}\"", $"status = {status}")
                 : default,
         random => Pick(random, "Slipway", "Quay", "Lantern") is var host ? ($"host eq \"{host}\"", $"host = '{host}'") : default,
         _ => ("exceeds eq true", "exceeds"),
         _ => ("view.outside gt \"no-one\"", "view_outside_least > 0"),
-        _ => ("owners.active.count lt 2", "fit_most < 2"),
+        _ => ("owners.active.count lt 2", "active_most < 2"),
         random => Pick(random, Words) is var word ? ($"title co \"{word}\"", $"title ilike '%{word}%'") : default,
         random =>
             Today.AddDays(-random.Next(10, 900)) is var day
@@ -87,7 +87,7 @@ internal static class RandomFilters
                             .Take(conditions)
                             .Select(which => Conditions[which](random)),
                     ];
-                    var (sort, order) = HostChanges[random.Next(HostChanges.Length)];
+                    var (sort, order) = SortOrders[random.Next(SortOrders.Length)];
                     return new BenchFilter(
                         conditions,
                         string.Join(" and ", chosen.Select(one => one.Filter)),

@@ -43,7 +43,13 @@ internal static class ReadBench
                 );
             }
 
-            await change.Append([new Core.Journal.Draft("people.synced", "host:bench", "source:bench")]);
+            await change.Append([
+                new(
+                    Core.Journal.JournalAction.PeopleSynced,
+                    Core.Journal.EntryActor.OfSource("Bench"),
+                    Core.Journal.EntrySubject.OfSource("Bench")
+                ),
+            ]);
         });
         var now = DateTimeOffset.UtcNow;
         var books = new SlipwayBooks(

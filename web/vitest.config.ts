@@ -8,5 +8,5 @@ export default defineConfig({
   plugins: [react()],
   server: { fs: { strict: false } },
   // The first test of a file compiles what it imports, on whatever machine this is.
-  test: { environment: "jsdom", setupFiles: ["./setup.ts"], testTimeout: 30_000 },
+  test: { environment: "jsdom", setupFiles: ["./setup.ts"], testTimeout: 120_000 },
 });

@@ -1,13 +1,13 @@
 create extension if not exists pg_trgm;
 create index on line (unit);
-create index on line (class);
+create index on line (classification);
 create index on line (kind);
-create index on line (stage);
+create index on line (status);
 create index on line (host);
 create index on line (edited);
 create index on line (visits);
-create index on line (beyond) where beyond;
-create index on line (fit_most) where fit_most < 2;
+create index on line (exceeds) where exceeds;
+create index on line (active_most) where active_most < 2;
 create index on line (gravity desc, title_key, id);
 create index on line (title_key, id);
 create index on line using gin (units);

@@ -1,4 +1,4 @@
--- What the filters of the bench speak of, computed as the sheet has it. Bounds are two columns, none and unknown are null.
+-- What the filters of the bench use, computed as the index has it. Bounds are two columns, none and unknown are null.
 create table line (
     id bigint primary key,
     title text not null,
@@ -7,9 +7,9 @@ create table line (
     host text not null,
     unit text,
     units text[] not null,
-    class text,
+    classification text,
     kind text,
-    stage smallint,
+    status smallint,
     existence smallint not null,
     -- 0 a value, 1 none, 2 unknown: the order in which they are listed, whichever way.
     edited timestamptz,
@@ -18,9 +18,9 @@ create table line (
     visits_known smallint not null,
     view_outside_least smallint,
     edit_inside_most smallint,
-    beyond boolean,
-    fit_least integer not null,
-    fit_most integer not null,
+    exceeds boolean,
+    active_least integer not null,
+    active_most integer not null,
     editors_least integer not null,
     breaks text[] not null,
     owners text[] not null,

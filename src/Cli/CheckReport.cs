@@ -132,13 +132,13 @@ internal static class CheckReport
         List<Unit> units = [.. register.Units()];
         List<Person> people = [.. register.People().Select(pair => pair.Person)];
         List<Group> groups = [.. register.Groups().Select(named => named.Group)];
-        List<(string, string)> settings = [.. register.Settings()];
+        List<(Setting, string)> settings = [.. register.Settings()];
         var time = OrganisationTables.TimeOf(settings);
         List<SiteKind> kinds = [.. register.Kinds()];
         var organisation = OrganisationTables.OrganisationOf(
             [.. register.Limits()],
             kinds,
-            [.. register.ActionStore()],
+            [.. register.RetentionRules()],
             settings
         );
         return new Checked(

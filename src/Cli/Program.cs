@@ -184,10 +184,14 @@ public static class Program
                         null
                     );
                     await change.Append([
-                        new Draft("account.added", "product", $"account:{(await change.Connection.AccountOf(person))!.Id}")
+                        new Draft(
+                            JournalAction.AccountAdded,
+                            EntryActor.Product,
+                            new EntrySubject.Account((await change.Connection.AccountOf(person))!.Id)
+                        )
                         {
                             After = JournalValue.Of(
-                                ("person", JournalValue.Of($"person:{person.Value}")),
+                                ("person", JournalValue.Of(EntryActor.Of(person))),
                                 ("role", JournalValue.Of(parsed.GetValue(role).ToString()))
                             ),
                         },

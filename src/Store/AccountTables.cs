@@ -1,4 +1,5 @@
 using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Store;
@@ -101,7 +102,7 @@ public static class AccountTables
     {
         var found = await connection.Rows(
             $"""
-            select {Columns}, s.public_id, s.used_at, coalesce((select value from organisation_setting where name = '{OrganisationTables.ZoneSetting}'), '{OrganisationTables.NoZone}')
+            select {Columns}, s.public_id, s.used_at, coalesce((select value from organisation_setting where name = '{Setting.Zone.Name}'), '{Setting.Zone.Otherwise}')
             from session s join account a on a.id = s.account {Holder}
             where s.id_hash = $1 and s.revoked is null and s.expires > $2 and s.used_at > $3
             """,

@@ -1,4 +1,3 @@
-using System.Globalization;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
 using Npgsql;
@@ -19,13 +18,14 @@ public sealed record JournalRow(
     /// <summary>The columns in addition to the text.</summary>
     public Projection Projection => new(Number, At, Actor, Action, Subject, Hash);
 
+    /// <summary>The action; null for one that this version does not know.</summary>
+    public JournalAction? Known => JournalAction.Find(Action);
+
     /// <summary>The site concerned; null if it concerns something else.</summary>
-    public SiteId? Site =>
-        Subject.Split(':', 2) is ["site", var id] ? new SiteId(long.Parse(id, CultureInfo.InvariantCulture)) : null;
+    public SiteId? Site => EntrySubject.Parse(Subject) is EntrySubject.Site(var site) ? site : null;
 
     /// <summary>The acting person; null for a host or the product.</summary>
-    public PersonId? Person =>
-        Actor.Split(':', 2) is ["person", var id] ? new PersonId(long.Parse(id, CultureInfo.InvariantCulture)) : null;
+    public PersonId? Person => EntryActor.Parse(Actor) is EntryActor.Human(var person) ? person : null;
 }
 
 /// <summary>The filter of a list: newest first, before a number, about some subjects, of one action, by one actor, since an
@@ -111,7 +111,7 @@ public static class JournalTable
             Read,
             from,
             until,
-            by is { } person ? $"person:{person.Value}" : null,
+            by is { } person ? EntryActor.Of(person).Text : null,
             most
         );
 
@@ -119,21 +119,23 @@ public static class JournalTable
     public static Task<List<JournalRow>> OnSitesSince(
         this NpgsqlConnection connection,
         DateTimeOffset since,
-        IReadOnlyCollection<string> actions
+        IReadOnlyCollection<JournalAction> actions
     ) =>
         connection.Rows(
-            $"select {Columns} from journal where at >= $1 and subject like 'site:%' and action = any($2) order by number desc",
+            $"select {Columns} from journal where at >= $1 and subject like $3 and action = any($2) order by number desc",
             Read,
             since,
-            actions.ToArray()
+            actions.Select(action => action.Name).ToArray(),
+            $"{EntrySubject.SitePrefix}%"
         );
 
     /// <summary>When each source was first loaded completely, by the subject of the entry.</summary>
-    public static async Task<Dictionary<string, DateTimeOffset>> FirstLoads(this NpgsqlConnection connection) =>
+    public static async Task<Dictionary<EntrySubject, DateTimeOffset>> FirstLoads(this NpgsqlConnection connection) =>
         (
             await connection.Rows(
-                "select subject, min(at) from journal where action = 'register.imported' group by subject",
-                row => (row.GetString(0), row.GetFieldValue<DateTimeOffset>(1))
+                "select subject, min(at) from journal where action = $1 group by subject",
+                row => (EntrySubject.Parse(row.GetString(0))!, row.GetFieldValue<DateTimeOffset>(1)),
+                JournalAction.RegisterImported.Name
             )
         ).ToDictionary();
 
@@ -141,11 +143,15 @@ public static class JournalTable
     public static async Task<JournalRow?> JournalEntry(this NpgsqlConnection connection, long number) =>
         (await connection.Rows($"select {Columns} from journal where number = $1", Read, number)).SingleOrDefault();
 
-    /// <summary>The entries after a position: the feed that keeps indexes current.</summary>
-    public static Task<List<(long Number, string Subject, string Action)>> Feed(this NpgsqlConnection connection, long after) =>
+    /// <summary>The entries after a position: the feed that keeps indexes current. Null for a subject or an action that this version
+    /// does not know.</summary>
+    public static Task<List<(long Number, EntrySubject? Subject, JournalAction? Action)>> Feed(
+        this NpgsqlConnection connection,
+        long after
+    ) =>
         connection.Rows(
             "select number, subject, action from journal where number > $1 order by number",
-            row => (row.GetInt64(0), row.GetString(1), row.GetString(2)),
+            row => (row.GetInt64(0), EntrySubject.Parse(row.GetString(1)), JournalAction.Find(row.GetString(2))),
             after
         );
 

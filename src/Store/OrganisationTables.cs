@@ -8,12 +8,6 @@ namespace AtticLedger.Store;
 
 public static class OrganisationTables
 {
-    private const string ColumnSetting = "columns:";
-    private const string HostSetting = "host:";
-    private const string TermSetting = "terms";
-    internal const string ZoneSetting = "zone";
-    internal const string NoZone = "UTC";
-
     public static async Task<Organisation> Organisation(this NpgsqlConnection connection) =>
         OrganisationOf(
             await connection.Rows(
@@ -48,41 +42,47 @@ public static class OrganisationTables
         IReadOnlyList<LimitSetting> limits,
         IReadOnlyList<SiteKind> kinds,
         IReadOnlyList<RetentionRule> keeping,
-        IEnumerable<(string Name, string Value)> settings
+        IEnumerable<(Setting Setting, string Value)> settings
     )
     {
-        var set = settings.ToDictionary(setting => setting.Name, setting => setting.Value);
-        int Number(string name, int otherwise) =>
-            set.TryGetValue(name, out var value) ? int.Parse(value, CultureInfo.InvariantCulture) : otherwise;
+        var set = settings.ToDictionary();
+        string Text(Setting setting) => set.GetValueOrDefault(setting, setting.Otherwise);
+        int Number(Setting setting) => int.Parse(Text(setting), CultureInfo.InvariantCulture);
         return new()
         {
             Limits = limits,
             Kinds = kinds,
-            ActionStore = keeping,
-            Hosts = set.Where(setting => setting.Key.StartsWith(HostSetting, StringComparison.Ordinal))
-                .ToDictionary(setting => setting.Key[HostSetting.Length..], setting => Json.Capabilities(setting.Value)),
-            Terms = Json.Terms(set.GetValueOrDefault(TermSetting, "[]")),
-            StopTime = TimeSpan.FromMinutes(Number("stop-minutes", 60)),
-            OfferDays = Number("offer-days", 14),
-            ApprovalDays = Number("approval-days", 7),
-            ActiveDays = Number("active-days", 14),
+            RetentionRules = keeping,
+            Hosts = set.Where(pair => pair.Key.Host is not null)
+                .ToDictionary(pair => pair.Key.Host!, pair => Json.Capabilities(pair.Value)),
+            Terms = Json.Terms(Text(Setting.Terms)),
+            StopTime = TimeSpan.FromMinutes(Number(Setting.StopMinutes)),
+            OfferDays = Number(Setting.OfferDays),
+            ApprovalDays = Number(Setting.ApprovalDays),
+            ActiveDays = Number(Setting.ActiveDays),
         };
     }
 
     public static async Task<OrganisationTime> OrganisationTime(this NpgsqlConnection connection) =>
-        TimeIn(await connection.Setting(ZoneSetting, NoZone));
+        TimeIn(await connection.Value(Setting.Zone));
 
     /// <summary>The organisation's time zone from its settings.</summary>
-    public static OrganisationTime TimeOf(IEnumerable<(string Name, string Value)> settings) =>
-        TimeIn(settings.FirstOrDefault(setting => setting.Name == ZoneSetting).Value ?? NoZone);
+    public static OrganisationTime TimeOf(IEnumerable<(Setting Setting, string Value)> settings) =>
+        TimeIn(settings.FirstOrDefault(pair => pair.Setting == Setting.Zone).Value ?? Setting.Zone.Otherwise);
 
     public static async Task<RuleBook> Rules(this NpgsqlConnection connection, DateOnly today) =>
         new(await connection.AllRules(), today);
 
-    public static Task<List<(string Name, string Value)>> Settings(this NpgsqlConnection connection) =>
-        connection.Rows("select name, value from organisation_setting order by name collate \"C\"", row =>
-            (row.GetString(0), row.GetString(1))
-        );
+    /// <summary>All settings that are set, without those of another version.</summary>
+    public static async Task<List<(Setting Setting, string Value)>> Settings(this NpgsqlConnection connection) =>
+        [
+            .. from row in await connection.Rows(
+                "select name, value from organisation_setting order by name collate \"C\"",
+                row => (Setting: Setting.Find(row.GetString(0)), Value: row.GetString(1))
+            )
+            where row.Setting is not null
+            select (row.Setting, row.Value),
+        ];
 
     /// <summary>All rules, whatever their first day.</summary>
     public static Task<List<Rule>> AllRules(this NpgsqlConnection connection) =>
@@ -99,10 +99,10 @@ public static class OrganisationTables
             )
         );
 
-    public static async Task SetSetting(this Change change, string name, string value) =>
+    public static async Task Set(this Change change, Setting setting, string value) =>
         await change.Connection.Run(
             "insert into organisation_setting (name, value) values ($1, $2) on conflict (name) do update set value = excluded.value",
-            name,
+            setting.Name,
             value
         );
 
@@ -110,25 +110,25 @@ public static class OrganisationTables
     public static async Task<bool> SetCapabilities(this Change change, string host, HostCapabilities capabilities)
     {
         if (
-            await change.Connection.Setting($"{HostSetting}{host}", "") is { Length: > 0 } before
+            await change.Connection.Value(Setting.CapabilitiesOf(host)) is { Length: > 0 } before
             && Json.Capabilities(before).Equals(capabilities)
         )
         {
             return false;
         }
 
-        await change.SetSetting($"{HostSetting}{host}", Json.Of(capabilities));
+        await change.Set(Setting.CapabilitiesOf(host), Json.Of(capabilities));
         return true;
     }
 
     /// <summary>The column mapping of the last list of a source, as JSON.</summary>
     public static Task<string> ListColumns(this NpgsqlConnection connection, string source) =>
-        connection.Setting($"{ColumnSetting}{source}", "{}");
+        connection.Value(Setting.ColumnsOf(source));
 
     public static Task SetListColumns(this Change change, string source, string columns) =>
-        change.SetSetting($"{ColumnSetting}{source}", columns);
+        change.Set(Setting.ColumnsOf(source), columns);
 
-    public static Task SetTerms(this Change change, IReadOnlyList<Term> terms) => change.SetSetting(TermSetting, Json.Of(terms));
+    public static Task SetTerms(this Change change, IReadOnlyList<Term> terms) => change.Set(Setting.Terms, Json.Of(terms));
 
     public static Task AddRetentionRule(this Change change, RetentionRule rule) =>
         change.Connection.Run(
@@ -184,10 +184,10 @@ public static class OrganisationTables
             rule.From
         );
 
-    public static async Task<string> Setting(this NpgsqlConnection connection, string name, string otherwise) =>
+    public static async Task<string> Value(this NpgsqlConnection connection, Setting setting) =>
         (
-            await connection.Rows("select value from organisation_setting where name = $1", row => row.GetString(0), name)
-        ).SingleOrDefault() ?? otherwise;
+            await connection.Rows("select value from organisation_setting where name = $1", row => row.GetString(0), setting.Name)
+        ).SingleOrDefault() ?? setting.Otherwise;
 
     /// <summary>A built-in demand is stored as a word before a colon, a general one as its expression.</summary>
     public static string DemandText(Demand demand) =>

@@ -81,15 +81,6 @@ public partial class ArchitectureFacts
         }
     }
 
-    [Fact]
-    public void Every_action_of_the_journal_has_a_label_on_the_screen()
-    {
-        var labels = File.ReadAllText(Path.Combine(Repository.Root, "web/src/journal/actionLabels.ts"));
-        Assert.All(AtticLedger.Server.Journal.JournalActions.All, action =>
-            Assert.Matches(new Regex($"^  \"?{Regex.Escape(action)}\"?: ", RegexOptions.Multiline), labels)
-        );
-    }
-
     private static int TierOf(string name) =>
         Array.FindIndex(Tiers, tier => tier.Contains(name)) is var tier and >= 0
             ? tier

@@ -135,9 +135,9 @@ public sealed class BatchWork : IAsyncLifetime
             await change.UpdatePerson(directory.Find(bell.Person)! with { Standing = Core.People.Standing.Left });
             await change.Append([
                 new Core.Journal.Draft(
-                    "people.synced",
-                    Core.Journal.Draft.ActorOf("Staff list"),
-                    Core.Journal.Draft.SubjectOf("Staff list")
+                    Core.Journal.JournalAction.PeopleSynced,
+                    Core.Journal.EntryActor.OfSource("Staff list"),
+                    Core.Journal.EntrySubject.OfSource("Staff list")
                 ),
             ]);
         });

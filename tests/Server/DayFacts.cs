@@ -23,8 +23,8 @@ public class DayFacts(Installation here)
         );
         await organisation.Database.Change(async change =>
         {
-            await change.SetSetting("offer-days", "1");
-            await change.SetSetting("approval-days", "1");
+            await change.Set(Core.Sites.Setting.OfferDays, "1");
+            await change.Set(Core.Sites.Setting.ApprovalDays, "1");
         });
         var leaving = await organisation.Database.Read(connection => connection.OrganisationTime());
         var today = leaving.DayOf(DateTimeOffset.UtcNow);
@@ -64,7 +64,7 @@ public class DayFacts(Installation here)
         }
 
         // Three days pass with no server running.
-        await organisation.Database.Change(change => change.SetSetting(DemoClock.Setting, $"{3 * 86_400}"));
+        await organisation.Database.Change(change => change.Set(Core.Sites.Setting.DemoClock, $"{3 * 86_400}"));
         await using (var second = await organisation.Start())
         {
             var bell = await here.SignIn("n.bell", second.Address);

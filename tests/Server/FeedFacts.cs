@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text.Json;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -14,6 +15,15 @@ namespace AtticLedger.Server.Tests;
 
 public class FeedFacts(Installation here)
 {
+    [Fact]
+    public void An_entry_that_is_not_understood_changes_its_site_or_everything_and_never_nothing()
+    {
+        Assert.Equal(new FeedNews.Site(new SiteId(12)), FeedNews.Of(EntrySubject.Of(new SiteId(12)), action: null));
+        Assert.IsType<FeedNews.Organisation>(FeedNews.Of(EntrySubject.Accounts, action: null));
+        Assert.IsType<FeedNews.Organisation>(FeedNews.Of(subject: null, action: null));
+        Assert.IsType<FeedNews.Nothing>(FeedNews.Of(new EntrySubject.Account(3), JournalAction.SessionBegan));
+    }
+
     [Fact]
     public async Task An_index_that_followed_the_feed_equals_one_built_from_scratch()
     {

@@ -68,7 +68,7 @@ public class JournalFileFacts
         var (text, head) = (new StringBuilder(), Head.Start);
         for (var number = 1; number <= 3; number++)
         {
-            var line = new Draft("test", "product", "organisation") { Reason = "é" }.Text(
+            var line = new Draft(JournalAction.ClockMoved, EntryActor.Product, EntrySubject.Organisation) { Reason = "é" }.Text(
                 number,
                 new DateTimeOffset(2026, 11, 24, 7, 0, 0, TimeSpan.Zero),
                 head.Hash

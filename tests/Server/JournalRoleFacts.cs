@@ -1,3 +1,4 @@
+using System.Text.Json;
 using AtticLedger.Core.Journal;
 using AtticLedger.Store;
 using Npgsql;
@@ -7,6 +8,8 @@ namespace AtticLedger.Server.Tests;
 /// <summary>What the servers' role can do to the journal: add the next entry and nothing else.</summary>
 public class JournalRoleFacts
 {
+    private static readonly Draft Entry = new(JournalAction.ClockMoved, EntryActor.Product, EntrySubject.Organisation);
+
     [Theory]
     [InlineData("update journal set text = 'x'")]
     [InlineData("delete from journal")]
@@ -39,17 +42,9 @@ public class JournalRoleFacts
     public async Task An_entry_that_does_not_follow_is_refused_by_the_database_itself()
     {
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
-        await database.Change(change =>
-            change.Append([new Draft("test", "product", "organisation"), new Draft("test", "product", "organisation")])
-        );
+        await database.Change(change => change.Append([Entry, Entry]));
         var head = await database.Read(connection => connection.JournalHead());
-        foreach (
-            var text in new[]
-            {
-                new Draft("x", "a", "b").Text(2, database.Now, head.Hash),
-                new Draft("x", "a", "b").Text(3, database.Now, Head.Start.Hash),
-            }
-        )
+        foreach (var text in new[] { Entry.Text(2, database.Now, head.Hash), Entry.Text(3, database.Now, Head.Start.Hash) })
         {
             await using var append = database.Source.CreateCommand("select journal_append($1)");
             append.Parameters.Add(new NpgsqlParameter { Value = new[] { text } });
@@ -67,7 +62,14 @@ public class JournalRoleFacts
     {
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
         var refused = await Assert.ThrowsAsync<PostgresException>(() =>
-            Append(database, new Draft(action, actor, subject).Text(1, database.Now, Head.Start.Hash))
+            Append(
+                database,
+                Entry
+                    .Text(1, database.Now, Head.Start.Hash)
+                    .Replace("\"clock.moved\"", JsonSerializer.Serialize(action), StringComparison.Ordinal)
+                    .Replace("\"product\"", JsonSerializer.Serialize(actor), StringComparison.Ordinal)
+                    .Replace("\"organisation\"", JsonSerializer.Serialize(subject), StringComparison.Ordinal)
+            )
         );
         Assert.StartsWith(words, refused.MessageText);
     }
@@ -76,11 +78,7 @@ public class JournalRoleFacts
     public async Task A_text_that_is_not_canonical_or_has_other_fields_is_refused()
     {
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), TimeProvider.System);
-        var text = new Draft("test", "product", "organisation") { Reason = "é \"quoted\" \n" }.Text(
-            1,
-            database.Now,
-            Head.Start.Hash
-        );
+        var text = (Entry with { Reason = "é \"quoted\" \n" }).Text(1, database.Now, Head.Start.Hash);
         foreach (
             var other in new[]
             {
@@ -110,13 +108,7 @@ public class JournalRoleFacts
     {
         var name = await Databases.Migrated();
         await using var database = Database.Open(Databases.Server(name), TimeProvider.System);
-        await database.Change(change =>
-            change.Append([
-                new Draft("test", "product", "organisation"),
-                new Draft("test", "product", "organisation"),
-                new Draft("test", "product", "organisation"),
-            ])
-        );
+        await database.Change(change => change.Append([Entry, Entry, Entry]));
         await using (var owner = NpgsqlDataSource.Create(Databases.Owner(name)))
         await using (
             var command = owner.CreateCommand(
@@ -157,14 +149,7 @@ public class JournalRoleFacts
         await Task.WhenAll(
             Enumerable
                 .Range(0, 12)
-                .Select(i =>
-                    database.Change(change =>
-                        change.Append([
-                            new Draft($"test.{(char)('a' + i)}", "product", "organisation"),
-                            new Draft("test", "product", "organisation"),
-                        ])
-                    )
-                )
+                .Select(i => database.Change(change => change.Append([Entry with { Reason = $"test {i}" }, Entry])))
         );
 
         var checker = new ChainChecker();

@@ -43,8 +43,7 @@ public class KilledBatch(Installation here)
             var bell = await here.SignIn("n.bell", await KilledServer.Answering(port));
             await Installation.Until(
                 async () => (await bell.Get("/api/register?limit=0")).GetProperty("total").GetInt32() == Sites,
-                "the sites read",
-                seconds: 60
+                "the sites read"
             );
             slipway.Faults = new Faults(seed: 11, loseBefore: 2, loseAfter: 3, refuse: 10, busy: 0, TimeSpan.FromMilliseconds(2));
             var sites = (await bell.Get("/api/register/range"))
@@ -59,8 +58,7 @@ public class KilledBatch(Installation here)
             {
                 await Installation.Until(
                     () => Task.FromResult(slipway.Read(records => records.Effects.Count) >= effects),
-                    $"{effects} sites narrowed",
-                    seconds: 180
+                    $"{effects} sites narrowed"
                 );
                 server.Kill(entireProcessTree: true);
                 await server.WaitForExitAsync();
@@ -70,8 +68,7 @@ public class KilledBatch(Installation here)
 
             await Installation.Until(
                 async () => Open(await bell.Get($"/api/batches/{batch}")) == 0,
-                "no line waits or is under way",
-                seconds: 180
+                "no line waits or is under way"
             );
             var lines = new List<(long Site, string Outcome)>();
             foreach (var outcome in new[] { "done", "host-refused" })

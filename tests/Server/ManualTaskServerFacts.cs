@@ -143,7 +143,7 @@ public sealed class ManualTaskServerFacts(Installation installation) : ManualHos
         var (site, hostChange) = await Restrict();
         await server
             .Services.GetRequiredService<Database>()
-            .Change(change => change.SetSetting(DemoClock.Setting, $"{6 * 86_400}"));
+            .Change(change => change.Set(Core.Sites.Setting.DemoClock, $"{6 * 86_400}"));
         await server.Services.GetRequiredService<DemoTime>().Follow(CancellationToken.None);
         await server.Services.GetRequiredService<DayRunner>().RunDue(CancellationToken.None);
         (bell, vane) = (await here.SignIn("n.bell", bell.Http.BaseAddress), await here.SignIn("i.vane", bell.Http.BaseAddress));

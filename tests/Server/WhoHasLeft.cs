@@ -142,7 +142,7 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
             await change.Append(drafts);
             return drafts;
         });
-        Assert.Equal("session.revoked", Assert.Single(entries).Action);
+        Assert.Equal(JournalAction.SessionRevoked, Assert.Single(entries).Action);
         Assert.Empty(await Database.Change(change => change.EndSessionsOfLeft()));
     }
 
@@ -194,6 +194,8 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
                     Standing = Standing.Left,
                 }
             );
-            await change.Append([new Draft("people.synced", Draft.ActorOf("Staff list"), Draft.SubjectOf("Staff list"))]);
+            await change.Append([
+                new Draft(JournalAction.PeopleSynced, EntryActor.OfSource("Staff list"), EntrySubject.OfSource("Staff list")),
+            ]);
         });
 }

@@ -34,7 +34,7 @@ test("a range is selected, planned site by site, restricted in bulk, and each re
   // One may leave the page: the work continues, and the address leads back to it.
   await page.goto("/desk");
   await page.goto(address);
-  await expect(page.getByRole("button", { name: `${planned} done` })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: `${planned} done` })).toBeVisible();
   await expect(page.getByText(/“Before the audit”/)).toBeVisible();
   await page.getByRole("button", { name: `${planned} done` }).click();
   await expect(page.getByRole("cell", { name: "done", exact: true })).toHaveCount(planned);

@@ -19,7 +19,7 @@ export async function mailTo(who: string, about: RegExp): Promise<Mail> {
         found = ((await answer.json()) as Mail[]).find((mail) => about.test(mail.subject) || about.test(mail.text));
         return found !== undefined;
       },
-      { message: `a mail to ${who} about ${about.source}`, timeout: 30_000 },
+      { message: `a mail to ${who} about ${about.source}` },
     )
     .toBe(true);
   if (!found) throw new Error("No such mail.");

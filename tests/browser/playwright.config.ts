@@ -9,8 +9,8 @@ export default defineConfig({
   workers: 1,
   // On a build server that is short of a core a test may be tried once more; the list then says that it was flaky.
   retries: process.env.CI ? 1 : 0,
-  timeout: 60_000,
-  expect: { timeout: 15_000 },
+  timeout: 180_000,
+  expect: { timeout: 60_000 },
   reporter: [["list"], ["json", { outputFile: process.env.RESULTS ?? "results.json" }]],
   outputDir: `${process.env.RESULTS ?? "results.json"}.files`,
   use: {

@@ -250,7 +250,9 @@ public sealed partial class Simulation
             }
 
             var taken = ChangeQueue.Take(next, "worker", world.Now);
-            world = world.Put(taken).Write([new Draft("change.sent", "product", "site:1")]);
+            world = world
+                .Put(taken)
+                .Write([new Draft(JournalAction.ChangeSent, EntryActor.Product, EntrySubject.Of(new SiteId(1)))]);
             if (mayBeKilled && Killed(taken))
             {
                 return;

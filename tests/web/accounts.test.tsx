@@ -34,7 +34,7 @@ const all = {
 describe("accounts", () => {
   it("shows who has an account in which role, and nobody can remove their own", async () => {
     await openAt("/accounts", { "GET /api/accounts": all });
-    const list = await screen.findByRole("list", { name: "Accounts" }, { timeout: 5000 });
+    const list = await screen.findByRole("list", { name: "Accounts" });
     const [own, other] = within(list).getAllByRole("listitem");
     expect(own?.textContent).toContain("This is you.");
     expect(within(own!).queryByRole("button", { name: /Remove/ })).toBeNull();
@@ -48,7 +48,7 @@ describe("accounts", () => {
       "POST /api/accounts/plan": { fingerprint: "abc", follows: ["Their 2 sessions end at once."], refused: [] },
       "POST /api/accounts/change": { fingerprint: "abc", follows: [], refused: [] },
     });
-    fireEvent.click(await screen.findByRole("button", { name: "End the sessions of Hari Nair …" }, { timeout: 5000 }));
+    fireEvent.click(await screen.findByRole("button", { name: "End the sessions of Hari Nair …" }));
     expect(await screen.findByText("Their 2 sessions end at once.")).toBeDefined();
     fireEvent.click(screen.getByRole("button", { name: "End all sessions" }));
     await expect
@@ -65,9 +65,7 @@ describe("accounts", () => {
       "POST /api/accounts/plan": { fingerprint: "abc", follows: ["It goes."], refused: [] },
       "POST /api/accounts/change": new Problem(409, { fingerprint: null, follows: [], refused: ["Has left."] }),
     });
-    fireEvent.click(
-      await screen.findByRole("button", { name: "Remove the account of Hari Nair …" }, { timeout: 5000 }),
-    );
+    fireEvent.click(await screen.findByRole("button", { name: "Remove the account of Hari Nair …" }));
     expect(await screen.findByText("It goes.")).toBeDefined();
     fireEvent.click(screen.getByRole("button", { name: "Remove the account" }));
     expect((await screen.findByRole("alert")).textContent).toContain("Nothing was done");

@@ -68,7 +68,7 @@ describe("classification to complete", () => {
       "POST /api/classification/facts": { place: 9, count: 6, together: "2026-11-26T08:00:00Z" },
       "POST /api/classification/facts/undo": { place: 10, count: 6, together: "2026-11-26T08:01:00Z" },
     });
-    const proposed = await screen.findByRole("region", { name: "Proposed" }, { timeout: 5000 });
+    const proposed = await screen.findByRole("region", { name: "Proposed" });
     expect(screen.getByRole("img", { name: "60 percent of the sites: every rule can tell" })).toBeTruthy();
     fireEvent.click(within(proposed).getAllByRole("button", { name: "Review" })[0]!);
     expect(await within(proposed).findByText("both owners who have a unit are in TUG")).toBeTruthy();

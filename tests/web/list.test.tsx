@@ -45,7 +45,7 @@ const list = "POST /api/sources/Foreshore/imports";
 
 async function choose(answers: Record<string, unknown>) {
   const sent = await openAt("/sources/Foreshore/import", { "GET /api/sources/Foreshore/imports": [], ...answers });
-  const look = await screen.findByRole("button", { name: "Show the plan" }, { timeout: 5000 });
+  const look = await screen.findByRole("button", { name: "Show the plan" });
   expect(look).toHaveProperty("disabled", true);
   // What stands in the file does not matter here: the server reads it, and it is asked in its own tests.
   fireEvent.change(screen.getByLabelText("File"), { target: { files: [new File(["{}"], "list.csv")] } });
@@ -148,7 +148,7 @@ describe("undoing a list", () => {
       [`${undo}/plan`]: { fingerprint: "fp", restored: 2, gone: 1, left: ["Tides"] },
       [undo]: { place: 9 },
     });
-    const before = await screen.findByRole("region", { name: "Imports" }, { timeout: 5000 });
+    const before = await screen.findByRole("region", { name: "Imports" });
     expect(within(before).getAllByRole("button")).toHaveLength(1);
     fireEvent.click(within(before).getByRole("button", { name: "Undo …" }));
     expect(await within(before).findByText(/2 sites become what they were before the list/)).toBeTruthy();

@@ -51,7 +51,7 @@ describe("a manual task", () => {
     const sent = await open(hostChange({ mayDo: true, mayReassign: true }), {
       "POST /api/manual-tasks/o1/done": hostChange({ doneBy: vane }, { state: "confirmed" }),
     });
-    expect(await screen.findByText("Anonymous visitors can no longer view.", {}, { timeout: 5000 })).toBeTruthy();
+    expect(await screen.findByText("Anonymous visitors can no longer view.")).toBeTruthy();
     expect(screen.getAllByRole("listitem").map((item) => item.textContent)).toContain("Take them off.");
     expect(screen.getByText("not set")).toBeTruthy();
     expect(screen.queryByRole("button", { name: "Cancel the task …" })).toBeNull();

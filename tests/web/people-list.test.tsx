@@ -41,7 +41,7 @@ const siteImport: Schema["PeopleImport"] = {
 
 async function choose(answers: Record<string, unknown>) {
   const sent = await openAt("/sources/people", { "GET /api/people/imports": [], ...answers });
-  const look = await screen.findByRole("button", { name: "Show the plan" }, { timeout: 5000 });
+  const look = await screen.findByRole("button", { name: "Show the plan" });
   expect(look).toHaveProperty("disabled", true);
   fireEvent.change(screen.getByLabelText("File"), { target: { files: [new File(["mail"], "people.csv")] } });
   fireEvent.click(look);
@@ -97,7 +97,7 @@ describe("importing a list of people", () => {
       [`${undo}/plan`]: { fingerprint: "fp", restored: 3, gone: 1, left: ["Ada Ray"] },
       [undo]: { place: 9 },
     });
-    const before = await screen.findByRole("region", { name: "Imports" }, { timeout: 5000 });
+    const before = await screen.findByRole("region", { name: "Imports" });
     expect(before.textContent).toContain("4 people changed or new.");
     fireEvent.click(within(before).getByRole("button", { name: "Undo …" }));
     expect(

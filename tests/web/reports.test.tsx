@@ -28,7 +28,7 @@ const report: Schema["Report"] = {
 describe("reports", () => {
   it("are listed with their content, and linked", async () => {
     await openAt("/reports", { "GET /api/reports": [kind] });
-    const link = await screen.findByRole("link", { name: kind.title }, { timeout: 5000 });
+    const link = await screen.findByRole("link", { name: kind.title });
     expect(link.getAttribute("href")).toBe("/reports/register");
     expect(screen.getByText(kind.says)).toBeTruthy();
   });

@@ -1,5 +1,8 @@
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { afterEach, vi } from "vitest";
+
+// What a test waits for may take long on a machine that is short of a core; a test fails by what it sees, not by the time.
+configure({ asyncUtilTimeout: 30_000 });
 
 // jsdom has no layout, so it cannot scroll anything into view.
 if (typeof Element !== "undefined") {

@@ -42,7 +42,7 @@ describe("the sources", () => {
       sites: null,
     });
     await openAt("/sources", { "GET /api/sources": [lantern, cut] });
-    const one = await screen.findByRole("region", { name: "Lantern" }, { timeout: 5000 });
+    const one = await screen.findByRole("region", { name: "Lantern" });
     expect(within(one).getByText(/^Synced .*, completely\.$/)).toBeTruthy();
     expect(within(one).getByText("Deletes for good.")).toBeTruthy();
     expect(within(one).getByRole("link", { name: "1 site no longer reported" })).toBeTruthy();
@@ -68,7 +68,7 @@ describe("the sources", () => {
     });
     const cut = source("Quay", { complete: false, goesOn: true });
     await openAt("/sources", { "GET /api/sources": [told, cut] });
-    const one = await screen.findByRole("region", { name: "Slipway" }, { timeout: 5000 });
+    const one = await screen.findByRole("region", { name: "Slipway" });
     expect(within(one).getByText(/3 sites have changed since, as reported just now\./)).toBeTruthy();
     expect(within(one).getByText(/Of the 6,000 requests that it allows, 5,200 are left\./)).toBeTruthy();
     expect(screen.getByText(/not completely; the next sync continues there\./)).toBeTruthy();

@@ -34,7 +34,7 @@ describe("saved views", () => {
   };
   const open = async (path = "/") => {
     const sent = await openAt(path, answers);
-    fireEvent.click(await screen.findByRole("button", { name: /^Saved views \(2\)/ }, { timeout: 5000 }));
+    fireEvent.click(await screen.findByRole("button", { name: /^Saved views \(2\)/ }));
     return sent;
   };
 

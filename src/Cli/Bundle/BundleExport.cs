@@ -119,9 +119,9 @@ public sealed class BundleExport
     private static async Task WriteOrganisation(BundleWriter writer, NpgsqlConnection connection)
     {
         var organisation = await connection.Organisation();
-        foreach (var (name, value) in await connection.Settings())
+        foreach (var (setting, value) in await connection.Settings())
         {
-            writer.Add("settings.jsonl", new SettingRow(name, value));
+            writer.Add("settings.jsonl", new SettingRow(setting.Name, value));
         }
 
         foreach (var kind in organisation.Kinds.OrderBy(kind => kind.Code, StringComparer.Ordinal))
@@ -139,7 +139,7 @@ public sealed class BundleExport
             writer.Add("limits.jsonl", new LimitRow(limit.Kind, limit.Code, limit.Enforcer, limit.Limits.Select(CapsRow.Of)));
         }
 
-        foreach (var keep in organisation.ActionStore)
+        foreach (var keep in organisation.RetentionRules)
         {
             writer.Add(
                 "retention.jsonl",

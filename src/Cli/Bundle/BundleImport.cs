@@ -27,7 +27,7 @@ public static class BundleImport
 
             await Write(change, new BundleRegister(bundle));
             await change.Append([
-                new Draft("register.imported", "product", "source:bundle")
+                new Draft(JournalAction.RegisterImported, EntryActor.Product, EntrySubject.Bundle)
                 {
                     After = JournalValue.Of(
                         ("sites", JournalValue.Of(bundle.Lines("sites.jsonl"))),
@@ -73,9 +73,9 @@ public static class BundleImport
 
     private static async Task WriteOrganisation(Change change, BundleRegister register)
     {
-        foreach (var (name, value) in register.Settings())
+        foreach (var (setting, value) in register.Settings())
         {
-            await change.SetSetting(name, value);
+            await change.Set(setting, value);
         }
 
         foreach (var kind in register.Kinds())
@@ -88,7 +88,7 @@ public static class BundleImport
             await change.SetLimit(limit);
         }
 
-        foreach (var keeping in register.ActionStore())
+        foreach (var keeping in register.RetentionRules())
         {
             await change.AddRetentionRule(keeping);
         }

@@ -104,8 +104,17 @@ public sealed class BundleRegister(BundleFolder bundle)
         }
     }
 
-    public IEnumerable<(string Name, string Value)> Settings() =>
-        Rows<SettingRow>("settings.jsonl").Select(row => (row.Name, row.Value));
+    public IEnumerable<(Setting Setting, string Value)> Settings()
+    {
+        foreach (var row in Rows<SettingRow>("settings.jsonl"))
+        {
+            var setting = Setting.Find(row.Name);
+            Must(setting is not null, $"there is no setting \"{row.Name}\"");
+            var fault = setting!.Fault(row.Value);
+            Must(fault is null, fault ?? "");
+            yield return (setting, row.Value);
+        }
+    }
 
     public IEnumerable<SiteKind> Kinds() =>
         Rows<KindRow>("kinds.jsonl").Select(row => new SiteKind(row.Code, row.Name, row.AlwaysAllStaff));
@@ -114,7 +123,7 @@ public sealed class BundleRegister(BundleFolder bundle)
         Rows<LimitRow>("limits.jsonl")
             .Select(row => new LimitSetting(row.Kind, row.Code, row.Enforcer, row.Limits.Select(caps => caps.Limits)));
 
-    public IEnumerable<RetentionRule> ActionStore()
+    public IEnumerable<RetentionRule> RetentionRules()
     {
         foreach (var row in Rows<RetentionRow>("retention.jsonl"))
         {

@@ -242,9 +242,9 @@ public sealed class GeneratedRegister
 
     private void Organisation(BundleWriter writer)
     {
-        foreach (var (name, value) in new[] { ("active-days", "14"), ("zone", "Europe/London") })
+        foreach (var (setting, value) in new[] { (Setting.ActiveDays, "14"), (Setting.Zone, "Europe/London") })
         {
-            writer.Add("settings.jsonl", new SettingRow(name, value));
+            writer.Add("settings.jsonl", new SettingRow(setting.Name, value));
         }
 
         foreach (var kind in Kinds.Order(StringComparer.Ordinal))

@@ -31,8 +31,8 @@ public static class MerrowbyOrganisation
                 return false;
             }
 
-            await change.SetSetting("zone", Text(Decided, "zone"));
-            await change.SetSetting("active-days", Text(Decided, "activeDays"));
+            await change.Set(Setting.Zone, Text(Decided, "zone"));
+            await change.Set(Setting.ActiveDays, Text(Decided, "activeDays"));
             foreach (var unit in Decided.GetProperty("units").EnumerateArray())
             {
                 await change.SetUnit(unit[0].GetString()!, unit[1].GetString()!, unit[2].GetString());
@@ -100,7 +100,7 @@ public static class MerrowbyOrganisation
             }
 
             await change.Append([
-                new Draft("organisation.founded", "product", "organisation")
+                new Draft(JournalAction.OrganisationFounded, EntryActor.Product, EntrySubject.Organisation)
                 {
                     After = JournalValue.Of(("name", JournalValue.Of("Merrowby Harbour Trust"))),
                 },

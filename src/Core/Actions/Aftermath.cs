@@ -93,7 +93,7 @@ public sealed record Aftermath(
                 return new Aftermath(
                     null,
                     found,
-                    isFirst ? [] : [Entry("attic.found", site, found)],
+                    isFirst ? [] : [Entry(JournalAction.AtticFound, site, found)],
                     isFirst ? [] : [.. administrators.Select(person => Found(person, site, found))]
                 );
             case Existence.Attic when atticEntry.State.IsInAttic():
@@ -151,10 +151,10 @@ public sealed record Aftermath(
         };
         var action = happened switch
         {
-            AtticEvent.InBin => "attic.moved",
-            AtticEvent.InUse => "attic.restored",
-            AtticEvent.Gone => "attic.erased",
-            _ => next == AtticState.NotDone ? "attic.not-done" : "attic.not-restored",
+            AtticEvent.InBin => JournalAction.AtticMoved,
+            AtticEvent.InUse => JournalAction.AtticRestored,
+            AtticEvent.Gone => JournalAction.AtticErased,
+            _ => next == AtticState.NotDone ? JournalAction.AtticNotDone : JournalAction.AtticNotRestored,
         };
         var notifications =
             happened == AtticEvent.Refuse && atticEntry.By is { } by
@@ -199,10 +199,10 @@ public sealed record Aftermath(
             ]
         );
 
-    private static Draft Entry(string action, SiteFacts site, AtticEntry atticEntry) =>
-        new(action, Draft.ActorOf(site.Host), $"site:{site.Id.Value}")
+    private static Draft Entry(JournalAction action, SiteFacts site, AtticEntry atticEntry) =>
+        new(action, EntryActor.OfSource(site.Host), EntrySubject.Of(site.Id))
         {
-            OnBehalf = atticEntry.By is { } by ? $"person:{by.Value}" : null,
+            OnBehalf = atticEntry.By is { } by ? EntryActor.Of(by) : null,
             After = JournalValue.Of(
                 ("movedToAttic", atticEntry.MovedToAtticAt is { } at ? JournalValue.Of(at) : JournalValue.Null),
                 (

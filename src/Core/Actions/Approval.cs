@@ -140,10 +140,10 @@ public sealed record Approval
             _ => Move(ApprovalEvent.NotPossible) with { EndedAt = now },
         };
 
-    public Draft Entry(string what, string actor) =>
-        new($"approval.{what}", actor, $"site:{Site.Value}")
+    public Draft Entry(JournalAction what, EntryActor actor) =>
+        new(what, actor, EntrySubject.Of(Site))
         {
-            OnBehalf = $"person:{By.Value}",
+            OnBehalf = EntryActor.Of(By),
             After = JournalValue.Of(
                 ("approval", JournalValue.Of(Id.ToString())),
                 ("action", JournalValue.Of(Action)),

@@ -37,10 +37,10 @@ public static class AskOwners
         return new Decision.Plan(
             [],
             [
-                new Draft(Action, actor.InJournal, $"site:{facts.Site.Id.Value}")
+                new Draft(JournalAction.OwnerAsked, actor.InJournal, EntrySubject.Of(facts.Site.Id))
                 {
                     After = JournalValue.Of(
-                        ("asked", JournalValue.Of(leaving.Select(person => JournalValue.Of($"person:{person.Id.Value}"))))
+                        ("asked", JournalValue.Of(leaving.Select(person => JournalValue.Of(EntryActor.Of(person.Id)))))
                     ),
                     Reason = reason,
                 },

@@ -88,12 +88,12 @@ public sealed record Batch
             }
             : throw new InvalidOperationException($"A batch that is {State} cannot {happened}.");
 
-    public Draft Entry(string what, string actor, int sites) =>
-        new($"batch.{what}", actor, $"batch:{Id}")
+    public Draft Entry(JournalAction what, EntryActor actor, int sites) =>
+        new(what, actor, new EntrySubject.Batch(Id.Value))
         {
             Before = Undoes is { } undone ? JournalValue.Of(("batch", JournalValue.Of(undone.ToString()))) : JournalValue.Null,
             After = JournalValue.Of(("action", JournalValue.Of(Action)), ("sites", JournalValue.Of(sites))),
-            Reason = what == "started" ? Reason : Words,
+            Reason = what == JournalAction.BatchStarted ? Reason : Words,
         };
 }
 

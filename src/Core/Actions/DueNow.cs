@@ -129,12 +129,9 @@ public static class DueNow
         new(
             [],
             [
-                new Draft("person.left", "product", "organisation")
+                new Draft(JournalAction.PersonLeft, EntryActor.Product, EntrySubject.Organisation)
                 {
-                    After = JournalValue.Of(
-                        ("person", JournalValue.Of($"person:{person.Id.Value}")),
-                        ("due", JournalValue.Of(at))
-                    ),
+                    After = JournalValue.Of(("person", JournalValue.Of(EntryActor.Of(person.Id))), ("due", JournalValue.Of(at))),
                 },
             ],
             Effect.None
@@ -144,7 +141,7 @@ public static class DueNow
         };
 
     public static Draft Lapsed(Approval approval, DateTimeOffset at) =>
-        approval.Entry("lapsed", "product") with
+        approval.Entry(JournalAction.ApprovalLapsed, EntryActor.Product) with
         {
             Before = JournalValue.Of(("due", JournalValue.Of(at))),
         };
@@ -252,7 +249,11 @@ public static class DueNow
         new(
             [],
             [
-                new Draft(how == AtticEvent.EndPassed ? "attic.due" : "attic.extended", "product", $"site:{facts.Site.Id.Value}")
+                new Draft(
+                    how == AtticEvent.EndPassed ? JournalAction.AtticDue : JournalAction.AtticExtended,
+                    EntryActor.Product,
+                    EntrySubject.Of(facts.Site.Id)
+                )
                 {
                     After = JournalValue.Of(
                         ("due", JournalValue.Of(at)),

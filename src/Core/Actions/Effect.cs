@@ -52,7 +52,7 @@ public sealed record Effect(
         );
 
     private static JournalValue People(IEnumerable<PersonId> people) =>
-        JournalValue.Of(people.Select(person => JournalValue.Of($"person:{person.Value}")));
+        JournalValue.Of(people.Select(person => JournalValue.Of(EntryActor.Of(person))));
 
     private static JournalValue Doors(IEnumerable<Door> doors) =>
         JournalValue.Of(doors.Select(door => JournalValue.Of($"{door.Who.Word()}, {door.VisitorSignIn.Word()}")));

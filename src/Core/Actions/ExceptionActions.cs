@@ -39,7 +39,7 @@ public static class ExceptionActions
         );
         return new Decision.Plan(
             [],
-            [Entry("exception.granted", facts, exception, actor, request.Reason)],
+            [Entry(JournalAction.ExceptionGranted, facts, exception, actor, request.Reason)],
             Effect.None with
             {
                 Cleared = [rule.Id],
@@ -86,7 +86,7 @@ public static class ExceptionActions
             .Select(finding => finding.Rule.Id);
         return new Decision.Plan(
             [],
-            [Entry("exception.ended", facts, ended, actor, reason)],
+            [Entry(JournalAction.ExceptionEnded, facts, ended, actor, reason)],
             Effect.None with
             {
                 Opened = [.. covered],
@@ -144,8 +144,8 @@ public static class ExceptionActions
         }
     }
 
-    private static Draft Entry(string action, ActionFacts facts, RuleException exception, Actor actor, string? reason) =>
-        new(action, actor.InJournal, $"site:{facts.Site.Id.Value.ToString(CultureInfo.InvariantCulture)}")
+    private static Draft Entry(JournalAction action, ActionFacts facts, RuleException exception, Actor actor, string? reason) =>
+        new(action, actor.InJournal, EntrySubject.Of(facts.Site.Id))
         {
             After = JournalValue.Of(
                 ("rule", JournalValue.Of(exception.Rule.Value)),

@@ -44,7 +44,7 @@ public static partial class HandOver
         var byOther = request.CurrentOwner != actor.Person;
         return new Decision.Plan(
             [],
-            [Entry("offered", facts, offer, actor.InJournal)],
+            [Entry(JournalAction.OwnerOffered, facts, offer, actor.InJournal)],
             Predict.Change(facts.Site, Switch(facts, offer), facts.Organisation, facts.Rules, directory)
         )
         {
@@ -100,7 +100,7 @@ public static partial class HandOver
         var completing = offer.Move(OfferEvent.Accept) with { AnsweredAt = facts.Now, HostChange = newHostChange };
         return new Decision.Plan(
             [hostChange],
-            [Entry("accepted", facts, completing, actor.InJournal)],
+            [Entry(JournalAction.OwnerAccepted, facts, completing, actor.InJournal)],
             Predict.Change(facts.Site, changes, facts.Organisation, facts.Rules, facts.PeopleDirectory)
         )
         {
@@ -119,7 +119,7 @@ public static partial class HandOver
                 facts,
                 offer,
                 OfferEvent.Decline,
-                "declined",
+                JournalAction.OwnerDeclined,
                 actor.InJournal,
                 reason,
                 $"{Name(facts.PeopleDirectory, offer.To)} declined {facts.Site.Title}{(reason is null ? "" : $": {reason}")}"
@@ -130,7 +130,7 @@ public static partial class HandOver
         actor.As == Capacity.Owner && actor.Person != offer.By && actor.Person != offer.CurrentOwner
             ? new Decision.Refusal(["Only the person who made the offer or an administrator can withdraw it."])
         : OfferStates.After(offer.State, OfferEvent.Withdraw) is null ? new Decision.Refusal([Over(offer)])
-        : Ended(facts, offer, OfferEvent.Withdraw, "withdrawn", actor.InJournal, null, null);
+        : Ended(facts, offer, OfferEvent.Withdraw, JournalAction.OwnerWithdrawn, actor.InJournal, null, null);
 
     /// <summary>Its last day has passed, the recipient can no longer become owner, or the site was moved to the attic.</summary>
     public static Decision.Plan End(ActionFacts facts, Offer offer, OfferEvent why, DateTimeOffset due) =>
@@ -138,8 +138,8 @@ public static partial class HandOver
             facts,
             offer,
             why,
-            why == OfferEvent.Lapse ? "lapsed" : "void",
-            "product",
+            why == OfferEvent.Lapse ? JournalAction.OwnerLapsed : JournalAction.OwnerVoid,
+            EntryActor.Product,
             null,
             why switch
             {
@@ -171,9 +171,13 @@ public static partial class HandOver
             EndedAt = now,
             Words = hostChange.Words,
         };
-        var entry = new Draft(done ? "owner.handed-over" : "owner.not-done", Draft.ActorOf(site.Host), $"site:{site.Id.Value}")
+        var entry = new Draft(
+            done ? JournalAction.OwnerHandedOver : JournalAction.OwnerNotDone,
+            EntryActor.OfSource(site.Host),
+            EntrySubject.Of(site.Id)
+        )
         {
-            OnBehalf = $"person:{offer.To.Value}",
+            OnBehalf = EntryActor.Of(offer.To),
             Before = JournalValue.Of(hostChange.Before.Select(GrantText.InJournal)),
             After = JournalValue.Of(
                 ("offer", JournalValue.Of(offer.Id.ToString())),
@@ -278,8 +282,8 @@ public static partial class HandOver
         ActionFacts facts,
         Offer offer,
         OfferEvent why,
-        string what,
-        string actor,
+        JournalAction what,
+        EntryActor actor,
         string? reason,
         string? told,
         DateTimeOffset? due = null
@@ -308,19 +312,25 @@ public static partial class HandOver
     private static IEnumerable<PersonId> Parties(Offer offer) =>
         new[] { offer.To, offer.By, offer.CurrentOwner ?? offer.By }.Distinct();
 
-    private static Draft Entry(string what, ActionFacts facts, Offer offer, string actor, DateTimeOffset? due = null) =>
-        new($"owner.{what}", actor, $"site:{facts.Site.Id.Value}")
+    private static Draft Entry(
+        JournalAction what,
+        ActionFacts facts,
+        Offer offer,
+        EntryActor actor,
+        DateTimeOffset? due = null
+    ) =>
+        new(what, actor, EntrySubject.Of(facts.Site.Id))
         {
-            OnBehalf = offer.CurrentOwner is { } currentOwner ? $"person:{currentOwner.Value}" : null,
+            OnBehalf = offer.CurrentOwner is { } currentOwner ? EntryActor.Of(currentOwner) : null,
             After = JournalValue.Of(
                 ("offer", JournalValue.Of(offer.Id.ToString())),
-                ("to", JournalValue.Of($"person:{offer.To.Value}")),
+                ("to", JournalValue.Of(EntryActor.Of(offer.To))),
                 ("currentOwner", JournalValue.Of(offer.After == CurrentOwnerAfter.Stays ? "stays" : "leaves")),
                 (
                     "through",
                     JournalValue.Of(offer.Through.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture))
                 ),
-                ("second", JournalValue.Of(offer.Second is { } second ? $"person:{second.Value}" : null)),
+                ("second", JournalValue.Of(offer.Second is { } second ? EntryActor.Of(second) : null)),
                 ("due", due is { } at ? JournalValue.Of(at) : JournalValue.Null)
             ),
             Reason = offer.Reason,

@@ -21,7 +21,7 @@ public static class HoldActions
         }
 
         var hold = new Hold(0, request.Reason.Trim(), actor.Person, facts.Now, request.Through);
-        return new Decision.Plan([], [Entry("hold.placed", facts, hold, actor, request.Reason)], Effect.None)
+        return new Decision.Plan([], [Entry(JournalAction.HoldPlaced, facts, hold, actor, request.Reason)], Effect.None)
         {
             Hold = hold,
             SideEffects =
@@ -53,7 +53,7 @@ public static class HoldActions
         }
 
         var released = held with { Released = facts.Now };
-        return new Decision.Plan([], [Entry("hold.released", facts, released, actor, reason)], Effect.None)
+        return new Decision.Plan([], [Entry(JournalAction.HoldReleased, facts, released, actor, reason)], Effect.None)
         {
             Hold = released,
             SideEffects =
@@ -108,8 +108,8 @@ public static class HoldActions
             .Of(facts.AtticEntry!.ClockFacts(facts.Site, facts.Organisation, holds), facts.PeopleDirectory.Time, facts.Now)
             .Words(facts.Site.Host, facts.Now);
 
-    private static Draft Entry(string action, ActionFacts facts, Hold hold, Actor actor, string? reason) =>
-        new(action, actor.InJournal, $"site:{facts.Site.Id.Value}")
+    private static Draft Entry(JournalAction action, ActionFacts facts, Hold hold, Actor actor, string? reason) =>
+        new(action, actor.InJournal, EntrySubject.Of(facts.Site.Id))
         {
             After = JournalValue.Of(
                 ("reason", JournalValue.Of(hold.Reason)),

@@ -12,9 +12,6 @@ public sealed record Imported(SiteFacts Site, bool IsNews, IReadOnlyList<HostCha
 /// <summary>Stores what a host reports. The same report twice changes nothing the second time.</summary>
 public static class Intake
 {
-    public const string Action = "site.synced";
-    public const string NoLongerReportedAction = "site.no-longer-reported";
-
     /// <param name="known">The current row; null if the site is new.</param>
     /// <param name="seen">The site as reported; without id if it is new.</param>
     /// <param name="confirmed">The site's changes that wait for verification.</param>
@@ -28,7 +25,12 @@ public static class Intake
     {
         if (known is null)
         {
-            return new Imported(seen, true, [], new Draft(Action, Actor(seen), Subject(seen)) { After = SiteRecord.Of(seen) });
+            return new Imported(
+                seen,
+                true,
+                [],
+                new Draft(JournalAction.SiteSynced, Actor(seen), Subject(seen)) { After = SiteRecord.Of(seen) }
+            );
         }
 
         var merged = (seen with { Id = known.Id }).Beside(known.Claims, syncBegan) with
@@ -70,7 +72,7 @@ public static class Intake
             merged,
             true,
             moved,
-            new Draft(Action, Actor(merged), Subject(merged)) { Before = before, After = after }
+            new Draft(JournalAction.SiteSynced, Actor(merged), Subject(merged)) { Before = before, After = after }
         );
     }
 
@@ -90,7 +92,7 @@ public static class Intake
                 told,
                 true,
                 [],
-                new Draft(Action, Draft.ActorOf(list), Subject(known)) { Before = before, After = after }
+                new Draft(JournalAction.SiteSynced, EntryActor.OfSource(list), Subject(known)) { Before = before, After = after }
             );
     }
 
@@ -99,10 +101,10 @@ public static class Intake
     /// </summary>
     public static Imported MarkMissing(SiteFacts known, DateTimeOffset now) =>
         known.Existence == Existence.Attic
-            ? Gone(known, known with { Existence = Existence.Erased, Bin = null, StandsAt = now }, Action)
-            : Gone(known, known with { NoLongerReported = true }, NoLongerReportedAction);
+            ? Gone(known, known with { Existence = Existence.Erased, Bin = null, StandsAt = now }, JournalAction.SiteSynced)
+            : Gone(known, known with { NoLongerReported = true }, JournalAction.SiteNoLongerReported);
 
-    private static Imported Gone(SiteFacts known, SiteFacts now, string action)
+    private static Imported Gone(SiteFacts known, SiteFacts now, JournalAction action)
     {
         var (before, after) = SiteRecord.Difference(known, now);
         return new(now, true, [], new Draft(action, Actor(known), Subject(known)) { Before = before, After = after });
@@ -136,7 +138,7 @@ public static class Intake
         : seen.IsUnknown && !known.IsUnknown ? known
         : seen;
 
-    private static string Actor(SiteFacts site) => Draft.ActorOf(site.Host);
+    private static EntryActor Actor(SiteFacts site) => EntryActor.OfSource(site.Host);
 
-    private static string Subject(SiteFacts site) => $"site:{site.Id.Value}";
+    private static EntrySubject Subject(SiteFacts site) => EntrySubject.Of(site.Id);
 }

@@ -323,7 +323,7 @@ public static class ManualTaskSteps
         var step = Reassign(hostChange, manualTask, site, hostChange.By, manualTask.To, directory);
         return new Decision.Plan(
             [step.HostChange],
-            [Entry("reassigned", "product", step.HostChange, step.ManualTask)],
+            [Entry(JournalAction.TaskReassigned, EntryActor.Product, step.HostChange, step.ManualTask)],
             Effect.None
         )
         {
@@ -369,16 +369,16 @@ public static class ManualTaskSteps
                 ),
         ]) with
         {
-            Entries = [Entry("overdue", "product", hostChange, manualTask)],
+            Entries = [Entry(JournalAction.TaskOverdue, EntryActor.Product, hostChange, manualTask)],
         };
 
-    public static Draft Entry(string what, string actor, HostChange hostChange, ManualTask manualTask) =>
-        new($"task.{what}", actor, $"site:{hostChange.Site.Value.ToString(CultureInfo.InvariantCulture)}")
+    public static Draft Entry(JournalAction what, EntryActor actor, HostChange hostChange, ManualTask manualTask) =>
+        new(what, actor, EntrySubject.Of(hostChange.Site))
         {
-            OnBehalf = $"person:{hostChange.By.Value.ToString(CultureInfo.InvariantCulture)}",
+            OnBehalf = EntryActor.Of(hostChange.By),
             After = JournalValue.Of(
                 ("change", JournalValue.Of(hostChange.Id.ToString())),
-                ("to", JournalValue.Of($"person:{manualTask.To.Value.ToString(CultureInfo.InvariantCulture)}")),
+                ("to", JournalValue.Of(EntryActor.Of(manualTask.To))),
                 ("through", JournalValue.Of(manualTask.Through.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))),
                 ("report", JournalValue.Of(manualTask.Report)),
                 ("message", JournalValue.Of(hostChange.Words))

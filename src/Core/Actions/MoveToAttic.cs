@@ -64,7 +64,7 @@ public static class MoveToAttic
         return new Decision.Plan(
             waits ? [] : [hostChange],
             [
-                Entry(waits ? "attic.announced" : Action, facts, atticEntry, actor, loss),
+                Entry(waits ? JournalAction.AtticAnnounced : JournalAction.SiteMoveToAttic, facts, atticEntry, actor, loss),
                 .. facts
                     .Offers.Where(IsOpen)
                     .SelectMany(offer => HandOver.End(facts, offer, OfferEvent.SiteMovedToAttic, facts.Now).Entries),
@@ -115,7 +115,7 @@ public static class MoveToAttic
         var blockers = Blockers(facts with { AtticEntry = null }).ToList();
         if (blockers.Count > 0)
         {
-            return Stopped(facts, atticEntry, "product", string.Join(" ", blockers));
+            return Stopped(facts, atticEntry, EntryActor.Product, string.Join(" ", blockers));
         }
 
         var actor = new Actor(atticEntry.By ?? default, Capacity.Owner);
@@ -132,7 +132,7 @@ public static class MoveToAttic
         var going = atticEntry.Move(AtticEvent.Go) with { HostChange = newHostChange, ContentBefore = Snapshot.Of(facts.Site) };
         return new Decision.Plan(
             [hostChange],
-            [Entry(Action, facts, going, actor, LossOf(facts), atticEntry.StoppableUntil)],
+            [Entry(JournalAction.SiteMoveToAttic, facts, going, actor, LossOf(facts), atticEntry.StoppableUntil)],
             Effect.None
         )
         {
@@ -256,7 +256,7 @@ public static class MoveToAttic
                         facts.Now
                     ),
                 ],
-                facts.Organisation.ActionStore,
+                facts.Organisation.RetentionRules,
                 facts.Holds,
                 Known<DateTimeOffset>.Unknown
             ),
@@ -306,13 +306,13 @@ public static class MoveToAttic
             .Count(place => had.Inside.Union(had.Guests).Contains(place) && !left.Inside.Union(left.Guests).Contains(place));
     }
 
-    private static Decision.Plan Stopped(ActionFacts facts, AtticEntry atticEntry, string actor, string? words)
+    private static Decision.Plan Stopped(ActionFacts facts, AtticEntry atticEntry, EntryActor actor, string? words)
     {
         var stopped = atticEntry.Move(AtticEvent.Stop) with { EndedAt = facts.Now, Words = words };
         return new Decision.Plan(
             [],
             [
-                new Draft("attic.stopped", actor, $"site:{facts.Site.Id.Value}")
+                new Draft(JournalAction.AtticStopped, actor, EntrySubject.Of(facts.Site.Id))
                 {
                     Reason = words,
                     After = JournalValue.Of(("stay", JournalValue.Of(atticEntry.Place))),
@@ -388,14 +388,14 @@ public static class MoveToAttic
     }
 
     private static Draft Entry(
-        string action,
+        JournalAction action,
         ActionFacts facts,
         AtticEntry atticEntry,
         Actor actor,
         Loss loss,
         DateTimeOffset? due = null
     ) =>
-        new(action, actor.InJournal, $"site:{facts.Site.Id.Value}")
+        new(action, actor.InJournal, EntrySubject.Of(facts.Site.Id))
         {
             Before = JournalValue.Of(
                 ("name", JournalValue.Of(facts.Site.Title)),
@@ -406,7 +406,7 @@ public static class MoveToAttic
                 ("stoppableUntil", atticEntry.StoppableUntil is { } until ? JournalValue.Of(until) : JournalValue.Null),
                 ("predicted", Predict.MoveToAttic(facts.Site, facts.Organisation, facts.Rules, facts.PeopleDirectory).InJournal),
                 ("loss", loss.InJournal),
-                ("second", JournalValue.Of(actor.Second is { } second ? $"person:{second.Value}" : null)),
+                ("second", JournalValue.Of(actor.Second is { } second ? EntryActor.Of(second) : null)),
                 ("due", due is { } at ? JournalValue.Of(at) : JournalValue.Null)
             ),
             Reason = atticEntry.Reason,

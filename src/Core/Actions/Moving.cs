@@ -18,8 +18,6 @@ public sealed record Moved(SiteFacts From, SiteFacts To, IReadOnlyList<Draft> En
 /// </summary>
 public static class Moving
 {
-    public const string Action = "site.moved";
-    public const string UndoAction = "site.not-moved";
     private const int LatelyDays = 60;
 
     /// <summary>Candidates for a site that is no longer reported, the likeliest first.</summary>
@@ -71,12 +69,12 @@ public static class Moving
                 claim.By
             )
         );
-        return new Moved(gone with { MovedTo = now.Id }, with, Entries(Action, gone, now, with, by, reason));
+        return new Moved(gone with { MovedTo = now.Id }, with, Entries(JournalAction.SiteMoved, gone, now, with, by, reason));
     }
 
     /// <summary>They are two sites after all. Facts set meanwhile stay where they are.</summary>
     public static Moved Undo(SiteFacts gone, SiteFacts now, PersonId by, string? reason) =>
-        new(gone with { MovedTo = null }, now, Entries(UndoAction, gone, now, now, by, reason));
+        new(gone with { MovedTo = null }, now, Entries(JournalAction.SiteNotMoved, gone, now, now, by, reason));
 
     private static IEnumerable<string> Because(SiteFacts gone, SiteFacts site)
     {
@@ -120,7 +118,7 @@ public static class Moving
         ];
 
     private static IReadOnlyList<Draft> Entries(
-        string action,
+        JournalAction action,
         SiteFacts gone,
         SiteFacts now,
         SiteFacts with,
@@ -128,14 +126,14 @@ public static class Moving
         string? reason
     ) =>
         [
-            new Draft(action, $"person:{by.Value}", $"site:{gone.Id.Value}")
+            new Draft(action, EntryActor.Of(by), EntrySubject.Of(gone.Id))
             {
-                After = JournalValue.Of(("to", JournalValue.Of($"site:{now.Id.Value}"))),
+                After = JournalValue.Of(("to", JournalValue.Of(EntrySubject.Of(now.Id)))),
                 Reason = reason,
             },
-            new Draft(action, $"person:{by.Value}", $"site:{now.Id.Value}")
+            new Draft(action, EntryActor.Of(by), EntrySubject.Of(now.Id))
             {
-                Before = JournalValue.Of(("was", JournalValue.Of($"site:{gone.Id.Value}"))),
+                Before = JournalValue.Of(("was", JournalValue.Of(EntrySubject.Of(gone.Id)))),
                 Reason = reason,
             }.Telling(now, with),
         ];

@@ -20,9 +20,6 @@ public abstract record PersonImportOutcome
 /// <summary>Imported lists of people.</summary>
 public static class PeopleLists
 {
-    public const string Changed = "person.changed";
-    public const string Imported = "people.imported";
-    public const string Undone = "people.undone";
     private const string Name = "name";
 
     /// <param name="isSyncedElsewhere">True if a connected staff list reports them: it is more direct.</param>
@@ -62,10 +59,10 @@ public static class PeopleLists
                 .Select(pair => (pair.First.Fact, pair.First.Value, pair.Second.Value));
 
     /// <summary>A changed name is journalled without the name: names can be erased, journal entries cannot.</summary>
-    public static Draft Entry(Person? before, Person after, string actor)
+    public static Draft Entry(Person? before, Person after, EntryActor actor)
     {
         var others = Differences(before, after).Where(change => change.Fact != Name).ToList();
-        return new(Changed, actor, $"person:{after.Id.Value.ToString(CultureInfo.InvariantCulture)}")
+        return new(JournalAction.PersonChanged, actor, EntrySubject.Of(after.Id))
         {
             Before = before is null
                 ? JournalValue.Null

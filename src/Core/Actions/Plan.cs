@@ -68,7 +68,7 @@ public enum Capacity : byte
 /// <summary>The requester, and the second person who has agreed.</summary>
 public sealed record Actor(PersonId Person, Capacity As = Capacity.Administrator, PersonId? Second = null)
 {
-    public string InJournal => $"person:{Person.Value}";
+    public EntryActor InJournal => EntryActor.Of(Person);
 
     /// <summary>True if they decide about other people's leaving and absence, and may see the days.</summary>
     public bool KnowsDays => As != Capacity.Owner;

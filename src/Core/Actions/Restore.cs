@@ -41,7 +41,7 @@ public static class Restore
         return new Decision.Plan(
             [hostChange],
             [
-                new Draft(Action, actor.InJournal, $"site:{site.Id.Value}")
+                new Draft(JournalAction.SiteRestore, actor.InJournal, EntrySubject.Of(site.Id))
                 {
                     Before = JournalValue.Of(
                         ("movedToAttic", facts.AtticEntry!.MovedToAtticAt is { } at ? JournalValue.Of(at) : JournalValue.Null),

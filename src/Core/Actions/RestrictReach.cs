@@ -52,7 +52,7 @@ public static class RestrictReach
         return new Decision.Plan(
             [.. HostChanges.Superseded(facts.ChangeQueue, hostChange), hostChange],
             [
-                new Draft(Action, actor.InJournal, $"site:{site.Id.Value}")
+                new Draft(JournalAction.SiteRestrict, actor.InJournal, EntrySubject.Of(site.Id))
                 {
                     Before = JournalValue.Of(hostChange.Before.Select(GrantText.InJournal)),
                     After = JournalValue.Of(

@@ -9,8 +9,6 @@ namespace AtticLedger.Core.Actions;
 /// </summary>
 public static class SiteRecord
 {
-    public const string SetFactAction = "site.facts-set";
-    public const string ListUndone = "list.undone";
     private const string InEntry = "facts";
 
     /// <summary>An entry about something else, with the facts of its site that change with it.</summary>
@@ -30,14 +28,14 @@ public static class SiteRecord
     /// <param name="before">The entry's values before; <paramref name="after"/>: its values after.</param>
     public static IReadOnlyDictionary<string, JournalValue>? Before(
         IReadOnlyDictionary<string, JournalValue> facts,
-        string action,
+        JournalAction? action,
         JournalValue before,
         JournalValue after
     )
     {
         // A sync entry has the facts themselves; it is about a new site if there was nothing before.
-        var isSeen = action == Intake.Action || action == Intake.NoLongerReportedAction;
-        if (action == Intake.Action && before is JournalValue.Absent)
+        var isSeen = action == JournalAction.SiteSynced || action == JournalAction.SiteNoLongerReported;
+        if (action == JournalAction.SiteSynced && before is JournalValue.Absent)
         {
             return null;
         }
@@ -68,17 +66,17 @@ public static class SiteRecord
     private static string Word(ClaimedFact fact) => fact.ToString().ToLowerInvariant();
 
     /// <summary>The actions whose entries can contain changed facts.</summary>
-    public static IReadOnlyList<string> Actions { get; } =
+    public static IReadOnlyList<JournalAction> Actions { get; } =
     [
-        Intake.Action,
-        Intake.NoLongerReportedAction,
-        SetFactAction,
-        Moving.Action,
-        Moving.UndoAction,
-        "change.confirmed",
-        "task.done",
-        "task.returned",
-        ListUndone,
+        JournalAction.SiteSynced,
+        JournalAction.SiteNoLongerReported,
+        JournalAction.SiteFactsSet,
+        JournalAction.SiteMoved,
+        JournalAction.SiteNotMoved,
+        JournalAction.ChangeConfirmed,
+        JournalAction.TaskDone,
+        JournalAction.TaskReturned,
+        JournalAction.ListUndone,
     ];
 
     /// <summary>All facts of a site that change only by events.</summary>

@@ -99,7 +99,7 @@ public static class UndoHostChange
         string? reason,
         ChangeId? hostChange
     ) =>
-        new(Action, actor.InJournal, $"site:{facts.Site.Id.Value}")
+        new(JournalAction.ChangeUndo, actor.InJournal, EntrySubject.Of(facts.Site.Id))
         {
             Before = JournalValue.Of(
                 ("change", JournalValue.Of(undone.Id.ToString())),

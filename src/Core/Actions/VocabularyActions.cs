@@ -46,7 +46,6 @@ public sealed record VocabularyPlan(IReadOnlyList<Term> Terms, string? Refused =
 /// </summary>
 public static class VocabularyActions
 {
-    public const string Action = "vocabulary.changed";
     private const int Longest = 60;
 
     public static VocabularyPlan Plan(VocabularyRequest request, Organisation organisation, IEnumerable<Rule> rules)
@@ -164,7 +163,7 @@ public static class VocabularyActions
 
     /// <summary>The journal entry: the changed terms before and after.</summary>
     public static Draft Entry(IReadOnlyList<Term> before, IReadOnlyList<Term> after, PersonId by, long? undoOf = null) =>
-        new(Action, $"person:{by.Value}", "organisation")
+        new(JournalAction.VocabularyChanged, EntryActor.Of(by), EntrySubject.Organisation)
         {
             Before = Of(before.Except(after)),
             After = Of(after.Except(before)),
@@ -211,7 +210,7 @@ public static class VocabularyActions
         term.Fact == ClaimedFact.Classification
         && organisation.Limits.Any(limit => limit.Kind == LayerKind.Classification && limit.Code == term.Code)
             ? $"A limit applies to sites classified {term.Name}. Change the limit first."
-        : term.Fact == ClaimedFact.Classification && organisation.ActionStore.Any(keep => keep.Classification == term.Code)
+        : term.Fact == ClaimedFact.Classification && organisation.RetentionRules.Any(keep => keep.Classification == term.Code)
             ? $"A retention rule applies to sites classified {term.Name}. Change that rule first."
         : rules.FirstOrDefault(rule =>
             $"{rule.Scope} {rule.Demand.Expression}".Contains($"\"{term.Code}\"", StringComparison.OrdinalIgnoreCase)

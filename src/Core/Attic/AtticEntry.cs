@@ -182,7 +182,7 @@ public sealed record AtticEntry
                     }
                 ),
             ],
-            organisation.ActionStore,
+            organisation.RetentionRules,
             holds,
             site.Bin?.RecoverableUntil ?? Known<DateTimeOffset>.Unknown
         );

@@ -10,8 +10,6 @@ namespace AtticLedger.Core.Classification;
 /// <summary>Sets a fact of a site: confirms a proposal, chooses a value, or undoes that.</summary>
 public static class SetFact
 {
-    public const string Action = SiteRecord.SetFactAction;
-
     /// <summary>The values that can be chosen, with their names.</summary>
     public static IReadOnlyList<(string Code, string Name)> Choices(
         ClaimedFact fact,
@@ -74,7 +72,7 @@ public static class SetFact
         var said = site.WithClaim(fact, Claims.Organisation, value, at, by);
         return (
             said,
-            new Draft(Action, $"person:{by.Value}", $"site:{site.Id.Value}")
+            new Draft(JournalAction.SiteFactsSet, EntryActor.Of(by), EntrySubject.Of(site.Id))
             {
                 Before = Of(fact, site.Of(fact), null),
                 After = Of(fact, said.Of(fact), value.IsUnknown ? null : at),

@@ -32,16 +32,37 @@ public abstract record Filter<TLine>
     /// <summary>True if the inner filter holds for at least one element of a list.</summary>
     public abstract record AnyElement : Filter<TLine>
     {
+        internal abstract string ListName { get; }
+
         internal abstract TResult Accept<TResult>(IAnyElementVisitor<TLine, TResult> visitor);
     }
 
     public sealed record AnyElement<TElement>(ListAttribute<TLine, TElement> List, Filter<TElement> Inner) : AnyElement
         where TElement : notnull
     {
+        internal override string ListName => List.Name;
+
         internal override TResult Accept<TResult>(IAnyElementVisitor<TLine, TResult> visitor) => visitor.Visit(this);
     }
 
     public Filter<TLine> AndAlso(Filter<TLine> other) => new And(this, other);
+
+    /// <summary>True if a condition is about this attribute.</summary>
+    public bool Uses(string attribute) =>
+        this switch
+        {
+            And(var left, var right) => left.Uses(attribute) || right.Uses(attribute),
+            Or(var left, var right) => left.Uses(attribute) || right.Uses(attribute),
+            Not(var inner) => inner.Uses(attribute),
+            Present(var its) => its.Name == attribute,
+            Text text => text.Attribute.Name == attribute,
+            Word word => word.Attribute.Name == attribute,
+            Number number => number.Attribute.Name == attribute,
+            Moment moment => moment.Attribute.Name == attribute,
+            Flag flag => flag.Attribute.Name == attribute,
+            AnyElement any => any.ListName == attribute,
+            _ => throw new InvalidOperationException("A filter is one of these."),
+        };
 }
 
 internal interface IAnyElementVisitor<TLine, TResult>

@@ -5,18 +5,10 @@ using System.Text.Json;
 namespace AtticLedger.Core.Journal;
 
 /// <summary>An entry for the journal; number, instant and chain are given when it is committed.</summary>
-/// <param name="Actor">The actor: <c>person:7</c>, <c>host:slipway</c>, <c>product</c>, or <c>anonymous</c>. Never a name: names
-/// can be erased.</param>
-/// <param name="Subject">The subject: <c>site:12</c>, <c>account:3</c>, <c>source:slipway</c>.</param>
-public sealed record Draft(string Action, string Actor, string Subject)
+public sealed record Draft(JournalAction Action, EntryActor Actor, EntrySubject Subject)
 {
-    /// <summary>A host or another source as an actor: <c>host:staff-list</c>.</summary>
-    public static string ActorOf(string source) => $"host:{Named(source)}";
-
-    /// <summary>A source as a subject: <c>source:staff-list</c>.</summary>
-    public static string SubjectOf(string source) => $"source:{Named(source)}";
-
-    public string? OnBehalf { get; init; }
+    /// <summary>For whom the actor acts, such as the person who requested the change that a host has confirmed.</summary>
+    public EntryActor? OnBehalf { get; init; }
 
     public JournalValue Before { get; init; } = JournalValue.Null;
 
@@ -31,18 +23,16 @@ public sealed record Draft(string Action, string Actor, string Subject)
     public static IReadOnlyList<string> Fields { get; } =
     ["action", "actor", "after", "at", "before", "for", "number", "previous", "reason", "subject", "undoOf"];
 
-    private static string Named(string source) => source.ToLowerInvariant().Replace(' ', '-');
-
     /// <summary>The text that is stored and hashed, as <c>docs/formats.md</c> describes it.</summary>
     public string Text(long number, DateTimeOffset at, string previous) =>
         JournalValue
             .Of(
                 ("number", JournalValue.Of(number)),
                 ("at", JournalValue.Of(at)),
-                ("actor", JournalValue.Of(Actor)),
-                ("for", JournalValue.Of(OnBehalf)),
-                ("action", JournalValue.Of(Action)),
-                ("subject", JournalValue.Of(Subject)),
+                ("actor", JournalValue.Of(Actor.Text)),
+                ("for", JournalValue.Of(OnBehalf?.Text)),
+                ("action", JournalValue.Of(Action.Name)),
+                ("subject", JournalValue.Of(Subject.Text)),
                 ("before", Before),
                 ("after", After),
                 ("reason", JournalValue.Of(Reason)),

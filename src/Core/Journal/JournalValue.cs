@@ -27,6 +27,10 @@ public abstract record JournalValue
 
     public static JournalValue Of(string? text) => text is null ? Null : new Text(text);
 
+    public static JournalValue Of(EntryActor? actor) => Of(actor?.Text);
+
+    public static JournalValue Of(EntrySubject? subject) => Of(subject?.Text);
+
     public static JournalValue Of(long number) => new Text(number.ToString(System.Globalization.CultureInfo.InvariantCulture));
 
     public static JournalValue Of(params (string Name, JournalValue Value)[] fields) => new Fields(fields);

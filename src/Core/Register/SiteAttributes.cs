@@ -8,6 +8,9 @@ namespace AtticLedger.Core.Register;
 /// <summary>The attributes of a site for filters and rules. <c>docs/filters.md</c> is generated from this list.</summary>
 public static class SiteAttributes
 {
+    /// <summary>The name of the attribute for whether a site is in use; filters without it are about sites in use.</summary>
+    public const string Existence = "existence";
+
     public static readonly IReadOnlyList<string> InsideLabels = ["nobody", "named", "unit", "staff"];
     public static readonly IReadOnlyList<string> OutsideLabels = ["no-one", "named-guests", "partners", "anonymous"];
     public static readonly IReadOnlyList<string> StatusLabels =
@@ -19,7 +22,7 @@ public static class SiteAttributes
     ];
     public static readonly IReadOnlyList<string> ExistenceLabels =
     [
-        .. Enum.GetValues<Existence>().Select(existence => existence.Word()),
+        .. Enum.GetValues<Sites.Existence>().Select(existence => existence.Word()),
     ];
     public static readonly IReadOnlyList<string> JoiningLabels = ["invited", "asked", "open"];
     public static readonly IReadOnlyList<string> StandingLabels = ["current", "absent", "leaving", "left"];
@@ -116,7 +119,7 @@ public static class SiteAttributes
         new WordAttribute<ComputedSite>("status", "what visitors can see", StatusLabels, line =>
             line.Site.Status.Select(status => Span.Exactly((int)status))
         ),
-        new WordAttribute<ComputedSite>("existence", "whether it is in use, in the attic or erased", ExistenceLabels, line =>
+        new WordAttribute<ComputedSite>(Existence, "whether it is in use, in the attic or erased", ExistenceLabels, line =>
             Known.Of(Span.Exactly((int)line.Site.Existence))
         ),
         new MomentAttribute<ComputedSite>("created", "when the site was made", line => line.Site.Created),

@@ -177,10 +177,15 @@ public sealed class RuleBook
     private static Filter<ComputedSite> BreaksOf(Rule rule)
     {
         Filter<ComputedSite> breaks = new Filter<ComputedSite>.Not(Filter.Parse(rule.Demand.Expression, SiteAttributes.List));
-        var inScope = rule.Scope.Length == 0 ? breaks : Filter.Parse(rule.Scope, SiteAttributes.List).AndAlso(breaks);
+        if (rule.Scope.Length == 0)
+        {
+            return InUse.AndAlso(breaks);
+        }
 
-        // Sites in the attic are outside the scope unless the rule's scope names the attic.
-        return rule.Scope.Contains("existence", StringComparison.OrdinalIgnoreCase) ? inScope : InUse.AndAlso(inScope);
+        // Sites in the attic are outside the scope unless a condition of the scope is about the attic.
+        var scope = Filter.Parse(rule.Scope, SiteAttributes.List);
+        var inScope = scope.AndAlso(breaks);
+        return scope.Uses(SiteAttributes.Existence) ? inScope : InUse.AndAlso(inScope);
     }
 }
 

@@ -37,7 +37,7 @@ public sealed record Organisation
     public IReadOnlyList<SiteKind> Kinds { get; init; } = [];
 
     /// <summary>The retention rules, including former ones, because all rules since the move to the attic count.</summary>
-    public IReadOnlyList<RetentionRule> ActionStore { get; init; } = [];
+    public IReadOnlyList<RetentionRule> RetentionRules { get; init; } = [];
 
     /// <summary>The classifications, purposes and tags that can be chosen.</summary>
     public IReadOnlyList<Term> Terms

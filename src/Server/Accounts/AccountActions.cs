@@ -186,7 +186,7 @@ public sealed class AccountActions(Database database)
             role is null
                 ? JournalValue.Null
                 : JournalValue.Of(
-                    ("person", JournalValue.Of($"person:{facts.Person!.Value.Value}")),
+                    ("person", JournalValue.Of(EntryActor.Of(facts.Person!.Value))),
                     ("role", JournalValue.Of(role.Value.ToString())),
                     ("part", JournalValue.Of(part))
                 );
@@ -204,9 +204,9 @@ public sealed class AccountActions(Database database)
                     await change.Connection.OrganisationTime()
                 );
                 return new Draft(
-                    "account.added",
+                    JournalAction.AccountAdded,
                     viewer.InJournal,
-                    $"account:{(await change.Connection.AccountOf(facts.Person.Value))!.Id}"
+                    new EntrySubject.Account((await change.Connection.AccountOf(facts.Person.Value))!.Id)
                 )
                 {
                     After = Of(request.Role, request.Part),
@@ -214,7 +214,7 @@ public sealed class AccountActions(Database database)
             case AccountChangeKind.Role:
                 await change.SetRole(before!.Id, request.Role!.Value, request.Part is { } code ? new UnitCode(code) : null);
                 await change.RevokeAll(before.Id);
-                return new Draft("account.changed", viewer.InJournal, $"account:{before.Id}")
+                return new Draft(JournalAction.AccountChanged, viewer.InJournal, new EntrySubject.Account(before.Id))
                 {
                     Before = Of(before.Role, before.Part?.Value),
                     After = Of(request.Role, request.Part),
@@ -222,13 +222,13 @@ public sealed class AccountActions(Database database)
             case AccountChangeKind.EndSessions:
                 var ended = await change.RevokeAll(before!.Id);
                 await change.ForgetBrowsers(before.Id);
-                return new Draft("session.revoked", viewer.InJournal, $"account:{before.Id}")
+                return new Draft(JournalAction.SessionRevoked, viewer.InJournal, new EntrySubject.Account(before.Id))
                 {
                     After = JournalValue.Of(("sessions", JournalValue.Of(ended))),
                 };
             default:
                 await change.RemoveAccount(before!.Id);
-                return new Draft("account.removed", viewer.InJournal, $"account:{before.Id}")
+                return new Draft(JournalAction.AccountRemoved, viewer.InJournal, new EntrySubject.Account(before.Id))
                 {
                     Before = Of(before.Role, before.Part?.Value),
                 };

@@ -40,7 +40,7 @@ public sealed class Refusals(Database database)
             var path = context.Request.Path.Value ?? "";
             await database.Change(change =>
                 change.Append([
-                    new Draft("refused", viewer.InJournal, $"account:{viewer.Account}")
+                    new Draft(JournalAction.Refused, viewer.InJournal, new EntrySubject.Account(viewer.Account))
                     {
                         After = JournalValue.Of(
                             ("method", JournalValue.Of(context.Request.Method)),
@@ -63,7 +63,7 @@ public sealed class Refusals(Database database)
             if (count > 0)
             {
                 await change.Append([
-                    new Draft("sign-in.refused", "anonymous", "accounts")
+                    new Draft(JournalAction.SignInRefused, EntryActor.Anonymous, EntrySubject.Accounts)
                     {
                         After = JournalValue.Of(("count", JournalValue.Of(count)), ("until", JournalValue.Of(minute))),
                     },

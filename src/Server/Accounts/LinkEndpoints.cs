@@ -147,9 +147,9 @@ internal static class LinkEndpoints
 
             await change.Append([
                 new Draft(
-                    "password.chosen",
-                    $"person:{person.Id.Value}",
-                    $"account:{(await change.Connection.AccountOf(person.Id))!.Id}"
+                    JournalAction.PasswordChosen,
+                    EntryActor.Of(person.Id),
+                    new EntrySubject.Account((await change.Connection.AccountOf(person.Id))!.Id)
                 ),
             ]);
             return null;
@@ -217,7 +217,10 @@ internal static class LinkEndpoints
         if (link is not null)
         {
             await change.Append([
-                new Draft("link.refused", "anonymous", $"person:{link.Person.Value}") { Reason = Links.Words(fault) },
+                new Draft(JournalAction.LinkRefused, EntryActor.Anonymous, EntrySubject.Of(link.Person))
+                {
+                    Reason = Links.Words(fault),
+                },
             ]);
         }
     }

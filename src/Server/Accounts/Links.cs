@@ -32,7 +32,7 @@ public static class Links
         : null;
 
     public static Draft Refused(Viewer viewer, LinkFault fault) =>
-        new("link.refused", viewer.InJournal, $"account:{viewer.Account}") { Reason = Words(fault) };
+        new(JournalAction.LinkRefused, viewer.InJournal, new EntrySubject.Account(viewer.Account)) { Reason = Words(fault) };
 
     public static string Words(LinkFault fault) =>
         fault switch

@@ -113,7 +113,7 @@ public sealed class SignIn(Database database)
             await change.AddSession(SessionHandler.HashOf(id), session);
             await change.AddKnownBrowser(KeyHash("browser", browser), account.Id, change.Now + BrowserTime);
             await change.Append([
-                new Draft("session.began", $"person:{account.Person.Value}", $"account:{account.Id}")
+                new Draft(JournalAction.SessionBegan, EntryActor.Of(account.Person), new EntrySubject.Account(account.Id))
                 {
                     After = JournalValue.Of(("session", JournalValue.Of(session.PublicId.ToString()))),
                 },
@@ -135,7 +135,7 @@ public sealed class SignIn(Database database)
     /// <summary>A signed-in person confirms their password. Attempts count like those of signing in.</summary>
     public async Task<bool> Confirms(Viewer viewer, string password)
     {
-        var key = KeyHash("confirm", viewer.InJournal);
+        var key = KeyHash("confirm", viewer.InJournal.Text);
         if (
             await database.Atomically(connection =>
                 connection.CountTry([(key, FreeOfMail)], database.Now, LongestPause, Forgotten)
@@ -152,7 +152,7 @@ public sealed class SignIn(Database database)
 
         await database.Change(change =>
             change.Append([
-                new Draft("refused", viewer.InJournal, $"account:{viewer.Account}")
+                new Draft(JournalAction.Refused, viewer.InJournal, new EntrySubject.Account(viewer.Account))
                 {
                     Reason = "the password did not confirm who it is",
                 },
@@ -169,7 +169,7 @@ public sealed class SignIn(Database database)
             var ended = await change.RevokeAll(viewer.Account, but: viewer.Session);
             await change.ForgetBrowsers(viewer.Account);
             await change.Append([
-                new Draft("password.chosen", viewer.InJournal, $"account:{viewer.Account}")
+                new Draft(JournalAction.PasswordChosen, viewer.InJournal, new EntrySubject.Account(viewer.Account))
                 {
                     After = JournalValue.Of(("sessionsEnded", JournalValue.Of(ended))),
                 },
@@ -184,7 +184,7 @@ public sealed class SignIn(Database database)
             if (ended)
             {
                 await change.Append([
-                    new Draft("session.revoked", by.InJournal, $"account:{account}")
+                    new Draft(JournalAction.SessionRevoked, by.InJournal, new EntrySubject.Account(account))
                     {
                         Before = JournalValue.Of(("session", JournalValue.Of(session.ToString()))),
                     },

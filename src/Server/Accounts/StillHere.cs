@@ -40,7 +40,11 @@ internal static class StillHere
     {
         List<Draft> entries =
         [
-            .. (await change.RevokeOfLeft()).Select(account => new Draft("session.revoked", "product", $"account:{account}")
+            .. (await change.RevokeOfLeft()).Select(account => new Draft(
+                JournalAction.SessionRevoked,
+                EntryActor.Product,
+                new EntrySubject.Account(account)
+            )
             {
                 Reason = "its holder has left",
             }),
@@ -67,7 +71,7 @@ internal static class StillHere
                     )),
                 time
             );
-            entries.Add(new Draft("administrators.none", "product", "accounts"));
+            entries.Add(new Draft(JournalAction.AdministratorsNone, EntryActor.Product, EntrySubject.Accounts));
         }
 
         return entries;

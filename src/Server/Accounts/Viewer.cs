@@ -1,4 +1,5 @@
 using System.Security.Claims;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -9,7 +10,7 @@ namespace AtticLedger.Server.Accounts;
 /// <summary>The signed-in person, and what they may see.</summary>
 public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? Part, Guid Session)
 {
-    public string InJournal => $"person:{Person.Value}";
+    public EntryActor InJournal => EntryActor.Of(Person);
 
     public bool MayAct => Role != Role.Auditor;
 
@@ -59,7 +60,7 @@ public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? 
         new(
             new ClaimsIdentity(
                 [
-                    new System.Security.Claims.Claim(ClaimTypes.NameIdentifier, InJournal),
+                    new System.Security.Claims.Claim(ClaimTypes.NameIdentifier, InJournal.Text),
                     new System.Security.Claims.Claim(ClaimTypes.Role, Role.ToString()),
                 ],
                 scheme

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -174,12 +175,12 @@ public sealed class ActionExecutor(Database database)
         {
             // A repeated request replaces the earlier one.
             await change.Put(open.Move(ApprovalEvent.Withdraw) with { EndedAt = change.Now });
-            await change.Append([open.Entry("withdrawn", actor.InJournal)]);
+            await change.Append([open.Entry(JournalAction.ApprovalWithdrawn, actor.InJournal)]);
         }
 
         await change.Put(approval);
         await change.Write(ApprovalActions.Notifications(approval, facts), facts.PeopleDirectory.Time);
-        var numbers = await change.Append([approval.Entry("requested", actor.InJournal)]);
+        var numbers = await change.Append([approval.Entry(JournalAction.ApprovalRequested, actor.InJournal)]);
         return new ActionOutcome.Done(numbers[^1], null, null, approval.Id.Value);
     }
 

@@ -156,7 +156,13 @@ internal static class ActionStore
 
     /// <summary>Writes a step of a manual task.</summary>
     /// <param name="what">The last part of the action's name in the journal.</param>
-    public static async Task Keep(this Change change, ManualTaskStep step, OrganisationTime time, string what, string actor)
+    public static async Task Keep(
+        this Change change,
+        ManualTaskStep step,
+        OrganisationTime time,
+        JournalAction what,
+        EntryActor actor
+    )
     {
         await change.Append([await change.KeepAllBut(step, time, what, actor)]);
     }
@@ -166,8 +172,8 @@ internal static class ActionStore
         this Change change,
         ManualTaskStep step,
         OrganisationTime time,
-        string what,
-        string actor
+        JournalAction what,
+        EntryActor actor
     )
     {
         await change.Put(step.HostChange);

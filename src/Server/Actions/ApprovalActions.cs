@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
@@ -90,7 +91,7 @@ public sealed class ApprovalActions(Database database)
             {
                 case Decision.Plan plan when answered.State == ApprovalState.Approved:
                     await change.Put(answered);
-                    var entry = answered.Entry("approved", viewer.InJournal);
+                    var entry = answered.Entry(JournalAction.ApprovalApproved, viewer.InJournal);
                     return new ApprovalResult.Carried(
                         await ActionExecutor.Commit(change, plan with { Entries = [.. plan.Entries, entry] }, facts)
                     );
@@ -98,13 +99,13 @@ public sealed class ApprovalActions(Database database)
                     if (answered.Renewed != approval.Renewed)
                     {
                         await change.Put(answered);
-                        await change.Append([answered.Entry("renewed", "product")]);
+                        await change.Append([answered.Entry(JournalAction.ApprovalRenewed, EntryActor.Product)]);
                     }
 
                     return new ApprovalResult.Renewed(plan, facts);
                 case Decision.Refusal(var reasons):
                     await change.Put(answered);
-                    await change.Append([answered.Entry("void", "product")]);
+                    await change.Append([answered.Entry(JournalAction.ApprovalVoid, EntryActor.Product)]);
                     return new ApprovalResult.Refused(reasons);
                 default:
                     throw new InvalidOperationException("A decision is a plan or a refusal.");
@@ -134,7 +135,12 @@ public sealed class ApprovalActions(Database database)
                 ],
                 facts.PeopleDirectory.Time
             );
-            var numbers = await change.Append([approval.Entry("declined", viewer.InJournal) with { Reason = reason }]);
+            var numbers = await change.Append([
+                approval.Entry(JournalAction.ApprovalDeclined, viewer.InJournal) with
+                {
+                    Reason = reason,
+                },
+            ]);
             return new ApprovalResult.Done(numbers[0]);
         });
 
@@ -150,7 +156,7 @@ public sealed class ApprovalActions(Database database)
             }
 
             await change.Put(approval.Move(ApprovalEvent.Withdraw) with { EndedAt = change.Now });
-            var numbers = await change.Append([approval.Entry("withdrawn", viewer.InJournal)]);
+            var numbers = await change.Append([approval.Entry(JournalAction.ApprovalWithdrawn, viewer.InJournal)]);
             return new ApprovalResult.Done(numbers[0]);
         });
 

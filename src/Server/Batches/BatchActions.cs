@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
@@ -96,7 +97,7 @@ public sealed class BatchActions(Database database)
             id,
             viewer,
             BatchEvent.Start,
-            "started",
+            JournalAction.BatchStarted,
             async (change, batch) =>
             {
                 if (reason?.Length > RestrictReach.LongestReason)
@@ -112,9 +113,10 @@ public sealed class BatchActions(Database database)
             reason
         );
 
-    public Task<BatchResult> Stop(BatchId id, Viewer viewer) => Steer(id, viewer, BatchEvent.Stop, "stopped");
+    public Task<BatchResult> Stop(BatchId id, Viewer viewer) => Steer(id, viewer, BatchEvent.Stop, JournalAction.BatchStopped);
 
-    public Task<BatchResult> Resume(BatchId id, Viewer viewer) => Steer(id, viewer, BatchEvent.Resume, "resumed");
+    public Task<BatchResult> Resume(BatchId id, Viewer viewer) =>
+        Steer(id, viewer, BatchEvent.Resume, JournalAction.BatchResumed);
 
     /// <summary>Plans the action again for the sites on which it was not done because the effect differed or it was
     /// refused.</summary>
@@ -178,7 +180,7 @@ public sealed class BatchActions(Database database)
         BatchId id,
         Viewer viewer,
         BatchEvent happened,
-        string what,
+        JournalAction what,
         Func<Change, Batch, Task<string?>>? refuse = null,
         string? reason = null
     ) =>

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
@@ -78,7 +79,11 @@ public sealed class BatchRunner(Database database, ChangeQueueRunner changeQueue
             var stopped = batch.Move(BatchEvent.Stop) with { Words = "The person who started it may no longer act." };
             await change.Put(stopped);
             await change.Append([
-                stopped.Entry("stopped", "product", (await change.Connection.WaitingLines(id, Batch.MostSites)).Count),
+                stopped.Entry(
+                    JournalAction.BatchStopped,
+                    EntryActor.Product,
+                    (await change.Connection.WaitingLines(id, Batch.MostSites)).Count
+                ),
             ]);
             return 0;
         }
@@ -118,8 +123,8 @@ public sealed class BatchRunner(Database database, ChangeQueueRunner changeQueue
             await change.Put(ended);
             await change.Append([
                 ended.Entry(
-                    "ended",
-                    "product",
+                    JournalAction.BatchEnded,
+                    EntryActor.Product,
                     (await change.Connection.BatchLines(id)).Count(row => row.Line.State == BatchLineState.Carried)
                 ),
             ]);

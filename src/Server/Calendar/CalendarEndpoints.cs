@@ -108,7 +108,9 @@ internal static class CalendarEndpoints
         await database.Change(async change =>
         {
             await change.PutCalendarLink(viewer.Account, LinkTokens.HashOf(token));
-            return await change.Append([new Draft(MadeAction, viewer.InJournal, viewer.InJournal)]);
+            return await change.Append([
+                new Draft(JournalAction.CalendarCreated, viewer.InJournal, EntrySubject.Of(viewer.Person)),
+            ]);
         });
         return TypedResults.Ok(new CalendarLinkResponse(new Uri(settings.Address, $"/calendar/{token}.ics").ToString()));
     }
@@ -118,7 +120,9 @@ internal static class CalendarEndpoints
         var viewer = Viewer.Of(context);
         await database.Change(async change =>
             await change.DropCalendarLink(viewer.Account)
-                ? await change.Append([new Draft(RevokedAction, viewer.InJournal, viewer.InJournal)])
+                ? await change.Append([
+                    new Draft(JournalAction.CalendarRevoked, viewer.InJournal, EntrySubject.Of(viewer.Person)),
+                ])
                 : []
         );
         return TypedResults.NoContent();

@@ -163,14 +163,19 @@ public sealed class ChangeQueueRunner(
         )
         {
             await change.Put(withdrawn);
-            await End(change, withdrawn, site, "product");
+            await End(change, withdrawn, site, EntryActor.Product);
             return null;
         }
 
         if ((await change.Connection.Organisation()).CapabilitiesOf(site.Host).ManualProcedure is { } how)
         {
             var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
-            await change.Keep(ManualTaskSteps.Give(hostChange, site, how, directory), directory.Time, "assigned", "product");
+            await change.Keep(
+                ManualTaskSteps.Give(hostChange, site, how, directory),
+                directory.Time,
+                JournalAction.TaskAssigned,
+                EntryActor.Product
+            );
             return null;
         }
 
@@ -178,7 +183,7 @@ public sealed class ChangeQueueRunner(
         await change.Put(taken);
         if (hostChange.State == ChangeState.Queued)
         {
-            await change.Append([Entry("change.sent", Draft.ActorOf(site.Host), taken)]);
+            await change.Append([Entry(JournalAction.ChangeSent, EntryActor.OfSource(site.Host), taken)]);
         }
 
         return (taken, site);
@@ -206,7 +211,7 @@ public sealed class ChangeQueueRunner(
 
         if (!answered.State.IsOpen())
         {
-            await End(change, answered, site, Draft.ActorOf(site.Host), before);
+            await End(change, answered, site, EntryActor.OfSource(site.Host), before);
         }
 
         // A refused change may have had half its effect; a confirmed one has to be verified.
@@ -215,7 +220,13 @@ public sealed class ChangeQueueRunner(
 
     /// <summary>The consequences for the action that the change served are written with it.</summary>
     /// <param name="before">The site before the response, if the entry of the change records the difference.</param>
-    internal static async Task End(Change change, HostChange hostChange, SiteFacts site, string actor, SiteFacts? before = null)
+    internal static async Task End(
+        Change change,
+        HostChange hostChange,
+        SiteFacts site,
+        EntryActor actor,
+        SiteFacts? before = null
+    )
     {
         var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
         var atticEntry = (await change.Connection.LatestAtticEntries([hostChange.Site])).GetValueOrDefault(hostChange.Site);
@@ -230,20 +241,25 @@ public sealed class ChangeQueueRunner(
         await change.Keep(after, directory.Time, [StateEntry(actor, hostChange).Telling(before ?? site, site)]);
     }
 
-    /// <summary>The entry that a change has reached its state.</summary>
-    public static Draft StateEntry(string actor, HostChange hostChange) =>
-        Entry(
-            hostChange.State == ChangeState.GivenUp
-                ? "change.given-up"
-                : $"change.{hostChange.State.ToString().ToLowerInvariant()}",
-            actor,
-            hostChange
-        );
+    private static readonly Dictionary<ChangeState, JournalAction> StateActions = new()
+    {
+        [ChangeState.Confirmed] = JournalAction.ChangeConfirmed,
+        [ChangeState.Verified] = JournalAction.ChangeVerified,
+        [ChangeState.Contradicted] = JournalAction.ChangeContradicted,
+        [ChangeState.Refused] = JournalAction.ChangeRefused,
+        [ChangeState.GivenUp] = JournalAction.ChangeGivenUp,
+        [ChangeState.Withdrawn] = JournalAction.ChangeWithdrawn,
+        [ChangeState.Superseded] = JournalAction.ChangeSuperseded,
+    };
 
-    private static Draft Entry(string action, string actor, HostChange hostChange) =>
-        new(action, actor, $"site:{hostChange.Site.Value.ToString(CultureInfo.InvariantCulture)}")
+    /// <summary>The entry that a change has reached its state.</summary>
+    public static Draft StateEntry(EntryActor actor, HostChange hostChange) =>
+        Entry(StateActions[hostChange.State], actor, hostChange);
+
+    private static Draft Entry(JournalAction action, EntryActor actor, HostChange hostChange) =>
+        new(action, actor, EntrySubject.Of(hostChange.Site))
         {
-            OnBehalf = $"person:{hostChange.By.Value.ToString(CultureInfo.InvariantCulture)}",
+            OnBehalf = EntryActor.Of(hostChange.By),
             After = JournalValue.Of(
                 ("change", JournalValue.Of(hostChange.Id.ToString())),
                 ("attempts", JournalValue.Of(hostChange.Attempts)),

@@ -69,12 +69,12 @@ internal static class ClockEndpoints
         var viewer = Viewer.Of(context);
         var ahead = await database.Change(async change =>
         {
-            var before = long.Parse(await change.Connection.Setting(DemoClock.Setting, "0"), CultureInfo.InvariantCulture);
+            var before = long.Parse(await change.Connection.Value(Setting.DemoClock), CultureInfo.InvariantCulture);
             var after = before + (request.Hours * 3600L);
-            await change.SetSetting(DemoClock.Setting, after.ToString(CultureInfo.InvariantCulture));
+            await change.Set(Setting.DemoClock, after.ToString(CultureInfo.InvariantCulture));
             await change.ShiftSessions(TimeSpan.FromHours(request.Hours));
             await change.Append([
-                new Draft("clock.moved", viewer.InJournal, "organisation")
+                new Draft(JournalAction.ClockMoved, viewer.InJournal, EntrySubject.Organisation)
                 {
                     Before = JournalValue.Of(("ahead", JournalValue.Of(before))),
                     After = JournalValue.Of(("ahead", JournalValue.Of(after))),
@@ -109,7 +109,7 @@ public sealed class DemoTime(DemoClock clock, Settings settings, Database databa
         await Follow(
             TimeSpan.FromSeconds(
                 long.Parse(
-                    await database.Read(connection => connection.Setting(DemoClock.Setting, "0"), stop),
+                    await database.Read(connection => connection.Value(Setting.DemoClock), stop),
                     CultureInfo.InvariantCulture
                 )
             ),

@@ -5,7 +5,6 @@ namespace AtticLedger.Server.DueWork;
 /// </summary>
 public sealed class DemoClock : TimeProvider
 {
-    public const string Setting = "demo-clock-seconds";
     private long ahead;
 
     public TimeSpan Ahead => TimeSpan.FromTicks(Interlocked.Read(ref ahead));

@@ -1,5 +1,4 @@
-using System.Globalization;
-using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Server.Feed;
@@ -19,16 +18,13 @@ internal abstract record FeedNews
     /// <summary>Nothing in the index has changed.</summary>
     public sealed record Nothing : FeedNews;
 
-    public static FeedNews Of(string subject, string action) =>
-        action switch
+    /// <summary>An entry of an action that this version does not know changes its site, or everything: never nothing.</summary>
+    public static FeedNews Of(EntrySubject? subject, JournalAction? action) =>
+        (subject, action?.Changes) switch
         {
-            "people.synced" or "account.added" or "person.left" or PeopleLists.Imported or PeopleLists.Undone => new People(),
-            "list.imported" or "source.missing-confirmed" => new Nothing(),
-            SiteRecord.ListUndone when subject.StartsWith("source:", StringComparison.Ordinal) => new Nothing(),
-            _ when subject.StartsWith("site:", StringComparison.Ordinal) => new Site(
-                new SiteId(long.Parse(subject["site:".Length..], CultureInfo.InvariantCulture))
-            ),
-            _ when subject == "organisation" || subject.StartsWith("source:", StringComparison.Ordinal) => new Organisation(),
-            _ => new Nothing(),
+            (_, Changed.People) => new People(),
+            (EntrySubject.Site(var site), _) => new Site(site),
+            (_, Changed.Nothing) => new Nothing(),
+            _ => new Organisation(),
         };
 }

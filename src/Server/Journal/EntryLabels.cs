@@ -1,7 +1,6 @@
-using System.Globalization;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
-using AtticLedger.Core.Terms;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Journal;
@@ -11,19 +10,17 @@ internal static class EntryLabels
 {
     public static string Actor(JournalRow row, PeopleDirectory directory) =>
         row.Person is { } person ? directory.Find(person)?.Name ?? row.Actor
-        : row.Actor.Split(':', 2) is ["host", var host] ? Source(host)
+        : EntryActor.Parse(row.Actor) is EntryActor.Source(var host) ? Source(host)
         : row.Actor;
 
     public static string Subject(JournalRow row, VisibleRegister seen, PeopleDirectory directory) =>
         row.Site is { } site
             ? seen.Find(site)?.Title ?? row.Subject
-            : row.Subject.Split(':', 2) switch
+            : EntrySubject.Parse(row.Subject) switch
             {
-                ["source", var source] => Source(source),
-                ["account", _] => "an account",
-                ["person", var id]
-                    when long.TryParse(id, NumberStyles.None, CultureInfo.InvariantCulture, out var number)
-                        && directory.Find(new PersonId(number)) is { } person => person.Name,
+                EntrySubject.Source(var source) => Source(source),
+                EntrySubject.Account => "an account",
+                EntrySubject.Human(var id) when directory.Find(id) is { } person => person.Name,
                 _ => row.Subject,
             };
 

@@ -15,6 +15,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace AtticLedger.Server.Journal;
 
 /// <param name="Actor">The actor's name, if known and not erased.</param>
+/// <param name="Label">What happened; the name of an action that this version does not know.</param>
 /// <param name="Changed">The facts that a sync found changed.</param>
 /// <param name="Text">The canonical text that is hashed.</param>
 public sealed record JournalEntry(
@@ -22,6 +23,7 @@ public sealed record JournalEntry(
     DateTimeOffset At,
     string Actor,
     string Action,
+    string Label,
     string Subject,
     string SubjectName,
     long? Site,
@@ -31,7 +33,10 @@ public sealed record JournalEntry(
     string Hash
 );
 
-public sealed record JournalResponse(IReadOnlyList<JournalEntry> Entries, long? Next, IReadOnlyList<string> Actions);
+public sealed record JournalResponse(IReadOnlyList<JournalEntry> Entries, long? Next, IReadOnlyList<ActionLabel> Actions);
+
+/// <param name="Label">What happened, to follow the word "where".</param>
+public sealed record ActionLabel(string Name, string Label);
 
 /// <param name="Line">The first bad line; null if the chain is unbroken.</param>
 public sealed record ChainCheckResult(bool IsUnbroken, long Number, string Head, long? Line, string? What);
@@ -83,10 +88,10 @@ internal static class JournalEndpoints
 
         var query = new JournalQuery(
             Subjects(viewer, state, site),
-            action is null || JournalActions.All.Contains(action) ? action : "",
+            action is null ? null : JournalAction.Find(action)?.Name ?? "",
             before,
             Math.Clamp(limit, 1, MostEntries),
-            source is null ? null : Draft.ActorOf(source),
+            source is null ? null : EntryActor.OfSource(source).Text,
             since is { } day ? state.PeopleDirectory.Time.StartOf(day) : null
         );
         var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
@@ -95,7 +100,7 @@ internal static class JournalEndpoints
             new JournalResponse(
                 [.. rows.Select(row => Entry(row, state.PeopleDirectory, seen))],
                 rows.Count == query.Limit ? rows[^1].Number : null,
-                JournalActions.All
+                [.. JournalAction.All.Select(one => new ActionLabel(one.Name, one.Label))]
             )
         );
     }
@@ -104,7 +109,7 @@ internal static class JournalEndpoints
     {
         if (site is { } one)
         {
-            return [Subject(one)];
+            return [EntrySubject.Of(new SiteId(one)).Text];
         }
 
         if (viewer.Role is Role.Administrator or Role.Auditor)
@@ -113,10 +118,12 @@ internal static class JournalEndpoints
         }
 
         var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
-        return [.. seen.Lines(seen.All).Select(line => Subject(line.Id.Value)), $"account:{viewer.Account}"];
+        return
+        [
+            .. seen.Lines(seen.All).Select(line => EntrySubject.Of(line.Id).Text),
+            new EntrySubject.Account(viewer.Account).Text,
+        ];
     }
-
-    private static string Subject(long site) => $"site:{site.ToString(CultureInfo.InvariantCulture)}";
 
     private static async Task<Ok<ChainCheckResult>> Check(Database database) =>
         TypedResults.Ok(
@@ -166,11 +173,14 @@ internal static class JournalEndpoints
             row.At,
             EntryLabels.Actor(row, directory),
             row.Action,
+            row.Known?.Label ?? row.Action,
             row.Subject,
             EntryLabels.Subject(row, seen, directory),
             row.Site?.Value,
             json.RootElement.GetProperty("reason").GetString(),
-            row.Action is Intake.Action or PeopleLists.Changed ? Changed(json.RootElement) : [],
+            row.Known is { } known && (known == JournalAction.SiteSynced || known == JournalAction.PersonChanged)
+                ? Changed(json.RootElement)
+                : [],
             row.Text,
             row.Hash
         );

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -162,7 +163,7 @@ internal static class ManualTaskEndpoints
                 ActionAnswers.Reason(request.Report),
                 change.Now
             );
-            await change.Keep(step, found.PeopleDirectory.Time, "done", found.Viewer.InJournal);
+            await change.Keep(step, found.PeopleDirectory.Time, JournalAction.TaskDone, found.Viewer.InJournal);
             await ChangeQueueRunner.End(change, step.HostChange, step.Site!, found.Viewer.InJournal);
             return null;
         });
@@ -193,7 +194,7 @@ internal static class ManualTaskEndpoints
                 words,
                 found.PeopleDirectory
             );
-            await change.Keep(step, found.PeopleDirectory.Time, "failed", found.Viewer.InJournal);
+            await change.Keep(step, found.PeopleDirectory.Time, JournalAction.TaskFailed, found.Viewer.InJournal);
             await ChangeQueueRunner.End(change, step.HostChange, found.Site, found.Viewer.InJournal);
             return null;
         });
@@ -209,7 +210,7 @@ internal static class ManualTaskEndpoints
             if (request.IsSo)
             {
                 var seen = ManualTaskSteps.Checked(found.HostChange, found.ManualTask, found.Viewer.Person, change.Now);
-                await change.Keep(seen, found.PeopleDirectory.Time, "verified", found.Viewer.InJournal);
+                await change.Keep(seen, found.PeopleDirectory.Time, JournalAction.TaskVerified, found.Viewer.InJournal);
                 return null;
             }
 
@@ -231,7 +232,12 @@ internal static class ManualTaskEndpoints
                 words,
                 found.PeopleDirectory
             );
-            var entry = await change.KeepAllBut(back, found.PeopleDirectory.Time, "returned", found.Viewer.InJournal);
+            var entry = await change.KeepAllBut(
+                back,
+                found.PeopleDirectory.Time,
+                JournalAction.TaskReturned,
+                found.Viewer.InJournal
+            );
             var atticEntry = (await change.Connection.LatestAtticEntries([found.Site.Id])).GetValueOrDefault(found.Site.Id);
             await change.Keep(
                 Aftermath.GivenBack(
@@ -278,7 +284,7 @@ internal static class ManualTaskEndpoints
                     found.PeopleDirectory
                 ),
                 found.PeopleDirectory.Time,
-                "reassigned",
+                JournalAction.TaskReassigned,
                 found.Viewer.InJournal
             );
             return null;
@@ -309,7 +315,7 @@ internal static class ManualTaskEndpoints
                 ActionAnswers.Reason(request.Words),
                 found.PeopleDirectory
             );
-            await change.Keep(step, found.PeopleDirectory.Time, "cancelled", found.Viewer.InJournal);
+            await change.Keep(step, found.PeopleDirectory.Time, JournalAction.TaskCancelled, found.Viewer.InJournal);
             await ChangeQueueRunner.End(change, step.HostChange, found.Site, found.Viewer.InJournal);
             return null;
         });

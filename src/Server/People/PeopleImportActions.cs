@@ -65,7 +65,7 @@ internal sealed class PeopleImportActions(Database database, IServiceProvider se
                     .. await change.EndSessionsOfLeft(),
                     .. changed.Select(one => PeopleLists.Entry(one.Before, one.After, actor)),
                     .. brought.Select(person => PeopleLists.Entry(null, person, actor)),
-                    new Draft(PeopleLists.Imported, actor, Draft.SubjectOf(SourceName))
+                    new Draft(JournalAction.PeopleImported, actor, EntrySubject.OfSource(SourceName))
                     {
                         After = JournalValue.Of(
                             ("import", JournalValue.Of(siteImport)),

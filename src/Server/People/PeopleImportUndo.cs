@@ -76,7 +76,7 @@ internal static class PeopleImportUndo
             var numbers = await change.Append([
                 .. await change.EndSessionsOfLeft(),
                 .. people.Select(person => PeopleLists.Entry(before.Find(person), after.Find(person)!, actor)),
-                new Draft(PeopleLists.Undone, actor, Draft.SubjectOf(PeopleImportActions.SourceName))
+                new Draft(JournalAction.PeopleUndone, actor, EntrySubject.OfSource(PeopleImportActions.SourceName))
                 {
                     After = JournalValue.Of(("import", JournalValue.Of(peopleImport)), ("people", JournalValue.Of(people.Count))),
                 },

@@ -109,8 +109,21 @@ public sealed record Sentence(
 
     private bool SpeaksOfTheAttic =>
         Status == "attic"
-        || Clauses.Any(clause => clause.Attribute.Equals("existence", StringComparison.OrdinalIgnoreCase))
-        || Expression?.Contains("existence", StringComparison.OrdinalIgnoreCase) == true;
+        || Clauses.Any(clause => clause.Attribute.Equals(SiteAttributes.Existence, StringComparison.OrdinalIgnoreCase))
+        || (!string.IsNullOrWhiteSpace(Expression) && UsesExistence(Expression));
+
+    // An expression with an error uses nothing: the error itself is reported where the expression is read.
+    private static bool UsesExistence(string expression)
+    {
+        try
+        {
+            return Core.Filters.Filter.Parse(expression, JudgedSite.Attributes).Uses(SiteAttributes.Existence);
+        }
+        catch (FilterError)
+        {
+            return false;
+        }
+    }
 
     /// <summary>The name of the clauses among the parts.</summary>
     public static string ClauseName(int place) => $"clause {place}";

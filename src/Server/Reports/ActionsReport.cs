@@ -51,7 +51,7 @@ internal static class ActionsReport
             facts.At(row.At),
             facts.Person(row.Person),
             row.Person is { } person ? facts.PeopleDirectory.Find(person)?.Mail ?? "" : "",
-            row.Action,
+            row.Known?.Label ?? row.Action,
             EntryLabels.Subject(row, seen, facts.PeopleDirectory),
             line?.Address.Or("") ?? "",
             entry.RootElement.GetProperty("reason").GetString() ?? ""

@@ -95,8 +95,8 @@ internal static class RegisterOnADay
 
         // A site that was loaded together with all sites of its source has no entry of its own.
         bool IsLoaded(SiteFacts site) =>
-            loads.TryGetValue("source:bundle", out var bundle) && bundle < end
-            || (loads.TryGetValue(Draft.SubjectOf(site.Host), out var at) && at < end);
+            loads.TryGetValue(EntrySubject.Bundle, out var bundle) && bundle < end
+            || (loads.TryGetValue(EntrySubject.OfSource(site.Host), out var at) && at < end);
         return from site in sites
             orderby site.Host, site.HostKey
             let then = Rewound(site, since[site.Id])
@@ -114,7 +114,7 @@ internal static class RegisterOnADay
             using var entry = JsonDocument.Parse(row.Text);
             facts = SiteRecord.Before(
                 facts,
-                row.Action,
+                row.Known,
                 JournalValue.Read(entry.RootElement.GetProperty("before")),
                 JournalValue.Read(entry.RootElement.GetProperty("after"))
             );

@@ -103,11 +103,7 @@ internal sealed class ImportActions(Database database, SourceSync reader, ILogge
             {
                 await change.SetListColumns(kept.Source, read.How.Remembered);
                 await change.Append([
-                    new Draft(
-                        "list.imported",
-                        $"person:{kept.By.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)}",
-                        Draft.SubjectOf(kept.Source)
-                    )
+                    new Draft(JournalAction.ListImported, EntryActor.Of(kept.By), EntrySubject.OfSource(kept.Source))
                     {
                         After = JournalValue.Of(
                             ("sites", JournalValue.Of(sites)),

@@ -236,15 +236,10 @@ internal static class ImportEndpoints
             if (await change.SetCapabilities(name, Capabilities(kept)))
             {
                 await change.Append([
-                    new Draft("host.procedure-set", Viewer.Of(context).InJournal, Draft.SubjectOf(name))
+                    new Draft(JournalAction.HostProcedureSet, Viewer.Of(context).InJournal, EntrySubject.OfSource(name))
                     {
                         After = JournalValue.Of(
-                            (
-                                "assignee",
-                                JournalValue.Of(
-                                    actor is { } set ? $"person:{set.Value.ToString(CultureInfo.InvariantCulture)}" : null
-                                )
-                            ),
+                            ("assignee", JournalValue.Of(actor is { } set ? EntryActor.Of(set) : null)),
                             ("days", JournalValue.Of(kept.Days)),
                             ("account", JournalValue.Of(kept.Account))
                         ),

@@ -109,18 +109,14 @@ internal static class ImportUndo
                 var after = (await change.Connection.Sites(new Scope.Everything(), few)).ToDictionary(site => site.Id);
                 await change.Append([
                     .. before.Select(site =>
-                        new Draft(
-                            SiteRecord.ListUndone,
-                            actor,
-                            $"site:{site.Id.Value.ToString(CultureInfo.InvariantCulture)}"
-                        ).Telling(site, after[site.Id])
+                        new Draft(JournalAction.ListUndone, actor, EntrySubject.Of(site.Id)).Telling(site, after[site.Id])
                     ),
                 ]);
             }
 
             await change.Undone(siteImport);
             var numbers = await change.Append([
-                new Draft(SiteRecord.ListUndone, actor, Draft.SubjectOf(name))
+                new Draft(JournalAction.ListUndone, actor, EntrySubject.OfSource(name))
                 {
                     After = JournalValue.Of(("import", JournalValue.Of(siteImport)), ("sites", JournalValue.Of(sites.Count))),
                 },

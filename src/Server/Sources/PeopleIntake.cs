@@ -90,7 +90,7 @@ internal sealed class PeopleIntake(Database database)
                 if (await change.SetLimit(new LimitSetting(LayerKind.Host, host, Enforcer.Host, setting.Limit)) || behaves)
                 {
                     await change.Append([
-                        new Draft("host.synced", Draft.ActorOf(host), Draft.SubjectOf(host))
+                        new Draft(JournalAction.HostSynced, EntryActor.OfSource(host), EntrySubject.OfSource(host))
                         {
                             After = JournalValue.Of(
                                 (
@@ -273,7 +273,7 @@ internal sealed class PeopleIntake(Database database)
         {
             await change.Append([
                 .. besides,
-                new Draft("people.synced", Draft.ActorOf(source), Draft.SubjectOf(source))
+                new Draft(JournalAction.PeopleSynced, EntryActor.OfSource(source), EntrySubject.OfSource(source))
                 {
                     After = JournalValue.Of(("changes", JournalValue.Of(changes.ToString(CultureInfo.InvariantCulture)))),
                 },

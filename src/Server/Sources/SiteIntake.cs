@@ -14,10 +14,7 @@ namespace AtticLedger.Server.Sources;
 /// <summary>Stores what hosts and lists report about sites.</summary>
 internal sealed class SiteIntake(Database database, ILogger log)
 {
-    // The share of a host's sites, in per cent, that can become "no longer reported" at once without a person's confirmation; a
-    // few always can.
-    private const string MissingShareSetting = "unreported-share";
-    private const int DefaultMissingShare = 10;
+    // So few can become "no longer reported" at once whatever their share.
     private const int LeastMarked = 5;
 
     public static Task<Resolution> Resolution(Change change) =>
@@ -79,7 +76,7 @@ internal sealed class SiteIntake(Database database, ILogger log)
             if (line is null)
             {
                 var id = await change.AddSite(taken.Site);
-                var entry = taken.Entry! with { Subject = $"site:{id.Value.ToString(CultureInfo.InvariantCulture)}" };
+                var entry = taken.Entry! with { Subject = EntrySubject.Of(id) };
                 digest.Add(entry.After);
                 if (!isFirst)
                 {
@@ -104,11 +101,11 @@ internal sealed class SiteIntake(Database database, ILogger log)
             foreach (var hostChange in taken.Moved)
             {
                 await change.Put(hostChange);
-                drafts.Add(ChangeQueueRunner.StateEntry(Draft.ActorOf(host), hostChange));
+                drafts.Add(ChangeQueueRunner.StateEntry(EntryActor.OfSource(host), hostChange));
                 if (hostChange.State == ChangeState.Contradicted && hands.TryGetValue(hostChange.Id, out var manualTask))
                 {
                     var back = ManualTaskSteps.Disagrees(hostChange, manualTask, taken.Site, await change.PeopleDirectory(time));
-                    drafts.Add(await change.KeepAllBut(back, time, "returned", Draft.ActorOf(host)));
+                    drafts.Add(await change.KeepAllBut(back, time, JournalAction.TaskReturned, EntryActor.OfSource(host)));
                     var after = Aftermath.GivenBack(
                         back.HostChange,
                         taken.Site,
@@ -134,7 +131,7 @@ internal sealed class SiteIntake(Database database, ILogger log)
         if (isFirst && digest.Count > 0)
         {
             drafts.Add(
-                new Draft("register.imported", Draft.ActorOf(host), Draft.SubjectOf(host))
+                new Draft(JournalAction.RegisterImported, EntryActor.OfSource(host), EntrySubject.OfSource(host))
                 {
                     After = JournalValue.Of(
                         ("sites", JournalValue.Of(digest.Count)),
@@ -189,14 +186,7 @@ internal sealed class SiteIntake(Database database, ILogger log)
         database.Read(
             async connection =>
             {
-                var share = int.TryParse(
-                    await connection.Setting(MissingShareSetting, ""),
-                    NumberStyles.None,
-                    CultureInfo.InvariantCulture,
-                    out var set
-                )
-                    ? Math.Min(set, 100)
-                    : DefaultMissingShare;
+                var share = int.Parse(await connection.Value(Setting.MissingShare), CultureInfo.InvariantCulture);
                 var standing = (await connection.StandingOf(host)).Count;
                 return Math.Max(await connection.UnconfirmedMissing(host), Math.Max(LeastMarked, standing * share / 100));
             },

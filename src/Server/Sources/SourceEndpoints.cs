@@ -289,7 +289,7 @@ internal static class SourceEndpoints
             if (held > 0)
             {
                 await change.Append([
-                    new Draft("source.missing-confirmed", viewer.InJournal, Draft.SubjectOf(name))
+                    new Draft(JournalAction.SourceMissingConfirmed, viewer.InJournal, EntrySubject.OfSource(name))
                     {
                         After = JournalValue.Of(("sites", JournalValue.Of(held))),
                     },

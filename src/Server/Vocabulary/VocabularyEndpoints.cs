@@ -130,7 +130,10 @@ internal static class VocabularyEndpoints
         var taken = await database.Change<long?>(async change =>
         {
             var terms = (await change.Connection.Organisation()).Terms;
-            if (await change.Connection.JournalEntry(request.Entry) is not { Action: VocabularyActions.Action } row)
+            if (
+                await change.Connection.JournalEntry(request.Entry) is not { } row
+                || row.Known != JournalAction.VocabularyChanged
+            )
             {
                 return null;
             }

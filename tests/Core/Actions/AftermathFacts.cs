@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -29,7 +30,7 @@ public class AftermathFacts
             (AtticState.InAttic, true, Quist, Now.AddMinutes(-5)),
             (found.AtticEntry!.State, found.AtticEntry.AtHost, found.AtticEntry.By!.Value, found.AtticEntry.MovedToAtticAt!.Value)
         );
-        Assert.Equal("attic.found", Assert.Single(found.Entries).Action);
+        Assert.Equal(JournalAction.AtticFound, Assert.Single(found.Entries).Action);
         Assert.Equal(
             (Aske, "Pilot boarding notes was deleted at Slipway"),
             (Assert.Single(found.Notifications).To, found.Notifications[0].Title)
@@ -81,7 +82,7 @@ public class AftermathFacts
         var gone = Intake.MarkMissing(InBin, Now.AddDays(31)).Site;
         Assert.Equal((Existence.Erased, false, null), (gone.Existence, gone.NoLongerReported, gone.Bin));
         var cleared = Aftermath.Seen(gone, atticEntry, [], false, Now.AddDays(31));
-        Assert.Equal((AtticState.Erased, "attic.erased"), (cleared.AtticEntry!.State, cleared.Entries[0].Action));
+        Assert.Equal((AtticState.Erased, JournalAction.AtticErased), (cleared.AtticEntry!.State, cleared.Entries[0].Action));
         Assert.True(Intake.MarkMissing(InUse, Now).Site.NoLongerReported);
     }
 
@@ -110,7 +111,7 @@ public class AftermathFacts
         var going = AtticEntry(AtticState.MovingToAttic, hostChange);
         var refused = Aftermath.Answered(hostChange, InUse, null, going, new Harbour().PeopleDirectory, Now);
         Assert.Equal(
-            (AtticState.NotDone, "frozen", "attic.not-done"),
+            (AtticState.NotDone, "frozen", JournalAction.AtticNotDone),
             (refused.AtticEntry!.State, refused.AtticEntry.Words, refused.Entries[0].Action)
         );
         Assert.Equal(Vane, Assert.Single(refused.Notifications).To);

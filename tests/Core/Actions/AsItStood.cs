@@ -98,7 +98,7 @@ public class AsItStood
                 var confirmed = Intake.Confirm(site!, new WantedState([]), new HostAnswer.Done(answer.Grants, null), at);
                 return (
                     confirmed,
-                    new Draft("change.confirmed", "host:slipway", "site:1")
+                    new Draft(JournalAction.ChangeConfirmed, EntryActor.OfSource("Slipway"), EntrySubject.Of(new SiteId(1)))
                     {
                         After = JournalValue.Of(("attempts", JournalValue.Of(1))),
                     }.Telling(site!, confirmed)
@@ -152,7 +152,7 @@ public class AsItStood
             var entry = json.RootElement;
             facts = SiteRecord.Before(
                 facts,
-                entry.GetProperty("action").GetString()!,
+                JournalAction.Find(entry.GetProperty("action").GetString()!),
                 JournalValue.Read(entry.GetProperty("before")),
                 JournalValue.Read(entry.GetProperty("after"))
             );

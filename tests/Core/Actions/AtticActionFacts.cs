@@ -163,7 +163,7 @@ public class AtticActionFacts
             },
             Organisation = new Organisation
             {
-                ActionStore = [new RetentionRule(null, null, 60, DateTimeOffset.MinValue)],
+                RetentionRules = [new RetentionRule(null, null, 60, DateTimeOffset.MinValue)],
                 Hosts = new Dictionary<string, HostCapabilities> { ["Slipway"] = new() { BinDays = 30 } },
             },
         };
@@ -192,7 +192,7 @@ public class AtticActionFacts
         );
         var ours = new Organisation
         {
-            ActionStore = [new RetentionRule(null, null, 60, DateTimeOffset.MinValue)],
+            RetentionRules = [new RetentionRule(null, null, 60, DateTimeOffset.MinValue)],
             Hosts = new Dictionary<string, HostCapabilities>
             {
                 ["Slipway"] = new() { Deletes = Deletion.ForGood, BinDays = 30 },

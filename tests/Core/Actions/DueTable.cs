@@ -196,7 +196,7 @@ public class DueTable
             System.Globalization.CultureInfo.InvariantCulture,
             System.Globalization.DateTimeStyles.AssumeUniversal
         );
-        var organisation = new Organisation { ActionStore = [new RetentionRule(null, null, 60, DateTimeOffset.MinValue)] };
+        var organisation = new Organisation { RetentionRules = [new RetentionRule(null, null, 60, DateTimeOffset.MinValue)] };
         return DueNow.Of(
             new DueFacts(
                 offers ?? [],

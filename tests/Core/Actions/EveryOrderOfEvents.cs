@@ -201,13 +201,17 @@ public class EveryOrderOfEvents
         ),
         ("the hold is released", world => Plan(world, HoldActions.Release(world.Facts(), 1, "over", new Actor(Aske)))),
         ("the keeping is made longer", world =>
-            world.Organisation.ActionStore.Count > 1
+            world.Organisation.RetentionRules.Count > 1
                 ? null
                 : world with
                 {
                     Organisation = world.Organisation with
                     {
-                        ActionStore = [.. world.Organisation.ActionStore, new RetentionRule("Slipway", null, 28, world.Now)],
+                        RetentionRules =
+                        [
+                            .. world.Organisation.RetentionRules,
+                            new RetentionRule("Slipway", null, 28, world.Now),
+                        ],
                     },
                 }
         ),
@@ -248,7 +252,7 @@ public class EveryOrderOfEvents
                 ),
             ],
             Units = Harbour.Units,
-            Organisation = new Organisation { ActionStore = [new RetentionRule(null, null, 21, DateTimeOffset.MinValue)] },
+            Organisation = new Organisation { RetentionRules = [new RetentionRule(null, null, 21, DateTimeOffset.MinValue)] },
             Site = Site(ToPerson(Power.Own, Owner), new Grant("unit:PIL", Power.View, new Subject.WholeUnit(Pilotage))) with
             {
                 StandsAt = Now.AddHours(-1),
@@ -395,7 +399,7 @@ public class EveryOrderOfEvents
                     $"{hold.IsInForce(world.Now, SmallWorld.Time)} {Near(hold.Through?.DayNumber - Day(world).DayNumber)}"
                 )
             ),
-            $"{world.Organisation.ActionStore.Count}",
+            $"{world.Organisation.RetentionRules.Count}",
         ];
         return string.Join(" | ", parts);
     }

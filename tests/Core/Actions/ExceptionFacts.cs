@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Filters;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
@@ -138,7 +139,7 @@ public class ExceptionFacts
             ],
             plan.SideEffects
         );
-        Assert.Equal("exception.granted", plan.Entries.Single().Action);
+        Assert.Equal(JournalAction.ExceptionGranted, plan.Entries.Single().Action);
 
         // It is distinguished from one whose site has become worse meanwhile.
         var worse = Assert.IsType<Decision.Plan>(
@@ -187,7 +188,7 @@ public class ExceptionFacts
         var plan = Assert.IsType<Decision.Plan>(ExceptionActions.End(facts, 1, "Over", administrator));
         Assert.Equal([Id], plan.Effect.Opened);
         Assert.Equal(Now, plan.Exception!.Ended);
-        Assert.Equal("exception.ended", plan.Entries.Single().Action);
+        Assert.Equal(JournalAction.ExceptionEnded, plan.Entries.Single().Action);
         Assert.Equal(
             ["Ending an exception needs a reason."],
             Assert.IsType<Decision.Refusal>(ExceptionActions.End(facts, 1, null, administrator)).Reasons

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -91,7 +92,7 @@ public class MovingFacts
                 .OrderByDescending(claim => claim.Fact)
                 .Select(claim => claim.By!.Value)
         );
-        Assert.Equal(["site:1", "site:2"], moved.Entries.Select(entry => entry.Subject));
+        Assert.Equal(["site:1", "site:2"], moved.Entries.Select(entry => entry.Subject.Text));
 
         var back = Moving.Undo(moved.From, moved.To, Aske, null);
         Assert.Null(back.From.MovedTo);

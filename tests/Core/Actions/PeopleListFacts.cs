@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 
@@ -172,13 +173,13 @@ public class PeopleListFacts
     public void The_journal_says_what_changed_and_never_a_name()
     {
         var after = Ada with { Name = "Ada Vance", Standing = Standing.Leaving, Day = Soon };
-        var entry = PeopleLists.Entry(Ada, after, "person:9");
-        Assert.Equal(("person.changed", "person:4"), (entry.Action, entry.Subject));
+        var entry = PeopleLists.Entry(Ada, after, EntryActor.Of(new PersonId(9)));
+        Assert.Equal((JournalAction.PersonChanged, EntrySubject.Of(new PersonId(4))), (entry.Action, entry.Subject));
         Assert.Equal("""{"day":null,"standing":"current"}""", entry.Before.Canonical());
         Assert.Equal("""{"day":"2026-12-04","renamed":true,"standing":"leaving"}""", entry.After.Canonical());
         Assert.Equal(
             """{"classification":"Trainee","day":null,"kind":"staff","standing":"current","unit":"PIL"}""",
-            PeopleLists.Entry(null, Ada, "person:9").After.Canonical()
+            PeopleLists.Entry(null, Ada, EntryActor.Of(new PersonId(9))).After.Canonical()
         );
     }
 

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
@@ -176,7 +177,7 @@ public class VocabularyFacts
         );
         Assert.StartsWith(
             "A retention rule applies to sites classified Sealed",
-            Refused(Organisation with { ActionStore = [new RetentionRule(null, "Sealed", 90, default)] })
+            Refused(Organisation with { RetentionRules = [new RetentionRule(null, "Sealed", 90, default)] })
         );
         Assert.StartsWith(
             "The rule R-1 (Sealed is shut) uses \"Sealed\"",
@@ -241,7 +242,10 @@ public class VocabularyFacts
             After(new VocabularyRequest(VocabularyAction.Mean, ClaimedFact.Tags, "ships", "boats")),
             By
         );
-        Assert.Equal(("vocabulary.changed", "person:7", "organisation"), (entry.Action, entry.Actor, entry.Subject));
+        Assert.Equal(
+            (JournalAction.VocabularyChanged, EntryActor.Of(By), EntrySubject.Organisation),
+            (entry.Action, entry.Actor, entry.Subject)
+        );
         Assert.Equal("""[{"code":"ships","fact":"tags","name":"Ships","words":["vessels","boats"]}]""", entry.After.Canonical());
     }
 

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Terms;
 using CsCheck;
 using static AtticLedger.Core.Tests.Harbour;
 
@@ -19,11 +20,11 @@ public class ChainFacts
     public void An_entry_reads_as_documented() =>
         Assert.Equal(
             """{"action":"site.restrict","actor":"person:7","after":null,"at":"2026-11-24T07:00:00.000000Z","before":{"unknown":true},"for":null,"number":"1","previous":"0000000000000000000000000000000000000000000000000000000000000000","reason":"tidy \"up\"","subject":"site:12","undoOf":null}""",
-            new Draft("site.restrict", "person:7", "site:12") { Before = JournalValue.Unknown, Reason = "tidy \"up\"" }.Text(
-                1,
-                Now,
-                Head.Start.Hash
-            )
+            new Draft(JournalAction.SiteRestrict, EntryActor.Of(new PersonId(7)), EntrySubject.Of(new SiteId(12)))
+            {
+                Before = JournalValue.Unknown,
+                Reason = "tidy \"up\"",
+            }.Text(1, Now, Head.Start.Hash)
         );
 
     [Fact]
@@ -149,7 +150,7 @@ public class ChainFacts
         for (var number = 1; number <= count; number++)
         {
             lines.Add(
-                new Draft("site.synced", "host:slipway", $"site:{number}")
+                new Draft(JournalAction.SiteSynced, EntryActor.OfSource("Slipway"), EntrySubject.Of(new SiteId(number)))
                 {
                     After = JournalValue.Of(("name", JournalValue.Of("Tug \u00e9 rota"))),
                 }.Text(number, Now.AddMinutes(number), head.Hash)

@@ -24,6 +24,16 @@ public class RuleFacts
     public void An_unknown_scope_with_a_demand_that_surely_holds_is_in_order() =>
         Assert.Equal(Truth.No, Judge("created gt \"2020-01-01T00:00:00Z\"", new Demand.General("name pr"), Site()));
 
+    [Theory]
+    [InlineData("existence eq \"attic\"", Truth.Yes)]
+    [InlineData("not (title co \"pre-existence\")", Truth.No)]
+    [InlineData("", Truth.No)]
+    public void A_site_in_the_attic_is_judged_only_by_a_rule_with_a_condition_about_the_attic(string scope, Truth expected) =>
+        Assert.Equal(
+            expected,
+            Judge(scope, new Demand.General("name eq \"something else\""), Site() with { Existence = Existence.Attic })
+        );
+
     [Fact]
     public void A_rule_judges_from_its_first_day_on()
     {

@@ -13,12 +13,12 @@ async function choosePassword(page: Page, link: string | undefined, mail: string
   await page.getByLabel("Password", { exact: true }).fill(password);
   await page.getByLabel("Repeat the password").fill(password);
   await page.getByRole("button", { name: /password/i }).click();
-  await expect(page.getByRole("heading", { name: "Your password is set" })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole("heading", { name: "Your password is set" })).toBeVisible();
   await page.goto("/sign-in");
   await page.getByLabel("Mail address").fill(mail);
   await page.getByLabel("Password").fill(password);
   await page.getByRole("button", { name: "Sign in" }).click();
-  await expect(page.getByRole("button", { name: /^Account:/ })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole("button", { name: /^Account:/ })).toBeVisible();
 }
 
 const total = async (page: Page) =>

@@ -1994,6 +1994,11 @@ export interface components {
              */
             approval: null | string;
         };
+        ActionLabel: {
+            name: string;
+            /** @description What happened, to follow the word "where". */
+            label: string;
+        };
         AlsoOpenedSite: {
             /** Format: int64 */
             site: number;
@@ -2945,7 +2950,7 @@ export interface components {
             entries: components["schemas"]["JournalEntry"][];
             /** Format: int64 */
             next: null | number;
-            actions: string[];
+            actions: components["schemas"]["ActionLabel"][];
         };
         JournalEntry: {
             /** Format: int64 */
@@ -2955,6 +2960,8 @@ export interface components {
             /** @description The actor's name, if known and not erased. */
             actor: string;
             action: string;
+            /** @description What happened; the name of an action that this version does not know. */
+            label: string;
             subject: string;
             subjectName: string;
             /** Format: int64 */

@@ -3,7 +3,6 @@ import clsx from "clsx";
 import { useState } from "react";
 import type { Schema } from "../api/client";
 import { atMinute, capital } from "../ui/words";
-import { actionLabels } from "./actionLabels";
 
 /** Entries of the journal, newest first, each with the text that is hashed. */
 export function Entries({ entries, withSite = false }: { entries: Schema["JournalEntry"][]; withSite?: boolean }) {
@@ -47,7 +46,7 @@ function EntryItem({
           {atMinute(entry.at)}
         </time>
         <span className="min-w-0 flex-1">
-          {capital(actionLabels(entry.action))}
+          {capital(entry.label)}
           {entry.changed.length > 0 && <span className="text-second">: {entry.changed.join(", ")}</span>}
           {entry.reason && <span className="text-second">: “{entry.reason}”</span>}
         </span>

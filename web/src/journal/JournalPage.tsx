@@ -6,7 +6,6 @@ import { Button } from "../ui/Button";
 import { capital, onDate } from "../ui/words";
 import { without } from "../search";
 import { SentencePart } from "../register/SentencePart";
-import { actionLabels } from "./actionLabels";
 import { Entries } from "./Entries";
 
 export function JournalPage() {
@@ -52,7 +51,7 @@ export function JournalPage() {
             <SentencePart
               label="Action"
               any="of any action"
-              choices={actions.map((action) => ({ key: action, words: `where ${actionLabels(action)}` }))}
+              choices={actions.map(({ name, label }) => ({ key: name, words: `where ${label}` }))}
               chosen={search.action}
               onChoose={(action) =>
                 void navigate({

@@ -3,7 +3,6 @@ import { Link, useNavigate, useParams, useSearch } from "@tanstack/react-router"
 import clsx from "clsx";
 import { useEffect } from "react";
 import { api, ok, type Schema } from "../api/client";
-import { actionLabels } from "../journal/actionLabels";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
 import { Files } from "../ui/Files";
@@ -176,7 +175,7 @@ function Rows({ report }: { report: Report }) {
                     <bdi>{cell}</bdi>
                   </Link>
                 ) : (
-                  <bdi>{columns[place]?.head === "action" ? actionLabels(cell) : cell}</bdi>
+                  <bdi>{cell}</bdi>
                 )}
               </td>
             ))}
