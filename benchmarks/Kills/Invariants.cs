@@ -96,7 +96,7 @@ internal sealed class Invariants(Database database, Client bell, string standIns
             [
                 .. asked
                     .Where(said =>
-                        said.Action != UndoHostChange.Action
+                        said.Action != ActionName.ChangeUndo.Text()
                             && hostChanges.Values.Count(hostChange => hostChange.Reason == said.Reason) != 1
                         || !hostChanges.ContainsKey(said.HostChange!.Value)
                     )

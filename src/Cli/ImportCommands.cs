@@ -173,7 +173,8 @@ internal static class ImportCommands
         {
             BaseAddress = new Uri(parsed.GetRequiredValue(Server)),
             Timeout = TimeSpan.FromMinutes(10),
-            DefaultRequestHeaders = { { "X-Attic-Ledger", "1" } },
+            // A command carries out one action, so one key serves its requests.
+            DefaultRequestHeaders = { { "X-Attic-Ledger", "1" }, { "Idempotency-Key", Guid.NewGuid().ToString() } },
         };
         var answer = await http.PostAsJsonAsync(
             "/api/session",
@@ -202,7 +203,10 @@ internal static class ImportCommands
         }
 
         await Console.Error.WriteLineAsync(
-            json.TryGetProperty("title", out var title) ? title.GetString() : $"The server answered {(int)answer.StatusCode}."
+            json.TryGetProperty("reasons", out var reasons)
+                ? string.Join(" ", reasons.EnumerateArray().Select(reason => reason.GetString()))
+            : json.TryGetProperty("title", out var title) ? title.GetString()
+            : $"The server answered {(int)answer.StatusCode}."
         );
         return null;
     }

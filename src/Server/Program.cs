@@ -11,6 +11,7 @@ using AtticLedger.Server.ChangeQueues;
 using AtticLedger.Server.Classification;
 using AtticLedger.Server.Desk;
 using AtticLedger.Server.DueWork;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Find;
 using AtticLedger.Server.Journal;
@@ -145,14 +146,12 @@ public static class Program
         ));
         services.AddSingleton<LiveRegister>();
         services.AddSingleton<ActionExecutor>();
-        services.AddSingleton<ApprovalActions>();
         services.AddSingleton<BatchActions>();
         services.AddSingleton<ClassificationActions>();
         services.AddSingleton<BatchRunner>();
         services.AddSingleton<DayRunner>();
         services.AddSingleton<Outbox>();
         services.AddSingleton<SignIn>();
-        services.AddSingleton<AccountActions>();
         services.AddSingleton<Refusals>();
         services.AddHosts(settings);
         services.AddLedgerPolicies();
@@ -301,6 +300,32 @@ internal static class OpenApiShape
             OpenApiOptions.CreateDefaultSchemaReferenceId(type) is { } name && name.EndsWith(Ending, StringComparison.Ordinal)
                 ? name[..^Ending.Length]
                 : OpenApiOptions.CreateDefaultSchemaReferenceId(type);
+        // Every action is done once: its key is a header that each of these endpoints requires.
+        options.AddOperationTransformer(
+            (operation, context, _) =>
+            {
+                if (
+                    context
+                        .Description.ActionDescriptor.EndpointMetadata.OfType<Writes>()
+                        .Any(writes => writes.Action is not null)
+                )
+                {
+                    (operation.Parameters ??= []).Add(
+                        new OpenApiParameter
+                        {
+                            Name = ActionEndpoint.KeyHeader,
+                            In = ParameterLocation.Header,
+                            Required = true,
+                            Description =
+                                "A key of this request: pressing again with the same key is the same, and gets the same answer.",
+                            Schema = new OpenApiSchema { Type = JsonSchemaType.String, MaxLength = ActionEndpoint.LongestKey },
+                        }
+                    );
+                }
+
+                return Task.CompletedTask;
+            }
+        );
         options.AddDocumentTransformer(
             (document, _, _) =>
             {

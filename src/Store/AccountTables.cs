@@ -32,6 +32,18 @@ public sealed record SessionRow(
 /// <param name="Sessions">The number of open sessions.</param>
 public sealed record AccountRow(Account Account, DateTimeOffset? LastSignIn, int Sessions);
 
+/// <summary>Requests of one account that were refused for one reason within a minute.</summary>
+/// <param name="Method">The method and path of the first of them.</param>
+public sealed record RefusedRequests(
+    long Account,
+    PersonId Person,
+    string Reason,
+    DateTimeOffset Minute,
+    string Method,
+    string Path,
+    int Count
+);
+
 /// <summary>Accounts, sessions and the throttling of attempts. An account is read together with its person, because every reader
 /// has to know whether they have left.
 /// </summary>
@@ -237,6 +249,40 @@ public static class AccountTables
     /// <summary>The number of failures up to an instant that are not journalled yet; each is counted once.</summary>
     public static Task<int> GatherFailures(this Change change, DateTimeOffset upto) =>
         change.Connection.Run("update sign_in_failure set to_gather = false where to_gather and at <= $1", upto);
+
+    /// <summary>Counts a refused request of an account in the current minute.</summary>
+    public static Task AddRefusal(this Change change, long account, string why, string method, string path) =>
+        change.Connection.Run(
+            """
+            insert into refused_request (account, reason, minute, method, path, count) values ($1, $2, date_trunc('minute', $3::timestamptz), $4, $5, 1)
+            on conflict (account, reason, minute) do update set count = refused_request.count + 1
+            """,
+            account,
+            why,
+            change.Now,
+            method,
+            path
+        );
+
+    /// <summary>The refused requests of the minutes before an instant, which are counted no more.</summary>
+    public static Task<List<RefusedRequests>> GatherRefusals(this Change change, DateTimeOffset before) =>
+        change.Connection.Rows(
+            """
+            with gone as (delete from refused_request where minute < $1 returning *)
+            select g.account, a.person, g.reason, g.minute, g.method, g.path, g.count from gone g join account a on a.id = g.account
+            order by g.minute, g.account, g.reason
+            """,
+            row => new RefusedRequests(
+                row.GetInt64(0),
+                new PersonId(row.GetInt64(1)),
+                row.GetString(2),
+                row.GetFieldValue<DateTimeOffset>(3),
+                row.GetString(4),
+                row.GetString(5),
+                row.GetInt32(6)
+            ),
+            before
+        );
 
     /// <summary>Deletes counters that no longer throttle anybody.</summary>
     public static async Task ForgetFailures(this Change change, DateTimeOffset before)

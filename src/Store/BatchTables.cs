@@ -116,7 +116,7 @@ public static class BatchTables
             on conflict (id) do update set state = excluded.state, reason = excluded.reason, started_at = excluded.started_at, ended_at = excluded.ended_at, message = excluded.message
             """,
             batch.Id.Value,
-            batch.Action,
+            batch.Action.Text(),
             (short)batch.State,
             batch.By.Value,
             batch.Reason,
@@ -170,7 +170,7 @@ public static class BatchTables
         new()
         {
             Id = new BatchId(row.GetGuid(0)),
-            Action = row.GetString(1),
+            Action = ActionNames.Read(row.GetString(1)),
             State = (BatchState)row.GetInt16(2),
             By = new PersonId(row.GetInt64(3)),
             Reason = row.TextOrNull(4),

@@ -28,6 +28,10 @@ public sealed record JournalRow(
     public PersonId? Person => EntryActor.Parse(Actor) is EntryActor.Human(var person) ? person : null;
 }
 
+/// <summary>An entry of the feed: its number, and what changed. Null for a subject or an action that this version does not
+/// know.</summary>
+public sealed record FeedEntry(long Number, EntrySubject? Subject, JournalAction? Action);
+
 /// <summary>The filter of a list: newest first, before a number, about some subjects, of one action, by one actor, since an
 /// instant.</summary>
 public sealed record JournalQuery(
@@ -65,6 +69,11 @@ public static class JournalTable
         var last = await change.Connection.One<long>("select journal_append($1)", (object)texts);
         return [.. Enumerable.Range(0, texts.Length).Select(i => last - texts.Length + 1 + i)];
     }
+
+    /// <summary>Writes entries, if there are any.</summary>
+    /// <returns>The number of the last entry of the journal that this change has seen.</returns>
+    public static async Task<long> AppendOrHead(this Change change, IReadOnlyList<Draft> drafts) =>
+        drafts.Count > 0 ? (await change.Append(drafts))[^1] : (await change.Connection.JournalHead()).Number;
 
     public static async Task<Head> JournalHead(this NpgsqlConnection connection) =>
         (await connection.Rows("select number, hash from journal_head", ReadHead)).Single();
@@ -145,13 +154,10 @@ public static class JournalTable
 
     /// <summary>The entries after a position: the feed that keeps indexes current. Null for a subject or an action that this version
     /// does not know.</summary>
-    public static Task<List<(long Number, EntrySubject? Subject, JournalAction? Action)>> Feed(
-        this NpgsqlConnection connection,
-        long after
-    ) =>
+    public static Task<List<FeedEntry>> Feed(this NpgsqlConnection connection, long after) =>
         connection.Rows(
             "select number, subject, action from journal where number > $1 order by number",
-            row => (row.GetInt64(0), EntrySubject.Parse(row.GetString(1)), JournalAction.Find(row.GetString(2))),
+            row => new FeedEntry(row.GetInt64(0), EntrySubject.Parse(row.GetString(1)), JournalAction.Find(row.GetString(2))),
             after
         );
 

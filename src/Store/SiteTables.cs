@@ -76,7 +76,10 @@ public static class SiteTables
         var found = await connection.Rows(
             """
             select n.host, n.named, s.id from unnest($1::text[], $2::text[]) as n(host, named)
-            join site s on s.host = n.host and (s.host_key = n.named or s.address = n.named)
+            join site s on s.host = n.host and s.host_key = n.named
+            union
+            select n.host, n.named, s.id from unnest($1::text[], $2::text[]) as n(host, named)
+            join site s on s.host = n.host and s.address = n.named
             """,
             row => (Name: (row.GetString(0), row.GetString(1)), Site: new SiteId(row.GetInt64(2))),
             names.Select(name => name.Host).ToArray(),

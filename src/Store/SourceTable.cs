@@ -130,6 +130,16 @@ public static class SourceTable
             change.Now
         ) > 0;
 
+    /// <summary>How many sites of a source wait for the confirmation that they are gone.</summary>
+    public static async Task<int> HeldBack(this NpgsqlConnection connection, string source) =>
+        (
+            await connection.Rows("select held_back from source where name = $1", row => row.OrNull<int>(0) ?? 0, source)
+        ).SingleOrDefault();
+
+    /// <summary>True while a server reads this source or imports a list of it.</summary>
+    public static Task<bool> IsWorkedOn(this NpgsqlConnection connection, string source, DateTimeOffset now) =>
+        connection.One<bool>("select exists (select from source where name = $1 and lease_until > $2)", source, now);
+
     /// <summary>Records a stored page: the progress, and the bookmark for an interruption. Extends the lease; false if it was
     /// lost.</summary>
     /// <param name="seen">The keys of the page.</param>

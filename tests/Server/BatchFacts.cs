@@ -231,7 +231,7 @@ public class BatchFacts(Installation here)
         ];
 
     private static async Task<string?> Refusal(Caller who, string path, object? body = null) =>
-        (await who.Post(path, body ?? new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString();
+        Caller.Why(await who.Post(path, body ?? new { }, HttpStatusCode.UnprocessableEntity));
 
     private static async Task<List<string?>> Actions(Caller who, Guid batch) =>
         [

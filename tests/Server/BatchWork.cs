@@ -1,10 +1,12 @@
 using AtticLedger.Cli.Demo;
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Batches;
+using AtticLedger.Server.Execution;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
@@ -82,7 +84,7 @@ public sealed class BatchWork : IAsyncLifetime
         bell = Viewer.Of((await Database.Read(connection => connection.AccountByMail("n.bell@merrowby.example")))!);
         batch = Assert
             .IsType<BatchResult.Done>(
-                await Desk.Plan(bell, RestrictReach.Action, sites.ConvertAll(site => new BatchTarget(site)))
+                await Desk.Plan(bell, ActionName.SiteRestrict, sites.ConvertAll(site => new BatchTarget(site)))
             )
             .Id;
     }
@@ -98,13 +100,13 @@ public sealed class BatchWork : IAsyncLifetime
     [Fact]
     public async Task It_stops_between_two_steps_and_goes_on_where_it_was()
     {
-        Assert.IsType<BatchResult.Done>(await Desk.Start(batch, bell, null, null));
+        await Steer(ActionName.BatchStart, BatchEvent.Start, JournalAction.BatchStarted);
         Assert.Equal(10, await Runner.Step(batch, stop.Token));
-        Assert.IsType<BatchResult.Done>(await Desk.Stop(batch, bell));
+        await Steer(ActionName.BatchStop, BatchEvent.Stop, JournalAction.BatchStopped);
         Assert.Equal(0, await Runner.RunDue(stop.Token));
         Assert.Equal((10, 15), await Counted());
 
-        Assert.IsType<BatchResult.Done>(await Desk.Resume(batch, bell));
+        await Steer(ActionName.BatchResume, BatchEvent.Resume, JournalAction.BatchResumed);
         Assert.Equal(15, await Runner.RunDue(stop.Token));
         Assert.Equal((25, 0), await Counted());
         Assert.Equal(BatchState.Ended, (await Desk.Look(batch, bell))!.Value.Batch.State);
@@ -114,7 +116,7 @@ public sealed class BatchWork : IAsyncLifetime
     [Fact]
     public async Task It_stops_by_itself_once_whoever_started_it_may_no_longer_act()
     {
-        await Desk.Start(batch, bell, null, null);
+        await Steer(ActionName.BatchStart, BatchEvent.Start, JournalAction.BatchStarted);
         await Runner.Step(batch, stop.Token);
         await Database.Change(change => change.PutAccount(bell.Person, Role.Auditor, null, null));
 
@@ -127,18 +129,14 @@ public sealed class BatchWork : IAsyncLifetime
     [Fact]
     public async Task It_stops_by_itself_once_whoever_started_it_has_left()
     {
-        await Desk.Start(batch, bell, null, null);
+        await Steer(ActionName.BatchStart, BatchEvent.Start, JournalAction.BatchStarted);
         await Runner.Step(batch, stop.Token);
         await Database.Change(async change =>
         {
             var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
             await change.UpdatePerson(directory.Find(bell.Person)! with { Standing = Core.People.Standing.Left });
             await change.Append([
-                new Core.Journal.Draft(
-                    Core.Journal.JournalAction.PeopleSynced,
-                    Core.Journal.EntryActor.OfSource("Staff list"),
-                    Core.Journal.EntrySubject.OfSource("Staff list")
-                ),
+                new Draft(JournalAction.PeopleSynced, EntryActor.OfSource("Staff list"), EntrySubject.OfSource("Staff list")),
             ]);
         });
 
@@ -149,7 +147,7 @@ public sealed class BatchWork : IAsyncLifetime
     [Fact]
     public async Task Two_servers_at_once_do_each_line_once()
     {
-        await Desk.Start(batch, bell, null, null);
+        await Steer(ActionName.BatchStart, BatchEvent.Start, JournalAction.BatchStarted);
         await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => Runner.RunDue(stop.Token)));
         await Runner.RunDue(stop.Token);
 
@@ -169,8 +167,22 @@ public sealed class BatchWork : IAsyncLifetime
     {
         await Database.Change(change => change.ForgetPlans(change.Now.AddDays(1)));
         Assert.Null(await Desk.Look(batch, bell));
-        Assert.IsType<BatchResult.NotThere>(await Desk.Start(batch, bell, null, null));
+        Assert.IsType<ActionOutcome<SteerBatch.Steered, BatchIdResponse>.NotSeen>(
+            await Steered(ActionName.BatchStart, BatchEvent.Start, JournalAction.BatchStarted)
+        );
     }
+
+    private async Task Steer(ActionName name, BatchEvent happened, JournalAction what) =>
+        Assert.IsType<ActionOutcome<SteerBatch.Steered, BatchIdResponse>.Done>(await Steered(name, happened, what));
+
+    private Task<ActionOutcome<SteerBatch.Steered, BatchIdResponse>> Steered(
+        ActionName name,
+        BatchEvent happened,
+        JournalAction what
+    ) =>
+        app
+            .Services.GetRequiredService<ActionExecutor>()
+            .Carry(bell, new SteerBatch(name, batch.Value, bell, happened, what), null, Guid.NewGuid().ToString(), "");
 
     private async Task<(int Carried, int Waiting)> Counted()
     {

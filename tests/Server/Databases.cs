@@ -35,10 +35,18 @@ internal static class Databases
     }
 
     /// <summary>A copy of a database that nobody is connected to any more.</summary>
-    public static Task<string> Copy(string name)
+    public static async Task<string> Copy(string name)
     {
-        NpgsqlConnection.ClearAllPools();
-        return Make(name);
+        await Copying.WaitAsync();
+        try
+        {
+            NpgsqlConnection.ClearAllPools();
+            return await Make(name);
+        }
+        finally
+        {
+            Copying.Release();
+        }
     }
 
     private static async Task<string> Make(string? template)

@@ -48,8 +48,11 @@ public sealed class Installation : IAsyncLifetime
     private SourceSync Reader => Server.Services.GetRequiredService<SourceSync>();
 
     private readonly CancellationTokenSource stop = new();
+    private readonly Lazy<Task<string>> founded;
     private Task serving = Task.CompletedTask;
     private Uri staffAddress = null!;
+
+    public Installation() => founded = new Lazy<Task<string>>(FoundOnce);
 
     public async ValueTask InitializeAsync()
     {
@@ -118,12 +121,32 @@ public sealed class Installation : IAsyncLifetime
         Uri? slipway = null
     )
     {
+        if ((lantern ?? quay ?? slipway) is null)
+        {
+            return await Start(null, staffAddress, await Databases.Copy(await founded.Value), isDemo);
+        }
+
         var (server, address) = await Start(slipway, staffAddress, await Databases.Migrated(), isDemo, lantern, quay);
+        await Found(server);
+        return (server, address);
+    }
+
+    private static async Task Found(WebApplication server)
+    {
         var database = server.Services.GetRequiredService<Database>();
         await MerrowbyOrganisation.Found(database);
         await server.Services.GetRequiredService<SourceSync>().ReadAll(CancellationToken.None);
         Assert.Empty(await MerrowbyOrganisation.GiveAccounts(database, Password));
-        return (server, address);
+    }
+
+    // Most servers of their own begin with the same organisation: it is founded once and copied.
+    private async Task<string> FoundOnce()
+    {
+        var name = await Databases.Migrated();
+        var (server, _) = await Start(null, staffAddress, name);
+        await Found(server);
+        await Leave(server);
+        return name;
     }
 
     /// <summary>A server on its own database with one administrator, and with a host that has been synced once.</summary>
@@ -316,9 +339,10 @@ public sealed class Caller
             request.Content = body as HttpContent ?? JsonContent.Create(body);
         }
 
-        if (key is not null)
+        // As the web does: every request that may change something has its own key.
+        if ((key ?? (method == HttpMethod.Get ? null : Guid.NewGuid().ToString())) is { Length: > 0 } its)
         {
-            request.Headers.Add("Idempotency-Key", key);
+            request.Headers.Add("Idempotency-Key", its);
         }
 
         if (seen is not null)
@@ -365,7 +389,7 @@ public sealed class Caller
     public Task<JsonElement> Post(string path, object body, HttpStatusCode expected = HttpStatusCode.OK) =>
         Expect(HttpMethod.Post, path, body, expected);
 
-    public Task<JsonElement> Put(string path, object body, HttpStatusCode expected = HttpStatusCode.NoContent) =>
+    public Task<JsonElement> Put(string path, object body, HttpStatusCode expected = HttpStatusCode.OK) =>
         Expect(HttpMethod.Put, path, body, expected);
 
     private async Task<JsonElement> Expect(HttpMethod method, string path, object body, HttpStatusCode expected)
@@ -383,6 +407,12 @@ public sealed class Caller
         Assert.True(plan.ValueKind == JsonValueKind.Object, $"{path} was refused: {preview.GetProperty("refused")}");
         return plan.GetProperty("fingerprint").GetString()!;
     }
+
+    /// <summary>Why a request was not carried out: every reason of a refusal, or the title of a problem.</summary>
+    public static string? Why(JsonElement answer) =>
+        answer.TryGetProperty("reasons", out var reasons)
+            ? string.Join(" ", reasons.EnumerateArray().Select(reason => reason.GetString()))
+            : answer.GetProperty("title").GetString();
 
     public async Task<string?> StateOf(long site, Guid hostChange) =>
         (await Get($"/api/sites/{site}"))

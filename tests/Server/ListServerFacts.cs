@@ -165,9 +165,13 @@ public sealed class ListServerFacts(Installation installation) : ManualHost(inst
         );
         Assert.Equal(
             "A later list was imported. Undo that import first.",
-            (await bell.Post($"{List}/{siteImports[1].GetProperty("id")}/undo/plan", new { }, HttpStatusCode.UnprocessableEntity))
-                .GetProperty("title")
-                .GetString()
+            Caller.Why(
+                await bell.Post(
+                    $"{List}/{siteImports[1].GetProperty("id")}/undo/plan",
+                    new { },
+                    HttpStatusCode.UnprocessableEntity
+                )
+            )
         );
 
         var latest = $"{List}/{siteImports[0].GetProperty("id")}/undo";
@@ -182,7 +186,7 @@ public sealed class ListServerFacts(Installation installation) : ManualHost(inst
         Assert.Equal(["Knots"], await Titles("no-longer-reported eq true"));
         Assert.Equal(
             "It is already undone.",
-            (await bell.Post($"{latest}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString()
+            Caller.Why(await bell.Post($"{latest}/plan", new { }, HttpStatusCode.UnprocessableEntity))
         );
         var rows = JsonSerializer.Deserialize<JsonElement>(before).EnumerateArray().Select(row => row.GetRawText()).ToList();
         Assert.Equal(
@@ -285,7 +289,7 @@ public sealed class ListServerFacts(Installation installation) : ManualHost(inst
             var read = await desk.Read("Foreshore", spooled.File, new ListMappingQuery(), CancellationToken.None);
             var why = await server
                 .Services.GetRequiredService<SourceSync>()
-                .TakeList(list, read, siteImport, (change, _) => Broken(change), CancellationToken.None);
+                .ResumeList(list, read, siteImport, (change, _) => Broken(change), CancellationToken.None);
             Assert.Contains("The database was away", why);
         }
 

@@ -58,7 +58,12 @@ public abstract class ManualHost(Installation installation) : IAsyncLifetime
     private protected static async Task<HttpResponseMessage> Picture(Caller who, string hostChange, byte[] bytes)
     {
         using var content = new ByteArrayContent(bytes) { Headers = { ContentType = new MediaTypeHeaderValue("image/png") } };
-        return await who.Http.PutAsync($"/api/manual-tasks/{hostChange}/picture", content);
+        using var request = new HttpRequestMessage(HttpMethod.Put, $"/api/manual-tasks/{hostChange}/picture")
+        {
+            Content = content,
+            Headers = { { "Idempotency-Key", Guid.NewGuid().ToString() } },
+        };
+        return await who.Http.SendAsync(request);
     }
 
     private protected Task<JsonElement> Plan(string list, string more = "") => bell.Post($"{List}/plan?x=1{more}", Csv(list));

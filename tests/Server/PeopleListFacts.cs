@@ -138,7 +138,7 @@ public class PeopleListFacts(Installation here)
 
         // The host still reports the guest, but the list is more direct.
         var ended = await Ended(bell);
-        await bell.Post("/api/sources/Slipway/sync", new { }, HttpStatusCode.Accepted);
+        await bell.Post("/api/sources/Slipway/sync", new { }, HttpStatusCode.OK);
         await Installation.Until(async () => await Ended(bell) != ended, "the host is read again");
         Assert.Equal(
             (Standing.Left, Standing.Left),
@@ -162,7 +162,7 @@ public class PeopleListFacts(Installation here)
         );
         Assert.Equal(
             "It is already undone.",
-            (await bell.Post($"{undo}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString()
+            Caller.Why(await bell.Post($"{undo}/plan", new { }, HttpStatusCode.UnprocessableEntity))
         );
         Assert.Equal(HttpStatusCode.NotFound, (await bell.Send(HttpMethod.Post, $"{List}/999/undo/plan", null)).Status);
         Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
@@ -188,7 +188,7 @@ public class PeopleListFacts(Installation here)
         );
         Assert.Equal(
             "A later list was imported. Undo that import first.",
-            (await bell.Post($"{earlier}/plan", new { }, HttpStatusCode.UnprocessableEntity)).GetProperty("title").GetString()
+            Caller.Why(await bell.Post($"{earlier}/plan", new { }, HttpStatusCode.UnprocessableEntity))
         );
         await bell.Post(latest, new { fingerprint = "another" }, HttpStatusCode.Conflict);
         await Undo(bell, latest);

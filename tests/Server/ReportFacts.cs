@@ -63,7 +63,7 @@ public class ReportFacts(Installation here)
             "it is moved"
         );
         var action = Assert.Single(Rows(await bell.Get("/api/reports/actions")), row =>
-            row.Site == site && row["action"] == "site.move-to-attic"
+            row.Site == site && row["action"] == Core.Journal.JournalAction.SiteMoveToAttic.Label
         );
         Assert.Equal(("n.bell@merrowby.example", "not used"), (action["mail"], action["reason"]));
         Assert.Empty(Rows(await bell.Get("/api/reports/actions?from=2020-01-01&through=2020-01-31")));
@@ -104,7 +104,7 @@ public class ReportFacts(Installation here)
             };
             records.Sites["new"] = records.Sites["edited"] with { Id = "new", Slug = "new", Title = "New since" };
         });
-        await bell.Post("/api/sources/Slipway/sync", new { }, HttpStatusCode.Accepted);
+        await bell.Post("/api/sources/Slipway/sync", new { }, HttpStatusCode.OK);
         await Installation.Until(
             async () =>
                 (await bell.Get("/api/journal?action=site.no-longer-reported")).GetProperty("entries").GetArrayLength() == 1,

@@ -23,12 +23,14 @@ public class SignInFacts(Installation here)
     {
         foreach (var mail in new[] { "ghost@merrowby.example", "k.brandt@merrowby.example" })
         {
-            for (var i = 0; i <= SignIn.FreeOfMail; i++)
+            // A pause of a second may be over before a slow machine tries again; the pauses grow, so one is met.
+            var (tries, throttled) = (0, await Try(mail, "wrong"));
+            for (; throttled.StatusCode == HttpStatusCode.Unauthorized; tries++)
             {
-                Assert.Equal(HttpStatusCode.Unauthorized, (await Try(mail, "wrong")).StatusCode);
+                throttled = await Try(mail, "wrong");
             }
 
-            var throttled = await Try(mail, "wrong");
+            Assert.True(tries >= SignIn.FreeOfMail, $"{tries} attempts were free.");
             Assert.Equal(HttpStatusCode.TooManyRequests, throttled.StatusCode);
             Assert.InRange(throttled.Headers.RetryAfter!.Delta!.Value.TotalSeconds, 1, 60);
         }
@@ -48,7 +50,7 @@ public class SignInFacts(Installation here)
             .Single(session => session.GetProperty("isThis").GetBoolean())
             .GetProperty("id")
             .GetGuid();
-        Assert.Equal(HttpStatusCode.NoContent, (await other.Send(HttpMethod.Delete, $"/api/sessions/{id}")).Status);
+        Assert.Equal(HttpStatusCode.OK, (await other.Send(HttpMethod.Delete, $"/api/sessions/{id}")).Status);
 
         Assert.Equal(HttpStatusCode.Unauthorized, (await one.Send(HttpMethod.Get, "/api/session")).Status);
         using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(20));
@@ -65,8 +67,7 @@ public class SignInFacts(Installation here)
         bell.Http.DefaultRequestHeaders.Remove(ForgeryGuard.Header);
         Assert.Equal(HttpStatusCode.Forbidden, (await bell.Send(HttpMethod.Post, "/api/sources/Slipway/sync")).Status);
 
-        var entries = (await bell.Get("/api/journal?action=refused")).GetProperty("entries").EnumerateArray();
-        Assert.Contains(entries, entry => entry.GetProperty("reason").GetString() == "no forgery header");
+        Assert.Equal(["POST /api/sources/Slipway/sync 1 no forgery header"], await RefusedRequests(bell));
     }
 
     [Fact]
@@ -74,9 +75,7 @@ public class SignInFacts(Installation here)
     {
         var sollis = await here.SignIn("g.sollis");
         Assert.Equal(HttpStatusCode.Forbidden, (await sollis.Send(HttpMethod.Post, "/api/sources/Slipway/sync")).Status);
-        Assert.Contains((await sollis.Get("/api/journal?action=refused")).GetProperty("entries").EnumerateArray(), entry =>
-            entry.GetProperty("actor").GetString() == "Greta Sollis"
-        );
+        Assert.Equal(["POST /api/sources/Slipway/sync 1 not allowed by the endpoint's policy"], await RefusedRequests(sollis));
 
         // On a database of its own, where nobody else fails to sign in, with a clock that is moved by a minute.
         var clock = new MovedClock();
@@ -90,6 +89,62 @@ public class SignInFacts(Installation here)
         await refusals.Gather();
         var entry = Assert.Single(await database.Read(connection => connection.Journal(new JournalQuery(null, null, null, 10))));
         Assert.Contains("\"count\":\"2\"", entry.Text);
+    }
+
+    [Fact]
+    public async Task A_hundred_refused_requests_in_a_minute_are_one_entry()
+    {
+        var clock = new MovedClock();
+        await using var database = Database.Open(Databases.Server(await Databases.Migrated()), clock);
+        var account = await database.Change(async change =>
+        {
+            var person = await change.AddPerson(
+                new(
+                    default,
+                    Core.People.PersonKind.Staff,
+                    "Greta Sollis",
+                    "g.sollis@merrowby.example",
+                    Core.People.Standing.Current,
+                    null,
+                    Core.Terms.Known<Core.Terms.UnitCode>.None
+                )
+            );
+            await change.PutAccount(person, Role.Auditor, null, null);
+            return (await change.Connection.AccountOf(person))!.Id;
+        });
+        for (var i = 0; i < 100; i++)
+        {
+            await database.Change(change => change.AddRefusal(account, "not allowed", "POST", $"/api/accounts/{i}"));
+        }
+
+        var refusals = new Refusals(database);
+        await refusals.Gather();
+        Assert.Empty(await database.Read(connection => connection.Journal(new JournalQuery(null, null, null, 10))));
+        clock.Move(TimeSpan.FromMinutes(1));
+        await refusals.Gather();
+        await refusals.Gather();
+        var entry = Assert.Single(await database.Read(connection => connection.Journal(new JournalQuery(null, null, null, 10))));
+        Assert.Contains("\"count\":\"100\"", entry.Text);
+        Assert.Contains("/api/accounts/0", entry.Text);
+    }
+
+    // What is counted for an account and not gathered into the journal yet.
+    private async Task<List<string>> RefusedRequests(Caller who)
+    {
+        var mail = (await who.Get("/api/session")).GetProperty("mail").GetString()!;
+        var account = (await here.Database.Read(connection => connection.AccountByMail(mail)))!.Id;
+        await using var command = here.Database.Source.CreateCommand(
+            "select method || ' ' || path || ' ' || sum(count) || ' ' || reason from refused_request where account = $1 group by method, path, reason"
+        );
+        command.Parameters.Add(new() { Value = account });
+        await using var rows = await command.ExecuteReaderAsync();
+        List<string> found = [];
+        while (await rows.ReadAsync())
+        {
+            found.Add(rows.GetString(0));
+        }
+
+        return found;
     }
 
     [Theory]

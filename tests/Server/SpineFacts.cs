@@ -210,7 +210,7 @@ public class SpineFacts(Installation here)
         );
         Assert.Equal(
             HttpStatusCode.BadRequest,
-            (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/restrict", new { target, fingerprint })).Status
+            (await bell.Send(HttpMethod.Post, $"/api/sites/{site}/restrict", new { target, fingerprint }, key: "")).Status
         );
     }
 

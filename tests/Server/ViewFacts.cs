@@ -48,7 +48,7 @@ public class ViewFacts(Installation here)
                     }
                 )
             ).GetProperty("id").GetInt64());
-        Assert.Equal(HttpStatusCode.NoContent, (await bell.Send(HttpMethod.Delete, $"/api/views/{id}")).Status);
+        Assert.Equal(HttpStatusCode.OK, (await bell.Send(HttpMethod.Delete, $"/api/views/{id}")).Status);
         Assert.Null(await Find(bell, id));
     }
 
@@ -134,7 +134,7 @@ public class ViewFacts(Installation here)
             },
             HttpStatusCode.UnprocessableEntity
         );
-        Assert.Contains("the maximum is 8000", answer.GetProperty("title").GetString());
+        Assert.Contains("the maximum is 8000", answer.GetProperty("reasons")[0].GetString());
     }
 
     [Fact]

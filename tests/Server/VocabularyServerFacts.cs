@@ -45,13 +45,13 @@ public sealed class VocabularyServerFacts(Installation here)
             ).Status
         );
 
-        await bell.Post("/api/vocabulary/undo", new { entry = done.GetProperty("entry").GetInt64() });
+        await bell.Post("/api/vocabulary/undo", new { entry = done.GetProperty("place").GetInt64() });
         var back = await bell.Get("/api/vocabulary");
         Assert.Equal((ships, boats), (Count(back, "ships"), Loose(back, "boats")));
         Assert.Equal(
-            HttpStatusCode.Conflict,
+            HttpStatusCode.UnprocessableEntity,
             (
-                await bell.Send(HttpMethod.Post, "/api/vocabulary/undo", new { entry = done.GetProperty("entry").GetInt64() })
+                await bell.Send(HttpMethod.Post, "/api/vocabulary/undo", new { entry = done.GetProperty("place").GetInt64() })
             ).Status
         );
     }
@@ -89,7 +89,7 @@ public sealed class VocabularyServerFacts(Installation here)
         );
         Assert.Equal(HttpStatusCode.Conflict, late);
         Assert.NotEqual(plan.GetProperty("fingerprint").GetString(), anew.GetProperty("fingerprint").GetString());
-        await aske.Post("/api/vocabulary/undo", new { entry = added.GetProperty("entry").GetInt64() });
+        await aske.Post("/api/vocabulary/undo", new { entry = added.GetProperty("place").GetInt64() });
     }
 
     [Fact]

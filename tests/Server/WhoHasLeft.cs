@@ -6,6 +6,7 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
@@ -127,7 +128,9 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
         var aske = Viewer.Of((await Database.Read(connection => connection.AccountByMail("t.aske@merrowby.example")))!);
         await Leaves("t.aske");
         await Assert.ThrowsAsync<NoLongerError>(() =>
-            server.Services.GetRequiredService<ApprovalActions>().Approve(new ApprovalId(Guid.NewGuid()), "", aske)
+            server
+                .Services.GetRequiredService<ActionExecutor>()
+                .Carry(aske, ApprovalActions.Approve(Guid.NewGuid(), "", aske), "", Guid.NewGuid().ToString(), "")
         );
     }
 

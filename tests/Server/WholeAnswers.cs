@@ -51,13 +51,13 @@ public class WholeAnswers(Installation here)
 
         // The confirmation does not cover more sites than the person saw.
         there = 2;
-        await bell.Post("/api/sources/Slipway/gone", new { }, System.Net.HttpStatusCode.Accepted);
+        await bell.Post("/api/sources/Slipway/gone", new { }, System.Net.HttpStatusCode.OK);
         await Installation.Until(
             async () => (await Source(bell)).GetProperty("heldBack").GetInt32() == 52,
             "the read that was asked for holds back more"
         );
         Assert.Equal(Sites - 6, await Standing(server));
-        await bell.Post("/api/sources/Slipway/gone", new { }, System.Net.HttpStatusCode.Accepted);
+        await bell.Post("/api/sources/Slipway/gone", new { }, System.Net.HttpStatusCode.OK);
         await Installation.Until(
             async () => (await Source(bell)).GetProperty("heldBack").GetInt32() == 0,
             "the read that was asked for lets them go"
@@ -70,7 +70,7 @@ public class WholeAnswers(Installation here)
                 .GetProperty("action")
                 .GetString()
         );
-        await bell.Post("/api/sources/Slipway/gone", new { }, System.Net.HttpStatusCode.Conflict);
+        await bell.Post("/api/sources/Slipway/gone", new { }, System.Net.HttpStatusCode.UnprocessableEntity);
         await here.Leave(server);
     }
 

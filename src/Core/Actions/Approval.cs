@@ -57,7 +57,7 @@ public sealed record Approval
     public ApprovalState State { get; init; }
 
     /// <summary>The action's name and its original request.</summary>
-    public required string Action { get; init; }
+    public required ActionName Action { get; init; }
 
     public required string Request { get; init; }
 
@@ -96,7 +96,7 @@ public sealed record Approval
     public static Approval Ask(
         ApprovalId id,
         ActionFacts facts,
-        string action,
+        ActionName action,
         string wanted,
         string? reason,
         Actor actor,
@@ -146,7 +146,7 @@ public sealed record Approval
             OnBehalf = EntryActor.Of(By),
             After = JournalValue.Of(
                 ("approval", JournalValue.Of(Id.ToString())),
-                ("action", JournalValue.Of(Action)),
+                ("action", JournalValue.Of(Action.Text())),
                 ("effect", JournalValue.Of(Fingerprint)),
                 ("through", JournalValue.Of(Through.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)))
             ),

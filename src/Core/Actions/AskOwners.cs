@@ -9,7 +9,6 @@ namespace AtticLedger.Core.Actions;
 /// <summary>Asks leaving owners who can still act to hand over their site: only they can offer it.</summary>
 public static class AskOwners
 {
-    public const string Action = "owner.asked";
     private const int LinkDays = 14;
 
     public static Decision Decide(ActionFacts facts, string? reason, Actor actor)

@@ -53,7 +53,7 @@ public sealed record Batch
 
     public required BatchId Id { get; init; }
 
-    public required string Action { get; init; }
+    public required ActionName Action { get; init; }
 
     public BatchState State { get; init; }
 
@@ -92,7 +92,7 @@ public sealed record Batch
         new(what, actor, new EntrySubject.Batch(Id.Value))
         {
             Before = Undoes is { } undone ? JournalValue.Of(("batch", JournalValue.Of(undone.ToString()))) : JournalValue.Null,
-            After = JournalValue.Of(("action", JournalValue.Of(Action)), ("sites", JournalValue.Of(sites))),
+            After = JournalValue.Of(("action", JournalValue.Of(Action.Text())), ("sites", JournalValue.Of(sites))),
             Reason = what == JournalAction.BatchStarted ? Reason : Words,
         };
 }

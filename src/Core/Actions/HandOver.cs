@@ -16,8 +16,6 @@ public sealed record OfferRequest(PersonId To, PersonId? CurrentOwner, CurrentOw
 /// </summary>
 public static partial class HandOver
 {
-    public const string Action = "owner.offer";
-
     public static Decision Offer(ActionFacts facts, OfferRequest request, OfferId id, Actor actor)
     {
         var refused = Refusals(facts, request, actor).ToList();

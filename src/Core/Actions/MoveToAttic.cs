@@ -19,8 +19,6 @@ public sealed record MoveToAtticRequest(string? Reason, string? Typed = null);
 /// </summary>
 public static class MoveToAttic
 {
-    public const string Action = "site.move-to-attic";
-
     /// <summary>The maximum number of pages of a small site.</summary>
     public const int SmallPages = 5;
 

@@ -18,7 +18,6 @@ public sealed record RestoreRequest(string? Reason, PersonId? NewOwner = null, s
 /// </summary>
 public static class Restore
 {
-    public const string Action = "site.restore";
     private const int MostAddresses = 5;
 
     public static Decision Decide(ActionFacts facts, RestoreRequest request, ChangeId newHostChange, Actor actor)

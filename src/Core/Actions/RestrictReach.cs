@@ -16,7 +16,6 @@ public sealed record RestrictRequest(PowerLimits Target, string? Reason);
 /// </summary>
 public static class RestrictReach
 {
-    public const string Action = "site.restrict";
     public const int LongestReason = 500;
 
     /// <summary>The remedy: exactly what policy allows; unknown if a layer is unknown.</summary>

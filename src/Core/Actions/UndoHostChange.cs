@@ -9,8 +9,6 @@ namespace AtticLedger.Core.Actions;
 /// </summary>
 public static class UndoHostChange
 {
-    public const string Action = "change.undo";
-
     public static Decision Decide(ActionFacts facts, HostChange undone, ChangeId newHostChange, Actor actor, string? reason)
     {
         if (undone.Purpose != ChangePurpose.Reach)

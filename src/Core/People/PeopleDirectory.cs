@@ -94,6 +94,10 @@ public sealed class PeopleDirectory
         return same;
     }
 
+    /// <summary>The member of staff with a mail address, however it is written; null if there is none, or they have left.</summary>
+    public PersonId? MemberOfStaff(string mail) =>
+        ByMail.TryGetValue(mail.Trim().ToLowerInvariant(), out var person) && IsHere(person) ? person : null;
+
     /// <summary>True if the person is on the staff and has not left.</summary>
     public bool IsHere(PersonId person) =>
         PlaceOf(person) is { } place && People[place].Kind == PersonKind.Staff && Standings[place] != Standing.Left;

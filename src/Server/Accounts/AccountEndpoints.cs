@@ -1,7 +1,8 @@
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
-using AtticLedger.Server.Mail;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -37,20 +38,19 @@ internal static class AccountEndpoints
         var api = app.MapGroup("/api/accounts").WithTags("Accounts").RequireAuthorization(Policies.Administer);
         api.MapGet("", List).WithName("accounts").WithSummary("All accounts with their role and last sign-in.");
         api.MapPost("/plan", Plan)
+            .Previews()
             .WithName("planAccountChange")
             .WithSummary("The plan of a change of an account; nothing is changed.");
         api.MapPost("/change", Change)
+            .Carries(ActionName.AccountChange)
             .WithName("changeAccount")
-            .WithSummary(
-                "Changes an account as planned; 409 with the new plan where the effect differs or the change is refused."
-            );
+            .WithSummary("Changes an account as planned; 409 with the new plan where the effect differs.");
     }
 
-    private static async Task<Ok<AccountsResponse>> List(HttpContext context, LiveRegister index, Database database)
+    private static async Task<Ok<AccountsResponse>> List(SeenRegister register, Database database)
     {
-        var viewer = Viewer.Of(context);
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
+        var viewer = register.Viewer;
+        var state = register.State;
         var accounts = await database.Read(connection => connection.Accounts(database.Now, SignIn.IdleTime));
         return TypedResults.Ok(
             new AccountsResponse(
@@ -81,25 +81,20 @@ internal static class AccountEndpoints
         );
     }
 
-    private static async Task<Ok<AccountPlan>> Plan(AccountRequest request, HttpContext context, AccountActions desk) =>
-        TypedResults.Ok(await desk.Plan(request, Viewer.Of(context)));
+    private static async Task<Ok<AccountPlan>> Plan(AccountRequest request, HttpContext context, ActionExecutor executor) =>
+        TypedResults.Ok(
+            await executor.Preview(new ChangeAccount(request, Viewer.Of(context))) switch
+            {
+                Decided<ChangeAccount.Planned>.Planned(var planned, _) => planned.Plan,
+                Decided<ChangeAccount.Planned>.Refused(var reasons, _) => new AccountPlan(null, [], reasons),
+                _ => throw new InvalidOperationException("Everybody may be asked for."),
+            }
+        );
 
-    private static async Task<Results<Ok<AccountPlan>, Conflict<AccountPlan>>> Change(
-        AccountChangeRequest request,
-        HttpContext context,
-        AccountActions desk,
-        Outbox outbox,
-        IHostApplicationLifetime life
-    )
-    {
-        var (place, plan) = await desk.Carry(request.Request, request.Fingerprint, Viewer.Of(context));
-        if (place is not { } done)
-        {
-            return TypedResults.Conflict(plan);
-        }
-
-        RegisterAt.SetFact(context, done);
-        outbox.Wake(life.ApplicationStopping);
-        return TypedResults.Ok(plan);
-    }
+    private static Task<
+        Results<Ok<AccountPlan>, Conflict<AccountPlan>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>
+    > Change(AccountChangeRequest request, HttpContext context) =>
+        context.Carry(new ChangeAccount(request.Request, Viewer.Of(context)), request.Fingerprint, request, planned =>
+            Task.FromResult(planned.Plan)
+        );
 }

@@ -28,7 +28,8 @@ public sealed class ForgeryGuard(RequestDelegate next)
     }
 }
 
-/// <summary>Journals refusals to signed-in people. Anonymous attempts are collected per minute.</summary>
+/// <summary>Refusals for the journal: those of signed-in people and the failed sign-ins. They are counted by the minute, so that many
+/// are one entry.</summary>
 public sealed class Refusals(Database database)
 {
     private const int LongestPath = 200;
@@ -39,36 +40,50 @@ public sealed class Refusals(Database database)
         {
             var path = context.Request.Path.Value ?? "";
             await database.Change(change =>
-                change.Append([
-                    new Draft(JournalAction.Refused, viewer.InJournal, new EntrySubject.Account(viewer.Account))
-                    {
-                        After = JournalValue.Of(
-                            ("method", JournalValue.Of(context.Request.Method)),
-                            ("path", JournalValue.Of(path.Length > LongestPath ? path[..LongestPath] : path))
-                        ),
-                        Reason = why,
-                    },
-                ])
+                change.AddRefusal(
+                    viewer.Account,
+                    why,
+                    context.Request.Method,
+                    path.Length > LongestPath ? path[..LongestPath] : path
+                )
             );
         }
     }
 
-    /// <summary>One entry for all sign-ins refused up to the start of this minute.</summary>
+    /// <summary>One entry for the refused requests of an account in each minute that is over, and one for all sign-ins refused up to
+    /// then.</summary>
     public Task Gather() =>
         database.Change(async change =>
         {
             var minute = new DateTimeOffset(change.Now.Ticks - (change.Now.Ticks % TimeSpan.TicksPerMinute), TimeSpan.Zero);
-            var count = await change.GatherFailures(minute);
+            var requests = await change.GatherRefusals(minute);
+            var signIns = await change.GatherFailures(minute);
             await change.ForgetFailures(minute - SignIn.KeepTries);
-            if (count > 0)
-            {
-                await change.Append([
-                    new Draft(JournalAction.SignInRefused, EntryActor.Anonymous, EntrySubject.Accounts)
-                    {
-                        After = JournalValue.Of(("count", JournalValue.Of(count)), ("until", JournalValue.Of(minute))),
-                    },
-                ]);
-            }
+            await change.Append([
+                .. requests.Select(refused => new Draft(
+                    JournalAction.Refused,
+                    EntryActor.Of(refused.Person),
+                    new EntrySubject.Account(refused.Account)
+                )
+                {
+                    After = JournalValue.Of(
+                        ("count", JournalValue.Of(refused.Count)),
+                        ("minute", JournalValue.Of(refused.Minute)),
+                        ("method", JournalValue.Of(refused.Method)),
+                        ("path", JournalValue.Of(refused.Path))
+                    ),
+                    Reason = refused.Reason,
+                }),
+                .. signIns > 0
+                    ?
+                    [
+                        new Draft(JournalAction.SignInRefused, EntryActor.Anonymous, EntrySubject.Accounts)
+                        {
+                            After = JournalValue.Of(("count", JournalValue.Of(signIns)), ("until", JournalValue.Of(minute))),
+                        },
+                    ]
+                    : Array.Empty<Draft>(),
+            ]);
         });
 }
 

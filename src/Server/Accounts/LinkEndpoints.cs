@@ -3,6 +3,7 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Mail;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -33,14 +34,17 @@ internal static class LinkEndpoints
             .WithSummary("The purpose of a link from a mail. Changes nothing and needs no sign-in.");
         api.MapPost("/links/{token}/open", Open)
             .RequireAuthorization(Policies.Read)
+            .OutsideActions("sign-in")
             .WithName("openLink")
             .WithSummary("The target of a link, for the account that it was sent to. The link stays valid.");
         api.MapPost("/links/{token}/password", Choose)
             .AllowAnonymous()
+            .OutsideActions("sign-in")
             .WithName("choosePassword")
             .WithSummary("Chooses a password through a single-use link; the account's sessions end.");
         api.MapPost("/session/link", Ask)
             .AllowAnonymous()
+            .OutsideActions("sign-in")
             .WithName("mailPassword")
             .WithSummary(
                 "Sends a mail with a link to choose a password. The response is the same for known and unknown addresses."

@@ -1,5 +1,7 @@
 using System.Globalization;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.People;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -32,15 +34,21 @@ internal static class SessionEndpoints
         var api = app.MapGroup("/api").WithTags("Accounts");
         api.MapPost("/session", Begin)
             .AllowAnonymous()
+            .OutsideActions("sign-in")
             .WithName("signIn")
             .WithSummary("Signs in. After some failed attempts growing pauses apply; 429 has the wait in Retry-After.");
         api.MapGet("/session", Who)
             .RequireAuthorization(Policies.Read)
             .WithName("me")
             .WithSummary("The person who is signed in.");
-        api.MapDelete("/session", End).RequireAuthorization(Policies.Read).WithName("signOut").WithSummary("Ends this session.");
+        api.MapDelete("/session", End)
+            .RequireAuthorization(Policies.Read)
+            .OutsideActions("sign-in")
+            .WithName("signOut")
+            .WithSummary("Ends this session.");
         api.MapPost("/session/password", ChangePassword)
             .RequireAuthorization(Policies.Read)
+            .OutsideActions("sign-in")
             .WithName("changePassword")
             .WithSummary("Changes one's own password with the current one; the account's other sessions end.");
         api.MapGet("/sessions", Sessions)
@@ -49,6 +57,7 @@ internal static class SessionEndpoints
             .WithSummary("One's own sessions.");
         api.MapDelete("/sessions/{session:guid}", Revoke)
             .RequireAuthorization(Policies.Read)
+            .Carries(ActionName.SessionEnd)
             .WithName("revokeSession")
             .WithSummary("Ends one of one's own sessions, at once.");
     }
@@ -96,7 +105,7 @@ internal static class SessionEndpoints
     private static async Task<NoContent> End(HttpContext context, SignIn signIn, Settings settings)
     {
         var viewer = Viewer.Of(context);
-        await signIn.Revoke(viewer.Account, viewer.Session, viewer);
+        await signIn.Revoke(viewer.Session, viewer);
         context.Response.Cookies.Delete(SessionHandler.Cookie, Cookie(settings, null));
         return TypedResults.NoContent();
     }
@@ -144,13 +153,10 @@ internal static class SessionEndpoints
         ]);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Revoke(Guid session, HttpContext context, SignIn signIn)
-    {
-        var viewer = Viewer.Of(context);
-        return await signIn.Revoke(viewer.Account, session, viewer)
-            ? TypedResults.NoContent()
-            : TypedResults.Problem(statusCode: 404, title: "There is no such session.");
-    }
+    private static Task<
+        Results<Ok<SessionEnded>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>
+    > Revoke(Guid session, HttpContext context) =>
+        context.Carry(new EndSession(session, Viewer.Of(context)), null, "", id => Task.FromResult(id.ToString()));
 
     private static CookieOptions Cookie(Settings settings, DateTimeOffset? expires) =>
         new()

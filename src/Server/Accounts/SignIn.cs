@@ -176,19 +176,21 @@ public sealed class SignIn(Database database)
             ]);
         });
 
-    /// <summary>Ends a session of an account; false if there is none.</summary>
-    public Task<bool> Revoke(long account, Guid session, Viewer by) =>
+    /// <summary>The entry that a person has ended one of their sessions.</summary>
+    public static Draft Ended(Viewer by, Guid session) =>
+        new(JournalAction.SessionRevoked, by.InJournal, new EntrySubject.Account(by.Account))
+        {
+            Before = JournalValue.Of(("session", JournalValue.Of(session.ToString()))),
+        };
+
+    /// <summary>Signs out; false if the session has ended already.</summary>
+    public Task<bool> Revoke(Guid session, Viewer by) =>
         database.Change(async change =>
         {
-            var ended = await change.Revoke(account, session);
+            var ended = await change.Revoke(by.Account, session);
             if (ended)
             {
-                await change.Append([
-                    new Draft(JournalAction.SessionRevoked, by.InJournal, new EntrySubject.Account(account))
-                    {
-                        Before = JournalValue.Of(("session", JournalValue.Of(session.ToString()))),
-                    },
-                ]);
+                await change.Append([Ended(by, session)]);
             }
 
             return ended;

@@ -2,6 +2,7 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Accounts;
@@ -27,9 +28,9 @@ internal static class StillHere
     }
 
     /// <summary>True if a person who made a request earlier may still make it in the same capacity.</summary>
-    public static async Task<bool> MayStill(this Change change, PersonId person, Capacity capacity) =>
-        await change.Connection.AccountOf(person) is { } account
-        && account.IsOpen(change.Now, await change.Connection.OrganisationTime())
+    public static async Task<bool> MayStill(this FactReader facts, PersonId person, Capacity capacity) =>
+        await facts.Connection.AccountOf(person) is { } account
+        && account.IsOpen(facts.Now, await facts.Time())
         && Viewer.Of(account) is { MayAct: true } viewer
         && viewer.Actor().As == capacity;
 

@@ -4,6 +4,7 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Execution;
 
 namespace AtticLedger.Server.Actions;
 
@@ -191,6 +192,8 @@ public sealed record Preview(PlanResponse? Plan, IReadOnlyList<string> Refused);
 /// <param name="HostChange">The change that was queued for the host or withdrawn; null where the action needs none.</param>
 /// <param name="Offer">The offer that was made or answered.</param>
 /// <param name="Approval">The request that waits for a second person: nothing has been done yet.</param>
-public sealed record ActionDone(long Place, Guid? HostChange, Guid? Offer, Guid? Approval);
-
-public sealed record RefusalResponse(IReadOnlyList<string> Reasons);
+public sealed record ActionDone(long Place, Guid? HostChange = null, Guid? Offer = null, Guid? Approval = null)
+{
+    /// <summary>What the executor returns for an action whose answer is only its place.</summary>
+    public static Written<ActionDone> Written(long place) => new(place, new ActionDone(place));
+}

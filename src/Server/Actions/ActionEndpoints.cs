@@ -1,6 +1,8 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Execution;
+using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 
@@ -15,79 +17,69 @@ internal static class ActionEndpoints
     {
         var api = app.MapGroup("/api").WithTags("Actions").RequireAuthorization(Policies.Act);
         api.MapPost("/sites/{site:long}/restrict/plan", PlanRestrict)
+            .Previews()
             .WithName("planRestrict")
             .WithSummary("The plan to restrict the access of a site; nothing is changed.");
         api.MapPost("/sites/{site:long}/restrict", Restrict)
+            .Carries(ActionName.SiteRestrict)
             .WithName("restrict")
             .WithSummary("Restricts the access of a site as planned; 409 with the new plan where the effect differs.");
         api.MapPost("/host-changes/{hostChange:guid}/undo/plan", PlanUndo)
+            .Previews()
             .WithName("planUndo")
             .WithSummary("The plan to undo a change.");
         api.MapPost("/host-changes/{hostChange:guid}/undo", Undo)
+            .Carries(ActionName.ChangeUndo)
             .WithName("undo")
             .WithSummary("Undoes a change: withdraws it, or requests the state before it.");
     }
 
-    private static Task<PreviewResult> PlanRestrict(
-        long site,
-        RestrictPlanRequest request,
-        HttpContext context,
-        ActionExecutor desk
-    ) => desk.PlanOf(Restricting(site, request.Target, request.Reason, context));
+    private static Task<PreviewResult> PlanRestrict(long site, RestrictPlanRequest request, HttpContext context) =>
+        context.PlanOf(Restricting(site, request.Target, request.Reason, context));
 
-    private static Task<ActionAnswer> Restrict(
-        long site,
-        StartRestrictRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk
-    ) => desk.Carry(Restricting(site, request.Target, request.Reason, context), request.Fingerprint, key, request, context);
+    private static Task<ActionAnswer> Restrict(long site, StartRestrictRequest request, HttpContext context) =>
+        context.Carry(Restricting(site, request.Target, request.Reason, context), request.Fingerprint, request);
 
-    private static async Task<PreviewResult> PlanUndo(Guid hostChange, HttpContext context, ActionExecutor desk) =>
-        await desk.HostChange(new ChangeId(hostChange)) is { } undone
-            ? await desk.PlanOf(Undoing(undone, null, context))
-            : ActionAnswers.NotThere();
+    private static Task<PreviewResult> PlanUndo(Guid hostChange, HttpContext context) =>
+        context.PlanOf(Undoing(hostChange, null, context));
 
-    private static async Task<ActionAnswer> Undo(
-        Guid hostChange,
-        UndoChangeRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk
-    ) =>
-        await desk.HostChange(new ChangeId(hostChange)) is { } undone
-            ? await desk.Carry(Undoing(undone, request.Reason, context), request.Fingerprint, key, request, context)
-            : ActionAnswers.NotThere();
+    private static Task<ActionAnswer> Undo(Guid hostChange, UndoChangeRequest request, HttpContext context) =>
+        context.Carry(Undoing(hostChange, request.Reason, context), request.Fingerprint, request);
 
-    private static RequestedAction Restricting(long site, Limits target, string? reason, HttpContext context)
+    private static SiteAction Restricting(long site, Limits target, string? reason, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        return new RequestedAction(
-            new SiteId(site),
-            viewer.Actor(),
-            viewer.ScopeOn,
-            (facts, id) =>
-                RestrictReach.Decide(
-                    facts,
-                    new RestrictRequest(target.ToLimits(), ActionAnswers.Reason(reason)),
-                    new ChangeId(id),
-                    viewer.Actor()
-                ),
-            WithNeighbours: false
-        );
+        return new SiteAction(ActionName.SiteRestrict, site, viewer, (facts, id) =>
+            RestrictReach.Decide(
+                facts,
+                new RestrictRequest(target.ToLimits(), SiteActionAnswers.Reason(reason)),
+                new ChangeId(id),
+                viewer.Actor()
+            )
+        )
+        {
+            WithNeighbours = false,
+        };
     }
 
-    private static RequestedAction Undoing(HostChange undone, string? reason, HttpContext context)
+    private static SiteAction Undoing(Guid hostChange, string? reason, HttpContext context)
     {
-        var viewer = Viewer.Of(context);
-        return new RequestedAction(undone.Site, viewer.Actor(), viewer.ScopeOn, (facts, id) =>
-            UndoHostChange.Decide(
-                facts,
-                facts.ChangeQueue.Single(one => one.Id == undone.Id),
-                new ChangeId(id),
-                viewer.Actor(),
-                ActionAnswers.Reason(reason)
-            )
-        );
+        var (viewer, undone) = (Viewer.Of(context), new ChangeId(hostChange));
+        return new SiteAction(
+            ActionName.ChangeUndo,
+            async facts => (await facts.Connection.HostChange(undone))?.Site,
+            viewer,
+            (facts, id) =>
+                UndoHostChange.Decide(
+                    facts,
+                    facts.ChangeQueue.Single(one => one.Id == undone),
+                    new ChangeId(id),
+                    viewer.Actor(),
+                    SiteActionAnswers.Reason(reason)
+                )
+        )
+        {
+            What = "change",
+        };
     }
 }

@@ -3,6 +3,7 @@ using AtticLedger.Core.Attic;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Execution;
 using AtticLedger.Store;
 using Npgsql;
 
@@ -14,50 +15,25 @@ internal static class ActionStore
     /// <summary>The hour at which notifications that are not urgent are sent.</summary>
     private static readonly TimeOnly Morning = new(7, 0);
 
-    /// <summary>The facts of one site, from the database and never from the index; null if outside the scope.</summary>
-    public static async Task<ActionFacts?> Facts(
-        this Database database,
-        NpgsqlConnection connection,
+    /// <summary>The facts of one site; null if outside the scope.</summary>
+    public static async Task<ActionFacts?> OfSite(
+        this FactReader facts,
         Func<Core.People.PeopleDirectory, Scope> viewerScope,
         SiteId id,
         bool withNeighbours = true
-    ) => (await database.Facts(connection, viewerScope, [id], withNeighbours)).SingleOrDefault();
-
-    /// <summary>The same in the running transaction.</summary>
-    public static async Task<ActionFacts?> Facts(
-        this Change change,
-        Func<Core.People.PeopleDirectory, Scope> viewerScope,
-        SiteId id,
-        bool withNeighbours = true
-    ) => (await change.Facts(viewerScope, [id], withNeighbours)).SingleOrDefault();
+    ) => (await facts.OfSites(viewerScope, [id], withNeighbours)).SingleOrDefault();
 
     /// <summary>The facts of some sites, sorted by id, without those outside the scope.</summary>
-    public static Task<IReadOnlyList<ActionFacts>> Facts(
-        this Database database,
-        NpgsqlConnection connection,
+    public static async Task<IReadOnlyList<ActionFacts>> OfSites(
+        this FactReader facts,
         Func<Core.People.PeopleDirectory, Scope> viewerScope,
         IReadOnlyCollection<SiteId> ids,
         bool withNeighbours
-    ) => Facts(connection, database.PeopleDirectories, viewerScope, ids, withNeighbours, database.Now);
-
-    public static Task<IReadOnlyList<ActionFacts>> Facts(
-        this Change change,
-        Func<Core.People.PeopleDirectory, Scope> viewerScope,
-        IReadOnlyCollection<SiteId> ids,
-        bool withNeighbours
-    ) => Facts(change.Connection, change.PeopleDirectories, viewerScope, ids, withNeighbours, change.Now);
-
-    private static async Task<IReadOnlyList<ActionFacts>> Facts(
-        NpgsqlConnection connection,
-        PeopleDirectories directories,
-        Func<Core.People.PeopleDirectory, Scope> viewerScope,
-        IReadOnlyCollection<SiteId> ids,
-        bool withNeighbours,
-        DateTimeOffset now
     )
     {
-        var time = await connection.OrganisationTime();
-        var directory = await directories.Of(connection, now, time);
+        var (connection, now) = (facts.Connection, facts.Now);
+        var time = await facts.Time();
+        var directory = await facts.PeopleDirectory();
         var sites = await connection.Sites(viewerScope(directory), ids);
         if (sites.Count == 0)
         {

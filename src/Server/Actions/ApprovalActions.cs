@@ -5,27 +5,39 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Execution;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Actions;
 
-/// <summary>The result of a second person's answer.</summary>
-public abstract record ApprovalResult
+/// <summary>A second person's answer to a request, or its withdrawal by the person who made it.</summary>
+/// <param name="Plan">The plan of the requested action, if it is carried out or shown again.</param>
+internal sealed record ApprovalPlan(Approval Approval, ActionFacts Facts, Decision.Plan? Plan);
+
+/// <summary>Actions that wait for a second person: their plan on today's facts, and the answers.</summary>
+internal sealed class ApprovalAction(
+    ActionName name,
+    Guid id,
+    Viewer viewer,
+    Func<FactReader, Approval, ActionFacts, Task<Decided<ApprovalPlan>>> decide,
+    Func<Change, ApprovalPlan, Task<Written<ActionDone>>> write
+) : RequestedAction<ApprovalPlan, ActionDone>
 {
-    public sealed record NotThere : ApprovalResult;
+    public override ActionName Name => name;
 
-    public sealed record Done(long Place) : ApprovalResult;
+    public override async Task<Decided<ApprovalPlan>> Decide(FactReader facts) =>
+        await facts.Connection.Approval(new ApprovalId(id)) is { } approval
+        && (viewer.Role == Role.Administrator || approval.By == viewer.Person)
+        && await facts.OfSite(_ => new Scope.Everything(), approval.Site) is { } its
+            ? await decide(facts, approval, its)
+            : new Decided<ApprovalPlan>.NotSeen("request");
 
-    public sealed record Carried(ActionOutcome.Done Action) : ApprovalResult;
+    public override Task<Written<ActionDone>> Write(Change change, ApprovalPlan plan) => write(change, plan);
 
-    /// <summary>The facts have changed: the request asks again with this new plan.</summary>
-    public sealed record Renewed(Decision.Plan Plan, ActionFacts Facts) : ApprovalResult;
-
-    public sealed record Refused(IReadOnlyList<string> Reasons) : ApprovalResult;
+    public override void AfterCommit(IServiceProvider services, CancellationToken stop) => SiteAction.WakeJobs(services, stop);
 }
 
-/// <summary>Actions that wait for a second person: their plan on today's facts, and the answer.</summary>
-public sealed class ApprovalActions(Database database)
+internal static class ApprovalActions
 {
     public static IReadOnlyList<Notification> Notifications(Approval approval, ActionFacts facts) =>
         [
@@ -44,137 +56,166 @@ public sealed class ApprovalActions(Database database)
         ];
 
     /// <summary>How a stored action is decided, with the second person.</summary>
-    public static ActionExecutor.Decide Decider(Approval approval, PersonId? second)
+    public static DecideOnSite Decider(Approval approval, PersonId? second)
     {
         var actor = new Actor(approval.By, approval.As, second);
         return approval.Action switch
         {
-            MoveToAttic.Action => (facts, id) =>
+            ActionName.SiteMoveToAttic => (facts, id) =>
                 MoveToAttic.Decide(
                     facts,
                     JsonSerializer.Deserialize<MoveToAtticRequest>(approval.Request)!,
                     new ChangeId(id),
                     actor
                 ),
-            HandOver.Action => (facts, id) =>
+            ActionName.OwnerOffer => (facts, id) =>
                 HandOver.Offer(facts, JsonSerializer.Deserialize<OfferRequest>(approval.Request)!, new OfferId(id), actor),
-            _ => throw new InvalidOperationException($"The action {approval.Action} needs no second person."),
+            _ => throw new InvalidOperationException($"The action {approval.Action.Text()} needs no second person."),
         };
     }
 
-    public Task<(Approval Approval, Decision Decision, ActionFacts Facts)?> Look(ApprovalId id) =>
+    /// <summary>A request with its plan on today's facts; null if there is none.</summary>
+    public static Task<(Approval Approval, Decision Decision, ActionFacts Facts)?> Look(this Database database, ApprovalId id) =>
         database.Read<(Approval, Decision, ActionFacts)?>(async connection =>
             await connection.Approval(id) is { } approval
-            && await database.Facts(connection, _ => new Scope.Everything(), approval.Site) is { } facts
+            && await FactReader.Of(database, connection).OfSite(_ => new Scope.Everything(), approval.Site) is { } facts
                 ? (approval, Decider(approval, null)(facts, Guid.Empty), facts)
                 : null
         );
 
     /// <summary>A second person agrees. The action is decided on today's facts and carried out in the same transaction.</summary>
-    public Task<ApprovalResult> Approve(ApprovalId id, string seen, Viewer viewer) =>
-        Answer(id, viewer, async (change, approval, facts) =>
-        {
-            if (!approval.MayBeAnsweredBy(viewer.Person))
+    /// <param name="seen">The fingerprint of the plan that they agree to.</param>
+    public static ApprovalAction Approve(Guid id, string seen, Viewer viewer) =>
+        new(
+            ActionName.ApprovalApprove,
+            id,
+            viewer,
+            async (source, approval, facts) =>
             {
-                return new ApprovalResult.Refused([
-                    approval.State == ApprovalState.Requested ? "You cannot agree to your own request." : Over(approval),
-                ]);
-            }
-
-            var today = await change.MayStill(approval.By, approval.As)
-                ? Decider(approval, viewer.Person)(facts, Guid.NewGuid())
-                : new Decision.Refusal([
-                    $"{facts.PeopleDirectory.Find(approval.By)?.Name ?? "The person who requested it"} requested it and may no longer do so.",
-                ]);
-            var answered = approval.Answer(today, seen, viewer.Person, change.Now);
-            switch (today)
-            {
-                case Decision.Plan plan when answered.State == ApprovalState.Approved:
-                    await change.Put(answered);
-                    var entry = answered.Entry(JournalAction.ApprovalApproved, viewer.InJournal);
-                    return new ApprovalResult.Carried(
-                        await ActionExecutor.Commit(change, plan with { Entries = [.. plan.Entries, entry] }, facts)
-                    );
-                case Decision.Plan plan:
-                    if (answered.Renewed != approval.Renewed)
-                    {
-                        await change.Put(answered);
-                        await change.Append([answered.Entry(JournalAction.ApprovalRenewed, EntryActor.Product)]);
-                    }
-
-                    return new ApprovalResult.Renewed(plan, facts);
-                case Decision.Refusal(var reasons):
-                    await change.Put(answered);
-                    await change.Append([answered.Entry(JournalAction.ApprovalVoid, EntryActor.Product)]);
-                    return new ApprovalResult.Refused(reasons);
-                default:
-                    throw new InvalidOperationException("A decision is a plan or a refusal.");
-            }
-        });
-
-    public Task<ApprovalResult> Decline(ApprovalId id, string? reason, Viewer viewer) =>
-        Answer(id, viewer, async (change, approval, facts) =>
-        {
-            if (!approval.MayBeAnsweredBy(viewer.Person))
-            {
-                return new ApprovalResult.Refused([
-                    approval.State == ApprovalState.Requested ? "Withdraw your own request instead." : Over(approval),
-                ]);
-            }
-
-            await change.Put(approval.Move(ApprovalEvent.Decline) with { AnsweredBy = viewer.Person, EndedAt = change.Now });
-            var who = facts.PeopleDirectory.Find(viewer.Person)?.Name ?? "An administrator";
-            await change.Write(
-                [
-                    new Notification(
-                        approval.By,
-                        $"declined:{approval.Id}",
-                        $"{facts.Site.Title}: a second person did not agree",
-                        [$"{who} did not agree{(reason is null ? "" : $": {reason}")}."]
-                    ),
-                ],
-                facts.PeopleDirectory.Time
-            );
-            var numbers = await change.Append([
-                approval.Entry(JournalAction.ApprovalDeclined, viewer.InJournal) with
+                if (!approval.MayBeAnsweredBy(viewer.Person))
                 {
-                    Reason = reason,
-                },
-            ]);
-            return new ApprovalResult.Done(numbers[0]);
-        });
+                    return Decided<ApprovalPlan>.Refuse(
+                        approval.State == ApprovalState.Requested ? "You cannot agree to your own request." : Over(approval)
+                    );
+                }
 
-    public Task<ApprovalResult> Withdraw(ApprovalId id, Viewer viewer) => Answer(id, viewer, async (change, approval, _) =>
-        {
-            if (approval.By != viewer.Person || approval.State != ApprovalState.Requested)
+                var today = await source.MayStill(approval.By, approval.As)
+                    ? Decider(approval, viewer.Person)(facts, Guid.NewGuid())
+                    : new Decision.Refusal([
+                        $"{facts.PeopleDirectory.Find(approval.By)?.Name ?? "The person who requested it"} requested it and may no longer do so.",
+                    ]);
+                var answered = approval.Answer(today, seen, viewer.Person, source.Now);
+                return today switch
+                {
+                    Decision.Plan plan when answered.State == ApprovalState.Approved => new Decided<ApprovalPlan>.Planned(
+                        new ApprovalPlan(answered, facts, plan),
+                        plan.Fingerprint
+                    ),
+                    Decision.Plan plan => new Decided<ApprovalPlan>.Another(
+                        new ApprovalPlan(answered, facts, plan),
+                        answered.Renewed == approval.Renewed ? null : Recorded(answered, JournalAction.ApprovalRenewed)
+                    ),
+                    Decision.Refusal(var reasons) => new Decided<ApprovalPlan>.Refused(
+                        reasons,
+                        Recorded(answered, JournalAction.ApprovalVoid)
+                    ),
+                    _ => throw new InvalidOperationException("A decision is a plan or a refusal."),
+                };
+            },
+            async (change, plan) =>
             {
-                return new ApprovalResult.Refused([
-                    approval.State == ApprovalState.Requested
-                        ? "Only the person who requested it can withdraw it."
-                        : Over(approval),
-                ]);
+                await change.Put(plan.Approval);
+                var entry = plan.Approval.Entry(JournalAction.ApprovalApproved, viewer.InJournal);
+                return await SiteAction.Commit(
+                    change,
+                    new PlanOnSite(plan.Plan! with { Entries = [.. plan.Plan.Entries, entry] }, plan.Facts)
+                );
             }
+        );
 
-            await change.Put(approval.Move(ApprovalEvent.Withdraw) with { EndedAt = change.Now });
-            var numbers = await change.Append([approval.Entry(JournalAction.ApprovalWithdrawn, viewer.InJournal)]);
-            return new ApprovalResult.Done(numbers[0]);
-        });
+    public static ApprovalAction Decline(Guid id, string? reason, Viewer viewer) =>
+        new(
+            ActionName.ApprovalDecline,
+            id,
+            viewer,
+            (source, approval, facts) =>
+                Task.FromResult(
+                    approval.MayBeAnsweredBy(viewer.Person)
+                        ? Planned(
+                            approval.Move(ApprovalEvent.Decline) with
+                            {
+                                AnsweredBy = viewer.Person,
+                                EndedAt = source.Now,
+                            },
+                            facts
+                        )
+                        : Decided<ApprovalPlan>.Refuse(
+                            approval.State == ApprovalState.Requested ? "Withdraw your own request instead." : Over(approval)
+                        )
+                ),
+            async (change, plan) =>
+            {
+                var (approval, facts) = (plan.Approval, plan.Facts);
+                await change.Put(approval);
+                var who = facts.PeopleDirectory.Find(viewer.Person)?.Name ?? "An administrator";
+                await change.Write(
+                    [
+                        new Notification(
+                            approval.By,
+                            $"declined:{approval.Id}",
+                            $"{facts.Site.Title}: a second person did not agree",
+                            [$"{who} did not agree{(reason is null ? "" : $": {reason}")}."]
+                        ),
+                    ],
+                    facts.PeopleDirectory.Time
+                );
+                return ActionDone.Written(
+                    (
+                        await change.Append([
+                            approval.Entry(JournalAction.ApprovalDeclined, viewer.InJournal) with
+                            {
+                                Reason = reason,
+                            },
+                        ])
+                    )[^1]
+                );
+            }
+        );
 
-    private Task<ApprovalResult> Answer(
-        ApprovalId id,
-        Viewer viewer,
-        Func<Change, Approval, ActionFacts, Task<ApprovalResult>> answer
-    ) =>
-        database.Change<ApprovalResult>(async change =>
+    public static ApprovalAction Withdraw(Guid id, Viewer viewer) =>
+        new(
+            ActionName.ApprovalWithdraw,
+            id,
+            viewer,
+            (source, approval, facts) =>
+                Task.FromResult(
+                    approval.By == viewer.Person && approval.State == ApprovalState.Requested
+                        ? Planned(approval.Move(ApprovalEvent.Withdraw) with { EndedAt = source.Now }, facts)
+                        : Decided<ApprovalPlan>.Refuse(
+                            approval.State == ApprovalState.Requested
+                                ? "Only the person who requested it can withdraw it."
+                                : Over(approval)
+                        )
+                ),
+            async (change, plan) =>
+            {
+                await change.Put(plan.Approval);
+                return ActionDone.Written(
+                    (await change.Append([plan.Approval.Entry(JournalAction.ApprovalWithdrawn, viewer.InJournal)]))[^1]
+                );
+            }
+        );
+
+    private static Decided<ApprovalPlan> Planned(Approval approval, ActionFacts facts) =>
+        new Decided<ApprovalPlan>.Planned(new ApprovalPlan(approval, facts, null), "");
+
+    // That a request asks again or has become void is written although nothing is carried out.
+    private static Func<Change, Task> Recorded(Approval answered, JournalAction what) =>
+        async change =>
         {
-            await change.AskStill(viewer);
-            return
-                await change.Connection.Approval(id) is { } approval
-                && (viewer.Role == Role.Administrator || approval.By == viewer.Person)
-                && await change.Facts(_ => new Scope.Everything(), approval.Site) is { } facts
-                ? await answer(change, approval, facts)
-                : new ApprovalResult.NotThere();
-        });
+            await change.Put(answered);
+            await change.Append([answered.Entry(what, EntryActor.Product)]);
+        };
 
     private static string Over(Approval approval) =>
         approval.State switch

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Execution;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Actions;
@@ -15,7 +16,8 @@ using ApprovalAnswer = Results<Ok<ActionDone>, Conflict<PlanResponse>, Unprocess
 public sealed record ApprovalResponse(
     Guid Id,
     ApprovalState State,
-    string Action,
+    ActionName Action,
+    string ActionLabel,
     long Site,
     string Title,
     string? Address,
@@ -49,16 +51,19 @@ internal static class ApprovalEndpoints
             );
         api.MapPost("/approve", Approve)
             .RequireAuthorization(Policies.Administer)
+            .Carries(ActionName.ApprovalApprove)
             .WithName("approve")
             .WithSummary(
                 "Agrees as the second person and carries out the action. 409 with the new plan where the facts have changed; the request stays open."
             );
         api.MapPost("/decline", Decline)
             .RequireAuthorization(Policies.Administer)
+            .Carries(ActionName.ApprovalDecline)
             .WithName("turnDownApproval")
             .WithSummary("Does not agree.");
         api.MapPost("/withdraw", Withdraw)
             .RequireAuthorization(Policies.Act)
+            .Carries(ActionName.ApprovalWithdraw)
             .WithName("withdrawApproval")
             .WithSummary("Withdraws one's own request.");
     }
@@ -66,38 +71,43 @@ internal static class ApprovalEndpoints
     private static async Task<Results<Ok<ApprovalResponse>, ProblemHttpResult>> Look(
         Guid approval,
         HttpContext context,
-        ApprovalActions desk
+        Store.Database database
     ) =>
-        await desk.Look(new ApprovalId(approval)) is { } found
+        await database.Look(new ApprovalId(approval)) is { } found
         && (
             Viewer.Of(context).Role is Store.Role.Administrator or Store.Role.Auditor
             || found.Approval.By == Viewer.Of(context).Person
         )
             ? TypedResults.Ok(ToResponse(found.Approval, found.Decision, found.Facts, Viewer.Of(context)))
-            : NotThere();
+            : ActionEndpoint.NotThere("request");
 
-    private static async Task<ApprovalAnswer> Approve(
-        Guid approval,
-        ApproveRequest request,
-        HttpContext context,
-        ApprovalActions desk
-    ) => Answer(await desk.Approve(new ApprovalId(approval), request.Fingerprint, Viewer.Of(context)), context);
+    private static Task<ApprovalAnswer> Approve(Guid approval, ApproveRequest request, HttpContext context) =>
+        context.Carry(
+            ApprovalActions.Approve(approval, request.Fingerprint, Viewer.Of(context)),
+            request.Fingerprint,
+            request,
+            Shown
+        );
 
-    private static async Task<ApprovalAnswer> Decline(
-        Guid approval,
-        ReasonRequest request,
-        HttpContext context,
-        ApprovalActions desk
-    ) => Answer(await desk.Decline(new ApprovalId(approval), ActionAnswers.Reason(request.Reason), Viewer.Of(context)), context);
+    private static Task<ApprovalAnswer> Decline(Guid approval, ReasonRequest request, HttpContext context) =>
+        context.Carry(
+            ApprovalActions.Decline(approval, SiteActionAnswers.Reason(request.Reason), Viewer.Of(context)),
+            null,
+            request,
+            Shown
+        );
 
-    private static async Task<ApprovalAnswer> Withdraw(Guid approval, HttpContext context, ApprovalActions desk) =>
-        Answer(await desk.Withdraw(new ApprovalId(approval), Viewer.Of(context)), context);
+    private static Task<ApprovalAnswer> Withdraw(Guid approval, HttpContext context) =>
+        context.Carry(ApprovalActions.Withdraw(approval, Viewer.Of(context)), null, new { approval }, Shown);
+
+    private static Task<PlanResponse> Shown(ApprovalPlan plan) => Task.FromResult(PlanResponse.Of(plan.Plan!, plan.Facts));
 
     public static ApprovalResponse ToResponse(Approval approval, Decision decision, ActionFacts facts, Viewer viewer) =>
         new(
             approval.Id.Value,
             approval.State,
             approval.Action,
+            ActionLabels.Of(approval.Action),
             approval.Site.Value,
             facts.Site.Title,
             facts.Site.Address.Has(out var address) ? address : null,
@@ -113,16 +123,4 @@ internal static class ApprovalEndpoints
             decision is Decision.Plan plan ? PlanResponse.Of(plan, facts) : null,
             decision is Decision.Refusal(var reasons) ? reasons : []
         );
-
-    private static ApprovalAnswer Answer(ApprovalResult result, HttpContext context) =>
-        result switch
-        {
-            ApprovalResult.Carried(var action) => ActionAnswers.Answer(action, context),
-            ApprovalResult.Done(var place) => ActionAnswers.Answer(new ActionOutcome.Done(place, null, null, null), context),
-            ApprovalResult.Renewed(var plan, var facts) => TypedResults.Conflict(PlanResponse.Of(plan, facts)),
-            ApprovalResult.Refused(var reasons) => TypedResults.UnprocessableEntity(new RefusalResponse(reasons)),
-            _ => NotThere(),
-        };
-
-    private static ProblemHttpResult NotThere() => TypedResults.Problem(statusCode: 404, title: "There is no such request.");
 }

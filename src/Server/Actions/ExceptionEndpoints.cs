@@ -4,6 +4,7 @@ using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
@@ -54,74 +55,54 @@ internal static class ExceptionEndpoints
         var sites = app.MapGroup("/api/sites/{site:long}").WithTags("Actions").RequireAuthorization(Policies.Act);
         sites
             .MapPost("/exceptions/plan", Plan)
+            .Previews()
             .WithName("planException")
             .WithSummary("The plan to grant an exception from a rule.");
         sites
             .MapPost("/exceptions", Exception)
+            .Carries(ActionName.ExceptionGrant)
             .WithName("grantException")
             .WithSummary("Grants an exception from a broken rule, with a reason and a last day.");
         sites
             .MapPost("/exceptions/{exception:long}/end", End)
+            .Carries(ActionName.ExceptionEnd)
             .WithName("endException")
             .WithSummary("Ends an exception before its last day.");
     }
 
-    private static Task<PreviewResult> Plan(long site, ExceptionPlanRequest request, HttpContext context, ActionExecutor desk) =>
-        desk.PlanOf(Excepting(site, request.Rule, request.Reason, request.Through, context));
+    private static Task<PreviewResult> Plan(long site, ExceptionPlanRequest request, HttpContext context) =>
+        context.PlanOf(Excepting(site, request.Rule, request.Reason, request.Through, context));
 
-    private static Task<ActionAnswer> Exception(
-        long site,
-        GrantExceptionRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk
-    ) =>
-        desk.Carry(
-            Excepting(site, request.Rule, request.Reason, request.Through, context),
-            request.Fingerprint,
-            key,
-            request,
-            context
-        );
+    private static Task<ActionAnswer> Exception(long site, GrantExceptionRequest request, HttpContext context) =>
+        context.Carry(Excepting(site, request.Rule, request.Reason, request.Through, context), request.Fingerprint, request);
 
-    private static async Task<ActionAnswer> End(
-        long site,
-        long exception,
-        EndExceptionRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk
-    )
+    private static async Task<ActionAnswer> End(long site, long exception, EndExceptionRequest request, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        return await desk.CarryAtOnce(
-            new RequestedAction(
-                new SiteId(site),
-                viewer.Actor(),
-                viewer.ScopeOn,
-                (facts, _) => ExceptionActions.End(facts, exception, ActionAnswers.Reason(request.Reason), viewer.Actor()),
-                WithNeighbours: false
-            ),
-            key,
-            request,
-            context
+        return await context.Carry(
+            new SiteAction(ActionName.ExceptionEnd, site, viewer, (facts, _) =>
+                ExceptionActions.End(facts, exception, SiteActionAnswers.Reason(request.Reason), viewer.Actor())
+            )
+            {
+                WithNeighbours = false,
+            },
+            null,
+            request
         );
     }
 
-    private static RequestedAction Excepting(long site, string rule, string reason, DateOnly through, HttpContext context)
+    private static SiteAction Excepting(long site, string rule, string reason, DateOnly through, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        return new RequestedAction(
-            new SiteId(site),
-            viewer.Actor(),
-            viewer.ScopeOn,
-            (facts, _) =>
-                ExceptionActions.Grant(
-                    facts,
-                    new ExceptionRequest(new RuleId(rule), ActionAnswers.Reason(reason) ?? "", through),
-                    viewer.Actor()
-                ),
-            WithNeighbours: false
-        );
+        return new SiteAction(ActionName.ExceptionGrant, site, viewer, (facts, _) =>
+            ExceptionActions.Grant(
+                facts,
+                new ExceptionRequest(new RuleId(rule), SiteActionAnswers.Reason(reason) ?? "", through),
+                viewer.Actor()
+            )
+        )
+        {
+            WithNeighbours = false,
+        };
     }
 }

@@ -4,6 +4,7 @@ using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -56,39 +57,44 @@ internal static class AtticEndpoints
         var sites = app.MapGroup("/api/sites/{site:long}").WithTags("Attic").RequireAuthorization(Policies.Act);
         sites
             .MapPost("/move-to-attic/plan", PlanMoveToAttic)
+            .Previews()
             .WithName("planMoveToAttic")
             .WithSummary(
                 "The plan to move a site to the attic: blockers, everything removed with it, and the confirmation it needs."
             );
         sites
             .MapPost("/move-to-attic", Put)
+            .Carries(ActionName.SiteMoveToAttic)
             .WithName("moveToAttic")
             .WithSummary("Moves a site to the attic; a site that all staff or anonymous visitors use waits for a second person.");
         sites
             .MapPost("/move-to-attic/stop", Stop)
+            .Carries(ActionName.AtticStop)
             .WithName("stopMoveToAttic")
             .WithSummary("Stops an owner's announced move to the attic.");
-        sites.MapPost("/restore/plan", PlanBack).WithName("planRestore").WithSummary("The plan to restore a site.");
+        sites.MapPost("/restore/plan", PlanBack).Previews().WithName("planRestore").WithSummary("The plan to restore a site.");
         sites
             .MapPost("/restore", Back)
+            .Carries(ActionName.SiteRestore)
             .WithName("restore")
             .WithSummary("Restores a site, with no more access than policy allows now.");
-        sites.MapPost("/hold/plan", PlanHold).WithName("planHold").WithSummary("The plan of a hold.");
+        sites.MapPost("/hold/plan", PlanHold).Previews().WithName("planHold").WithSummary("The plan of a hold.");
         sites
             .MapPost("/hold", Hold)
+            .Carries(ActionName.HoldPlace)
             .WithName("placeHold")
             .WithSummary("Places a hold, which keeps a site from being erased, with a reason.");
         sites
             .MapPost("/holds/{hold:long}/release", Release)
+            .Carries(ActionName.HoldRelease)
             .WithName("releaseHold")
             .WithSummary("Releases a hold; the site stays at least 7 more days.");
     }
 
-    private static async Task<Ok<AtticResponse>> List(HttpContext context, LiveRegister index, Database database)
+    private static async Task<Ok<AtticResponse>> List(SeenRegister register, Database database)
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var viewer = Viewer.Of(context);
+        var state = register.State;
+        var viewer = register.Viewer;
         var viewerScope = viewer.ScopeOn(state.PeopleDirectory);
         var now = database.Now;
         var (atticEntries, holds, sites) = await database.Read(async connection =>
@@ -163,13 +169,13 @@ internal static class AtticEndpoints
     {
         var viewer = Viewer.Of(context);
         var (facts, atticEntry) = await database.Read(async connection =>
-            await database.Facts(connection, viewer.ScopeOn, new SiteId(site)) is { } seen
+            await FactReader.Of(database, connection).OfSite(viewer.ScopeOn, new SiteId(site)) is { } seen
                 ? (seen, (await connection.AtticEntriesOf(new SiteId(site))).FirstOrDefault())
                 : ((ActionFacts?)null, null)
         );
         if (facts is null)
         {
-            return ActionAnswers.NotThere();
+            return ActionEndpoint.NotThere("site");
         }
 
         if (atticEntry is null)
@@ -206,142 +212,90 @@ internal static class AtticEndpoints
         );
     }
 
-    private static Task<PreviewResult> PlanMoveToAttic(long site, HttpContext context, ActionExecutor desk) =>
-        desk.PlanOf(Requested(site, new MoveToAtticRequest(null), context));
+    private static Task<PreviewResult> PlanMoveToAttic(long site, HttpContext context) =>
+        context.PlanOf(Requested(site, new MoveToAtticRequest(null), context));
 
-    private static Task<ActionAnswer> Put(
-        long site,
-        StartMoveToAtticRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk
-    ) =>
-        desk.Carry(
-            Requested(site, new MoveToAtticRequest(ActionAnswers.Reason(request.Reason), request.Typed), context),
+    private static Task<ActionAnswer> Put(long site, StartMoveToAtticRequest request, HttpContext context) =>
+        context.Carry(
+            Requested(site, new MoveToAtticRequest(SiteActionAnswers.Reason(request.Reason), request.Typed), context),
             request.Fingerprint,
-            key,
-            request,
-            context
+            request
         );
 
-    private static Task<ActionAnswer> Stop(
-        long site,
-        StopMoveToAtticRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk
-    )
+    private static Task<ActionAnswer> Stop(long site, StopMoveToAtticRequest request, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        return desk.Carry(
-            new RequestedAction(
-                new SiteId(site),
-                viewer.Actor(),
-                viewer.ScopeOn,
-                (facts, _) => MoveToAttic.Stop(facts, viewer.Actor()),
-                Link: request.Link
-            ),
-            Decision.Plan.NothingPredicted,
-            key,
-            request,
-            context
+        return context.Carry(
+            new SiteAction(ActionName.AtticStop, site, viewer, (facts, _) => MoveToAttic.Stop(facts, viewer.Actor()))
+            {
+                FromLink = request.Link,
+            },
+            null,
+            request
         );
     }
 
-    private static Task<PreviewResult> PlanBack(
-        long site,
-        RestorePlanRequest request,
-        HttpContext context,
-        ActionExecutor desk
-    ) => desk.PlanOf(Dispatch(site, request.NewOwner, request.Address, request.Reason, context));
+    private static Task<PreviewResult> PlanBack(long site, RestorePlanRequest request, HttpContext context) =>
+        context.PlanOf(Dispatch(site, request.NewOwner, request.Address, request.Reason, context));
 
-    private static Task<ActionAnswer> Back(
-        long site,
-        StartRestoreRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk
-    ) =>
-        desk.Carry(
-            Dispatch(site, request.NewOwner, request.Address, request.Reason, context),
-            request.Fingerprint,
-            key,
-            request,
-            context
-        );
+    private static Task<ActionAnswer> Back(long site, StartRestoreRequest request, HttpContext context) =>
+        context.Carry(Dispatch(site, request.NewOwner, request.Address, request.Reason, context), request.Fingerprint, request);
 
-    private static Task<PreviewResult> PlanHold(long site, HoldPlanRequest request, HttpContext context, ActionExecutor desk) =>
-        desk.PlanOf(Holding(site, request.Reason, request.Through, context));
+    private static Task<PreviewResult> PlanHold(long site, HoldPlanRequest request, HttpContext context) =>
+        context.PlanOf(Holding(site, request.Reason, request.Through, context));
 
-    private static Task<ActionAnswer> Hold(
-        long site,
-        PlaceHoldRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk
-    ) => desk.Carry(Holding(site, request.Reason, request.Through, context), request.Fingerprint, key, request, context);
+    private static Task<ActionAnswer> Hold(long site, PlaceHoldRequest request, HttpContext context) =>
+        context.Carry(Holding(site, request.Reason, request.Through, context), request.Fingerprint, request);
 
-    private static async Task<ActionAnswer> Release(
-        long site,
-        long hold,
-        ReleaseHoldRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk
-    )
+    private static async Task<ActionAnswer> Release(long site, long hold, ReleaseHoldRequest request, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        return await desk.CarryAtOnce(
-            new RequestedAction(
-                new SiteId(site),
-                viewer.Actor(),
-                viewer.ScopeOn,
-                (facts, _) => HoldActions.Release(facts, hold, ActionAnswers.Reason(request.Reason), viewer.Actor()),
-                WithNeighbours: false
-            ),
-            key,
-            request,
-            context
+        return await context.Carry(
+            new SiteAction(ActionName.HoldRelease, site, viewer, (facts, _) =>
+                HoldActions.Release(facts, hold, SiteActionAnswers.Reason(request.Reason), viewer.Actor())
+            )
+            {
+                WithNeighbours = false,
+            },
+            null,
+            request
         );
     }
 
-    private static RequestedAction Requested(long site, MoveToAtticRequest request, HttpContext context)
+    private static SiteAction Requested(long site, MoveToAtticRequest request, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        return new RequestedAction(
-            new SiteId(site),
-            viewer.Actor(),
-            viewer.ScopeOn,
-            (facts, id) => MoveToAttic.Decide(facts, request, new ChangeId(id), viewer.Actor()),
-            MoveToAttic.Action,
-            request,
-            request.Reason
-        );
+        return new SiteAction(ActionName.SiteMoveToAttic, site, viewer, (facts, id) =>
+            MoveToAttic.Decide(facts, request, new ChangeId(id), viewer.Actor())
+        )
+        {
+            Request = request,
+            Reason = request.Reason,
+        };
     }
 
-    private static RequestedAction Dispatch(long site, long? newOwner, string? address, string? reason, HttpContext context)
+    private static SiteAction Dispatch(long site, long? newOwner, string? address, string? reason, HttpContext context)
     {
         var viewer = Viewer.Of(context);
         var request = new RestoreRequest(
-            ActionAnswers.Reason(reason),
+            SiteActionAnswers.Reason(reason),
             newOwner is { } id ? new PersonId(id) : null,
             string.IsNullOrWhiteSpace(address) ? null : address.Trim()
         );
-        return new RequestedAction(new SiteId(site), viewer.Actor(), viewer.ScopeOn, (facts, order) =>
+        return new SiteAction(ActionName.SiteRestore, site, viewer, (facts, order) =>
             Restore.Decide(facts, request, new ChangeId(order), viewer.Actor())
         );
     }
 
-    private static RequestedAction Holding(long site, string reason, DateOnly? through, HttpContext context)
+    private static SiteAction Holding(long site, string reason, DateOnly? through, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        return new RequestedAction(
-            new SiteId(site),
-            viewer.Actor(),
-            viewer.ScopeOn,
-            (facts, _) => HoldActions.Place(facts, new HoldRequest(ActionAnswers.Reason(reason) ?? "", through), viewer.Actor()),
-            WithNeighbours: false
-        );
+        return new SiteAction(ActionName.HoldPlace, site, viewer, (facts, _) =>
+            HoldActions.Place(facts, new HoldRequest(SiteActionAnswers.Reason(reason) ?? "", through), viewer.Actor())
+        )
+        {
+            WithNeighbours = false,
+        };
     }
 
     private static Capacity? Capacity(Viewer viewer) => viewer.MayAct ? viewer.Actor().As : null;

@@ -3,6 +3,7 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Batches;
@@ -14,21 +15,25 @@ public abstract record BatchResult
 
     public sealed record Refused(string Reason) : BatchResult;
 
-    /// <param name="Place">The place in the feed; null if there is no journal entry.</param>
-    public sealed record Done(BatchId Id, long? Place) : BatchResult;
+    public sealed record Done(BatchId Id) : BatchResult;
 }
 
-/// <summary>Plans one action for many sites, and starts, stops and resumes it. The person who planned it steers it.</summary>
+/// <summary>Plans one action for many sites, again for some of them, or its undo.</summary>
 public sealed class BatchActions(Database database)
 {
     /// <summary>Decides the action for every site on one state of the database, and stores the plan. Nothing is
     /// changed.</summary>
     /// <param name="undoes">The batch that this one undoes.</param>
-    public async Task<BatchResult> Plan(Viewer viewer, string action, IReadOnlyList<BatchTarget> targets, BatchId? undoes = null)
+    public async Task<BatchResult> Plan(
+        Viewer viewer,
+        ActionName action,
+        IReadOnlyList<BatchTarget> targets,
+        BatchId? undoes = null
+    )
     {
         List<SiteId> sites = [.. targets.Select(target => target.Site)];
         var facts = await database.Read(connection =>
-            database.Facts(connection, viewer.ScopeOn, sites, BulkActions.LooksAround(action))
+            FactReader.Of(database, connection).OfSites(viewer.ScopeOn, sites, BulkActions.LooksAround(action))
         );
         if (facts.Count < sites.Count)
         {
@@ -65,7 +70,7 @@ public sealed class BatchActions(Database database)
             await change.ForgetPlans(change.Now - Batch.PlanKept);
             await change.Put(batch with { Gain = gain.Count, Lose = lose.Count });
             await change.AddLines(lines);
-            return new BatchResult.Done(batch.Id, null);
+            return new BatchResult.Done(batch.Id);
         });
     }
 
@@ -90,33 +95,6 @@ public sealed class BatchActions(Database database)
             var counts = await connection.BatchCounts([.. batches.Select(batch => batch.Id)]);
             return batches.ConvertAll(batch => (batch, counts[batch.Id].ToList()));
         });
-
-    /// <param name="number">The number of sites as it was typed, if the action requires it.</param>
-    public Task<BatchResult> Start(BatchId id, Viewer viewer, int? number, string? reason) =>
-        Steer(
-            id,
-            viewer,
-            BatchEvent.Start,
-            JournalAction.BatchStarted,
-            async (change, batch) =>
-            {
-                if (reason?.Length > RestrictReach.LongestReason)
-                {
-                    return $"The reason is {reason.Length} characters long; {RestrictReach.LongestReason} is the maximum.";
-                }
-
-                var waiting = (await change.Connection.WaitingLines(id, Batch.MostSites)).Count;
-                return waiting == 0 ? "It is not possible on any of these sites."
-                    : BulkActions.WantsNumber(batch.Action) && number != waiting ? $"Type the number of sites: {waiting}."
-                    : null;
-            },
-            reason
-        );
-
-    public Task<BatchResult> Stop(BatchId id, Viewer viewer) => Steer(id, viewer, BatchEvent.Stop, JournalAction.BatchStopped);
-
-    public Task<BatchResult> Resume(BatchId id, Viewer viewer) =>
-        Steer(id, viewer, BatchEvent.Resume, JournalAction.BatchResumed);
 
     /// <summary>Plans the action again for the sites on which it was not done because the effect differed or it was
     /// refused.</summary>
@@ -176,49 +154,10 @@ public sealed class BatchActions(Database database)
             : await Plan(viewer, action, done, id);
     }
 
-    private Task<BatchResult> Steer(
-        BatchId id,
-        Viewer viewer,
-        BatchEvent happened,
-        JournalAction what,
-        Func<Change, Batch, Task<string?>>? refuse = null,
-        string? reason = null
-    ) =>
-        database.Change<BatchResult>(async change =>
-        {
-            await change.AskStill(viewer);
-            if (await change.Connection.Batch(id) is not { } batch || batch.By != viewer.Person)
-            {
-                return new BatchResult.NotThere();
-            }
-
-            if (BatchStates.After(batch.State, happened) is not { } next)
-            {
-                return new BatchResult.Refused(Standing(batch));
-            }
-
-            if (refuse is not null && await refuse(change, batch) is { } against)
-            {
-                return new BatchResult.Refused(against);
-            }
-
-            var moved = batch.Move(happened) with
-            {
-                StartedAt = batch.StartedAt ?? change.Now,
-                Reason = reason ?? batch.Reason,
-                Words = null,
-            };
-            await change.Put(moved);
-            var numbers = await change.Append([
-                moved.Entry(what, viewer.InJournal, (await change.Connection.WaitingLines(id, Batch.MostSites)).Count),
-            ]);
-            return new BatchResult.Done(id, numbers[0]);
-        });
-
     private static bool MayLook(Batch batch, Viewer viewer) =>
         batch.By == viewer.Person || (viewer.Role is Role.Administrator or Role.Auditor && batch.State != BatchState.Planned);
 
-    private static string Standing(Batch batch) =>
+    internal static string Standing(Batch batch) =>
         batch.State switch
         {
             BatchState.Planned => "It has not been started.",

@@ -42,7 +42,7 @@ public sealed record BatchEffect(
 /// <summary>A batch, as lists show it.</summary>
 public sealed record BatchSummary(
     Guid Id,
-    string Action,
+    ActionName Action,
     BatchState State,
     PersonResponse By,
     string? Reason,
@@ -76,7 +76,7 @@ public sealed record BatchSummary(
 /// <param name="UndoneBy">The batch that undid or is undoing this one; null if there is none in the viewer's sight.</param>
 public sealed record BatchResponse(
     Guid Id,
-    string Action,
+    ActionName Action,
     BatchState State,
     PersonResponse By,
     bool MaySteer,

@@ -1,13 +1,21 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Batches;
 
 using BatchAnswer = Results<Ok<BatchIdResponse>, ProblemHttpResult>;
+using SteerAnswer = Results<
+    Ok<BatchIdResponse>,
+    Conflict<BatchIdResponse>,
+    UnprocessableEntity<RefusalResponse>,
+    ProblemHttpResult
+>;
 
 internal static class BatchEndpoints
 {
@@ -19,6 +27,7 @@ internal static class BatchEndpoints
         var api = app.MapGroup("/api/batches").WithTags("Batches");
         api.MapPost("", Plan)
             .RequireAuthorization(Policies.Act)
+            .Previews()
             .WithName("planBatch")
             .WithSummary("Plans one action for many sites. Nothing is changed; the plan is deleted after a day.");
         api.MapGet("", List)
@@ -37,33 +46,38 @@ internal static class BatchEndpoints
             .WithSummary("A window of a batch's rows, all or those with one outcome.");
         api.MapPost("/{batch:guid}/start", Start)
             .RequireAuthorization(Policies.Act)
+            .Carries(ActionName.BatchStart)
             .WithName("startBatch")
             .WithSummary("Starts a planned batch; it runs on the server, row by row.");
         api.MapPost("/{batch:guid}/stop", Stop)
             .RequireAuthorization(Policies.Act)
+            .Carries(ActionName.BatchStop)
             .WithName("stopBatch")
             .WithSummary("Stops a batch before the next row. What was done stays done.");
         api.MapPost("/{batch:guid}/resume", Resume)
             .RequireAuthorization(Policies.Act)
+            .Carries(ActionName.BatchResume)
             .WithName("resumeBatch")
             .WithSummary("Continues a batch with the remaining rows.");
         api.MapPost("/{batch:guid}/again", Again)
             .RequireAuthorization(Policies.Act)
+            .Previews()
             .WithName("planBatchAgain")
             .WithSummary("Plans the action again for the sites on which it was not done.");
         api.MapPost("/{batch:guid}/undo/plan", PlanUndo)
             .RequireAuthorization(Policies.Act)
+            .Previews()
             .WithName("planBatchUndo")
             .WithSummary("Plans a batch that undoes this one on every site where it was done; nothing is changed.");
     }
 
     private static async Task<BatchAnswer> Plan(BatchPlanRequest request, HttpContext context, BatchActions desk)
     {
-        if (!BulkActions.All.Contains(request.Action))
+        if (BulkActions.All.Where(one => one.Text() == request.Action).ToList() is not [var action])
         {
             return Problem(
                 $"The action \"{request.Action}\" is not possible for many sites at once.",
-                $"Choose one of {string.Join(", ", BulkActions.All)}."
+                $"Choose one of {string.Join(", ", BulkActions.All.Select(one => one.Text()))}."
             );
         }
 
@@ -75,15 +89,14 @@ internal static class BatchEndpoints
                 $"{sites.Count} sites are too many.",
                 $"Name at most {Batch.MostSites}, and the others in a later batch."
             ),
-            _ => Answer(await desk.Plan(Viewer.Of(context), request.Action, sites), context),
+            _ => Answer(await desk.Plan(Viewer.Of(context), action, sites), context),
         };
     }
 
-    private static async Task<Ok<IReadOnlyList<BatchSummary>>> List(HttpContext context, BatchActions desk, LiveRegister index)
+    private static async Task<Ok<IReadOnlyList<BatchSummary>>> List(BatchActions desk, SeenRegister register)
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var viewer = Viewer.Of(context);
+        var state = register.State;
+        var viewer = register.Viewer;
         return TypedResults.Ok<IReadOnlyList<BatchSummary>>([
             .. (await desk.Lately(viewer, Lately)).Select(found => BatchSummary.Of(found.Batch, found.Counts, state)),
         ]);
@@ -91,14 +104,12 @@ internal static class BatchEndpoints
 
     private static async Task<Results<Ok<BatchResponse>, ProblemHttpResult>> Look(
         Guid batch,
-        HttpContext context,
         BatchActions desk,
-        LiveRegister index
+        SeenRegister register
     )
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var viewer = Viewer.Of(context);
+        var state = register.State;
+        var viewer = register.Viewer;
         return await desk.Look(new BatchId(batch), viewer) is var (found, lines)
             ? TypedResults.Ok(BatchResponse.Of(found, lines, await desk.UndoneBy(found.Id, viewer), state, viewer))
             : NotThere();
@@ -106,17 +117,15 @@ internal static class BatchEndpoints
 
     private static async Task<Results<Ok<BatchLines>, ProblemHttpResult>> Lines(
         Guid batch,
-        HttpContext context,
         BatchActions desk,
-        LiveRegister index,
+        SeenRegister register,
         string? outcome = null,
         int offset = 0,
         int limit = 100
     )
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var viewer = Viewer.Of(context);
+        var state = register.State;
+        var viewer = register.Viewer;
         BatchOutcome? only = null;
         if (outcome is not null)
         {
@@ -147,17 +156,33 @@ internal static class BatchEndpoints
         );
     }
 
-    private static async Task<BatchAnswer> Start(Guid batch, BatchStartRequest request, HttpContext context, BatchActions desk) =>
-        Answer(
-            await desk.Start(new BatchId(batch), Viewer.Of(context), request.Number, ActionAnswers.Reason(request.Reason)),
+    private static Task<SteerAnswer> Start(Guid batch, BatchStartRequest request, HttpContext context) =>
+        Steer(
+            new SteerBatch(ActionName.BatchStart, batch, Viewer.Of(context), BatchEvent.Start, JournalAction.BatchStarted)
+            {
+                Number = request.Number,
+                Reason = SiteActionAnswers.Reason(request.Reason),
+            },
+            request,
             context
         );
 
-    private static async Task<BatchAnswer> Stop(Guid batch, HttpContext context, BatchActions desk) =>
-        Answer(await desk.Stop(new BatchId(batch), Viewer.Of(context)), context);
+    private static Task<SteerAnswer> Stop(Guid batch, HttpContext context) =>
+        Steer(
+            new SteerBatch(ActionName.BatchStop, batch, Viewer.Of(context), BatchEvent.Stop, JournalAction.BatchStopped),
+            new { batch },
+            context
+        );
 
-    private static async Task<BatchAnswer> Resume(Guid batch, HttpContext context, BatchActions desk) =>
-        Answer(await desk.Resume(new BatchId(batch), Viewer.Of(context)), context);
+    private static Task<SteerAnswer> Resume(Guid batch, HttpContext context) =>
+        Steer(
+            new SteerBatch(ActionName.BatchResume, batch, Viewer.Of(context), BatchEvent.Resume, JournalAction.BatchResumed),
+            new { batch },
+            context
+        );
+
+    private static Task<SteerAnswer> Steer(SteerBatch action, object request, HttpContext context) =>
+        context.Carry(action, null, request, plan => Task.FromResult(new BatchIdResponse(plan.Batch.Id.Value)));
 
     private static async Task<BatchAnswer> Again(Guid batch, HttpContext context, BatchActions desk) =>
         Answer(await desk.Again(new BatchId(batch), Viewer.Of(context)), context);
@@ -169,15 +194,7 @@ internal static class BatchEndpoints
     {
         switch (result)
         {
-            case BatchResult.Done(var id, var place):
-                if (place is { } at)
-                {
-                    RegisterAt.SetFact(context, at);
-                    context
-                        .RequestServices.GetRequiredService<BatchRunner>()
-                        .Wake(context.RequestServices.GetRequiredService<IHostApplicationLifetime>().ApplicationStopping);
-                }
-
+            case BatchResult.Done(var id):
                 return TypedResults.Ok(new BatchIdResponse(id.Value));
             case BatchResult.Refused(var reason):
                 return TypedResults.Problem(statusCode: 422, title: reason);

@@ -4,6 +4,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.ChangeQueues;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Mail;
 using AtticLedger.Store;
 
@@ -90,7 +91,9 @@ public sealed class BatchRunner(Database database, ChangeQueueRunner changeQueue
 
         var lines = await change.Connection.WaitingLines(id, LinesAtOnce);
         var facts = (
-            await change.Facts(viewer.ScopeOn, [.. lines.Select(line => line.Site)], BulkActions.LooksAround(batch.Action))
+            await FactReader
+                .Of(change)
+                .OfSites(viewer.ScopeOn, [.. lines.Select(line => line.Site)], BulkActions.LooksAround(batch.Action))
         ).ToDictionary(one => one.Site.Id);
         List<(BatchLine Line, Decision Decision)> decisions =
         [
@@ -145,19 +148,18 @@ public sealed class BatchRunner(Database database, ChangeQueueRunner changeQueue
         switch (line.State)
         {
             case BatchLineState.Carried:
-                await ActionExecutor.Commit(change, (Decision.Plan)decision, facts!);
+                await SiteAction.Commit(change, new PlanOnSite((Decision.Plan)decision, facts!));
                 return line;
             case BatchLineState.AsksSecond:
-                var asked = await ActionExecutor.AskSecond(
+                var asked = await SiteAction.AskSecond(
                     change,
-                    facts!,
+                    new PlanOnSite((Decision.Plan)decision, facts!),
                     batch.Action,
                     BulkActions.Request(batch.Action, batch.Reason),
                     batch.Reason,
-                    actor,
-                    (Decision.Plan)decision
+                    actor
                 );
-                return line with { Approval = new ApprovalId(asked.Approval!.Value) };
+                return line with { Approval = new ApprovalId(asked.Done.Approval!.Value) };
             default:
                 return line;
         }

@@ -12,12 +12,16 @@ using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Calendar;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Npgsql;
 
 namespace AtticLedger.Server.Calendar;
+
+using RevokeAnswer = Results<Ok<ActionDone>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
 
 /// <param name="Site">The site concerned; null if it concerns a person.</param>
 /// <param name="Person">The person whose last day it is.</param>
@@ -34,8 +38,6 @@ public sealed record CalendarLinkResponse(string Link);
 /// <summary>Deadlines, on a page and as a calendar with a link that can be revoked.</summary>
 internal static class CalendarEndpoints
 {
-    public const string MadeAction = "calendar.created";
-    public const string RevokedAction = "calendar.revoked";
     private static readonly Filter<JudgedSite> Dated = Filter.Parse(
         "existence eq \"in-use\" and no-longer-reported eq false and plan pr",
         JudgedSite.Attributes
@@ -49,8 +51,14 @@ internal static class CalendarEndpoints
             .RequireAuthorization(Policies.Read)
             .WithName("deadlines")
             .WithSummary("The deadlines in the viewer's scope, and the state of the calendar link.");
-        api.MapPost("", Make).WithName("makeCalendarLink").WithSummary("Makes the calendar link and revokes an earlier one.");
-        api.MapDelete("", Revoke).WithName("revokeCalendarLink").WithSummary("Revokes the calendar link.");
+        api.MapPost("", Make)
+            .OutsideActions("its answer is a secret of which only the hash is stored, so it cannot be repeated")
+            .WithName("makeCalendarLink")
+            .WithSummary("Makes the calendar link and revokes an earlier one.");
+        api.MapDelete("", (Delegate)Revoke)
+            .Carries(ActionName.CalendarRevoke)
+            .WithName("revokeCalendarLink")
+            .WithSummary("Revokes the calendar link.");
 
         app.MapGet("/api/sites/{site:long}/dates", OfSite)
             .WithTags("Calendar")
@@ -68,11 +76,10 @@ internal static class CalendarEndpoints
             .Produces<string>(contentType: "text/calendar");
     }
 
-    private static async Task<Ok<DeadlinesResponse>> Look(HttpContext context, LiveRegister index, Database database)
+    private static async Task<Ok<DeadlinesResponse>> Look(SeenRegister register, Database database)
     {
-        var viewer = Viewer.Of(context);
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
+        var viewer = register.Viewer;
+        var state = register.State;
         var (link, days) = await database.Read(async connection =>
             (await connection.CalendarLink(viewer.Account), await DaysOf(viewer, state, connection, database.Now))
         );
@@ -81,15 +88,13 @@ internal static class CalendarEndpoints
 
     private static async Task<Results<Ok<IReadOnlyList<DeadlineResponse>>, ProblemHttpResult>> OfSite(
         long site,
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         Database database
     )
     {
-        var viewer = Viewer.Of(context);
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        return state.Seen(viewer.ScopeOn(state.PeopleDirectory)).Find(new SiteId(site)) is null
+        var viewer = register.Viewer;
+        var state = register.State;
+        return register.Visible.Find(new SiteId(site)) is null
             ? TypedResults.Problem(statusCode: 404, title: "There is no such site.")
             : TypedResults.Ok<IReadOnlyList<DeadlineResponse>>([
                 .. (await database.Read(connection => DaysOf(viewer, state, connection, database.Now, new SiteId(site)))).Select(
@@ -105,28 +110,20 @@ internal static class CalendarEndpoints
     {
         var viewer = Viewer.Of(context);
         var token = Base64Url.EncodeToString(RandomNumberGenerator.GetBytes(32));
-        await database.Change(async change =>
+        var numbers = await database.Change(async change =>
         {
+            await change.AskStill(viewer);
             await change.PutCalendarLink(viewer.Account, LinkTokens.HashOf(token));
             return await change.Append([
                 new Draft(JournalAction.CalendarCreated, viewer.InJournal, EntrySubject.Of(viewer.Person)),
             ]);
         });
+        RegisterAt.Set(context, numbers[^1]);
         return TypedResults.Ok(new CalendarLinkResponse(new Uri(settings.Address, $"/calendar/{token}.ics").ToString()));
     }
 
-    private static async Task<NoContent> Revoke(HttpContext context, Database database)
-    {
-        var viewer = Viewer.Of(context);
-        await database.Change(async change =>
-            await change.DropCalendarLink(viewer.Account)
-                ? await change.Append([
-                    new Draft(JournalAction.CalendarRevoked, viewer.InJournal, EntrySubject.Of(viewer.Person)),
-                ])
-                : []
-        );
-        return TypedResults.NoContent();
-    }
+    private static Task<RevokeAnswer> Revoke(HttpContext context) =>
+        context.Carry(new RevokeCalendarLink(Viewer.Of(context)), null, "", plan => Task.FromResult(plan));
 
     private static async Task<Results<ContentHttpResult, ProblemHttpResult>> Read(
         string token,

@@ -1,4 +1,5 @@
 using System.Globalization;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Classification;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Journal;
@@ -8,12 +9,15 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Desk;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 
 namespace AtticLedger.Server.Classification;
+
+using SetAnswer = Results<Ok<FactsSet>, Conflict<SetFactsPlan>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
 
 /// <summary>Classification to complete: proposals with evidence, confirmed in groups, and the word that decides most sites
 /// next.</summary>
@@ -38,11 +42,16 @@ internal static class ClassificationEndpoints
                 "The facts that are not set, the proposals with their evidence, and the words that settle most of the remaining sites."
             );
         var api = app.MapGroup("/api/classification/facts").WithTags("Classification").RequireAuthorization(Policies.Administer);
-        api.MapPost("/plan", Plan).WithName("planFacts").WithSummary("The plan to set a fact of some sites; nothing is changed.");
+        api.MapPost("/plan", Plan)
+            .Previews()
+            .WithName("planFacts")
+            .WithSummary("The plan to set a fact of some sites; nothing is changed.");
         api.MapPost("", Carry)
+            .Carries(ActionName.FactsSet)
             .WithName("setFacts")
             .WithSummary("Sets a fact of some sites as planned; 409 with the new plan where the sites or values differ.");
         api.MapPost("/undo", Undo)
+            .Carries(ActionName.FactsUndo)
             .WithName("undoFacts")
             .WithSummary(
                 "Undoes a fact set for sites, or for all sites set together: the value of the most direct source applies again."
@@ -50,8 +59,7 @@ internal static class ClassificationEndpoints
     }
 
     private static async Task<Results<Ok<ClassificationResponse>, ProblemHttpResult>> Look(
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         ClassificationActions desk,
         [FromQuery(Name = "fact")] string asked = "classification"
     )
@@ -64,8 +72,7 @@ internal static class ClassificationEndpoints
             );
         }
 
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
+        var state = register.State;
         var seen = state.Seen(new Scope.Everything());
         var lacks = new List<MissingFact>();
         foreach (var one in Proposals.Facts)
@@ -139,38 +146,26 @@ internal static class ClassificationEndpoints
             : NoSuchGroup();
     }
 
-    private static async Task<
-        Results<Ok<FactsSet>, Conflict<SetFactsPlan>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>
-    > Carry(SetFactsRequest request, HttpContext context, LiveRegister index, ClassificationActions desk, Database database)
+    private static async Task<SetAnswer> Carry(
+        SetFactsRequest request,
+        HttpContext context,
+        LiveRegister index,
+        ClassificationActions desk,
+        Database database
+    )
     {
         var state = await index.Current();
-        if (await Chosen(request.Request, state, desk) is not { } chosen)
-        {
-            return NoSuchGroup();
-        }
-
-        if (chosen.Refused(state) is { } refused)
-        {
-            return TypedResults.UnprocessableEntity(new RefusalResponse([refused]));
-        }
-
-        if (chosen.Fingerprint != request.Fingerprint)
-        {
-            return TypedResults.Conflict(await Predict(chosen, state, database));
-        }
-
-        var (together, count) = (database.Now, 0);
-        foreach (var chunk in chosen.Sites.Select(site => (site.Site, site.Said, Why(site.Evidence))).Chunk(Chunk))
-        {
-            count += await Write(chunk, chosen.Fact, request.Request.Sites is null, together, context, database);
-        }
-
-        var after = await index.Refresh();
-        RegisterAt.SetFact(context, after.Place);
-        return TypedResults.Ok(new FactsSet(after.Place, count, together));
+        return await Chosen(request.Request, state, desk) is not { } chosen
+            ? NoSuchGroup()
+            : await context.Carry(
+                new SetFacts(ActionName.FactsSet, chosen, ifLacking: request.Request.Sites is null, Viewer.Of(context)),
+                request.Fingerprint,
+                request,
+                _ => Predict(chosen, state, database)
+            );
     }
 
-    private static async Task<Results<Ok<FactsSet>, ProblemHttpResult>> Undo(
+    private static async Task<SetAnswer> Undo(
         UndoFactsRequest request,
         HttpContext context,
         LiveRegister index,
@@ -180,49 +175,14 @@ internal static class ClassificationEndpoints
         IReadOnlyList<SiteId> sites = request is { Together: { } at, Sites: null }
             ? await database.Read(connection => connection.SetTogether(request.Fact, at.ToUniversalTime()))
             : [.. (request.Sites ?? []).Take(MostAtOnce).Select(id => new SiteId(id))];
-        var count = 0;
-        foreach (var chunk in sites.Select(site => (site, Known<string>.Unknown, (string?)null)).Chunk(Chunk))
-        {
-            count += await Write(chunk, request.Fact, false, database.Now, context, database);
-        }
-
-        var after = await index.Refresh();
-        RegisterAt.SetFact(context, after.Place);
-        return TypedResults.Ok(new FactsSet(after.Place, count, database.Now));
+        var chosen = new ChosenSites(request.Fact, [.. sites.Select(site => ChosenSite.Undone(site))]);
+        return await context.Carry(
+            new SetFacts(ActionName.FactsUndo, chosen, ifLacking: false, Viewer.Of(context)),
+            null,
+            request,
+            async _ => await Predict(chosen, await index.Current(), database)
+        );
     }
-
-    /// <param name="ifLacking">True to write only sites for which it is still not set.</param>
-    private static Task<int> Write(
-        IReadOnlyList<(SiteId Site, Known<string> Value, string? Why)> sites,
-        ClaimedFact fact,
-        bool ifLacking,
-        DateTimeOffset at,
-        HttpContext context,
-        Database database
-    ) =>
-        database.Change(async change =>
-        {
-            var requested = sites.ToDictionary(site => site.Site);
-            var decided = (
-                await change.Connection.Sites(
-                    Viewer.Of(context).ScopeOn(await change.PeopleDirectory(await change.Connection.OrganisationTime())),
-                    [.. requested.Keys]
-                )
-            )
-                .Where(site => !ifLacking || site.Of(fact).IsUnknown)
-                .Select(site =>
-                    SetFact.Decide(site, fact, requested[site.Id].Value, Viewer.Of(context).Person, requested[site.Id].Why, at)
-                )
-                .OfType<(SiteFacts Site, Draft Entry)>()
-                .ToList();
-            if (decided.Count > 0)
-            {
-                await change.UpdateFact(fact, [.. decided.Select(one => one.Site)]);
-                await change.Append([.. decided.Select(one => one.Entry)]);
-            }
-
-            return decided.Count;
-        });
 
     private static async Task<SetFactsPlan> Predict(ChosenSites chosen, LedgerState state, Database database)
     {
@@ -265,7 +225,7 @@ internal static class ClassificationEndpoints
                         [.. said[site.Id].Evidence.Select(one => one.Words)]
                     )),
             ],
-            chosen.Refused(state)
+            chosen.Refused(state.Organisation, state.PeopleDirectory)
         );
     }
 
@@ -307,34 +267,10 @@ internal static class ClassificationEndpoints
             : null;
     }
 
-    private static string? Why(IReadOnlyList<Evidence> evidence) =>
-        evidence.Count == 0 ? null : string.Join("; ", evidence.Select(one => one.Words));
-
     private static ProblemHttpResult NoSuchGroup() =>
         TypedResults.Problem(
             statusCode: 404,
             title: "This group no longer exists.",
             detail: "Its facts have been set since. Reload the page to see the remaining ones."
         );
-
-    /// <summary>The fact, the sites, the values and the evidence of a request.</summary>
-    private sealed record ChosenSites(ClaimedFact Fact, IReadOnlyList<ChosenSite> Sites)
-    {
-        public string Fingerprint =>
-            Head.HashOf(
-                $"{Fact} {string.Join(' ', Sites.OrderBy(site => site.Site.Value).Select(site => string.Create(CultureInfo.InvariantCulture, $"{site.Site.Value}={site.Value}")))}"
-            );
-
-        public string? Refused(LedgerState state) =>
-            Sites
-                .Select(site => site.Value)
-                .Distinct()
-                .Select(value => SetFact.NotChosen(Fact, value, state.Organisation, state.PeopleDirectory))
-                .FirstOrDefault(words => words is not null);
-    }
-
-    private sealed record ChosenSite(SiteId Site, string? Value, IReadOnlyList<Evidence> Evidence)
-    {
-        public Known<string> Said => Value is null ? Known<string>.None : Known.Of(Value);
-    }
 }

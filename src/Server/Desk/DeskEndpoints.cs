@@ -38,7 +38,8 @@ public sealed record GroupResponse(
 /// <summary>A request for approval, as lists show it.</summary>
 public sealed record ApprovalLine(
     Guid Id,
-    string Action,
+    ActionName Action,
+    string ActionLabel,
     long Site,
     string Title,
     PersonResponse By,
@@ -89,12 +90,11 @@ internal static class DeskEndpoints
                 "The decisions of the day: findings by person or rule, requests for a second person, unanswered offers, sites that owners moved to the attic."
             );
 
-    private static async Task<Ok<DeskResponse>> Look(HttpContext context, LiveRegister index, Database database)
+    private static async Task<Ok<DeskResponse>> Look(SeenRegister register, Database database)
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var viewer = Viewer.Of(context);
-        var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
+        var state = register.State;
+        var viewer = register.Viewer;
+        var seen = register.Visible;
         var now = database.Now;
         var (approvals, offers, atticEntries, holds) = await database.Read(async connection =>
             (
@@ -137,6 +137,7 @@ internal static class DeskEndpoints
                         .Select(approval => new ApprovalLine(
                             approval.Id.Value,
                             approval.Action,
+                            ActionLabels.Of(approval.Action),
                             approval.Site.Value,
                             Title(approval.Site)!,
                             PersonResponse.Of(approval.By, state.PeopleDirectory),

@@ -1,8 +1,11 @@
 using System.Globalization;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.ChangeQueues;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Mail;
 using AtticLedger.Server.Sources;
@@ -10,6 +13,8 @@ using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.DueWork;
+
+using ClockAnswer = Results<Ok<ClockMoved>, Conflict<ClockMoved>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
 
 /// <param name="Now">The product's current instant.</param>
 /// <param name="AheadSeconds">How far the demo's clock is ahead of the real one.</param>
@@ -25,13 +30,12 @@ public sealed record ClockMoved(DateTimeOffset Now, int Due);
 /// <summary>Moves the clocks of the demo and of the stand-ins. Outside the demo these endpoints do not exist.</summary>
 internal static class ClockEndpoints
 {
-    private const int MostHours = 24 * 100;
-
     public static void MapClock(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/clock").WithTags("Demo").RequireAuthorization(Policies.Administer);
         api.MapGet("", Look).WithName("clock").WithSummary("The demo's clock; 404 outside the demo.");
         api.MapPost("", Move)
+            .Carries(ActionName.ClockMove)
             .WithName("moveClock")
             .WithSummary("Moves the clocks of the demo and of the stand-ins forward and does what falls due.");
     }
@@ -47,7 +51,7 @@ internal static class ClockEndpoints
             )
             : NotDemo();
 
-    private static async Task<Results<Ok<ClockMoved>, ProblemHttpResult>> Move(
+    private static async Task<ClockAnswer> Move(
         MoveClockRequest request,
         HttpContext context,
         IServiceProvider services,
@@ -61,31 +65,23 @@ internal static class ClockEndpoints
             return NotDemo();
         }
 
-        if (request.Hours is < 1 or > MostHours)
+        var answer = await context.Carry(new MoveClock(request.Hours, Viewer.Of(context)), null, request, ahead =>
+            Task.FromResult(new ClockMoved(clock.GetUtcNow(), 0))
+        );
+        if (answer.Result is not Ok<ClockAhead> { Value.Seconds: var seconds })
         {
-            return TypedResults.Problem(statusCode: 422, title: $"The clock moves forward by 1 to {MostHours} hours at a time.");
+            return answer.Result switch
+            {
+                Conflict<ClockMoved> conflict => conflict,
+                UnprocessableEntity<RefusalResponse> refused => refused,
+                ProblemHttpResult problem => problem,
+                _ => throw new InvalidOperationException("An answer is one of these."),
+            };
         }
 
-        var viewer = Viewer.Of(context);
-        var ahead = await database.Change(async change =>
-        {
-            var before = long.Parse(await change.Connection.Value(Setting.DemoClock), CultureInfo.InvariantCulture);
-            var after = before + (request.Hours * 3600L);
-            await change.Set(Setting.DemoClock, after.ToString(CultureInfo.InvariantCulture));
-            await change.ShiftSessions(TimeSpan.FromHours(request.Hours));
-            await change.Append([
-                new Draft(JournalAction.ClockMoved, viewer.InJournal, EntrySubject.Organisation)
-                {
-                    Before = JournalValue.Of(("ahead", JournalValue.Of(before))),
-                    After = JournalValue.Of(("ahead", JournalValue.Of(after))),
-                },
-            ]);
-            return TimeSpan.FromSeconds(after);
-        });
-        await services.GetRequiredService<DemoTime>().Follow(ahead, life.ApplicationStopping);
+        await services.GetRequiredService<DemoTime>().Follow(TimeSpan.FromSeconds(seconds), life.ApplicationStopping);
         var due = await days.RunDue(life.ApplicationStopping);
-        services.GetRequiredService<Outbox>().Wake(life.ApplicationStopping);
-        services.GetRequiredService<ChangeQueueRunner>().Wake(life.ApplicationStopping);
+        SiteAction.WakeJobs(services, life.ApplicationStopping);
         var reader = services.GetRequiredService<SourceSync>();
         foreach (var source in reader.Names)
         {

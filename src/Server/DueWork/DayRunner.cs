@@ -4,6 +4,7 @@ using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Store;
 using Npgsql;
 
@@ -117,7 +118,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
                 return true;
             default:
                 if (
-                    await change.Facts(_ => new Scope.Everything(), SiteOf(due)) is not { } facts
+                    await FactReader.Of(change).OfSite(_ => new Scope.Everything(), SiteOf(due)) is not { } facts
                     || DueNow.Carry(due, facts, new ChangeId(Guid.NewGuid())) is not { } plan
                 )
                 {

@@ -1,30 +1,43 @@
+using System.Globalization;
 using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Store;
+using Microsoft.AspNetCore.Mvc;
 
 namespace AtticLedger.Server.Feed;
-
-/// <param name="Place">The last position of the feed in the index.</param>
-public sealed record LedgerEvent(long Place);
 
 internal static class EventEndpoints
 {
     private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(5);
 
+    // A sync of many pages is told once a second, not once a page.
+    private static readonly TimeSpan Pause = TimeSpan.FromSeconds(1);
+
     public static void MapEvents(this IEndpointRouteBuilder app) =>
-        app.MapGet("/api/events", (HttpContext context, LiveRegister index, Database database, CancellationToken stop) =>
-                TypedResults.ServerSentEvents(Events(context, index, database, stop))
+        app.MapGet(
+                "/api/events",
+                (
+                    HttpContext context,
+                    LiveRegister index,
+                    Database database,
+                    CancellationToken stop,
+                    [FromHeader(Name = "Last-Event-ID")] long? last = null,
+                    long? after = null
+                ) => TypedResults.ServerSentEvents(Events(context, index, database, last ?? after, stop))
             )
             .RequireAuthorization(Policies.Read)
             .WithTags("Feed")
             .WithName("events")
-            .WithSummary("One stream per browser with the place of the register in the feed. Ends with the session.");
+            .WithSummary(
+                "One stream per browser: the place of the register in the feed and what has changed, at most once a second, from a place on. Ends with the session."
+            );
 
     private static async IAsyncEnumerable<SseItem<LedgerEvent>> Events(
         HttpContext context,
         LiveRegister index,
         Database database,
+        long? after,
         [EnumeratorCancellation] CancellationToken stop
     )
     {
@@ -32,22 +45,27 @@ internal static class EventEndpoints
         while (!stop.IsCancellationRequested)
         {
             var advanced = index.Advanced;
-            var place = (await index.Current()).Place;
+            var state = await index.Current();
             if (
                 await database.Atomically(
                     connection => connection.AccountBySession(SessionHandler.HashOf(id), database.Now, SignIn.IdleTime),
                     stop
                 )
-                is null
+                is not var (account, _, _)
             )
             {
                 yield break;
             }
 
-            yield return new SseItem<LedgerEvent>(new LedgerEvent(place))
+            var seen = state.Seen(Viewer.Of(account).ScopeOn(state.PeopleDirectory));
+            yield return new SseItem<LedgerEvent>(
+                LedgerEvent.Of(state.Place, after is { } from ? index.Between(from, state.Place) : [], seen)
+            )
             {
-                EventId = place.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                EventId = state.Place.ToString(CultureInfo.InvariantCulture),
             };
+            after = state.Place;
+            await Task.Delay(Pause, stop);
             await Task.WhenAny(advanced, Task.Delay(Heartbeat, stop));
         }
     }

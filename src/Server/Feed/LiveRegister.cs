@@ -50,6 +50,7 @@ public sealed record LedgerState(
 public sealed class LiveRegister(Database database, IndexSnapshots snapshots, ILogger<LiveRegister> log)
 {
     private readonly KeptFindings findings = new(database);
+    private readonly RecentFeed recent = new();
     private readonly SemaphoreSlim refreshing = new(1, 1);
     private volatile LedgerState? state;
     private TaskCompletionSource advanced = new(TaskCreationOptions.RunContinuationsAsynchronously);
@@ -59,6 +60,9 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
 
     /// <summary>The position of the index in the feed; null if not built yet.</summary>
     public long? Place => state?.Place;
+
+    /// <summary>What was added to the feed after a position, up to another; null if that is not known any more.</summary>
+    public IReadOnlyList<FeedEntry>? Between(long after, long through) => recent.Between(after, through);
 
     public async Task<LedgerState> Current() => state ?? await Refresh();
 
@@ -150,6 +154,7 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
             return (before, []);
         }
 
+        recent.Add(before.Place, feed);
         var news = feed.Select(entry => FeedNews.Of(entry.Subject, entry.Action)).ToList();
         if (news.Exists(one => one is FeedNews.Organisation))
         {

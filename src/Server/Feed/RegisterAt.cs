@@ -29,6 +29,6 @@ public sealed class RegisterAt(RequestDelegate next)
         await next(context);
     }
 
-    public static void SetFact(HttpContext context, long place) =>
+    public static void Set(HttpContext context, long place) =>
         context.Response.Headers[Header] = place.ToString(CultureInfo.InvariantCulture);
 }

@@ -44,22 +44,17 @@ internal static class FindEndpoints
             .WithName("find")
             .WithSummary("Finds sites by name or address and people by name or mail address, in the viewer's scope.");
 
-    private static async Task<Results<Ok<FindResult>, ProblemHttpResult>> Look(
-        HttpContext context,
-        LiveRegister index,
-        string text
-    )
+    private static async Task<Results<Ok<FindResult>, ProblemHttpResult>> Look(SeenRegister register, string text)
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
+        var state = register.State;
         var wanted = text.Trim();
         if (wanted.Length is 0 or > LongestText)
         {
             return TypedResults.Problem(statusCode: 400, title: $"Name 1 to {LongestText} characters.");
         }
 
-        var viewer = Viewer.Of(context);
-        var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
+        var viewer = register.Viewer;
+        var seen = register.Visible;
         var (sites, more) = Sites(wanted, state, seen);
         return TypedResults.Ok(new FindResult(sites, more, viewer.Role == Role.Owner ? [] : People(wanted, state, seen)));
     }

@@ -67,8 +67,7 @@ internal static class JournalEndpoints
     }
 
     private static async Task<Results<Ok<JournalResponse>, ProblemHttpResult>> List(
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         Database database,
         long? site = null,
         string? action = null,
@@ -78,10 +77,9 @@ internal static class JournalEndpoints
         int limit = 50
     )
     {
-        var viewer = Viewer.Of(context);
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        if (site is { } wanted && state.Seen(viewer.ScopeOn(state.PeopleDirectory)).Find(new SiteId(wanted)) is null)
+        var viewer = register.Viewer;
+        var state = register.State;
+        if (site is { } wanted && register.Visible.Find(new SiteId(wanted)) is null)
         {
             return TypedResults.Problem(statusCode: 404, title: "There is no such site.");
         }
@@ -94,7 +92,7 @@ internal static class JournalEndpoints
             source is null ? null : EntryActor.OfSource(source).Text,
             since is { } day ? state.PeopleDirectory.Time.StartOf(day) : null
         );
-        var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
+        var seen = register.Visible;
         var rows = await database.Read(connection => connection.Journal(query));
         return TypedResults.Ok(
             new JournalResponse(

@@ -6,6 +6,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -74,20 +75,24 @@ internal static class OfferEndpoints
         var sites = app.MapGroup("/api/sites/{site:long}").WithTags("Owners").RequireAuthorization(Policies.Act);
         sites
             .MapPost("/offer/plan", Plan)
+            .Previews()
             .WithName("planOffer")
             .WithSummary("The plan of a handover: its effect once the offer is accepted.");
         sites
             .MapPost("/offer", Offer)
+            .Carries(ActionName.OwnerOffer)
             .WithName("offerSite")
             .WithSummary(
                 "Offers a site to a new owner, confirmed with the password; in another owner's place it waits for a second person."
             );
         sites
             .MapPost("/ask-owners/plan", PlanAsk)
+            .Previews()
             .WithName("planAskOwners")
             .WithSummary("The leaving owners who would get the mail.");
         sites
             .MapPost("/ask-owners", AskThem)
+            .Carries(ActionName.OwnersAsk)
             .WithName("askOwners")
             .WithSummary("Asks the leaving owners by mail to hand their sites over.");
         var offers = app.MapGroup("/api/offers/{offer:guid}").WithTags("Owners").RequireAuthorization(Policies.Read);
@@ -98,51 +103,47 @@ internal static class OfferEndpoints
         offers
             .MapPost("/accept", Accept)
             .RequireAuthorization(Policies.Act)
+            .Carries(ActionName.OfferAccept)
             .WithName("acceptOffer")
             .WithSummary("The recipient accepts; the change of owner at the host is queued.");
         offers
             .MapPost("/decline", Decline)
             .RequireAuthorization(Policies.Act)
+            .Carries(ActionName.OfferDecline)
             .WithName("declineOffer")
             .WithSummary("The recipient declines.");
         offers
             .MapPost("/withdraw", Withdraw)
             .RequireAuthorization(Policies.Act)
+            .Carries(ActionName.OfferWithdraw)
             .WithName("withdrawOffer")
             .WithSummary("Withdraws the offer.");
     }
 
-    private static Task<PreviewResult> Plan(long site, OfferPlanRequest request, HttpContext context, ActionExecutor desk) =>
-        desk.PlanOf(Offering(site, request.To, request.CurrentOwner, request.After, request.Reason, context));
+    private static Task<PreviewResult> Plan(long site, OfferPlanRequest request, HttpContext context) =>
+        context.PlanOf(Offering(site, request.To, request.CurrentOwner, request.After, request.Reason, context));
 
     private static async Task<ActionAnswer> Offer(
         long site,
         MakeOfferRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
         HttpContext context,
-        ActionExecutor desk,
+        ActionExecutor executor,
         SignIn signIn
     )
     {
         var offering = Offering(site, request.To, request.CurrentOwner, request.After, request.Reason, context);
-        return await desk.Preview(offering) is ActionOutcome.NotSeen ? ActionAnswers.NotThere()
+        return await executor.Preview(offering) is Decided<PlanOnSite>.NotSeen ? ActionEndpoint.NotThere("site")
             : await signIn.Confirms(Viewer.Of(context), request.Password)
-                ? await desk.Carry(offering, request.Fingerprint, key, request with { Password = "" }, context)
+                ? await context.Carry(offering, request.Fingerprint, request with { Password = "" })
             : TypedResults.UnprocessableEntity(
                 new RefusalResponse(["The password is wrong. Enter the password of your account."])
             );
     }
 
-    private static Task<PreviewResult> PlanAsk(long site, HttpContext context, ActionExecutor desk) =>
-        desk.PlanOf(Asking(site, null, context));
+    private static Task<PreviewResult> PlanAsk(long site, HttpContext context) => context.PlanOf(Asking(site, null, context));
 
-    private static Task<ActionAnswer> AskThem(
-        long site,
-        OfferAnswerRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk
-    ) => desk.Carry(Asking(site, request.Reason, context), request.Fingerprint, key, request, context);
+    private static Task<ActionAnswer> AskThem(long site, OfferAnswerRequest request, HttpContext context) =>
+        context.Carry(Asking(site, request.Reason, context), request.Fingerprint, request);
 
     private static async Task<Results<Ok<OfferResponse>, ProblemHttpResult>> Look(
         Guid offer,
@@ -151,7 +152,7 @@ internal static class OfferEndpoints
     ) =>
         await database.Read(async connection =>
             await connection.Offer(new OfferId(offer)) is { } found
-            && await database.Facts(connection, _ => new Scope.Everything(), found.Site) is { } facts
+            && await FactReader.Of(database, connection).OfSite(_ => new Scope.Everything(), found.Site) is { } facts
             && Concerns(found, facts, Viewer.Of(context))
                 ? ToResponse(
                     found,
@@ -165,106 +166,58 @@ internal static class OfferEndpoints
             ? TypedResults.Ok(response)
             : NotThere();
 
-    private static Task<ActionAnswer> Accept(
-        Guid offer,
-        OfferAnswerRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk,
-        Database database
-    ) =>
-        Answer(offer, request, request.Fingerprint, request.Link, key, context, desk, database, (facts, open, id, actor) =>
-            HandOver.Accept(facts, open, new ChangeId(id), actor)
+    private static Task<ActionAnswer> Accept(Guid offer, OfferAnswerRequest request, HttpContext context) =>
+        context.Carry(
+            Answering(ActionName.OfferAccept, offer, request.Link, context, (facts, open, id, actor) =>
+                HandOver.Accept(facts, open, new ChangeId(id), actor)
+            ),
+            request.Fingerprint,
+            request
         );
 
-    private static Task<ActionAnswer> Decline(
-        Guid offer,
-        DeclineOfferRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk,
-        Database database
-    ) =>
-        Answer(
-            offer,
-            request,
-            Decision.Plan.NothingPredicted,
-            request.Link,
-            key,
-            context,
-            desk,
-            database,
-            (facts, open, _, actor) => HandOver.Decline(facts, open, ActionAnswers.Reason(request.Reason), actor)
+    private static Task<ActionAnswer> Decline(Guid offer, DeclineOfferRequest request, HttpContext context) =>
+        context.Carry(
+            Answering(ActionName.OfferDecline, offer, request.Link, context, (facts, open, _, actor) =>
+                HandOver.Decline(facts, open, SiteActionAnswers.Reason(request.Reason), actor)
+            ),
+            null,
+            request
         );
 
-    private static Task<ActionAnswer> Withdraw(
-        Guid offer,
-        DeclineOfferRequest request,
-        [FromHeader(Name = "Idempotency-Key")] string? key,
-        HttpContext context,
-        ActionExecutor desk,
-        Database database
-    ) =>
-        Answer(
-            offer,
-            request,
-            Decision.Plan.NothingPredicted,
-            request.Link,
-            key,
-            context,
-            desk,
-            database,
-            (facts, open, _, actor) => HandOver.Withdraw(facts, open, actor)
+    private static Task<ActionAnswer> Withdraw(Guid offer, DeclineOfferRequest request, HttpContext context) =>
+        context.Carry(
+            Answering(ActionName.OfferWithdraw, offer, request.Link, context, (facts, open, _, actor) =>
+                HandOver.Withdraw(facts, open, actor)
+            ),
+            null,
+            request
         );
 
-    // The offer is read again in the transaction that answers it.
-    private static async Task<ActionAnswer> Answer<TRequest>(
+    // The offer is read in the transaction that answers it; one that is no longer open is told as it stands.
+    private static SiteAction Answering(
+        ActionName name,
         Guid id,
-        TRequest request,
-        string fingerprint,
         string? link,
-        string? key,
         HttpContext context,
-        ActionExecutor desk,
-        Database database,
         Func<ActionFacts, Offer, Guid, Actor, Decision> decide
     )
     {
         var viewer = Viewer.Of(context);
-        var found = await database.Read(async connection =>
-            await connection.Offer(new OfferId(id)) is { } offer
-            && await database.Facts(connection, _ => new Scope.Everything(), offer.Site) is { } facts
-            && Concerns(offer, facts, viewer)
-                ? offer
-                : null
-        );
-        if (found is null)
+        Offer? found = null;
+        return new SiteAction(
+            name,
+            async facts => (found = await facts.Connection.Offer(new OfferId(id)))?.Site,
+            viewer,
+            (facts, hostChange) => decide(facts, found!, hostChange, viewer.Actor())
+        )
         {
-            return NotThere();
-        }
-
-        return await desk.Carry(
-            new RequestedAction(
-                found.Site,
-                viewer.Actor(),
-                _ => new Scope.Everything(),
-                (facts, hostChange) =>
-                    decide(
-                        facts,
-                        facts.Offers.FirstOrDefault(open => open.Id == found.Id) ?? found with { State = OfferState.Declined },
-                        hostChange,
-                        viewer.Actor()
-                    ),
-                Link: link
-            ),
-            fingerprint,
-            key,
-            request,
-            context
-        );
+            What = "offer",
+            FromLink = link,
+            Sees = facts => Concerns(found!, facts, viewer),
+        };
     }
 
-    private static RequestedAction Offering(
+    private static SiteAction Offering(
         long site,
         long to,
         long? currentOwner,
@@ -278,30 +231,27 @@ internal static class OfferEndpoints
             new PersonId(to),
             currentOwner is { } id ? new PersonId(id) : null,
             after,
-            ActionAnswers.Reason(reason)
+            SiteActionAnswers.Reason(reason)
         );
-        return new RequestedAction(
-            new SiteId(site),
-            viewer.Actor(),
-            viewer.ScopeOn,
-            (facts, offer) => HandOver.Offer(facts, request, new OfferId(offer), viewer.Actor()),
-            HandOver.Action,
-            request,
-            request.Reason,
-            WithNeighbours: false
-        );
+        return new SiteAction(ActionName.OwnerOffer, site, viewer, (facts, offer) =>
+            HandOver.Offer(facts, request, new OfferId(offer), viewer.Actor())
+        )
+        {
+            Request = request,
+            Reason = request.Reason,
+            WithNeighbours = false,
+        };
     }
 
-    private static RequestedAction Asking(long site, string? reason, HttpContext context)
+    private static SiteAction Asking(long site, string? reason, HttpContext context)
     {
         var viewer = Viewer.Of(context);
-        return new RequestedAction(
-            new SiteId(site),
-            viewer.Actor(),
-            viewer.ScopeOn,
-            (facts, _) => AskOwners.Decide(facts, ActionAnswers.Reason(reason), viewer.Actor()),
-            WithNeighbours: false
-        );
+        return new SiteAction(ActionName.OwnersAsk, site, viewer, (facts, _) =>
+            AskOwners.Decide(facts, SiteActionAnswers.Reason(reason), viewer.Actor())
+        )
+        {
+            WithNeighbours = false,
+        };
     }
 
     // The recipient sees the one site offered; others need it in their scope.

@@ -6,6 +6,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Register;
 using AtticLedger.Server.Sources;
@@ -73,11 +74,10 @@ internal static class OwnerEndpoints
             );
     }
 
-    private static async Task<Ok<OwnersResponse>> List(HttpContext context, LiveRegister index, Database database)
+    private static async Task<Ok<OwnersResponse>> List(SeenRegister register, Database database)
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var seen = state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory));
+        var state = register.State;
+        var seen = register.Visible;
         var offers = (await database.Read(connection => connection.OpenOffers())).ToLookup(offer => offer.Site);
         var owned = seen.Lines(seen.InUse)
             .Select(line => (Line: line, OwnershipStatus: OwnershipStatus.Of(line.Owners, state.PeopleDirectory)))
@@ -119,21 +119,19 @@ internal static class OwnerEndpoints
 
     private static async Task<Results<Ok<SuccessorsResponse>, ProblemHttpResult>> Who(
         long site,
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         IEnumerable<ISiteHost> hosts,
         Database database,
         CancellationToken stop,
         string? find = null
     )
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var viewer = Viewer.Of(context);
+        var state = register.State;
+        var viewer = register.Viewer;
         var viewerScope = viewer.ScopeOn(state.PeopleDirectory);
         if (await database.Read(connection => connection.Sites(viewerScope, [new SiteId(site)]), stop) is not [var facts])
         {
-            return ActionAnswers.NotThere();
+            return ActionEndpoint.NotThere("site");
         }
 
         var line = state.Judge(facts).Line;

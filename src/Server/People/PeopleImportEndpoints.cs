@@ -1,6 +1,8 @@
+using AtticLedger.Core.Actions;
 using AtticLedger.Formats.Tables;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Sources;
 using AtticLedger.Store;
@@ -8,6 +10,13 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 
 namespace AtticLedger.Server.People;
+
+using ImportAnswer = Results<
+    Ok<ImportDone>,
+    Conflict<PeoplePlanResponse>,
+    UnprocessableEntity<RefusalResponse>,
+    ProblemHttpResult
+>;
 
 /// <summary>Lists of people: previewed and imported.</summary>
 internal static class PeopleImportEndpoints
@@ -22,22 +31,26 @@ internal static class PeopleImportEndpoints
         api.MapPost("/plan", Plan)
             .Accepts<string>("text/csv", XlsxList.ContentType)
             .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .Previews()
             .WithName("planPeopleImport")
             .WithSummary("The plan to import a list of people; nothing is changed.");
         api.MapPost("/rows", Rows)
             .Accepts<string>("text/csv", XlsxList.ContentType)
             .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .Previews()
             .WithName("peopleImportRows")
             .WithSummary("A list of people line by line with the planned result; a window of all lines or of one verdict.");
         api.MapPost("/faults", Faulty)
             .Accepts<string>("text/csv", XlsxList.ContentType)
             .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .Previews()
             .WithName("peopleImportFaults")
             .WithSummary("The lines of a list of people with errors, as CSV, with the error in a column.")
             .Produces<string>(contentType: "text/csv");
         api.MapPost("", Take)
             .Accepts<string>("text/csv", XlsxList.ContentType)
             .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .Carries(ActionName.PeopleImport)
             .WithName("importPeople")
             .WithSummary("Imports a list of people as planned; 409 with the new plan where the effect differs.");
     }
@@ -105,7 +118,7 @@ internal static class PeopleImportEndpoints
         );
     }
 
-    private static async Task<Results<Ok<ImportDone>, Conflict<PeoplePlanResponse>, ProblemHttpResult>> Take(
+    private static async Task<ImportAnswer> Take(
         HttpContext context,
         Database database,
         PeopleImportActions desk,
@@ -115,18 +128,11 @@ internal static class PeopleImportEndpoints
     )
     {
         var (read, fault) = await Read(how, context, desk);
-        if (read is null)
-        {
-            return fault!;
-        }
-
-        if (await desk.Take(read, Viewer.Of(context), fingerprint) is not { } place)
-        {
-            return TypedResults.Conflict(await Planned(read, context, database, desk, index));
-        }
-
-        RegisterAt.SetFact(context, place);
-        return TypedResults.Ok(new ImportDone(place));
+        return read is null
+            ? fault!
+            : await context.Carry(new ImportPeople(read, desk, Viewer.Of(context)), fingerprint, new { fingerprint, how }, _ =>
+                Planned(read, context, database, desk, index)
+            );
     }
 
     private static async Task<PeoplePlanResponse> Planned(

@@ -71,14 +71,12 @@ internal static class PersonEndpoints
 
     private static async Task<Results<Ok<PersonPage>, ProblemHttpResult>> Look(
         long person,
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         Database database
     )
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var (viewer, id) = (Viewer.Of(context), new PersonId(person));
+        var state = register.State;
+        var (viewer, id) = (register.Viewer, new PersonId(person));
 
         // Owners learn about other people through common sites; they can look up only themselves.
         if (state.PeopleDirectory.PlaceOf(id) is not { } place || (viewer.Role == Role.Owner && viewer.Person != id))
@@ -105,7 +103,7 @@ internal static class PersonEndpoints
                 await connection.SponsorshipsWith(id)
             )
         );
-        var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
+        var seen = register.Visible;
         List<GrantedSite> sites =
         [
             .. from grant in granted

@@ -5,6 +5,7 @@ using AtticLedger.Core.Rules;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Tables;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -73,8 +74,7 @@ internal static class RegisterEndpoints
     }
 
     private static async Task<Results<Ok<RegisterResponse>, BadRequest<FilterProblem>>> List(
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         Database database,
         [AsParameters] SentenceQuery query,
         string[]? show = null,
@@ -82,11 +82,10 @@ internal static class RegisterEndpoints
         int limit = 100
     )
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
+        var state = register.State;
         try
         {
-            var seen = state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory));
+            var seen = register.Visible;
             var sentence = Sentence.Of(query, state.PeopleDirectory);
             var columns = Columns(show ?? []);
             var mask = sentence.Evaluate(seen.Columns);
@@ -125,23 +124,21 @@ internal static class RegisterEndpoints
 
     private static Task<Results<Ok<PlaceResponse>, BadRequest<FilterProblem>>> Place(
         long site,
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         [AsParameters] SentenceQuery query
-    ) => OfList(context, index, query, list =>
+    ) => OfList(register, query, list =>
         {
             var place = list.Index().FirstOrDefault(one => one.Item.Id.Value == site, (-1, default)).Index;
             return new PlaceResponse(place < 0 ? null : place);
         });
 
     private static Task<Results<Ok<SiteRange>, BadRequest<FilterProblem>>> Range(
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         [AsParameters] SentenceQuery query,
         int from = 0,
         int to = Batch.MostSites - 1
     ) =>
-        OfList(context, index, query, list => new SiteRange([
+        OfList(register, query, list => new SiteRange([
             .. list.Skip(Math.Max(0, from))
                 .Take(Math.Clamp(to - Math.Max(0, from) + 1, 0, Batch.MostSites))
                 .Select(line => line.Id.Value),
@@ -149,17 +146,15 @@ internal static class RegisterEndpoints
 
     // The data of the whole list that a filter produces, in its sort sequence.
     private static async Task<Results<Ok<T>, BadRequest<FilterProblem>>> OfList<T>(
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         SentenceQuery query,
         Func<IEnumerable<RegisterRow>, T> tell
     )
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
+        var state = register.State;
         try
         {
-            var seen = state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory));
+            var seen = register.Visible;
             return TypedResults.Ok(
                 tell(
                     seen.Lines(
@@ -219,19 +214,17 @@ internal static class RegisterEndpoints
     }
 
     private static async Task<Results<Ok<ChoicesResponse>, BadRequest<FilterProblem>>> Choose(
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         [AsParameters] SentenceQuery query,
         string of,
         string? find = null,
         int? clause = null
     )
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
+        var state = register.State;
         try
         {
-            var seen = state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory));
+            var seen = register.Visible;
             var sentence = Sentence.Of(query, state.PeopleDirectory);
             return
                 AttributeLabels.All.FirstOrDefault(attribute => attribute.Name.Equals(of, StringComparison.OrdinalIgnoreCase))
@@ -268,15 +261,13 @@ internal static class RegisterEndpoints
 
     private static async Task<Results<Ok<SitePage>, ProblemHttpResult>> SitePage(
         long site,
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         Database database,
         Settings settings
     )
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var viewer = Viewer.Of(context);
+        var state = register.State;
+        var viewer = register.Viewer;
         var id = new SiteId(site);
         var viewerScope = viewer.ScopeOn(state.PeopleDirectory);
         var (found, hostChanges, manualTasks, holds, since, family) = await database.Read(async connection =>
@@ -310,6 +301,6 @@ internal static class RegisterEndpoints
                     database.Now
                 )
             )
-            : Actions.ActionAnswers.NotThere();
+            : Execution.ActionEndpoint.NotThere("site");
     }
 }

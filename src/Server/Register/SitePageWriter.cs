@@ -234,7 +234,7 @@ internal static class SitePageWriter
     // Access can be newer than the rest, because a host's response to a change reports it too.
     private static IEnumerable<FactSource> Sources(SiteFacts site)
     {
-        yield return new FactSource("name, address, stage, content", $"reported by {site.Host}", site.SeenAt);
+        yield return new FactSource("name, address, status, content", $"reported by {site.Host}", site.SeenAt);
         yield return new FactSource("whether it is in use or deleted", $"reported by {site.Host}", site.StandsAt);
         if (site.Sharing.Has(out var sharing))
         {

@@ -1,7 +1,9 @@
 using System.Text.Json;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -36,76 +38,50 @@ public sealed record ViewId(long Id);
 
 internal static class ViewEndpoints
 {
-    private const int LongestName = 80;
-    private const int MostViews = 100;
-    private const int LongestSentence = 8000;
-
     public static void MapViews(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/views").WithTags("Register").RequireAuthorization(Policies.Read);
         api.MapGet("", List)
             .WithName("views")
             .WithSummary("One's own saved views and those that others share, with the number of sites in each.");
-        api.MapPost("", Keep).WithName("saveView").WithSummary("Saves a view of the register under a name.");
+        api.MapPost("", Keep)
+            .Carries(ActionName.ViewSave)
+            .WithName("saveView")
+            .WithSummary("Saves a view of the register under a name.");
         api.MapPost("/{view:long}/seen", Seen)
+            .OutsideActions("one's own mark of what was read")
             .WithName("countView")
             .WithSummary("Records the number of sites that a view shows now, to show later growth.");
-        api.MapDelete("/{view:long}", Forget).WithName("deleteView").WithSummary("Deletes one's own view.");
+        api.MapDelete("/{view:long}", Forget)
+            .Carries(ActionName.ViewDelete)
+            .WithName("deleteView")
+            .WithSummary("Deletes one's own view.");
     }
 
-    private static async Task<Ok<IReadOnlyList<ViewResponse>>> List(HttpContext context, LiveRegister index, Database database)
+    private static async Task<Ok<IReadOnlyList<ViewResponse>>> List(SeenRegister register, Database database)
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var viewer = Viewer.Of(context);
+        var state = register.State;
+        var viewer = register.Viewer;
         var views = await database.Read(connection => connection.Views(viewer.Account));
         return TypedResults.Ok<IReadOnlyList<ViewResponse>>([.. views.Select(view => ToResponse(view, state, viewer))]);
     }
 
-    private static async Task<Results<Ok<ViewId>, BadRequest<FilterProblem>, ProblemHttpResult>> Keep(
-        SaveViewRequest request,
-        HttpContext context,
-        LiveRegister index,
-        Database database
-    )
+    private static async Task<
+        Results<Ok<ViewId>, Conflict<string>, UnprocessableEntity<RefusalResponse>, BadRequest<FilterProblem>, ProblemHttpResult>
+    > Keep(SaveViewRequest request, HttpContext context, LiveRegister index)
     {
         var viewer = Viewer.Of(context);
-        if (ActionAnswers.Reason(request.Name) is not { Length: <= LongestName } name)
-        {
-            return TypedResults.Problem(statusCode: 422, title: $"A view needs a name of 1 to {LongestName} characters.");
-        }
-
-        var sentence = JsonSerializer.Serialize(request.View, JsonSerializerOptions.Web);
-        if (sentence.Length > LongestSentence)
-        {
-            return TypedResults.Problem(
-                statusCode: 422,
-                title: $"The filters need {sentence.Length} characters; the maximum is {LongestSentence}."
-            );
-        }
-
-        var state = await index.Current();
         try
         {
-            var count = Count(request.View, state, viewer);
-            return await database.Change<Results<Ok<ViewId>, BadRequest<FilterProblem>, ProblemHttpResult>>(async change =>
+            var count = Count(request.View, await index.Current(), viewer);
+            return (await context.Carry(new SaveView(request, count, viewer), null, request, Task.FromResult)).Result switch
             {
-                var own = (await change.Connection.Views(viewer.Account)).Where(view => view.Account == viewer.Account).ToList();
-                if (own.Count >= MostViews && !own.Exists(view => view.Name.Equals(name, StringComparison.OrdinalIgnoreCase)))
-                {
-                    return TypedResults.Problem(
-                        statusCode: 422,
-                        title: $"At most {MostViews} views can be saved.",
-                        detail: "Delete one first."
-                    );
-                }
-
-                var id = await change.Keep(
-                    new SavedView(0, viewer.Account, viewer.Person, name, sentence, request.IsShared, null)
-                );
-                await change.Saw(id, viewer.Account, count);
-                return TypedResults.Ok(new ViewId(id));
-            });
+                Ok<ViewId> saved => saved,
+                Conflict<string> conflict => conflict,
+                UnprocessableEntity<RefusalResponse> refused => refused,
+                ProblemHttpResult problem => problem,
+                _ => throw new InvalidOperationException("An answer is one of these."),
+            };
         }
         catch (SentenceError error)
         {
@@ -138,23 +114,10 @@ internal static class ViewEndpoints
         });
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Forget(long view, HttpContext context, Database database)
-    {
-        var viewer = Viewer.Of(context);
-        return await database.Change<Results<NoContent, ProblemHttpResult>>(async change =>
-        {
-            if (
-                (await change.Connection.Views(viewer.Account)).Find(one => one.Id == view && one.Account == viewer.Account)
-                is null
-            )
-            {
-                return NotThere();
-            }
-
-            await change.Forget(view);
-            return TypedResults.NoContent();
-        });
-    }
+    private static Task<Results<Ok<ViewId>, Conflict<ViewId>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>> Forget(
+        long view,
+        HttpContext context
+    ) => context.Carry(new DeleteView(view, Viewer.Of(context)), null, "", id => Task.FromResult(new ViewId(id)));
 
     private static ViewResponse ToResponse(SavedView view, LedgerState state, Viewer viewer)
     {

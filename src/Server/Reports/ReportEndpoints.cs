@@ -79,12 +79,12 @@ internal static class ReportEndpoints
         string report,
         [AsParameters] ReportQuery query,
         HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         Database database,
         int limit = MostRows
     )
     {
-        if (await Made(report, query, context, index, database) is not var (kind, request, made, state))
+        if (await Made(report, query, register, database) is not var (kind, request, made, state))
         {
             return NotMade(report, query);
         }
@@ -109,13 +109,13 @@ internal static class ReportEndpoints
         string report,
         [AsParameters] ReportQuery query,
         HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         Database database,
         Settings settings,
         [FromQuery(Name = "as")] string form = "csv"
     )
     {
-        if (await Made(report, query, context, index, database) is not var (kind, request, made, _))
+        if (await Made(report, query, register, database) is not var (kind, request, made, _))
         {
             return NotMade(report, query);
         }
@@ -141,8 +141,7 @@ internal static class ReportEndpoints
     private static async Task<(ReportKind Kind, ReportRequest Request, Report Made, LedgerState State)?> Made(
         string report,
         ReportQuery query,
-        HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         Database database
     )
     {
@@ -151,8 +150,7 @@ internal static class ReportEndpoints
             return null;
         }
 
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
+        var state = register.State;
         var request = query.Request(state.PeopleDirectory.Time.DayOf(state.PeopleDirectory.Now));
         return (kind, request, await database.Read(connection => kind.Make(new ReportFacts(connection, state), request)), state);
     }

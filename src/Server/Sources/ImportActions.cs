@@ -34,26 +34,10 @@ internal sealed class ImportActions(Database database, SourceSync reader, ILogge
         );
     }
 
-    /// <summary>Imports a list. Nobody has to wait: even if the person leaves or a server stops, it is completed.</summary>
+    /// <summary>Completes an import that this server has begun. Nobody has to wait for it.</summary>
     /// <returns>Why it failed; null if it succeeded.</returns>
-    public async Task<string?> Take(
-        string name,
-        ParsedList read,
-        PersonId by,
-        bool isWhole,
-        DateTimeOffset asOf,
-        string plan,
-        CancellationToken stop
-    )
-    {
-        // The current mapping: the remembered one may differ when the import is resumed.
-        return await Take(
-            new KeptList(name, by, isWhole, asOf, plan, JsonSerializer.Serialize(ListMappingQuery.As(read.How))),
-            read,
-            null,
-            stop
-        );
-    }
+    public Task<string?> Complete(KeptList kept, ParsedList read, long siteImport, CancellationToken stop) =>
+        reader.CompleteList(kept, read, siteImport, Ended(kept, read), stop);
 
     /// <summary>Resumes incomplete imports, except those on which another server works.</summary>
     public async Task GoOn(CancellationToken stop)
@@ -73,12 +57,9 @@ internal sealed class ImportActions(Database database, SourceSync reader, ILogge
                         stop
                     )
                 );
-                fault = await Take(
-                    kept,
-                    await Read(kept.Source, list.File, JsonSerializer.Deserialize<ListMappingQuery>(kept.Reading)!, stop),
-                    siteImport,
-                    stop
-                );
+                var how = JsonSerializer.Deserialize<ListMappingQuery>(kept.Reading)!;
+                var read = await Read(kept.Source, list.File, how, stop);
+                fault = await reader.ResumeList(kept, read, siteImport, Ended(kept, read), stop);
             }
             catch (Exception error) when (error is FormatException or HostException)
             {
@@ -94,26 +75,20 @@ internal sealed class ImportActions(Database database, SourceSync reader, ILogge
         }
     }
 
-    private Task<string?> Take(KeptList kept, ParsedList read, long? open, CancellationToken stop) =>
-        reader.TakeList(
-            kept,
-            read,
-            open,
-            async (change, sites) =>
-            {
-                await change.SetListColumns(kept.Source, read.How.Remembered);
-                await change.Append([
-                    new Draft(JournalAction.ListImported, EntryActor.Of(kept.By), EntrySubject.OfSource(kept.Source))
-                    {
-                        After = JournalValue.Of(
-                            ("sites", JournalValue.Of(sites)),
-                            ("asOf", JournalValue.Of(kept.AsOf)),
-                            ("whole", new JournalValue.Flag(kept.IsWhole)),
-                            ("effect", JournalValue.Of(kept.Plan))
-                        ),
-                    },
-                ]);
-            },
-            stop
-        );
+    private static Func<Change, int, Task> Ended(KeptList kept, ParsedList read) =>
+        async (change, sites) =>
+        {
+            await change.SetListColumns(kept.Source, read.How.Remembered);
+            await change.Append([
+                new Draft(JournalAction.ListImported, EntryActor.Of(kept.By), EntrySubject.OfSource(kept.Source))
+                {
+                    After = JournalValue.Of(
+                        ("sites", JournalValue.Of(sites)),
+                        ("asOf", JournalValue.Of(kept.AsOf)),
+                        ("whole", new JournalValue.Flag(kept.IsWhole)),
+                        ("effect", JournalValue.Of(kept.Plan))
+                    ),
+                },
+            ]);
+        };
 }

@@ -176,6 +176,9 @@ public sealed record ListMappingQuery(
 /// <param name="Place">The place in the feed: a client that sends it back sees the import.</param>
 public sealed record ImportDone(long Place);
 
+/// <param name="Id">The number of the import, by which it can be undone.</param>
+public sealed record ImportBegun(long Id);
+
 /// <summary>The manual procedure of a host without a connector.</summary>
 /// <param name="Assignee">The mail address of the assignee; null for the person who requests the change.</param>
 public sealed record ManualProcedureSettings(

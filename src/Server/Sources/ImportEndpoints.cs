@@ -9,6 +9,7 @@ using AtticLedger.Formats.Tables;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -17,17 +18,19 @@ using Npgsql;
 
 namespace AtticLedger.Server.Sources;
 
+using ImportAnswer = Results<Ok<ImportBegun>, Conflict<ImportPlan>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
+
 /// <summary>Lists of sites: previewed and imported; and the manual procedure of their hosts.</summary>
 internal static class ImportEndpoints
 {
     private const long LargestList = 4L * 1024 * 1024 * 1024;
     private const int MostRows = 500;
-    private const int LongestName = 40;
 
     public static void MapLists(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/sources/{name}").WithTags("Sources").RequireAuthorization(Policies.Administer);
         api.MapPut("/manual-procedure", SetManualProcedure)
+            .Carries(ActionName.ProcedureSet)
             .WithName("setManualProcedure")
             .WithSummary(
                 "Sets the manual procedure of a host without a connector: who does the tasks, with which account, in which steps."
@@ -35,11 +38,13 @@ internal static class ImportEndpoints
         api.MapPost("/imports/plan", Plan)
             .Accepts<string>("text/csv", XlsxList.ContentType)
             .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .Previews()
             .WithName("planSiteImport")
             .WithSummary("The plan to import a list of sites of such a host; nothing is changed.");
         api.MapPost("/imports/rows", Rows)
             .Accepts<string>("text/csv", XlsxList.ContentType)
             .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .Previews()
             .WithName("siteImportRows")
             .WithSummary(
                 "A list line by line with the planned result: new, changed and how, the same, or refused and why; a window of all lines or of one verdict."
@@ -47,6 +52,7 @@ internal static class ImportEndpoints
         api.MapPost("/imports/faults", Faulty)
             .Accepts<string>("text/csv", XlsxList.ContentType)
             .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .Previews()
             .WithName("siteImportFaults")
             .WithSummary(
                 "The lines of a list with errors, as CSV, with the error in an additional column, to be corrected and imported again."
@@ -55,6 +61,7 @@ internal static class ImportEndpoints
         api.MapPost("/imports", Take)
             .Accepts<string>("text/csv", XlsxList.ContentType)
             .WithMetadata(new RequestSizeLimitAttribute(LargestList))
+            .Carries(ActionName.SitesImport)
             .WithName("importSites")
             .WithSummary("Imports a list as planned; 409 with the new plan where the effect differs.");
     }
@@ -117,11 +124,12 @@ internal static class ImportEndpoints
         return TypedResults.Ok(new ImportRows(total, window));
     }
 
-    private static async Task<Results<Ok<ImportDone>, Conflict<ImportPlan>, ProblemHttpResult>> Take(
+    private static async Task<ImportAnswer> Take(
         string name,
         HttpContext context,
         Database database,
         ImportActions desk,
+        SourceSync sources,
         LiveRegister index,
         IHostApplicationLifetime lifetime,
         string fingerprint,
@@ -137,18 +145,33 @@ internal static class ImportEndpoints
         }
 
         var at = asOf ?? database.Now;
-        if (
-            await database.Read(connection => ImportPreview.Of(name, read, whole, at, connection, database)) is var plan
-            && plan.Fingerprint != fingerprint
-        )
+        var plan = await database.Read(connection => ImportPreview.Of(name, read, whole, at, connection, database));
+        // The current mapping: the remembered one may differ when the import is resumed.
+        var mapping = JsonSerializer.Serialize(ListMappingQuery.As(read.How));
+        var kept = new KeptList(name, Viewer.Of(context).Person, whole, at, plan.Fingerprint, mapping);
+        var answer = await context.Carry(
+            new ImportSites(kept, read, plan.Fingerprint, sources),
+            fingerprint,
+            new
+            {
+                name,
+                fingerprint,
+                mapping,
+                whole,
+                asOf,
+            },
+            _ => Task.FromResult(plan.ToResponse(read))
+        );
+        if (answer.Result is not Ok<ImportBegun> { Value.Id: var siteImport })
         {
-            return TypedResults.Conflict(plan.ToResponse(read));
+            return answer;
         }
 
-        if (
-            await desk.Take(name, read, Viewer.Of(context).Person, whole, at, fingerprint, lifetime.ApplicationStopping) is
-            { } error
-        )
+        // A repeated request finds the import ended or another server at work on it.
+        var isOpen = (await database.Read(connection => connection.SiteImports(name))).Exists(one =>
+            one.Id == siteImport && one.IsOpen
+        );
+        if (isOpen && await desk.Complete(kept, read, siteImport, lifetime.ApplicationStopping) is { } error)
         {
             return TypedResults.Problem(
                 statusCode: 503,
@@ -157,9 +180,8 @@ internal static class ImportEndpoints
             );
         }
 
-        var place = (await index.Refresh()).Place;
-        RegisterAt.SetFact(context, place);
-        return TypedResults.Ok(new ImportDone(place));
+        RegisterAt.Set(context, (await index.Refresh()).Place);
+        return answer;
     }
 
     private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Faulty(
@@ -188,133 +210,15 @@ internal static class ImportEndpoints
         );
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> SetManualProcedure(
-        string name,
-        ManualProcedureSettings request,
-        HttpContext context,
-        Database database,
-        IEnumerable<ISiteHost> hosts
-    )
-    {
-        var faults = Faults(name, request, hosts).ToList();
-        if (faults.Count > 0)
-        {
-            return TypedResults.Problem(statusCode: 422, title: string.Join(" ", faults));
-        }
-
-        return await database.Change<Results<NoContent, ProblemHttpResult>>(async change =>
-        {
-            var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
-            PersonId? actor = null;
-            if (!string.IsNullOrWhiteSpace(request.Assignee))
-            {
-                if (
-                    !directory.ByMail.TryGetValue(request.Assignee.Trim().ToLowerInvariant(), out var person)
-                    || !directory.IsHere(person)
-                )
-                {
-                    return TypedResults.Problem(
-                        statusCode: 422,
-                        title: $"No member of staff has the mail address {request.Assignee.Trim()}."
-                    );
-                }
-
-                actor = person;
-            }
-
-            var kept = new ManualProcedure(
-                actor,
-                request.Account.Trim(),
-                request.Support.Trim(),
-                request.Days,
-                request.Reach,
-                request.Owners,
-                request.MoveToAttic,
-                request.Restore
-            );
-            await change.Declare(name, wanted: false);
-            if (await change.SetCapabilities(name, Capabilities(kept)))
-            {
-                await change.Append([
-                    new Draft(JournalAction.HostProcedureSet, Viewer.Of(context).InJournal, EntrySubject.OfSource(name))
-                    {
-                        After = JournalValue.Of(
-                            ("assignee", JournalValue.Of(actor is { } set ? EntryActor.Of(set) : null)),
-                            ("days", JournalValue.Of(kept.Days)),
-                            ("account", JournalValue.Of(kept.Account))
-                        ),
-                    },
-                ]);
-            }
-
-            return TypedResults.NoContent();
-        });
-    }
-
-    // All changes there are manual tasks; a site that is moved to the attic is shut and stays.
-    public static HostCapabilities Capabilities(ManualProcedure kept) =>
-        new()
-        {
-            Deletes = Deletion.ForGood,
-            ManualProcedure = kept,
-            Notes =
-            [
-                "Has no connector: its facts come from imported lists.",
-                $"Changes become manual tasks for a person, with {kept.Days} {(kept.Days == 1 ? "day" : "days")} to do one; the next import or a second person verifies it.",
-                "Has no bin: a site in the attic is only shut there.",
-            ],
-        };
-
-    private static IEnumerable<string> Faults(string name, ManualProcedureSettings request, IEnumerable<ISiteHost> hosts)
-    {
-        if (name.Trim() != name || name.Length is 0 or > LongestName || name.Any(char.IsControl))
-        {
-            yield return $"A host's name is 1 to {LongestName} characters long, without spaces around it.";
-        }
-
-        if (name.Equals(Claims.Organisation, StringComparison.OrdinalIgnoreCase))
-        {
-            yield return "\"organisation\" is reserved. Choose another name for the host.";
-        }
-
-        if (name == StaffList.SourceName || hosts.Any(host => host.Name.Equals(name, StringComparison.OrdinalIgnoreCase)))
-        {
-            yield return $"{name} has a connector, so it needs no manual procedure.";
-        }
-
-        if (request.Days is < 1 or > ManualProcedure.MostDays)
-        {
-            yield return $"The days to do a manual task have to be 1 to {ManualProcedure.MostDays}.";
-        }
-
-        foreach (var (what, text) in new[] { ("account", request.Account), ("support contact", request.Support) })
-        {
-            if (text.Length > ManualTask.LongestText || text.Contains('\0', StringComparison.Ordinal))
-            {
-                yield return $"The {what} has {text.Length} characters; {ManualTask.LongestText} is the maximum.";
-            }
-        }
-
-        foreach (
-            var (what, text) in new[]
-            {
-                ("changing access", request.Reach),
-                ("changing an owner", request.Owners),
-                ("moving to the attic", request.MoveToAttic),
-                ("restoring", request.Restore),
-            }
-        )
-        {
-            if (string.IsNullOrWhiteSpace(text))
-            {
-                yield return $"Describe the steps for {what}.";
-            }
-            else if (text.Length > ManualProcedure.LongestSteps || text.Contains('\0', StringComparison.Ordinal))
-            {
-                yield return $"The steps for {what} have {text.Length} characters; {ManualProcedure.LongestSteps} is the maximum.";
-            }
-        }
-    }
+    private static Task<
+        Results<Ok<ActionDone>, Conflict<ManualProcedureSettings>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>
+    > SetManualProcedure(string name, ManualProcedureSettings request, HttpContext context, IEnumerable<ISiteHost> hosts) =>
+        context.Carry(
+            new SetManualProcedure(name, request, [.. hosts.Select(host => host.Name)], Viewer.Of(context)),
+            null,
+            request,
+            _ => Task.FromResult(request)
+        );
 
     /// <param name="stop">Not the request's own token: an import reads its list to the end, even if the person leaves. The file
     /// exists until the response is written.</param>

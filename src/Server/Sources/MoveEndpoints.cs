@@ -4,12 +4,15 @@ using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Npgsql;
 
 namespace AtticLedger.Server.Sources;
+
+using MoveAnswer = Results<Ok<ActionDone>, Conflict<SiteMove>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
 
 /// <summary>A row that is, was or may be the same site as another row.</summary>
 /// <param name="Because">The evidence, one sentence each, without full stop.</param>
@@ -39,28 +42,24 @@ internal static class MoveEndpoints
             );
         var api = app.MapGroup("/api/sites/{site:long}/moved").WithTags("Sources").RequireAuthorization(Policies.Administer);
         api.MapPost("", Decide)
+            .Carries(ActionName.SiteMoved)
             .WithName("siteMoved")
             .WithSummary("Confirms that a site that is no longer reported is now another row; facts set for it move with it.");
-        api.MapPost("/undo", Undo).WithName("siteNotMoved").WithSummary("Undoes a confirmed move: they are two sites.");
+        api.MapPost("/undo", Undo)
+            .Carries(ActionName.SiteNotMoved)
+            .WithName("siteNotMoved")
+            .WithSummary("Undoes a confirmed move: they are two sites.");
     }
 
-    private static async Task<Results<Ok<SiteMoves>, ProblemHttpResult>> Look(
-        long site,
-        HttpContext context,
-        LiveRegister index,
-        Database database
-    )
+    private static async Task<Results<Ok<SiteMoves>, ProblemHttpResult>> Look(long site, SeenRegister register, Database database)
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var viewer = Viewer.Of(context);
-        var viewerScope = viewer.ScopeOn(state.PeopleDirectory);
-        var seen = state.Seen(viewerScope);
+        var (viewer, seen) = (register.Viewer, register.Visible);
+        var viewerScope = viewer.ScopeOn(register.State.PeopleDirectory);
         return await database.Read(async connection =>
         {
             if (await connection.Sites(viewerScope, [new SiteId(site)]) is not [var facts])
             {
-                return (Results<Ok<SiteMoves>, ProblemHttpResult>)ActionAnswers.NotThere();
+                return (Results<Ok<SiteMoves>, ProblemHttpResult>)ActionEndpoint.NotThere("site");
             }
 
             var (now, before) = (
@@ -94,62 +93,38 @@ internal static class MoveEndpoints
         });
     }
 
-    private static Task<Results<Ok<ActionDone>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>> Decide(
-        long site,
-        MovedRequest request,
-        HttpContext context,
-        Database database
-    ) =>
-        Change(site, request.To, context, database, (from, to, by, at) =>
-            Moving.Refusals(from, to) is { Count: > 0 } reasons
-                ? (null, reasons)
-                : (Moving.Decide(from, to, by, ActionAnswers.Reason(request.Reason), at), [])
+    private static Task<MoveAnswer> Decide(long site, MovedRequest request, HttpContext context)
+    {
+        var viewer = Viewer.Of(context);
+        return context.Carry(
+            new MoveAction(ActionName.SiteMoved, site, request.To, viewer, (from, to, at) =>
+                Moving.Refusals(from, to) is { Count: > 0 } reasons
+                    ? new Decided<Moved>.Refused(reasons)
+                    : new Decided<Moved>.Planned(
+                        Moving.Decide(from, to, viewer.Person, SiteActionAnswers.Reason(request.Reason), at),
+                        ""
+                    )
+            ),
+            null,
+            request,
+            Shown
         );
+    }
 
-    private static Task<Results<Ok<ActionDone>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>> Undo(
-        long site,
-        HttpContext context,
-        Database database
-    ) => Change(site, null, context, database, (from, to, by, _) => (Moving.Undo(from, to, by, null), []));
+    private static Task<MoveAnswer> Undo(long site, HttpContext context)
+    {
+        var viewer = Viewer.Of(context);
+        return context.Carry(
+            new MoveAction(ActionName.SiteNotMoved, site, null, viewer, (from, to, _) =>
+                new Decided<Moved>.Planned(Moving.Undo(from, to, viewer.Person, null), "")
+            ),
+            null,
+            new { site },
+            Shown
+        );
+    }
 
-    private static Task<Results<Ok<ActionDone>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>> Change(
-        long site,
-        long? other,
-        HttpContext context,
-        Database database,
-        Func<SiteFacts, SiteFacts, PersonId, DateTimeOffset, (Moved? Moved, IReadOnlyList<string> Refused)> decide
-    ) =>
-        database.Change<Results<Ok<ActionDone>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>>(async change =>
-        {
-            if (await Line(change.Connection, site) is not { } gone)
-            {
-                return ActionAnswers.NotThere();
-            }
-
-            if ((other ?? gone.MovedTo?.Value) is not { } id || await Line(change.Connection, id) is not { } now)
-            {
-                return TypedResults.UnprocessableEntity(
-                    new RefusalResponse([
-                        other is null ? "No move is confirmed for this site." : "The target site does not exist.",
-                    ])
-                );
-            }
-
-            var (moved, refused) = decide(gone, now, Viewer.Of(context).Person, change.Now);
-            if (moved is null)
-            {
-                return TypedResults.UnprocessableEntity(new RefusalResponse(refused));
-            }
-
-            await change.UpdateSite(moved.From);
-            await change.UpdateSite(moved.To);
-            var numbers = await change.Append(moved.Entries);
-            RegisterAt.SetFact(context, numbers[^1]);
-            return TypedResults.Ok(new ActionDone(numbers[^1], null, null, null));
-        });
-
-    private static async Task<SiteFacts?> Line(NpgsqlConnection connection, long site) =>
-        (await connection.Sites(new Scope.Everything(), [new SiteId(site)])).SingleOrDefault();
+    private static Task<SiteMove> Shown(Moved moved) => Task.FromResult(ToResponse(moved.To, []));
 
     private static SiteMove ToResponse(SiteFacts site, IReadOnlyList<string> because) =>
         new(site.Id.Value, site.Title, site.Address.Has(out var address) ? address : null, site.Host, because);

@@ -1,3 +1,4 @@
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Register;
@@ -6,12 +7,16 @@ using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Find;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Sources;
+
+using SourceAnswer = Results<Ok<ActionDone>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
 
 /// <param name="Read">The number of sites imported so far.</param>
 /// <param name="Refused">What the source refused to report.</param>
@@ -104,10 +109,12 @@ internal static class SourceEndpoints
             .WithSummary("Explains why a site is not in the register's list.");
         api.MapPost("/{name}/gone", Gone)
             .RequireAuthorization(Policies.Administer)
+            .Carries(ActionName.SourceConfirmMissing)
             .WithName("confirmGone")
             .WithSummary("Confirms that the many sites which a source no longer reports are gone: the next sync marks them.");
         api.MapPost("/{name}/sync", Read)
             .RequireAuthorization(Policies.Administer)
+            .Carries(ActionName.SourceSync)
             .WithName("syncSource")
             .WithSummary("Requests a sync; it runs in the background.");
     }
@@ -166,7 +173,7 @@ internal static class SourceEndpoints
 
     private static async Task<Results<Ok<WhyNotListed>, ProblemHttpResult>> WhyNot(
         HttpContext context,
-        LiveRegister index,
+        SeenRegister register,
         Database database,
         string text
     )
@@ -177,10 +184,9 @@ internal static class SourceEndpoints
             return TypedResults.Problem(statusCode: 400, title: $"Name 1 to {FindEndpoints.LongestText} characters.");
         }
 
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
+        var state = register.State;
         var seesAll = SeesAll(context);
-        var (found, more) = FindEndpoints.Sites(wanted, state, state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory)));
+        var (found, more) = FindEndpoints.Sites(wanted, state, register.Visible);
         var sources = await database.Read(connection => connection.Sources(database.Now));
         return TypedResults.Ok(
             new WhyNotListed(
@@ -273,62 +279,11 @@ internal static class SourceEndpoints
 
     private static bool SeesAll(HttpContext context) => Viewer.Of(context).Role is Role.Administrator or Role.Auditor;
 
-    private static async Task<Results<Accepted, ProblemHttpResult>> Gone(
-        string name,
-        HttpContext context,
-        SourceSync reader,
-        Database database,
-        IHostApplicationLifetime life
-    )
-    {
-        var viewer = Viewer.Of(context);
-        var sites = await database.Change(async change =>
-        {
-            await change.AskStill(viewer);
-            var held = await change.ConfirmMissing(name);
-            if (held > 0)
-            {
-                await change.Append([
-                    new Draft(JournalAction.SourceMissingConfirmed, viewer.InJournal, EntrySubject.OfSource(name))
-                    {
-                        After = JournalValue.Of(("sites", JournalValue.Of(held))),
-                    },
-                ]);
-            }
+    private static Task<SourceAnswer> Gone(string name, HttpContext context) =>
+        context.Carry(new ConfirmMissing(name, Viewer.Of(context)), null, new { name }, Shown);
 
-            return held;
-        });
-        if (sites == 0)
-        {
-            return TypedResults.Problem(
-                statusCode: 409,
-                title: "Nothing waits for a confirmation.",
-                detail: $"{name} was synced again in the meantime, or reports its sites."
-            );
-        }
+    private static Task<SourceAnswer> Read(string name, HttpContext context, SourceSync reader) =>
+        context.Carry(new WantSync(name, [.. reader.Names]), null, new { name }, Shown);
 
-        reader.Wake(life.ApplicationStopping);
-        return TypedResults.Accepted((string?)null);
-    }
-
-    private static async Task<Results<Accepted, ProblemHttpResult>> Read(
-        string name,
-        SourceSync reader,
-        Database database,
-        IHostApplicationLifetime life
-    )
-    {
-        if (!reader.Names.Contains(name))
-        {
-            return TypedResults.Problem(
-                statusCode: 404,
-                title: $"There is no source \"{name}\".",
-                detail: $"There are: {string.Join(", ", reader.Names)}."
-            );
-        }
-
-        await database.Change(change => change.Want(name));
-        reader.Wake(life.ApplicationStopping);
-        return TypedResults.Accepted((string?)null);
-    }
+    private static Task<string> Shown(string source) => Task.FromResult(source);
 }

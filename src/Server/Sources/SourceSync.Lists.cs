@@ -8,37 +8,64 @@ namespace AtticLedger.Server.Sources;
 /// <summary>Imported lists, stored like a host's report.</summary>
 public sealed partial class SourceSync
 {
-    /// <summary>Imports a list, unless one of the same source is being imported now.</summary>
-    /// <param name="kept">The original file, to resume after a stop of the server.</param>
-    /// <param name="open">The import that is resumed; null for a new one.</param>
-    /// <param name="end">Written at the end, in the same transaction.</param>
-    /// <returns>Why it was not completed; null if it was.</returns>
-    internal async Task<string?> TakeList(
+    /// <summary>Begins to import a list: from then on it is completed, even if the person leaves or a server stops.</summary>
+    /// <param name="kept">The request, to resume after a stop of the server.</param>
+    /// <returns>The number of the import; null if a list of the same source is being imported now.</returns>
+    internal async Task<long?> BeginList(Change change, KeptList kept, ParsedList read)
+    {
+        await change.Declare(kept.Source, wanted: false);
+        if (await change.Lease(kept.Source, worker, LeaseTime, TimeSpan.Zero) is null)
+        {
+            return null;
+        }
+
+        // A retried transaction reads the file from its start.
+        await using var content = read.File.OpenRead();
+        var others = await change.Connection.SitesNamed(ListContents.Of(read, MostRefused).Others);
+        return await change.BeginImport(kept, content, [.. others.Values.Select(site => site.Id)]);
+    }
+
+    /// <summary>Takes over an import whose server has stopped.</summary>
+    /// <returns>Why it is not completed; null if it is.</returns>
+    internal async Task<string?> ResumeList(
         KeptList kept,
         ParsedList read,
-        long? open,
+        long siteImport,
+        Func<Change, int, Task> end,
+        CancellationToken stop
+    )
+    {
+        var name = kept.Source;
+        if (await database.Change(change => change.Lease(name, worker, LeaseTime, TimeSpan.Zero), stop) is null)
+        {
+            return $"A list of {name} is being imported now.";
+        }
+
+        if (await database.Read(connection => connection.IsOvertaken(siteImport), stop))
+        {
+            await database.Change(change => change.LeaveImport(siteImport), stop);
+            await End(name, false, [], "A later list was imported, so this import is abandoned where it stopped.");
+            return "A later list was imported.";
+        }
+
+        return await CompleteList(kept, read, siteImport, end, stop);
+    }
+
+    /// <summary>Completes an import that this server has begun or taken over.</summary>
+    /// <param name="end">Written at the end, in the same transaction.</param>
+    /// <returns>Why it was not completed; null if it was.</returns>
+    internal async Task<string?> CompleteList(
+        KeptList kept,
+        ParsedList read,
+        long siteImport,
         Func<Change, int, Task> end,
         CancellationToken stop
     )
     {
         var (name, asOf) = (kept.Source, kept.AsOf);
-        await database.Change(change => change.Declare(name, wanted: false), stop);
-        if (await database.Change(change => change.Lease(name, worker, LeaseTime, TimeSpan.Zero), stop) is null)
-        {
-            return $"A list of {name} is being imported now. Try again when it is done.";
-        }
-
-        if (open is { } older && await database.Read(connection => connection.IsOvertaken(older), stop))
-        {
-            await database.Change(change => change.LeaveImport(older), stop);
-            await End(name, false, [], "A later list was imported, so this import is abandoned where it stopped.");
-            return "A later list was imported.";
-        }
-
         string? error = null;
         var left = new LeftOut([]);
         var contents = ListContents.Of(read, MostRefused);
-        var siteImport = open ?? await BeginImport(kept, read, contents, stop);
         try
         {
             HashSet<string> seen = [];
@@ -93,20 +120,6 @@ public sealed partial class SourceSync
             error ?? (kept.IsWhole ? null : "The list was incomplete.")
         );
         return error;
-    }
-
-    private async Task<long> BeginImport(KeptList kept, ParsedList read, ListContents contents, CancellationToken stop)
-    {
-        // A retried transaction reads the file from its start.
-        return await database.Change(
-            async change =>
-            {
-                await using var content = read.File.OpenRead();
-                var others = await change.Connection.SitesNamed(contents.Others);
-                return await change.BeginImport(kept, content, [.. others.Values.Select(site => site.Id)]);
-            },
-            stop
-        );
     }
 
     private async IAsyncEnumerable<HostPage> Pages(string name, ParsedList read, ListContents contents)

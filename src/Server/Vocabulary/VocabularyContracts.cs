@@ -34,8 +34,4 @@ public sealed record VocabularyPlanResponse(
 
 public sealed record ChangeVocabularyRequest(VocabularyRequest Request, string Fingerprint);
 
-/// <param name="Place">The place in the feed: a client that sends it back sees the change.</param>
-/// <param name="Entry">Its entry in the journal, which identifies it for undo.</param>
-public sealed record VocabularyChanged(long Place, long Entry);
-
 public sealed record UndoVocabularyRequest(long Entry);

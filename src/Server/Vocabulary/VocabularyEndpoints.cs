@@ -10,11 +10,19 @@ using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Classification;
 using AtticLedger.Server.Desk;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Vocabulary;
+
+using ChangeAnswer = Results<
+    Ok<ActionDone>,
+    Conflict<VocabularyPlanResponse>,
+    UnprocessableEntity<RefusalResponse>,
+    ProblemHttpResult
+>;
 
 /// <summary>The vocabulary: classifications, purposes and tags, their spellings, and unmapped values.</summary>
 internal static class VocabularyEndpoints
@@ -35,21 +43,23 @@ internal static class VocabularyEndpoints
             );
         var api = app.MapGroup("/api/vocabulary").WithTags("Vocabulary").RequireAuthorization(Policies.Administer);
         api.MapPost("/plan", Plan)
+            .Previews()
             .WithName("planVocabulary")
             .WithSummary("The plan of a change of the vocabulary; nothing is changed.");
         api.MapPost("", Carry)
+            .Carries(ActionName.VocabularyChange)
             .WithName("changeVocabulary")
             .WithSummary("Changes the vocabulary as planned; 409 with the new plan where the vocabulary has changed.");
         api.MapPost("/undo", Undo)
+            .Carries(ActionName.VocabularyUndo)
             .WithName("undoVocabulary")
-            .WithSummary("Undoes a change by its journal entry; 409 where the term has changed since.");
+            .WithSummary("Undoes a change by its journal entry; 422 where the term has changed since.");
     }
 
-    private static async Task<Ok<VocabularyResponse>> Look(HttpContext context, LiveRegister index)
+    private static async Task<Ok<VocabularyResponse>> Look(SeenRegister register)
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var seen = state.Seen(Viewer.Of(context).ScopeOn(state.PeopleDirectory));
+        var state = register.State;
+        var seen = register.Visible;
         var counts = Facts.ToDictionary(fact => fact, fact => Counts(seen, fact));
         return TypedResults.Ok(
             new VocabularyResponse(
@@ -95,78 +105,20 @@ internal static class VocabularyEndpoints
         return TypedResults.Ok(await Predict(request, state, database));
     }
 
-    private static async Task<
-        Results<Ok<VocabularyChanged>, Conflict<VocabularyPlanResponse>, UnprocessableEntity<RefusalResponse>>
-    > Carry(ChangeVocabularyRequest done, HttpContext context, LiveRegister index, Database database)
-    {
-        var (request, by) = (done.Request, Viewer.Of(context).Person);
-        var (refused, entry) = await database.Change(async change =>
-        {
-            var organisation = await change.Connection.Organisation();
-            var plan = VocabularyActions.Plan(request, organisation, await change.Connection.AllRules());
-            if (plan.Refused is not null || done.Fingerprint != Fingerprint(request, organisation))
-            {
-                return (plan.Refused, (long?)null);
-            }
-
-            await change.SetTerms(plan.Terms);
-            return (null, (await change.Append([VocabularyActions.Entry(organisation.Terms, plan.Terms, by)]))[0]);
-        });
-        var state = await index.Refresh();
-        RegisterAt.SetFact(context, state.Place);
-        return refused is not null ? TypedResults.UnprocessableEntity(new RefusalResponse([refused]))
-            : entry is { } number ? TypedResults.Ok(new VocabularyChanged(state.Place, number))
-            : TypedResults.Conflict(await Predict(request, state, database));
-    }
-
-    private static async Task<Results<Ok<VocabularyChanged>, ProblemHttpResult>> Undo(
-        UndoVocabularyRequest request,
+    private static Task<ChangeAnswer> Carry(
+        ChangeVocabularyRequest done,
         HttpContext context,
         LiveRegister index,
         Database database
-    )
-    {
-        var by = Viewer.Of(context).Person;
-        var taken = await database.Change<long?>(async change =>
-        {
-            var terms = (await change.Connection.Organisation()).Terms;
-            if (
-                await change.Connection.JournalEntry(request.Entry) is not { } row
-                || row.Known != JournalAction.VocabularyChanged
-            )
-            {
-                return null;
-            }
+    ) =>
+        context.Carry(new ChangeVocabulary(done.Request, Viewer.Of(context)), done.Fingerprint, done, async _ =>
+            await Predict(done.Request, await index.Refresh(), database)
+        );
 
-            using var text = JsonDocument.Parse(row.Text);
-            if (
-                VocabularyActions.Back(
-                    terms,
-                    Terms(text.RootElement.GetProperty("before")),
-                    Terms(text.RootElement.GetProperty("after"))
-                )
-                is not { } back
-            )
-            {
-                return null;
-            }
-
-            await change.SetTerms(back);
-            return (await change.Append([VocabularyActions.Entry(terms, back, by, request.Entry)]))[0];
-        });
-        if (taken is not { } number)
-        {
-            return TypedResults.Problem(
-                statusCode: 409,
-                title: "That change cannot be undone.",
-                detail: "These words have changed since. Change them one by one."
-            );
-        }
-
-        var state = await index.Refresh();
-        RegisterAt.SetFact(context, state.Place);
-        return TypedResults.Ok(new VocabularyChanged(state.Place, number));
-    }
+    private static Task<ChangeAnswer> Undo(UndoVocabularyRequest request, HttpContext context) =>
+        context.Carry(new UndoVocabulary(request.Entry, Viewer.Of(context)), null, request, _ =>
+            Task.FromException<VocabularyPlanResponse>(new InvalidOperationException("An undo has no other plan."))
+        );
 
     private static async Task<VocabularyPlanResponse> Predict(VocabularyRequest request, LedgerState state, Database database)
     {
@@ -194,7 +146,7 @@ internal static class VocabularyEndpoints
 
         var effect = SetFact.Effect(before, then);
         return new VocabularyPlanResponse(
-            Fingerprint(request, state.Organisation),
+            ChangeVocabulary.FingerprintOf(request, state.Organisation),
             before.Count,
             [
                 .. before
@@ -259,19 +211,4 @@ internal static class VocabularyEndpoints
         ((ListColumn<string>)seen.Columns.Of(attribute)).Counts(seen.InUse).ToDictionary(pair => pair.Item1, pair => pair.Item2);
 
     private static string Name(ClaimedFact fact) => fact.ToString().ToLowerInvariant();
-
-    private static string Fingerprint(VocabularyRequest request, Organisation organisation) =>
-        Head.HashOf($"{request} {JsonSerializer.Serialize(organisation.Terms)}");
-
-    private static List<Term> Terms(JsonElement written) =>
-        [
-            .. written
-                .EnumerateArray()
-                .Select(term => new Term(
-                    Enum.Parse<ClaimedFact>(term.GetProperty("fact").GetString()!, ignoreCase: true),
-                    term.GetProperty("code").GetString()!,
-                    term.GetProperty("name").GetString()!,
-                    [.. term.GetProperty("words").EnumerateArray().Select(word => word.GetString()!)]
-                )),
-        ];
 }

@@ -66,11 +66,10 @@ internal static class YoursEndpoints
             .WithName("yourSites")
             .WithSummary("One's own sites with the state of each, and offers to answer.");
 
-    private static async Task<Ok<YourSitesResponse>> List(HttpContext context, LiveRegister index, Database database)
+    private static async Task<Ok<YourSitesResponse>> List(SeenRegister register, Database database)
     {
-        var state = await index.Current();
-        RegisterAt.SetFact(context, state.Place);
-        var viewer = Viewer.Of(context);
+        var state = register.State;
+        var viewer = register.Viewer;
         var own = viewer.OwnSites(state.PeopleDirectory);
         var seen = state.Seen(own);
         var lines = seen.Lines(seen.All).Where(line => line.Existence != Existence.Erased && !line.NoLongerReported).ToList();

@@ -370,7 +370,15 @@ public class AtticActionFacts
     {
         var facts = Facts(Site(ToPerson(Power.Own, Vane), ToStaff(Power.View)));
         var plan = Planned(facts, administrator);
-        var approval = Approval.Ask(new ApprovalId(Guid.NewGuid()), facts, MoveToAttic.Action, "{}", null, administrator, plan);
+        var approval = Approval.Ask(
+            new ApprovalId(Guid.NewGuid()),
+            facts,
+            ActionName.SiteMoveToAttic,
+            "{}",
+            null,
+            administrator,
+            plan
+        );
 
         Assert.False(approval.MayBeAnsweredBy(Aske));
         Assert.True(approval.MayBeAnsweredBy(Trainee));

@@ -74,7 +74,7 @@ public class BatchFacts
     public void Restricting_without_a_known_limit_is_refused_with_the_remedy()
     {
         var decision = BulkActions.Decide(
-            RestrictReach.Action,
+            ActionName.SiteRestrict,
             Facts(Site(ToAnonymous(Power.View)) with { Unit = Known<UnitCode>.Unknown }),
             null,
             HostChange,
@@ -95,13 +95,13 @@ public class BatchFacts
             Batch,
             0,
             new BatchTarget(facts.Site.Id),
-            BulkActions.Decide(MoveToAttic.Action, facts, "tidy", Guid.Empty, Administrator)
+            BulkActions.Decide(ActionName.SiteMoveToAttic, facts, "tidy", Guid.Empty, Administrator)
         );
-        var turn = planned.Decided(BulkActions.Decide(MoveToAttic.Action, facts, "tidy", HostChange, Administrator));
+        var turn = planned.Decided(BulkActions.Decide(ActionName.SiteMoveToAttic, facts, "tidy", HostChange, Administrator));
 
         Assert.Contains("second person", planned.Effect.NeedsSecond);
         Assert.Equal(BatchLineState.AsksSecond, turn.State);
-        Assert.Equal(new MoveToAtticRequest("tidy"), BulkActions.Request(MoveToAttic.Action, "tidy"));
+        Assert.Equal(new MoveToAtticRequest("tidy"), BulkActions.Request(ActionName.SiteMoveToAttic, "tidy"));
     }
 
     [Fact]
@@ -127,17 +127,24 @@ public class BatchFacts
         BatchLine Undone(ActionFacts facts) =>
             BatchLine.Planned(Batch, 0, target, Undoing(facts, Guid.Empty)).Decided(Undoing(facts, HostChange));
         Decision Undoing(ActionFacts facts, Guid hostChange) =>
-            BulkActions.Decide(BulkActions.UndoOf(RestrictReach.Action)!, facts, null, hostChange, Administrator, target.Undoes);
+            BulkActions.Decide(
+                BulkActions.UndoOf(ActionName.SiteRestrict)!.Value,
+                facts,
+                null,
+                hostChange,
+                Administrator,
+                target.Undoes
+            );
     }
 
     [Fact]
-    public void Notifications_that_were_sent_are_not_withdrawn() => Assert.Null(BulkActions.UndoOf(AskOwners.Action));
+    public void Notifications_that_were_sent_are_not_withdrawn() => Assert.Null(BulkActions.UndoOf(ActionName.OwnersAsk));
 
     [Fact]
     public void Owners_move_their_sites_to_the_attic_one_by_one()
     {
         var decision = BulkActions.Decide(
-            MoveToAttic.Action,
+            ActionName.SiteMoveToAttic,
             Facts(Site(ToPerson(Power.Own, Vane)), new Harbour()),
             null,
             HostChange,
@@ -176,7 +183,7 @@ public class BatchFacts
         BatchLine.Planned(Batch, 0, new BatchTarget(facts.Site.Id), Decide(facts, Guid.Empty));
 
     private static Decision Decide(ActionFacts facts, Guid hostChange) =>
-        BulkActions.Decide(RestrictReach.Action, facts, null, hostChange, Administrator);
+        BulkActions.Decide(ActionName.SiteRestrict, facts, null, hostChange, Administrator);
 
     private ActionFacts Facts(SiteFacts site, Harbour? other = null)
     {

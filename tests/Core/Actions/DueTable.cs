@@ -102,7 +102,7 @@ public class DueTable
         {
             Id = new ApprovalId(Guid.Empty),
             Site = new SiteId(1),
-            Action = MoveToAttic.Action,
+            Action = ActionName.SiteMoveToAttic,
             Request = "{}",
             By = Aske,
             As = Capacity.Administrator,

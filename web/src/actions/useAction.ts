@@ -3,9 +3,6 @@ import { ApiError, ok, type Schema } from "../api/client";
 
 type Done = Schema["ActionDone"];
 
-/** Each attempt carries its own key, so that a request that the network sends twice is done once. */
-export const newKey = () => ({ "Idempotency-Key": crypto.randomUUID() });
-
 /** Carries out an action, then reloads what is on the screen; after a success only once the caller has moved on, so that nothing moves while somebody types. */
 export function useAction<Input>(
   send: (input: Input) => Parameters<typeof ok<Done>>[0],

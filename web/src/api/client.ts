@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
+import { keyOf, noteAnswer } from "./requestKeys";
 import type { components, paths } from "./schema";
 
 export type Schema = components["schemas"];
@@ -11,18 +12,28 @@ export function notePlace(place: number) {
 }
 
 const headers: Middleware = {
-  onRequest({ request }) {
+  async onRequest({ request }) {
     request.headers.set("X-Attic-Ledger", "1");
+    if (request.method !== "GET") request.headers.set("Idempotency-Key", await keyOf(request));
     if (seenPlace > 0) request.headers.set("Register-At", seenPlace.toString());
     return request;
   },
-  onResponse({ response }) {
+  onResponse({ request, response }) {
+    noteAnswer(request, response.status);
     const place = Number(response.headers.get("Register-At"));
     if (place > 0) notePlace(place);
   },
 };
 
-export const api = createClient<paths>({ baseUrl: "/" });
+/** Every call is as the document has it, without the headers that this client sets itself. */
+type Operations<Path> = {
+  [Method in keyof Path]: Path[Method] extends { parameters: infer Parameters }
+    ? Omit<Path[Method], "parameters"> & { parameters: Omit<Parameters, "header"> & { header?: never } }
+    : Path[Method];
+};
+type Calls = { [Path in keyof paths]: Operations<paths[Path]> };
+
+export const api = createClient<Calls>({ baseUrl: "/" });
 api.use(headers);
 
 /** The error, in the words of the server if it gave any. */
@@ -51,8 +62,12 @@ export async function ok<T>(answer: Promise<Answer<T>>): Promise<T> {
 
 function words(error: unknown, status: number): string {
   if (typeof error === "object" && error !== null) {
-    const { title, detail, message } = error as { title?: string; detail?: string; message?: string };
-    const explanation = [title ?? message, detail].filter((part) => part).join(" ");
+    const { title, detail, message, reasons } = error as Partial<Schema["Refusal"]> & {
+      title?: string;
+      detail?: string;
+      message?: string;
+    };
+    const explanation = reasons?.join(" ") ?? [title ?? message, detail].filter((part) => part).join(" ");
     if (explanation) return explanation;
   }
   return `The server answered ${status}.`;

@@ -267,7 +267,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One stream per browser with the place of the register in the feed. Ends with the session. */
+        /** One stream per browser: the place of the register in the feed and what has changed, at most once a second, from a place on. Ends with the session. */
         get: operations["events"];
         put?: never;
         post?: never;
@@ -390,7 +390,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Changes an account as planned; 409 with the new plan where the effect differs or the change is refused. */
+        /** Changes an account as planned; 409 with the new plan where the effect differs. */
         post: operations["changeAccount"];
         delete?: never;
         options?: never;
@@ -1824,7 +1824,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Undoes a change by its journal entry; 409 where the term has changed since. */
+        /** Undoes a change by its journal entry; 422 where the term has changed since. */
         post: operations["undoVocabulary"];
         delete?: never;
         options?: never;
@@ -1982,23 +1982,30 @@ export interface components {
              * Format: uuid
              * @description The change that was queued for the host or withdrawn; null where the action needs none.
              */
-            hostChange: null | string;
+            hostChange?: null | string;
             /**
              * Format: uuid
              * @description The offer that was made or answered.
              */
-            offer: null | string;
+            offer?: null | string;
             /**
              * Format: uuid
              * @description The request that waits for a second person: nothing has been done yet.
              */
-            approval: null | string;
+            approval?: null | string;
         };
         ActionLabel: {
             name: string;
             /** @description What happened, to follow the word "where". */
             label: string;
         };
+        /**
+         * @description Everything that a person can do that changes something. A closed list: each has one decision and goes one way, through
+         *                 the executor. Sign-in and the like are outside. The names are stored with batches and requests for a second person, so a
+         *                 released one never changes.
+         * @enum {unknown}
+         */
+        ActionName: "site.restrict" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
         AlsoOpenedSite: {
             /** Format: int64 */
             site: number;
@@ -2011,7 +2018,8 @@ export interface components {
             /** Format: uuid */
             id: string;
             state: components["schemas"]["ApprovalState"];
-            action: string;
+            action: components["schemas"]["ActionName"];
+            actionLabel: string;
             /** Format: int64 */
             site: number;
             title: string;
@@ -2041,7 +2049,8 @@ export interface components {
         ApprovalLine: {
             /** Format: uuid */
             id: string;
-            action: string;
+            action: components["schemas"]["ActionName"];
+            actionLabel: string;
             /** Format: int64 */
             site: number;
             title: string;
@@ -2144,7 +2153,7 @@ export interface components {
         Batch: {
             /** Format: uuid */
             id: string;
-            action: string;
+            action: components["schemas"]["ActionName"];
             state: components["schemas"]["BatchState"];
             by: components["schemas"]["Person"];
             /** @description True if the viewer planned it. */
@@ -2268,7 +2277,7 @@ export interface components {
         BatchSummary: {
             /** Format: uuid */
             id: string;
-            action: string;
+            action: components["schemas"]["ActionName"];
             state: components["schemas"]["BatchState"];
             by: components["schemas"]["Person"];
             reason: null | string;
@@ -2670,6 +2679,11 @@ export interface components {
              */
             together: string;
         };
+        /**
+         * @description What else than single sites has changed.
+         * @enum {unknown}
+         */
+        FeedTopic: "everything" | "people" | "accounts" | "sources" | "batches";
         /** @description What is wrong with a filter sentence, and where. */
         FilterProblem: {
             /**
@@ -2838,6 +2852,13 @@ export interface components {
             purpose: components["schemas"]["ChangePurpose"];
             with: null | components["schemas"]["Person"];
         };
+        ImportBegun: {
+            /**
+             * Format: int64
+             * @description The number of the import, by which it can be undone.
+             */
+            id: number;
+        };
         ImportDone: {
             /**
              * Format: int64
@@ -2978,12 +2999,16 @@ export interface components {
          * @enum {unknown}
          */
         LayerKind: "organisation" | "host" | "place" | "unit" | "classification" | "kind" | "owners-classification" | "site";
+        /** @description A message to a browser: how far the register is, and what has changed since the last message. */
         LedgerEvent: {
             /**
              * Format: int64
              * @description The last position of the feed in the index.
              */
             place: number;
+            /** @description The changed sites that the viewer may see. */
+            sites: number[];
+            topics: components["schemas"]["FeedTopic"][];
         };
         /**
          * @description The level of a rule, the highest first.
@@ -3604,6 +3629,7 @@ export interface components {
             /** @description A mail address. */
             to: string;
         };
+        /** @description Every reason why an action is refused, in the order to solve them. */
         Refusal: {
             reasons: string[];
         };
@@ -3825,6 +3851,13 @@ export interface components {
             used: string;
             agent: string;
             isThis: boolean;
+        };
+        SessionEnded: {
+            /**
+             * Format: uuid
+             * @description The session that has ended.
+             */
+            id: string;
         };
         SetFactsPlan: {
             fingerprint: string;
@@ -4258,18 +4291,6 @@ export interface components {
          * @enum {unknown}
          */
         VocabularyAction: "add" | "mean" | "part" | "rename" | "merge" | "drop";
-        VocabularyChanged: {
-            /**
-             * Format: int64
-             * @description The place in the feed: a client that sends it back sees the change.
-             */
-            place: number;
-            /**
-             * Format: int64
-             * @description Its entry in the journal, which identifies it for undo.
-             */
-            entry: number;
-        };
         /** @description The plan of a change of the vocabulary. */
         VocabularyPlan: {
             fingerprint: string;
@@ -4608,7 +4629,10 @@ export interface operations {
     changeVocabulary: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4624,7 +4648,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VocabularyChanged"];
+                    "application/json": components["schemas"]["ActionDone"];
                 };
             };
             /** @description Conflict */
@@ -4713,8 +4737,12 @@ export interface operations {
     };
     events: {
         parameters: {
-            query?: never;
-            header?: never;
+            query?: {
+                after?: number;
+            };
+            header?: {
+                "Last-Event-ID"?: number;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4836,7 +4864,10 @@ export interface operations {
     revokeSession: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 session: string;
             };
@@ -4844,12 +4875,32 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["SessionEnded"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -4900,7 +4951,10 @@ export interface operations {
     changeAccount: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4926,6 +4980,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AccountPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5197,7 +5260,10 @@ export interface operations {
     saveView: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5225,6 +5291,24 @@ export interface operations {
                     "application/json": components["schemas"]["FilterProblem"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     countView: {
@@ -5250,7 +5334,10 @@ export interface operations {
     deleteView: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 view: number;
             };
@@ -5258,12 +5345,32 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ViewId"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -5384,7 +5491,10 @@ export interface operations {
                 columns?: string[];
                 days?: string;
             };
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5414,6 +5524,15 @@ export interface operations {
                     "application/json": components["schemas"]["PeoplePlan"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     planUndoPeopleImport: {
@@ -5436,12 +5555,24 @@ export interface operations {
                     "application/json": components["schemas"]["UndoImportPlan"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     undoPeopleImport: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 peopleImport: number;
             };
@@ -5469,6 +5600,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UndoImportPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5502,8 +5642,9 @@ export interface operations {
     restrict: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 site: number;
@@ -5570,8 +5711,9 @@ export interface operations {
     undo: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 hostChange: string;
@@ -5642,8 +5784,9 @@ export interface operations {
     grantException: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 site: number;
@@ -5688,8 +5831,9 @@ export interface operations {
     endException: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 site: number;
@@ -5757,7 +5901,10 @@ export interface operations {
     approve: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 approval: string;
             };
@@ -5801,7 +5948,10 @@ export interface operations {
     turnDownApproval: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 approval: string;
             };
@@ -5845,7 +5995,10 @@ export interface operations {
     withdrawApproval: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 approval: string;
             };
@@ -5977,7 +6130,10 @@ export interface operations {
     startBatch: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 batch: string;
             };
@@ -5998,12 +6154,33 @@ export interface operations {
                     "application/json": components["schemas"]["BatchId"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     stopBatch: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 batch: string;
             };
@@ -6018,6 +6195,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6025,7 +6220,10 @@ export interface operations {
     resumeBatch: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 batch: string;
             };
@@ -6040,6 +6238,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6117,8 +6333,9 @@ export interface operations {
     offerSite: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 site: number;
@@ -6185,8 +6402,9 @@ export interface operations {
     askOwners: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 site: number;
@@ -6253,8 +6471,9 @@ export interface operations {
     acceptOffer: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 offer: string;
@@ -6299,8 +6518,9 @@ export interface operations {
     declineOffer: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 offer: string;
@@ -6345,8 +6565,9 @@ export interface operations {
     withdrawOffer: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 offer: string;
@@ -6413,8 +6634,9 @@ export interface operations {
     moveToAttic: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 site: number;
@@ -6459,8 +6681,9 @@ export interface operations {
     stopMoveToAttic: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 site: number;
@@ -6531,8 +6754,9 @@ export interface operations {
     restore: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 site: number;
@@ -6603,8 +6827,9 @@ export interface operations {
     placeHold: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 site: number;
@@ -6649,8 +6874,9 @@ export interface operations {
     releaseHold: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
             };
             path: {
                 site: number;
@@ -6806,7 +7032,10 @@ export interface operations {
     moveClock: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6823,6 +7052,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClockMoved"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockMoved"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6939,7 +7186,10 @@ export interface operations {
     confirmGone: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 name: string;
             };
@@ -6947,19 +7197,42 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Accepted */
-            202: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
     syncSource: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 name: string;
             };
@@ -6967,19 +7240,42 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Accepted */
-            202: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
     setManualProcedure: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 name: string;
             };
@@ -6991,12 +7287,32 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualProcedureSettings"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -7130,7 +7446,10 @@ export interface operations {
                 whole?: boolean;
                 asOf?: string;
             };
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 name: string;
             };
@@ -7150,7 +7469,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportDone"];
+                    "application/json": components["schemas"]["ImportBegun"];
                 };
             };
             /** @description Conflict */
@@ -7160,6 +7479,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -7185,12 +7513,24 @@ export interface operations {
                     "application/json": components["schemas"]["UndoImportPlan"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     undoSiteImport: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 name: string;
                 siteImport: number;
@@ -7221,12 +7561,24 @@ export interface operations {
                     "application/json": components["schemas"]["UndoImportPlan"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     siteMoved: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 site: number;
             };
@@ -7247,6 +7599,15 @@ export interface operations {
                     "application/json": components["schemas"]["ActionDone"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteMove"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -7261,7 +7622,10 @@ export interface operations {
     siteNotMoved: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 site: number;
             };
@@ -7276,6 +7640,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteMove"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7334,7 +7707,10 @@ export interface operations {
     setManualTaskPicture: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 task: string;
             };
@@ -7356,6 +7732,15 @@ export interface operations {
                     "application/json": components["schemas"]["ManualTask"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -7370,7 +7755,10 @@ export interface operations {
     manualTaskDone: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 task: string;
             };
@@ -7384,6 +7772,15 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7405,7 +7802,10 @@ export interface operations {
     manualTaskFailed: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 task: string;
             };
@@ -7419,6 +7819,15 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7440,7 +7849,10 @@ export interface operations {
     manualTaskCheck: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 task: string;
             };
@@ -7454,6 +7866,15 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7475,7 +7896,10 @@ export interface operations {
     reassignManualTask: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 task: string;
             };
@@ -7489,6 +7913,15 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7510,7 +7943,10 @@ export interface operations {
     cancelManualTask: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path: {
                 task: string;
             };
@@ -7524,6 +7960,15 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7569,7 +8014,10 @@ export interface operations {
     setFacts: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -7611,7 +8059,10 @@ export interface operations {
     undoFacts: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -7628,6 +8079,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FactsSet"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetFactsPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -7659,7 +8128,10 @@ export interface operations {
     undoVocabulary: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -7675,7 +8147,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VocabularyChanged"];
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VocabularyPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -7703,18 +8193,41 @@ export interface operations {
     revokeCalendarLink: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };

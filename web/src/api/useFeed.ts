@@ -1,23 +1,36 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { notePlace } from "./client";
+import { followFeed, type FeedEvent } from "./feed";
+import { isTouched, together } from "./touched";
 
-/** Listens to the feed and reloads what is on the screen when the register changes. */
+const pause = 1000;
+
+/** Listens to the feed and asks again for what it changes, at most once a second. */
 export function useFeed() {
   const queries = useQueryClient();
   useEffect(() => {
-    const stream = new EventSource("/api/events");
-    let last = 0;
-    stream.onmessage = (event: MessageEvent<string>) => {
-      const { place } = JSON.parse(event.data) as { place: number };
-      notePlace(place);
-      if (place > last) {
-        if (last > 0) void queries.invalidateQueries();
-        last = place;
-      }
+    let waiting: FeedEvent | undefined;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const refresh = () => {
+      const event = waiting;
+      waiting = undefined;
+      timer = event && setTimeout(refresh, pause);
+      if (event) void queries.invalidateQueries({ predicate: (query) => isTouched(query, event) });
     };
-    // The stream ends with the session: asking who is signed in tells whether the session has ended.
-    stream.onerror = () => void queries.invalidateQueries({ queryKey: ["me"] });
-    return () => stream.close();
+    const stop = followFeed({
+      onEvent: (event) => {
+        notePlace(event.place);
+        if (event.sites.length === 0 && event.topics.length === 0) return;
+        waiting = waiting ? together(waiting, event) : event;
+        if (timer === undefined) refresh();
+      },
+      // The stream ends with the session: asking who is signed in tells whether the session has ended.
+      onLost: () => void queries.invalidateQueries({ queryKey: ["me"] }),
+    });
+    return () => {
+      stop();
+      clearTimeout(timer);
+    };
   }, [queries]);
 }

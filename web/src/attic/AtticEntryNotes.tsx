@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { api, ok, type Schema } from "../api/client";
 import { ActionFault } from "../actions/ActionFault";
-import { newKey, useAction } from "../actions/useAction";
+import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { atMinute, onDate, onDay } from "../ui/words";
 import { RestoreForm } from "./RestoreForm";
@@ -118,7 +118,7 @@ export function StopForm({ site, link }: { site: number; link?: string | undefin
   const path = { site };
   const stop = useAction(() =>
     api.POST("/api/sites/{site}/move-to-attic/stop", {
-      params: { path, header: newKey() },
+      params: { path },
       body: { link: link ?? null },
     }),
   );

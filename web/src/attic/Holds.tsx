@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { ActionFault, Refused } from "../actions/ActionFault";
-import { newKey, useAction } from "../actions/useAction";
+import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
 import { onDate } from "../ui/words";
@@ -32,7 +32,7 @@ function HeldBy({ site, hold, mayHold }: { site: number; hold: Schema["Hold"]; m
   const path = { site, hold: hold.id };
   const release = useAction(() =>
     api.POST("/api/sites/{site}/holds/{hold}/release", {
-      params: { path, header: newKey() },
+      params: { path },
       body: { reason: reason ?? "" },
     }),
   );
@@ -87,7 +87,7 @@ function HoldForm({ site, onEnd }: { site: number; onEnd: () => void }) {
   });
   const place = useAction(
     (fingerprint: string) =>
-      api.POST("/api/sites/{site}/hold", { params: { path, header: newKey() }, body: { ...request, fingerprint } }),
+      api.POST("/api/sites/{site}/hold", { params: { path }, body: { ...request, fingerprint } }),
     onEnd,
   );
   const planned = plan.data?.plan;

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { useMe } from "../api/useMe";
 import { ActionFault, Refused } from "../actions/ActionFault";
-import { newKey, useAction } from "../actions/useAction";
+import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
 import { SidePanel, Waiting } from "../ui/SidePanel";
@@ -83,7 +83,7 @@ function Confirm(props: { plan: Schema["Plan"]; sitePage: Schema["SitePage"] }) 
   const move = useAction(
     () =>
       api.POST("/api/sites/{site}/move-to-attic", {
-        params: { path, header: newKey() },
+        params: { path },
         body: { typed, fingerprint: plan.fingerprint, reason: reason || null },
       }),
     (done) =>

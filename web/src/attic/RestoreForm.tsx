@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { ActionFault, Refused } from "../actions/ActionFault";
-import { newKey, useAction } from "../actions/useAction";
+import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Candidates } from "../owners/Candidates";
 import { Reason } from "../ui/Field";
@@ -23,7 +23,7 @@ export function RestoreForm({ page }: { page: Schema["AtticEntryPage"] }) {
     retry: false,
   });
   const restore = useAction((fingerprint: string) =>
-    api.POST("/api/sites/{site}/restore", { params: { path, header: newKey() }, body: { ...request, fingerprint } }),
+    api.POST("/api/sites/{site}/restore", { params: { path }, body: { ...request, fingerprint } }),
   );
   const planned = plan.data?.plan;
   return (

@@ -14,7 +14,7 @@ interface Action {
 }
 
 /** The actions for many sites at once; those without a button undo another batch. */
-export const bulkActions: Record<string, Action> = {
+export const bulkActions: Partial<Record<Schema["ActionName"], Action>> = {
   "site.restrict": {
     button: "Restrict to policy",
     title: (sites) => `Restrict ${counted(sites, "site")} to policy`,

@@ -11,11 +11,6 @@ import { SidePanel, Waiting } from "../ui/SidePanel";
 import { onDate, onDay } from "../ui/words";
 import { EffectList } from "../details/EffectList";
 
-export const actionNames: Record<string, string> = {
-  "site.move-to-attic": "Move to the attic",
-  "owner.offer": "Assign an owner in another's place",
-};
-
 const words: Record<Schema["ApprovalState"], string> = {
   requested: "Waiting for a second person.",
   approved: "A second person agreed; it is done.",
@@ -34,10 +29,11 @@ export function ApprovalPage() {
     queryFn: () => ok(api.GET("/api/approvals/{approval}", { params: { path } })),
   });
   if (!approval.data) return <Waiting title="A second person" error={approval.error} />;
-  const { title, action, by, because, reason, requestedAt, through, renewed, state, plan, refused } = approval.data;
+  const { title, actionLabel, by, because, reason, requestedAt, through, renewed, state, plan, refused } =
+    approval.data;
   return (
     <SidePanel
-      title={`${actionNames[action] ?? action}: ${title}`}
+      title={`${actionLabel}: ${title}`}
       lead={<span className="font-address text-[13px] break-all">{approval.data.address ?? "no address"}</span>}
     >
       <p className="mt-3">

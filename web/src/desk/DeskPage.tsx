@@ -8,7 +8,6 @@ import { manualTaskTitle, useManualTasks, type ManualTaskRow } from "../manual-t
 import { useBatches } from "../batches/useBatches";
 import { bulkActions, countOf, isOver, standing } from "../batches/words";
 import { capital, counted, inWords, listed, onDate, onDay } from "../ui/words";
-import { actionNames } from "./ApprovalPage";
 
 type Group = Schema["Group"];
 
@@ -81,7 +80,7 @@ export function DeskPage() {
               key={approval.id}
               when={approval.mayAnswer ? "to answer" : "waiting"}
               since={`until the end of ${onDate(approval.through)}`}
-              title={`${actionNames[approval.action] ?? approval.action}: ${approval.title}`}
+              title={`${approval.actionLabel}: ${approval.title}`}
               action={
                 (me?.role === "administrator" || me?.role === "auditor" || me?.mail === approval.by.mail) && (
                   <Link

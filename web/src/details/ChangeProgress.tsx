@@ -147,7 +147,7 @@ function Undo({ hostChange }: { hostChange: HostChange }) {
     mutationFn: (fingerprint: string) =>
       ok(
         api.POST("/api/host-changes/{hostChange}/undo", {
-          params: { path, header: { "Idempotency-Key": crypto.randomUUID() } },
+          params: { path },
           body: { reason: null, fingerprint },
         }),
       ),

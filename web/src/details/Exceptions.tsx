@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { ActionFault, Refused } from "../actions/ActionFault";
-import { newKey, useAction } from "../actions/useAction";
+import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
 import { onDate } from "../ui/words";
@@ -42,7 +42,7 @@ function Given({ site, exception, mayEnd }: { site: number; exception: Schema["E
   const [reason, setReason] = useState<string | null>(null);
   const end = useAction(() =>
     api.POST("/api/sites/{site}/exceptions/{exception}/end", {
-      params: { path: { site, exception: exception.id }, header: newKey() },
+      params: { path: { site, exception: exception.id } },
       body: { reason: reason ?? "" },
     }),
   );
@@ -102,7 +102,7 @@ function ExceptionForm({ site, rule, onEnd }: { site: number; rule: string; onEn
   const grant = useAction(
     (fingerprint: string) =>
       api.POST("/api/sites/{site}/exceptions", {
-        params: { path, header: newKey() },
+        params: { path },
         body: { ...request, fingerprint },
       }),
     onEnd,

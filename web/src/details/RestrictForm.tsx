@@ -40,7 +40,7 @@ export function RestrictForm({ sitePage }: { sitePage: Schema["SitePage"] }) {
     mutationFn: (fingerprint: string) =>
       ok(
         api.POST("/api/sites/{site}/restrict", {
-          params: { path, header: { "Idempotency-Key": crypto.randomUUID() } },
+          params: { path },
           body: { target, reason: reason || null, fingerprint },
         }),
       ),

@@ -3,7 +3,7 @@ import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { ActionFault, Refused } from "../actions/ActionFault";
-import { newKey, useAction } from "../actions/useAction";
+import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
 import { SidePanel, Waiting } from "../ui/SidePanel";
@@ -59,7 +59,7 @@ function OfferForm({ site, currentOwners, isOwn }: { site: number; currentOwners
   const offer = useAction(
     (fingerprint: string) =>
       api.POST("/api/sites/{site}/offer", {
-        params: { path, header: newKey() },
+        params: { path },
         body: { ...request, password, fingerprint },
       }),
     (done) =>
@@ -172,7 +172,7 @@ function AskThem({ site, holders }: { site: number; holders: Holder[] }) {
   });
   const ask = useAction((fingerprint: string) =>
     api.POST("/api/sites/{site}/ask-owners", {
-      params: { path, header: newKey() },
+      params: { path },
       body: { fingerprint, reason: reason || null },
     }),
   );

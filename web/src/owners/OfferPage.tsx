@@ -3,7 +3,7 @@ import { Link, useParams, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { ActionFault, Refused } from "../actions/ActionFault";
-import { newKey, useAction } from "../actions/useAction";
+import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Reason } from "../ui/Field";
 import { SidePanel, Steps, Waiting } from "../ui/SidePanel";
@@ -73,13 +73,13 @@ function Answer({ offer, link }: { offer: Offer; link: string | undefined }) {
   const path = { offer: offer.id };
   const accept = useAction((fingerprint: string) =>
     api.POST("/api/offers/{offer}/accept", {
-      params: { path, header: newKey() },
+      params: { path },
       body: { fingerprint, link: link ?? null, reason: null },
     }),
   );
   const decline = useAction(() =>
     api.POST("/api/offers/{offer}/decline", {
-      params: { path, header: newKey() },
+      params: { path },
       body: { reason: reason || null, link: link ?? null },
     }),
   );
@@ -133,7 +133,7 @@ function Undo({ offer }: { offer: Offer }) {
   const path = { offer: offer.id };
   const withdraw = useAction(() =>
     api.POST("/api/offers/{offer}/withdraw", {
-      params: { path, header: newKey() },
+      params: { path },
       body: { reason: null, link: null },
     }),
   );

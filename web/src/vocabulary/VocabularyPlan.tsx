@@ -13,7 +13,7 @@ export function VocabularyPlan(props: {
   onDone: (done: { words: string; entry: number }) => void;
 }) {
   const plan = useVocabularyPlan(props.request);
-  const change = useChangeVocabulary(({ entry }) => props.onDone({ words: props.words, entry }));
+  const change = useChangeVocabulary(({ place }) => props.onDone({ words: props.words, entry: place }));
   if (plan.error) return <p className="mt-2 text-madder">{plan.error.message}</p>;
   if (!plan.data) return <p className="mt-2 text-second">…</p>;
   const { count, sites, refused, fingerprint, rules } = plan.data;

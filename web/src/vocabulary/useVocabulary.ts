@@ -21,7 +21,7 @@ export const useVocabularyPlan = (request: VocabularyRequest) =>
     retry: false,
   });
 
-export function useChangeVocabulary(onDone: (done: Schema["VocabularyChanged"]) => void) {
+export function useChangeVocabulary(onDone: (done: Schema["ActionDone"]) => void) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (body: Schema["ChangeVocabularyRequest"]) => ok(api.POST("/api/vocabulary", { body })),

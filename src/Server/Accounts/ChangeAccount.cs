@@ -1,6 +1,9 @@
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Execution;
+using AtticLedger.Server.Mail;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Accounts;
@@ -24,14 +27,13 @@ public sealed record AccountRequest(string Mail, AccountChangeKind Change, Role?
 /// <param name="Fingerprint">Equal for equal effects; null if refused.</param>
 public sealed record AccountPlan(string? Fingerprint, IReadOnlyList<string> Follows, IReadOnlyList<string> Refused);
 
-/// <summary>The result of a change: done, with its position in the feed, or the new plan.</summary>
-public sealed record AccountResult(long? Place, AccountPlan Plan);
-
-/// <summary>The accounts and their roles. Each change is decided by one function, previewed, and decided again when it is
-/// carried out.</summary>
-public sealed class AccountActions(Database database)
+/// <summary>Changes an account: its role, its sessions, or that there is one.</summary>
+internal sealed class ChangeAccount(AccountRequest request, Viewer viewer) : RequestedAction<ChangeAccount.Planned, AccountPlan>
 {
-    private sealed record Facts(
+    /// <summary>The plan, with the facts on which it was decided.</summary>
+    public sealed record Planned(AccountPlan Plan, Facts Facts);
+
+    public sealed record Facts(
         PersonId? Person,
         string Name,
         AccountRow? Account,
@@ -42,23 +44,25 @@ public sealed class AccountActions(Database database)
         int Batches
     );
 
-    public Task<AccountPlan> Plan(AccountRequest request, Viewer viewer) =>
-        database.Read(async connection => Decide(request, await Read(connection, request, database.Now), viewer));
+    public override ActionName Name => ActionName.AccountChange;
 
-    public Task<AccountResult> Carry(AccountRequest request, string fingerprint, Viewer viewer) =>
-        database.Change(async change =>
-        {
-            await change.AskStill(viewer);
-            var facts = await Read(change.Connection, request, change.Now);
-            var plan = Decide(request, facts, viewer);
-            if (plan.Fingerprint is null || plan.Fingerprint != fingerprint)
-            {
-                return new AccountResult(null, plan);
-            }
+    public override async Task<Decided<Planned>> Decide(FactReader source)
+    {
+        var facts = await Read(source);
+        var plan = Decide(request, facts, viewer);
+        return plan.Fingerprint is { } fingerprint
+            ? new Decided<Planned>.Planned(new Planned(plan, facts), fingerprint)
+            : new Decided<Planned>.Refused(plan.Refused);
+    }
 
-            var entry = await Write(change, request, facts, viewer);
-            return new AccountResult((await change.Append([entry]))[0], plan);
-        });
+    public override async Task<Written<AccountPlan>> Write(Change change, Planned plan)
+    {
+        var entry = await Write(change, plan.Facts);
+        return new Written<AccountPlan>((await change.Append([entry]))[0], plan.Plan);
+    }
+
+    public override void AfterCommit(IServiceProvider services, CancellationToken stop) =>
+        services.GetRequiredService<Outbox>().Wake(stop);
 
     private static AccountPlan Decide(AccountRequest request, Facts facts, Viewer viewer)
     {
@@ -179,7 +183,7 @@ public sealed class AccountActions(Database database)
         }
     }
 
-    private static async Task<Draft> Write(Change change, AccountRequest request, Facts facts, Viewer viewer)
+    private async Task<Draft> Write(Change change, Facts facts)
     {
         var before = facts.Account?.Account;
         JournalValue Of(Role? role, string? part) =>
@@ -235,10 +239,10 @@ public sealed class AccountActions(Database database)
         }
     }
 
-    private async Task<Facts> Read(Npgsql.NpgsqlConnection connection, AccountRequest request, DateTimeOffset now)
+    private async Task<Facts> Read(FactReader source)
     {
-        var time = await connection.OrganisationTime();
-        var directory = await database.PeopleDirectories.Of(connection, now, time);
+        var (connection, now, time) = (source.Connection, source.Now, await source.Time());
+        var directory = await source.PeopleDirectory();
         PersonId? person = directory.ByMail.TryGetValue(request.Mail.Trim().ToLowerInvariant(), out var id) ? id : null;
         var accounts = await connection.Accounts(now, SignIn.IdleTime);
         var own = accounts.Find(row => row.Account.Person == person);

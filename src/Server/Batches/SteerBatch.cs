@@ -1,0 +1,71 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Execution;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Batches;
+
+/// <summary>Starts, stops or resumes a batch: only the person who planned it can.</summary>
+internal sealed class SteerBatch(ActionName name, Guid id, Viewer viewer, BatchEvent happened, JournalAction what)
+    : RequestedAction<SteerBatch.Steered, BatchIdResponse>
+{
+    /// <summary>The batch afterwards, and how many of its rows wait.</summary>
+    public sealed record Steered(Batch Batch, int Waiting);
+
+    private readonly BatchId batchId = new(id);
+
+    public override ActionName Name => name;
+
+    /// <summary>The number of sites as it was typed, if the action requires it.</summary>
+    public int? Number { get; init; }
+
+    public string? Reason { get; init; }
+
+    public override async Task<Decided<Steered>> Decide(FactReader facts)
+    {
+        if (await facts.Connection.Batch(batchId) is not { } batch || batch.By != viewer.Person)
+        {
+            return new Decided<Steered>.NotSeen("batch");
+        }
+
+        if (BatchStates.After(batch.State, happened) is null)
+        {
+            return Decided<Steered>.Refuse(BatchActions.Standing(batch));
+        }
+
+        var waiting = (await facts.Connection.WaitingLines(batchId, Batch.MostSites)).Count;
+        return happened == BatchEvent.Start && Refusal(batch, waiting) is { } why
+            ? Decided<Steered>.Refuse(why)
+            : new Decided<Steered>.Planned(
+                new Steered(
+                    batch.Move(happened) with
+                    {
+                        StartedAt = batch.StartedAt ?? facts.Now,
+                        Reason = Reason ?? batch.Reason,
+                        Words = null,
+                    },
+                    waiting
+                ),
+                ""
+            );
+    }
+
+    public override async Task<Written<BatchIdResponse>> Write(Change change, Steered plan)
+    {
+        await change.Put(plan.Batch);
+        var numbers = await change.Append([plan.Batch.Entry(what, viewer.InJournal, plan.Waiting)]);
+        return new Written<BatchIdResponse>(numbers[0], new BatchIdResponse(id));
+    }
+
+    public override void AfterCommit(IServiceProvider services, CancellationToken stop) =>
+        services.GetRequiredService<BatchRunner>().Wake(stop);
+
+    private string? Refusal(Batch batch, int waiting) =>
+        Reason?.Length > RestrictReach.LongestReason
+            ? $"The reason is {Reason.Length} characters long; {RestrictReach.LongestReason} is the maximum."
+        : waiting == 0 ? "It is not possible on any of these sites."
+        : BulkActions.WantsNumber(batch.Action) && Number != waiting ? $"Type the number of sites: {waiting}."
+        : null;
+}
