@@ -11,6 +11,9 @@ public sealed record SiteGrant(SiteId Site, Power Power, Subject Subject);
 
 public static class SiteTables
 {
+    private const string GrantColumns =
+        "site, key, power, subject, person, people_group, unit, visitor_sign_in, is_link, through";
+
     /// <summary>The sites in a viewer's scope, or those with the given ids, with grants and changes under way. A site whose row
     /// cannot be read is included with its fault and does not affect the others.
     /// </summary>
@@ -23,21 +26,8 @@ public static class SiteTables
         var ids = Sql.Ids(only);
         var grants = (
             await connection.Rows(
-                "select site, key, power, subject, person, people_group, unit, visitor_sign_in, is_link, through from site_grant where $1::bigint[] is null or site = any($1) order by site, key collate \"C\"",
-                row =>
-                    (
-                        Site: row.GetInt64(0),
-                        Grant: new StoredGrant(
-                            (Power)row.GetInt16(2),
-                            row.GetString(3),
-                            row.OrNull<long>(4),
-                            row.OrNull<long>(5),
-                            row.TextOrNull(6),
-                            (VisitorSignIn)row.GetInt16(7),
-                            row.GetBoolean(8),
-                            row.OrNull<DateOnly>(9)
-                        ).Grant(row.GetString(1))
-                    ),
+                $"select {GrantColumns} from site_grant where $1::bigint[] is null or site = any($1) order by site, key collate \"C\"",
+                row => (Site: row.GetInt64(0), Grant: ReadGrant(row)),
                 ids.Clone()
             )
         ).ToLookup(pair => pair.Site, pair => pair.Grant);
@@ -302,27 +292,53 @@ public static class SiteTables
         await change.SetGrants(site.Id, site);
     }
 
+    // A grant that did not change is not written again.
     private static async Task SetGrants(this Change change, SiteId id, SiteFacts site)
     {
-        await change.Connection.Run("delete from site_grant where site = $1", id.Value);
-        await change.CopyGrants([site with { Id = id }]);
+        var stored = (
+            await change.Connection.Rows($"select {GrantColumns} from site_grant where site = $1", ReadGrant, id.Value)
+        ).ToDictionary(grant => grant.Key);
+        List<Grant> wanted = site.Sharing.Has(out var sharing) ? [.. sharing.Grants] : [];
+        var written = wanted.FindAll(grant => stored.GetValueOrDefault(grant.Key) != grant);
+        var gone = stored.Keys.Except(wanted.Except(written).Select(grant => grant.Key)).ToArray();
+        if (gone.Length > 0)
+        {
+            await change.Connection.Run("delete from site_grant where site = $1 and key = any($2)", id.Value, gone);
+        }
+
+        await change.CopyGrants([.. written.Select(grant => (id, grant))]);
     }
 
-    internal static async Task CopyGrants(this Change change, IReadOnlyList<SiteFacts> sites)
+    private static Grant ReadGrant(NpgsqlDataReader row) =>
+        new StoredGrant(
+            (Power)row.GetInt16(2),
+            row.GetString(3),
+            row.OrNull<long>(4),
+            row.OrNull<long>(5),
+            row.TextOrNull(6),
+            (VisitorSignIn)row.GetInt16(7),
+            row.GetBoolean(8),
+            row.OrNull<DateOnly>(9)
+        ).Grant(row.GetString(1));
+
+    internal static Task CopyGrants(this Change change, IReadOnlyList<SiteFacts> sites) =>
+        change.CopyGrants([
+            .. sites.SelectMany(site =>
+                site.Sharing.Has(out var sharing) ? sharing.Grants.Select(grant => (site.Id, grant)) : []
+            ),
+        ]);
+
+    private static async Task CopyGrants(this Change change, IReadOnlyList<(SiteId Site, Grant Grant)> grants)
     {
-        if (!sites.Any(site => site.Sharing.Has(out _)))
+        if (grants.Count == 0)
         {
             return;
         }
 
         await using var copy = await change.Connection.BeginBinaryImportAsync(
-            "copy site_grant (site, key, power, subject, person, people_group, unit, visitor_sign_in, is_link, through) from stdin (format binary)"
+            $"copy site_grant ({GrantColumns}) from stdin (format binary)"
         );
-        foreach (
-            var (id, grant) in sites.SelectMany(site =>
-                site.Sharing.Has(out var sharing) ? sharing.Grants.Select(grant => (site.Id, grant)) : []
-            )
-        )
+        foreach (var (id, grant) in grants)
         {
             var stored = StoredGrant.Of(grant);
             await copy.StartRowAsync();

@@ -81,10 +81,37 @@ public partial class ArchitectureFacts
         }
     }
 
+    [Fact]
+    public void The_name_of_an_action_is_written_once()
+    {
+        var names = Core
+            .Journal.JournalAction.All.Select(action => action.Name)
+            .Concat(Enum.GetValues<Core.Actions.ActionName>().Select(Core.Actions.ActionNames.Text))
+            .Where(name => name.Contains('.', StringComparison.Ordinal))
+            .ToHashSet(StringComparer.Ordinal);
+        foreach (
+            var file in Directory
+                .EnumerateFiles(Path.Combine(Repository.Root, "src"), "*.cs", SearchOption.AllDirectories)
+                .Where(file =>
+                    !file.Contains("/obj/", StringComparison.Ordinal)
+                    && Path.GetFileName(file) is not ("JournalAction.cs" or "ActionName.cs")
+                )
+        )
+        {
+            Assert.DoesNotContain(
+                Quoted().Matches(File.ReadAllText(file)).Select(match => match.Groups[1].Value),
+                names.Contains
+            );
+        }
+    }
+
     private static int TierOf(string name) =>
         Array.FindIndex(Tiers, tier => tier.Contains(name)) is var tier and >= 0
             ? tier
             : throw new InvalidOperationException($"The folder {name} of the core is in no tier.");
+
+    [GeneratedRegex("\"([a-z.-]+)\"")]
+    private static partial Regex Quoted();
 
     [GeneratedRegex(@"using AtticLedger\.Core\.(\w+);")]
     private static partial Regex CoreNamespace();

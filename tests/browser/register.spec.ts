@@ -1,3 +1,4 @@
+import type { Page } from "@playwright/test";
 import { readFile } from "node:fs/promises";
 import { allSites, atSlipway, expect, hereIn, isAccessible, readSlipway, signIn, test } from "./harbour";
 
@@ -165,10 +166,21 @@ test("a change made at the host is seen without reloading the page", async ({ pa
   await isAccessible(page);
 });
 
-test("a steward sees the sites of their units, an owner their own sites", async ({ page }) => {
+const sitesOf = (page: Page) =>
+  page.evaluate(async () => {
+    const range = (await (await fetch("/api/register/range")).json()) as { sites: number[] };
+    return range.sites;
+  });
+
+test("a steward sees the sites of their units, and no other", async ({ page, browser }) => {
+  const administrator = await (await browser.newContext()).newPage();
+  await signIn(administrator, "n.bell");
   await signIn(page, "h.nair");
   await expect(page.getByText(/^(\d+) of \1 sites$/)).toBeVisible();
-  await page.goto("/sites/10");
+  const [all, seen] = await Promise.all([sitesOf(administrator), sitesOf(page)]);
+  const other = all.find((site) => !seen.includes(site));
+  await administrator.context().close();
+  await page.goto(`/sites/${other}`);
   await expect(page.getByRole("heading", { name: "There is no such site" })).toBeVisible();
 });
 

@@ -15,6 +15,7 @@ const broken: Schema["Explained"] = {
   headline: "One active owner, of two wanted",
   detail: "",
   isExcepted: false,
+  isMetByRestricting: false,
   exceptions: [],
 };
 const exception: Schema["ExceptionInForce"] = {

@@ -26,6 +26,9 @@ public abstract record Demand
     /// </summary>
     public abstract IReadOnlyList<int> Distance(ComputedSite line);
 
+    /// <summary>True if restricting access to policy meets the demand.</summary>
+    public virtual bool IsMetByRestricting => false;
+
     public sealed record General(string Text) : Demand
     {
         public override string Expression => Text;
@@ -37,6 +40,8 @@ public abstract record Demand
     public sealed record WithinAllowed : Demand
     {
         public override string Expression => "exceeds eq false";
+
+        public override bool IsMetByRestricting => true;
 
         public override IReadOnlyList<int> Distance(ComputedSite line) =>
             [.. Powers.Limited.SelectMany(power => Distance(line, power))];
@@ -78,6 +83,8 @@ public abstract record Demand
     public sealed record EditingNamedOnly : Demand
     {
         public override string Expression => "edit.inside le \"named\" and edit.outside le \"named-guests\"";
+
+        public override bool IsMetByRestricting => true;
 
         public override IReadOnlyList<int> Distance(ComputedSite line) =>
             [

@@ -371,6 +371,7 @@ internal static class SitePageWriter
             explanation.Headline,
             explanation.Detail,
             finding.Verdict == Verdict.Excepted,
+            finding.Rule.Demand.IsMetByRestricting,
             ExceptionInForce.Of(finding.Rule, line, state)
         );
     }

@@ -2631,6 +2631,8 @@ export interface components {
             detail: string;
             /** @description True if an exception covers it: while in force, it is no finding. */
             isExcepted: boolean;
+            /** @description True if restricting access to policy is the remedy. */
+            isMetByRestricting: boolean;
             /** @description The exceptions in force, including those that no longer cover the current facts. */
             exceptions: components["schemas"]["ExceptionInForce"][];
         };

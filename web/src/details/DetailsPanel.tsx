@@ -51,7 +51,11 @@ export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SiteP
   const shown =
     [...sitePage.accessPaths].reverse().find((accessPath) => accessPath.exceeds === "yes") ?? sitePage.accessPaths[0];
   const exceeds = sitePage.accessPaths.some((accessPath) => accessPath.exceeds === "yes");
-  const wide = exceeds || sitePage.line.findings.some((finding) => finding.rule === "R-02" && !finding.cannotTell);
+  const wide =
+    exceeds ||
+    sitePage.findings.some(
+      ({ finding, isMetByRestricting, isExcepted }) => isMetByRestricting && !isExcepted && !finding.cannotTell,
+    );
   if (sitePage.line.fault) {
     return (
       <>

@@ -68,7 +68,6 @@ function OfferForm({ site, currentOwners, isOwn }: { site: number; currentOwners
         : navigate({ to: "/offers/$offer", params: { offer: done.offer ?? "" } }),
   );
   const planned = plan.data?.plan;
-  const needsReason = plan.data?.refused.some((refusal) => refusal.includes("needs a reason")) ?? false;
   return (
     <form
       className="mt-4"
@@ -145,7 +144,7 @@ function OfferForm({ site, currentOwners, isOwn }: { site: number; currentOwners
           look="primary"
           type="submit"
           className="py-2"
-          disabled={!planned || password === "" || offer.isPending || needsReason}
+          disabled={!planned || plan.isPlaceholderData || password === "" || offer.isPending}
         >
           {!to
             ? "Choose a person first"
