@@ -4,9 +4,11 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Register;
 using AtticLedger.StandIns.Slipway;
+using AtticLedger.Store;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 using Microsoft.Extensions.Logging.Abstractions;
@@ -22,6 +24,56 @@ public class FeedFacts(Installation here)
         Assert.IsType<FeedNews.Organisation>(FeedNews.Of(EntrySubject.Accounts, action: null));
         Assert.IsType<FeedNews.Organisation>(FeedNews.Of(subject: null, action: null));
         Assert.IsType<FeedNews.Nothing>(FeedNews.Of(new EntrySubject.Account(3), JournalAction.SessionBegan));
+    }
+
+    [Fact]
+    public async Task An_event_names_the_sites_that_its_viewer_may_see_and_says_of_others_only_that_there_are_some()
+    {
+        var state = await here.Server.Services.GetRequiredService<LiveRegister>().Refresh();
+        var all = state.Seen(new Scope.Everything());
+        var unit = new UnitCode("PIL");
+        var viewer = new Viewer(7, new PersonId(7), Role.Steward, unit, Guid.Empty);
+        var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
+        var mine = seen.Lines(seen.All).First().Id;
+        var other = all.Lines(all.All).First(line => seen.Find(line.Id) is null).Id;
+
+        LedgerEvent Of(params FeedEntry[] entries) => LedgerEvent.Of(9, entries, seen, viewer);
+        static FeedEntry Entry(EntrySubject subject, JournalAction? action) => new(9, subject, action);
+        var both = Of(
+            Entry(EntrySubject.Of(mine), JournalAction.SiteSynced),
+            Entry(EntrySubject.Of(other), JournalAction.SiteSynced)
+        );
+        Assert.Equal([mine.Value], both.Sites);
+        Assert.Equal([FeedTopic.Elsewhere], both.Topics);
+        Assert.Equal(
+            [FeedTopic.Accounts, FeedTopic.OwnAccount],
+            Of(Entry(new EntrySubject.Account(7), JournalAction.SessionBegan)).Topics
+        );
+        Assert.Equal([FeedTopic.Accounts], Of(Entry(new EntrySubject.Account(8), JournalAction.SessionBegan)).Topics);
+        Assert.Equal(
+            [FeedTopic.Everything],
+            Of(Entry(EntrySubject.Organisation, JournalAction.VocabularyChanged), Entry(EntrySubject.Of(mine), null)).Topics
+        );
+        Assert.Equal([FeedTopic.Everything], LedgerEvent.Of(9, null, seen, viewer).Topics);
+    }
+
+    [Fact]
+    public void What_was_added_to_the_feed_is_known_from_a_place_on_or_not_at_all()
+    {
+        static FeedEntry Numbered(long number) => new(number, EntrySubject.Accounts, JournalAction.SignInRefused);
+        var recent = new RecentFeed();
+        Assert.Null(recent.Between(0, 1));
+        recent.Add(4, [Numbered(5), Numbered(6)]);
+        recent.Add(6, [Numbered(7)]);
+        Assert.Equal([6L, 7L], recent.Between(5, 7)!.Select(entry => entry.Number));
+        Assert.Equal([5L], recent.Between(4, 5)!.Select(entry => entry.Number));
+        Assert.Empty(recent.Between(7, 7)!);
+        Assert.Null(recent.Between(3, 7));
+
+        // Only the latest are kept.
+        recent.Add(7, [.. Enumerable.Range(8, 3000).Select(number => Numbered(number))]);
+        Assert.Null(recent.Between(7, 3007));
+        Assert.Equal(1000, recent.Between(2007, 3007)!.Count);
     }
 
     [Fact]

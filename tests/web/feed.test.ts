@@ -24,6 +24,14 @@ describe("what an event touches", () => {
     expect(isTouched(asked("batch", "a"), event({ topics: ["batches"] }))).toBe(true);
     expect(isTouched(asked("register", {}, 0), event({ topics: ["batches"] }))).toBe(false);
     expect(isTouched(asked("accounts"), event({ topics: ["accounts"] }))).toBe(true);
+    expect(isTouched(asked("me"), event({ topics: ["accounts"] }))).toBe(false);
+    expect(isTouched(asked("me"), event({ topics: ["own-account"] }))).toBe(true);
+  });
+
+  it("is an offer or a task at a site that one may not see", () => {
+    expect(isTouched(asked("offer", "a"), event({ topics: ["elsewhere"] }))).toBe(true);
+    expect(isTouched(asked("manual-task", "a"), event({ topics: ["elsewhere"] }))).toBe(true);
+    expect(isTouched(asked("register", {}, 0), event({ topics: ["elsewhere"] }))).toBe(false);
   });
 
   it("is everything for a change of the organisation, except what was refused", () => {

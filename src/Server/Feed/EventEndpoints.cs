@@ -57,15 +57,16 @@ internal static class EventEndpoints
                 yield break;
             }
 
-            var seen = state.Seen(Viewer.Of(account).ScopeOn(state.PeopleDirectory));
+            var viewer = Viewer.Of(account);
+            var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
             yield return new SseItem<LedgerEvent>(
-                LedgerEvent.Of(state.Place, after is { } from ? index.Between(from, state.Place) : [], seen)
+                LedgerEvent.Of(state.Place, after is { } from ? index.Between(from, state.Place) : [], seen, viewer)
             )
             {
                 EventId = state.Place.ToString(CultureInfo.InvariantCulture),
             };
             after = state.Place;
-            await Task.Delay(Pause, stop);
+            await Task.Delay(Pause, stop).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
             await Task.WhenAny(advanced, Task.Delay(Heartbeat, stop));
         }
     }

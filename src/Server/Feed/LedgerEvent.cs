@@ -1,5 +1,6 @@
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Rules;
+using AtticLedger.Server.Accounts;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Feed;
@@ -10,9 +11,17 @@ public enum FeedTopic
     /// <summary>Everything may have: the organisation, or more than one message can name.</summary>
     Everything,
     People,
+
+    /// <summary>Accounts, for those who administer them.</summary>
     Accounts,
+
+    /// <summary>The viewer's own account or one of its sessions.</summary>
+    OwnAccount,
     Sources,
     Batches,
+
+    /// <summary>A site outside the viewer's scope, which is not named: an offer or a task there may concern them.</summary>
+    Elsewhere,
 }
 
 /// <summary>A message to a browser: how far the register is, and what has changed since the last message.</summary>
@@ -24,7 +33,7 @@ public sealed record LedgerEvent(long Place, IReadOnlyList<long> Sites, IReadOnl
 
     /// <param name="entries">What was added since; null if that is not known any more.</param>
     /// <param name="seen">The register as the viewer sees it.</param>
-    public static LedgerEvent Of(long place, IReadOnlyList<FeedEntry>? entries, VisibleRegister seen)
+    public static LedgerEvent Of(long place, IReadOnlyList<FeedEntry>? entries, VisibleRegister seen, Viewer viewer)
     {
         if (entries is null)
         {
@@ -42,10 +51,17 @@ public sealed record LedgerEvent(long Place, IReadOnlyList<long> Sites, IReadOnl
                     {
                         sites.Add(site.Value);
                     }
+                    else
+                    {
+                        topics.Add(FeedTopic.Elsewhere);
+                    }
 
                     break;
                 case { Subject: EntrySubject.Human }:
                     topics.Add(FeedTopic.People);
+                    break;
+                case { Subject: EntrySubject.Account(var account) } when account == viewer.Account:
+                    topics.UnionWith([FeedTopic.OwnAccount, FeedTopic.Accounts]);
                     break;
                 case { Subject: EntrySubject.Account or EntrySubject.AllAccounts }:
                     topics.Add(FeedTopic.Accounts);

@@ -2685,7 +2685,7 @@ export interface components {
          * @description What else than single sites has changed.
          * @enum {unknown}
          */
-        FeedTopic: "everything" | "people" | "accounts" | "sources" | "batches";
+        FeedTopic: "everything" | "people" | "accounts" | "own-account" | "sources" | "batches" | "elsewhere";
         /** @description What is wrong with a filter sentence, and where. */
         FilterProblem: {
             /**

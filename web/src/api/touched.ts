@@ -27,9 +27,13 @@ const topics: Record<string, FeedEvent["topics"]> = {
   batch: ["batches"],
   "batch-lines": ["batches"],
   batches: ["batches"],
+  approval: ["people", "elsewhere"],
   desk: ["batches", "people"],
-  sessions: ["accounts"],
+  "manual-task": ["people", "elsewhere"],
+  offer: ["people", "elsewhere"],
+  sessions: ["own-account"],
   sources: ["sources"],
+  yours: ["people", "elsewhere"],
 };
 
 interface Asked {
@@ -45,7 +49,7 @@ export function isTouched({ queryKey, state }: Asked, { sites, topics: changed }
   if (what === "journal") return sites.length > 0 || changed.length > 0;
   if (changed.includes("everything")) return true;
   if (ofSite.has(what)) return changed.includes("people") || sites.includes(Number(about));
-  if (what === "me") return changed.includes("accounts") || changed.includes("people");
+  if (what === "me") return changed.includes("own-account") || changed.includes("people");
   const its = topics[what] ?? ["people", "sources"];
   const showsSites = !["account change", "accounts", "sessions"].includes(what);
   return (showsSites && sites.length > 0) || changed.some((topic) => its.includes(topic));
