@@ -102,8 +102,12 @@ describe("the feed in several tabs", () => {
     vi.stubGlobal("BroadcastChannel", Channel);
     vi.stubGlobal("navigator", { locks: locks() });
     const seen: number[][] = [[], [], []];
-    const stops = seen.map((places) => followFeed({ onEvent: ({ place }) => places.push(place), onLost: vi.fn() }));
+    const stops = seen.map((places) =>
+      followFeed({ from: () => 5, onEvent: ({ place }) => places.push(place), onLost: vi.fn() }),
+    );
     await vi.waitFor(() => expect(Stream.open).toHaveLength(1));
+    // What changed between the page's own answers and the stream is told, too.
+    expect(Stream.open[0]?.url).toBe("/api/events?after=5");
 
     Stream.open[0]?.send({ place: 8, sites: [12] });
     expect(seen).toEqual([[8], [8], [8]]);
@@ -120,7 +124,7 @@ describe("the feed in several tabs", () => {
   it("has a connection for each tab where a browser has no locks", () => {
     vi.stubGlobal("EventSource", Stream);
     vi.stubGlobal("navigator", {});
-    const stop = followFeed({ onEvent: vi.fn(), onLost: vi.fn() });
+    const stop = followFeed({ from: () => 0, onEvent: vi.fn(), onLost: vi.fn() });
     expect(Stream.open[0]?.url).toBe("/api/events");
     stop();
     expect(Stream.open[0]?.isClosed).toBe(true);

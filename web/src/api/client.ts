@@ -11,6 +11,8 @@ export function notePlace(place: number) {
   seenPlace = Math.max(seenPlace, place);
 }
 
+export const placeSeen = () => seenPlace;
+
 const headers: Middleware = {
   async onRequest({ request }) {
     request.headers.set("X-Attic-Ledger", "1");

@@ -3,6 +3,8 @@ import type { Schema } from "./client";
 export type FeedEvent = Schema["LedgerEvent"];
 
 interface Listener {
+  /** The place from which on this tab wants to hear: what it shows is as of there. */
+  from: () => number;
   onEvent: (event: FeedEvent) => void;
   /** The stream broke: perhaps the session has ended. */
   onLost: () => void;
@@ -17,14 +19,15 @@ const name = "attic-ledger-feed";
  * holds a lock listens and passes each message on. When it closes, another tab gets the lock and goes on from the last place.
  * A browser without locks, as over plain HTTP, gets a connection for each tab.
  */
-export function followFeed({ onEvent, onLost }: Listener): () => void {
+export function followFeed({ from, onEvent, onLost }: Listener): () => void {
   let last = 0;
+  const after = () => Math.max(last, from());
   const take = (event: FeedEvent) => {
     if (event.place < last) return;
     last = event.place;
     onEvent(event);
   };
-  if (!("locks" in navigator) || typeof BroadcastChannel === "undefined") return listen(() => last, take, onLost);
+  if (!("locks" in navigator) || typeof BroadcastChannel === "undefined") return listen(after, take, onLost);
 
   const channel = new BroadcastChannel(name);
   channel.onmessage = ({ data }: MessageEvent<Message>) => (data === "lost" ? onLost() : take(data.event));
@@ -36,7 +39,7 @@ export function followFeed({ onEvent, onLost }: Listener): () => void {
       () =>
         new Promise<void>((resolve) => {
           const close = listen(
-            () => last,
+            after,
             (event) => {
               take(event);
               channel.postMessage({ event } satisfies Message);

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { notePlace } from "./client";
+import { notePlace, placeSeen } from "./client";
 import { followFeed, type FeedEvent } from "./feed";
 import { isTouched, together } from "./touched";
 
@@ -19,6 +19,7 @@ export function useFeed() {
       if (event) void queries.invalidateQueries({ predicate: (query) => isTouched(query, event) });
     };
     const stop = followFeed({
+      from: placeSeen,
       onEvent: (event) => {
         notePlace(event.place);
         if (event.sites.length === 0 && event.topics.length === 0) return;
