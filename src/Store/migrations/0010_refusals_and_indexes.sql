@@ -20,3 +20,6 @@ create index host_change_unsettled on host_change (site, place) where state in (
 
 -- A site that a list names by its address is found without reading all sites of its host.
 create index site_address on site (host, address) where address is not null;
+
+-- Like every stored enumeration, this one has only the values that the code knows.
+alter table site add constraint site_sharing_source_check check (sharing_source between 0 and 1);
