@@ -1,6 +1,8 @@
 import { QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
-import { act, render } from "@testing-library/react";
+import { act, render, waitFor } from "@testing-library/react";
 import { afterEach, expect, it, vi } from "vitest";
+import { ApiError } from "../../web/src/api/client";
+import { LedgerQueryClient } from "../../web/src/api/ledgerQueryClient";
 import { useFeed } from "../../web/src/api/useFeed";
 
 afterEach(() => vi.useRealTimers());
@@ -13,6 +15,33 @@ function Screen({ asked }: { asked: Record<string, number> }) {
   useQuery({ queryKey: ["accounts"], queryFn: count("accounts") });
   return null;
 }
+
+it("does not ask again for what was refused, whatever else an action changes", async () => {
+  const asked: Record<string, number> = {};
+  const ask = (what: string, status?: number) => async () => {
+    asked[what] = (asked[what] ?? 0) + 1;
+    if (status) throw new ApiError(status, "No.", null);
+    return what;
+  };
+  const queries = new LedgerQueryClient({ defaultOptions: { queries: { retry: false } } });
+  const Asking = () => {
+    useQuery({ queryKey: ["accounts"], queryFn: ask("accounts", 403) });
+    useQuery({ queryKey: ["desk"], queryFn: ask("desk", 500) });
+    useQuery({ queryKey: ["register"], queryFn: ask("register") });
+    return null;
+  };
+  const page = render(
+    <QueryClientProvider client={queries}>
+      <Asking />
+    </QueryClientProvider>,
+  );
+  await waitFor(() => expect(asked).toEqual({ accounts: 1, desk: 1, register: 1 }));
+  await act(() => queries.invalidateQueries());
+  expect(asked).toEqual({ accounts: 1, desk: 2, register: 2 });
+  await act(() => queries.invalidateQueries({ queryKey: ["accounts"] }));
+  expect(asked.accounts).toBe(2);
+  page.unmount();
+});
 
 it("asks again at most once a second, and only for what is shown and touched, however many pages a sync has", async () => {
   vi.useFakeTimers();

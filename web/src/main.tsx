@@ -1,14 +1,15 @@
-import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryCache, QueryClientProvider } from "@tanstack/react-query";
 import { RouterProvider } from "@tanstack/react-router";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { ApiError } from "./api/client";
+import { LedgerQueryClient } from "./api/ledgerQueryClient";
 import { makeRouter } from "./routes";
 import "./styles.css";
 
 const router = makeRouter();
 
-const queries = new QueryClient({
+const queries = new LedgerQueryClient({
   queryCache: new QueryCache({
     onError: (error) => {
       // The session has ended: sign in again and return to the same page.

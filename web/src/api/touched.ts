@@ -56,7 +56,8 @@ export function isTouched({ queryKey, state }: Asked, { sites, topics: changed }
 }
 
 /** Asked again, it would be refused again, and each refusal is journalled. */
-const isRefused = (error: unknown) => error instanceof ApiError && (error.status === 401 || error.status === 403);
+export const isRefused = (error: unknown) =>
+  error instanceof ApiError && (error.status === 401 || error.status === 403);
 
 /** Two events as one. */
 export const together = (one: FeedEvent, other: FeedEvent): FeedEvent => ({
