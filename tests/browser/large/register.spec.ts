@@ -3,7 +3,7 @@ import { expect, hereIn, isAccessible, test } from "../harbour";
 
 // A register of 100,000 sites imported from a bundle, with an administrator and a steward who have yet to choose
 // their passwords. Everything is computed while the first page waits.
-test.setTimeout(240_000);
+test.setTimeout(900_000);
 
 const sites = Number(process.env.ATTIC_SITES);
 const password = "a harbour of many sites";
@@ -18,7 +18,7 @@ async function choosePassword(page: Page, link: string | undefined, mail: string
   await page.getByLabel("Mail address").fill(mail);
   await page.getByLabel("Password").fill(password);
   await page.getByRole("button", { name: "Sign in" }).click();
-  await expect(page.getByRole("button", { name: /^Account:/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /^Account:/ })).toBeVisible({ timeout: 240_000 });
 }
 
 const total = async (page: Page) =>
@@ -32,7 +32,7 @@ test("a register of 100,000 sites is filtered, sorted, scrolled to its end, sele
 }) => {
   await choosePassword(page, process.env.ATTIC_FIRST_LINK, "first@merrowby.example");
   await page.goto("/");
-  await expect(page.getByText(/^[\d,]+ of [\d,]+ sites/)).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText(/^[\d,]+ of [\d,]+ sites/)).toBeVisible({ timeout: 240_000 });
   const whole = await total(page);
   expect(whole).toBeGreaterThan(sites * 0.8);
   const grid = page.getByRole("grid", { name: "Sites" });
