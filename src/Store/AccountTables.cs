@@ -251,13 +251,14 @@ public static class AccountTables
         change.Connection.Run("update sign_in_failure set to_gather = false where to_gather and at <= $1", upto);
 
     /// <summary>Counts a refused request of an account in the current minute.</summary>
-    public static Task AddRefusal(this Change change, long account, string why, string method, string path) =>
+    public static Task AddRefusal(this Change change, long account, PersonId person, string why, string method, string path) =>
         change.Connection.Run(
             """
-            insert into refused_request (account, reason, minute, method, path, count) values ($1, $2, date_trunc('minute', $3::timestamptz), $4, $5, 1)
+            insert into refused_request (account, person, reason, minute, method, path, count) values ($1, $2, $3, date_trunc('minute', $4::timestamptz), $5, $6, 1)
             on conflict (account, reason, minute) do update set count = refused_request.count + 1
             """,
             account,
+            person.Value,
             why,
             change.Now,
             method,
@@ -269,8 +270,7 @@ public static class AccountTables
         change.Connection.Rows(
             """
             with gone as (delete from refused_request where minute < $1 returning *)
-            select g.account, a.person, g.reason, g.minute, g.method, g.path, g.count from gone g join account a on a.id = g.account
-            order by g.minute, g.account, g.reason
+            select account, person, reason, minute, method, path, count from gone order by minute, account, reason
             """,
             row => new RefusedRequests(
                 row.GetInt64(0),

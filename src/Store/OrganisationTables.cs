@@ -73,14 +73,14 @@ public static class OrganisationTables
     public static async Task<RuleBook> Rules(this NpgsqlConnection connection, DateOnly today) =>
         new(await connection.AllRules(), today);
 
-    /// <summary>All settings that are set, without those of another version.</summary>
+    /// <summary>All settings that are set, without those of another version; one with an impossible value counts as not set.</summary>
     public static async Task<List<(Setting Setting, string Value)>> Settings(this NpgsqlConnection connection) =>
         [
             .. from row in await connection.Rows(
                 "select name, value from organisation_setting order by name collate \"C\"",
                 row => (Setting: Setting.Find(row.GetString(0)), Value: row.GetString(1))
             )
-            where row.Setting is not null
+            where row.Setting is not null && row.Setting.Fault(row.Value) is null
             select (row.Setting, row.Value),
         ];
 
@@ -185,9 +185,9 @@ public static class OrganisationTables
         );
 
     public static async Task<string> Value(this NpgsqlConnection connection, Setting setting) =>
-        (
-            await connection.Rows("select value from organisation_setting where name = $1", row => row.GetString(0), setting.Name)
-        ).SingleOrDefault() ?? setting.Otherwise;
+        (await connection.Rows("select value from organisation_setting where name = $1", row => row.GetString(0), setting.Name))
+            .Where(value => setting.Fault(value) is null)
+            .SingleOrDefault(setting.Otherwise);
 
     /// <summary>A built-in demand is stored as a word before a colon, a general one as its expression.</summary>
     public static string DemandText(Demand demand) =>

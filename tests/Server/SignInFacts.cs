@@ -96,7 +96,7 @@ public class SignInFacts(Installation here)
     {
         var clock = new MovedClock();
         await using var database = Database.Open(Databases.Server(await Databases.Migrated()), clock);
-        var account = await database.Change(async change =>
+        var (account, person) = await database.Change(async change =>
         {
             var person = await change.AddPerson(
                 new(
@@ -110,17 +110,20 @@ public class SignInFacts(Installation here)
                 )
             );
             await change.PutAccount(person, Role.Auditor, null, null);
-            return (await change.Connection.AccountOf(person))!.Id;
+            return ((await change.Connection.AccountOf(person))!.Id, person);
         });
         for (var i = 0; i < 100; i++)
         {
-            await database.Change(change => change.AddRefusal(account, "not allowed", "POST", $"/api/accounts/{i}"));
+            await database.Change(change => change.AddRefusal(account, person, "not allowed", "POST", $"/api/accounts/{i}"));
         }
 
         var refusals = new Refusals(database);
         await refusals.Gather();
         Assert.Empty(await database.Read(connection => connection.Journal(new JournalQuery(null, null, null, 10))));
         clock.Move(TimeSpan.FromMinutes(1));
+
+        // Whoever is removed meanwhile does not take their attempts along.
+        await database.Change(change => change.RemoveAccount(account));
         await refusals.Gather();
         await refusals.Gather();
         var entry = Assert.Single(await database.Read(connection => connection.Journal(new JournalQuery(null, null, null, 10))));

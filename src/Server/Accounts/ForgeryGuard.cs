@@ -42,6 +42,7 @@ public sealed class Refusals(Database database)
             await database.Change(change =>
                 change.AddRefusal(
                     viewer.Account,
+                    viewer.Person,
                     why,
                     context.Request.Method,
                     path.Length > LongestPath ? path[..LongestPath] : path

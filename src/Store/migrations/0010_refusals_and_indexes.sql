@@ -1,6 +1,8 @@
 -- Refused requests are counted by the minute, so that a hundred of them are one entry of the journal.
 create table refused_request (
-    account bigint not null references account on delete cascade,
+    -- Of an account that may be removed before they are journalled.
+    account bigint not null,
+    person bigint not null references person,
     reason text not null,
     minute timestamptz not null,
     -- The first of them.
