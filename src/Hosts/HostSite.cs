@@ -35,53 +35,11 @@ public sealed record HostSharing(IReadOnlyList<HostGrant> Grants, PowerLimits? O
 /// <summary>A section of a site with its own access settings, in the host's terms.</summary>
 public sealed record HostSection(string Key, string Name, SectionTie Tie, HostSharing Sharing);
 
-/// <summary>A site as its host reported it; anything not reported is unknown.</summary>
-public sealed record HostSite(string Key)
+/// <summary>A site as its host reported it, people and groups in the host's terms; anything not reported is unknown.</summary>
+public sealed record HostSite(string Key) : ReportedFacts
 {
-    public Known<string> Name { get; init; }
-
-    public Known<string> Address { get; init; }
-
+    /// <summary>The code of its unit.</summary>
     public Known<string> Unit { get; init; }
-
-    public Known<string> Classification { get; init; }
-
-    public Known<string> Purpose { get; init; }
-
-    /// <summary>Free words.</summary>
-    public Known<string> Tags { get; init; }
-
-    /// <summary>The name shown on its pages.</summary>
-    public Known<string> ShownName { get; init; }
-
-    public Known<string> HomeTitle { get; init; }
-
-    public Known<string> Description { get; init; }
-
-    public Known<string> Language { get; init; }
-
-    public Known<string> Kind { get; init; }
-
-    public Known<Status> Status { get; init; }
-
-    public Known<DateTimeOffset> Created { get; init; }
-
-    public Known<DateTimeOffset> LastEdit { get; init; }
-
-    public Known<DateTimeOffset> LastVisit { get; init; }
-
-    public Known<int> Visits { get; init; }
-
-    public Known<HostSharing> Sharing { get; init; }
-
-    public Known<int> Pages { get; init; }
-
-    public Known<long> Bytes { get; init; }
-
-    public Known<IReadOnlyList<string>> Domains { get; init; }
-
-    /// <summary>The key of the parent site.</summary>
-    public Known<string> Parent { get; init; }
 
     /// <summary>The key of a group that is removed with the site.</summary>
     public Known<string> Group { get; init; }
@@ -89,21 +47,9 @@ public sealed record HostSite(string Key)
     /// <summary>The mail addresses of the people who are editing it.</summary>
     public Known<IReadOnlyList<string>> Editing { get; init; }
 
-    public Known<SitePlan> Plan { get; init; }
-
-    public Known<string> MailAlias { get; init; }
-
-    public Known<IReadOnlyList<Obligation>> Obligations { get; init; }
-
-    public Known<int> Records { get; init; }
-
-    public Known<IReadOnlyList<Signal>> Signals { get; init; }
-
-    public Known<Joining> Joining { get; init; }
-
-    public Known<IReadOnlyList<Shared>> Shared { get; init; }
-
     public Known<IReadOnlyList<HostSection>> Sections { get; init; }
+
+    public Known<HostSharing> Sharing { get; init; }
 
     /// <summary>Its entry in the host's bin, if it is there; also if a host that deletes irrevocably keeps it shut.</summary>
     public HostBin? Bin { get; init; }

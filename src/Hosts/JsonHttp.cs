@@ -260,6 +260,16 @@ internal static class JsonFields
             ? number
             : null;
 
+    public static Core.Terms.Known<bool> Truth(this JsonElement json, string field) =>
+        json.Flag(field) is { } flag ? Core.Terms.Known.Of(flag) : Core.Terms.Known<bool>.Unknown;
+
+    /// <summary>A word of a host as one of the product's; a word that the host's connector does not know is unknown.</summary>
+    public static Core.Terms.Known<T> Word<T>(this JsonElement json, string field, params (string Word, T Value)[] words)
+        where T : notnull =>
+        json.Fact(field) is var said && said.Has(out var text)
+            ? words.Where(pair => pair.Word == text).Select(pair => Core.Terms.Known.Of(pair.Value)).FirstOrDefault()
+            : said.Select(_ => words[0].Value);
+
     /// <summary>A list of texts; the empty list is none.</summary>
     public static Core.Terms.Known<IReadOnlyList<string>> Texts(this JsonElement json, string field) =>
         json.ValueKind == JsonValueKind.Object

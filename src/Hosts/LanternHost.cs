@@ -203,6 +203,8 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             Kind = site.Fact("theme"),
             Description = site.Fact("teaser"),
             Language = site.Fact("language"),
+            HiddenFromSearch = site.Truth("findable").Select(findable => !findable),
+            Logo = site.Word("mark", ("file", LogoSource.KeptWithSite), ("url", LogoSource.Linked)),
             Status =
                 site.Flag("online") is not { } online || site.Instant("firstOnline") is not { IsUnknown: false } first
                     ? Known<Status>.Unknown

@@ -206,6 +206,8 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             Classification = site.Fact("label"),
             Kind = site.Fact("kind"),
             Tags = site.Fact("keywords") is var keywords && keywords.Has(out var words) ? TagWords.Of([words]) : keywords,
+            HiddenFromSearch = site.Truth("outOfSearch"),
+            Logo = site.Word("emblem", ("here", LogoSource.KeptWithSite), ("there", LogoSource.Borrowed)),
             Status = Known.Of(Status.Published),
             Created = site.Instant("made"),
             LastEdit = site.Instant("saved"),

@@ -18,50 +18,22 @@ public sealed class Resolution(
             Id = default,
             Host = host,
             HostKey = said.Key,
-            Name = said.Name,
-            Address = said.Address,
+            Facts = said.Facts,
             Unit =
                 said.Unit.Has(out var code) && !units.Contains(code)
                     ? Known<UnitCode>.Unknown
                     : said.Unit.Select(unit => new UnitCode(unit)),
-            Classification = said.Classification,
-            Purpose = said.Purpose,
-            Tags = said.Tags,
-            Kind = said.Kind,
-            Status = said.Status,
-            Created = said.Created,
-            LastEdit = said.LastEdit,
-            LastVisit = said.LastVisit,
-            Visits = said.Visits,
+            Group = said.Group.Has(out var key)
+                ? groups.TryGetValue((host, key), out var group)
+                    ? Known.Of(group)
+                    : Known<GroupId>.Unknown
+                : said.Group.Select(_ => default(GroupId)),
+            Sections = Sections(said.Sections),
+            Editing = said.Editing.Select(mails => (IReadOnlyList<PersonId>)[.. mails.Select(Person).OfType<PersonId>()]),
             SeenAt = syncBegan,
             StandsAt = syncBegan,
             Existence = said.Bin is null ? Existence.InUse : Existence.Attic,
             Bin = said.Bin is { } bin ? Bin(bin) : null,
-            Content = new Content
-            {
-                Pages = said.Pages,
-                Bytes = said.Bytes,
-                Domains = said.Domains,
-                Parent = said.Parent,
-                Group = said.Group.Has(out var key)
-                    ? groups.TryGetValue((host, key), out var group)
-                        ? Known.Of(group)
-                        : Known<GroupId>.Unknown
-                    : said.Group.Select(_ => default(GroupId)),
-                ShownName = said.ShownName,
-                HomeTitle = said.HomeTitle,
-                Description = said.Description,
-                Language = said.Language,
-                Plan = said.Plan,
-                MailAlias = said.MailAlias,
-                Obligations = said.Obligations,
-                Records = said.Records,
-                Signals = said.Signals,
-                Joining = said.Joining,
-                Shared = said.Shared,
-                Sections = Sections(said.Sections),
-                Editing = said.Editing.Select(mails => (IReadOnlyList<PersonId>)[.. mails.Select(Person).OfType<PersonId>()]),
-            },
             Sharing =
                 said.Sharing.Has(out var sharing) && Grants(sharing) is { } grants
                     ? Known.Of(new Sharing(grants, sharing.OwnLimit, syncBegan, SharingSource.Read))

@@ -288,6 +288,13 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             HomeTitle = site.Fact("homeTitle"),
             Description = site.Fact("about"),
             Language = site.Fact("language"),
+            HiddenFromSearch = site.Truth("noindex"),
+            Logo = site.Word(
+                "logo",
+                ("own", LogoSource.KeptWithSite),
+                ("site", LogoSource.Borrowed),
+                ("link", LogoSource.Linked)
+            ),
             Status = StatusOf(site),
             Created = site.Instant("created"),
             LastEdit = site.Instant("edited"),

@@ -69,7 +69,7 @@ public static class BulkTables
     {
         await using (
             var copy = await change.Connection.BeginBinaryImportAsync(
-                $"copy site ({SiteRows.Columns}) from stdin (format binary)"
+                $"copy site (id, {string.Join(", ", SiteRows.Written)}) from stdin (format binary)"
             )
         )
         {

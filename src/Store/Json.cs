@@ -1,5 +1,4 @@
 using System.Text.Json;
-using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
@@ -11,7 +10,7 @@ namespace AtticLedger.Store;
 /// <summary>The JSON in columns: limits, and the grants of a change.</summary>
 internal static class Json
 {
-    private static readonly JsonSerializerOptions Options = new()
+    internal static readonly JsonSerializerOptions Options = new()
     {
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
         IgnoreReadOnlyProperties = true,
@@ -48,97 +47,6 @@ internal static class Json
     public static string Of(HostCapabilities capabilities) => JsonSerializer.Serialize(capabilities, Options);
 
     public static HostCapabilities Capabilities(string text) => JsonSerializer.Deserialize<HostCapabilities>(text, Options)!;
-
-    /// <summary>The facts that few hosts report: missing is unknown, null is none. Null if nothing is known.</summary>
-    public static string? Optional(Content content)
-    {
-        var said = new JsonObject();
-        void SetFact<T>(string name, Known<T> fact)
-            where T : notnull
-        {
-            if (!fact.IsUnknown)
-            {
-                said[name] = fact.Has(out var value) ? JsonSerializer.SerializeToNode(value, Options) : null;
-            }
-        }
-
-        SetFact("shownName", content.ShownName);
-        SetFact("homeTitle", content.HomeTitle);
-        SetFact("description", content.Description);
-        SetFact("language", content.Language);
-        SetFact("plan", content.Plan);
-        SetFact("mailAlias", content.MailAlias);
-        SetFact("obligations", content.Obligations);
-        SetFact("records", content.Records);
-        SetFact("signals", content.Signals);
-        SetFact(
-            "joining",
-            content.Joining.Select(joining => new StoredJoining(
-                joining.Way,
-                joining.Waiting,
-                joining.Since,
-                joining.Members.Has(out var members) ? members : null
-            ))
-        );
-        SetFact("shared", content.Shared);
-        SetFact(
-            "sections",
-            content.Sections.Select(sections =>
-                sections
-                    .Select(section => new StoredSection(
-                        section.Key,
-                        section.Name,
-                        section.Tie,
-                        [.. section.Grants.Select(grant => new StoredChange(grant.Key, StoredGrant.Of(grant)))]
-                    ))
-                    .ToArray()
-            )
-        );
-        return said.Count == 0 ? null : said.ToJsonString(Options);
-    }
-
-    public static Content WithOptional(this Content content, string text)
-    {
-        var said = JsonNode.Parse(text)!.AsObject();
-        Known<T> Fact<T>(string name)
-            where T : notnull =>
-            !said.TryGetPropertyValue(name, out var value) ? Known<T>.Unknown
-            : value is null ? Known<T>.None
-            : Known<T>.Of(value.Deserialize<T>(Options)!);
-
-        return content with
-        {
-            ShownName = Fact<string>("shownName"),
-            HomeTitle = Fact<string>("homeTitle"),
-            Description = Fact<string>("description"),
-            Language = Fact<string>("language"),
-            Plan = Fact<SitePlan>("plan"),
-            MailAlias = Fact<string>("mailAlias"),
-            Obligations = Fact<IReadOnlyList<Obligation>>("obligations"),
-            Records = Fact<int>("records"),
-            Signals = Fact<IReadOnlyList<Signal>>("signals"),
-            Joining = Fact<StoredJoining>("joining")
-                .Select(joining => new Joining(
-                    joining.Way,
-                    joining.Waiting,
-                    joining.Since,
-                    joining.Members is { } members ? Known.Of(members) : Known<Power>.Unknown
-                )),
-            Shared = Fact<IReadOnlyList<Shared>>("shared"),
-            Sections = Fact<StoredSection[]>("sections")
-                .Select(sections =>
-                    (IReadOnlyList<SiteSection>)
-                        [
-                            .. sections.Select(section => new SiteSection(
-                                section.Key,
-                                section.Name,
-                                section.Tie,
-                                [.. section.Grants.Select(grant => grant.Wanted!.Grant(grant.Key))]
-                            )),
-                        ]
-                ),
-        };
-    }
 
     public static string Of(IReadOnlyList<Term> terms) => JsonSerializer.Serialize(terms, Options);
 
@@ -285,14 +193,11 @@ internal static class Json
         StoredFact<StoredChange[]> Grants
     );
 
-    private sealed record StoredJoining(JoinWay Way, int Waiting, DateTimeOffset? Since, Power? Members = null);
-
-    private sealed record StoredSection(string Key, string Name, SectionTie Tie, StoredChange[] Grants);
-
     private sealed record StoredClaim(ClaimedFact Fact, string Source, string? Value, DateTimeOffset Since, long? By);
-
-    private sealed record StoredChange(string Key, StoredGrant? Wanted);
 }
+
+/// <summary>A grant by its key, and what it is to be; null if it is to go.</summary>
+internal sealed record StoredChange(string Key, StoredGrant? Wanted);
 
 /// <summary>A grant as columns and JSON have it: the subject as a word and an id.</summary>
 internal sealed record StoredGrant(

@@ -33,7 +33,7 @@ public static class SiteImportTables
 {
     private const int Kept = 5;
     private const int PartLength = 1024 * 1024;
-    private static readonly string Facts = SiteRows.Columns["id, ".Length..];
+    private static readonly string Facts = string.Join(", ", SiteRows.Written);
 
     /// <summary>Stores the current state of the sites of a source, and of some others that its list names.</summary>
     /// <returns>The number of the import.</returns>

@@ -10,78 +10,77 @@ namespace AtticLedger.Store;
 /// <summary>A site as a row of its table, and back.</summary>
 internal static class SiteRows
 {
-    internal const string Columns =
-        "id, host, host_key, name, address, unit, classification, kind, status, created, edited, visited, visits, own_limit, sharing_at, sharing_source, unknowns, seen_at, no_longer_reported, existence, stands_at, bin_since, bin_by, bin_until, bin_erased, pages, bytes, domains, parent, own_group, editing, optional, purpose, claims, moved_to, tags";
+    private static readonly string[] Others =
+    [
+        "host",
+        "host_key",
+        "own_limit",
+        "sharing_at",
+        "sharing_source",
+        "unknowns",
+        "seen_at",
+        "no_longer_reported",
+        "existence",
+        "stands_at",
+        "bin_since",
+        "bin_by",
+        "bin_until",
+        "bin_erased",
+        "optional",
+        "claims",
+        "moved_to",
+    ];
 
-    internal static string Select(string which) => $"select {Columns} from site {which}";
+    // Shown of a site whose row cannot be read.
+    private static readonly string[] Identity = ["name", "address", "unit"];
+
+    /// <summary>The columns that <see cref="Values"/> fills, in its order: all but the id.</summary>
+    internal static readonly IReadOnlyList<string> Written = [.. Others, .. FactColumn.All.Select(column => column.Name)];
+
+    internal static string Select(string which) => $"select id, {string.Join(", ", Written)} from site {which}";
 
     internal static object?[] Values(SiteFacts site)
     {
         var unknowns = new List<string>();
-        object? Fact<T>(string name, Known<T> fact, Func<T, object> map, NpgsqlDbType type)
-            where T : notnull
+        object?[] facts = [.. FactColumn.All.Select(column => column.Write(site.Facts, unknowns))];
+        object? Instant(string name, Known<DateTimeOffset> fact)
         {
             if (fact.IsUnknown)
             {
                 unknowns.Add(name);
             }
 
-            return new NpgsqlParameter { Value = fact.Has(out var value) ? map(value) : DBNull.Value, NpgsqlDbType = type };
+            return Sql.Moment(fact.Has(out var instant) ? instant : null);
         }
 
-        object? Text(string name, Known<string> fact) => Fact(name, fact, text => text, NpgsqlDbType.Text);
-        object? Instant(string name, Known<DateTimeOffset> fact) =>
-            Fact(name, fact, instant => instant.ToUniversalTime(), NpgsqlDbType.TimestampTz);
-
-        object?[] facts =
+        var bin = site.Bin;
+        var sharing = site.Sharing.Has(out var known) ? known : null;
+        object?[] others =
         [
             site.Host,
             site.HostKey,
-            Text("name", site.Name),
-            Text("address", site.Address),
-            Text("unit", site.Unit.Select(unit => unit.Value)),
-            Text("classification", site.Classification),
-            Text("kind", site.Kind),
-            Fact("status", site.Status, status => (short)status, NpgsqlDbType.Smallint),
-            Instant("created", site.Created),
-            Instant("edited", site.LastEdit),
-            Instant("visited", site.LastVisit),
-            Fact("visits", site.Visits, visits => visits, NpgsqlDbType.Integer),
-            Sql.Json(site.Sharing.Has(out var sharing) ? Json.Of(sharing.OwnLimit) : null),
-            Fact("sharing", site.Sharing, known => known.At.ToUniversalTime(), NpgsqlDbType.TimestampTz),
+            Sql.Json(sharing is null ? null : Json.Of(sharing.OwnLimit)),
+            Instant("sharing", site.Sharing.Select(one => one.At)),
             new NpgsqlParameter
             {
                 Value = sharing is null ? DBNull.Value : (short)sharing.Source,
                 NpgsqlDbType = NpgsqlDbType.Smallint,
             },
-        ];
-        var bin = site.Bin;
-        object?[] stands =
-        [
+            null,
+            site.SeenAt,
+            site.NoLongerReported,
             (short)site.Existence,
             site.StandsAt,
             Sql.Moment(bin?.Since),
             Sql.Id(bin?.By?.Value),
             Instant("bin_until", bin?.RecoverableUntil ?? Known<DateTimeOffset>.None),
             Instant("bin_erased", bin?.ErasedBy ?? Known<DateTimeOffset>.None),
-            Fact("pages", site.Content.Pages, pages => pages, NpgsqlDbType.Integer),
-            Fact("bytes", site.Content.Bytes, bytes => bytes, NpgsqlDbType.Bigint),
-            Fact("domains", site.Content.Domains, domains => domains.ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Text),
-            Text("parent", site.Content.Parent),
-            Fact("own_group", site.Content.Group, group => group.Value, NpgsqlDbType.Bigint),
-            Fact(
-                "editing",
-                site.Content.Editing,
-                people => people.Select(person => person.Value).ToArray(),
-                NpgsqlDbType.Array | NpgsqlDbType.Bigint
-            ),
-            Sql.Json(Json.Optional(site.Content)),
-            Text("purpose", site.Purpose),
+            Sql.Json(RareFacts.Write(site.Facts)),
             Sql.Json(Json.Of(site.Claims)),
             Sql.Id(site.MovedTo?.Value),
-            Text("tags", site.Tags),
         ];
-        return [.. facts, unknowns.ToArray(), site.SeenAt, site.NoLongerReported, .. stands];
+        others[At.Unknowns - 1] = unknowns.ToArray();
+        return [.. others, .. facts];
     }
 
     /// <summary>A site from its row; if the row cannot be read, its readable part and the reason.</summary>
@@ -102,76 +101,100 @@ internal static class SiteRows
                         or InvalidOperationException
             )
         {
-            return Plain(row, row.GetFieldValue<string[]>(16)).Faulty(fault.Message);
+            var unknowns = row.GetFieldValue<string[]>(At.Unknowns);
+            return (Plain(row) with { Facts = Columns(row, unknowns, column => Identity.Contains(column.Name)).Build() }).Faulty(
+                fault.Message
+            );
         }
     }
 
     private static SiteFacts Whole(NpgsqlDataReader row, IReadOnlyList<Grant> grants, AttachedRows besides)
     {
         var id = row.GetInt64(0);
-        var unknowns = row.GetFieldValue<string[]>(16);
-        var content = Content(row, unknowns);
-        return Plain(row, unknowns) with
+        var unknowns = row.GetFieldValue<string[]>(At.Unknowns);
+        var facts = Columns(row, unknowns, _ => true);
+        if (row.TextOrNull(At.Optional) is { } rare)
         {
-            Classification = row.Fact<string>(6, "classification", unknowns),
-            Kind = row.Fact<string>(7, "kind", unknowns),
-            Status = row.Fact<short>(8, "status", unknowns).Select(status => (Status)status),
-            Created = row.Fact<DateTimeOffset>(9, "created", unknowns),
-            LastEdit = row.Fact<DateTimeOffset>(10, "edited", unknowns),
-            LastVisit = row.Fact<DateTimeOffset>(11, "visited", unknowns),
-            Visits = row.Fact<int>(12, "visits", unknowns),
-            Sharing = row.Fact<DateTimeOffset>(14, "sharing", unknowns)
+            RareFacts.Read(rare, facts);
+        }
+
+        return Plain(row) with
+        {
+            Facts = facts.Build(),
+            Sharing = row.Fact<DateTimeOffset>(At.SharingAt, "sharing", unknowns)
                 .Select(at => new Sharing(
                     grants,
-                    row.TextOrNull(13) is { } own ? Json.Limits(own) : null,
+                    row.TextOrNull(At.OwnLimit) is { } own ? Json.Limits(own) : null,
                     at,
-                    (SharingSource)row.GetInt16(15)
+                    (SharingSource)row.GetInt16(At.SharingSource)
                 )),
             UnderWay = besides.UnderWay.TryGetValue(id, out var hostChanges) ? hostChanges : [],
             Exceptions = besides.Exceptions.TryGetValue(id, out var exceptions) ? exceptions : [],
-            Bin = row.OrNull<DateTimeOffset>(21) is { } since
+            Bin = row.OrNull<DateTimeOffset>(At.BinSince) is { } since
                 ? new Bin(
                     since,
-                    row.OrNull<long>(22) is { } by ? new PersonId(by) : null,
-                    row.Fact<DateTimeOffset>(23, "bin_until", unknowns),
-                    row.Fact<DateTimeOffset>(24, "bin_erased", unknowns)
+                    row.OrNull<long>(At.BinBy) is { } by ? new PersonId(by) : null,
+                    row.Fact<DateTimeOffset>(At.BinUntil, "bin_until", unknowns),
+                    row.Fact<DateTimeOffset>(At.BinErased, "bin_erased", unknowns)
                 )
                 : null,
-            Content = row.TextOrNull(31) is { } optional ? content.WithOptional(optional) : content,
-            Purpose = row.Fact<string>(32, "purpose", unknowns),
-            Tags = row.Fact<string>(35, "tags", unknowns),
-            MovedTo = row.OrNull<long>(34) is { } elsewhere ? new SiteId(elsewhere) : null,
-            Claims = row.TextOrNull(33) is { } claims ? Json.ClaimsOf(claims) : [],
+            MovedTo = row.OrNull<long>(At.MovedTo) is { } elsewhere ? new SiteId(elsewhere) : null,
+            Claims = row.TextOrNull(At.Claims) is { } claims ? Json.ClaimsOf(claims) : [],
         };
     }
 
     // What every row has about a site: its identity, its host and whether it exists.
-    private static SiteFacts Plain(NpgsqlDataReader row, string[] unknowns) =>
+    private static SiteFacts Plain(NpgsqlDataReader row) =>
         new()
         {
             Id = new SiteId(row.GetInt64(0)),
-            Host = row.GetString(1),
-            HostKey = row.GetString(2),
-            Name = row.Fact<string>(3, "name", unknowns),
-            Address = row.Fact<string>(4, "address", unknowns),
-            Unit = row.Fact<string>(5, "unit", unknowns).Select(code => new UnitCode(code)),
-            SeenAt = row.GetFieldValue<DateTimeOffset>(17),
-            NoLongerReported = row.GetBoolean(18),
-            Existence = (Existence)row.GetInt16(19),
-            StandsAt = row.GetFieldValue<DateTimeOffset>(20),
+            Host = row.GetString(At.Host),
+            HostKey = row.GetString(At.HostKey),
+            SeenAt = row.GetFieldValue<DateTimeOffset>(At.SeenAt),
+            NoLongerReported = row.GetBoolean(At.NoLongerReported),
+            Existence = (Existence)row.GetInt16(At.Existence),
+            StandsAt = row.GetFieldValue<DateTimeOffset>(At.StandsAt),
         };
 
-    private static Content Content(NpgsqlDataReader row, string[] unknowns) =>
-        new()
+    private static FactSet.Builder Columns(NpgsqlDataReader row, string[] unknowns, Func<FactColumn, bool> which)
+    {
+        var facts = new FactSet.Builder();
+        for (var i = 0; i < FactColumn.All.Count; i++)
         {
-            Pages = row.Fact<int>(25, "pages", unknowns),
-            Bytes = row.Fact<long>(26, "bytes", unknowns),
-            Domains = row.Fact<string[]>(27, "domains", unknowns).Select(domains => (IReadOnlyList<string>)domains),
-            Parent = row.Fact<string>(28, "parent", unknowns),
-            Group = row.Fact<long>(29, "own_group", unknowns).Select(group => new GroupId(group)),
-            Editing = row.Fact<long[]>(30, "editing", unknowns)
-                .Select(people => (IReadOnlyList<PersonId>)[.. people.Select(person => new PersonId(person))]),
-        };
+            if (which(FactColumn.All[i]))
+            {
+                FactColumn.All[i].Read(row, At.Facts + i, unknowns, facts);
+            }
+        }
+
+        return facts;
+    }
+
+    // The places of columns in a row; the id comes first.
+    private static class At
+    {
+        public static readonly int Host = Of("host");
+        public static readonly int HostKey = Of("host_key");
+        public static readonly int OwnLimit = Of("own_limit");
+        public static readonly int SharingAt = Of("sharing_at");
+        public static readonly int SharingSource = Of("sharing_source");
+        public static readonly int Unknowns = Of("unknowns");
+        public static readonly int SeenAt = Of("seen_at");
+        public static readonly int NoLongerReported = Of("no_longer_reported");
+        public static readonly int Existence = Of("existence");
+        public static readonly int StandsAt = Of("stands_at");
+        public static readonly int BinSince = Of("bin_since");
+        public static readonly int BinBy = Of("bin_by");
+        public static readonly int BinUntil = Of("bin_until");
+        public static readonly int BinErased = Of("bin_erased");
+        public static readonly int Optional = Of("optional");
+        public static readonly int Claims = Of("claims");
+        public static readonly int MovedTo = Of("moved_to");
+
+        public static int Facts => 1 + Others.Length;
+
+        private static int Of(string column) => 1 + Array.IndexOf(Others, column);
+    }
 
     /// <summary>Additional data of sites: changes under way and exceptions, by id. Few sites have any.</summary>
     internal sealed record AttachedRows(

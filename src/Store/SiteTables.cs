@@ -262,7 +262,7 @@ public static class SiteTables
     public static async Task<SiteId> AddSite(this Change change, SiteFacts site)
     {
         var id = await change.Connection.One<long>(
-            $"insert into site ({SiteRows.Columns["id, ".Length..]}) values ({string.Join(", ", Enumerable.Range(1, SiteRows.Columns.Count(letter => letter == ',')).Select(place => $"${place}"))}) returning id",
+            $"insert into site ({string.Join(", ", SiteRows.Written)}) values ({string.Join(", ", SiteRows.Written.Select((_, place) => $"${place + 1}"))}) returning id",
             SiteRows.Values(site)
         );
         await change.SetGrants(new SiteId(id), site);
@@ -280,13 +280,7 @@ public static class SiteTables
         }
 
         await change.Connection.Run(
-            """
-            update site set host = $1, host_key = $2, name = $3, address = $4, unit = $5, classification = $6, kind = $7, status = $8, created = $9, edited = $10,
-                visited = $11, visits = $12, own_limit = $13, sharing_at = $14, sharing_source = $15, unknowns = $16, seen_at = $17, no_longer_reported = $18,
-                existence = $19, stands_at = $20, bin_since = $21, bin_by = $22, bin_until = $23, bin_erased = $24,
-                pages = $25, bytes = $26, domains = $27, parent = $28, own_group = $29, editing = $30, optional = $31, purpose = $32, claims = $33, moved_to = $34, tags = $35
-            where id = $36
-            """,
+            $"update site set {string.Join(", ", SiteRows.Written.Select((column, place) => $"{column} = ${place + 1}"))} where id = ${SiteRows.Written.Count + 1}",
             [.. SiteRows.Values(site), site.Id.Value]
         );
         await change.SetGrants(site.Id, site);

@@ -84,7 +84,7 @@ internal sealed class Harbour
             Unit = Known.Of(Pilotage),
             Classification = Known<string>.None,
             Kind = Known.Of("noticeboard"),
-            Content = new Content { Joining = Known<Joining>.None },
+            Joining = Known<Joining>.None,
             Status = Known.Of(Status.Published),
             Sharing = Known.Of(new Sharing(grants, null, Now.AddHours(-1), SharingSource.Read)),
         };

@@ -204,12 +204,12 @@ public class BundleFacts
     [InlineData("person", "sites.jsonl, line 2: there is no person \"nobody@merrowby.example\"")]
     [InlineData("subject", "sites.jsonl, line 2: the grant \"odd\" is to exactly one of")]
     [InlineData("twice", "sites.jsonl, line 3: there are two sites")]
-    [InlineData("field", "sites.jsonl, line 2: The JSON property 'colour' could not be mapped")]
+    [InlineData("field", "sites.jsonl, line 2: a site has no field \"colour\"")]
     [InlineData("word", "sites.jsonl, line 2: The JSON value could not be converted")]
     [InlineData("rule", "rules.jsonl, line 1: there is no attribute \"nothing\"")]
     [InlineData("brackets", "sites.jsonl, line 2: ")]
     [InlineData("long", "sites.jsonl, line 3: longer than 4194304 bytes")]
-    [InlineData("fields", "sites.jsonl, line 2: The JSON property 'f0' could not be mapped")]
+    [InlineData("fields", "sites.jsonl, line 2: JSON deserialization for type")]
     [InlineData("cut", "sites.jsonl, line 20: the last line has no end")]
     public async Task A_bad_bundle_is_refused_with_file_and_line_and_nothing_is_written(string fault, string message)
     {

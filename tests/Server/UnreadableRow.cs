@@ -26,7 +26,7 @@ public class UnreadableRow(Installation here)
             Assert.Equal((site, "Test unreadable"), (line.GetProperty("id").GetInt64(), line.GetProperty("title").GetString()));
             Assert.True((await bell.Get("/api/register")).GetProperty("whole").GetInt32() > 100);
             Assert.Contains(
-                "SitePlan",
+                "StoredPlan",
                 (await bell.Get($"/api/sites/{site}")).GetProperty("line").GetProperty("fault").GetString()
             );
 

@@ -8,7 +8,7 @@ using Npgsql;
 namespace AtticLedger.Cli.Bundle;
 
 /// <summary>Writes the register as a bundle, sorted by names and keys, so that the same register gives the same bytes.</summary>
-public sealed class BundleExport
+public sealed class BundleExport : INamesForBundle
 {
     private const int Batch = 1000;
     private readonly Dictionary<PersonId, string> people;
@@ -200,22 +200,6 @@ public sealed class BundleExport
             site.NoLongerReported,
             site.Existence,
             site.StandsAt.ToUniversalTime(),
-            site.Name,
-            site.Address,
-            site.Unit.Select(unit => unit.Value),
-            site.Classification,
-            site.Kind,
-            site.Status,
-            site.Created.Select(at => at.ToUniversalTime()),
-            site.LastEdit.Select(at => at.ToUniversalTime()),
-            site.LastVisit.Select(at => at.ToUniversalTime()),
-            site.Visits,
-            site.Content.Pages,
-            site.Content.Bytes,
-            site.Content.Domains,
-            site.Content.Parent,
-            site.Content.Group.Select(group => groups[group]),
-            site.Content.Editing.Select(editing => (IReadOnlyList<string>)[.. editing.Select(person => people[person])]),
             site.Bin is { } bin
                 ? new BinRow(
                     bin.Since.ToUniversalTime(),
@@ -230,12 +214,6 @@ public sealed class BundleExport
                 [.. sharing.Grants.OrderBy(grant => grant.Key, StringComparer.Ordinal).Select(Row)],
                 sharing.OwnLimit is { } own ? CapsRow.Of(own) : null
             )),
-            site.Content.Plan,
-            site.Content.MailAlias,
-            site.Content.Obligations,
-            site.Content.Records,
-            site.Content.Signals,
-            site.Purpose,
             site.Claims.Count == 0
                 ? null
                 :
@@ -247,26 +225,18 @@ public sealed class BundleExport
                         claim.Value,
                         claim.By is { } by ? people[by] : null
                     )),
-                ],
-            site.Content.Sections.Select(sections =>
-                (IReadOnlyList<SectionRow>)
-                    [
-                        .. sections.Select(section => new SectionRow(
-                            section.Key,
-                            section.Name,
-                            section.Tie,
-                            [.. section.Grants.Select(Row)]
-                        )),
-                    ]
-            ),
-            site.Tags,
-            site.Content.Description,
-            site.Content.Language,
-            Joining: site.Content.Joining.Select(joining => joining with { Since = joining.Since?.ToUniversalTime() }),
-            Shared: site.Content.Shared,
-            ShownName: site.Content.ShownName,
-            HomeTitle: site.Content.HomeTitle
-        );
+                ]
+        )
+        {
+            Facts = BundleFacts.Write(site.Facts, this),
+        };
+
+    string INamesForBundle.Of(PersonId person) => people[person];
+
+    GroupName INamesForBundle.Of(GroupId group) => groups[group];
+
+    SectionRow INamesForBundle.Of(SiteSection section) =>
+        new(section.Key, section.Name, section.Tie, [.. section.Grants.Select(Row)]);
 
     private GrantRow Row(Grant grant)
     {

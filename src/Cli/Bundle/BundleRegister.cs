@@ -1,3 +1,4 @@
+using System.Text.Json;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
@@ -12,7 +13,7 @@ namespace AtticLedger.Cli.Bundle;
 /// are read in the sequence of this class. Ids are assigned from 1.
 /// </summary>
 /// <exception cref="BundleError">The bundle has a fault; the message names the file and the line.</exception>
-public sealed class BundleRegister(BundleFolder bundle)
+public sealed class BundleRegister(BundleFolder bundle) : INamesInBundle
 {
     private readonly HashSet<string> units = [];
     private readonly Dictionary<string, PersonId> people = [];
@@ -201,13 +202,7 @@ public sealed class BundleRegister(BundleFolder bundle)
             Id = id,
             Host = row.Host,
             HostKey = row.Key,
-            Name = row.Name,
-            Address = row.Address,
-            Unit = Unit(row.Unit),
-            Classification = row.Classification,
-            Kind = row.Kind,
-            Purpose = row.Purpose,
-            Tags = row.Tags,
+            Facts = Facts(row.Facts),
             Claims =
             [
                 .. (row.Claims ?? []).Select(said => new Claim(
@@ -218,49 +213,33 @@ public sealed class BundleRegister(BundleFolder bundle)
                     said.By is { } by ? Person(by) : null
                 )),
             ],
-            Status = row.Status,
-            Created = row.Created,
-            LastEdit = row.Edited,
-            LastVisit = row.Visited,
-            Visits = row.Visits,
             Sharing = row.Sharing.Select(Sharing),
-            Content = new Content
-            {
-                Pages = row.Pages,
-                Bytes = row.Bytes,
-                Domains = row.Domains,
-                Parent = row.Parent,
-                Group = row.OwnGroup.Select(Group),
-                Editing = row.Editing.Select(editing => (IReadOnlyList<PersonId>)[.. editing.Select(Person)]),
-                Joining = row.Joining,
-                Shared = row.Shared,
-                ShownName = row.ShownName,
-                HomeTitle = row.HomeTitle,
-                Description = row.Description,
-                Language = row.Language,
-                Plan = row.Plan,
-                MailAlias = row.MailAlias,
-                Obligations = row.Obligations,
-                Records = row.Records,
-                Signals = row.Signals,
-                Sections = row.Sections.Select(sections =>
-                    (IReadOnlyList<SiteSection>)
-                        [
-                            .. sections.Select(section => new SiteSection(
-                                section.Key,
-                                section.Name,
-                                section.Tie,
-                                Grants(section.Grants)
-                            )),
-                        ]
-                ),
-            },
             Existence = row.Existence,
             StandsAt = row.StandsAt,
             Bin = row.Bin is { } bin ? new Bin(bin.Since, bin.By is { } by ? Person(by) : null, bin.Until, bin.Erased) : null,
             SeenAt = row.SeenAt,
             NoLongerReported = row.NoLongerReported,
         };
+
+    private FactSet Facts(IReadOnlyDictionary<string, JsonElement>? fields)
+    {
+        try
+        {
+            return BundleFacts.Read(fields, this);
+        }
+        catch (JsonException error)
+        {
+            throw Error(error.Message);
+        }
+    }
+
+    PersonId INamesInBundle.Person(string id) => Person(id);
+
+    GroupId INamesInBundle.Group(GroupName name) => Group(name);
+
+    UnitCode INamesInBundle.Unit(string code) => Unit(code);
+
+    SiteSection INamesInBundle.Section(SectionRow row) => new(row.Key, row.Name, row.Tie, Grants(row.Grants));
 
     private Sharing Sharing(SharingRow row) => new(Grants(row.Grants), row.OwnLimit?.Limits, row.At, row.Source);
 

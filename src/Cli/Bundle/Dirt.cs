@@ -1,4 +1,5 @@
 using System.Globalization;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Bundle;
 
@@ -45,12 +46,11 @@ internal sealed class Dirt(
         };
         lastName = name;
         return (
-            row with
+            row.With(DeclaredFacts.Name, Known.Of(name))
+                .With(DeclaredFacts.Address, Known.Of($"{row.Host.ToLowerInvariant()}.example/s{row.Key.TrimStart('0')}"))
+                .With(DeclaredFacts.Unit, random.Next(3) == 0 ? Known<string>.Unknown : Known.Of(unit))
+                .With(DeclaredFacts.Classification, Known<string>.Unknown) with
             {
-                Name = Known.Of(name),
-                Address = Known.Of($"{row.Host.ToLowerInvariant()}.example/s{row.Key.TrimStart('0')}"),
-                Unit = random.Next(3) == 0 ? Known<string>.Unknown : Known.Of(unit),
-                Classification = Known<string>.Unknown,
                 Sharing = row.Sharing.Select(sharing => sharing with { Grants = Owned(sharing.Grants, unit) }),
             },
             truth

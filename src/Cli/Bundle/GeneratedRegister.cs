@@ -362,44 +362,71 @@ public sealed class GeneratedRegister
         var status = random.Next(40) == 0 ? Known<Status>.Unknown : Known.Of((Status)random.Next(4));
         var seen = today.AddHours(-2);
         var away = random.Next(40) == 0;
+        var isNoLongerReported = random.Next(300) == 0;
+        var facts = new FactSet.Builder()
+            .Set(DeclaredFacts.Name, random.Next(200) == 0 ? Known<string>.None : Known.Of(name))
+            .Set(
+                DeclaredFacts.Address,
+                Known.Of(
+                    $"{host.ToLowerInvariant()}.example/{topic.Replace(' ', '-')}-{number.ToString(CultureInfo.InvariantCulture)}"
+                )
+            )
+            .Set(DeclaredFacts.Unit, unit.Select(known => new UnitCode(known)))
+            .Set(
+                DeclaredFacts.Classification,
+                random.Next(3) == 0 ? Known<string>.None
+                    : random.Next(50) == 0 ? Known<string>.Unknown
+                    : Known.Of(Classifications[Skewed(Classifications.Length)])
+            )
+            .Set(DeclaredFacts.Kind, Known.Of(Kinds[Skewed(Kinds.Length)]))
+            .Set(DeclaredFacts.Status, status)
+            .Set(DeclaredFacts.Created, Known.Of(Instant(3000)))
+            .Set(DeclaredFacts.LastEdit, random.Next(30) == 0 ? Known<DateTimeOffset>.Unknown : Known.Of(Instant(900)))
+            .Set(DeclaredFacts.LastVisit, random.Next(5) == 0 ? Known<DateTimeOffset>.Unknown : Known.Of(Instant(300)))
+            .Set(DeclaredFacts.Visits, random.Next(5) == 0 ? Known<int>.Unknown : Known.Of(Skewed(500)))
+            .Set(DeclaredFacts.Pages, Known.Of(1 + Skewed(80)))
+            .Set(DeclaredFacts.Bytes, Known.Of((long)Skewed(4000) * 10_000))
+            .Set(
+                DeclaredFacts.Domains,
+                random.Next(60) == 0
+                    ? Known.Of<IReadOnlyList<string>>([
+                        $"{topic.Replace(' ', '-')}-{number.ToString(CultureInfo.InvariantCulture)}.example",
+                    ])
+                    : Known<IReadOnlyList<string>>.None
+            )
+            .Set(DeclaredFacts.Parent, Known<string>.None)
+            .Set(DeclaredFacts.Group, Known<GroupId>.None)
+            .Set(DeclaredFacts.Editing, Known<IReadOnlyList<PersonId>>.None)
+            .Set(DeclaredFacts.Plan, host == "Lantern" ? Plan(number) : Known<SitePlan>.Unknown)
+            .Set(
+                DeclaredFacts.Joining,
+                number % 90 == 0
+                    ? Known.Of(new Joining(JoinWay.Open, 0, null, Known.Of(number % 180 == 0 ? Power.Edit : Power.View)))
+                    : Known<Joining>.None
+            );
         return new SiteRow(
             host,
             Key(number),
             seen,
-            random.Next(300) == 0,
+            isNoLongerReported,
             away ? Existence.Attic : Existence.InUse,
             seen,
-            random.Next(200) == 0 ? Known<string>.None : Known.Of(name),
-            Known.Of(
-                $"{host.ToLowerInvariant()}.example/{topic.Replace(' ', '-')}-{number.ToString(CultureInfo.InvariantCulture)}"
-            ),
-            unit,
-            random.Next(3) == 0 ? Known<string>.None
-                : random.Next(50) == 0 ? Known<string>.Unknown
-                : Known.Of(Classifications[Skewed(Classifications.Length)]),
-            Known.Of(Kinds[Skewed(Kinds.Length)]),
-            status,
-            Known.Of(Instant(3000)),
-            random.Next(30) == 0 ? Known<DateTimeOffset>.Unknown : Known.Of(Instant(900)),
-            random.Next(5) == 0 ? Known<DateTimeOffset>.Unknown : Known.Of(Instant(300)),
-            random.Next(5) == 0 ? Known<int>.Unknown : Known.Of(Skewed(500)),
-            Known.Of(1 + Skewed(80)),
-            Known.Of((long)Skewed(4000) * 10_000),
-            random.Next(60) == 0
-                ? Known.Of<IReadOnlyList<string>>([
-                    $"{topic.Replace(' ', '-')}-{number.ToString(CultureInfo.InvariantCulture)}.example",
-                ])
-                : Known<IReadOnlyList<string>>.None,
-            Known<string>.None,
-            Known<GroupName>.None,
-            Known<IReadOnlyList<string>>.None,
             away ? new BinRow(Instant(30), null, Known.Of(today.AddDays(random.Next(1, 30)))) : null,
-            random.Next(60) == 0 ? Known<SharingRow>.Unknown : Known.Of(Sharing(seen)),
-            host == "Lantern" ? Plan(number) : Known<SitePlan>.Unknown,
-            Joining: number % 90 == 0
-                ? Known.Of(new Joining(JoinWay.Open, 0, null, Known.Of(number % 180 == 0 ? Power.Edit : Power.View)))
-                : Known<Joining>.None
-        );
+            random.Next(60) == 0 ? Known<SharingRow>.Unknown : Known.Of(Sharing(seen))
+        )
+        {
+            Facts = BundleFacts.Write(facts.Build(), new NoNumbers()),
+        };
+    }
+
+    // A generated site names no person and no group in its facts.
+    private sealed class NoNumbers : INamesForBundle
+    {
+        public string Of(PersonId person) => throw new NotSupportedException();
+
+        public GroupName Of(GroupId group) => throw new NotSupportedException();
+
+        public SectionRow Of(SiteSection section) => throw new NotSupportedException();
     }
 
     // Two adjacent sites share a plan; the plan of one in seven has ended.

@@ -65,7 +65,7 @@ public sealed class AccessPaths
     }
 
     public AccessPath Of(SiteFacts site, Power power) =>
-        Of(AsksOf(site.Sharing.Select(sharing => sharing.Grants), site.Content.Joining, power, directory), power);
+        Of(AsksOf(site.Sharing.Select(sharing => sharing.Grants), site.Joining, power, directory), power);
 
     public AccessPath Of(IReadOnlyList<Ask> asks, Power power) => Of(new SetAccess([.. asks]), power);
 

@@ -171,7 +171,7 @@ public static class Deadlines
             )
         )
         {
-            if (site.Content.Plan.Has(out var plan))
+            if (site.Plan.Has(out var plan))
             {
                 yield return new Deadline(
                     DeadlineKind.Plan,

@@ -265,12 +265,12 @@ public static partial class HandOver
 
     private static IEnumerable<string> SideEffects(SiteFacts site)
     {
-        foreach (var domain in site.Content.Domains.Or([]))
+        foreach (var domain in site.Domains.Or([]))
         {
             yield return $"The web domain {domain} stays with the site.";
         }
 
-        if (site.Content.Domains.IsUnknown)
+        if (site.Domains.IsUnknown)
         {
             yield return $"{site.Host} does not report the site's web domains.";
         }

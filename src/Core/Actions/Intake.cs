@@ -64,7 +64,7 @@ public static class Intake
         if (before.All.Count == 0 && after.All.Count == 0)
         {
             // Without new facts the row stays as it is, including the instant of its sharing.
-            var moves = known with { Visits = seen.Visits, LastVisit = seen.LastVisit, Content = seen.Content };
+            var moves = known with { Facts = known.Facts.With(merged.Facts, fact => fact.Pace != FactPace.ByEvents) };
             return new Imported(moves, moves != known, moved, null);
         }
 

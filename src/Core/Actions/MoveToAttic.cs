@@ -162,12 +162,12 @@ public static class MoveToAttic
             yield return $"A hold blocks it{(hold.Through is { } through ? $" until the end of {Day(through)}" : "")}: {hold.Reason}. {site.Host} empties its bin by itself, so a held site cannot be moved to the attic.";
         }
 
-        foreach (var obligation in site.Content.Obligations.Or([]))
+        foreach (var obligation in site.Obligations.Or([]))
         {
             yield return $"{obligation.Words}. Settle them at {site.Host} first.";
         }
 
-        foreach (var domain in site.Content.Domains.Or([]))
+        foreach (var domain in site.Domains.Or([]))
         {
             yield return $"The web domain {domain} shows this site. Remove the domain at {site.Host} first, or it will show an error.";
         }
@@ -182,7 +182,7 @@ public static class MoveToAttic
             yield return $"A change at {site.Host} is under way. Wait until the host has answered.";
         }
 
-        foreach (var person in site.Content.Editing.Or([]))
+        foreach (var person in site.Editing.Or([]))
         {
             yield return $"{facts.PeopleDirectory.Find(person)?.Name ?? "Somebody"} is editing it now.";
         }
@@ -191,7 +191,7 @@ public static class MoveToAttic
     // Shutting the site does not shut a section with its own access.
     private static IEnumerable<string> StayingOpen(SiteFacts site) =>
         site
-            .Content.Sections.Or([])
+            .Sections.Or([])
             .Where(section => section.Tie == SectionTie.StandingFree && section.Grants.Count > 0)
             .Select(section => $"\"{section.Name}\" has its own access and stays open. Shut it at {site.Host}.");
 
@@ -203,7 +203,7 @@ public static class MoveToAttic
         if (
             site.Status.Has(out var status)
             && status == Status.NeverPublished
-            && site.Content.Pages.Has(out var pages)
+            && site.Pages.Has(out var pages)
             && pages <= SmallPages
             && Because(facts) is null
         )
@@ -238,7 +238,7 @@ public static class MoveToAttic
     private static Loss LossOf(ActionFacts facts)
     {
         var site = facts.Site;
-        var group = site.Content.Group.Has(out var id) ? facts.PeopleDirectory.Find(id) : null;
+        var group = site.Group.Has(out var id) ? facts.PeopleDirectory.Find(id) : null;
         var people = group is null ? PeopleSet.Empty : facts.PeopleDirectory.Expand(group.Id).People;
         var capabilities = facts.Organisation.CapabilitiesOf(site.Host);
         var clock = Clock.Of(
@@ -262,9 +262,9 @@ public static class MoveToAttic
             facts.Now
         );
         return new Loss(
-            site.Content.Pages,
-            site.Content.Bytes,
-            site.Content.Domains.Or([]),
+            site.Pages,
+            site.Bytes,
+            site.Domains.Or([]),
             group?.Name,
             [
                 .. facts
@@ -279,10 +279,10 @@ public static class MoveToAttic
                 ? facts.PeopleDirectory.Time.DayOf(facts.Now).AddDays(days)
                 : null,
             capabilities.AtticIsOurs,
-            site.Content.Plan.Has(out var plan) ? plan : null,
-            site.Content.MailAlias.Has(out var alias) ? alias : null,
-            site.Content.Records,
-            site.Content.Shared.Or([])
+            site.Plan.Has(out var plan) ? plan : null,
+            site.MailAlias.Has(out var alias) ? alias : null,
+            site.Records,
+            site.Shared.Or([])
         )
         {
             AllOpened = [.. facts.Around.OpenedByGroup.Select(opened => opened.Id)],

@@ -83,7 +83,7 @@ public static class Moving
             yield return $"it has the same address, {address}";
         }
 
-        if (site.Content.Domains.Or([]).Intersect(gone.Content.Domains.Or([])).FirstOrDefault() is { } domain)
+        if (site.Domains.Or([]).Intersect(gone.Domains.Or([])).FirstOrDefault() is { } domain)
         {
             yield return $"the domain {domain} leads to it";
         }

@@ -265,7 +265,7 @@ public static class Restore
             yield return $"It is restored at {address}. Links to the old address open the site that has it now.";
         }
 
-        if (facts.Site.Content.Group.Has(out var id) && facts.PeopleDirectory.Find(id) is { } group)
+        if (facts.Site.Group.Has(out var id) && facts.PeopleDirectory.Find(id) is { } group)
         {
             yield return $"The group {group.Name} is restored with it and gives access to its other sites again.";
         }

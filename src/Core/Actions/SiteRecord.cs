@@ -79,94 +79,27 @@ public static class SiteRecord
         JournalAction.ListUndone,
     ];
 
-    /// <summary>All facts of a site that change only by events.</summary>
+    /// <summary>All facts of a site that change by events.</summary>
     public static JournalValue.Fields Of(SiteFacts site)
     {
         var fields = new List<(string, JournalValue)>
         {
-            ("name", Text(site.Name)),
-            ("address", Text(site.Address)),
-            ("unit", Text(site.Unit.Select(unit => unit.Value))),
-            ("classification", Text(site.Classification)),
-            ("kind", Text(site.Kind)),
-            ("status", Text(site.Status.Select(status => status.ToString()))),
-            ("created", Instant(site.Created)),
-            ("edited", Instant(site.LastEdit)),
             ("noLongerReported", new JournalValue.Flag(site.NoLongerReported)),
             ("existence", JournalValue.Of(site.Existence.Word())),
-            ("binUntil", site.Bin is { } bin ? Instant(bin.RecoverableUntil) : JournalValue.Null),
-            (
-                "domains",
-                site.Content.Domains.IsUnknown
-                    ? JournalValue.Unknown
-                    : JournalValue.Of(site.Content.Domains.Or([]).Select(domain => JournalValue.Of(domain)))
-            ),
-            ("parent", Text(site.Content.Parent)),
-            ("ownGroup", Text(site.Content.Group.Select(group => $"group:{group.Value}"))),
+            ("binUntil", site.Bin is { } bin ? Of(bin.RecoverableUntil.Select(until => (object)until)) : JournalValue.Null),
             ("ownLimit", site.Sharing.Has(out var own) ? JournalValue.Of(own.OwnLimit?.ToString()) : JournalValue.Unknown),
         };
-        // Few hosts report these, so they are included only if reported. Records and signals change by themselves.
-        if (!site.Content.Plan.IsUnknown)
+        foreach (var fact in DeclaredFacts.All.Where(fact => fact.Pace != FactPace.ByItself))
         {
-            fields.Add(("plan", Text(site.Content.Plan.Select(plan => $"{plan.Name}, {plan.Cost}, {plan.Next}"))));
-        }
-
-        if (!site.Content.MailAlias.IsUnknown)
-        {
-            fields.Add(("mailAlias", Text(site.Content.MailAlias)));
-        }
-
-        if (!site.Content.Joining.IsUnknown)
-        {
-            // The number of waiting requests changes by itself.
-            fields.Add(
-                (
-                    "joining",
-                    Text(
-                        site.Content.Joining.Select(joining =>
-                            joining.Members.Has(out var members)
-                                ? $"{joining.Way.ToString().ToLowerInvariant()}, {members.Word()}"
-                                : joining.Way.ToString().ToLowerInvariant()
-                        )
-                    )
-                )
-            );
-        }
-
-        if (!site.Content.Sections.IsUnknown)
-        {
-            fields.AddRange(
-                site.Content.Sections.Or([])
-                    .Select(section =>
-                        (
-                            $"section {section.Key}",
-                            JournalValue.Of(
-                                ("name", JournalValue.Of(section.Name)),
-                                ("tie", JournalValue.Of(section.Tie.ToString())),
-                                ("grants", JournalValue.Of(section.Grants.Select(GrantText.InJournal)))
-                            )
-                        )
-                    )
-            );
-        }
-
-        if (!site.Purpose.IsUnknown)
-        {
-            fields.Add(("purpose", Text(site.Purpose)));
-        }
-
-        foreach (
-            var (name, fact) in new[]
+            if (fact == DeclaredFacts.Sections)
             {
-                ("tags", site.Tags),
-                ("shownName", site.Content.ShownName),
-                ("homeTitle", site.Content.HomeTitle),
-                ("description", site.Content.Description),
-                ("language", site.Content.Language),
-            }.Where(pair => !pair.Item2.IsUnknown)
-        )
-        {
-            fields.Add((name, Text(fact)));
+                // One field per section, so that a difference names exactly what changed.
+                fields.AddRange(site.Sections.Or([]).Select(section => ($"section {section.Key}", Value(section))));
+            }
+            else if (fact.Spread == FactSpread.Common || !site.Facts.IsUnknown(fact))
+            {
+                fields.Add((fact.Name, Of(site.Facts.Of(fact))));
+            }
         }
 
         // One field for each source of a fact: the value in use can stay while another source claims a different one.
@@ -192,13 +125,35 @@ public static class SiteRecord
         );
     }
 
-    private static JournalValue Text(Known<string> fact) =>
-        fact.Has(out var value) ? JournalValue.Of(value)
+    private static JournalValue Of(Known<object> fact) =>
+        fact.Has(out var value) ? Value(value)
         : fact.IsNone ? JournalValue.Null
         : JournalValue.Unknown;
 
-    private static JournalValue Instant(Known<DateTimeOffset> fact) =>
-        fact.Has(out var value) ? JournalValue.Of(value)
-        : fact.IsNone ? JournalValue.Null
-        : JournalValue.Unknown;
+    // Parts that change by themselves are left out: how many requests to join wait, how many sites are on a plan.
+    private static JournalValue Value(object value) =>
+        value switch
+        {
+            string text => JournalValue.Of(text),
+            UnitCode unit => JournalValue.Of(unit.Value),
+            GroupId group => JournalValue.Of($"group:{group.Value}"),
+            DateTimeOffset instant => JournalValue.Of(instant),
+            bool flag => new JournalValue.Flag(flag),
+            int number => JournalValue.Of(number),
+            long number => JournalValue.Of(number),
+            Enum word => JournalValue.Of(word.ToString()),
+            IReadOnlyList<string> texts => JournalValue.Of(texts.Select(text => JournalValue.Of(text))),
+            SitePlan plan => JournalValue.Of($"{plan.Name}, {plan.Cost}, {plan.Next}"),
+            Joining joining => JournalValue.Of(
+                joining.Members.Has(out var members)
+                    ? $"{joining.Way.ToString().ToLowerInvariant()}, {members.Word()}"
+                    : joining.Way.ToString().ToLowerInvariant()
+            ),
+            SiteSection section => JournalValue.Of(
+                ("name", JournalValue.Of(section.Name)),
+                ("tie", JournalValue.Of(section.Tie.ToString())),
+                ("grants", JournalValue.Of(section.Grants.Select(GrantText.InJournal)))
+            ),
+            _ => throw new NotSupportedException($"The journal has no form for a {value.GetType().Name}."),
+        };
 }

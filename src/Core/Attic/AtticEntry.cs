@@ -107,7 +107,7 @@ public sealed record Snapshot(
             site.Unit,
             site.Classification,
             site.Status,
-            site.Content.Pages,
+            site.Pages,
             site.Sharing.Select(sharing => sharing.Grants)
         );
 }

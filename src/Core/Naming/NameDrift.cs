@@ -23,10 +23,10 @@ public static class NameDrift
     public static Truth Of(SiteFacts site, VisibleName met) =>
         met switch
         {
-            VisibleName.Shown => Compared(site.Name, site.Content.ShownName, static (stored, shown) =>
+            VisibleName.Shown => Compared(site.Name, site.ShownName, static (stored, shown) =>
                 stored != shown && !LookAlikes.Words(stored).SequenceEqual(LookAlikes.Words(shown))
             ),
-            VisibleName.Home => Compared(site.Name, site.Content.HomeTitle, static (stored, home) =>
+            VisibleName.Home => Compared(site.Name, site.HomeTitle, static (stored, home) =>
                 SharesNoWord(stored, LookAlikes.Words(home))
             ),
             _ => Compared(site.Name, site.Address, static (stored, address) =>

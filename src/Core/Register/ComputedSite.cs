@@ -19,9 +19,9 @@ public sealed class ComputedSite
     public ComputedSite(SiteFacts site, Organisation organisation, PeopleDirectory directory)
     {
         Site = site = organisation.Words.Read(site);
-        PlanEnds = site.Content.Plan.Select(plan => directory.Time.EndOf(plan.Through));
+        PlanEnds = site.Plan.Select(plan => directory.Time.EndOf(plan.Through));
         var accessPaths = AccessPaths.Of(site, organisation, directory);
-        byPower = accessPaths.OfAll(site.Sharing.Select(sharing => sharing.Grants), site.Content.Joining);
+        byPower = accessPaths.OfAll(site.Sharing.Select(sharing => sharing.Grants), site.Joining);
 
         // Filters need these of every row, so they are computed once.
         inside = new Known<Span>[byPower.Count];

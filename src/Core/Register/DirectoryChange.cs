@@ -129,8 +129,8 @@ public sealed record DirectoryChange(
         // Everybody of the staff can join by themselves.
         if (
             NearlyStaff is not null
-            && !site.Content.Joining.IsNone
-            && (!site.Content.Joining.Has(out var joining) || joining.Way == JoinWay.Open)
+            && !site.Joining.IsNone
+            && (!site.Joining.Has(out var joining) || joining.Way == JoinWay.Open)
         )
         {
             return true;

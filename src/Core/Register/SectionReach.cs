@@ -13,7 +13,7 @@ public sealed record SectionReach(SiteSection Section, AccessBounds View, Truth 
     /// <param name="preview">Who can view its draft: sections of a site that was never published are compared with these.</param>
     public static IReadOnlyList<SectionReach> Of(SiteFacts site, AccessPath view, AccessPath preview)
     {
-        if (!site.Content.Sections.Has(out var sections))
+        if (!site.Sections.Has(out var sections))
         {
             return [];
         }

@@ -13,13 +13,7 @@ public static class SiteAttributes
 
     public static readonly IReadOnlyList<string> InsideLabels = ["nobody", "named", "unit", "staff"];
     public static readonly IReadOnlyList<string> OutsideLabels = ["no-one", "named-guests", "partners", "anonymous"];
-    public static readonly IReadOnlyList<string> StatusLabels =
-    [
-        "never-published",
-        "published",
-        "unpublished-changes",
-        "offline",
-    ];
+    public static readonly IReadOnlyList<string> StatusLabels = FactAttributes.Words(typeof(Status));
     public static readonly IReadOnlyList<string> ExistenceLabels =
     [
         .. Enum.GetValues<Sites.Existence>().Select(existence => existence.Word()),
@@ -52,10 +46,6 @@ public static class SiteAttributes
         ),
     ]);
 
-    private static readonly AttributeList<string> DomainParts = new([
-        new TextAttribute<string>("value", "the domain's name", Known.Text),
-    ]);
-
     private static readonly AttributeList<string> TagParts = new([
         new TextAttribute<string>("value", "the tag's code, or the word", Known.Text),
     ]);
@@ -72,21 +62,14 @@ public static class SiteAttributes
         new TextAttribute<ComputedSite>("title", "the name, or the address of a site without a name", line =>
             Known.Text(line.Site.Title)
         ),
-        new TextAttribute<ComputedSite>("name", "the stored name", line => line.Site.Name),
-        new TextAttribute<ComputedSite>("address", "the whole address", line => line.Site.Address, IsExact: true),
         new TextAttribute<ComputedSite>("host", "the host's name", line => Known.Of(line.Site.Host)),
-        new TextAttribute<ComputedSite>("unit", "the code of the site's own unit", line =>
-            line.Site.Unit.Select(unit => unit.Value)
-        ),
+        .. DeclaredFacts.All.Where(fact => fact.Filter is not null).Select(fact => fact.Accept(new FactAttributes())),
         new ListAttribute<ComputedSite, UnitCode>(
             "units",
             "the site's unit and all above it",
             UnitParts,
             line => new Listed<UnitCode>(line.UnitChain, !line.Site.Unit.IsUnknown)
         ),
-        new TextAttribute<ComputedSite>("classification", "how sensitive the content is", line => line.Site.Classification),
-        new TextAttribute<ComputedSite>("kind", "the kind of site", line => line.Site.Kind),
-        new TextAttribute<ComputedSite>("purpose", "what it is for", line => line.Site.Purpose),
         new ListAttribute<ComputedSite, string>("tags", "the approved tags that it has", TagParts, line =>
             new(line.Tags, !line.Site.Tags.IsUnknown)
         ),
@@ -96,19 +79,11 @@ public static class SiteAttributes
             TagParts,
             line => new(line.UnmappedTags, !line.Site.Tags.IsUnknown)
         ),
-        new TextAttribute<ComputedSite>("name.shown", "the name that its pages carry", line => line.Site.Content.ShownName),
-        new TextAttribute<ComputedSite>("name.home", "what its home page is called", line => line.Site.Content.HomeTitle),
         new ListAttribute<ComputedSite, string>(
             "name.drift",
             "the names that differ from the stored one: shown, home, address",
             FactParts,
             line => line.Drift
-        ),
-        new TextAttribute<ComputedSite>("description", "the description that its makers wrote", line =>
-            line.Site.Content.Description
-        ),
-        new TextAttribute<ComputedSite>("language", "the language of its content, as a BCP 47 tag", line =>
-            line.Site.Content.Language
         ),
         new ListAttribute<ComputedSite, string>(
             "disputed",
@@ -116,25 +91,10 @@ public static class SiteAttributes
             FactParts,
             line => new([.. line.Site.Disputed().Select(fact => fact.ToString().ToLowerInvariant())], true)
         ),
-        new WordAttribute<ComputedSite>("status", "what visitors can see", StatusLabels, line =>
-            line.Site.Status.Select(status => Span.Exactly((int)status))
-        ),
         new WordAttribute<ComputedSite>(Existence, "whether it is in use, in the attic or erased", ExistenceLabels, line =>
             Known.Of(Span.Exactly((int)line.Site.Existence))
         ),
-        new MomentAttribute<ComputedSite>("created", "when the site was made", line => line.Site.Created),
-        new MomentAttribute<ComputedSite>("edited", "when the draft last changed", line => line.Site.LastEdit),
-        new MomentAttribute<ComputedSite>("visited", "when the published site was last visited", line => line.Site.LastVisit),
-        new NumberAttribute<ComputedSite>("pages", "how many pages it has", line =>
-            line.Site.Content.Pages.Select(pages => Span.Exactly(pages))
-        ),
-        new NumberAttribute<ComputedSite>("storage", "its storage in kilobytes (1,000 bytes), rounded up", line =>
-            line.Site.Content.Bytes.Select(bytes => Span.Exactly((bytes / 1000) + (bytes % 1000 == 0 ? 0 : 1)))
-        ),
-        new ListAttribute<ComputedSite, string>("domains", "web domains that show it", DomainParts, line =>
-            line.Site.Content.Domains.Has(out var domains) ? new(domains, true) : new([], line.Site.Content.Domains.IsNone)
-        ),
-        new TextAttribute<ComputedSite>("plan", "its paid plan", line => line.Site.Content.Plan.Select(plan => plan.Name)),
+        new TextAttribute<ComputedSite>("plan", "its paid plan", line => line.Site.Plan.Select(plan => plan.Name)),
         new MomentAttribute<ComputedSite>("plan.ends", "when the paid period ends; a plan that renews continues then", line =>
             line.PlanEnds
         ),
@@ -142,47 +102,43 @@ public static class SiteAttributes
             "plan.renews",
             "whether the plan renews automatically",
             line =>
-                line.Site.Content.Plan.Has(out var plan) ? Truths.Of(plan.Renews)
-                : line.Site.Content.Plan.IsUnknown ? Truth.Unknown
+                line.Site.Plan.Has(out var plan) ? Truths.Of(plan.Renews)
+                : line.Site.Plan.IsUnknown ? Truth.Unknown
                 : Truth.No,
-            line => line.Site.Content.Plan.IsNone
+            line => line.Site.Plan.IsNone
         ),
         new NumberAttribute<ComputedSite>("plan.sites", "the number of sites on its plan", line =>
-            line.Site.Content.Plan.Select(plan => Span.Exactly(plan.Sites))
+            line.Site.Plan.Select(plan => Span.Exactly(plan.Sites))
         ),
-        new TextAttribute<ComputedSite>("mail", "the mail address that belongs to it", line => line.Site.Content.MailAlias),
         new TruthAttribute<ComputedSite>(
             "owes",
             "whether customers can still claim something from it, such as goods not delivered",
-            line =>
-                line.Site.Content.Obligations.IsUnknown
-                    ? Truth.Unknown
-                    : Truths.Of(line.Site.Content.Obligations.Or([]).Count > 0)
+            line => line.Site.Obligations.IsUnknown ? Truth.Unknown : Truths.Of(line.Site.Obligations.Or([]).Count > 0)
         ),
         new ListAttribute<ComputedSite, string>(
             "signals",
             "content to review on an open site: tracker, form",
             SignalParts,
             line =>
-                line.Site.Content.Signals.Has(out var signals)
+                line.Site.Signals.Has(out var signals)
                     ? new([.. signals.Select(signal => signal.Kind).Distinct()], true)
-                    : new([], line.Site.Content.Signals.IsNone)
+                    : new([], line.Site.Signals.IsNone)
         ),
         new WordAttribute<ComputedSite>("joining", "how people can join it", JoiningLabels, line =>
-            line.Site.Content.Joining.Select(joining => Span.Exactly((int)joining.Way))
+            line.Site.Joining.Select(joining => Span.Exactly((int)joining.Way))
         ),
         new NumberAttribute<ComputedSite>(
             "joining.waiting",
             "the number of people who asked to join and wait for an answer",
-            line => line.Site.Content.Joining.Select(joining => Span.Exactly(joining.Waiting))
+            line => line.Site.Joining.Select(joining => Span.Exactly(joining.Waiting))
         ),
         new NumberAttribute<ComputedSite>("shared", "the number of its parts that other sites show too", line =>
-            line.Site.Content.Shared.Select(shared => Span.Exactly(shared.Count))
+            line.Site.Shared.Select(shared => Span.Exactly(shared.Count))
         ),
         new ListAttribute<ComputedSite, string>("sections", "parts with permissions of their own", SectionParts, line =>
-            line.Site.Content.Sections.Has(out var sections)
+            line.Site.Sections.Has(out var sections)
                 ? new([.. sections.Select(section => section.Name)], true)
-                : new([], line.Site.Content.Sections.IsNone)
+                : new([], line.Site.Sections.IsNone)
         ),
         new ListAttribute<ComputedSite, string>(
             "ajar",
@@ -191,23 +147,14 @@ public static class SiteAttributes
             line =>
                 new(
                     [.. line.Sections.Where(section => section.IsAjar == Truth.Yes).Select(section => section.Section.Name)],
-                    !line.Site.Content.Sections.IsUnknown && line.Sections.All(section => section.IsAjar != Truth.Unknown)
+                    !line.Site.Sections.IsUnknown && line.Sections.All(section => section.IsAjar != Truth.Unknown)
                 )
-        ),
-        new TextAttribute<ComputedSite>(
-            "parent",
-            "the host's key of the site above it",
-            line => line.Site.Content.Parent,
-            IsExact: true
         ),
         new MomentAttribute<ComputedSite>("bin.since", "since when it is in the host's bin", line =>
             line.Site.Bin is { } bin ? Known.Of(bin.Since) : Known<DateTimeOffset>.None
         ),
         new MomentAttribute<ComputedSite>("bin.until", "until when the host can restore it", line =>
             line.Site.Bin is { } bin ? bin.RecoverableUntil : Known<DateTimeOffset>.None
-        ),
-        new NumberAttribute<ComputedSite>("visits", "visits in the last seven days", line =>
-            line.Site.Visits.Select(visits => Span.Exactly(visits))
         ),
         Inside("view.inside", "effective access inside to the published site", Power.View),
         Outside("view.outside", "effective access from outside to the published site", Power.View),

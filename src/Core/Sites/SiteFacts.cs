@@ -44,7 +44,7 @@ public sealed record Bin(
 public sealed record UnderWay(ChangeId HostChange, WantedState WantedState);
 
 /// <summary>One row of the register: what the sources report about a site, unknown marked unknown.</summary>
-public sealed record SiteFacts
+public sealed record SiteFacts : ReportedFacts
 {
     public required SiteId Id { get; init; }
 
@@ -56,40 +56,34 @@ public sealed record SiteFacts
     /// <summary>The host's own key of the site.</summary>
     public required string HostKey { get; init; }
 
-    public Known<string> Name { get; init; }
+    public Known<UnitCode> Unit
+    {
+        get => Facts.Of(DeclaredFacts.Unit);
+        init => Facts = Facts.With(DeclaredFacts.Unit, value);
+    }
 
-    public Known<string> Address { get; init; }
+    public Known<GroupId> Group
+    {
+        get => Facts.Of(DeclaredFacts.Group);
+        init => Facts = Facts.With(DeclaredFacts.Group, value);
+    }
 
-    public Known<UnitCode> Unit { get; init; }
+    public Known<IReadOnlyList<PersonId>> Editing
+    {
+        get => Facts.Of(DeclaredFacts.Editing);
+        init => Facts = Facts.With(DeclaredFacts.Editing, value);
+    }
 
-    public Known<string> Classification { get; init; }
-
-    public Known<string> Kind { get; init; }
-
-    /// <summary>Its purpose, as a code of the vocabulary.</summary>
-    public Known<string> Purpose { get; init; }
-
-    /// <summary>Its tags, as the sources report them.</summary>
-    /// <seealso cref="TagWords"/>
-    public Known<string> Tags { get; init; }
+    public Known<IReadOnlyList<SiteSection>> Sections
+    {
+        get => Facts.Of(DeclaredFacts.Sections);
+        init => Facts = Facts.With(DeclaredFacts.Sections, value);
+    }
 
     /// <summary>The claims about facts that more sources than the host claim.</summary>
     public IReadOnlyList<Claim> Claims { get; init; } = [];
 
-    public Known<Status> Status { get; init; }
-
-    public Known<DateTimeOffset> Created { get; init; }
-
-    public Known<DateTimeOffset> LastEdit { get; init; }
-
-    public Known<DateTimeOffset> LastVisit { get; init; }
-
-    /// <summary>Visits in the last seven days, as the host measured them.</summary>
-    public Known<int> Visits { get; init; }
-
     public Known<Sharing> Sharing { get; init; }
-
-    public Content Content { get; init; } = new();
 
     public Existence Existence { get; init; }
 

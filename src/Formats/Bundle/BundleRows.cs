@@ -1,3 +1,5 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
@@ -105,6 +107,7 @@ public sealed record SectionRow(string Key, string Name, SectionTie Tie, IReadOn
 /// <summary>A source's claim about a fact; the source "organisation" means set in the product.</summary>
 public sealed record ClaimRow(ClaimedFact Fact, string Source, DateTimeOffset Since, string? Value = null, string? By = null);
 
+/// <summary>A site. Its facts are fields beside these, each by the name of its declaration.</summary>
 public sealed record SiteRow(
     string Host,
     string Key,
@@ -112,38 +115,29 @@ public sealed record SiteRow(
     bool NoLongerReported,
     Existence Existence,
     DateTimeOffset StandsAt,
-    Known<string> Name = default,
-    Known<string> Address = default,
-    Known<string> Unit = default,
-    Known<string> Classification = default,
-    Known<string> Kind = default,
-    Known<Status> Status = default,
-    Known<DateTimeOffset> Created = default,
-    Known<DateTimeOffset> Edited = default,
-    Known<DateTimeOffset> Visited = default,
-    Known<int> Visits = default,
-    Known<int> Pages = default,
-    Known<long> Bytes = default,
-    Known<IReadOnlyList<string>> Domains = default,
-    Known<string> Parent = default,
-    Known<GroupName> OwnGroup = default,
-    Known<IReadOnlyList<string>> Editing = default,
     BinRow? Bin = null,
     Known<SharingRow> Sharing = default,
-    Known<SitePlan> Plan = default,
-    Known<string> MailAlias = default,
-    Known<IReadOnlyList<Obligation>> Obligations = default,
-    Known<int> Records = default,
-    Known<IReadOnlyList<Signal>> Signals = default,
-    Known<string> Purpose = default,
     IReadOnlyList<ClaimRow>? Claims = null,
-    Known<IReadOnlyList<SectionRow>> Sections = default,
-    Known<string> Tags = default,
-    Known<string> Description = default,
-    Known<string> Language = default,
-    SiteName? Moved = null,
-    Known<Joining> Joining = default,
-    Known<IReadOnlyList<Shared>> Shared = default,
-    Known<string> ShownName = default,
-    Known<string> HomeTitle = default
-);
+    SiteName? Moved = null
+)
+{
+    /// <summary>Read and written by <see cref="BundleFacts"/>.</summary>
+    [JsonExtensionData]
+    public Dictionary<string, JsonElement>? Facts { get; init; }
+
+    /// <summary>The same row with another text for a fact.</summary>
+    public SiteRow With(SiteFact fact, Known<string> text)
+    {
+        var facts = Facts is null ? [] : new Dictionary<string, JsonElement>(Facts);
+        facts.Remove(fact.Name);
+        if (!text.IsUnknown)
+        {
+            facts[fact.Name] = JsonSerializer.SerializeToElement(text.Has(out var value) ? value : null);
+        }
+
+        return this with
+        {
+            Facts = facts,
+        };
+    }
+}

@@ -132,7 +132,7 @@ internal static class AtticEntryWriter
             atticEntry.RequestedAt,
             atticEntry.StoppableUntil,
             atticEntry.MovedToAtticAt,
-            site.Content.Bytes.Has(out var bytes) ? bytes : null,
+            site.Bytes.Has(out var bytes) ? bytes : null,
             clock is null ? null : ClockResponse.Of(clock, site.Host, now),
             InForce(holds, directory, now),
             [.. Notes(atticEntry, site, directory, organisation)],
@@ -174,7 +174,7 @@ internal static class AtticEntryWriter
 
         if (atticEntry.State.IsInAttic() && organisation.CapabilitiesOf(site.Host).AtticIsOurs)
         {
-            yield return site.Content.Plan.Has(out var plan) ? $"still costs {plan.Cost}" : $"shut at {site.Host}";
+            yield return site.Plan.Has(out var plan) ? $"still costs {plan.Cost}" : $"shut at {site.Host}";
         }
 
         if (atticEntry.ByOwner)

@@ -129,7 +129,7 @@ internal static class AtticEndpoints
                     End: pair.Site.Bin is { } bin && bin.ErasedBy.Has(out var erased)
                         ? erased
                         : pair.Clock.RecoverableUntil ?? DateTimeOffset.MaxValue,
-                    pair.Site.Content.Bytes
+                    pair.Site.Bytes
                 )
             )
             .ToList();
@@ -155,8 +155,8 @@ internal static class AtticEndpoints
                         .Of(frees, ForecastDays, state.PeopleDirectory.Time, now)
                         .Select(day => new Freed(day.Day, day.Sites, day.Bytes, day.Unmeasured, day.BytesSoFar)),
                 ],
-                clocks.Sum(pair => pair.Site.Content.Bytes.Or(0)),
-                clocks.Count(pair => pair.Site.Content.Bytes.IsUnknown)
+                clocks.Sum(pair => pair.Site.Bytes.Or(0)),
+                clocks.Count(pair => pair.Site.Bytes.IsUnknown)
             )
         );
     }

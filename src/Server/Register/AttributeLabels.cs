@@ -1,5 +1,6 @@
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
 
 namespace AtticLedger.Server.Register;
 
@@ -20,12 +21,7 @@ internal static class AttributeLabels
 {
     private static readonly Dictionary<string, string> Known = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["visits"] = "the number of visits in a week",
-        ["pages"] = "the number of pages",
         ["units"] = "its unit or one above",
-        ["edited"] = "the last edit",
-        ["created"] = "the day it was created",
-        ["visited"] = "the last visit",
         ["existence"] = "its place",
         ["view.inside"] = "access inside to the published site",
         ["view.outside"] = "access from outside to the published site",
@@ -63,17 +59,12 @@ internal static class AttributeLabels
         ["unsure"] = "a rule that cannot tell",
         ["unsure.value"] = "a rule that cannot tell",
         ["unsure.level"] = "the level of a rule that cannot tell",
-        ["purpose"] = "its purpose",
         ["tags"] = "a tag",
         ["tags.value"] = "a tag",
         ["unmapped"] = "an unmapped tag",
         ["unmapped.value"] = "an unmapped tag",
-        ["name.shown"] = "the name it shows",
-        ["name.home"] = "what its home page is called",
         ["name.drift"] = "a name that differs",
         ["name.drift.value"] = "a name that differs",
-        ["description"] = "its description",
-        ["language"] = "its language",
         ["disputed"] = "a fact on which sources disagree",
         ["disputed.value"] = "a fact on which sources disagree",
         ["joining"] = "how people join",
@@ -87,13 +78,9 @@ internal static class AttributeLabels
         ["plan.ends"] = "the end of the paid period",
         ["plan.renews"] = "renewed automatically",
         ["plan.sites"] = "the number of sites on its plan",
-        ["mail"] = "its mail address",
         ["owes"] = "with open obligations",
         ["signals"] = "content to review",
         ["signals.value"] = "content to review",
-        ["storage"] = "storage in kB",
-        ["domains"] = "a web domain",
-        ["domains.value"] = "a web domain",
         ["bin.since"] = "the day it was put in the bin",
         ["bin.until"] = "the end of its time in the bin",
     };
@@ -108,7 +95,11 @@ internal static class AttributeLabels
         ),
     ];
 
-    public static string Of(string name) => Known.TryGetValue(name, out var words) ? words : name.Replace('.', ' ');
+    public static string Of(string name) =>
+        Known.TryGetValue(name, out var words) ? words
+        : DeclaredFacts.All.FirstOrDefault(fact => name == fact.Filter?.Name || name == $"{fact.Filter?.Name}.value") is { } fact
+            ? fact.Filter!.Label
+        : name.Replace('.', ' ');
 
     private static AttributeResponse ToResponse(string name, string says, string typeWord, bool canSort) =>
         new(

@@ -77,7 +77,7 @@ public sealed record HostChangeResponse(
 /// <summary>A parent or child site.</summary>
 public sealed record Related(long Id, string Title, string? Address, Existence Existence, int? Pages, long? Bytes);
 
-/// <summary>What a site consists of. Null if unknown; null without a mention in <c>Unknowns</c> means none.</summary>
+/// <summary>What a site consists of, beside its facts in <c>Facts</c>.</summary>
 /// <param name="Parent">The parent site; null if there is none in the viewer's scope.</param>
 /// <param name="HasParent">True if there is a parent, in the viewer's scope or not; null if unknown.</param>
 /// <param name="Children">The child sites in the viewer's scope.</param>
@@ -85,33 +85,25 @@ public sealed record Related(long Id, string Title, string? Address, Existence E
 /// <param name="Owed">What outsiders can still claim from the site, such as goods not delivered, a sentence each.</param>
 /// <param name="Says">The optional facts that this host reports: screens omit the others.</param>
 public sealed record ContentResponse(
-    int? Pages,
-    long? Bytes,
-    IReadOnlyList<string> Domains,
     Related? Parent,
     bool? HasParent,
     IReadOnlyList<Related> Children,
     int HiddenChildren,
     IReadOnlyList<PersonResponse> Editing,
     SitePlanResponse? Plan,
-    string? MailAlias,
     IReadOnlyList<string> Owed,
-    int? Records,
     IReadOnlyList<SignalResponse> Signals,
     IReadOnlyList<Section> Sections,
     JoiningResponse? Joining,
     IReadOnlyList<SharedPiece> Shared,
-    IReadOnlyList<OptionalFact> Says,
-    IReadOnlyList<string> Unknowns
+    IReadOnlyList<OptionalFact> Says
 );
 
 /// <summary>Facts that few hosts report.</summary>
 public enum OptionalFact
 {
     Plan,
-    MailAlias,
     Owed,
-    Records,
     Signals,
     Sections,
     Joining,
@@ -209,8 +201,8 @@ public sealed record SitePage(
     IReadOnlyList<FactClaim> Claims,
     SiteTags? Tags,
     SiteNames Names,
-    string? Description,
-    string? Language
+    string? Language,
+    IReadOnlyList<FactResponse> Facts
 );
 
 /// <param name="Approved">Tags that are mapped to a term, by name.</param>

@@ -53,7 +53,7 @@ internal static class SitePageWriter
             site.Created.Has(out var created) ? created : null,
             site.LastVisit.Has(out var visit) ? visit : null,
             site.Visits.Has(out var visits) ? visits : null,
-            [.. Unknowns(site)],
+            [.. FactResponse.Unknowns(site.Facts), .. site.Sharing.IsUnknown ? ["who has access"] : Array.Empty<string>()],
             [.. line.UnitChain.Select(unit => new UnitResponse(unit.Value, directory.Find(unit)?.Name ?? unit.Value))],
             [.. Powers.Limited.Where(power => !line.Inside(power).IsNone).Select(power => AccessPathOf(line, power, directory))],
             [.. line.Owners.Holders.Select(holder => Holder(holder, directory))],
@@ -106,12 +106,12 @@ internal static class SitePageWriter
                     line.UnmappedTags
                 ),
             new SiteNames(
-                site.Content.ShownName.Has(out var shown) ? shown : null,
-                site.Content.HomeTitle.Has(out var home) ? home : null,
+                site.ShownName.Has(out var shown) ? shown : null,
+                site.HomeTitle.Has(out var home) ? home : null,
                 [.. Enum.GetValues<VisibleName>().Where(met => NameDrift.Of(site, met) == Truth.Yes)]
             ),
-            site.Content.Description.Has(out var description) ? description : null,
-            site.Content.Language.Has(out var language) ? language : null
+            site.Language.Has(out var language) ? language : null,
+            FactResponse.Of(site.Facts)
         );
     }
 
@@ -148,33 +148,20 @@ internal static class SitePageWriter
 
     private static ContentResponse Content(ComputedSite line, Family family, PeopleDirectory directory, Viewer viewer)
     {
-        var content = line.Site.Content;
+        var site = line.Site;
         var ownUnit = line.Site.Unit.Has(out var unit) ? directory.OfUnit(unit) : PeopleSet.Empty;
-        (string Name, bool IsUnknown)[] facts =
-        [
-            ("pages", content.Pages.IsUnknown),
-            ("storage", content.Bytes.IsUnknown),
-            ("web domains", content.Domains.IsUnknown),
-            ("the parent site", content.Parent.IsUnknown),
-            ("who edits it now", content.Editing.IsUnknown),
-        ];
         (OptionalFact Fact, bool IsUnknown)[] optional =
         [
-            (OptionalFact.Plan, content.Plan.IsUnknown),
-            (OptionalFact.MailAlias, content.MailAlias.IsUnknown),
-            (OptionalFact.Owed, content.Obligations.IsUnknown),
-            (OptionalFact.Records, content.Records.IsUnknown),
-            (OptionalFact.Signals, content.Signals.IsUnknown),
-            (OptionalFact.Sections, content.Sections.IsUnknown),
-            (OptionalFact.Joining, content.Joining.IsUnknown),
-            (OptionalFact.Shared, content.Shared.IsUnknown),
+            (OptionalFact.Plan, site.Plan.IsUnknown),
+            (OptionalFact.Owed, site.Obligations.IsUnknown),
+            (OptionalFact.Signals, site.Signals.IsUnknown),
+            (OptionalFact.Sections, site.Sections.IsUnknown),
+            (OptionalFact.Joining, site.Joining.IsUnknown),
+            (OptionalFact.Shared, site.Shared.IsUnknown),
         ];
         return new ContentResponse(
-            content.Pages.Has(out var pages) ? pages : null,
-            content.Bytes.Has(out var bytes) ? bytes : null,
-            content.Domains.Or([]),
             family.Parent is { } parent ? Related(parent) : null,
-            content.Parent.IsUnknown ? null : !content.Parent.IsNone,
+            site.Parent.IsUnknown ? null : !site.Parent.IsNone,
             [
                 .. family
                     .Children.OrderBy(child => child.Existence)
@@ -182,14 +169,12 @@ internal static class SitePageWriter
                     .Select(Related),
             ],
             family.HiddenChildren,
-            [.. content.Editing.Or([]).Select(person => PersonResponse.Of(person, directory))],
-            content.Plan.Has(out var plan)
+            [.. site.Editing.Or([]).Select(person => PersonResponse.Of(person, directory))],
+            site.Plan.Has(out var plan)
                 ? new SitePlanResponse(plan.Name, plan.Cost, plan.Next, plan.Through, plan.Renews, plan.Sites)
                 : null,
-            content.MailAlias.Has(out var alias) ? alias : null,
-            [.. content.Obligations.Or([]).Select(obligation => obligation.Words)],
-            content.Records.Has(out var records) ? records : null,
-            [.. content.Signals.Or([]).Select(signal => new SignalResponse(signal.Kind, signal.Evidence))],
+            [.. site.Obligations.Or([]).Select(obligation => obligation.Words)],
+            [.. site.Signals.Or([]).Select(signal => new SignalResponse(signal.Kind, signal.Evidence))],
             [
                 .. line.Sections.Select(section => new Section(
                     section.Section.Name,
@@ -198,7 +183,7 @@ internal static class SitePageWriter
                     section.IsAjar
                 )),
             ],
-            content.Joining.Has(out var joining)
+            site.Joining.Has(out var joining)
                 ? new JoiningResponse(
                     joining.Way,
                     joining.Waiting,
@@ -208,7 +193,7 @@ internal static class SitePageWriter
                 )
                 : null,
             [
-                .. content
+                .. site
                     .Shared.Or([])
                     .Select(shared => new SharedPiece(
                         shared.What,
@@ -216,8 +201,7 @@ internal static class SitePageWriter
                         viewer.Role is Store.Role.Administrator or Store.Role.Auditor ? shared.In : []
                     )),
             ],
-            [.. optional.Where(fact => !fact.IsUnknown).Select(fact => fact.Fact)],
-            [.. facts.Where(fact => fact.IsUnknown).Select(fact => fact.Name)]
+            [.. optional.Where(fact => !fact.IsUnknown).Select(fact => fact.Fact)]
         );
     }
 
@@ -227,8 +211,8 @@ internal static class SitePageWriter
             site.Title,
             site.Address.Has(out var address) ? address : null,
             site.Existence,
-            site.Content.Pages.Has(out var pages) ? pages : null,
-            site.Content.Bytes.Has(out var bytes) ? bytes : null
+            site.Pages.Has(out var pages) ? pages : null,
+            site.Bytes.Has(out var bytes) ? bytes : null
         );
 
     // Access can be newer than the rest, because a host's response to a change reports it too.
@@ -259,24 +243,6 @@ internal static class SitePageWriter
             Explanation.Reason(holder, directory),
             holder.Through
         );
-
-    private static IEnumerable<string> Unknowns(SiteFacts site)
-    {
-        (string Name, bool IsUnknown)[] facts =
-        [
-            ("name", site.Name.IsUnknown),
-            ("address", site.Address.IsUnknown),
-            ("unit", site.Unit.IsUnknown),
-            ("classification", site.Classification.IsUnknown),
-            ("kind", site.Kind.IsUnknown),
-            ("status", site.Status.IsUnknown),
-            ("created", site.Created.IsUnknown),
-            ("last edit", site.LastEdit.IsUnknown),
-            ("visits", site.Visits.IsUnknown),
-            ("who has access", site.Sharing.IsUnknown),
-        ];
-        return facts.Where(fact => fact.IsUnknown).Select(fact => fact.Name);
-    }
 
     private static AccessPathResponse AccessPathOf(ComputedSite line, Power power, PeopleDirectory directory)
     {

@@ -108,6 +108,8 @@ internal sealed class MerrowbyLantern(DateOnly today, int seed, IReadOnlyList<St
             Id = "",
             Host = $"{host}.lantern.example",
             Name = name,
+            Findable = host.Length % 5 != 0,
+            Mark = name.Length % 4 == 0 ? "url" : "file",
             Plan = plan,
             Members = people
                 .Index()

@@ -171,6 +171,8 @@ internal sealed class MerrowbyQuay(DateOnly today, int seed, IReadOnlyList<Staff
                     _ => "",
                 },
                 Circle = circle,
+                OutOfSearch = department == "PEO",
+                Emblem = under is not null ? "there" : "here",
                 Rights = rights,
                 Made = saved.AddDays(-random.Next(30, 1200)),
                 Saved = saved,

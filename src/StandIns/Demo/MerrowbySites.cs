@@ -293,6 +293,14 @@ internal sealed class MerrowbySites(
                     ? $"{title}: what {Merrowby.Units[wordy.Next(Merrowby.Units.Count)].Name} and we need to know."
                     : null,
             Language = wordy.Next(40) == 0 ? "cy" : "en",
+            NoIndex = label == "Internal" && title.Length % 4 == 0,
+            Logo = (title.Length % 9) switch
+            {
+                0 => "site",
+                1 or 2 => "link",
+                3 => null,
+                _ => "own",
+            },
             Header = named.Next(15) == 0 ? $"{topic} {thing} {today.Year - 2}" : null,
             Template = random.Next(6) switch
             {

@@ -69,6 +69,8 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
             ["theme"] = site.Theme,
             ["teaser"] = site.Teaser,
             ["language"] = site.Language,
+            ["findable"] = site.Findable,
+            ["mark"] = site.Mark,
             ["members"] = new JsonObject(site.Members.Select(member => KeyValuePair.Create(member.Key, (JsonNode?)member.Value))),
             ["open"] = site.Open,
             ["online"] = site.Online,

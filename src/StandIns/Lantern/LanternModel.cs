@@ -32,6 +32,12 @@ public sealed record LanternSite
 
     public string Language { get; init; } = "en";
 
+    /// <summary>True if search engines may list it.</summary>
+    public bool Findable { get; init; } = true;
+
+    /// <summary>Where its mark comes from: <c>file</c> or <c>url</c>; null if it has none.</summary>
+    public string? Mark { get; init; } = "file";
+
     /// <summary>The people who work on it, by mail address: reader, reviewer, writer, builder or holder.</summary>
     public IReadOnlyDictionary<string, string> Members { get; init; } = new Dictionary<string, string>();
 

@@ -69,6 +69,8 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
             ["label"] = site.Label,
             ["kind"] = site.Kind,
             ["keywords"] = site.Keywords,
+            ["outOfSearch"] = site.OutOfSearch,
+            ["emblem"] = site.Emblem,
             ["alsoShown"] = new JsonArray([
                 .. site.AlsoShown.Select(page =>
                     (JsonNode)

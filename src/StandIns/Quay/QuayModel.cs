@@ -46,6 +46,11 @@ public sealed record QuaySite
 
     public IReadOnlyList<QuaySection> Sections { get; init; } = [];
 
+    public bool OutOfSearch { get; init; }
+
+    /// <summary>Where its emblem is kept: <c>here</c>, or <c>there</c> with the site above it; null if it has none.</summary>
+    public string? Emblem { get; init; }
+
     public DateTimeOffset Made { get; init; }
 
     public DateTimeOffset Saved { get; init; }

@@ -179,6 +179,8 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             ["homeTitle"] = (site.Live.Count > 0 ? site.Live : site.Working) is [var home, ..] ? home.Title : null,
             ["about"] = site.About,
             ["language"] = site.Language,
+            ["noindex"] = site.NoIndex,
+            ["logo"] = site.Logo,
             ["created"] = Answers.Instant(site.Created),
             ["edited"] = Answers.Instant(site.Edited),
             ["published"] = site.Published is { } published ? Answers.Instant(published) : null,

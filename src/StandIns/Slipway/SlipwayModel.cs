@@ -59,6 +59,13 @@ public sealed record SlipwaySite
     /// <summary>A language tag.</summary>
     public string? Language { get; init; } = "en";
 
+    /// <summary>True if its pages ask search engines to leave them out.</summary>
+    public bool NoIndex { get; init; }
+
+    /// <summary>Where its logo is: <c>own</c>, <c>site</c> (the files of another site) or <c>link</c>; null if it has
+    /// none.</summary>
+    public string? Logo { get; init; }
+
     public DateTimeOffset Created { get; init; }
 
     public DateTimeOffset Edited { get; init; }

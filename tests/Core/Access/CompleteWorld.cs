@@ -88,7 +88,7 @@ internal sealed class CompleteWorld(
     // A free-standing section uses its own grants, under all limits except the site's own.
     private bool IsAjar(Let ofSite)
     {
-        if (!site.Content.Sections.Has(out var sections))
+        if (!site.Sections.Has(out var sections))
         {
             return false;
         }

@@ -156,29 +156,26 @@ public class EveryFilling
                     : random.Next(6) == 0
                         ? site.Sharing.Select(sharing => sharing with { OwnLimit = PowerLimits.Same(AnyLimit()) })
                     : site.Sharing,
-                Content = site.Content with
-                {
-                    Joining = !isRead
-                        ? Known<Joining>.None
-                        : random.Next(6) switch
-                        {
-                            0 => Known.Of(new Joining(JoinWay.Open, 0, null, Known.Of(One(Power.View, Power.Edit)))),
-                            1 when room >= 3 => Known.Of(new Joining(JoinWay.Open, 0, null)),
-                            2 when room >= 4 => Known<Joining>.Unknown,
-                            _ => Known<Joining>.None,
-                        },
-                    Sections =
-                        random.Next(3) == 0
-                            ? Known<IReadOnlyList<SiteSection>>.Of([
-                                new SiteSection(
-                                    "s",
-                                    "Part",
-                                    SectionTie.StandingFree,
-                                    [.. Grants(1).Select(grant => grant with { Power = Power.View })]
-                                ),
-                            ])
-                            : Known<IReadOnlyList<SiteSection>>.None,
-                },
+                Joining = !isRead
+                    ? Known<Joining>.None
+                    : random.Next(6) switch
+                    {
+                        0 => Known.Of(new Joining(JoinWay.Open, 0, null, Known.Of(One(Power.View, Power.Edit)))),
+                        1 when room >= 3 => Known.Of(new Joining(JoinWay.Open, 0, null)),
+                        2 when room >= 4 => Known<Joining>.Unknown,
+                        _ => Known<Joining>.None,
+                    },
+                Sections =
+                    random.Next(3) == 0
+                        ? Known<IReadOnlyList<SiteSection>>.Of([
+                            new SiteSection(
+                                "s",
+                                "Part",
+                                SectionTie.StandingFree,
+                                [.. Grants(1).Select(grant => grant with { Power = Power.View })]
+                            ),
+                        ])
+                        : Known<IReadOnlyList<SiteSection>>.None,
             };
         }
 
@@ -230,7 +227,7 @@ public class EveryFilling
                 }
             }
 
-            if (site.Content.Sections.Has(out _))
+            if (site.Sections.Has(out _))
             {
                 foreach (
                     var fault in Truth(
@@ -276,13 +273,13 @@ public class EveryFilling
                         $"{group.Name}{(group.Complete ? "" : " in part")}: {string.Join(' ', group.Members.Select(member => $"{(member.Group is null ? 'p' : 'g')}{member.Person?.Value ?? member.Group?.Value}"))}"
                     ),
                     .. limits.Select(limit => $"{limit.Kind} {limit.Code} {limit.Enforcer} {Short(limit.Limits)}"),
-                    $"unit {site.Unit} class {site.Classification} kind {site.Kind} stage {site.Status} joining {site.Content.Joining}",
+                    $"unit {site.Unit} class {site.Classification} kind {site.Kind} stage {site.Status} joining {site.Joining}",
                     .. site.Sharing.Has(out var sharing)
                         ? sharing
                             .Grants.Select(grant => $"{grant.Power} to {grant.Subject} {grant.VisitorSignIn}")
                             .Append($"own {Short(sharing.OwnLimit is { } own ? Known.Of(own) : Known<PowerLimits>.None)}")
                         : ["not read"],
-                    .. site.Content.Sections.Or([]).Select(section => $"section for {section.Grants[0].Subject}"),
+                    .. site.Sections.Or([]).Select(section => $"section for {section.Grants[0].Subject}"),
                 ]
             );
 
@@ -315,7 +312,7 @@ public class EveryFilling
 
         private bool LetsInGroupsReadInPart =>
             (site.Sharing.Has(out var sharing) ? sharing.Grants : [])
-                .Concat(site.Content.Sections.Or([]).SelectMany(section => section.Grants))
+                .Concat(site.Sections.Or([]).SelectMany(section => section.Grants))
                 .Any(grant => grant.Subject is Subject.OneGroup(var group) && IsReadInPart(group));
 
         private bool IsReadInPart(GroupId group) =>
@@ -463,8 +460,8 @@ public class EveryFilling
         {
             var closed = new Joining(JoinWay.Invited, 0, null);
             Joining Open(Power power) => new(JoinWay.Open, 0, null, Known.Of(power));
-            return !site.Content.Joining.Has(out var joining)
-                ? site.Content.Joining.IsNone
+            return !site.Joining.Has(out var joining)
+                ? site.Joining.IsNone
                     ? [closed]
                     : [closed, Open(Power.View), Open(Power.Preview), Open(Power.Edit)]
                 : joining.Members.IsUnknown

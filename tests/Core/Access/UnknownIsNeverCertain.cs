@@ -50,7 +50,7 @@ public class UnknownIsNeverCertain
         SiteFacts Joined(JoinWay way, Known<Power> members) =>
             Site(ToPerson(Power.Own, Vane)) with
             {
-                Content = new Content { Joining = Known.Of(new Joining(way, 0, null, members)) },
+                Joining = Known.Of(new Joining(way, 0, null, members)),
             };
 
         Assert.Equal(
@@ -204,10 +204,7 @@ public class UnknownIsNeverCertain
     private static SiteFacts WithPart(SiteFacts site, params IReadOnlyList<Grant> grants) =>
         site with
         {
-            Content = site.Content with
-            {
-                Sections = Known<IReadOnlyList<SiteSection>>.Of([new SiteSection("s", "Part", SectionTie.StandingFree, grants)]),
-            },
+            Sections = Known<IReadOnlyList<SiteSection>>.Of([new SiteSection("s", "Part", SectionTie.StandingFree, grants)]),
         };
 
     private ComputedSite Line(SiteFacts site) => new(site, harbour.Organisation, harbour.PeopleDirectory);

@@ -160,22 +160,6 @@ public class AftermathFacts
         );
     }
 
-    [Fact]
-    public void Content_is_the_same_by_what_is_in_it()
-    {
-        static Content With(params IReadOnlyList<string> domains) =>
-            new()
-            {
-                Pages = Known.Of(2),
-                Domains = domains.Count == 0 ? Known<IReadOnlyList<string>>.None : Known<IReadOnlyList<string>>.Of(domains),
-            };
-
-        Assert.Equal(With("a.example", "b.example"), With("a.example", "b.example"));
-        Assert.NotEqual(With("a.example"), With("b.example"));
-        Assert.NotEqual(With(), new Content { Pages = Known.Of(2) });
-        Assert.Equal(With().GetHashCode(), With().GetHashCode());
-    }
-
     private static HostChange HostChange(ChangePurpose purpose, WantedState wanted) =>
         new()
         {

@@ -18,13 +18,10 @@ public class AtticActionFacts
     {
         var site = Used() with
         {
-            Content = new Content
-            {
-                Joining = Known<Joining>.None,
-                Domains = Known<IReadOnlyList<string>>.Of(["notes.merrowby.example"]),
-                Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]),
-                Pages = Known.Of(9),
-            },
+            Joining = Known<Joining>.None,
+            Domains = Known<IReadOnlyList<string>>.Of(["notes.merrowby.example"]),
+            Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]),
+            Pages = Known.Of(9),
         };
         var facts = Facts(site) with
         {
@@ -49,13 +46,14 @@ public class AtticActionFacts
         var small = Site(ToPerson(Power.Own, Vane)) with
         {
             Status = Known.Of(Status.NeverPublished),
-            Content = new Content { Joining = Known<Joining>.None, Pages = Known.Of(3) },
+            Joining = Known<Joining>.None,
+            Pages = Known.Of(3),
         };
 
         Assert.Equal(ConfirmationLevel.UndoAlone, Planned(Facts(small), owner).Confirmation);
         Assert.Equal(
             ConfirmationLevel.TypeTheName,
-            Planned(Facts(small with { Content = new Content { Joining = Known<Joining>.None } }), owner).Confirmation
+            Planned(Facts(small with { Pages = Known<int>.Unknown }), owner).Confirmation
         );
         Assert.Equal(ConfirmationLevel.TypeTheName, Planned(Facts(Used()), administrator).Confirmation);
         Assert.Equal(
@@ -109,10 +107,7 @@ public class AtticActionFacts
             (going.AtticEntry!.State, going.HostChanges.Single().Purpose)
         );
 
-        var editing = Used() with
-        {
-            Content = new Content { Joining = Known<Joining>.None, Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]) },
-        };
+        var editing = Used() with { Joining = Known<Joining>.None, Editing = Known<IReadOnlyList<PersonId>>.Of([Quist]) };
         var stopped = MoveToAttic.Go(Facts(editing) with { AtticEntry = announced }, announced, default);
         Assert.Equal(
             (AtticState.Stopped, "Renata Quist is editing it now."),
@@ -141,17 +136,7 @@ public class AtticActionFacts
             Id = new SiteId(2),
             Name = Known.Of("Drills"),
         };
-        var facts = Facts(
-            Used() with
-            {
-                Content = new Content
-                {
-                    Joining = Known<Joining>.None,
-                    Pages = Known.Of(9),
-                    Group = Known.Of(group.Id),
-                },
-            }
-        ) with
+        var facts = Facts(Used() with { Joining = Known<Joining>.None, Pages = Known.Of(9), Group = Known.Of(group.Id) }) with
         {
             Around = new Surroundings
             {
@@ -198,17 +183,7 @@ public class AtticActionFacts
                 ["Slipway"] = new() { Deletes = Deletion.ForGood, BinDays = 30 },
             },
         };
-        var facts = Facts(
-            Used() with
-            {
-                Content = new Content
-                {
-                    Joining = Known<Joining>.None,
-                    Plan = Known.Of(plan),
-                    Records = Known.Of(41),
-                },
-            }
-        ) with
+        var facts = Facts(Used() with { Joining = Known<Joining>.None, Plan = Known.Of(plan), Records = Known.Of(41) }) with
         {
             Organisation = ours,
             Holds = [new Hold(1, "Inquiry", Aske, Now, null)],
@@ -245,15 +220,12 @@ public class AtticActionFacts
     {
         var owing = Used() with
         {
-            Content = new Content
-            {
-                Joining = Known<Joining>.None,
-                Obligations = Known<IReadOnlyList<Obligation>>.Of([
-                    new(1, "order is not delivered"),
-                    new(12, "vouchers are not used", new DateOnly(2027, 3, 2)),
-                ]),
-                Records = Known.Of(300),
-            },
+            Joining = Known<Joining>.None,
+            Obligations = Known<IReadOnlyList<Obligation>>.Of([
+                new(1, "order is not delivered"),
+                new(12, "vouchers are not used", new DateOnly(2027, 3, 2)),
+            ]),
+            Records = Known.Of(300),
         };
         Assert.Equal(
             [

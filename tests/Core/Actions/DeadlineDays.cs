@@ -63,15 +63,9 @@ public class DeadlineDays
         var renewed = Dated(1, Plan with { Through = Day(405), Renews = true }, -1);
         Assert.NotEqual(
             Of([site], [site.Id])[^1].Key,
-            Of(
-                [
-                    renewed with
-                    {
-                        Content = new Content { Joining = Known<Joining>.None, Plan = Known.Of(Plan with { Through = Day(41) }) },
-                    },
-                ],
-                [site.Id]
-            )[^1].Key
+            Of([renewed with { Joining = Known<Joining>.None, Plan = Known.Of(Plan with { Through = Day(41) }) }], [site.Id])[
+                ^1
+            ].Key
         );
     }
 
@@ -81,7 +75,8 @@ public class DeadlineDays
         Site(ToStaff(Power.View) with { Through = Day(wayDays) }) with
         {
             Id = new SiteId(id),
-            Content = new Content { Joining = Known<Joining>.None, Plan = Known.Of(plan) },
+            Joining = Known<Joining>.None,
+            Plan = Known.Of(plan),
         };
 
     private static Person Leaving(int days) =>

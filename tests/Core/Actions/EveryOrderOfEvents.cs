@@ -256,7 +256,8 @@ public class EveryOrderOfEvents
             Site = Site(ToPerson(Power.Own, Owner), new Grant("unit:PIL", Power.View, new Subject.WholeUnit(Pilotage))) with
             {
                 StandsAt = Now.AddHours(-1),
-                Content = new Content { Joining = Known<Joining>.None, Pages = Known.Of(30) },
+                Joining = Known<Joining>.None,
+                Pages = Known.Of(30),
             },
         };
 

@@ -13,20 +13,14 @@ public class NameDriftFacts
     [InlineData("Tide tables", "Tide tables 2024", Truth.Yes)]
     [InlineData("Tide tables (copy)", "Tide tables", Truth.Yes)]
     public void A_shown_name_drifts_with_any_other_word(string stored, string shown, Truth drifts) =>
-        Assert.Equal(
-            drifts,
-            NameDrift.Of(Named(stored) with { Content = new Content { ShownName = Known.Of(shown) } }, VisibleName.Shown)
-        );
+        Assert.Equal(drifts, NameDrift.Of(Named(stored) with { ShownName = Known.Of(shown) }, VisibleName.Shown));
 
     [Theory]
     [InlineData("Tide tables", "Tables for today", Truth.No)]
     [InlineData("Night pilots", "Pilot's corner", Truth.No)]
     [InlineData("Tide tables", "Welcome", Truth.Yes)]
     public void A_home_page_drifts_when_no_word_is_in_common(string stored, string home, Truth drifts) =>
-        Assert.Equal(
-            drifts,
-            NameDrift.Of(Named(stored) with { Content = new Content { HomeTitle = Known.Of(home) } }, VisibleName.Home)
-        );
+        Assert.Equal(drifts, NameDrift.Of(Named(stored) with { HomeTitle = Known.Of(home) }, VisibleName.Home));
 
     [Theory]
     [InlineData("Tide tables", "slipway.example/tides", Truth.No)]
@@ -55,17 +49,8 @@ public class NameDriftFacts
                 VisibleName.Address
             )
         );
-        Assert.Equal(
-            Truth.No,
-            NameDrift.Of(
-                Named("Tide tables") with
-                {
-                    Content = new Content { ShownName = Known<string>.None },
-                },
-                VisibleName.Shown
-            )
-        );
+        Assert.Equal(Truth.No, NameDrift.Of(Named("Tide tables") with { ShownName = Known<string>.None }, VisibleName.Shown));
     }
 
-    private static SiteFacts Named(string stored) => Site() with { Name = Known.Of(stored), Content = new Content() };
+    private static SiteFacts Named(string stored) => Site() with { Name = Known.Of(stored) };
 }

@@ -98,15 +98,12 @@ public class ExtremesFacts
                         Visits = Known.Of(much.Item1),
                         Bin = new Bin(made, null, Known.Of(until), Known.Of(until)),
                         Exceptions = [new RuleException(1, new RuleId("R-01"), "x", Vane, made, last, "", [])],
-                        Content = new Content
-                        {
-                            Pages = Known.Of(much.Item2),
-                            Bytes = Known.Of(much.Item3),
-                            Joining = Known<Joining>.None,
-                            Plan = Known.Of(
-                                new SitePlan("p", "P", much.Item1, "EUR", much.Item2, last, true, much.Item1, much.Item2)
-                            ),
-                        },
+                        Pages = Known.Of(much.Item2),
+                        Bytes = Known.Of(much.Item3),
+                        Joining = Known<Joining>.None,
+                        Plan = Known.Of(
+                            new SitePlan("p", "P", much.Item1, "EUR", much.Item2, last, true, much.Item1, much.Item2)
+                        ),
                     };
                     Exception? failed = null;
                     var maker = new SiteJudge(new Organisation(), directory, Rules, (_, fault) => failed = fault);

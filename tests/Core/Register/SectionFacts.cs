@@ -75,13 +75,8 @@ public class SectionFacts
         new(
             site with
             {
-                Content = site.Content with
-                {
-                    Sections =
-                        sections.Count == 0
-                            ? Known<IReadOnlyList<SiteSection>>.None
-                            : Known<IReadOnlyList<SiteSection>>.Of(sections),
-                },
+                Sections =
+                    sections.Count == 0 ? Known<IReadOnlyList<SiteSection>>.None : Known<IReadOnlyList<SiteSection>>.Of(sections),
             },
             harbour.Organisation,
             harbour.PeopleDirectory

@@ -2481,13 +2481,8 @@ export interface components {
          * @enum {unknown}
          */
         ConfirmationLevel: "undo-alone" | "type-the-name" | "second-person";
-        /** @description What a site consists of. Null if unknown; null without a mention in `Unknowns` means none. */
+        /** @description What a site consists of, beside its facts in `Facts`. */
         Content: {
-            /** Format: int32 */
-            pages: null | number;
-            /** Format: int64 */
-            bytes: null | number;
-            domains: string[];
             parent: null | components["schemas"]["Related"];
             /** @description True if there is a parent, in the viewer's scope or not; null if unknown. */
             hasParent: null | boolean;
@@ -2500,18 +2495,14 @@ export interface components {
             hiddenChildren: number;
             editing: components["schemas"]["Person"][];
             plan: null | components["schemas"]["SitePlan"];
-            mailAlias: null | string;
             /** @description What outsiders can still claim from the site, such as goods not delivered, a sentence each. */
             owed: string[];
-            /** Format: int32 */
-            records: null | number;
             signals: components["schemas"]["Signal"][];
             sections: components["schemas"]["Section"][];
             joining: null | components["schemas"]["Joining"];
             shared: components["schemas"]["SharedPiece"][];
             /** @description The optional facts that this host reports: screens omit the others. */
             says: components["schemas"]["OptionalFact"][];
-            unknowns: string[];
         };
         /** @description A fact used in the filter, with the number of sites for which it is unknown. */
         Coverage: {
@@ -2636,6 +2627,26 @@ export interface components {
             /** @description The exceptions in force, including those that no longer cover the current facts. */
             exceptions: components["schemas"]["ExceptionInForce"][];
         };
+        /** @description A fact of a site as a line of its page: one of the values, or none of them. */
+        Fact: {
+            /** @description The name of its declaration. */
+            fact: string;
+            /** @description In lower case. */
+            label: string;
+            /** @description The part of the page that shows it. */
+            line: components["schemas"]["FactLine"];
+            /** @description True with no value if it is known that there is none. */
+            isKnown: boolean;
+            /** @description The unit of the number. */
+            unit: components["schemas"]["FactUnit"];
+            text?: null | string;
+            /** Format: int64 */
+            number?: null | number;
+            flag?: null | boolean;
+            /** Format: date-time */
+            at?: null | string;
+            items?: null | string[];
+        };
         FactChange: {
             fact: string;
             /** @description The register's value; null if unknown or none. */
@@ -2663,6 +2674,11 @@ export interface components {
             /** @description A filter expression that is unknown for exactly these sites. */
             filter: string;
         };
+        /**
+         * @description Where a site's page shows a fact as a line with its label.
+         * @enum {unknown}
+         */
+        FactLine: "none" | "about" | "content";
         /** @description A fact with its source and the instant since which it is known. */
         FactSource: {
             fact: string;
@@ -2670,6 +2686,11 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /**
+         * @description The unit of a number.
+         * @enum {unknown}
+         */
+        FactUnit: "one" | "bytes";
         FactsSet: {
             /** Format: int64 */
             place: number;
@@ -3357,7 +3378,7 @@ export interface components {
          * @description Facts that few hosts report.
          * @enum {unknown}
          */
-        OptionalFact: "plan" | "mail-alias" | "owed" | "records" | "signals" | "sections" | "joining" | "shared";
+        OptionalFact: "plan" | "owed" | "signals" | "sections" | "joining" | "shared";
         OutcomeCount: {
             outcome: components["schemas"]["BatchOutcome"];
             /** Format: int32 */
@@ -4013,8 +4034,8 @@ export interface components {
             claims: components["schemas"]["FactClaim"][];
             tags: null | components["schemas"]["SiteTags"];
             names: components["schemas"]["SiteNames"];
-            description: null | string;
             language: null | string;
+            facts: components["schemas"]["Fact"][];
         };
         SitePlan: {
             name: string;

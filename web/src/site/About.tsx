@@ -5,7 +5,8 @@ import { useDecide } from "../classification/useSetFact";
 import { Button } from "../ui/Button";
 import { listed } from "../ui/words";
 import { useVocabulary } from "../vocabulary/useVocabulary";
-import { Line } from "./Content";
+import { FactLines } from "./FactLines";
+import { Line } from "./Line";
 import { Section } from "./Section";
 
 type SitePage = Schema["SitePage"];
@@ -40,7 +41,7 @@ export function About({ sitePage }: { sitePage: SitePage }) {
       />
       {isChoosing && <ChooseTags sitePage={sitePage} onChosen={() => setChoosing(false)} />}
       <Names sitePage={sitePage} />
-      {sitePage.description && <Line term="Description" value={<bdi>{sitePage.description}</bdi>} />}
+      <FactLines sitePage={sitePage} line="about" />
       {sitePage.language && <Line term="Language" value={inWords(sitePage.language)} />}
     </Section>
   );

@@ -2,6 +2,8 @@ import { Link } from "@tanstack/react-router";
 import type { Schema } from "../api/client";
 import { ago, capital, counted, listed, onDay } from "../ui/words";
 import { inBytes } from "../attic/TimeBar";
+import { FactLines } from "./FactLines";
+import { Line } from "./Line";
 import { Section } from "./Section";
 
 type SitePage = Schema["SitePage"];
@@ -11,7 +13,6 @@ type Related = Schema["Related"];
 export function Content({ sitePage }: { sitePage: SitePage }) {
   const { content } = sitePage;
   const says = (fact: Schema["OptionalFact"]) => content.says.includes(fact);
-  const isKnown = (fact: string) => !content.unknowns.includes(fact);
   const below = [...content.children];
   const totals = [
     known(
@@ -23,12 +24,7 @@ export function Content({ sitePage }: { sitePage: SitePage }) {
   ].filter((total) => total !== null);
   return (
     <Section title="Content">
-      <Line term="Pages" value={isKnown("pages") ? (content.pages ?? 0).toLocaleString("en-GB") : "not known"} />
-      <Line term="Storage" value={isKnown("storage") ? inBytes(content.bytes ?? 0) : "not known"} />
-      <Line
-        term="Web domains"
-        value={isKnown("web domains") ? (content.domains.length > 0 ? listed(content.domains) : "none") : "not known"}
-      />
+      <FactLines sitePage={sitePage} line="content" />
       {says("plan") && (
         <Line
           term="Plan"
@@ -44,15 +40,8 @@ export function Content({ sitePage }: { sitePage: SitePage }) {
           }
         />
       )}
-      {says("mail-alias") && <Line term="Mail" value={content.mailAlias ?? "none"} />}
       {says("owed") && (
         <Line term="Open obligations" value={content.owed.length > 0 ? listed(content.owed) : "nothing"} />
-      )}
-      {says("records") && (
-        <Line
-          term="Records to keep"
-          value={content.records === null ? "none" : content.records.toLocaleString("en-GB")}
-        />
       )}
       {says("signals") && (
         <Line
@@ -164,16 +153,6 @@ export function Sources({ sitePage }: { sitePage: SitePage }) {
         <Line key={source.fact} term={capital(source.fact)} value={`${source.source} ${ago(source.at)}`} />
       ))}
     </Section>
-  );
-}
-
-/** One fact. */
-export function Line({ term, value }: { term: string; value: React.ReactNode }) {
-  return (
-    <li className="flex items-baseline justify-between gap-3 border-b border-rule py-1.5">
-      <span className="shrink-0 text-second">{term}</span>
-      <span className="min-w-0 text-right break-words">{value}</span>
-    </li>
   );
 }
 
