@@ -1,4 +1,5 @@
 using System.Globalization;
+using AtticLedger.Server.Hosting;
 
 namespace AtticLedger.Server;
 

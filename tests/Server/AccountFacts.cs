@@ -1,6 +1,6 @@
 using System.Net;
 using System.Text.Json;
-using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;

@@ -113,7 +113,8 @@ public partial class ArchitectureFacts
     [GeneratedRegex("\"([a-z.-]+)\"")]
     private static partial Regex Quoted();
 
-    [GeneratedRegex(@"using AtticLedger\.Core\.(\w+);")]
+    // Imported, or spelled out where it is used.
+    [GeneratedRegex(@"(?:using AtticLedger\.Core|AtticLedger\.Core|(?<![\w.])Core)\.(\w+)\b")]
     private static partial Regex CoreNamespace();
 
     [GeneratedRegex(

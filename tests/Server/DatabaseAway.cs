@@ -1,6 +1,7 @@
 using System.Net;
 using System.Net.Http.Json;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Hosting;
 using AtticLedger.StandIns.Slipway;
 using AtticLedger.Store;
 using Microsoft.Extensions.DependencyInjection;

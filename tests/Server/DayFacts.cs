@@ -1,7 +1,7 @@
 using System.Text.Json;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.DueWork;
+using AtticLedger.Server.Identity;
 using AtticLedger.StandIns.Slipway;
 using AtticLedger.Store;
 

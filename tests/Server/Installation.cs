@@ -4,7 +4,9 @@ using System.Text.Json;
 using AtticLedger.Cli.Demo;
 using AtticLedger.Core.Sites;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Sources;
+using AtticLedger.Server.Work;
 using AtticLedger.StandIns.Demo;
 using AtticLedger.StandIns.Mail;
 using AtticLedger.StandIns.People;
@@ -107,7 +109,7 @@ public sealed class Installation : IAsyncLifetime
             IsDemo = isDemo,
             Proxies = proxies ?? [],
         };
-        var app = Program.Build(builder, settings, services => services.AddHostedService<FeedListener>());
+        var app = Program.Build(builder, settings, services => services.AddHostedService<LedgerListener>());
         await app.StartAsync();
         running.Add(app);
         return (app, AddressOf(app));
@@ -169,7 +171,7 @@ public sealed class Installation : IAsyncLifetime
                 ),
                 Role.Administrator,
                 null,
-                Accounts.Passwords.Hash(Password)
+                Identity.Passwords.Hash(Password)
             )
         );
         await server.Services.GetRequiredService<SourceSync>().ReadAll(CancellationToken.None);

@@ -1,7 +1,6 @@
 using System.Text.Json;
 using AtticLedger.Core.Sites;
 using AtticLedger.Hosts;
-using AtticLedger.Server.Feed;
 using AtticLedger.Server.Sources;
 using AtticLedger.StandIns.Slipway;
 using AtticLedger.Store;

@@ -1,8 +1,6 @@
 using System.Diagnostics;
 using AtticLedger.Cli.Demo;
 using AtticLedger.Core.Journal;
-using AtticLedger.Server.Feed;
-using AtticLedger.Server.Sources;
 using AtticLedger.StandIns.Slipway;
 using AtticLedger.Store;
 using Microsoft.Extensions.DependencyInjection;
@@ -97,7 +95,7 @@ public class KilledServer(Installation here)
                 ),
                 Role.Administrator,
                 null,
-                Accounts.Passwords.Hash(Installation.Password)
+                Identity.Passwords.Hash(Installation.Password)
             )
         );
         return (name, address);

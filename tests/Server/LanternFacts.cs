@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text.Json;
 using AtticLedger.Core.Actions;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Sources;
 using AtticLedger.StandIns.Demo;
 using AtticLedger.StandIns.Lantern;

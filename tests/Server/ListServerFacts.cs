@@ -3,6 +3,7 @@ using System.Text;
 using System.Text.Json;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Tables;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Sources;
 using AtticLedger.Store;
 using Microsoft.Extensions.DependencyInjection;

@@ -3,6 +3,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Mail;
+using AtticLedger.Server.Work;
 using AtticLedger.StandIns.Mail;
 using AtticLedger.Store;
 using Microsoft.Extensions.DependencyInjection;

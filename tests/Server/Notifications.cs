@@ -1,6 +1,7 @@
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.RegularExpressions;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Mail;
 using AtticLedger.StandIns.Mail;
 using Microsoft.Extensions.DependencyInjection;

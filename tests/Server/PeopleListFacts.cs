@@ -5,6 +5,7 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Tables;
 using AtticLedger.Hosts;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Sources;
 using AtticLedger.StandIns.Slipway;
 using AtticLedger.Store;

@@ -2,6 +2,7 @@ using System.Net;
 using System.Text.Json;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Sources;
 using AtticLedger.StandIns.Demo;
 using AtticLedger.StandIns.Quay;

@@ -1,6 +1,6 @@
 using System.Net;
 using System.Net.Http.Json;
-using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Tests;

@@ -69,7 +69,7 @@ internal sealed class SmallOrganisation : IAsyncDisposable
         await MerrowbyOrganisation.Found(small.Database);
         await small.Database.Change(async change =>
         {
-            var hash = Accounts.Passwords.Hash(Installation.Password);
+            var hash = Identity.Passwords.Hash(Installation.Password);
             async Task<PersonId> Add(
                 string name,
                 string local,

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using AtticLedger.Core.Sites;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Sources;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Builder;

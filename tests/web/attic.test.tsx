@@ -5,9 +5,9 @@ import type { Schema } from "../../web/src/api/client";
 import { ApiError } from "../../web/src/api/client";
 import { ForecastChart } from "../../web/src/attic/ForecastChart";
 import { Loss } from "../../web/src/attic/Loss";
-import { inBytes, TimeBar } from "../../web/src/attic/TimeBar";
+import { TimeBar } from "../../web/src/site-parts/TimeBar";
+import { inBytes, onDate } from "../../web/src/ui/words";
 import { ActionFault, Refused } from "../../web/src/actions/ActionFault";
-import { onDate } from "../../web/src/ui/words";
 import { emptyPlan } from "./fixtures";
 
 afterEach(cleanup);

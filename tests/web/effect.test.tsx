@@ -2,8 +2,8 @@
 import { cleanup, render, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
 import { Arithmetic } from "../../web/src/details/Arithmetic";
-import { EffectList } from "../../web/src/details/EffectList";
-import { ReachGlyph } from "../../web/src/ui/ReachGlyph";
+import { EffectList } from "../../web/src/actions/EffectList";
+import { ReachGlyph } from "../../web/src/site-parts/ReachGlyph";
 import { emptyPlan as plan } from "./fixtures";
 
 afterEach(cleanup);

@@ -6,7 +6,7 @@ import {
   readOfferSearch,
   readRegisterSearch,
   readYoursSearch,
-} from "../../web/src/search";
+} from "../../web/src/api/search";
 
 describe("the address of the register", () => {
   it("keeps the filters and the site in focus", () => {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { ago, capital, counted, inWords, listed, onDay, underTitle } from "../../web/src/ui/words";
+import { ago, capital, counted, inWords, listed, onDay } from "../../web/src/ui/words";
+import { underTitle } from "../../web/src/site-parts/underTitle";
 
 const now = new Date("2026-11-24T07:00:00Z");
 

@@ -16,7 +16,7 @@ import {
   readOfferSearch,
   readRegisterSearch,
   readYoursSearch,
-} from "./search";
+} from "./api/search";
 
 const root = createRootRoute({ notFoundComponent: NotFound });
 const signIn = createRoute({

@@ -1,8 +1,10 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -25,7 +27,7 @@ public sealed record AccountResponse(
 );
 
 /// <param name="Units">The units that can have a steward.</param>
-public sealed record AccountsResponse(IReadOnlyList<AccountResponse> Accounts, IReadOnlyList<Register.UnitResponse> Units);
+public sealed record AccountsResponse(IReadOnlyList<AccountResponse> Accounts, IReadOnlyList<UnitResponse> Units);
 
 /// <param name="Fingerprint">The fingerprint of the previewed plan: a different effect is refused.</param>
 public sealed record AccountChangeRequest(AccountRequest Request, string Fingerprint);
@@ -75,7 +77,7 @@ internal static class AccountEndpoints
                 [
                     .. state
                         .PeopleDirectory.Units.OrderBy(unit => unit.Name, StringComparer.OrdinalIgnoreCase)
-                        .Select(unit => new Register.UnitResponse(unit.Code.Value, unit.Name)),
+                        .Select(unit => new UnitResponse(unit.Code.Value, unit.Name)),
                 ]
             )
         );

@@ -3,7 +3,9 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Mail;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Accounts;
@@ -61,8 +63,7 @@ internal sealed class ChangeAccount(AccountRequest request, Viewer viewer) : Req
         return new Written<AccountPlan>((await change.Append([entry]))[0], plan.Plan);
     }
 
-    public override void AfterCommit(IServiceProvider services, CancellationToken stop) =>
-        services.GetRequiredService<Outbox>().Wake(stop);
+    public override IReadOnlyList<WorkKind> Wakes => [WorkKind.Mail];
 
     private static AccountPlan Decide(AccountRequest request, Facts facts, Viewer viewer)
     {

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Accounts;

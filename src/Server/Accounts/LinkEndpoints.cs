@@ -4,6 +4,7 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Mail;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -51,40 +52,15 @@ internal static class LinkEndpoints
             );
     }
 
-    public static ProblemHttpResult Problem(LinkFault fault) =>
-        fault switch
-        {
-            LinkFault.Used => TypedResults.Problem(
-                statusCode: 410,
-                title: "This link was used before.",
-                detail: "A link works once. Sign in to see the result."
-            ),
-            LinkFault.Over => TypedResults.Problem(
-                statusCode: 410,
-                title: "This link has expired.",
-                detail: "Request a new one, or sign in to see open requests."
-            ),
-            LinkFault.NotYours => TypedResults.Problem(
-                statusCode: 409,
-                title: "This link is for another person.",
-                detail: "Sign out, and sign in as the person it was sent to."
-            ),
-            _ => TypedResults.Problem(
-                statusCode: 404,
-                title: "This link does not exist.",
-                detail: "It may be incomplete, or replaced by a later mail. Use the complete link from the latest mail."
-            ),
-        };
-
     private static async Task<Results<Ok<LinkPreview>, ProblemHttpResult>> Look(string token, Database database) =>
         await database.Read(async connection =>
             (Link: await connection.Link(LinkTokens.HashOf(token)), PeopleDirectory: await database.PeopleDirectory(connection))
         )
             is var (link, directory)
         && Links.Fault(link, null, database.Now) is { } fault
-            ? Problem(fault)
+            ? Links.Problem(fault)
         : directory.MaySignIn(link!.Person) ? TypedResults.Ok(new LinkPreview(link.Purpose))
-        : Problem(LinkFault.Over);
+        : Links.Problem(LinkFault.Over);
 
     private static Task<Results<Ok<LinkTarget>, ProblemHttpResult>> Open(string token, HttpContext context, Database database) =>
         database.Change<Results<Ok<LinkTarget>, ProblemHttpResult>>(async change =>
@@ -94,7 +70,7 @@ internal static class LinkEndpoints
             if (Links.Fault(link, viewer.Person, change.Now) is { } fault)
             {
                 await change.Append([Links.Refused(viewer, fault)]);
-                return Problem(fault);
+                return Links.Problem(fault);
             }
 
             return TypedResults.Ok(new LinkTarget(link!.Purpose, link.Subject));
@@ -162,7 +138,7 @@ internal static class LinkEndpoints
         {
             await signIn.Failed(caller);
 
-            return Problem(bad);
+            return Links.Problem(bad);
         }
 
         return TypedResults.NoContent();

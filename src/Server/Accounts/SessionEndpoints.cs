@@ -3,6 +3,7 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.People;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 

@@ -4,6 +4,7 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
 
 namespace AtticLedger.Server.Actions;
@@ -42,14 +43,6 @@ public sealed record StartRestrictRequest(Limits Target, string Fingerprint, str
 
 public sealed record UndoChangeRequest(string Fingerprint, string? Reason = null);
 
-public sealed record PersonResponse(long Id, string Name, string Mail, bool IsOutside)
-{
-    public static PersonResponse Of(PersonId id, PeopleDirectory directory) =>
-        directory.Find(id) is { } person
-            ? new PersonResponse(id.Value, person.Name, person.Mail, person.IsOutside)
-            : new PersonResponse(id.Value, "unknown", "", true);
-}
-
 /// <param name="From">The power before, null for none; <paramref name="To"/> after.</param>
 public sealed record GrantChangeResponse(string Who, Power? From, Power? To);
 
@@ -60,14 +53,6 @@ public sealed record PowerChangeResponse(
     IReadOnlyList<string> Opened,
     IReadOnlyList<string> Shut
 );
-
-public sealed record RuleResponse(string Id, string Title, string Short, Level Level)
-{
-    public static RuleResponse Of(RuleId id, RuleBook rules) =>
-        rules.Find(id) is { } rule
-            ? new RuleResponse(rule.Id.Value, rule.Title, rule.Short, rule.Level)
-            : new RuleResponse(id.Value, id.Value, id.Value, Level.Note);
-}
 
 /// <summary>Everything removed together with a site that is moved to the attic; null if unknown.</summary>
 /// <param name="Group">The group removed with it.</param>

@@ -1,7 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;

@@ -4,6 +4,7 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Mail;
 using AtticLedger.Store;
 using Npgsql;
 
@@ -13,8 +14,6 @@ namespace AtticLedger.Server.Actions;
 internal static class ActionStore
 {
     /// <summary>The hour at which notifications that are not urgent are sent.</summary>
-    private static readonly TimeOnly Morning = new(7, 0);
-
     /// <summary>The facts of one site; null if outside the scope.</summary>
     public static async Task<ActionFacts?> OfSite(
         this FactReader facts,
@@ -164,19 +163,5 @@ internal static class ActionStore
         var before = (await change.Connection.Sites(new Scope.Everything(), [site.Id])).Single();
         await change.UpdateSite(site);
         return entry.Telling(before, site);
-    }
-
-    public static async Task Write(this Change change, IEnumerable<Notification> notifications, OrganisationTime time)
-    {
-        foreach (var notification in notifications)
-        {
-            await change.Write(notification, notification.Urgent ? change.Now : NextMorning(change.Now, time));
-        }
-    }
-
-    private static DateTimeOffset NextMorning(DateTimeOffset now, OrganisationTime time)
-    {
-        var today = time.At(time.DayOf(now), Morning);
-        return now < today ? today : time.At(time.DayOf(now).AddDays(1), Morning);
     }
 }

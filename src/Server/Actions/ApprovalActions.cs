@@ -4,8 +4,10 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
+using AtticLedger.Server.Mail;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Actions;
@@ -34,7 +36,7 @@ internal sealed class ApprovalAction(
 
     public override Task<Written<ActionDone>> Write(Change change, ApprovalPlan plan) => write(change, plan);
 
-    public override void AfterCommit(IServiceProvider services, CancellationToken stop) => SiteAction.WakeJobs(services, stop);
+    public override IReadOnlyList<WorkKind> Wakes => [WorkKind.HostChanges, WorkKind.Mail];
 }
 
 internal static class ApprovalActions
@@ -226,4 +228,11 @@ internal static class ApprovalActions
             ApprovalState.Lapsed => "Nobody answered in time, so it lapsed.",
             _ => "The action is no longer possible.",
         };
+
+    /// <summary>True if a person who made a request earlier may still make it in the same capacity.</summary>
+    private static async Task<bool> MayStill(this FactReader facts, PersonId person, Capacity capacity) =>
+        await facts.Connection.AccountOf(person) is { } account
+        && account.IsOpen(facts.Now, await facts.Time())
+        && Viewer.Of(account) is { MayAct: true } viewer
+        && viewer.Actor().As == capacity;
 }

@@ -1,7 +1,8 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Actions;

@@ -3,9 +3,10 @@ using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Identity;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 

@@ -3,10 +3,10 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
-using AtticLedger.Server.ChangeQueues;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Mail;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Actions;
@@ -71,14 +71,7 @@ public sealed class SiteAction(ActionName name, Func<FactReader, Task<SiteId?>> 
 
     public override Task<Written<ActionDone>> Write(Change change, PlanOnSite plan) => Commit(change, plan);
 
-    public override void AfterCommit(IServiceProvider services, CancellationToken stop) => WakeJobs(services, stop);
-
-    /// <summary>Wakes what carries out changes at hosts and sends mail.</summary>
-    public static void WakeJobs(IServiceProvider services, CancellationToken stop)
-    {
-        services.GetRequiredService<ChangeQueueRunner>().Wake(stop);
-        services.GetRequiredService<Outbox>().Wake(stop);
-    }
+    public override IReadOnlyList<WorkKind> Wakes => [WorkKind.HostChanges, WorkKind.Mail];
 
     /// <summary>Writes all that a plan changes.</summary>
     public static async Task<Written<ActionDone>> Commit(Change change, PlanOnSite plan)

@@ -1,6 +1,6 @@
 using AtticLedger.Core.Actions;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Actions;

@@ -3,8 +3,7 @@ using AtticLedger.Core.Attic;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Actions;
-using AtticLedger.Server.Register;
+using AtticLedger.Server.Contracts;
 
 namespace AtticLedger.Server.Attic;
 

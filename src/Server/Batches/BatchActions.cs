@@ -1,9 +1,9 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Batches;

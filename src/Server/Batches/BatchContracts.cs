@@ -1,9 +1,9 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
-using AtticLedger.Server.Actions;
+using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Batches;

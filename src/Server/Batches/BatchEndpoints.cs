@@ -1,10 +1,10 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Identity;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Batches;

@@ -1,11 +1,10 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
-using AtticLedger.Server.ChangeQueues;
 using AtticLedger.Server.Execution;
-using AtticLedger.Server.Mail;
+using AtticLedger.Server.Identity;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Batches;
@@ -13,19 +12,13 @@ namespace AtticLedger.Server.Batches;
 /// <summary>Runs batches, a few rows per transaction: each row is decided on the facts of its turn, and written and marked
 /// together. If a server stops, each row is done or waiting, and any server continues.
 /// </summary>
-public sealed class BatchRunner(Database database, ChangeQueueRunner changeQueues, Outbox outbox, ILogger<BatchRunner> log)
+public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<BatchRunner> log) : Worker(log)
 {
     private const int LinesAtOnce = 10;
-    private int running;
 
-    /// <summary>Runs the started batches in the background.</summary>
-    public void Wake(CancellationToken stop)
-    {
-        if (Interlocked.Exchange(ref running, 1) == 0)
-        {
-            _ = Task.Run(() => InBackground(stop), stop);
-        }
-    }
+    public override WorkKind Kind => WorkKind.Batches;
+
+    protected override Task Work(CancellationToken stop) => RunDue(stop);
 
     /// <returns>The number of rows decided.</returns>
     public async Task<int> RunDue(CancellationToken stop)
@@ -36,8 +29,7 @@ public sealed class BatchRunner(Database database, ChangeQueueRunner changeQueue
             while (await Step(batch.Id, stop) is > 0 and var lines)
             {
                 decided += lines;
-                changeQueues.Wake(stop);
-                outbox.Wake(stop);
+                wakeUps.Wake(stop, WorkKind.HostChanges, WorkKind.Mail);
             }
         }
 
@@ -47,22 +39,6 @@ public sealed class BatchRunner(Database database, ChangeQueueRunner changeQueue
     /// <summary>A few rows of a batch, in one transaction.</summary>
     /// <returns>The number decided: 0 if it no longer runs or another server works on it.</returns>
     public Task<int> Step(BatchId id, CancellationToken stop) => database.Change(change => Step(change, id), stop);
-
-    private async Task InBackground(CancellationToken stop)
-    {
-        try
-        {
-            await RunDue(stop);
-        }
-        catch (Exception fault) when (fault is not OperationCanceledException)
-        {
-            log.LogError(fault, "Running batches failed; the schedule retries");
-        }
-        finally
-        {
-            Volatile.Write(ref running, 0);
-        }
-    }
 
     private static async Task<int> Step(Change change, BatchId id)
     {

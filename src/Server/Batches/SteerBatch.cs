@@ -1,8 +1,9 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Batches;
@@ -59,8 +60,7 @@ internal sealed class SteerBatch(ActionName name, Guid id, Viewer viewer, BatchE
         return new Written<BatchIdResponse>(numbers[0], new BatchIdResponse(id));
     }
 
-    public override void AfterCommit(IServiceProvider services, CancellationToken stop) =>
-        services.GetRequiredService<BatchRunner>().Wake(stop);
+    public override IReadOnlyList<WorkKind> Wakes => [WorkKind.Batches];
 
     private string? Refusal(Batch batch, int waiting) =>
         Reason?.Length > RestrictReach.LongestReason

@@ -1,8 +1,8 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Calendar;

@@ -7,6 +7,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Sources;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.ChangeQueues;
@@ -19,17 +20,26 @@ public sealed class ChangeQueueRunner(
     IEnumerable<ISiteHost> hosts,
     SourceSync sources,
     ILogger<ChangeQueueRunner> log
-)
+) : Worker(log)
 {
     private const int AtOnce = 4;
     private static readonly TimeSpan LongestSleep = TimeSpan.FromSeconds(5);
     private readonly string worker = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
-    private readonly OneEach loops = new();
+    private readonly OneEach loops = new(
+        (host, fault) => log.LogError(fault, "The change queues of {Host} failed; the schedule retries", host)
+    );
 
-    /// <summary>Sends due changes in the background, and continues while changes wait for a retry: each host separately, so that
-    /// a slow one delays only its own changes.
-    /// </summary>
-    public void Wake(CancellationToken stop) => _ = Task.Run(() => WakeEach(stop), stop);
+    public override WorkKind Kind => WorkKind.HostChanges;
+
+    /// <summary>Sends due changes, and continues while changes wait for a retry: each host separately, so that a slow one delays
+    /// only its own changes.</summary>
+    protected override async Task Work(CancellationToken stop)
+    {
+        foreach (var host in await database.Read(connection => connection.HostsWithChanges(), stop))
+        {
+            loops.Wake(host, () => Loop(host, stop), stop);
+        }
+    }
 
     /// <summary>One pass: the oldest change of every queue that can be taken now.</summary>
     /// <returns>The number of changes sent.</returns>
@@ -67,54 +77,28 @@ public sealed class ChangeQueueRunner(
         return faults.IsEmpty ? due.Count : throw new AggregateException(faults);
     }
 
-    private async Task WakeEach(CancellationToken stop)
-    {
-        try
-        {
-            foreach (var host in await database.Read(connection => connection.HostsWithChanges(), stop))
-            {
-                loops.Start(host, () => Loop(host, stop), stop);
-            }
-        }
-        catch (Exception fault) when (fault is not OperationCanceledException)
-        {
-            log.LogWarning(fault, "The change queues could not be read; the schedule retries");
-        }
-    }
-
     private async Task Loop(string host, CancellationToken stop)
     {
-        try
+        while (!stop.IsCancellationRequested)
         {
-            while (!stop.IsCancellationRequested)
+            await RunDue(host, stop);
+            var waiting = (await database.Read(connection => connection.OpenHostChanges(host), stop))
+                .GroupBy(hostChange => hostChange.Site)
+                .Select(changeQueue => ChangeQueue.MayBeTaken(ChangeQueue.Oldest(changeQueue)!))
+                .Where(at => at < ManualTaskSteps.Never)
+                .ToList();
+            if (waiting.Count == 0)
             {
-                await RunDue(host, stop);
-                var waiting = (await database.Read(connection => connection.OpenHostChanges(host), stop))
-                    .GroupBy(hostChange => hostChange.Site)
-                    .Select(changeQueue => ChangeQueue.MayBeTaken(ChangeQueue.Oldest(changeQueue)!))
-                    .Where(at => at < ManualTaskSteps.Never)
-                    .ToList();
-                if (waiting.Count == 0)
-                {
-                    break;
-                }
-
-                var next = waiting.Min() - database.Now;
-                await Task.Delay(
-                    next < TimeSpan.FromMilliseconds(20) ? TimeSpan.FromMilliseconds(20)
-                        : next < LongestSleep ? next
-                        : LongestSleep,
-                    stop
-                );
+                break;
             }
-        }
-        catch (OperationCanceledException)
-        {
-            // The server stops; leases expire.
-        }
-        catch (Exception fault)
-        {
-            log.LogError(fault, "The change queues of {Host} failed; the schedule retries", host);
+
+            var next = waiting.Min() - database.Now;
+            await Task.Delay(
+                next < TimeSpan.FromMilliseconds(20) ? TimeSpan.FromMilliseconds(20)
+                    : next < LongestSleep ? next
+                    : LongestSleep,
+                stop
+            );
         }
     }
 
@@ -163,7 +147,7 @@ public sealed class ChangeQueueRunner(
         )
         {
             await change.Put(withdrawn);
-            await End(change, withdrawn, site, EntryActor.Product);
+            await change.End(withdrawn, site, EntryActor.Product);
             return null;
         }
 
@@ -183,7 +167,7 @@ public sealed class ChangeQueueRunner(
         await change.Put(taken);
         if (hostChange.State == ChangeState.Queued)
         {
-            await change.Append([Entry(JournalAction.ChangeSent, EntryActor.OfSource(site.Host), taken)]);
+            await change.Append([ChangeOutcomes.Entry(JournalAction.ChangeSent, EntryActor.OfSource(site.Host), taken)]);
         }
 
         return (taken, site);
@@ -211,59 +195,10 @@ public sealed class ChangeQueueRunner(
 
         if (!answered.State.IsOpen())
         {
-            await End(change, answered, site, EntryActor.OfSource(site.Host), before);
+            await change.End(answered, site, EntryActor.OfSource(site.Host), before);
         }
 
         // A refused change may have had half its effect; a confirmed one has to be verified.
         return !answered.State.IsOpen();
     }
-
-    /// <summary>The consequences for the action that the change served are written with it.</summary>
-    /// <param name="before">The site before the response, if the entry of the change records the difference.</param>
-    internal static async Task End(
-        Change change,
-        HostChange hostChange,
-        SiteFacts site,
-        EntryActor actor,
-        SiteFacts? before = null
-    )
-    {
-        var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
-        var atticEntry = (await change.Connection.LatestAtticEntries([hostChange.Site])).GetValueOrDefault(hostChange.Site);
-        var after = Aftermath.Answered(
-            hostChange,
-            site,
-            await change.Connection.OfferOfHostChange(hostChange.Id),
-            atticEntry,
-            directory,
-            change.Now
-        );
-        await change.Keep(after, directory.Time, [StateEntry(actor, hostChange).Telling(before ?? site, site)]);
-    }
-
-    private static readonly Dictionary<ChangeState, JournalAction> StateActions = new()
-    {
-        [ChangeState.Confirmed] = JournalAction.ChangeConfirmed,
-        [ChangeState.Verified] = JournalAction.ChangeVerified,
-        [ChangeState.Contradicted] = JournalAction.ChangeContradicted,
-        [ChangeState.Refused] = JournalAction.ChangeRefused,
-        [ChangeState.GivenUp] = JournalAction.ChangeGivenUp,
-        [ChangeState.Withdrawn] = JournalAction.ChangeWithdrawn,
-        [ChangeState.Superseded] = JournalAction.ChangeSuperseded,
-    };
-
-    /// <summary>The entry that a change has reached its state.</summary>
-    public static Draft StateEntry(EntryActor actor, HostChange hostChange) =>
-        Entry(StateActions[hostChange.State], actor, hostChange);
-
-    private static Draft Entry(JournalAction action, EntryActor actor, HostChange hostChange) =>
-        new(action, actor, EntrySubject.Of(hostChange.Site))
-        {
-            OnBehalf = EntryActor.Of(hostChange.By),
-            After = JournalValue.Of(
-                ("change", JournalValue.Of(hostChange.Id.ToString())),
-                ("attempts", JournalValue.Of(hostChange.Attempts)),
-                ("message", JournalValue.Of(hostChange.Words))
-            ),
-        };
 }

@@ -1,7 +1,6 @@
 using AtticLedger.Core.Classification;
 using AtticLedger.Core.Sites;
-using AtticLedger.Server.Actions;
-using AtticLedger.Server.Desk;
+using AtticLedger.Server.Contracts;
 
 namespace AtticLedger.Server.Classification;
 
@@ -54,9 +53,6 @@ public sealed record ProposedSite(
     string? Value,
     IReadOnlyList<string> Evidence
 );
-
-/// <param name="Before">The number of these sites that break it now.</param>
-public sealed record RuleMove(RuleResponse Rule, int Before, int After);
 
 /// <param name="Count">The number of sites for which it is set.</param>
 /// <param name="Settled">The number of them on which every rule can be decided then.</param>

@@ -5,8 +5,8 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Classification;

@@ -5,17 +5,15 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Attic;
+using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Feed;
-using AtticLedger.Server.Owners;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Desk;
-
-public sealed record SiteNameResponse(long Id, string Title);
 
 /// <summary>Findings that are decided together.</summary>
 /// <param name="Person">The person who leaves or has left; null for a group by rule.</param>

@@ -2,13 +2,12 @@ using System.Globalization;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
-using AtticLedger.Server.ChangeQueues;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
-using AtticLedger.Server.Mail;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Sources;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -81,14 +80,14 @@ internal static class ClockEndpoints
 
         await services.GetRequiredService<DemoTime>().Follow(TimeSpan.FromSeconds(seconds), life.ApplicationStopping);
         var due = await days.RunDue(life.ApplicationStopping);
-        SiteAction.WakeJobs(services, life.ApplicationStopping);
-        var reader = services.GetRequiredService<SourceSync>();
-        foreach (var source in reader.Names)
+        foreach (var source in services.GetRequiredService<SourceSync>().Names)
         {
             await database.Change(change => change.Want(source));
         }
 
-        reader.Wake(life.ApplicationStopping);
+        services
+            .GetRequiredService<WakeUps>()
+            .Wake(life.ApplicationStopping, WorkKind.HostChanges, WorkKind.Mail, WorkKind.Syncs);
         return TypedResults.Ok(new ClockMoved(clock.GetUtcNow(), due));
     }
 
@@ -97,7 +96,7 @@ internal static class ClockEndpoints
 }
 
 /// <summary>Keeps this server's clock and the stand-ins' clocks in step with the database.</summary>
-public sealed class DemoTime(DemoClock clock, Settings settings, Database database, ILogger<DemoTime> log)
+public sealed class DemoTime(DemoClock clock, Settings settings, Database database, ILogger<DemoTime> log) : IFollowsLedger
 {
     private TimeSpan told = TimeSpan.FromSeconds(-1);
 

@@ -2,9 +2,9 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 using Npgsql;
 

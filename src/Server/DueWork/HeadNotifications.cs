@@ -1,7 +1,8 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
+using AtticLedger.Server.Identity;
+using AtticLedger.Server.Mail;
 using AtticLedger.Store;
 using Npgsql;
 

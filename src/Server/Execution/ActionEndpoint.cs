@@ -1,8 +1,9 @@
 using System.Text.Json;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Identity;
+using AtticLedger.Server.Work;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Execution;
@@ -73,10 +74,12 @@ internal static class ActionEndpoint
         {
             case ActionOutcome<TPlan, TDone>.Done(var place, var result, _):
                 RegisterAt.Set(context, place);
-                action.AfterCommit(
-                    context.RequestServices,
-                    context.RequestServices.GetRequiredService<IHostApplicationLifetime>().ApplicationStopping
-                );
+                context
+                    .RequestServices.GetRequiredService<WakeUps>()
+                    .Wake(
+                        context.RequestServices.GetRequiredService<IHostApplicationLifetime>().ApplicationStopping,
+                        [.. action.Wakes]
+                    );
                 return TypedResults.Ok(result);
             case ActionOutcome<TPlan, TDone>.Another(var plan):
                 return TypedResults.Conflict(await shown(plan));
@@ -85,7 +88,7 @@ internal static class ActionEndpoint
             case ActionOutcome<TPlan, TDone>.KeyUsed:
                 return TypedResults.Problem(statusCode: 422, title: $"This {KeyHeader} was used for another request.");
             case ActionOutcome<TPlan, TDone>.BadLink(var fault):
-                return LinkEndpoints.Problem(fault);
+                return Links.Problem(fault);
             case ActionOutcome<TPlan, TDone>.NotSeen(var what):
                 return NotThere(what);
             default:

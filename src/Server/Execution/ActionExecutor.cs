@@ -1,6 +1,6 @@
 using System.Text.Json;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Execution;

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 using Npgsql;
 
@@ -68,6 +69,6 @@ public abstract class RequestedAction<TPlan, TDone>
     /// <summary>Stores the request for a second person instead, if the plan needs one; null if it needs none.</summary>
     public virtual Task<Written<TDone>?> AskSecond(Change change, TPlan plan) => Task.FromResult<Written<TDone>?>(null);
 
-    /// <summary>What follows once it is committed, such as waking a job.</summary>
-    public virtual void AfterCommit(IServiceProvider services, CancellationToken stop) { }
+    /// <summary>What has work to do once it is committed.</summary>
+    public virtual IReadOnlyList<WorkKind> Wakes => [];
 }

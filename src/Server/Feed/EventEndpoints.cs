@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
-using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Mvc;
 

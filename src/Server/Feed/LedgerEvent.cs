@@ -1,6 +1,6 @@
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Rules;
-using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Feed;

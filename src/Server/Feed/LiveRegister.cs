@@ -5,6 +5,7 @@ using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 using Npgsql;
 
@@ -47,7 +48,7 @@ public sealed record LedgerState(
 /// <summary>Keeps the register in memory current from the feed. It can be discarded at any time; PostgreSQL is the record. Only
 /// rows that a change can affect are rebuilt: sites named in the feed, and sites affected by people, groups or days.
 /// </summary>
-public sealed class LiveRegister(Database database, IndexSnapshots snapshots, ILogger<LiveRegister> log)
+public sealed class LiveRegister(Database database, IndexSnapshots snapshots, ILogger<LiveRegister> log) : IFollowsLedger
 {
     private readonly KeptFindings findings = new(database);
     private readonly RecentFeed recent = new();
@@ -87,6 +88,8 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
 
         return current;
     }
+
+    Task IFollowsLedger.Follow(CancellationToken stop) => Refresh();
 
     /// <summary>Reads the feed from the index's position and brings the index up to date.</summary>
     public async Task<LedgerState> Refresh()

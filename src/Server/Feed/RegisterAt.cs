@@ -1,5 +1,5 @@
 using System.Globalization;
-using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Identity;
 
 namespace AtticLedger.Server.Feed;
 

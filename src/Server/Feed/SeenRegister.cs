@@ -1,5 +1,5 @@
 using AtticLedger.Core.Rules;
-using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Identity;
 
 namespace AtticLedger.Server.Feed;
 

@@ -2,7 +2,7 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
-using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Mail;
@@ -10,7 +10,7 @@ namespace AtticLedger.Server.Mail;
 /// <summary>Sends notifications: all waiting ones of a person in one mail, as soon as one of them is due. A mail is claimed
 /// while it is sent; if the server is killed meanwhile, it is sent again with the same Message-ID.
 /// </summary>
-public sealed class Outbox(Database database, Settings settings, IServiceProvider services, ILogger<Outbox> log)
+public sealed class Outbox(Database database, Settings settings, IServiceProvider services, ILogger<Outbox> log) : Worker(log)
 {
     private static readonly TimeSpan ClaimTime = TimeSpan.FromMinutes(1);
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(30);
@@ -19,8 +19,9 @@ public sealed class Outbox(Database database, Settings settings, IServiceProvide
 
     private Mailer? Mailer => services.GetService<Mailer>();
 
-    /// <summary>Sends due mails in the background.</summary>
-    public void Wake(CancellationToken stop) => _ = Task.Run(() => SendDue(stop), stop);
+    public override WorkKind Kind => WorkKind.Mail;
+
+    protected override Task Work(CancellationToken stop) => SendDue(stop);
 
     /// <returns>The number of mails sent.</returns>
     public async Task<int> SendDue(CancellationToken stop)

@@ -1,5 +1,5 @@
 using AtticLedger.Core.Actions;
-using AtticLedger.Server.Actions;
+using AtticLedger.Server.Contracts;
 
 namespace AtticLedger.Server.ManualTasks;
 

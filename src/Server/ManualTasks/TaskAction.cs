@@ -2,10 +2,10 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
-using AtticLedger.Server.ChangeQueues;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.ManualTasks;
@@ -47,7 +47,7 @@ internal sealed class TaskAction(ActionName name, Guid task, Viewer viewer, Func
 
         if (!step.HostChange.State.IsOpen() && what != JournalAction.TaskVerified)
         {
-            await ChangeQueueRunner.End(change, step.HostChange, step.Site ?? found.Site, viewer.InJournal);
+            await change.End(step.HostChange, step.Site ?? found.Site, viewer.InJournal);
         }
 
         return new Written<ManualTaskResponse>(
@@ -56,7 +56,7 @@ internal sealed class TaskAction(ActionName name, Guid task, Viewer viewer, Func
         );
     }
 
-    public override void AfterCommit(IServiceProvider services, CancellationToken stop) => SiteAction.WakeJobs(services, stop);
+    public override IReadOnlyList<WorkKind> Wakes => [WorkKind.HostChanges, WorkKind.Mail];
 }
 
 /// <summary>Adds a picture of the result of a manual task, before it is reported done.</summary>

@@ -3,7 +3,7 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
-using AtticLedger.Server.Accounts;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Sources;
 using AtticLedger.Store;
 using Npgsql;

@@ -1,5 +1,5 @@
-using AtticLedger.Server.Actions;
-using AtticLedger.Server.Classification;
+using AtticLedger.Server.Contracts;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Sources;
 
 namespace AtticLedger.Server.People;

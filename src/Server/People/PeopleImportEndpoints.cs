@@ -1,9 +1,9 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Formats.Tables;
 using AtticLedger.Hosts;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Sources;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Contracts;
 
 namespace AtticLedger.Server.Register;
 
@@ -21,8 +22,6 @@ public sealed record FindingResponse(
     bool CannotTell,
     DateTimeOffset? Since
 );
-
-public sealed record UnitResponse(string Code, string Name);
 
 /// <param name="Published">Null for a site that was never published.</param>
 /// <param name="SiteOwners">The first one, and how many more.</param>

@@ -4,6 +4,7 @@ using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Feed;
 using AtticLedger.Store;
 

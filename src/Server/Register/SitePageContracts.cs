@@ -4,6 +4,7 @@ using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Attic;
+using AtticLedger.Server.Contracts;
 
 namespace AtticLedger.Server.Register;
 

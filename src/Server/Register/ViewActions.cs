@@ -1,8 +1,8 @@
 using System.Text.Json;
 using AtticLedger.Core.Actions;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Register;

@@ -1,8 +1,8 @@
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Tables;
-using AtticLedger.Server.Accounts;
-using AtticLedger.Server.Actions;
+using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;

@@ -1,8 +1,8 @@
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Hosts;
-using AtticLedger.Server.Actions;
-using AtticLedger.Server.Classification;
+using AtticLedger.Server.Contracts;
+using AtticLedger.Server.Identity;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 

@@ -8,8 +8,7 @@ using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
-using AtticLedger.Server.Actions;
-using AtticLedger.Server.Classification;
+using AtticLedger.Server.Contracts;
 using AtticLedger.Store;
 using Npgsql;
 

@@ -1,8 +1,7 @@
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Terms;
-using AtticLedger.Server.Actions;
-using AtticLedger.Server.Classification;
+using AtticLedger.Server.Contracts;
 
 namespace AtticLedger.Server.Sources;
 

@@ -5,7 +5,6 @@ using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
 using AtticLedger.Server.Actions;
-using AtticLedger.Server.ChangeQueues;
 using AtticLedger.Store;
 using Npgsql;
 
@@ -101,7 +100,7 @@ internal sealed class SiteIntake(Database database, ILogger log)
             foreach (var hostChange in taken.Moved)
             {
                 await change.Put(hostChange);
-                drafts.Add(ChangeQueueRunner.StateEntry(EntryActor.OfSource(host), hostChange));
+                drafts.Add(ChangeOutcomes.StateEntry(EntryActor.OfSource(host), hostChange));
                 if (hostChange.State == ChangeState.Contradicted && hands.TryGetValue(hostChange.Id, out var manualTask))
                 {
                     var back = ManualTaskSteps.Disagrees(hostChange, manualTask, taken.Site, await change.PeopleDirectory(time));

@@ -1,8 +1,9 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
-using AtticLedger.Server.Accounts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Sources;
@@ -31,8 +32,7 @@ internal sealed class ConfirmMissing(string source, Viewer viewer) : RequestedAc
         return ActionDone.Written(numbers[^1]);
     }
 
-    public override void AfterCommit(IServiceProvider services, CancellationToken stop) =>
-        services.GetRequiredService<SourceSync>().Wake(stop);
+    public override IReadOnlyList<WorkKind> Wakes => [WorkKind.Syncs];
 }
 
 /// <summary>Asks for a sync now. What it finds is journalled; that somebody asked is not.</summary>
@@ -55,6 +55,5 @@ internal sealed class WantSync(string source, IReadOnlyCollection<string> names)
         return ActionDone.Written(await change.AppendOrHead([]));
     }
 
-    public override void AfterCommit(IServiceProvider services, CancellationToken stop) =>
-        services.GetRequiredService<SourceSync>().Wake(stop);
+    public override IReadOnlyList<WorkKind> Wakes => [WorkKind.Syncs];
 }

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
+using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Sources;
@@ -13,7 +14,7 @@ public sealed partial class SourceSync(
     IEnumerable<ISiteHost> hosts,
     IServiceProvider services,
     ILogger<SourceSync> log
-)
+) : Worker(log)
 {
     private const int ListPage = 200;
     private const int MostRefused = 200;
@@ -28,7 +29,9 @@ public sealed partial class SourceSync(
     private static readonly TimeSpan GoOnWithin = TimeSpan.FromHours(1);
     private readonly string worker = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
     private readonly SiteIntake intake = new(database, log);
-    private readonly OneEach reads = new();
+    private readonly OneEach reads = new(
+        (name, fault) => log.LogWarning(fault, "{Source} could not be synced; the schedule retries", name)
+    );
 
     private StaffList? Staff => services.GetService<StaffList>();
 
@@ -36,15 +39,27 @@ public sealed partial class SourceSync(
     public IReadOnlyList<string> Names =>
         [.. Staff is null ? Array.Empty<string>() : [StaffList.SourceName], .. hosts.Select(host => host.Name)];
 
-    /// <summary>Runs requested syncs in the background.</summary>
-    public void Wake(CancellationToken stop) => _ = Task.Run(() => StartWanted(stop), stop);
+    public override WorkKind Kind => WorkKind.Syncs;
+
+    /// <summary>Starts the requested syncs.</summary>
+    protected override async Task Work(CancellationToken stop)
+    {
+        var wanted = (await database.Read(connection => connection.Sources(database.Now), stop))
+            .Where(source => source is { Wanted: true, IsSyncing: false })
+            .Select(source => source.Name)
+            .ToHashSet();
+        foreach (var name in Names.Where(wanted.Contains))
+        {
+            reads.Start(name, () => Read(name, stop), stop);
+        }
+    }
 
     /// <summary>Starts the due sync of each source in the background.</summary>
     public void StartDue(CancellationToken stop)
     {
         foreach (var name in Names)
         {
-            reads.Start(name, () => InBackground(name, () => SyncDue(name, stop)), stop);
+            reads.Start(name, () => SyncDue(name, stop), stop);
         }
     }
 
@@ -61,22 +76,6 @@ public sealed partial class SourceSync(
         var staff = Staff is null ? Task.CompletedTask : read(StaffList.SourceName);
         await Task.WhenAny(staff, Task.Delay(StaffAhead, stop));
         await Task.WhenAll([staff, .. hosts.Select(host => read(host.Name))]);
-    }
-
-    private async Task InBackground(string name, Func<Task> read)
-    {
-        try
-        {
-            await read();
-        }
-        catch (OperationCanceledException)
-        {
-            // The server stops; the lease expires.
-        }
-        catch (Exception fault)
-        {
-            log.LogWarning(fault, "{Source} could not be synced; the schedule retries", name);
-        }
     }
 
     private async Task SyncDue(string name, CancellationToken stop)
@@ -218,29 +217,6 @@ public sealed partial class SourceSync(
         catch (HostException fault)
         {
             log.LogInformation("{Host} could not be read again: {Why}. The next sync will verify it", host.Name, fault.Message);
-        }
-    }
-
-    private async Task StartWanted(CancellationToken stop)
-    {
-        try
-        {
-            var wanted = (await database.Read(connection => connection.Sources(database.Now), stop))
-                .Where(source => source is { Wanted: true, IsSyncing: false })
-                .Select(source => source.Name)
-                .ToHashSet();
-            foreach (var name in Names.Where(wanted.Contains))
-            {
-                reads.Start(name, () => InBackground(name, () => Read(name, stop)), stop);
-            }
-        }
-        catch (OperationCanceledException)
-        {
-            // The server stops.
-        }
-        catch (Exception fault) when (Unreachable.Is(fault))
-        {
-            log.LogWarning("The sources to sync could not be read: {Why}", fault.Message);
         }
     }
 

@@ -1,6 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Sites;
-using AtticLedger.Server.Classification;
+using AtticLedger.Server.Contracts;
 
 namespace AtticLedger.Server.Vocabulary;
 

@@ -7,7 +7,7 @@ import { Button } from "../ui/Button";
 import { atMinute, onDate, onDay } from "../ui/words";
 import { RestoreForm } from "./RestoreForm";
 import { Holds } from "./Holds";
-import { atticStateLabels } from "./TimeBar";
+import { atticStateLabels } from "../site-parts/TimeBar";
 
 type Page = Schema["AtticEntryPage"];
 

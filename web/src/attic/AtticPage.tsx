@@ -3,11 +3,11 @@ import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useEffect, useRef, type KeyboardEvent } from "react";
 import { api, ok, type Schema } from "../api/client";
-import { counted, onDay } from "../ui/words";
+import { counted, inBytes, onDay } from "../ui/words";
 import { ForecastChart } from "./ForecastChart";
 import { Word } from "../words/Word";
 import { AtticEntryNotes } from "./AtticEntryNotes";
-import { inBytes, TimeBar } from "./TimeBar";
+import { TimeBar } from "../site-parts/TimeBar";
 
 const columns =
   "grid grid-cols-[46px_minmax(190px,1.6fr)_minmax(120px,1fr)_212px_80px_minmax(110px,0.8fr)] items-center";

@@ -1,7 +1,6 @@
 import { useState } from "react";
 import type { Schema } from "../api/client";
-import { counted, onDate } from "../ui/words";
-import { inBytes } from "./TimeBar";
+import { counted, inBytes, onDate } from "../ui/words";
 
 type Day = Schema["Freed"];
 

@@ -1,7 +1,6 @@
 import type { Schema } from "../api/client";
-import { counted, listed, onDate } from "../ui/words";
-import { EffectList } from "../details/EffectList";
-import { inBytes } from "./TimeBar";
+import { counted, inBytes, listed, onDate } from "../ui/words";
+import { EffectList } from "../actions/EffectList";
 
 /** Everything that a move to the attic takes away, and until when the site can be restored. */
 export function Loss({ plan, host }: { plan: Schema["Plan"]; host: string }) {

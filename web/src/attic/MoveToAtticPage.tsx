@@ -9,7 +9,7 @@ import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
 import { SidePanel, Waiting } from "../ui/SidePanel";
 import { listed, onDay } from "../ui/words";
-import { useSitePage } from "../details/DetailsPanel";
+import { useSitePage } from "../api/useSitePage";
 import { Holds } from "./Holds";
 import { Loss } from "./Loss";
 import { AtticEntryNotes, useAtticEntry } from "./AtticEntryNotes";

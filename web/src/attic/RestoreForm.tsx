@@ -6,7 +6,7 @@ import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Candidates } from "../owners/Candidates";
 import { Reason } from "../ui/Field";
-import { EffectList } from "../details/EffectList";
+import { EffectList } from "../actions/EffectList";
 
 /** Restores a site: what has to change, the predicted effect, and the action. */
 export function RestoreForm({ page }: { page: Schema["AtticEntryPage"] }) {

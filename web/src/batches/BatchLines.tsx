@@ -2,7 +2,7 @@ import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
 import type { Schema } from "../api/client";
 import { Button } from "../ui/Button";
-import { SiteName } from "../ui/SiteName";
+import { SiteName } from "../site-parts/SiteName";
 import { counted, listed } from "../ui/words";
 import { outcomeLook, outcomeLabel } from "./words";
 

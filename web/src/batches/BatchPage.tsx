@@ -5,7 +5,7 @@ import { api, ok, type Schema } from "../api/client";
 import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
 import { atMinute, capital, counted, inWords } from "../ui/words";
-import { selection } from "../register/selection";
+import { selection } from "./selection";
 import { BatchEffect } from "./BatchEffect";
 import { BatchLines } from "./BatchLines";
 import { BatchTally } from "./BatchTally";

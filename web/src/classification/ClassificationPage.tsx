@@ -7,7 +7,7 @@ import { Button } from "../ui/Button";
 import { OneOf } from "../ui/OneOf";
 import { SidePanel, Waiting } from "../ui/SidePanel";
 import { counted, inWords, listed } from "../ui/words";
-import type { ClassificationSearch } from "../search";
+import type { ClassificationSearch } from "../api/search";
 import { SetFactPlan } from "./SetFactPlan";
 import { useUndo, type ClaimedFact } from "./useSetFact";
 

@@ -9,7 +9,7 @@ import { Button } from "../ui/Button";
 import { Reason } from "../ui/Field";
 import { SidePanel, Waiting } from "../ui/SidePanel";
 import { onDate, onDay } from "../ui/words";
-import { EffectList } from "../details/EffectList";
+import { EffectList } from "../actions/EffectList";
 
 const words: Record<Schema["ApprovalState"], string> = {
   requested: "Waiting for a second person.",

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useEffect, type ReactNode } from "react";
 import { api, ok, type Schema } from "../api/client";
-import { atticStateLabels } from "../attic/TimeBar";
+import { atticStateLabels } from "../site-parts/TimeBar";
 import { useMe } from "../api/useMe";
 import { manualTaskTitle, useManualTasks, type ManualTaskRow } from "../manual-tasks/useManualTasks";
 import { useBatches } from "../batches/useBatches";

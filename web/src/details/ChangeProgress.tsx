@@ -6,7 +6,7 @@ import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { Button } from "../ui/Button";
 import { ago, atMinute, atSecond, listed, onDay } from "../ui/words";
-import { EffectList, powerLabel } from "./EffectList";
+import { EffectList, powerLabel } from "../actions/EffectList";
 
 type HostChange = Schema["HostChange"];
 

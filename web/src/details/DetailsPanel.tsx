@@ -1,9 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
-import { api, ok, type Schema } from "../api/client";
+import type { Schema } from "../api/client";
+import { useSitePage } from "../api/useSitePage";
 import { AtticEntryNotes } from "../attic/AtticEntryNotes";
-import { onDay, underTitle } from "../ui/words";
+import { onDay } from "../ui/words";
+import { underTitle } from "../site-parts/underTitle";
 import { Arithmetic } from "./Arithmetic";
 import { Exceptions } from "./Exceptions";
 import { Fault } from "./Fault";
@@ -11,17 +12,6 @@ import { RestrictForm } from "./RestrictForm";
 import { ChangeProgress } from "./ChangeProgress";
 
 const copies = { view: "published site", preview: "draft", edit: "editing" };
-
-/** An attempt without an answer writes no journal entry, so a change under way is polled every second. */
-const isMoving = (sitePage: Schema["SitePage"] | undefined) =>
-  sitePage?.hostChanges.some((hostChange) => ["queued", "sent", "confirmed"].includes(hostChange.state)) ?? false;
-
-export const useSitePage = (site: number) =>
-  useQuery({
-    refetchInterval: (query) => (isMoving(query.state.data) ? 1000 : false),
-    queryKey: ["site", site],
-    queryFn: () => ok(api.GET("/api/sites/{site}", { params: { path: { site } } })),
-  });
 
 /** The details of the row in focus: findings, access arithmetic, the remedy and its predicted effect. */
 export function DetailsPanel({ site }: { site: number }) {

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ApiError, ok, type Schema } from "../api/client";
 import { Button } from "../ui/Button";
-import { EffectList } from "./EffectList";
+import { EffectList } from "../actions/EffectList";
 
 type Limits = Schema["Limits"];
 type Power = keyof Limits;

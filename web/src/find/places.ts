@@ -1,5 +1,5 @@
 import type { Schema } from "../api/client";
-import type { RegisterSearch } from "../search";
+import type { RegisterSearch } from "../api/search";
 
 /** A page or an action, found by its name here or by other words for it. */
 export interface Place {

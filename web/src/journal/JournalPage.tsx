@@ -4,8 +4,8 @@ import { useEffect } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { Button } from "../ui/Button";
 import { capital, onDate } from "../ui/words";
-import { without } from "../search";
-import { SentencePart } from "../register/SentencePart";
+import { without } from "../api/search";
+import { SentencePart } from "../ui/SentencePart";
 import { Entries } from "./Entries";
 
 export function JournalPage() {

@@ -7,8 +7,8 @@ import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
 import { SidePanel, Waiting } from "../ui/SidePanel";
-import { EffectList } from "../details/EffectList";
-import { useSitePage } from "../details/DetailsPanel";
+import { EffectList } from "../actions/EffectList";
+import { useSitePage } from "../api/useSitePage";
 import { useMe } from "../api/useMe";
 import { Candidates } from "./Candidates";
 

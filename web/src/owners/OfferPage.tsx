@@ -8,7 +8,7 @@ import { Button } from "../ui/Button";
 import { Reason } from "../ui/Field";
 import { SidePanel, Steps, Waiting } from "../ui/SidePanel";
 import { onDate, onDay } from "../ui/words";
-import { EffectList } from "../details/EffectList";
+import { EffectList } from "../actions/EffectList";
 
 type Offer = Schema["Offer"];
 

@@ -3,7 +3,7 @@ import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useEffect } from "react";
 import { api, ok, type Schema } from "../api/client";
-import { SiteName } from "../ui/SiteName";
+import { SiteName } from "../site-parts/SiteName";
 import { Word } from "../words/Word";
 import { counted, inWords, listed, onDate } from "../ui/words";
 

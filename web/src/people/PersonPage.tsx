@@ -4,7 +4,7 @@ import clsx from "clsx";
 import { useEffect, useState } from "react";
 import { api, ApiError, ok, type Schema } from "../api/client";
 import { useMe } from "../api/useMe";
-import { SiteName } from "../ui/SiteName";
+import { SiteName } from "../site-parts/SiteName";
 import { capital, counted, onDate } from "../ui/words";
 import { writeClause } from "../register/clause";
 

@@ -2,10 +2,10 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import type { Schema } from "../api/client";
 import { Button } from "../ui/Button";
-import type { RegisterSearch } from "../search";
+import type { RegisterSearch } from "../api/search";
 import { ClauseForm } from "./ClauseForm";
 import { FilterField } from "./FilterField";
-import { Find } from "./SentencePart";
+import { Find } from "../ui/SentencePart";
 import { popoverLook } from "../ui/popoverLook";
 
 interface Props {

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import type { Schema } from "../api/client";
 import { Button } from "../ui/Button";
-import type { RegisterSearch } from "../search";
+import type { RegisterSearch } from "../api/search";
 import { valueOf, waysOf, writeClause, type Clause } from "./clause";
-import { Find } from "./SentencePart";
+import { Find } from "../ui/SentencePart";
 import { useChoices } from "./useChoices";
 
 interface Props {

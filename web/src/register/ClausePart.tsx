@@ -1,10 +1,10 @@
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import type { Schema } from "../api/client";
-import type { RegisterSearch } from "../search";
+import type { RegisterSearch } from "../api/search";
 import { readClause } from "./clause";
 import { ClauseForm } from "./ClauseForm";
-import { partLook } from "./SentencePart";
+import { partLook } from "../ui/SentencePart";
 import { popoverLook } from "../ui/popoverLook";
 
 interface Props {

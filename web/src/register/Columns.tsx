@@ -1,8 +1,8 @@
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import type { RegisterSearch } from "../search";
+import type { RegisterSearch } from "../api/search";
 import { useAttributes, type SentenceChange } from "./Sentence";
-import { Find } from "./SentencePart";
+import { Find } from "../ui/SentencePart";
 import { popoverLook } from "../ui/popoverLook";
 
 const most = 6;

@@ -1,6 +1,6 @@
 import type { Schema } from "../api/client";
 import { counted } from "../ui/words";
-import type { RegisterSearch } from "../search";
+import type { RegisterSearch } from "../api/search";
 import type { SentenceChange } from "./Sentence";
 
 interface Props {

@@ -1,7 +1,7 @@
 import clsx from "clsx";
 import { useId, useRef, useState, type KeyboardEvent } from "react";
 import type { Schema } from "../api/client";
-import type { RegisterSearch } from "../search";
+import type { RegisterSearch } from "../api/search";
 import { completed, completionAt, fitting, quoted } from "./completion";
 import { useChoices } from "./useChoices";
 

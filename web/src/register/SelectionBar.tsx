@@ -4,7 +4,7 @@ import { api, ok } from "../api/client";
 import { bulkActions } from "../batches/words";
 import { Button } from "../ui/Button";
 import { counted } from "../ui/words";
-import { selection, useSelection } from "./selection";
+import { selection, useSelection } from "../batches/selection";
 
 /** The actions for all selected sites. Each button opens a plan; nothing is done here. */
 export function SelectionBar({ note }: { note: string | null }) {

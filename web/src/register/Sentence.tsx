@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, ApiError, ok, type Schema } from "../api/client";
-import type { RegisterSearch } from "../search";
+import type { RegisterSearch } from "../api/search";
 import { AndMore } from "./AndMore";
 import { ClausePart } from "./ClausePart";
-import { SentencePart, type Choice } from "./SentencePart";
+import { SentencePart, type Choice } from "../ui/SentencePart";
 
 /** The parts of the sentence to change; undefined removes a part. */
 export type SentenceChange = { [Key in keyof RegisterSearch]?: RegisterSearch[Key] | undefined };

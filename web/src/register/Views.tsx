@@ -6,7 +6,7 @@ import { api, ok, type Schema } from "../api/client";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
 import { counted, onDay } from "../ui/words";
-import { readRegisterSearch, type RegisterSearch } from "../search";
+import { readRegisterSearch, type RegisterSearch } from "../api/search";
 import { popoverLook } from "../ui/popoverLook";
 
 type View = Schema["View"];

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 import { api, ok, type Schema } from "../api/client";
-import type { RegisterSearch } from "../search";
+import type { RegisterSearch } from "../api/search";
 
 const windowSize = 100;
 

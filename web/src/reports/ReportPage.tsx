@@ -8,7 +8,7 @@ import { Field } from "../ui/Field";
 import { Files } from "../ui/Files";
 import { Waiting } from "../ui/SidePanel";
 import { atMinute, counted, onDate } from "../ui/words";
-import { without, type ReportSearch } from "../search";
+import { without, type ReportSearch } from "../api/search";
 
 type Report = Schema["Report"];
 

@@ -1,7 +1,6 @@
 import { Link } from "@tanstack/react-router";
 import type { Schema } from "../api/client";
-import { ago, capital, counted, listed, onDay } from "../ui/words";
-import { inBytes } from "../attic/TimeBar";
+import { ago, capital, counted, inBytes, listed, onDay } from "../ui/words";
 import { FactLines } from "./FactLines";
 import { Line } from "./Line";
 import { Section } from "./Section";

@@ -1,6 +1,5 @@
 import type { Schema } from "../api/client";
-import { inBytes } from "../attic/TimeBar";
-import { capital, listed, onDay } from "../ui/words";
+import { capital, inBytes, listed, onDay } from "../ui/words";
 import { Line } from "./Line";
 
 type Fact = Schema["Fact"];

@@ -39,6 +39,15 @@ export const counted = (count: number, one: string, many = `${one}s`) =>
 export const listed = (parts: string[]) =>
   parts.length < 2 ? (parts[0] ?? "") : `${parts.slice(0, -1).join(", ")} and ${parts[parts.length - 1] ?? ""}`;
 
-/** The line under a site's title: its address, or what it lacks. A site without a name has its address as the title. */
-export const underTitle = ({ title, address }: { title: string; address: string | null }) =>
-  address === null ? "no address" : address === title ? "no name" : address;
+const units = ["bytes", "kB", "MB", "GB", "TB"];
+
+/** "1.2 GB", in powers of a thousand. */
+export function inBytes(bytes: number): string {
+  let size = bytes;
+  let unit = 0;
+  while (size >= 999.5 && unit < units.length - 1) {
+    size /= 1000;
+    unit++;
+  }
+  return `${unit === 0 || size >= 99.5 ? Math.round(size) : size.toPrecision(2)} ${units[unit] ?? ""}`;
+}

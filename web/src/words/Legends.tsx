@@ -1,5 +1,5 @@
 import type { Schema } from "../api/client";
-import { ReachGlyph } from "../ui/ReachGlyph";
+import { ReachGlyph } from "../site-parts/ReachGlyph";
 
 const exact = (level: number) => ({ atLeast: level, atMost: level });
 

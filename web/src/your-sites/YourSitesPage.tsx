@@ -6,8 +6,8 @@ import { useMe } from "../api/useMe";
 import { ManualTaskRows } from "../manual-tasks/ManualTaskRows";
 import { useManualTasks } from "../manual-tasks/useManualTasks";
 import { AtticEntryNotes, StopForm } from "../attic/AtticEntryNotes";
-import { atticStateLabels } from "../attic/TimeBar";
-import { FindingChip } from "../ui/Chip";
+import { atticStateLabels } from "../site-parts/TimeBar";
+import { FindingChip } from "../site-parts/FindingChip";
 import { SidePanel, Waiting } from "../ui/SidePanel";
 import { atMinute, capital, counted, inWords, listed, onDate } from "../ui/words";
 

@@ -1,0 +1,3 @@
+namespace AtticLedger.Server.Contracts;
+
+public sealed record SiteNameResponse(long Id, string Title);

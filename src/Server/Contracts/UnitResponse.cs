@@ -1,0 +1,3 @@
+namespace AtticLedger.Server.Contracts;
+
+public sealed record UnitResponse(string Code, string Name);

@@ -1,0 +1,44 @@
+import clsx from "clsx";
+import type { Schema } from "../api/client";
+
+/** A bar that fills as the time passes and is full at the end. The text next to it says the same. */
+export function TimeBar({ atticEntry }: { atticEntry: Schema["AtticEntry"] }) {
+  const clock = atticEntry.clock;
+  if (!clock) return <span className="text-second">{atticStateLabels[atticEntry.state]}</span>;
+  const width = Math.round(Math.min(1, clock.passed) * 106);
+  const isHeld = atticEntry.holds.length > 0;
+  return (
+    <span className="flex items-center gap-2">
+      <svg width="110" height="16" viewBox="0 0 110 16" aria-hidden="true" className="shrink-0">
+        <rect x="0.5" y="0.5" width="109" height="15" rx="2" className="fill-transparent stroke-rule-strong" />
+        <rect
+          x="2"
+          y="2"
+          width={width}
+          height="12"
+          className={clsx(
+            isHeld ? "fill-slate" : clock.daysLeft < 7 ? "fill-[var(--soon)]" : "fill-[var(--inside-band)]",
+          )}
+        />
+        {[27, 54, 81].map((x) => (
+          <path key={x} d={`M${x} 1V15`} className="stroke-sheet" />
+        ))}
+      </svg>
+      <span className={clsx("whitespace-nowrap", clock.daysLeft < 7 && !isHeld && "font-semibold text-madder")}>
+        {isHeld ? `held, ${clock.left}` : clock.isDue && clock.left === "over" ? "over" : clock.left}
+      </span>
+    </span>
+  );
+}
+
+export const atticStateLabels: Record<Schema["AtticState"], string> = {
+  announced: "announced",
+  "moving-to-attic": "being moved to the attic",
+  "in-attic": "in the attic",
+  due: "due to be erased",
+  restoring: "being restored",
+  restored: "in use again",
+  stopped: "stopped",
+  "not-done": "the host refused",
+  erased: "erased",
+};
