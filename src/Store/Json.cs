@@ -44,13 +44,21 @@ internal static class Json
                 .Select(stored => new GrantChange(stored.Key, stored.Wanted?.Grant(stored.Key))),
         ];
 
-    public static string Of(HostCapabilities capabilities) => JsonSerializer.Serialize(capabilities, Options);
+    public static string Of(HostCapabilities capabilities) =>
+        JsonSerializer.Serialize(StoredCapabilities.Of(capabilities), Options);
 
-    public static HostCapabilities Capabilities(string text) => JsonSerializer.Deserialize<HostCapabilities>(text, Options)!;
+    public static HostCapabilities Capabilities(string text) =>
+        JsonSerializer.Deserialize<StoredCapabilities>(text, Options)!.Capabilities;
 
-    public static string Of(IReadOnlyList<Term> terms) => JsonSerializer.Serialize(terms, Options);
+    public static string Of(IReadOnlyList<Term> terms) =>
+        JsonSerializer.Serialize(terms.Select(term => new StoredTerm(term.Fact, term.Code, term.Name, [.. term.Words])), Options);
 
-    public static IReadOnlyList<Term> Terms(string text) => JsonSerializer.Deserialize<Term[]>(text, Options)!;
+    public static IReadOnlyList<Term> Terms(string text) =>
+        [
+            .. JsonSerializer
+                .Deserialize<StoredTerm[]>(text, Options)!
+                .Select(stored => new Term(stored.Fact, stored.Code, stored.Name, stored.Words)),
+        ];
 
     public static string? Of(IReadOnlyList<Claim> said) =>
         said.Count == 0
@@ -88,9 +96,9 @@ internal static class Json
                 )),
         ];
 
-    public static string Of(LineEffect effect) => JsonSerializer.Serialize(effect, Options);
+    public static string Of(LineEffect effect) => JsonSerializer.Serialize(StoredEffect.Of(effect), Options);
 
-    public static LineEffect LineEffect(string text) => JsonSerializer.Deserialize<LineEffect>(text, Options)!;
+    public static LineEffect LineEffect(string text) => JsonSerializer.Deserialize<StoredEffect>(text, Options)!.Effect;
 
     public static string Of(WantedState request) =>
         JsonSerializer.Serialize(
@@ -151,14 +159,26 @@ internal static class Json
         );
     }
 
-    public static string Of(IReadOnlyList<ClassificationSince> classes) => JsonSerializer.Serialize(classes, Options);
+    public static string Of(IReadOnlyList<ClassificationSince> classes) =>
+        JsonSerializer.Serialize(classes.Select(one => new StoredClassification(one.Classification, one.From)), Options);
 
     public static IReadOnlyList<ClassificationSince> Classifications(string text) =>
-        JsonSerializer.Deserialize<ClassificationSince[]>(text, Options)!;
+        [
+            .. JsonSerializer
+                .Deserialize<StoredClassification[]>(text, Options)!
+                .Select(stored => new ClassificationSince(stored.Classification, stored.From)),
+        ];
 
-    public static string? Of(NotificationLink? link) => link is null ? null : JsonSerializer.Serialize(link, Options);
+    public static string? Of(NotificationLink? link) =>
+        link is null
+            ? null
+            : JsonSerializer.Serialize(new StoredLink(link.Purpose, link.Subject, link.Until, link.Label), Options);
 
-    public static NotificationLink Link(string text) => JsonSerializer.Deserialize<NotificationLink>(text, Options)!;
+    public static NotificationLink Link(string text)
+    {
+        var stored = JsonSerializer.Deserialize<StoredLink>(text, Options)!;
+        return new NotificationLink(stored.Purpose, stored.Subject, stored.Until, stored.Label);
+    }
 
     private static StoredFact<T> Fact<T>(Known<T> fact)
         where T : notnull => new(fact.IsUnknown, fact.Has(out var value) ? [value] : []);
@@ -167,79 +187,4 @@ internal static class Json
 
     private static Limit Limit(StoredLimit stored) =>
         new((InsideLimit)stored.Inside, stored.Widest, stored.VisitorSignIn, stored.GuestInviter);
-
-    private sealed record StoredLimits(StoredLimit View, StoredLimit Preview, StoredLimit Edit);
-
-    private sealed record StoredLimit(int Inside, OutsideLevel Widest, VisitorSignIn VisitorSignIn, GuestInviter GuestInviter);
-
-    private sealed record StoredRequest(IReadOnlyList<StoredChange> Grants, Existence? Existence = null, string? Address = null);
-
-    private sealed record StoredFact<T>(bool Unknown, T[] Value)
-        where T : notnull
-    {
-        public Known<T> Known() =>
-            Unknown ? Known<T>.Unknown
-            : Value.Length == 0 ? Known<T>.None
-            : Known<T>.Of(Value[0]);
-    }
-
-    private sealed record StoredSnapshot(
-        StoredFact<string> Name,
-        StoredFact<string> Address,
-        StoredFact<string> Unit,
-        StoredFact<string> Classification,
-        StoredFact<Status> Status,
-        StoredFact<int> Pages,
-        StoredFact<StoredChange[]> Grants
-    );
-
-    private sealed record StoredClaim(ClaimedFact Fact, string Source, string? Value, DateTimeOffset Since, long? By);
-}
-
-/// <summary>A grant by its key, and what it is to be; null if it is to go.</summary>
-internal sealed record StoredChange(string Key, StoredGrant? Wanted);
-
-/// <summary>A grant as columns and JSON have it: the subject as a word and an id.</summary>
-internal sealed record StoredGrant(
-    Power Power,
-    string Subject,
-    long? Person,
-    long? Group,
-    string? Unit,
-    VisitorSignIn VisitorSignIn,
-    bool IsLink,
-    DateOnly? Through
-)
-{
-    public static StoredGrant Of(Grant grant)
-    {
-        var (word, person, group, unit) = grant.Subject switch
-        {
-            Core.Sites.Subject.OnePerson(var id) => ("person", (long?)id.Value, (long?)null, (string?)null),
-            Core.Sites.Subject.OneGroup(var id) => ("group", null, id.Value, null),
-            Core.Sites.Subject.WholeUnit(var code) => ("unit", null, null, code.Value),
-            Core.Sites.Subject.AllStaff => ("staff", null, null, null),
-            Core.Sites.Subject.Partners => ("partners", null, null, null),
-            _ => ("anonymous", null, null, null),
-        };
-        return new StoredGrant(grant.Power, word, person, group, unit, grant.VisitorSignIn, grant.IsLink, grant.Through);
-    }
-
-    public Grant Grant(string key) =>
-        new(
-            key,
-            Power,
-            Subject switch
-            {
-                "person" => new Core.Sites.Subject.OnePerson(new PersonId(Person!.Value)),
-                "group" => new Core.Sites.Subject.OneGroup(new GroupId(Group!.Value)),
-                "unit" => new Core.Sites.Subject.WholeUnit(new UnitCode(Unit!)),
-                "staff" => new Core.Sites.Subject.AllStaff(),
-                "partners" => new Core.Sites.Subject.Partners(),
-                _ => new Core.Sites.Subject.Anonymous(),
-            },
-            VisitorSignIn,
-            IsLink,
-            Through
-        );
 }

@@ -114,7 +114,7 @@ internal static class RareFacts
         bool Renews,
         int GraceDays,
         int Sites
-    )
+    ) : StoredRecord
     {
         public static StoredPlan Of(SitePlan plan) =>
             new(
@@ -132,15 +132,15 @@ internal static class RareFacts
         public SitePlan Plan => new(Key, Name, Price, Currency, Months, Through, Renews, GraceDays, Sites);
     }
 
-    private sealed record StoredObligation(int Count, string What, DateOnly? Through = null);
+    private sealed record StoredObligation(int Count, string What, DateOnly? Through = null) : StoredRecord;
 
-    private sealed record StoredSignal(string Kind, string Evidence);
+    private sealed record StoredSignal(string Kind, string Evidence) : StoredRecord;
 
-    private sealed record StoredShared(string What, string[] In);
+    private sealed record StoredShared(string What, string[] In) : StoredRecord;
 
-    private sealed record StoredJoining(JoinWay Way, int Waiting, DateTimeOffset? Since, Power? Members = null);
+    private sealed record StoredJoining(JoinWay Way, int Waiting, DateTimeOffset? Since, Power? Members = null) : StoredRecord;
 
-    private sealed record StoredSection(string Key, string Name, SectionTie Tie, StoredChange[] Grants)
+    private sealed record StoredSection(string Key, string Name, SectionTie Tie, StoredChange[] Grants) : StoredRecord
     {
         public static StoredSection Of(SiteSection section) =>
             new(

@@ -1,0 +1,231 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Store;
+
+/// <summary>A JSON record in a column, apart from the core's types, which may change. Its shape has a version; a record without
+/// one has version 1. The tests keep a fixture of every version, and read it.
+/// </summary>
+internal abstract record StoredRecord : IJsonOnDeserialized
+{
+    /// <summary>The newest version that this program reads and writes.</summary>
+    protected const int Newest = 1;
+
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public int Version { get; init; }
+
+    void IJsonOnDeserialized.OnDeserialized()
+    {
+        if (Version > Newest)
+        {
+            throw new JsonException($"It was written by a newer program: version {Version}, where this one reads {Newest}.");
+        }
+    }
+}
+
+internal sealed record StoredLimits(StoredLimit View, StoredLimit Preview, StoredLimit Edit) : StoredRecord;
+
+internal sealed record StoredLimit(int Inside, OutsideLevel Widest, VisitorSignIn VisitorSignIn, GuestInviter GuestInviter);
+
+internal sealed record StoredRequest(IReadOnlyList<StoredChange> Grants, Existence? Existence = null, string? Address = null)
+    : StoredRecord;
+
+internal sealed record StoredFact<T>(bool Unknown, T[] Value)
+    where T : notnull
+{
+    public Known<T> Known() =>
+        Unknown ? Known<T>.Unknown
+        : Value.Length == 0 ? Known<T>.None
+        : Known<T>.Of(Value[0]);
+}
+
+internal sealed record StoredSnapshot(
+    StoredFact<string> Name,
+    StoredFact<string> Address,
+    StoredFact<string> Unit,
+    StoredFact<string> Classification,
+    StoredFact<Status> Status,
+    StoredFact<int> Pages,
+    StoredFact<StoredChange[]> Grants
+) : StoredRecord;
+
+internal sealed record StoredClaim(ClaimedFact Fact, string Source, string? Value, DateTimeOffset Since, long? By) : StoredRecord;
+
+internal sealed record StoredNumber(long Value);
+
+internal sealed record StoredCode(string Value);
+
+internal sealed record StoredProcedure(
+    StoredNumber? Assignee,
+    string Account,
+    string Support,
+    int Days,
+    string Reach,
+    string Owners,
+    string MoveToAttic,
+    string Restore
+)
+{
+    public static StoredProcedure Of(ManualProcedure how) =>
+        new(
+            how.Assignee is { } person ? new StoredNumber(person.Value) : null,
+            how.Account,
+            how.Support,
+            how.Days,
+            how.Reach,
+            how.Owners,
+            how.MoveToAttic,
+            how.Restore
+        );
+
+    [JsonIgnore]
+    public ManualProcedure Procedure =>
+        new(
+            Assignee is { } person ? new PersonId(person.Value) : null,
+            Account,
+            Support,
+            Days,
+            Reach,
+            Owners,
+            MoveToAttic,
+            Restore
+        );
+}
+
+internal sealed record StoredCapabilities(
+    Deletion Deletes,
+    int? BinDays,
+    int? StateDays,
+    bool KnowsRepeats,
+    bool TellsChanges,
+    bool NamesPeople,
+    Power[] Powers,
+    TimeSpan ListLag,
+    StoredProcedure? ManualProcedure,
+    string[] Notes
+) : StoredRecord
+{
+    public static StoredCapabilities Of(HostCapabilities can) =>
+        new(
+            can.Deletes,
+            can.BinDays,
+            can.StateDays,
+            can.KnowsRepeats,
+            can.TellsChanges,
+            can.NamesPeople,
+            [.. can.Powers],
+            can.ListLag,
+            can.ManualProcedure is { } how ? StoredProcedure.Of(how) : null,
+            [.. can.Notes]
+        );
+
+    [JsonIgnore]
+    public HostCapabilities Capabilities =>
+        new()
+        {
+            Deletes = Deletes,
+            BinDays = BinDays,
+            StateDays = StateDays,
+            KnowsRepeats = KnowsRepeats,
+            TellsChanges = TellsChanges,
+            NamesPeople = NamesPeople,
+            Powers = Powers,
+            ListLag = ListLag,
+            ManualProcedure = ManualProcedure?.Procedure,
+            Notes = Notes,
+        };
+}
+
+internal sealed record StoredTerm(ClaimedFact Fact, string Code, string Name, string[] Words) : StoredRecord;
+
+internal sealed record StoredEffect(
+    int Gain,
+    int Lose,
+    bool ShutsDoors,
+    StoredCode[] Cleared,
+    StoredCode[] Opened,
+    string? NeedsSecond,
+    string[] Unaffected,
+    bool OpensDoors = false
+) : StoredRecord
+{
+    public static StoredEffect Of(LineEffect effect) =>
+        new(
+            effect.Gain,
+            effect.Lose,
+            effect.ShutsDoors,
+            [.. effect.Cleared.Select(rule => new StoredCode(rule.Value))],
+            [.. effect.Opened.Select(rule => new StoredCode(rule.Value))],
+            effect.NeedsSecond,
+            [.. effect.Unaffected],
+            effect.OpensDoors
+        );
+
+    [JsonIgnore]
+    public LineEffect Effect =>
+        new(
+            Gain,
+            Lose,
+            ShutsDoors,
+            [.. Cleared.Select(rule => new RuleId(rule.Value))],
+            [.. Opened.Select(rule => new RuleId(rule.Value))],
+            NeedsSecond,
+            Unaffected,
+            OpensDoors
+        );
+}
+
+internal sealed record StoredClassification(string? Classification, DateTimeOffset From) : StoredRecord;
+
+internal sealed record StoredLink(LinkPurpose Purpose, string Subject, DateTimeOffset Until, string Label) : StoredRecord;
+
+/// <summary>A grant by its key, and what it is to be; null if it is to go.</summary>
+internal sealed record StoredChange(string Key, StoredGrant? Wanted) : StoredRecord;
+
+/// <summary>A grant as columns and JSON have it: the subject as a word and an id.</summary>
+internal sealed record StoredGrant(
+    Power Power,
+    string Subject,
+    long? Person,
+    long? Group,
+    string? Unit,
+    VisitorSignIn VisitorSignIn,
+    bool IsLink,
+    DateOnly? Through
+)
+{
+    public static StoredGrant Of(Grant grant)
+    {
+        var (word, person, group, unit) = grant.Subject switch
+        {
+            Core.Sites.Subject.OnePerson(var id) => ("person", (long?)id.Value, (long?)null, (string?)null),
+            Core.Sites.Subject.OneGroup(var id) => ("group", null, id.Value, null),
+            Core.Sites.Subject.WholeUnit(var code) => ("unit", null, null, code.Value),
+            Core.Sites.Subject.AllStaff => ("staff", null, null, null),
+            Core.Sites.Subject.Partners => ("partners", null, null, null),
+            _ => ("anonymous", null, null, null),
+        };
+        return new StoredGrant(grant.Power, word, person, group, unit, grant.VisitorSignIn, grant.IsLink, grant.Through);
+    }
+
+    public Grant Grant(string key) =>
+        new(
+            key,
+            Power,
+            Subject switch
+            {
+                "person" => new Core.Sites.Subject.OnePerson(new PersonId(Person!.Value)),
+                "group" => new Core.Sites.Subject.OneGroup(new GroupId(Group!.Value)),
+                "unit" => new Core.Sites.Subject.WholeUnit(new UnitCode(Unit!)),
+                "staff" => new Core.Sites.Subject.AllStaff(),
+                "partners" => new Core.Sites.Subject.Partners(),
+                _ => new Core.Sites.Subject.Anonymous(),
+            },
+            VisitorSignIn,
+            IsLink,
+            Through
+        );
+}
