@@ -99,7 +99,12 @@ internal static class ReadBench
             BaseAddress = new Uri(address, "/api/"),
             DefaultRequestHeaders = { { "Authorization", $"Bearer {Token}" } },
         };
-        var reader = new SourceSync(database, [new SlipwayHost(http)], app.Services, NullLogger<SourceSync>.Instance);
+        var reader = new SourceSync(
+            database,
+            [new SlipwayHost(new HostConnection("Slipway", http, "slipway.example"))],
+            app.Services,
+            NullLogger<SourceSync>.Instance
+        );
         var first = await Timing.Once(() => reader.Read("Slipway", CancellationToken.None));
         var before = await Written(database);
         var second = await Timing.Once(() => reader.Read("Slipway", CancellationToken.None));

@@ -263,7 +263,7 @@ server_launch() {
     own_folder "$2/snapshots"
     local snapshots=
     [ "$1" != server ] || snapshots=$2/snapshots
-    ATTIC_WEB=$PROGRAMS/web/dist ATTIC_SNAPSHOTS=$snapshots ATTIC_SLIPWAY_TOKEN=$ATTIC_SLIPWAY_TOKEN ATTIC_LANTERN_TOKEN=$ATTIC_LANTERN_TOKEN ATTIC_QUAY_TOKEN=$ATTIC_QUAY_TOKEN ATTIC_STAFF_TOKEN=$ATTIC_STAFF_TOKEN \
+    ATTIC_WEB=$PROGRAMS/web/dist ATTIC_SNAPSHOTS=$snapshots ATTIC_STAFF_TOKEN=$ATTIC_STAFF_TOKEN ATTIC_DEMO_CLOCK_TOKEN=$ATTIC_SLIPWAY_TOKEN \
         launch "$1" "$2" dotnet "$PROGRAMS/src/Server/bin/Release/net10.0/AtticLedger.Server.dll" --urls "http://127.0.0.1:$3"
 }
 
@@ -274,6 +274,11 @@ standins_launch() {
     STANDINS_SLIPWAY_TOKEN=$ATTIC_SLIPWAY_TOKEN STANDINS_LANTERN_TOKEN=$ATTIC_LANTERN_TOKEN STANDINS_QUAY_TOKEN=$ATTIC_QUAY_TOKEN STANDINS_STAFF_TOKEN=$ATTIC_STAFF_TOKEN \
         launch standins "$1" dotnet "$PROGRAMS/src/StandIns/bin/Release/net10.0/AtticLedger.StandIns.dll" \
         --folder "$1/standins" --slipway "$SLIPWAY_PORT" --lantern "$LANTERN_PORT" --quay "$QUAY_PORT" --front "$FRONT_PORT" --staff "$STAFF_PORT" --mail "$MAIL_PORT" --smtp "$SMTP_PORT"
+}
+
+# host_settings PLACE NAME PORT TOKEN PREFIX: a simulated host for the server to connect.
+host_settings() {
+    export "ATTIC_HOSTS__$1__NAME=$2" "ATTIC_HOSTS__$1__KIND=${2,,}" "ATTIC_HOSTS__$1__ADDRESS=http://127.0.0.1:$3" "ATTIC_HOSTS__$1__TOKEN=$4" "ATTIC_HOSTS__$1__PREFIX=$5"
 }
 
 # instance_start FOLDER demo|empty: starts database, stand-ins and server on the ports in the environment.
@@ -296,7 +301,10 @@ instance_start() {
         standins_launch "$folder"
         await "http://127.0.0.1:$FRONT_PORT/" standins "$folder"
         "$ROOT/attic" demo organisation >/dev/null
-        export ATTIC_SLIPWAY=http://127.0.0.1:$SLIPWAY_PORT ATTIC_LANTERN=http://127.0.0.1:$LANTERN_PORT ATTIC_QUAY=http://127.0.0.1:$QUAY_PORT ATTIC_FRONT=http://127.0.0.1:$FRONT_PORT ATTIC_STAFF=http://127.0.0.1:$STAFF_PORT
+        host_settings 0 Slipway "$SLIPWAY_PORT" "$ATTIC_SLIPWAY_TOKEN" slipway.example
+        host_settings 1 Lantern "$LANTERN_PORT" "$ATTIC_LANTERN_TOKEN" ""
+        host_settings 2 Quay "$QUAY_PORT" "$ATTIC_QUAY_TOKEN" quay.example
+        export ATTIC_HOSTS__0__FRONT=http://127.0.0.1:$FRONT_PORT ATTIC_STAFF=http://127.0.0.1:$STAFF_PORT ATTIC_DEMO_CLOCK=http://127.0.0.1:$SLIPWAY_PORT
         export ATTIC_SMTP=smtp://127.0.0.1:$SMTP_PORT ATTIC_MAIL_FROM=attic-ledger@merrowby.example ATTIC_DEMO=true
     fi
     server_start server "$folder" "$ATTIC_PORT"
@@ -326,7 +334,7 @@ has_sites() {
 # steward have no passwords yet; ATTIC_FIRST_LINK and ATTIC_SECOND_LINK set them.
 many_start() {
     local folder=$1
-    unset ATTIC_SLIPWAY ATTIC_LANTERN ATTIC_QUAY ATTIC_FRONT ATTIC_STAFF ATTIC_SMTP ATTIC_DEMO
+    unset "${!ATTIC_HOSTS__@}" ATTIC_DEMO_CLOCK ATTIC_STAFF ATTIC_SMTP ATTIC_DEMO
     mkdir -p "$folder"
     chmod 711 "$folder"
     export ATTIC_SITES=$2 ATTIC_PORT ATTIC_DATABASE_PORT

@@ -1,4 +1,6 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Hosts;
 
@@ -39,5 +41,41 @@ public static class Dispatch
         }
 
         return await host.Carry(hostChange.Id, siteKey, hostChange.WantedState, stop);
+    }
+
+    /// <summary>Sends a wanted state to the capability that it needs.</summary>
+    public static async Task<HostReply> Carry(
+        this ISiteHost host,
+        ChangeId hostChange,
+        string siteKey,
+        WantedState wanted,
+        CancellationToken stop
+    )
+    {
+        try
+        {
+            return (wanted.Existence, host) switch
+            {
+                (null, ISharesSites shares) when wanted.Address is null => await shares.Share(
+                    hostChange,
+                    siteKey,
+                    wanted.Grants,
+                    stop
+                ),
+                (Existence.Attic, IDeletesSites deletes) => await deletes.PutAway(hostChange, siteKey, stop),
+                (Existence.InUse, IDeletesSites deletes) => await deletes.BringBack(
+                    hostChange,
+                    siteKey,
+                    wanted.Grants,
+                    wanted.Address,
+                    stop
+                ),
+                _ => new HostReply.Refused($"{host.Name} cannot do this."),
+            };
+        }
+        catch (HostException fault)
+        {
+            return new HostReply.Refused(fault.Message);
+        }
     }
 }

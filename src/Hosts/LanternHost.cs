@@ -10,9 +10,10 @@ namespace AtticLedger.Hosts;
 /// <summary>The rented web space Lantern: JSON over HTTP in numbered pages, with paid plans. It deletes irrevocably and does not
 /// recognise repeated requests, so moving to the attic only suspends a site there.
 /// </summary>
-/// <param name="http">With the base address of its API and the account's token.</param>
-public sealed class LanternHost(HttpClient http) : ISiteHost
+public sealed class LanternHost(HostConnection connection) : ISharesSites, IDeletesSites
 {
+    public static readonly HostKind Kind = new("lantern", "/v1/", connection => new LanternHost(connection));
+
     private const string Open = "open";
     private static readonly (string Word, Power Power)[] Roles =
     [
@@ -22,9 +23,9 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
         ("builder", Power.Publish),
         ("holder", Power.Own),
     ];
-    private readonly JsonHttp json = new(http, "Lantern");
+    private readonly JsonHttp json = new(connection.Http, connection.Name);
 
-    public string Name => "Lantern";
+    public string Name => connection.Name;
 
     public HostCapabilities Capabilities { get; } =
         new()
@@ -77,18 +78,39 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
     public async Task<HostSite?> ReadSite(string key, CancellationToken stop) =>
         await json.Get($"sites/{Uri.EscapeDataString(key)}", stop) is { } site ? Site(key, site, await Plans(stop), []) : null;
 
-    /// <summary>Lantern keeps no earlier states.</summary>
-    public Task<IReadOnlyList<HostState>> ReadStates(string key, DateTimeOffset since, CancellationToken stop) =>
-        Task.FromResult<IReadOnlyList<HostState>>([]);
+    public async Task<HostReply> Share(
+        ChangeId hostChange,
+        string siteKey,
+        IReadOnlyList<GrantChange> grants,
+        CancellationToken stop
+    ) => NoRole(grants) ?? await SetMembers(siteKey, grants, stop);
 
-    public async Task<HostReply> Carry(ChangeId hostChange, string siteKey, WantedState wanted, CancellationToken stop)
+    public Task<HostReply> PutAway(ChangeId hostChange, string siteKey, CancellationToken stop) =>
+        Suspend(siteKey, true, new WantedState([], Existence.Attic), stop);
+
+    public async Task<HostReply> BringBack(
+        ChangeId hostChange,
+        string siteKey,
+        IReadOnlyList<GrantChange> grants,
+        string? address,
+        CancellationToken stop
+    )
     {
-        if (wanted.Address is not null)
+        if (address is not null)
         {
             return new HostReply.Refused("Lantern never changes the address of a site.");
         }
 
-        foreach (var change in wanted.Grants)
+        // Access is set first, so that a restored site is never too open.
+        var set = NoRole(grants) ?? (grants.Count == 0 ? null : await SetMembers(siteKey, grants, stop));
+        return set is null or HostReply.Done
+            ? await Suspend(siteKey, false, new WantedState(grants, Existence.InUse), stop)
+            : set;
+    }
+
+    private static HostReply.Refused? NoRole(IReadOnlyList<GrantChange> grants)
+    {
+        foreach (var change in grants)
         {
             if (
                 change.Wanted is { } grant
@@ -105,25 +127,20 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
             }
         }
 
-        // Access is set first, so that a restored site is never too open.
-        var site = $"sites/{Uri.EscapeDataString(siteKey)}";
-        var reply =
-            wanted.Grants.Count == 0
-                ? null
-                : await Ask(HttpMethod.Put, $"{site}/members", Members(wanted), wanted with { Existence = null }, stop);
-        if (reply is null or HostReply.Done && wanted.Existence is { } existence)
-        {
-            reply = await Ask(
-                HttpMethod.Put,
-                $"{site}/suspension",
-                new JsonObject { ["suspended"] = existence == Existence.Attic },
-                wanted,
-                stop
-            );
-        }
-
-        return reply ?? new HostReply.Refused("The change is empty.");
+        return null;
     }
+
+    private Task<HostReply> SetMembers(string siteKey, IReadOnlyList<GrantChange> grants, CancellationToken stop) =>
+        Ask(HttpMethod.Put, $"sites/{Uri.EscapeDataString(siteKey)}/members", Members(grants), new WantedState(grants), stop);
+
+    private Task<HostReply> Suspend(string siteKey, bool isSuspended, WantedState wanted, CancellationToken stop) =>
+        Ask(
+            HttpMethod.Put,
+            $"sites/{Uri.EscapeDataString(siteKey)}/suspension",
+            new JsonObject { ["suspended"] = isSuspended },
+            wanted,
+            stop
+        );
 
     private async Task<HostReply> Ask(HttpMethod method, string path, JsonObject body, WantedState wanted, CancellationToken stop)
     {
@@ -136,11 +153,11 @@ public sealed class LanternHost(HttpClient http) : ISiteHost
         );
     }
 
-    private static JsonObject Members(WantedState wanted)
+    private static JsonObject Members(IReadOnlyList<GrantChange> grants)
     {
         var members = new JsonObject();
         var body = new JsonObject { ["members"] = members };
-        foreach (var change in wanted.Grants)
+        foreach (var change in grants)
         {
             if (change.Key == Open)
             {

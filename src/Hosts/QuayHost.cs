@@ -10,10 +10,9 @@ namespace AtticLedger.Hosts;
 /// <summary>The intranet Quay: JSON over HTTP, lists with bookmarks. People get in through Quay's own circles; a removed site is
 /// in two bins, one after the other, and appears in its lists only after minutes.
 /// </summary>
-/// <param name="http">With the base address of its API and a bearer token.</param>
-public sealed class QuayHost(HttpClient http) : ISiteHost
+public sealed class QuayHost(HostConnection connection) : IKeepsStates, ISharesSites, IDeletesSites
 {
-    private const string Host = "Quay";
+    public static readonly HostKind Kind = new("quay", "/quay/", connection => new QuayHost(connection));
     private const string Everybody = "everyone";
     private const int MostRestarts = 3;
     private static readonly (string Word, Power Power)[] Mays =
@@ -23,9 +22,9 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
         ("run", Power.Manage),
         ("answer for", Power.Own),
     ];
-    private readonly JsonHttp json = new(http, Host);
+    private readonly JsonHttp json = new(connection.Http, connection.Name);
 
-    public string Name => Host;
+    public string Name => connection.Name;
 
     public HostCapabilities Capabilities { get; } =
         new()
@@ -71,7 +70,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
                         circle.Text("name") ?? id,
                         [
                             .. mails.Or([]).Select(mail => new HostMember(mail, null, null)),
-                            .. inner.Or([]).Select(key => new HostMember(null, Host, key)),
+                            .. inner.Or([]).Select(key => new HostMember(null, Name, key)),
                         ],
                         !mails.IsUnknown && !inner.IsUnknown
                     )
@@ -107,15 +106,60 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             ]
             : throw new HostException($"Quay has no states of {key}.");
 
-    public async Task<HostReply> Carry(ChangeId hostChange, string siteKey, WantedState wanted, CancellationToken stop)
-    {
-        if (wanted.Address is not null)
-        {
-            return new HostReply.Refused("Quay assigns the address of a site and never changes it.");
-        }
+    public Task<HostReply> Share(
+        ChangeId hostChange,
+        string siteKey,
+        IReadOnlyList<GrantChange> grants,
+        CancellationToken stop
+    ) =>
+        Send(
+            hostChange,
+            HttpMethod.Patch,
+            $"sites/{Uri.EscapeDataString(siteKey)}/rights",
+            grants,
+            new WantedState(grants),
+            stop
+        );
 
+    public Task<HostReply> PutAway(ChangeId hostChange, string siteKey, CancellationToken stop) =>
+        Send(
+            hostChange,
+            HttpMethod.Post,
+            $"sites/{Uri.EscapeDataString(siteKey)}/remove",
+            null,
+            new WantedState([], Existence.Attic),
+            stop
+        );
+
+    public async Task<HostReply> BringBack(
+        ChangeId hostChange,
+        string siteKey,
+        IReadOnlyList<GrantChange> grants,
+        string? address,
+        CancellationToken stop
+    ) =>
+        address is not null
+            ? new HostReply.Refused("Quay assigns the address of a site and never changes it.")
+            : await Send(
+                hostChange,
+                HttpMethod.Post,
+                $"sites/{Uri.EscapeDataString(siteKey)}/put-back",
+                grants,
+                new WantedState(grants, Existence.InUse),
+                stop
+            );
+
+    private async Task<HostReply> Send(
+        ChangeId hostChange,
+        HttpMethod method,
+        string path,
+        IReadOnlyList<GrantChange>? grants,
+        WantedState wanted,
+        CancellationToken stop
+    )
+    {
         var rights = new JsonObject();
-        foreach (var change in wanted.Grants)
+        foreach (var change in grants ?? [])
         {
             if (Who(change.Key) is not { } who)
             {
@@ -132,21 +176,12 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             rights[who] = change.Wanted is { } given ? Word(given.Power) : null;
         }
 
-        var site = $"sites/{Uri.EscapeDataString(siteKey)}";
-        using var request = wanted.Existence switch
+        using var request = new HttpRequestMessage(method, path)
         {
-            Existence.Attic => new HttpRequestMessage(HttpMethod.Post, $"{site}/remove"),
-            Existence.InUse => new HttpRequestMessage(HttpMethod.Post, $"{site}/put-back")
-            {
-                Content = JsonContent.Create(new JsonObject { ["rights"] = rights }),
-            },
-            _ => new HttpRequestMessage(HttpMethod.Patch, $"{site}/rights")
-            {
-                Content = JsonContent.Create(new JsonObject { ["rights"] = rights }),
-            },
+            Content = grants is null ? null : JsonContent.Create(new JsonObject { ["rights"] = rights }),
         };
         request.Headers.Add("Request-Key", hostChange.ToString());
-        return await json.Change(request, "reason", answer => SiteLists.Confirms(Site("", answer, []), wanted, Host), stop);
+        return await json.Change(request, "reason", answer => SiteLists.Confirms(Site("", answer, []), wanted, Name), stop);
     }
 
     private async IAsyncEnumerable<JsonElement> Entries(string what, [EnumeratorCancellation] CancellationToken stop)
@@ -197,11 +232,11 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
         }
     }
 
-    private static HostSite Site(string id, JsonElement site, List<string> refused) =>
+    private HostSite Site(string id, JsonElement site, List<string> refused) =>
         new(id)
         {
             Name = site.Fact("name"),
-            Address = site.Fact("path").Select(path => $"quay.example/{path}"),
+            Address = site.Fact("path").Select(path => connection.Address(path)),
             Unit = site.Fact("department"),
             Classification = site.Fact("label"),
             Kind = site.Fact("kind"),
@@ -236,7 +271,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
                 .Where(page => page.In.Count > 0),
         ]);
 
-    private static Known<IReadOnlyList<HostSection>> Sections(string id, JsonElement site, List<string> refused)
+    private Known<IReadOnlyList<HostSection>> Sections(string id, JsonElement site, List<string> refused)
     {
         if (!site.TryGetProperty("sections", out var said) || said.ValueKind != JsonValueKind.Array)
         {
@@ -263,7 +298,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
         return sections.Count == 0 ? Known<IReadOnlyList<HostSection>>.None : Known<IReadOnlyList<HostSection>>.Of(sections);
     }
 
-    private static Known<HostSharing> Sharing(string id, JsonElement site, List<string> refused)
+    private Known<HostSharing> Sharing(string id, JsonElement site, List<string> refused)
     {
         if (!site.TryGetProperty("rights", out var rights) || rights.ValueKind != JsonValueKind.Array)
         {
@@ -279,7 +314,7 @@ public sealed class QuayHost(HttpClient http) : ISiteHost
             {
                 ["house"] => new HostSubject.Staff(),
                 ["department", var code] => new HostSubject.Unit(code),
-                ["circle", var circle] => new HostSubject.GroupOf(Host, circle),
+                ["circle", var circle] => new HostSubject.GroupOf(Name, circle),
                 _ => (HostSubject?)null,
             };
             if (place < 0 || subject is null)

@@ -8,18 +8,16 @@ using AtticLedger.Core.Terms;
 namespace AtticLedger.Hosts;
 
 /// <summary>The page builder Slipway: JSON over HTTP, paged by cursor, with idempotency keys.</summary>
-/// <param name="http">With the base address of its API and a bearer token.</param>
-/// <param name="front">The address under which visitors find its sites, without scheme.</param>
-public sealed class SlipwayHost(HttpClient http, string front = "slipway.example") : ISiteHost
+public sealed class SlipwayHost(HostConnection connection) : IReportsChanges, IKeepsStates, ISharesSites, IDeletesSites
 {
-    public const string HostName = "Slipway";
+    public static readonly HostKind Kind = new("slipway", "/api/", connection => new SlipwayHost(connection));
     private const string Staff = "everyone";
     private const string World = "world";
     private const int MostMembers = 200_000;
     private static readonly string[] RoleLabels = ["read", "preview", "edit", "publish", "invite", "run", "own"];
-    private readonly JsonHttp json = new(http, "Slipway");
+    private readonly JsonHttp json = new(connection.Http, connection.Name);
 
-    public string Name => HostName;
+    public string Name => connection.Name;
 
     public HostBudget? Budget => json.Budget;
 
@@ -137,31 +135,65 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         return states;
     }
 
-    public async Task<HostReply> Carry(ChangeId hostChange, string siteKey, WantedState wanted, CancellationToken stop)
+    public Task<HostReply> Share(
+        ChangeId hostChange,
+        string siteKey,
+        IReadOnlyList<GrantChange> grants,
+        CancellationToken stop
+    ) =>
+        Send(
+            hostChange,
+            HttpMethod.Patch,
+            $"sites/{Uri.EscapeDataString(siteKey)}/sharing",
+            new JsonObject { ["changes"] = Changes(grants) },
+            body => new HostReply.Done(Sharing(body)),
+            stop
+        );
+
+    public Task<HostReply> PutAway(ChangeId hostChange, string siteKey, CancellationToken stop) =>
+        Send(
+            hostChange,
+            HttpMethod.Delete,
+            $"sites/{Uri.EscapeDataString(siteKey)}",
+            null,
+            body => SiteLists.Confirms(Site("", body, []), new WantedState([], Existence.Attic), Name),
+            stop
+        );
+
+    public Task<HostReply> BringBack(
+        ChangeId hostChange,
+        string siteKey,
+        IReadOnlyList<GrantChange> grants,
+        string? address,
+        CancellationToken stop
+    ) =>
+        Send(
+            hostChange,
+            HttpMethod.Post,
+            $"bin/{Uri.EscapeDataString(siteKey)}/restore",
+            new JsonObject { ["slug"] = connection.Rest(address), ["changes"] = Changes(grants) },
+            body => SiteLists.Confirms(Site("", body, []), new WantedState(grants, Existence.InUse, address), Name),
+            stop
+        );
+
+    private async Task<HostReply> Send(
+        ChangeId hostChange,
+        HttpMethod method,
+        string path,
+        JsonObject? content,
+        Func<JsonElement, HostReply.Done> done,
+        CancellationToken stop
+    )
     {
-        var key = Uri.EscapeDataString(siteKey);
-        var changes = new JsonArray([.. wanted.Grants.Select(Change)]);
-        using var request = wanted.Existence switch
+        using var request = new HttpRequestMessage(method, path)
         {
-            Existence.Attic => new HttpRequestMessage(HttpMethod.Delete, $"sites/{key}"),
-            Existence.InUse => new HttpRequestMessage(HttpMethod.Post, $"bin/{key}/restore")
-            {
-                Content = JsonContent.Create(
-                    new JsonObject { ["slug"] = wanted.Address?[(front.Length + 1)..], ["changes"] = changes }
-                ),
-            },
-            _ => new HttpRequestMessage(HttpMethod.Patch, $"sites/{key}/sharing")
-            {
-                Content = JsonContent.Create(new JsonObject { ["changes"] = changes }),
-            },
+            Content = content is null ? null : JsonContent.Create(content),
         };
         request.Headers.Add("Idempotency-Key", hostChange.ToString());
-        return await json.Change(request, "problem", body => Done(body, wanted), stop);
+        return await json.Change(request, "problem", done, stop);
     }
 
-    // The response to a change of sharing is the sharing; to the other two, the whole site.
-    private HostReply.Done Done(JsonElement body, WantedState wanted) =>
-        wanted.Existence is null ? new HostReply.Done(Sharing(body)) : SiteLists.Confirms(Site("", body, []), wanted, Name);
+    private static JsonArray Changes(IReadOnlyList<GrantChange> grants) => [.. grants.Select(Change)];
 
     private async IAsyncEnumerable<JsonElement> Items(string what, [EnumeratorCancellation] CancellationToken stop)
     {
@@ -213,7 +245,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
     private static string? Next(string what, JsonElement page) =>
         page.Text("next") is { Length: > 0 } cursor ? $"{what}?cursor={Uri.EscapeDataString(cursor)}" : null;
 
-    private static HostGroup Group(string id, JsonElement group, Dictionary<string, string> mailOf)
+    private HostGroup Group(string id, JsonElement group, Dictionary<string, string> mailOf)
     {
         var members = new List<HostMember>();
         var complete = group.Flag("truncated") == false;
@@ -231,7 +263,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             }
             else if (member.Text("group") is { } inner)
             {
-                members.Add(new HostMember(null, "Slipway", inner));
+                members.Add(new HostMember(null, Name, inner));
             }
             else if (member.Text("directory") is { } listed)
             {
@@ -275,7 +307,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
         new(id)
         {
             Name = site.Fact("title"),
-            Address = site.Fact("slug").Select(slug => $"{front}/{slug}"),
+            Address = site.Fact("slug").Select(slug => connection.Address(slug)),
             Unit = site.Fact("team"),
             Classification = site.Fact("label"),
             Kind = site.Fact("template"),
@@ -315,7 +347,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
                     : Known<HostSharing>.Unknown,
         };
 
-    private static Known<HostSharing> Understood(string id, JsonElement sharing, List<string> refused)
+    private Known<HostSharing> Understood(string id, JsonElement sharing, List<string> refused)
     {
         try
         {
@@ -341,7 +373,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             );
     }
 
-    private static HostSharing Sharing(JsonElement sharing) =>
+    private HostSharing Sharing(JsonElement sharing) =>
         new(
             [.. sharing.List("entries", "the sharing of a site").Select(Grant)],
             Outside(sharing.Text("limit")) is { } widest and < OutsideLevel.Anonymous
@@ -351,7 +383,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
                 : null
         );
 
-    private static HostGrant Grant(JsonElement entry)
+    private HostGrant Grant(JsonElement entry)
     {
         var key = entry.Text("entry") ?? throw new HostException("Slipway returned a sharing entry without a name.");
         var role = Array.IndexOf(RoleLabels, entry.Text("role"));
@@ -387,7 +419,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             _ => key,
         };
 
-    private static HostSubject SubjectOf(string key, JsonElement entry) =>
+    private HostSubject SubjectOf(string key, JsonElement entry) =>
         key.Split(':', 2) switch
         {
             [Staff] => new HostSubject.Staff(),
@@ -395,7 +427,7 @@ public sealed class SlipwayHost(HttpClient http, string front = "slipway.example
             [World] => new HostSubject.Anonymous(),
             ["team", var code] => new HostSubject.Unit(code),
             ["p", _] when entry.Text("mail") is { } mail => new HostSubject.ByMail(mail),
-            ["g", var group] => new HostSubject.GroupOf("Slipway", group),
+            ["g", var group] => new HostSubject.GroupOf(Name, group),
             ["link", _] => entry.Text("audience") switch
             {
                 Staff => new HostSubject.Staff(),

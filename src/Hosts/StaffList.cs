@@ -21,7 +21,7 @@ public sealed class StaffList(HttpClient http)
 {
     public const string SourceName = "Staff list";
     private const string Enterprise = "urn:ietf:params:scim:schemas:extension:enterprise:2.0:User";
-    private const string Employment = "urn:merrowby:scim:employment";
+    private const string Employment = "urn:attic-ledger:scim:employment";
     private const int PageSize = 100;
     private readonly JsonHttp json = new(http, SourceName);
 

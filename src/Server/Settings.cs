@@ -9,25 +9,17 @@ public sealed record Settings
     /// <summary>The connection of the servers' role, which can add to the journal but not change it.</summary>
     public required string Database { get; init; }
 
-    public Uri? Slipway { get; init; }
-
-    public Uri? Lantern { get; init; }
-
-    public Uri? Quay { get; init; }
+    /// <summary>The hosts to connect, each with credentials of its own.</summary>
+    public IReadOnlyList<HostSettings> Hosts { get; init; } = [];
 
     public Uri? StaffList { get; init; }
 
-    /// <summary>The visitors' address of Slipway in this installation; shown as a link.</summary>
-    public Uri? Front { get; init; }
-
-    /// <summary>The bearer token of each outside service: separate, so that a leaked one opens only that service.</summary>
-    public string SlipwayToken { get; init; } = "";
-
-    public string LanternToken { get; init; } = "";
-
-    public string QuayToken { get; init; } = "";
-
     public string StaffListToken { get; init; } = "";
+
+    /// <summary>In the demo, the address that sets the clock of the simulated hosts, and its token.</summary>
+    public Uri? SimulatedClock { get; init; }
+
+    public string SimulatedClockToken { get; init; } = "";
 
     /// <summary>
     /// The mail server: <c>smtp://host:port</c> uses TLS if the server offers it, <c>smtp+tls://host:port</c> sends nothing
@@ -67,15 +59,11 @@ public sealed record Settings
                 ?? throw new InvalidOperationException(
                     "Set ATTIC_DATABASE to the connection of the servers' role. ./start sets it."
                 ),
-            Slipway = Uri(from["ATTIC_SLIPWAY"]),
-            Lantern = Uri(from["ATTIC_LANTERN"]),
-            Quay = Uri(from["ATTIC_QUAY"]),
+            Hosts = HostSettings.From(from.GetSection("ATTIC_HOSTS")),
             StaffList = Uri(from["ATTIC_STAFF"]),
-            Front = Uri(from["ATTIC_FRONT"]),
-            SlipwayToken = from["ATTIC_SLIPWAY_TOKEN"] ?? "",
-            LanternToken = from["ATTIC_LANTERN_TOKEN"] ?? "",
-            QuayToken = from["ATTIC_QUAY_TOKEN"] ?? "",
             StaffListToken = from["ATTIC_STAFF_TOKEN"] ?? "",
+            SimulatedClock = Uri(from["ATTIC_DEMO_CLOCK"]),
+            SimulatedClockToken = from["ATTIC_DEMO_CLOCK_TOKEN"] ?? "",
             Smtp = Uri(from["ATTIC_SMTP"]),
             SmtpLogin = from["ATTIC_SMTP_USER"] is { Length: > 0 } user ? new(user, from["ATTIC_SMTP_PASSWORD"] ?? "") : null,
             Proxies =

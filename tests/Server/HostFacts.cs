@@ -404,7 +404,9 @@ public class HostFacts(Installation here)
     [Fact]
     public async Task A_host_that_is_down_loses_the_change_and_fails_the_sync()
     {
-        var host = new SlipwayHost(new HttpClient { BaseAddress = new Uri("http://127.0.0.1:9/api/") });
+        var host = new SlipwayHost(
+            new("Slipway", new HttpClient { BaseAddress = new Uri("http://127.0.0.1:9/api/") }, "slipway.example")
+        );
 
         Assert.IsType<HostReply.Lost>(await host.Carry(HostChange, "s", new WantedState([]), default));
         await Assert.ThrowsAsync<HostException>(() => host.ReadSite("s", default));
@@ -422,12 +424,9 @@ public class HostFacts(Installation here)
         var address = await here.Run(app => app.MapDelete("/api/sites/s", () => Results.StatusCode(status)));
 
         Assert.IsType<HostReply.Lost>(
-            await new SlipwayHost(new HttpClient { BaseAddress = new Uri(address, "/api/") }).Carry(
-                HostChange,
-                "s",
-                new WantedState([], Existence.Attic),
-                default
-            )
+            await new SlipwayHost(
+                new("Slipway", new HttpClient { BaseAddress = new Uri(address, "/api/") }, "slipway.example")
+            ).Carry(HostChange, "s", new WantedState([], Existence.Attic), default)
         );
     }
 
@@ -445,7 +444,9 @@ public class HostFacts(Installation here)
 
                 return Results.Text("""{"id":"s","title":"S"}""", "application/json");
             }));
-        var site = await new SlipwayHost(new HttpClient { BaseAddress = new Uri(address, "/api/") }).ReadSite("s", default);
+        var site = await new SlipwayHost(
+            new("Slipway", new HttpClient { BaseAddress = new Uri(address, "/api/") }, "slipway.example")
+        ).ReadSite("s", default);
 
         Assert.Equal(2, asked);
         Assert.Equal(Known.Of("S"), site!.Name);
@@ -522,11 +523,15 @@ public class HostFacts(Installation here)
         var address = await here.Run(app => app.MapSlipway(slipway, "token", clock));
         return (
             new SlipwayHost(
-                new HttpClient
-                {
-                    BaseAddress = new Uri(address, "/api/"),
-                    DefaultRequestHeaders = { { "Authorization", "Bearer token" } },
-                }
+                new HostConnection(
+                    "Slipway",
+                    new HttpClient
+                    {
+                        BaseAddress = new Uri(address, "/api/"),
+                        DefaultRequestHeaders = { { "Authorization", "Bearer token" } },
+                    },
+                    "slipway.example"
+                )
             ),
             slipway
         );

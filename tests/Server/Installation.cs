@@ -95,14 +95,23 @@ public sealed class Installation : IAsyncLifetime
         var settings = new Settings
         {
             Database = connection ?? Databases.Server(database),
-            Slipway = slipway,
-            Lantern = lantern,
-            Quay = quay,
+            Hosts =
+            [
+                .. new[] { ("Slipway", slipway, "slipway.example"), ("Lantern", lantern, ""), ("Quay", quay, "quay.example") }
+                    .Where(host => host.Item2 is not null)
+                    .Select(host => new HostSettings
+                    {
+                        Name = host.Item1,
+                        Kind = host.Item1.ToLowerInvariant(),
+                        Address = host.Item2,
+                        Token = Token,
+                        Prefix = host.Item3,
+                        Front = host.Item1 == "Slipway" ? Front : null,
+                    }),
+            ],
+            SimulatedClock = slipway,
+            SimulatedClockToken = Token,
             StaffList = staff,
-            Front = Front,
-            SlipwayToken = Token,
-            LanternToken = Token,
-            QuayToken = Token,
             StaffListToken = Token,
             Smtp = smtp ?? Smtp,
             MailFrom = "ledger@merrowby.example",

@@ -163,11 +163,15 @@ public class IntakeFacts(Installation here)
         var intake = new SiteIntake(here.Database, Microsoft.Extensions.Logging.Abstractions.NullLogger.Instance);
         var began = here.Database.Now;
         var host = new SlipwayHost(
-            new HttpClient
-            {
-                BaseAddress = new Uri(here.SlipwayAddress, "/api/"),
-                DefaultRequestHeaders = { { "Authorization", $"Bearer {Installation.Token}" } },
-            }
+            new HostConnection(
+                "Slipway",
+                new HttpClient
+                {
+                    BaseAddress = new Uri(here.SlipwayAddress, "/api/"),
+                    DefaultRequestHeaders = { { "Authorization", $"Bearer {Installation.Token}" } },
+                },
+                "slipway.example"
+            )
         );
         here.Slipway.Edit(records => records.Sites["t-raced"] = records.Sites["t-raced"] with { Visits7 = 4711 });
         var said = (await host.ReadSite("t-raced", CancellationToken.None))!;

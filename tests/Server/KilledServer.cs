@@ -111,8 +111,11 @@ public class KilledServer(Installation here)
             Environment =
             {
                 ["ATTIC_DATABASE"] = connection,
-                ["ATTIC_SLIPWAY"] = slipway.ToString(),
-                ["ATTIC_SLIPWAY_TOKEN"] = Installation.Token,
+                ["ATTIC_HOSTS__0__NAME"] = "Slipway",
+                ["ATTIC_HOSTS__0__KIND"] = "slipway",
+                ["ATTIC_HOSTS__0__PREFIX"] = "slipway.example",
+                ["ATTIC_HOSTS__0__ADDRESS"] = slipway.ToString(),
+                ["ATTIC_HOSTS__0__TOKEN"] = Installation.Token,
             },
             RedirectStandardOutput = true,
         };

@@ -106,8 +106,11 @@ internal sealed class SmallOrganisation : IAsyncDisposable
             Environment =
             {
                 ["ATTIC_DATABASE"] = Databases.Server(database),
-                ["ATTIC_SLIPWAY"] = host.ToString(),
-                ["ATTIC_SLIPWAY_TOKEN"] = Installation.Token,
+                ["ATTIC_HOSTS__0__NAME"] = "Slipway",
+                ["ATTIC_HOSTS__0__KIND"] = "slipway",
+                ["ATTIC_HOSTS__0__PREFIX"] = "slipway.example",
+                ["ATTIC_HOSTS__0__ADDRESS"] = host.ToString(),
+                ["ATTIC_HOSTS__0__TOKEN"] = Installation.Token,
                 ["ATTIC_DEMO"] = "true",
             },
             RedirectStandardOutput = true,

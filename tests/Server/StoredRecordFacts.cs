@@ -34,44 +34,44 @@ public class StoredRecordFacts
                 "limits",
                 1,
                 """
-                {"view":{"inside":3,"widest":"Anonymous","visitorSignIn":"None","guestInviter":"AnyOwner"},
-                "preview":{"inside":3,"widest":"NamedGuests","visitorSignIn":"OneTimeCode","guestInviter":"AnyOwner"},
-                "edit":{"inside":1,"widest":"NoOne","visitorSignIn":"Account","guestInviter":"AnyOwner"}}
-                """
+                    {"view":{"inside":3,"widest":"Anonymous","visitorSignIn":"None","guestInviter":"AnyOwner"},
+                    "preview":{"inside":3,"widest":"NamedGuests","visitorSignIn":"OneTimeCode","guestInviter":"AnyOwner"},
+                    "edit":{"inside":1,"widest":"NoOne","visitorSignIn":"Account","guestInviter":"AnyOwner"}}
+                    """
             },
             {
                 "changes",
                 1,
                 """
-                [{"key":"person:7","wanted":{"power":"Own","subject":"person","person":7,"group":null,"unit":null,"visitorSignIn":"Account","isLink":false,"through":null}},
-                {"key":"link:a","wanted":{"power":"View","subject":"anonymous","person":null,"group":null,"unit":null,"visitorSignIn":"None","isLink":true,"through":"9999-12-31"}},
-                {"key":"team:MAR","wanted":null}]
-                """
+                    [{"key":"person:7","wanted":{"power":"Own","subject":"person","person":7,"group":null,"unit":null,"visitorSignIn":"Account","isLink":false,"through":null}},
+                    {"key":"link:a","wanted":{"power":"View","subject":"anonymous","person":null,"group":null,"unit":null,"visitorSignIn":"None","isLink":true,"through":"9999-12-31"}},
+                    {"key":"team:MAR","wanted":null}]
+                    """
             },
             {
                 "wanted state",
                 1,
                 """
-                {"grants":[{"key":"g:4","wanted":{"power":"Edit","subject":"group","person":null,"group":4,"unit":null,"visitorSignIn":"Account","isLink":false,"through":null}}],
-                "existence":"InUse","address":"slipway.example/tides"}
-                """
+                    {"grants":[{"key":"g:4","wanted":{"power":"Edit","subject":"group","person":null,"group":4,"unit":null,"visitorSignIn":"Account","isLink":false,"through":null}}],
+                    "existence":"InUse","address":"slipway.example/tides"}
+                    """
             },
             {
                 "capabilities",
                 1,
                 """
-                {"deletes":"ForGood","binDays":null,"stateDays":60,"knowsRepeats":true,"tellsChanges":false,"namesPeople":false,"powers":["View","Own"],"listLag":"00:05:00",
-                "manualProcedure":{"assignee":{"value":3},"account":"shared","support":"desk","days":5,"reach":"a","owners":"b","moveToAttic":"c","restore":"d"},"notes":["Has two bins."]}
-                """
+                    {"deletes":"ForGood","binDays":null,"stateDays":60,"knowsRepeats":true,"tellsChanges":false,"namesPeople":false,"powers":["View","Own"],"listLag":"00:05:00",
+                    "manualProcedure":{"assignee":{"value":3},"account":"shared","support":"desk","days":5,"reach":"a","owners":"b","moveToAttic":"c","restore":"d"},"notes":["Has two bins."]}
+                    """
             },
             { "terms", 1, """[{"fact":"Purpose","code":"public","name":"For the public","words":["open","citizens"]}]""" },
             {
                 "claims",
                 1,
                 """
-                [{"fact":"Unit","source":"organisation","value":"MAR","since":"2026-11-24T07:02:03+00:00","by":5},
-                {"fact":"Unit","source":"Foreshore","value":null,"since":"2026-11-23T07:02:03+00:00","by":null}]
-                """
+                    [{"fact":"Unit","source":"organisation","value":"MAR","since":"2026-11-24T07:02:03+00:00","by":5},
+                    {"fact":"Unit","source":"Foreshore","value":null,"since":"2026-11-23T07:02:03+00:00","by":null}]
+                    """
             },
             {
                 "effect",
@@ -82,25 +82,33 @@ public class StoredRecordFacts
                 "snapshot",
                 1,
                 """
-                {"name":{"unknown":false,"value":["Tides"]},"address":{"unknown":true,"value":[]},"unit":{"unknown":false,"value":[]},"classification":{"unknown":false,"value":["Open"]},
-                "status":{"unknown":false,"value":["Published"]},"pages":{"unknown":false,"value":[9]},
-                "grants":{"unknown":false,"value":[[{"key":"everyone","wanted":{"power":"View","subject":"staff","person":null,"group":null,"unit":null,"visitorSignIn":"Account","isLink":false,"through":null}}]]}}
-                """
+                    {"name":{"unknown":false,"value":["Tides"]},"address":{"unknown":true,"value":[]},"unit":{"unknown":false,"value":[]},"classification":{"unknown":false,"value":["Open"]},
+                    "status":{"unknown":false,"value":["Published"]},"pages":{"unknown":false,"value":[9]},
+                    "grants":{"unknown":false,"value":[[{"key":"everyone","wanted":{"power":"View","subject":"staff","person":null,"group":null,"unit":null,"visitorSignIn":"Account","isLink":false,"through":null}}]]}}
+                    """
             },
-            { "classifications", 1, """[{"classification":null,"from":"2026-01-01T00:00:00+00:00"},{"classification":"Sealed","from":"2026-02-01T00:00:00+00:00"}]""" },
-            { "link", 1, """{"purpose":"Password","subject":"","until":"2026-12-01T00:00:00+00:00","label":"Choose a password"}""" },
+            {
+                "classifications",
+                1,
+                """[{"classification":null,"from":"2026-01-01T00:00:00+00:00"},{"classification":"Sealed","from":"2026-02-01T00:00:00+00:00"}]"""
+            },
+            {
+                "link",
+                1,
+                """{"purpose":"Password","subject":"","until":"2026-12-01T00:00:00+00:00","label":"Choose a password"}"""
+            },
             {
                 "rare facts",
                 1,
                 """
-                {"shownName":"Tides","homeTitle":null,"description":"About tides","language":"cy",
-                "plan":{"key":"p1","name":"Beacon","price":9600,"currency":"EUR","months":12,"through":"2027-03-01","renews":true,"graceDays":30,"sites":2},
-                "mailAlias":"tides@merrowby.example","obligations":[{"count":2,"what":"orders are not delivered","through":null}],"records":41,
-                "signals":[{"kind":"tracker","evidence":"/start"}],"joining":{"way":"Asked","waiting":3,"since":"2026-11-24T07:02:03+00:00","members":"Edit"},
-                "shared":[{"what":"Tides","in":["Harbour"]}],
-                "sections":[{"key":"s","name":"Minutes","tie":"StandingFree","grants":[{"key":"unit:MAR","wanted":{"power":"View","subject":"unit","person":null,"group":null,"unit":"MAR","visitorSignIn":"Account","isLink":false,"through":null}}]}],
-                "hiddenFromSearch":true,"logo":"Borrowed"}
-                """
+                    {"shownName":"Tides","homeTitle":null,"description":"About tides","language":"cy",
+                    "plan":{"key":"p1","name":"Beacon","price":9600,"currency":"EUR","months":12,"through":"2027-03-01","renews":true,"graceDays":30,"sites":2},
+                    "mailAlias":"tides@merrowby.example","obligations":[{"count":2,"what":"orders are not delivered","through":null}],"records":41,
+                    "signals":[{"kind":"tracker","evidence":"/start"}],"joining":{"way":"Asked","waiting":3,"since":"2026-11-24T07:02:03+00:00","members":"Edit"},
+                    "shared":[{"what":"Tides","in":["Harbour"]}],
+                    "sections":[{"key":"s","name":"Minutes","tie":"StandingFree","grants":[{"key":"unit:MAR","wanted":{"power":"View","subject":"unit","person":null,"group":null,"unit":"MAR","visitorSignIn":"Account","isLink":false,"through":null}}]}],
+                    "hiddenFromSearch":true,"logo":"Borrowed"}
+                    """
             },
         };
 
@@ -111,7 +119,10 @@ public class StoredRecordFacts
         var written = Shapes[shape](stored);
         if (version == Fixtures.Where(row => row.Data.Item1 == shape).Max(row => row.Data.Item2))
         {
-            Assert.True(JsonNode.DeepEquals(JsonNode.Parse(stored), JsonNode.Parse(written!)), $"{written} was written for {stored}");
+            Assert.True(
+                JsonNode.DeepEquals(JsonNode.Parse(stored), JsonNode.Parse(written!)),
+                $"{written} was written for {stored}"
+            );
         }
         else
         {

@@ -12,10 +12,17 @@ namespace AtticLedger.Simulation.Tests;
 internal abstract class SimulatedHost : IAsyncDisposable
 {
     private WebApplication app = null!;
+    private HttpClient http = null!;
 
     public abstract ISiteHost Host { get; }
 
     public abstract Faults Faults { set; }
+
+    /// <summary>The token that the connector sends.</summary>
+    public string Credentials
+    {
+        set => http.DefaultRequestHeaders.Authorization = new("Bearer", value);
+    }
 
     public abstract void Add(string key);
 
@@ -40,14 +47,14 @@ internal abstract class SimulatedHost : IAsyncDisposable
         app = builder.Build();
         map(app);
         await app.StartAsync();
-        var http = app.GetTestClient();
+        http = app.GetTestClient();
         http.BaseAddress = new Uri(http.BaseAddress!, path);
-        http.DefaultRequestHeaders.Add("Authorization", "Bearer token");
+        Credentials = "token";
         return http;
     }
 
     /// <summary>The stand-in's clock does not move: days do not matter here.</summary>
-    protected sealed class StandingClock : TimeProvider
+    internal sealed class StandingClock : TimeProvider
     {
         public override DateTimeOffset GetUtcNow() => SmallOrganisation.Start;
     }

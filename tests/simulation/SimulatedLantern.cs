@@ -32,7 +32,11 @@ internal sealed class SimulatedLantern : SimulatedHost
     {
         var lantern = new SimulatedLantern();
         lantern.host = new LanternHost(
-            await lantern.Serve("/v1/", app => app.MapLantern(lantern.books, "token", new StandingClock()))
+            new HostConnection(
+                "Lantern",
+                await lantern.Serve("/v1/", app => app.MapLantern(lantern.books, "token", new StandingClock())),
+                ""
+            )
         );
         return lantern;
     }

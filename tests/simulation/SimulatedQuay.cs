@@ -34,10 +34,17 @@ internal sealed class SimulatedQuay : SimulatedHost
         set => books.Faults = value;
     }
 
-    public static async Task<SimulatedQuay> Start()
+    /// <param name="clock">A hurrying one where nothing is given: its lists lag behind deletions.</param>
+    public static async Task<SimulatedQuay> Start(TimeProvider? clock = null)
     {
         var quay = new SimulatedQuay();
-        quay.host = new QuayHost(await quay.Serve("/quay/", app => app.MapQuay(quay.books, "token", new HurryingClock())));
+        quay.host = new QuayHost(
+            new HostConnection(
+                "Quay",
+                await quay.Serve("/quay/", app => app.MapQuay(quay.books, "token", clock ?? new HurryingClock())),
+                "quay.example"
+            )
+        );
         return quay;
     }
 

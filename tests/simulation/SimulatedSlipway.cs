@@ -35,8 +35,12 @@ internal sealed class SimulatedSlipway : SimulatedHost
     {
         var slipway = new SimulatedSlipway();
         slipway.host = new SlipwayHost(
-            await slipway.Serve("/api/", app =>
-                app.MapSlipway(slipway.books, "token", new StandingClock(), requestsAnHour: int.MaxValue)
+            new HostConnection(
+                "Slipway",
+                await slipway.Serve("/api/", app =>
+                    app.MapSlipway(slipway.books, "token", new StandingClock(), requestsAnHour: int.MaxValue)
+                ),
+                "slipway.example"
             )
         );
         return slipway;

@@ -114,7 +114,7 @@ public sealed class DemoTime(DemoClock clock, Settings settings, Database databa
     public async Task Follow(TimeSpan ahead, CancellationToken stop)
     {
         clock.MoveTo(ahead);
-        if (ahead == told || settings.Slipway is not { } standIns)
+        if (ahead == told || settings.SimulatedClock is not { } standIns)
         {
             return;
         }
@@ -124,7 +124,7 @@ public sealed class DemoTime(DemoClock clock, Settings settings, Database databa
             using var http = new HttpClient
             {
                 Timeout = TimeSpan.FromSeconds(5),
-                DefaultRequestHeaders = { { "Authorization", $"Bearer {settings.SlipwayToken}" } },
+                DefaultRequestHeaders = { { "Authorization", $"Bearer {settings.SimulatedClockToken}" } },
             };
             using var answer = await http.PutAsync(
                 new Uri(standIns, $"/hands/clock?seconds={(long)ahead.TotalSeconds}"),

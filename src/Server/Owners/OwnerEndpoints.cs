@@ -181,7 +181,7 @@ internal static class OwnerEndpoints
         CancellationToken stop
     )
     {
-        if (hosts.FirstOrDefault(host => host.Name == site.Host) is not { } host || site.Existence != Existence.InUse)
+        if (hosts.FirstOrDefault(host => host.Name == site.Host) is not IKeepsStates host || site.Existence != Existence.InUse)
         {
             return (Known<IReadOnlyList<EditsBy>>.Unknown, $"{site.Host} does not report edits.");
         }

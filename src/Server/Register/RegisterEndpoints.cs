@@ -297,7 +297,7 @@ internal static class RegisterEndpoints
                     family,
                     since,
                     viewer,
-                    settings.Front,
+                    settings.Hosts.FirstOrDefault(host => host.Name == facts.Host)?.Front,
                     database.Now
                 )
             )

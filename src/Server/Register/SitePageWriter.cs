@@ -9,7 +9,6 @@ using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
-using AtticLedger.Hosts;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Attic;
 using AtticLedger.Server.Contracts;
@@ -78,7 +77,7 @@ internal static class SitePageWriter
             RestrictReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? Limits.Of(limits) : null,
             HandOver.NotFromHere(site, state.Organisation, directory),
             viewer.MayAct,
-            front is not null && site.Host == SlipwayHost.HostName && site.Address.Has(out var address)
+            front is not null && site.Address.Has(out var address)
                 ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString()
                 : null,
             site.SeenAt,

@@ -82,7 +82,7 @@ public sealed partial class SourceSync(
     {
         var row = (await database.Read(connection => connection.Sources(database.Now), stop)).Find(source => source.Name == name);
         if (
-            hosts.FirstOrDefault(host => host.Name == name) is { Capabilities.TellsChanges: true } host
+            hosts.FirstOrDefault(host => host.Name == name) is IReportsChanges host
             && row is { Wanted: false, Mark: { } mark, WholeAt: { } whole }
             && whole > database.Now - WholeEvery
         )
@@ -127,7 +127,7 @@ public sealed partial class SourceSync(
     }
 
     // A failure here is made up for by the next request for changes or the next complete sync: the bookmark stays.
-    private async Task Ask(ISiteHost host, string mark, CancellationToken stop)
+    private async Task Ask(IReportsChanges host, string mark, CancellationToken stop)
     {
         if (!await database.Change(change => change.LeaseToAsk(host.Name, worker, LeaseTime), stop))
         {
@@ -224,10 +224,10 @@ public sealed partial class SourceSync(
     private async Task<string?> ReadHost(ISiteHost host, SourceLease lease, LeftOut left, CancellationToken stop)
     {
         var people = await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
-        if (lease.Resume is null && host.Capabilities.TellsChanges)
+        if (lease.Resume is null && host is IReportsChanges reports)
         {
             // Taken before the first page, so that nothing is lost between this sync and the first request for changes.
-            var mark = await MarkOf(host, stop);
+            var mark = await MarkOf(reports, stop);
             await database.Change(change => change.Mark(host.Name, mark), stop);
         }
 
@@ -269,7 +269,7 @@ public sealed partial class SourceSync(
             : $"{host.Name} no longer reports {held} sites. So many are not marked automatically: check at {host.Name} whether they are gone, and confirm it here, or sync again.";
     }
 
-    private static async Task<string?> MarkOf(ISiteHost host, CancellationToken stop)
+    private static async Task<string?> MarkOf(IReportsChanges host, CancellationToken stop)
     {
         try
         {

@@ -29,7 +29,7 @@ public static partial class StaffListApi
     private const string UserSchema = "urn:ietf:params:scim:schemas:core:2.0:User";
     private const string GroupSchema = "urn:ietf:params:scim:schemas:core:2.0:Group";
     private const string Enterprise = "urn:ietf:params:scim:schemas:extension:enterprise:2.0:User";
-    private const string Employment = "urn:merrowby:scim:employment";
+    private const string Employment = "urn:attic-ledger:scim:employment";
 
     public static StaffRecords Load(string file, Func<StaffRecords> first)
     {
