@@ -30,7 +30,7 @@ internal static class FilterDocument
         );
         foreach (var attribute in JudgedSite.Attributes.All)
         {
-            to.WriteLine($"| `{attribute.Name}` | {attribute.TypeWord} | {attribute.Says} |");
+            to.WriteLine($"| `{attribute.Name}` | {attribute.Type} | {attribute.Says} |");
             if (attribute is ListAttribute<JudgedSite> list)
             {
                 foreach (var (name, says, type) in list.Parts)

@@ -105,6 +105,46 @@ public partial class ArchitectureFacts
         }
     }
 
+    [Fact]
+    public void No_product_file_compares_a_sentence()
+    {
+        foreach (
+            var file in new[] { ("src", "*.cs"), ("web/src", "*.ts"), ("web/src", "*.tsx") }
+                .SelectMany(of =>
+                    Directory.EnumerateFiles(Path.Combine(Repository.Root, of.Item1), of.Item2, SearchOption.AllDirectories)
+                )
+                .Where(file => !file.Contains("/obj/", StringComparison.Ordinal) && !IsWordOfAnotherProgram(file))
+        )
+        {
+            var text = File.ReadAllText(file);
+            Assert.True(
+                !ComparesSentence().IsMatch(text),
+                $"{Path.GetRelativePath(Repository.Root, file)} branches on {ComparesSentence().Match(text).Value}: a code says the same and can be worded anew."
+            );
+        }
+    }
+
+    // Sentences, or several words, on either side of a comparison.
+    [Theory]
+    [InlineData("note === \"no active owner\"", true)]
+    [InlineData("unknowns.includes(\"who has access\")", true)]
+    [InlineData("refused[0] == \"There is no such site.\"", true)]
+    [InlineData("said.StartsWith(\"It was refused\", StringComparison.Ordinal)", true)]
+    [InlineData("entry is { Reason: \"its holder has left\" }", true)]
+    [InlineData("status === \"unpublished-changes\"", false)]
+    [InlineData("{ text: \"A to Z\" }", false)]
+    [InlineData("host == \"\" ? \"no such host\" : host", false)]
+    public void A_compared_sentence_is_found(string code, bool isFound) =>
+        Assert.Equal(isFound, ComparesSentence().IsMatch(code));
+
+    // The glossary is a text that is read, chapter by chapter; SQL and lists from outside have words of their own.
+    private static bool IsWordOfAnotherProgram(string file) => Path.GetFileName(file) is "glossary.ts" or "ManualList.cs";
+
+    [GeneratedRegex(
+        """"(===?|!==?|\bis not|\bis|\b(includes|startsWith|endsWith|indexOf|Contains|StartsWith|EndsWith|Equals|IndexOf)\(|\bis \{[^}"]*:)\s*\$?"[A-Za-z]\w* \w+[ .][^"]*\w[^"]*""""
+    )]
+    private static partial Regex ComparesSentence();
+
     private static int TierOf(string name) =>
         Array.FindIndex(Tiers, tier => tier.Contains(name)) is var tier and >= 0
             ? tier

@@ -123,7 +123,10 @@ public class IntakeFacts(Installation here)
 
         Assert.Contains(
             "who has access",
-            (await bell.Get($"/api/sites/{strange}")).GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString())
+            (await bell.Get($"/api/sites/{strange}"))
+                .GetProperty("unknowns")
+                .EnumerateArray()
+                .Select(fact => fact.GetProperty("label").GetString())
         );
         var source = (await bell.Get("/api/sources"))
             .EnumerateArray()
@@ -142,7 +145,10 @@ public class IntakeFacts(Installation here)
         var bell = await here.SignIn("n.bell");
         var sitePage = await bell.Get($"/api/sites/{await here.SiteId("payroll")}");
 
-        Assert.Contains("who has access", sitePage.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString()));
+        Assert.Contains(
+            "who has access",
+            sitePage.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetProperty("label").GetString())
+        );
         Assert.All(sitePage.GetProperty("findings").EnumerateArray(), found =>
             Assert.True(found.GetProperty("finding").GetProperty("cannotTell").GetBoolean())
         );

@@ -72,7 +72,7 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
         Assert.Equal(JsonValueKind.Null, atticEntry.GetProperty("clock").GetProperty("host").ValueKind);
         Assert.Contains(
             "still costs 96.00 EUR a year",
-            atticEntry.GetProperty("notes").EnumerateArray().Select(note => note.GetString())
+            atticEntry.GetProperty("notes").EnumerateArray().Select(note => note.GetProperty("words").GetString())
         );
 
         // A complete sync finds it as it is, and restoring opens it again.
@@ -152,7 +152,10 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
 
         var sitePage = await bell.Get($"/api/sites/{await Id("Open harbour day")}");
         Assert.Equal(2, sitePage.GetProperty("content").GetProperty("plan").GetProperty("sites").GetInt32());
-        Assert.Contains("classification", sitePage.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetString()));
+        Assert.Contains(
+            "classification",
+            sitePage.GetProperty("unknowns").EnumerateArray().Select(fact => fact.GetProperty("fact").GetString())
+        );
     }
 
     [Fact]

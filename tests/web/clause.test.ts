@@ -1,7 +1,15 @@
 import { describe, expect, it } from "vitest";
+import type { Schema } from "../../web/src/api/client";
 import { readClause, valueOf, waysOf, writeClause } from "../../web/src/register/clause";
 
-const attribute = (type: string) => ({ name: "a", words: "a", says: "", type, order: [], canSort: true });
+const attribute = (type: Schema["AttributeKind"]) => ({
+  name: "a",
+  words: "a",
+  says: "",
+  type,
+  order: [],
+  canSort: true,
+});
 
 describe("a clause", () => {
   it("survives a round trip, whatever its values contain", () => {

@@ -5,11 +5,35 @@ namespace AtticLedger.Core.Filters;
 /// <summary>The elements of a list, and whether they are complete.</summary>
 public readonly record struct Listed<T>(IReadOnlyList<T> Items, bool Complete);
 
+public enum AttributeKind
+{
+    Text,
+    Word,
+    Number,
+    Instant,
+    Truth,
+    List,
+}
+
+/// <summary>What the values of an attribute are.</summary>
+/// <param name="Order">The values of an ordered attribute, the lowest first; null for others.</param>
+public sealed record AttributeType(AttributeKind Kind, IReadOnlyList<string>? Order = null, bool IsExact = false)
+{
+    /// <summary>As the list of attributes names it.</summary>
+    public override string ToString() =>
+        Kind switch
+        {
+            AttributeKind.Word => string.Join(" < ", Order ?? []),
+            AttributeKind.Truth => "true or false",
+            AttributeKind.Text when IsExact => "text, exact",
+            _ => Kind.ToString().ToLowerInvariant(),
+        };
+}
+
 /// <summary>An attribute of a row (or of an element in one): its name in filters, its meaning, and how it is read.</summary>
 public abstract record Attribute<TLine>(string Name, string Says)
 {
-    /// <summary>The type, as the list of attributes names it.</summary>
-    public abstract string TypeWord { get; }
+    public abstract AttributeType Type { get; }
 
     /// <summary>The same attribute of a row that contains this one.</summary>
     public abstract Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner);
@@ -18,7 +42,7 @@ public abstract record Attribute<TLine>(string Name, string Says)
 public sealed record TextAttribute<TLine>(string Name, string Says, Func<TLine, Known<string>> Read, bool IsExact = false)
     : Attribute<TLine>(Name, Says)
 {
-    public override string TypeWord => IsExact ? "text, exact" : "text";
+    public override AttributeType Type => new(AttributeKind.Text, IsExact: IsExact);
 
     /// <summary>The empty text is none.</summary>
     public Known<string> TextOf(TLine line) =>
@@ -32,7 +56,7 @@ public sealed record TextAttribute<TLine>(string Name, string Says, Func<TLine, 
 public sealed record WordAttribute<TLine>(string Name, string Says, IReadOnlyList<string> Order, Func<TLine, Known<Span>> Read)
     : Attribute<TLine>(Name, Says)
 {
-    public override string TypeWord => string.Join(" < ", Order);
+    public override AttributeType Type => new(AttributeKind.Word, Order);
 
     public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
         new WordAttribute<TOuter>(Name, Says, Order, outer => Read(inner(outer)));
@@ -41,7 +65,7 @@ public sealed record WordAttribute<TLine>(string Name, string Says, IReadOnlyLis
 public sealed record NumberAttribute<TLine>(string Name, string Says, Func<TLine, Known<Span>> Read)
     : Attribute<TLine>(Name, Says)
 {
-    public override string TypeWord => "number";
+    public override AttributeType Type => new(AttributeKind.Number);
 
     public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
         new NumberAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
@@ -51,7 +75,7 @@ public sealed record NumberAttribute<TLine>(string Name, string Says, Func<TLine
 public sealed record MomentAttribute<TLine>(string Name, string Says, Func<TLine, Known<DateTimeOffset>> Read)
     : Attribute<TLine>(Name, Says)
 {
-    public override string TypeWord => "instant";
+    public override AttributeType Type => new(AttributeKind.Instant);
 
     public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
         new MomentAttribute<TOuter>(Name, Says, outer => Read(inner(outer)));
@@ -61,7 +85,7 @@ public sealed record MomentAttribute<TLine>(string Name, string Says, Func<TLine
 public sealed record TruthAttribute<TLine>(string Name, string Says, Func<TLine, Truth> Read, Func<TLine, bool>? IsNone = null)
     : Attribute<TLine>(Name, Says)
 {
-    public override string TypeWord => "true or false";
+    public override AttributeType Type => new(AttributeKind.Truth);
 
     public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
         new TruthAttribute<TOuter>(
@@ -75,9 +99,9 @@ public sealed record TruthAttribute<TLine>(string Name, string Says, Func<TLine,
 /// <summary>A multi-valued attribute. Its elements have attributes of their own, among them <c>value</c>, the default.</summary>
 public abstract record ListAttribute<TLine>(string Name, string Says) : Attribute<TLine>(Name, Says)
 {
-    public override string TypeWord => "list";
+    public override AttributeType Type => new(AttributeKind.List);
 
-    public abstract IReadOnlyList<(string Name, string Says, string TypeWord)> Parts { get; }
+    public abstract IReadOnlyList<(string Name, string Says, AttributeType Type)> Parts { get; }
 
     internal abstract TResult Accept<TResult>(IListVisitor<TLine, TResult> visitor);
 }
@@ -96,8 +120,8 @@ public sealed record ListAttribute<TLine, TElement>(
 ) : ListAttribute<TLine>(Name, Says)
     where TElement : notnull
 {
-    public override IReadOnlyList<(string Name, string Says, string TypeWord)> Parts =>
-        [.. Elements.All.Select(part => (part.Name, part.Says, part.TypeWord))];
+    public override IReadOnlyList<(string Name, string Says, AttributeType Type)> Parts =>
+        [.. Elements.All.Select(part => (part.Name, part.Says, part.Type))];
 
     public override Attribute<TOuter> Of<TOuter>(Func<TOuter, TLine> inner) =>
         new ListAttribute<TOuter, TElement>(Name, Says, Elements, outer => Read(inner(outer)));

@@ -44,6 +44,18 @@ public sealed record ClockResponse(
 
 public sealed record HoldResponse(long Id, string Reason, PersonResponse By, DateTimeOffset From, DateOnly? Through);
 
+public enum AtticNoteKind
+{
+    NoActiveOwner,
+    StillCosts,
+    ShutAtHost,
+    ByItsOwner,
+    AtHost,
+}
+
+/// <summary>What a reader has to know before the deadline, in a few words.</summary>
+public sealed record AtticNote(AtticNoteKind Kind, string Words);
+
 /// <summary>A site in the attic, moving there, or being restored.</summary>
 /// <param name="AtHost">True if it was deleted or shut at the host itself.</param>
 /// <param name="IsOurs">True if its host deletes irrevocably: then the site is only shut there, and the product keeps its
@@ -67,7 +79,7 @@ public sealed record AtticEntryResponse(
     long? Bytes,
     ClockResponse? Clock,
     IReadOnlyList<HoldResponse> Holds,
-    IReadOnlyList<string> Notes,
+    IReadOnlyList<AtticNote> Notes,
     bool MayRestore,
     bool MayStop,
     bool MayHold,
@@ -156,7 +168,7 @@ internal static class AtticEntryWriter
         ];
 
     // What a reader has to know before the deadline, in a few words each.
-    private static IEnumerable<string> Notes(
+    private static IEnumerable<AtticNote> Notes(
         AtticEntry atticEntry,
         SiteFacts site,
         PeopleDirectory directory,
@@ -168,21 +180,23 @@ internal static class AtticEntryWriter
             && !Core.Ownership.SiteOwners.Of(site, directory, organisation.ActiveDays).Holders.Any(holder => holder.IsActive)
         )
         {
-            yield return "no active owner";
+            yield return new(AtticNoteKind.NoActiveOwner, "no active owner");
         }
 
         if (atticEntry.State.IsInAttic() && organisation.CapabilitiesOf(site.Host).AtticIsOurs)
         {
-            yield return site.Plan.Has(out var plan) ? $"still costs {plan.Cost}" : $"shut at {site.Host}";
+            yield return site.Plan.Has(out var plan)
+                ? new(AtticNoteKind.StillCosts, $"still costs {plan.Cost}")
+                : new(AtticNoteKind.ShutAtHost, $"shut at {site.Host}");
         }
 
         if (atticEntry.ByOwner)
         {
-            yield return "by its owner";
+            yield return new(AtticNoteKind.ByItsOwner, "by its owner");
         }
         else if (atticEntry.AtHost)
         {
-            yield return $"at {site.Host}";
+            yield return new(AtticNoteKind.AtHost, $"at {site.Host}");
         }
     }
 }

@@ -5,13 +5,12 @@ using AtticLedger.Core.Sites;
 namespace AtticLedger.Server.Register;
 
 /// <summary>An attribute that the filter sentence offers, or a part of the elements of a list attribute.</summary>
-/// <param name="Type">text, word, number, instant or truth.</param>
 /// <param name="Order">The values of an ordered attribute, the lowest first.</param>
 public sealed record AttributeResponse(
     string Name,
     string Words,
     string Says,
-    string Type,
+    AttributeKind Type,
     IReadOnlyList<string> Order,
     bool CanSort
 );
@@ -90,8 +89,8 @@ internal static class AttributeLabels
     [
         .. JudgedSite.Attributes.All.SelectMany(attribute =>
             attribute is ListAttribute<JudgedSite> list
-                ? list.Parts.Select(part => ToResponse($"{list.Name}.{part.Name}", part.Says, part.TypeWord, false))
-                : [ToResponse(attribute.Name, attribute.Says, attribute.TypeWord, true)]
+                ? list.Parts.Select(part => ToResponse($"{list.Name}.{part.Name}", part.Says, part.Type, false))
+                : [ToResponse(attribute.Name, attribute.Says, attribute.Type, true)]
         ),
     ];
 
@@ -101,19 +100,6 @@ internal static class AttributeLabels
             ? fact.Filter!.Label
         : name.Replace('.', ' ');
 
-    private static AttributeResponse ToResponse(string name, string says, string typeWord, bool canSort) =>
-        new(
-            name,
-            Of(name),
-            says,
-            typeWord switch
-            {
-                "number" => "number",
-                "instant" => "instant",
-                "true or false" => "truth",
-                _ => typeWord.Contains('<', StringComparison.Ordinal) ? "word" : "text",
-            },
-            typeWord.Contains('<', StringComparison.Ordinal) ? typeWord.Split(" < ") : [],
-            canSort
-        );
+    private static AttributeResponse ToResponse(string name, string says, AttributeType type, bool canSort) =>
+        new(name, Of(name), says, type.Kind, type.Order ?? [], canSort);
 }

@@ -52,14 +52,14 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
             return How == "any" ? present : $"not ({present})";
         }
 
-        var (@operator, negated) = Operator(simple.TypeWord);
+        var (@operator, negated) = Operator(simple.Type);
         if (Values.Count == 0)
         {
             throw new FilterError(1, $"\"{Attribute}:{How}\" names no value");
         }
 
         var name = list is null ? Attribute : simple.Name;
-        var any = string.Join(" or ", Values.Select(value => $"{name} {@operator} {Literal(simple.TypeWord, value, directory)}"));
+        var any = string.Join(" or ", Values.Select(value => $"{name} {@operator} {Literal(simple.Type, value, directory)}"));
         var inner = list is null ? $"({any})" : $"{list.Name}[{any}]";
         return negated ? $"not ({inner})" : inner;
     }
@@ -67,7 +67,7 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
     /// <summary>The clause in words.</summary>
     public string Words(PeopleDirectory directory)
     {
-        var type = Find().Simple.TypeWord;
+        var type = Find().Simple.Type;
         var subject = AttributeLabels.Of(Attribute);
         var values = string.Join(
             How == "not" || How == "lacks" ? " nor " : " or ",
@@ -77,7 +77,7 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
         {
             "any" => $"{subject} is known",
             "none" => $"{subject} is none",
-            "is" when type == "true or false" => values == "yes" ? subject : $"not {subject}",
+            "is" when type.Kind == AttributeKind.Truth => values == "yes" ? subject : $"not {subject}",
             "is" => $"{subject} is {values}",
             "not" => $"{subject} is not {values}",
             "has" => $"{subject} has {values}",
@@ -91,11 +91,11 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
     }
 
     /// <summary>The list of which the attribute is a part, or null; and the attribute or part.</summary>
-    public (ListAttribute<JudgedSite>? List, (string Name, string TypeWord) Simple) Find()
+    public (ListAttribute<JudgedSite>? List, (string Name, AttributeType Type) Simple) Find()
     {
         if (JudgedSite.Attributes.Find(Attribute) is { } whole)
         {
-            return whole is ListAttribute<JudgedSite> list ? (list, Part(list, "value")) : (null, (whole.Name, whole.TypeWord));
+            return whole is ListAttribute<JudgedSite> list ? (list, Part(list, "value")) : (null, (whole.Name, whole.Type));
         }
 
         var dot = Attribute.LastIndexOf('.');
@@ -104,34 +104,34 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
             : throw new FilterError(1, $"there is no attribute \"{Attribute}\"");
     }
 
-    private (string Name, string TypeWord) Part(ListAttribute<JudgedSite> list, string name) =>
+    private (string Name, AttributeType Type) Part(ListAttribute<JudgedSite> list, string name) =>
         list.Parts.FirstOrDefault(part => part.Name == name) is { Name: not null } part
-            ? (part.Name, part.TypeWord)
+            ? (part.Name, part.Type)
             : throw new FilterError(1, $"there is no attribute \"{Attribute}\"");
 
-    private (string Operator, bool Negated) Operator(string type)
+    private (string Operator, bool Negated) Operator(AttributeType type)
     {
-        var isText = type.StartsWith("text", StringComparison.Ordinal);
-        var isOrdered = type.Contains('<', StringComparison.Ordinal) || type == "number";
+        var isText = type.Kind == AttributeKind.Text;
+        var isOrdered = type.Kind is AttributeKind.Word or AttributeKind.Number;
         return How switch
         {
-            "is" when type != "instant" => ("eq", false),
-            "not" when type != "instant" => ("eq", true),
+            "is" when type.Kind != AttributeKind.Instant => ("eq", false),
+            "not" when type.Kind != AttributeKind.Instant => ("eq", true),
             "has" when isText => ("co", false),
             "lacks" when isText => ("co", true),
             "starts" when isText => ("sw", false),
             "least" when isOrdered => ("ge", false),
             "most" when isOrdered => ("le", false),
-            "before" when type == "instant" => ("lt", false),
-            "since" when type == "instant" => ("ge", false),
+            "before" when type.Kind == AttributeKind.Instant => ("lt", false),
+            "since" when type.Kind == AttributeKind.Instant => ("ge", false),
             _ => throw new FilterError(1, $"\"{Attribute}\" ({type}) has no comparison \"{How}\""),
         };
     }
 
-    private string Literal(string type, string value, PeopleDirectory directory) =>
-        type switch
+    private string Literal(AttributeType type, string value, PeopleDirectory directory) =>
+        type.Kind switch
         {
-            "number" => decimal.TryParse(
+            AttributeKind.Number => decimal.TryParse(
                 value,
                 NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint,
                 CultureInfo.InvariantCulture,
@@ -139,19 +139,20 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
             )
                 ? number.ToString(CultureInfo.InvariantCulture)
                 : throw new FilterError(1, $"\"{value}\" is not a number"),
-            "true or false" => value is "yes" or "no"
+            AttributeKind.Truth => value is "yes" or "no"
                 ? (value == "yes" ? "true" : "false")
                 : throw new FilterError(1, $"\"{Attribute}\" is yes or no"),
-            "instant" => $"\"{directory.Time.StartOf(Day(value, directory)).ToUniversalTime():yyyy-MM-dd'T'HH:mm:ss'Z'}\"",
+            AttributeKind.Instant =>
+                $"\"{directory.Time.StartOf(Day(value, directory)).ToUniversalTime():yyyy-MM-dd'T'HH:mm:ss'Z'}\"",
             _ => System.Text.Json.JsonSerializer.Serialize(value),
         };
 
-    private static string Shown(string type, string value, PeopleDirectory directory) =>
-        type switch
+    private static string Shown(AttributeType type, string value, PeopleDirectory directory) =>
+        type.Kind switch
         {
-            "instant" => Day(value, directory).ToString("d MMMM yyyy", CultureInfo.InvariantCulture),
-            "true or false" or "number" => value,
-            _ when type.Contains('<', StringComparison.Ordinal) => value.Replace('-', ' '),
+            AttributeKind.Instant => Day(value, directory).ToString("d MMMM yyyy", CultureInfo.InvariantCulture),
+            AttributeKind.Truth or AttributeKind.Number => value,
+            AttributeKind.Word => value.Replace('-', ' '),
             _ => $"“{value}”",
         };
 

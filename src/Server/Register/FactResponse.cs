@@ -31,10 +31,6 @@ public sealed record FactResponse(
                 .Select(fact => Of(fact, facts)),
         ];
 
-    /// <summary>The labels of the facts that nearly all hosts report and this one does not.</summary>
-    public static IEnumerable<string> Unknowns(FactSet facts) =>
-        DeclaredFacts.All.Where(fact => fact.Spread == FactSpread.Common && facts.IsUnknown(fact)).Select(fact => fact.Label);
-
     private static FactResponse Of(SiteFact fact, FactSet facts)
     {
         var line = new FactResponse(fact.Name, fact.Label, fact.Line, !facts.IsUnknown(fact), fact.Unit);
@@ -52,4 +48,18 @@ public sealed record FactResponse(
                 _ => throw new NotSupportedException($"A line shows no {value.GetType().Name}, which {fact} has."),
             };
     }
+}
+
+/// <summary>A fact that nearly all hosts report, and the host of a site does not.</summary>
+/// <param name="Fact">The name of its declaration, or <c>access</c> for who has access.</param>
+/// <param name="Label">In lower case.</param>
+public sealed record UnknownFact(string Fact, string Label)
+{
+    private static readonly UnknownFact access = new("access", "who has access");
+
+    public static IEnumerable<UnknownFact> Of(SiteFacts site) =>
+        DeclaredFacts
+            .All.Where(fact => fact.Spread == FactSpread.Common && site.Facts.IsUnknown(fact))
+            .Select(fact => new UnknownFact(fact.Name, fact.Label))
+            .Concat(site.Sharing.IsUnknown ? [access] : []);
 }

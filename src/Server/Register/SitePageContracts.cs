@@ -180,7 +180,7 @@ public sealed record SitePage(
     DateTimeOffset? Created,
     DateTimeOffset? LastVisit,
     int? Visits,
-    IReadOnlyList<string> Unknowns,
+    IReadOnlyList<UnknownFact> Unknowns,
     IReadOnlyList<UnitResponse> Units,
     IReadOnlyList<AccessPathResponse> AccessPaths,
     IReadOnlyList<SiteOwnerResponse> SiteOwners,

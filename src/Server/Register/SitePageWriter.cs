@@ -53,7 +53,7 @@ internal static class SitePageWriter
             site.Created.Has(out var created) ? created : null,
             site.LastVisit.Has(out var visit) ? visit : null,
             site.Visits.Has(out var visits) ? visits : null,
-            [.. FactResponse.Unknowns(site.Facts), .. site.Sharing.IsUnknown ? ["who has access"] : Array.Empty<string>()],
+            [.. UnknownFact.Of(site)],
             [.. line.UnitChain.Select(unit => new UnitResponse(unit.Value, directory.Find(unit)?.Name ?? unit.Value))],
             [.. Powers.Limited.Where(power => !line.Inside(power).IsNone).Select(power => AccessPathOf(line, power, directory))],
             [.. line.Owners.Holders.Select(holder => Holder(holder, directory))],

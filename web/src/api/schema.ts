@@ -2111,7 +2111,7 @@ export interface components {
             bytes: null | number;
             clock: null | components["schemas"]["Clock"];
             holds: components["schemas"]["Hold"][];
-            notes: string[];
+            notes: components["schemas"]["AtticNote"][];
             /** @description True if the state and the viewer's role allow it; likewise the others. */
             mayRestore: boolean;
             mayStop: boolean;
@@ -2132,6 +2132,13 @@ export interface components {
             /** @description Free addresses similar to it. */
             freeAddresses: string[];
         };
+        /** @description What a reader has to know before the deadline, in a few words. */
+        AtticNote: {
+            kind: components["schemas"]["AtticNoteKind"];
+            words: string;
+        };
+        /** @enum {unknown} */
+        AtticNoteKind: "no-active-owner" | "still-costs" | "shut-at-host" | "by-its-owner" | "at-host";
         /**
          * @description The state of a site on its way into the attic, in it, or out of it. A site without an attic entry is in
          *                 use.
@@ -2143,12 +2150,13 @@ export interface components {
             name: string;
             words: string;
             says: string;
-            /** @description text, word, number, instant or truth. */
-            type: string;
+            type: components["schemas"]["AttributeKind"];
             /** @description The values of an ordered attribute, the lowest first. */
             order: string[];
             canSort: boolean;
         };
+        /** @enum {unknown} */
+        AttributeKind: "text" | "word" | "number" | "instant" | "truth" | "list";
         /** @description One action on many sites. */
         Batch: {
             /** Format: uuid */
@@ -4009,7 +4017,7 @@ export interface components {
             lastVisit: null | string;
             /** Format: int32 */
             visits: null | number;
-            unknowns: string[];
+            unknowns: components["schemas"]["UnknownFact"][];
             units: components["schemas"]["Unit"][];
             accessPaths: components["schemas"]["AccessPath"][];
             siteOwners: components["schemas"]["SiteOwner"][];
@@ -4245,6 +4253,13 @@ export interface components {
         Unit: {
             code: string;
             name: string;
+        };
+        /** @description A fact that nearly all hosts report, and the host of a site does not. */
+        UnknownFact: {
+            /** @description The name of its declaration, or `access` for who has access. */
+            fact: string;
+            /** @description In lower case. */
+            label: string;
         };
         /** @description A value from a source that is not mapped to a term. */
         UnmappedTag: {

@@ -188,13 +188,13 @@ function AtticEntries(props: {
           <span role="gridcell" className="flex flex-wrap gap-1">
             {atticEntry.notes.map((note) => (
               <span
-                key={note}
+                key={note.kind}
                 className={clsx(
                   "rounded-[3px] px-1.5 text-[12px] leading-[19px] font-semibold",
-                  note === "no active owner" ? "bg-madder-pale text-madder" : "bg-slate-pale text-slate",
+                  note.kind === "no-active-owner" ? "bg-madder-pale text-madder" : "bg-slate-pale text-slate",
                 )}
               >
-                {note}
+                {note.words}
               </span>
             ))}
           </span>

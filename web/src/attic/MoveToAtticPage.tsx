@@ -63,8 +63,9 @@ function Which({ sitePage }: { sitePage: Schema["SitePage"] }) {
     <>
       <p className="font-address text-[13px] break-all">{sitePage.line.address ?? "no address"}</p>
       <p className="mt-1">
-        {sitePage.line.unit?.name ?? (sitePage.unknowns.includes("unit") ? "Unit not known" : "No unit")},{" "}
-        {sitePage.kind ?? "kind not known"}; owned by {owners.length === 0 ? "nobody" : listed(owners)}; last edited{" "}
+        {sitePage.line.unit?.name ??
+          (sitePage.unknowns.some((unknown) => unknown.fact === "unit") ? "Unit not known" : "No unit")}
+        , {sitePage.kind ?? "kind not known"}; owned by {owners.length === 0 ? "nobody" : listed(owners)}; last edited{" "}
         {sitePage.line.lastEdit ? `on ${onDay(sitePage.line.lastEdit)}` : "at a time not known"}, last visited{" "}
         {sitePage.lastVisit ? `on ${onDay(sitePage.lastVisit)}` : "never, or not measured"}.
       </p>

@@ -90,6 +90,9 @@ export function SitePage() {
   );
 }
 
+/** True if the host does not report a fact. */
+const isUnknown = (sitePage: SitePage, fact: string) => sitePage.unknowns.some((unknown) => unknown.fact === fact);
+
 function Head({ sitePage }: { sitePage: SitePage }) {
   return (
     <>
@@ -141,7 +144,7 @@ function Facts({ sitePage }: { sitePage: SitePage }) {
         <Fact
           term="Classification"
           explained="classification"
-          value={sitePage.classification ?? (sitePage.unknowns.includes("classification") ? "not known" : "none")}
+          value={sitePage.classification ?? (isUnknown(sitePage, "classification") ? "not known" : "none")}
           detail={sitePage.created ? `created ${onDay(sitePage.created)}` : ""}
         />
         <Fact
@@ -153,7 +156,7 @@ function Facts({ sitePage }: { sitePage: SitePage }) {
       <p className="mt-1.5 text-[13px] text-second">
         {sitePage.unknowns.length > 0 && (
           <span className="text-ochre">
-            {sitePage.line.host} does not report: {listed(sitePage.unknowns)}.{" "}
+            {sitePage.line.host} does not report: {listed(sitePage.unknowns.map((unknown) => unknown.label))}.{" "}
           </span>
         )}
         The facts from {sitePage.line.host} last changed {ago(sitePage.seenAt)}.
@@ -241,9 +244,7 @@ function SiteOwners({ sitePage }: { sitePage: SitePage }) {
       ))}
       {sitePage.siteOwners.length === 0 && (
         <li className="border-b border-rule py-1.5 text-second">
-          {sitePage.unknowns.includes("who has access")
-            ? `${sitePage.line.host} does not report owners.`
-            : "This site has no owner."}
+          {isUnknown(sitePage, "access") ? `${sitePage.line.host} does not report owners.` : "This site has no owner."}
         </li>
       )}
     </Section>
@@ -266,9 +267,7 @@ function Grants({ sitePage }: { sitePage: SitePage }) {
       ))}
       {sitePage.grants.length === 0 && (
         <li className="border-b border-rule py-1.5 text-second">
-          {sitePage.unknowns.includes("who has access")
-            ? `${sitePage.line.host} does not report it.`
-            : "Nobody has access."}
+          {isUnknown(sitePage, "access") ? `${sitePage.line.host} does not report it.` : "Nobody has access."}
         </li>
       )}
     </Section>
