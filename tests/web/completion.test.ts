@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
+import type { Schema } from "../../web/src/api/client";
 import { completed, completionAt } from "../../web/src/register/completion";
 
-const attribute = (name: string, type: string, order: string[] = [], canSort = true) => ({
+const attribute = (name: string, type: Schema["AttributeKind"], order: string[] = [], canSort = true) => ({
   name,
   words: name,
   says: `says ${name}`,
