@@ -17,7 +17,12 @@ internal static class Campaign
     /// <returns>True if every invariant held.</returns>
     public static async Task<bool> Run(string folder, int kills)
     {
-        using var estate = new Estate(folder, Address("ATTIC_ADDRESS"), Address("ATTIC_BENCH_SECOND"), Address("ATTIC_SLIPWAY"));
+        using var estate = new Estate(
+            folder,
+            Address("ATTIC_ADDRESS"),
+            Address("ATTIC_BENCH_SECOND"),
+            Address("ATTIC_HOSTS__0__ADDRESS")
+        );
         await using var database = Database.Open(Setting("ATTIC_DATABASE"), TimeProvider.System);
         await estate.Ready();
         var people = new List<Client>();

@@ -62,8 +62,8 @@ public static class Dispatch
                     wanted.Grants,
                     stop
                 ),
-                (Existence.Attic, IDeletesSites deletes) => await deletes.PutAway(hostChange, siteKey, stop),
-                (Existence.InUse, IDeletesSites deletes) => await deletes.BringBack(
+                (Existence.Attic, IDeletesSites deletes) => await deletes.Delete(hostChange, siteKey, stop),
+                (Existence.InUse, IDeletesSites deletes) => await deletes.Restore(
                     hostChange,
                     siteKey,
                     wanted.Grants,

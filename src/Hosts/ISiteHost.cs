@@ -62,19 +62,19 @@ public interface IKeepsStates : ISiteHost
 /// <summary>A host where access to a site can be changed.</summary>
 public interface ISharesSites : ISiteHost
 {
-    /// <param name="grants">By key, each as it is to be, or null if it is to go; others stay.</param>
+    /// <param name="grants">By key: the wanted grant, or null to remove it. Grants that are not named stay.</param>
     Task<HostReply> Share(ChangeId hostChange, string siteKey, IReadOnlyList<GrantChange> grants, CancellationToken stop);
 }
 
-/// <summary>A host where a site can be put away, and be brought back while it is kept.</summary>
+/// <summary>A host where a site can be deleted, and restored while it is kept.</summary>
 public interface IDeletesSites : ISiteHost
 {
     /// <summary>Into its bin; a host without one shuts the site and keeps it.</summary>
-    Task<HostReply> PutAway(ChangeId hostChange, string siteKey, CancellationToken stop);
+    Task<HostReply> Delete(ChangeId hostChange, string siteKey, CancellationToken stop);
 
-    /// <param name="grants">The access that it is to have from the first moment on.</param>
+    /// <param name="grants">The access that it has from its first moment on.</param>
     /// <param name="address">A new address, if its own is taken.</param>
-    Task<HostReply> BringBack(
+    Task<HostReply> Restore(
         ChangeId hostChange,
         string siteKey,
         IReadOnlyList<GrantChange> grants,

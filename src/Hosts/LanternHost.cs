@@ -85,10 +85,10 @@ public sealed class LanternHost(HostConnection connection) : ISharesSites, IDele
         CancellationToken stop
     ) => NoRole(grants) ?? await SetMembers(siteKey, grants, stop);
 
-    public Task<HostReply> PutAway(ChangeId hostChange, string siteKey, CancellationToken stop) =>
+    public Task<HostReply> Delete(ChangeId hostChange, string siteKey, CancellationToken stop) =>
         Suspend(siteKey, true, new WantedState([], Existence.Attic), stop);
 
-    public async Task<HostReply> BringBack(
+    public async Task<HostReply> Restore(
         ChangeId hostChange,
         string siteKey,
         IReadOnlyList<GrantChange> grants,

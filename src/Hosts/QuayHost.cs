@@ -121,7 +121,7 @@ public sealed class QuayHost(HostConnection connection) : IKeepsStates, ISharesS
             stop
         );
 
-    public Task<HostReply> PutAway(ChangeId hostChange, string siteKey, CancellationToken stop) =>
+    public Task<HostReply> Delete(ChangeId hostChange, string siteKey, CancellationToken stop) =>
         Send(
             hostChange,
             HttpMethod.Post,
@@ -131,7 +131,7 @@ public sealed class QuayHost(HostConnection connection) : IKeepsStates, ISharesS
             stop
         );
 
-    public async Task<HostReply> BringBack(
+    public async Task<HostReply> Restore(
         ChangeId hostChange,
         string siteKey,
         IReadOnlyList<GrantChange> grants,

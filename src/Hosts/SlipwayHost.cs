@@ -150,7 +150,7 @@ public sealed class SlipwayHost(HostConnection connection) : IReportsChanges, IK
             stop
         );
 
-    public Task<HostReply> PutAway(ChangeId hostChange, string siteKey, CancellationToken stop) =>
+    public Task<HostReply> Delete(ChangeId hostChange, string siteKey, CancellationToken stop) =>
         Send(
             hostChange,
             HttpMethod.Delete,
@@ -160,7 +160,7 @@ public sealed class SlipwayHost(HostConnection connection) : IReportsChanges, IK
             stop
         );
 
-    public Task<HostReply> BringBack(
+    public Task<HostReply> Restore(
         ChangeId hostChange,
         string siteKey,
         IReadOnlyList<GrantChange> grants,

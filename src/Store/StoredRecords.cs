@@ -182,7 +182,7 @@ internal sealed record StoredClassification(string? Classification, DateTimeOffs
 
 internal sealed record StoredLink(LinkPurpose Purpose, string Subject, DateTimeOffset Until, string Label) : StoredRecord;
 
-/// <summary>A grant by its key, and what it is to be; null if it is to go.</summary>
+/// <summary>A grant by its key, and the wanted one; null to remove it.</summary>
 internal sealed record StoredChange(string Key, StoredGrant? Wanted) : StoredRecord;
 
 /// <summary>A grant as columns and JSON have it: the subject as a word and an id.</summary>

@@ -111,6 +111,8 @@ internal sealed class SmallOrganisation : IAsyncDisposable
                 ["ATTIC_HOSTS__0__PREFIX"] = "slipway.example",
                 ["ATTIC_HOSTS__0__ADDRESS"] = host.ToString(),
                 ["ATTIC_HOSTS__0__TOKEN"] = Installation.Token,
+                ["ATTIC_DEMO_CLOCK"] = host.ToString(),
+                ["ATTIC_DEMO_CLOCK_TOKEN"] = Installation.Token,
                 ["ATTIC_DEMO"] = "true",
             },
             RedirectStandardOutput = true,

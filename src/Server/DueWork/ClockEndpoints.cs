@@ -100,6 +100,8 @@ public sealed class DemoTime(DemoClock clock, Settings settings, Database databa
 {
     private TimeSpan told = TimeSpan.FromSeconds(-1);
 
+    bool IFollowsLedger.SetsTheClock => true;
+
     public async Task Follow(CancellationToken stop) =>
         await Follow(
             TimeSpan.FromSeconds(

@@ -6,6 +6,9 @@ namespace AtticLedger.Server.Work;
 /// <summary>Keeps up with what is committed, also by other servers.</summary>
 public interface IFollowsLedger
 {
+    /// <summary>True for what sets the clock by which the others compute: it comes first.</summary>
+    bool SetsTheClock => false;
+
     Task Follow(CancellationToken stop);
 }
 
@@ -52,7 +55,7 @@ internal sealed class LedgerListener(
 
         while (true)
         {
-            foreach (var follower in followers)
+            foreach (var follower in followers.OrderByDescending(follower => follower.SetsTheClock))
             {
                 await follower.Follow(stop);
             }

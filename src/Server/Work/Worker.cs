@@ -26,7 +26,7 @@ public abstract class Worker
     protected abstract Task Work(CancellationToken stop);
 }
 
-/// <summary>Wakes workers, by what they do: whoever commits work need not know who carries it out.</summary>
+/// <summary>Wakes workers by what they do, so that a room need not know the one that carries out its work.</summary>
 public sealed class WakeUps(IServiceProvider services)
 {
     public void Wake(CancellationToken stop, params ReadOnlySpan<WorkKind> kinds)
