@@ -5,13 +5,13 @@ using NpgsqlTypes;
 
 namespace AtticLedger.Store;
 
-/// <summary>The facts that nearly all hosts report: each has a column of its own, which queries can use. A column is null if its
+/// <summary>All facts but the rare ones: each has a column of its own, which queries can use. A column is null if its
 /// fact is none or unknown; the names of the unknown ones are in the row's <c>unknowns</c>.
 /// </summary>
 internal abstract class FactColumn(string name)
 {
     public static IReadOnlyList<FactColumn> All { get; } =
-    [.. DeclaredFacts.All.Where(fact => fact.Spread == FactSpread.Common).Select(For)];
+    [.. DeclaredFacts.All.Where(fact => fact.Spread != FactSpread.Rare).Select(For)];
 
     /// <summary>Of the column, and in <c>unknowns</c>.</summary>
     public string Name => name;

@@ -34,12 +34,16 @@ public static class DeclaredFacts
 
     /// <summary>What it is for, as a code of the vocabulary.</summary>
     public static readonly SiteFact<string> Purpose = Add(
-        new SiteFact<string>("purpose", "purpose") { Filter = new("purpose", "its purpose", "what it is for") }
+        new SiteFact<string>("purpose", "purpose")
+        {
+            Spread = FactSpread.SetHere,
+            Filter = new("purpose", "its purpose", "what it is for"),
+        }
     );
 
     /// <summary>In the words of the sources.</summary>
     /// <seealso cref="TagWords"/>
-    public static readonly SiteFact<string> Tags = Add(new SiteFact<string>("tags", "tags"));
+    public static readonly SiteFact<string> Tags = Add(new SiteFact<string>("tags", "tags") { Spread = FactSpread.SetHere });
 
     public static readonly SiteFact<Status> Status = Add(
         new SiteFact<Status>("status", "status") { Filter = new("status", "status", "what visitors can see") }

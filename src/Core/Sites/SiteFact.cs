@@ -6,6 +6,9 @@ public enum FactSpread : byte
     /// <summary>Nearly all: unknown is worth saying.</summary>
     Common,
 
+    /// <summary>Some, but it is mostly set in the product: that a host does not report it is not worth saying.</summary>
+    SetHere,
+
     /// <summary>Few: where it is unknown, nothing is said about it.</summary>
     Rare,
 }
