@@ -105,6 +105,25 @@ public partial class ArchitectureFacts
         }
     }
 
+    // The connectors know their kind of host; the command line makes the demo.
+    [Fact]
+    public void No_host_and_nothing_of_the_demo_is_named_in_product_code()
+    {
+        foreach (
+            var file in new[] { "src/Core", "src/Formats", "src/Store", "src/Server", "web/src" }
+                .SelectMany(folder =>
+                    Directory.EnumerateFiles(Path.Combine(Repository.Root, folder), "*", SearchOption.AllDirectories)
+                )
+                .Where(file =>
+                    Path.GetExtension(file) is ".cs" or ".sql" or ".ts" or ".tsx"
+                    && !file.Contains("/obj/", StringComparison.Ordinal)
+                )
+        )
+        {
+            Assert.DoesNotMatch(DemoName(), File.ReadAllText(file));
+        }
+    }
+
     [Fact]
     public void No_product_file_compares_a_sentence()
     {
@@ -144,6 +163,9 @@ public partial class ArchitectureFacts
         """"(===?|!==?|\bis not|\bis|\b(includes|startsWith|endsWith|indexOf|Contains|StartsWith|EndsWith|Equals|IndexOf)\(|\bis \{[^}"]*:)\s*\$?"[A-Za-z]\w* \w+[ .][^"]*\w[^"]*""""
     )]
     private static partial Regex ComparesSentence();
+
+    [GeneratedRegex(@"\b(slipway|lantern|quay|foreshore|merrowby)", RegexOptions.IgnoreCase)]
+    private static partial Regex DemoName();
 
     private static int TierOf(string name) =>
         Array.FindIndex(Tiers, tier => tier.Contains(name)) is var tier and >= 0

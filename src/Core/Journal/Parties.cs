@@ -72,7 +72,7 @@ public abstract record EntrySubject
     /// <summary><c>account:3</c></summary>
     public sealed record Account(long Id) : EntrySubject;
 
-    /// <summary><c>source:slipway</c></summary>
+    /// <summary><c>source:Intranet</c></summary>
     public sealed record Source(string Code) : EntrySubject;
 
     /// <summary>A batch: <c>batch:…</c></summary>

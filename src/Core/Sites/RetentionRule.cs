@@ -23,7 +23,7 @@ public sealed record RetentionRule(
 
     public int Particular => (Classification is null ? 0 : 2) + (Host is null ? 0 : 1);
 
-    /// <summary>Its scope in words, after "keeps": "Guarded sites on Slipway".</summary>
+    /// <summary>Its scope in words, after "keeps": "Guarded sites on Intranet".</summary>
     public string Of =>
         $"{(Classification is null ? "sites in the attic" : $"{Classification} sites")}{(Host is null ? "" : $" on {Host}")}";
 }
