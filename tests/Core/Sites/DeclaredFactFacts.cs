@@ -85,4 +85,17 @@ public class DeclaredFactFacts
             new ColumnsOfLines<ComputedSite>([line]).Evaluate(Core.Filters.Filter.Parse(filter, SiteAttributes.List))[0]
         );
     }
+
+    [Theory]
+    [InlineData(0, 0)]
+    [InlineData(1, 1)]
+    [InlineData(1000, 1)]
+    [InlineData(1001, 2)]
+    public void Storage_is_filtered_in_kilobytes_rounded_up(long bytes, long kilobytes)
+    {
+        var harbour = new Harbour();
+        var line = new ComputedSite(Site() with { Bytes = Known.Of(bytes) }, harbour.Organisation, harbour.PeopleDirectory);
+        var filter = Core.Filters.Filter.Parse($"storage eq {kilobytes}", SiteAttributes.List);
+        Assert.Equal(Truth.Yes, new ColumnsOfLines<ComputedSite>([line]).Evaluate(filter)[0]);
+    }
 }

@@ -1,0 +1,66 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Attic;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using static AtticLedger.Core.Tests.Harbour;
+
+namespace AtticLedger.Core.Tests.Actions;
+
+/// <summary>Who may place and release a hold, and when: each guard is the only reason in its case.</summary>
+public class HoldActionFacts
+{
+    private static readonly DateOnly Later = new(2026, 12, 31);
+    private readonly Harbour harbour = new();
+    private readonly Actor administrator = new(Aske);
+    private readonly Actor owner = new(Vane, Capacity.Owner);
+    private readonly Hold held = new(1, "Inquiry 9", Aske, Now.AddDays(-1), Later);
+
+    [Fact]
+    public void A_hold_is_placed_with_a_reason_until_a_day_that_is_not_over()
+    {
+        var plan = Assert.IsType<Decision.Plan>(HoldActions.Place(Facts(), new HoldRequest("Inquiry 9", Later), administrator));
+        Assert.Equal(("Inquiry 9", Later, Aske), (plan.Hold!.Reason, plan.Hold.Through, plan.Hold.By));
+        Assert.Contains("administrators and stewards", OnlyReason(HoldActions.Place(Facts(), new("Inquiry 9", Later), owner)));
+        Assert.Contains("needs a reason", OnlyReason(HoldActions.Place(Facts(), new(" ", Later), administrator)));
+        Assert.Contains(
+            "has passed",
+            OnlyReason(HoldActions.Place(Facts(), new("Inquiry 9", new DateOnly(2026, 11, 23)), administrator))
+        );
+        Assert.Contains(
+            "has erased the site",
+            OnlyReason(
+                HoldActions.Place(
+                    Facts() with
+                    {
+                        Site = Site() with { Existence = Existence.Erased },
+                    },
+                    new("Inquiry 9", Later),
+                    administrator
+                )
+            )
+        );
+    }
+
+    [Fact]
+    public void A_hold_in_force_is_released_with_a_reason()
+    {
+        var plan = Assert.IsType<Decision.Plan>(HoldActions.Release(Facts(held), 1, "Closed", administrator));
+        Assert.Equal(Now, plan.Hold!.Released);
+        Assert.Contains("administrators and stewards", OnlyReason(HoldActions.Release(Facts(held), 1, "Closed", owner)));
+        Assert.Contains("needs a reason", OnlyReason(HoldActions.Release(Facts(held), 1, null, administrator)));
+        Assert.Contains("has ended", OnlyReason(HoldActions.Release(Facts(held), 2, "Closed", administrator)));
+        Assert.Contains(
+            "has ended",
+            OnlyReason(HoldActions.Release(Facts(held with { Released = Now.AddHours(-1) }), 1, "Closed", administrator))
+        );
+        Assert.Contains(
+            "has ended",
+            OnlyReason(HoldActions.Release(Facts(held with { Through = new DateOnly(2026, 11, 23) }), 1, "Closed", administrator))
+        );
+    }
+
+    private ActionFacts Facts(params IReadOnlyList<Hold> holds) =>
+        new(Site(), [], harbour.Organisation, new Core.Rules.RuleBook([], default), harbour.PeopleDirectory) { Holds = holds };
+
+    private static string OnlyReason(Decision decision) => Assert.Single(Assert.IsType<Decision.Refusal>(decision).Reasons);
+}
