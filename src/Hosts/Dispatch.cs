@@ -75,7 +75,8 @@ public static class Dispatch
         }
         catch (HostException fault)
         {
-            return new HostReply.Refused(fault.Message);
+            // Whether it had an effect is not known.
+            return new HostReply.Lost(fault.Message);
         }
     }
 }

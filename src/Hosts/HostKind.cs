@@ -10,11 +10,11 @@ public sealed record HostConnection(string Name, HttpClient Http, string Prefix 
     /// <summary>The whole address of a site.</summary>
     internal string Address(string rest) => Prefix.Length == 0 ? rest : $"{Prefix}/{rest}";
 
-    /// <summary>The part of an address that the API knows.</summary>
-    internal string? Rest(string? address) =>
-        address is null || Prefix.Length == 0 ? address
+    /// <summary>The part of an address that the API knows; null if the address is not one of this host.</summary>
+    internal string? Rest(string address) =>
+        Prefix.Length == 0 ? address
         : address.StartsWith($"{Prefix}/", StringComparison.Ordinal) ? address[(Prefix.Length + 1)..]
-        : throw new HostException($"{Name} can only give addresses that begin with {Prefix}/, not {address}.");
+        : null;
 }
 
 /// <summary>A kind of host for which there is a connector.</summary>

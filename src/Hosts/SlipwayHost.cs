@@ -160,21 +160,29 @@ public sealed class SlipwayHost(HostConnection connection) : IReportsChanges, IK
             stop
         );
 
-    public Task<HostReply> Restore(
+    public async Task<HostReply> Restore(
         ChangeId hostChange,
         string siteKey,
         IReadOnlyList<GrantChange> grants,
         string? address,
         CancellationToken stop
-    ) =>
-        Send(
+    )
+    {
+        var slug = address is null ? null : connection.Rest(address);
+        if (address is not null && slug is null)
+        {
+            return new HostReply.Refused($"{Name} gives no address like {address}.");
+        }
+
+        return await Send(
             hostChange,
             HttpMethod.Post,
             $"bin/{Uri.EscapeDataString(siteKey)}/restore",
-            new JsonObject { ["slug"] = connection.Rest(address), ["changes"] = Changes(grants) },
+            new JsonObject { ["slug"] = slug, ["changes"] = Changes(grants) },
             body => SiteLists.Confirms(Site("", body, []), new WantedState(grants, Existence.InUse, address), Name),
             stop
         );
+    }
 
     private async Task<HostReply> Send(
         ChangeId hostChange,
