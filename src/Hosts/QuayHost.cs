@@ -267,7 +267,7 @@ public sealed class QuayHost(HostConnection connection) : IKeepsStates, ISharesS
         : said.GetArrayLength() == 0 ? Known<IReadOnlyList<Shared>>.None
         : Known<IReadOnlyList<Shared>>.Of([
             .. said.EnumerateArray()
-                .Select(page => new Shared(page.Text("page") ?? "a page", page.Texts("in").Or([])))
+                .Select(page => new Shared(page.Text("page") ?? "a page", [.. page.Texts("in").Or([])]))
                 .Where(page => page.In.Count > 0),
         ]);
 

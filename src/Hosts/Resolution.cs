@@ -73,7 +73,9 @@ public sealed class Resolution(
 
         var resolved = sections
             .Select(section =>
-                Grants(section.Sharing) is { } grants ? new SiteSection(section.Key, section.Name, section.Tie, grants) : null
+                Grants(section.Sharing) is { } grants
+                    ? new SiteSection(section.Key, section.Name, section.Tie, [.. grants])
+                    : null
             )
             .ToList();
         return resolved.Contains(null)

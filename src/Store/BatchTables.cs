@@ -20,7 +20,7 @@ public static class BatchTables
     private const string BatchColumns =
         "id, action, state, by_person, reason, planned_at, started_at, ended_at, message, gain, lose, undoes";
     private const string LineColumns =
-        "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.messages, l.change_id, l.approval_id, l.undoes";
+        "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.refused, l.change_id, l.approval_id, l.undoes";
 
     public static async Task<Batch?> Batch(this NpgsqlConnection connection, BatchId id) =>
         (await connection.Rows($"select {BatchColumns} from batch where id = $1", ReadBatch, id.Value)).SingleOrDefault();
@@ -132,7 +132,7 @@ public static class BatchTables
     public static async Task AddLines(this Change change, IReadOnlyList<BatchLine> lines)
     {
         await using var copy = await change.Connection.BeginBinaryImportAsync(
-            "copy batch_line (batch, place, site, state, fingerprint, effect, messages, undoes) from stdin (format binary)"
+            "copy batch_line (batch, place, site, state, fingerprint, effect, refused, undoes) from stdin (format binary)"
         );
         foreach (var line in lines)
         {
@@ -143,7 +143,7 @@ public static class BatchTables
             await copy.WriteAsync((short)line.State);
             await (line.Fingerprint is null ? copy.WriteNullAsync() : copy.WriteAsync(line.Fingerprint));
             await copy.WriteAsync(Json.Of(line.Effect), NpgsqlDbType.Jsonb);
-            await copy.WriteAsync(line.Words.ToArray());
+            await copy.WriteAsync(Json.Of(line.Refused), NpgsqlDbType.Jsonb);
             await (line.Target.Undoes is { } hostChange ? copy.WriteAsync(hostChange.Value) : copy.WriteNullAsync());
         }
 
@@ -152,12 +152,12 @@ public static class BatchTables
 
     public static Task Put(this Change change, BatchLine line) =>
         change.Connection.Run(
-            "update batch_line set state = $3, effect = $4, messages = $5, change_id = $6, approval_id = $7 where batch = $1 and place = $2",
+            "update batch_line set state = $3, effect = $4, refused = $5, change_id = $6, approval_id = $7 where batch = $1 and place = $2",
             line.Batch.Value,
             line.Place,
             (short)line.State,
             Sql.Json(Json.Of(line.Effect)),
-            line.Words.ToArray(),
+            Sql.Json(Json.Of(line.Refused)),
             Sql.Id(line.HostChange?.Value),
             Sql.Id(line.Approval?.Value)
         );
@@ -191,7 +191,7 @@ public static class BatchTables
             (BatchLineState)row.GetInt16(3),
             row.TextOrNull(4),
             Json.LineEffect(row.GetString(5)),
-            row.GetFieldValue<string[]>(6),
+            Json.Remarks(row.GetString(6)),
             row.OrNull<Guid>(7) is { } hostChange ? new ChangeId(hostChange) : null,
             row.OrNull<Guid>(8) is { } approval ? new ApprovalId(approval) : null
         );

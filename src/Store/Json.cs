@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -44,6 +45,15 @@ internal static class Json
                 .Select(stored => new GrantChange(stored.Key, stored.Wanted?.Grant(stored.Key))),
         ];
 
+    public static string Of(Remark remark) => JsonSerializer.Serialize(StoredRemark.Of(remark), Options);
+
+    public static Remark Remark(string text) => JsonSerializer.Deserialize<StoredRemark>(text, Options)!.Remark;
+
+    public static string Of(IReadOnlyList<Remark> remarks) => JsonSerializer.Serialize(remarks.Select(StoredRemark.Of), Options);
+
+    public static IReadOnlyList<Remark> Remarks(string text) =>
+        [.. JsonSerializer.Deserialize<StoredRemark[]>(text, Options)!.Select(stored => stored.Remark)];
+
     public static string Of(HostCapabilities capabilities) =>
         JsonSerializer.Serialize(StoredCapabilities.Of(capabilities), Options);
 
@@ -57,7 +67,7 @@ internal static class Json
         [
             .. JsonSerializer
                 .Deserialize<StoredTerm[]>(text, Options)!
-                .Select(stored => new Term(stored.Fact, stored.Code, stored.Name, stored.Words)),
+                .Select(stored => new Term(stored.Fact, stored.Code, stored.Name, [.. stored.Words])),
         ];
 
     public static string? Of(IReadOnlyList<Claim> said) =>

@@ -51,7 +51,7 @@ internal static class RareFacts
             SiteFact<IReadOnlyList<Shared>> shared => new RareFact<IReadOnlyList<Shared>, StoredShared[]>(
                 shared,
                 all => [.. all.Select(one => new StoredShared(one.What, [.. one.In]))],
-                all => [.. all.Select(one => new Shared(one.What, one.In))]
+                all => [.. all.Select(one => new Shared(one.What, [.. one.In]))]
             ),
             SiteFact<Joining> joining => new RareFact<Joining, StoredJoining>(
                 joining,

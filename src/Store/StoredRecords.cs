@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -12,7 +13,7 @@ namespace AtticLedger.Store;
 internal abstract record StoredRecord : IJsonOnDeserialized
 {
     /// <summary>The newest version that this program reads and writes.</summary>
-    protected const int Newest = 1;
+    protected virtual int Newest => 1;
 
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public int Version { get; init; }
@@ -132,26 +133,32 @@ internal sealed record StoredCapabilities(
             KnowsRepeats = KnowsRepeats,
             TellsChanges = TellsChanges,
             NamesPeople = NamesPeople,
-            Powers = Powers,
+            Powers = [.. Powers],
             ListLag = ListLag,
             ManualProcedure = ManualProcedure?.Procedure,
-            Notes = Notes,
+            Notes = [.. Notes],
         };
 }
 
 internal sealed record StoredTerm(ClaimedFact Fact, string Code, string Name, string[] Words) : StoredRecord;
 
+/// <summary>Version 1 has sentences: <paramref name="NeedsSecond"/> and <paramref name="Unaffected"/>. Version 2 has remarks.
+/// </summary>
 internal sealed record StoredEffect(
     int Gain,
     int Lose,
     bool ShutsDoors,
     StoredCode[] Cleared,
     StoredCode[] Opened,
-    string? NeedsSecond,
-    string[] Unaffected,
-    bool OpensDoors = false
+    bool OpensDoors = false,
+    StoredRemark? Second = null,
+    StoredRemark[]? Leaves = null,
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string? NeedsSecond = null,
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string[]? Unaffected = null
 ) : StoredRecord
 {
+    protected override int Newest => 2;
+
     public static StoredEffect Of(LineEffect effect) =>
         new(
             effect.Gain,
@@ -159,10 +166,13 @@ internal sealed record StoredEffect(
             effect.ShutsDoors,
             [.. effect.Cleared.Select(rule => new StoredCode(rule.Value))],
             [.. effect.Opened.Select(rule => new StoredCode(rule.Value))],
-            effect.NeedsSecond,
-            [.. effect.Unaffected],
-            effect.OpensDoors
-        );
+            effect.OpensDoors,
+            effect.NeedsSecond is { } second ? StoredRemark.Of(second) : null,
+            [.. effect.Unaffected.Select(StoredRemark.Of)]
+        )
+        {
+            Version = 2,
+        };
 
     [JsonIgnore]
     public LineEffect Effect =>
@@ -172,10 +182,26 @@ internal sealed record StoredEffect(
             ShutsDoors,
             [.. Cleared.Select(rule => new RuleId(rule.Value))],
             [.. Opened.Select(rule => new RuleId(rule.Value))],
-            NeedsSecond,
-            Unaffected,
+            Second?.Remark ?? (NeedsSecond is { } second ? new AsRecorded(second) : null),
+            [.. (Leaves ?? []).Select(left => left.Remark), .. (Unaffected ?? []).Select(sentence => new AsRecorded(sentence))],
             OpensDoors
         );
+}
+
+/// <summary>A remark: its code, and its parameters by name.</summary>
+internal sealed record StoredRemark(string Code, JsonElement Parameters)
+{
+    private static readonly Dictionary<string, Type> Types = Core.Remarks.Remark.All.ToDictionary(Core.Remarks.Remark.CodeOf);
+
+    public static StoredRemark Of(Remark remark) =>
+        new(remark.Code, JsonSerializer.SerializeToElement(remark, remark.GetType(), Json.Options));
+
+    /// <exception cref="JsonException">A newer program wrote it.</exception>
+    [JsonIgnore]
+    public Remark Remark =>
+        Types.TryGetValue(Code, out var type)
+            ? (Remark)Parameters.Deserialize(type, Json.Options)!
+            : throw new JsonException($"It was written by a newer program: there is no remark {Code} here.");
 }
 
 internal sealed record StoredClassification(string? Classification, DateTimeOffset From) : StoredRecord;

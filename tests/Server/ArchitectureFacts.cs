@@ -7,7 +7,7 @@ public partial class ArchitectureFacts
 {
     private static readonly string[][] Tiers =
     [
-        ["Terms", "People", "Sites"],
+        ["Terms", "People", "Sites", "Remarks"],
         ["Naming", "Access", "Ownership", "Attic", "Journal"],
         ["Register", "Filters"],
         ["Rules"],

@@ -36,7 +36,7 @@ public class BatchFacts(Installation here)
         Assert.Equal([wide, restrict, other], lines.Select(line => line.GetProperty("site").GetInt64()));
         Assert.Equal(
             ["The access set on the site is already within this."],
-            lines[1].GetProperty("words").EnumerateArray().Select(word => word.GetString())
+            lines[1].GetProperty("refused").EnumerateArray().Select(Caller.Sentence)
         );
         Assert.False(IsOpen("batch-a") || IsOpen("batch-b"));
         Assert.Equal(["batch.ended", "batch.started"], await Actions(bell, batch));

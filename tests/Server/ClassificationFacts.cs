@@ -181,7 +181,7 @@ public sealed class ClassificationFacts(Installation here) : IAsyncLifetime
         var refused = await bell.Post("/api/classification/facts/plan", odd);
         Assert.StartsWith(
             "\"Secret\" is not a classification in the vocabulary. Choose one of: ",
-            refused.GetProperty("refused").GetString()
+            Caller.Sentence(refused.GetProperty("refused"))
         );
         await bell.Post(
             "/api/classification/facts",

@@ -176,7 +176,7 @@ public sealed class ExceptionServerFacts(Installation installation) : ManualHost
         );
 
     private static string Reasons(JsonElement plan) =>
-        string.Join(" ", plan.GetProperty("refused").EnumerateArray().Select(reason => reason.GetString()));
+        string.Join(" ", plan.GetProperty("refused").EnumerateArray().Select(Caller.Sentence));
 
     // The report's row for the only exception.
     private async Task<string> Reported()

@@ -419,10 +419,13 @@ public sealed class Caller
         return plan.GetProperty("fingerprint").GetString()!;
     }
 
+    /// <summary>The sentence of a remark.</summary>
+    public static string Sentence(JsonElement remark) => remark.GetProperty("sentence").GetString()!;
+
     /// <summary>Why a request was not carried out: every reason of a refusal, or the title of a problem.</summary>
     public static string? Why(JsonElement answer) =>
         answer.TryGetProperty("reasons", out var reasons)
-            ? string.Join(" ", reasons.EnumerateArray().Select(reason => reason.GetString()))
+            ? string.Join(" ", reasons.EnumerateArray().Select(Sentence))
             : answer.GetProperty("title").GetString();
 
     public async Task<string?> StateOf(long site, Guid hostChange) =>

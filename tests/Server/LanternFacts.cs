@@ -122,7 +122,7 @@ public sealed class LanternFacts(Installation here) : IAsyncLifetime
         var reasons = (await bell.Post($"/api/sites/{shop}/move-to-attic/plan", new { }))
             .GetProperty("refused")
             .EnumerateArray()
-            .Select(reason => reason.GetString())
+            .Select(Caller.Sentence)
             .ToList();
         Assert.Contains("3 orders are not delivered. Settle them at Lantern first.", reasons);
         Assert.Contains(reasons, reason =>

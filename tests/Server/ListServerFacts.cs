@@ -476,7 +476,7 @@ public sealed class ListServerFacts(Installation installation) : ManualHost(inst
         // While it is still listed it is at two places and has not moved.
         Assert.Equal(0, (await bell.Get($"/api/sites/{gone}/moves")).GetProperty("candidates").GetArrayLength());
         var refused = await bell.Post($"/api/sites/{gone}/moved", new { to = now }, HttpStatusCode.UnprocessableEntity);
-        Assert.Equal("Foreshore still reports Wrecks, so it has not moved.", refused.GetProperty("reasons")[0].GetString());
+        Assert.Equal("Foreshore still reports Wrecks, so it has not moved.", Caller.Sentence(refused.GetProperty("reasons")[0]));
 
         await Take(Head + Tide);
         var candidate = Assert.Single((await bell.Get($"/api/sites/{gone}/moves")).GetProperty("candidates").EnumerateArray());

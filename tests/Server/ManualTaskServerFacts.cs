@@ -87,7 +87,7 @@ public sealed class ManualTaskServerFacts(Installation installation) : ManualHos
         var again = await aske.Post($"/api/manual-tasks/{hostChange}/done", new { }, HttpStatusCode.UnprocessableEntity);
         Assert.Equal(
             "The task was returned. Describe what you did since and how it can be checked.",
-            again.GetProperty("reasons")[0].GetString()
+            Caller.Sentence(again.GetProperty("reasons")[0])
         );
         await aske.Post($"/api/manual-tasks/{hostChange}/done", new { report = "now" });
         await aske.Post($"/api/manual-tasks/{hostChange}/check", new { isSo = true }, HttpStatusCode.UnprocessableEntity);

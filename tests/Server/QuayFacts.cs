@@ -210,7 +210,7 @@ public sealed class QuayFacts(Installation here) : IAsyncLifetime
         var refused = (await bell.Post($"/api/sites/{site}/offer/plan", new { to, after = "leaves" }))
             .GetProperty("refused")
             .EnumerateArray()
-            .Select(reason => reason.GetString())
+            .Select(Caller.Sentence)
             .ToList();
         Assert.Contains(
             "Quay has access by groups only, so a site cannot be handed over from here. Change who is in the group \"Pilotage, keepers\" at Quay; the next sync reports it.",

@@ -9,7 +9,17 @@ namespace AtticLedger.Server.Tests;
 public partial class RoomFacts
 {
     // Each knows only those before it.
-    private static readonly string[] Ground = ["Contracts", "Work", "Mail", "Identity", "Feed", "Execution", "Actions"];
+    private static readonly string[] Ground =
+    [
+        "Contracts",
+        "Sentences",
+        "Work",
+        "Mail",
+        "Identity",
+        "Feed",
+        "Execution",
+        "Actions",
+    ];
 
     private static readonly string ServerRoot = Path.Combine(Repository.Root, "src/Server");
     private static readonly string WebRoot = Path.Combine(Repository.Root, "web/src");

@@ -48,7 +48,7 @@ public class SamePart(Installation here)
                 var isHeld =
                     one.Body.ValueKind == JsonValueKind.Object
                     && one.Body.TryGetProperty("refused", out var refused)
-                    && refused.EnumerateArray().Any(words => words.GetString()!.Contains(Held, StringComparison.Ordinal));
+                    && refused.EnumerateArray().Any(one => one.ToString().Contains(Held, StringComparison.Ordinal));
                 if (one.Status != other.Status || !isHeld && Difference(Plain(one.Body), Plain(other.Body), "") is not null)
                 {
                     unlike.Add(

@@ -44,11 +44,17 @@ public class UnreadableRow(Installation here)
             };
             Assert.Contains(
                 "cannot be computed",
-                (await bell.Post($"/api/sites/{site}/restrict/plan", new { target })).GetProperty("refused")[0].GetString()
+                (await bell.Post($"/api/sites/{site}/restrict/plan", new { target }))
+                    .GetProperty("refused")[0]
+                    .GetProperty("sentence")
+                    .GetString()
             );
             Assert.Contains(
                 "cannot be computed",
-                (await bell.Post($"/api/sites/{site}/move-to-attic/plan", new { })).GetProperty("refused")[0].GetString()
+                (await bell.Post($"/api/sites/{site}/move-to-attic/plan", new { }))
+                    .GetProperty("refused")[0]
+                    .GetProperty("sentence")
+                    .GetString()
             );
             Assert.NotEqual(
                 System.Text.Json.JsonValueKind.Null,

@@ -134,7 +134,7 @@ public class ViewFacts(Installation here)
             },
             HttpStatusCode.UnprocessableEntity
         );
-        Assert.Contains("the maximum is 8000", answer.GetProperty("reasons")[0].GetString());
+        Assert.Contains("the maximum is 8000", Caller.Sentence(answer.GetProperty("reasons")[0]));
     }
 
     [Fact]

@@ -106,7 +106,7 @@ public sealed class VocabularyServerFacts(Installation here)
                 into = "Guarded",
             }
         );
-        Assert.StartsWith("A limit applies to sites classified Sealed", plan.GetProperty("refused").GetString());
+        Assert.StartsWith("A limit applies to sites classified Sealed", Caller.Sentence(plan.GetProperty("refused")));
     }
 
     [Fact]
@@ -135,7 +135,7 @@ public sealed class VocabularyServerFacts(Installation here)
         var plan = await bell.Post("/api/classification/facts/plan", request);
         Assert.StartsWith(
             "\"oddments\" is not a tag in the vocabulary. Choose one of: volunteers, public, ships",
-            plan.GetProperty("refused").GetString()
+            Caller.Sentence(plan.GetProperty("refused"))
         );
 
         var good = request with { value = "public, ships" };

@@ -163,7 +163,7 @@ public sealed class WhoHasLeft(Installation installation) : OwnServer(installati
                 role = "auditor",
             }
         );
-        Assert.Contains("the last administrator", plan.GetProperty("refused")[0].GetString());
+        Assert.Contains("the last administrator", plan.GetProperty("refused")[0].GetProperty("sentence").GetString());
     }
 
     private HttpClient Anyone() => new() { BaseAddress = address, DefaultRequestHeaders = { { "X-Attic-Ledger", "1" } } };

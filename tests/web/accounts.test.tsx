@@ -1,6 +1,7 @@
 import { fireEvent, screen, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Schema } from "../../web/src/api/client";
+import { remark } from "./fixtures";
 import { openAt, Problem } from "./open";
 
 const account = (more: Partial<Schema["Account"]>): Schema["Account"] => ({
@@ -63,7 +64,7 @@ describe("accounts", () => {
     await openAt("/accounts", {
       "GET /api/accounts": all,
       "POST /api/accounts/plan": { fingerprint: "abc", follows: ["It goes."], refused: [] },
-      "POST /api/accounts/change": new Problem(409, { fingerprint: null, follows: [], refused: ["Has left."] }),
+      "POST /api/accounts/change": new Problem(409, { fingerprint: null, follows: [], refused: [remark("Has left.")] }),
     });
     fireEvent.click(await screen.findByRole("button", { name: "Remove the account of Hari Nair …" }));
     expect(await screen.findByText("It goes.")).toBeDefined();

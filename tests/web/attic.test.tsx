@@ -8,7 +8,7 @@ import { Loss } from "../../web/src/attic/Loss";
 import { TimeBar } from "../../web/src/site-parts/TimeBar";
 import { inBytes, onDate } from "../../web/src/ui/words";
 import { ActionFault, Refused } from "../../web/src/actions/ActionFault";
-import { emptyPlan } from "./fixtures";
+import { emptyPlan, remark } from "./fixtures";
 
 afterEach(cleanup);
 
@@ -166,7 +166,11 @@ describe("the message beside an action that was not carried out", () => {
   it("distinguishes changed facts, reasons and errors", () => {
     const { rerender } = render(<ActionFault error={new ApiError(409, "Conflict", { fingerprint: "g" })} />);
     expect(screen.getByRole("alert").textContent).toContain("Something has changed since you looked");
-    rerender(<ActionFault error={new ApiError(422, "", { reasons: ["Type the name.", "A hold blocks it."] })} />);
+    rerender(
+      <ActionFault
+        error={new ApiError(422, "", { reasons: [remark("Type the name."), remark("A hold blocks it.")] })}
+      />,
+    );
     expect(screen.getByRole("alert").textContent).toBe("Type the name.A hold blocks it.");
     rerender(<ActionFault error={new ApiError(409, "This link is for another person.", { title: "x" })} />);
     expect(screen.getByRole("alert").textContent).toBe("This link is for another person.");
@@ -175,7 +179,7 @@ describe("the message beside an action that was not carried out", () => {
   });
 
   it("numbers several reasons in the order in which to solve them", () => {
-    render(<Refused title="First" reasons={["one", "two"]} />);
+    render(<Refused title="First" reasons={[remark("one"), remark("two")]} />);
     expect(screen.getByRole("list").tagName).toBe("OL");
     expect(screen.getAllByRole("listitem").map((item) => item.textContent)).toEqual(["one", "two"]);
   });

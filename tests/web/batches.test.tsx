@@ -1,5 +1,6 @@
 import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
+import { remark } from "./fixtures";
 import { openAt } from "./open";
 
 const batch = {
@@ -37,7 +38,8 @@ const line = {
   opened: [],
   needsSecond: null,
   unaffected: [],
-  words: [],
+  refused: [],
+  hostMessage: null,
   hostChange: null,
   approval: null,
 };
@@ -48,7 +50,7 @@ const refused = {
   outcome: "refused",
   lose: 0,
   shutsDoors: false,
-  words: ["A hold blocks it: Inquiry 9."],
+  refused: [remark("A hold blocks it: Inquiry 9.")],
 };
 const open = (more: object = {}, lines: object[] = [line, refused]) =>
   openAt("/batches/b1", {

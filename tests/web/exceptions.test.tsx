@@ -1,6 +1,7 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Schema } from "../../web/src/api/client";
+import { remark } from "./fixtures";
 import { answering, show, type Answers } from "./open";
 
 const broken: Schema["Explained"] = {
@@ -62,7 +63,7 @@ describe("an exception from a rule", () => {
   });
 
   it("shows why it cannot be granted, and is not granted", async () => {
-    await open(broken, { [`${path}/plan`]: { plan: null, refused: ["An exception lasts at most 366 days."] } });
+    await open(broken, { [`${path}/plan`]: { plan: null, refused: [remark("An exception lasts at most 366 days.")] } });
     fireEvent.click(screen.getByRole("button", { name: "Grant an exception … (R-03)" }));
     fill(/^Reason why it may break R-03/, "For good");
     fill(/^Last day/, "2036-12-31");

@@ -27,3 +27,6 @@ export const emptyPlan: Schema["Plan"] = {
 export const plan: Schema["Plan"] = { ...emptyPlan, changes: [{ who: "Tomas Aske", from: null, to: "own" }] };
 export const done = { place: 9, hostChange: null, offer: "o1", approval: null };
 export const posts = (sent: Sent[]) => sent.filter((one) => one.call.startsWith("POST"));
+
+/** A remark as the API gives it, by its sentence alone. */
+export const remark = (sentence: string): Schema["Remark"] => ({ code: "as-recorded", parameters: {}, sentence });

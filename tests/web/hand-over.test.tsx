@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Schema } from "../../web/src/api/client";
-import { aske, bell, emptyPlan, plan, posts, vane } from "./fixtures";
+import { aske, bell, emptyPlan, plan, posts, remark, vane } from "./fixtures";
 import { openAt, Problem, type Answers } from "./open";
 
 const holder = (person: Schema["Person"], more: Partial<Schema["SiteOwner"]> = {}) => ({
@@ -84,7 +84,10 @@ describe("handing a site over", () => {
 
   it("asks a second person where the owner is gone, and shows why it is refused without a reason", async () => {
     await open([holder(vane, { isGone: true })], {
-      [`${path}/plan`]: { plan: null, refused: ["Assigning an owner in another's place needs a reason."] },
+      [`${path}/plan`]: {
+        plan: null,
+        refused: [remark("Assigning an owner in another's place needs a reason.")],
+      },
     });
     expect(await screen.findByText(/^Its owner is not active and cannot offer it/)).toBeTruthy();
     await choose(/Tomas Aske/);
@@ -94,7 +97,11 @@ describe("handing a site over", () => {
   });
 
   it("keeps what was typed when the password is wrong", async () => {
-    await open([holder(bell)], { [path]: new Problem(422, { reasons: ["The password is wrong."] }) });
+    await open([holder(bell)], {
+      [path]: new Problem(422, {
+        reasons: [remark("The password is wrong.")],
+      }),
+    });
     await choose(/Tomas Aske/);
     await screen.findByText("Effect once Tomas Aske has accepted");
     type(/^Your password/, "wrong");
@@ -121,7 +128,7 @@ describe("handing a site over", () => {
   });
 
   it("says why a site cannot be handed over, and offers nothing", async () => {
-    await open([], {}, { noHandOver: "Quay owns its sites through groups. Change the group there." });
+    await open([], {}, { noHandOver: remark("Quay owns its sites through groups. Change the group there.") });
     expect(await screen.findByText(/^Quay owns its sites through groups/)).toBeTruthy();
     expect(screen.queryByRole("button", { name: /Offer/ })).toBeNull();
   });

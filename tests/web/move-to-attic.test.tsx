@@ -1,6 +1,6 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
-import { vane, plan, done } from "./fixtures";
+import { vane, plan, done, remark } from "./fixtures";
 import { openAt } from "./open";
 
 describe("moving a site to the attic", () => {
@@ -83,7 +83,7 @@ describe("moving a site to the attic", () => {
   });
 
   it("shows what blocks it, and no button", async () => {
-    await at({ plan: null, refused: ["A hold blocks it.", "Renata Quist is editing it now."] });
+    await at({ plan: null, refused: [remark("A hold blocks it."), remark("Renata Quist is editing it now.")] });
     expect(await screen.findByText("Renata Quist is editing it now.")).toBeTruthy();
     expect(screen.queryByRole("button", { name: /Move it to the attic|Ask a second/ })).toBeNull();
   });

@@ -1,5 +1,6 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
+import { remark } from "./fixtures";
 import { answering, Problem } from "./open";
 
 // Only where a link leads matters here, and that is told by its text.
@@ -41,7 +42,7 @@ describe("where a site moved", () => {
   it("says why it is not possible", async () => {
     await open(
       { ...none, candidates: [there] },
-      { "POST /api/sites/7/moved": new Problem(422, { reasons: ["Slipway still lists it."] }) },
+      { "POST /api/sites/7/moved": new Problem(422, { reasons: [remark("Slipway still lists it.")] }) },
     );
     fireEvent.click(await screen.findByRole("button", { name: "Confirm the move" }));
     expect((await screen.findByRole("alert")).textContent).toBe("Slipway still lists it.");

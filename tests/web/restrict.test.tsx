@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Schema } from "../../web/src/api/client";
-import { done, plan, posts } from "./fixtures";
+import { done, plan, posts, remark } from "./fixtures";
 import { answering, Problem, show, type Answers } from "./open";
 
 const account = "account" as const;
@@ -57,7 +57,12 @@ describe("restricting a site", () => {
   });
 
   it("shows every reason of a refusal, and has no button for what cannot be done", async () => {
-    await open({ [`${path}/plan`]: { plan: null, refused: ["A change is under way.", "The site is in the attic."] } });
+    await open({
+      [`${path}/plan`]: {
+        plan: null,
+        refused: [remark("A change is under way."), remark("The site is in the attic.")],
+      },
+    });
     expect(await screen.findByText("A change is under way.")).toBeTruthy();
     expect(screen.getByText("The site is in the attic.")).toBeTruthy();
     expect(screen.queryByRole("button", { name: "Restrict" })).toBeNull();

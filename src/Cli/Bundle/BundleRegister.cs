@@ -239,7 +239,7 @@ public sealed class BundleRegister(BundleFolder bundle) : INamesInBundle
 
     UnitCode INamesInBundle.Unit(string code) => Unit(code);
 
-    SiteSection INamesInBundle.Section(SectionRow row) => new(row.Key, row.Name, row.Tie, Grants(row.Grants));
+    SiteSection INamesInBundle.Section(SectionRow row) => new(row.Key, row.Name, row.Tie, [.. Grants(row.Grants)]);
 
     private Sharing Sharing(SharingRow row) => new(Grants(row.Grants), row.OwnLimit?.Limits, row.At, row.Source);
 

@@ -160,7 +160,7 @@ public sealed class AccessPaths
     /// <param name="isShut">True if the site admits nobody, as in the attic.</param>
     internal IEnumerable<PartReach> OfPart(SiteSection part, SetAccess through, Power power, bool isShut)
     {
-        var own = new SetAccess(AsksOf(Known.Of(part.Grants), Known<Joining>.None, Power.View, directory));
+        var own = new SetAccess(AsksOf(Known<IReadOnlyList<Grant>>.Of(part.Grants), Known<Joining>.None, Power.View, directory));
         foreach (var on in footings)
         {
             var caps = on.Shared.For(Power.View).Host;

@@ -130,7 +130,7 @@ public sealed record Aftermath(
 
     private static Aftermath Moved(AtticEntry atticEntry, AtticEvent happened, SiteFacts site, string? words, DateTimeOffset now)
     {
-        if (AtticStates.After(atticEntry.State, happened) is not { } next)
+        if (AtticStates.Table.After(atticEntry.State, happened) is not { } next)
         {
             return Nothing;
         }

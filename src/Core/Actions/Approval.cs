@@ -1,4 +1,5 @@
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Actions;
@@ -28,22 +29,21 @@ public enum ApprovalEvent : byte
     NotPossible,
 }
 
-/// <summary>The events that each state of an approval allows, with the next state. The screens' buttons come from this table
-/// too.</summary>
+/// <summary>The states of an approval, as a table.</summary>
 public static class ApprovalStates
 {
-    private static readonly Dictionary<(ApprovalState, ApprovalEvent), ApprovalState> Moves = new()
-    {
-        [(ApprovalState.Requested, ApprovalEvent.Approve)] = ApprovalState.Approved,
-        [(ApprovalState.Requested, ApprovalEvent.Decline)] = ApprovalState.Declined,
-        [(ApprovalState.Requested, ApprovalEvent.Withdraw)] = ApprovalState.Withdrawn,
-        [(ApprovalState.Requested, ApprovalEvent.Lapse)] = ApprovalState.Lapsed,
-        [(ApprovalState.Requested, ApprovalEvent.FactsChanged)] = ApprovalState.Requested,
-        [(ApprovalState.Requested, ApprovalEvent.NotPossible)] = ApprovalState.Void,
-    };
-
-    public static ApprovalState? After(ApprovalState state, ApprovalEvent happened) =>
-        Moves.TryGetValue((state, happened), out var next) ? next : null;
+    public static readonly StateTable<ApprovalState, ApprovalEvent> Table = new(
+        "an approval",
+        new()
+        {
+            [(ApprovalState.Requested, ApprovalEvent.Approve)] = ApprovalState.Approved,
+            [(ApprovalState.Requested, ApprovalEvent.Decline)] = ApprovalState.Declined,
+            [(ApprovalState.Requested, ApprovalEvent.Withdraw)] = ApprovalState.Withdrawn,
+            [(ApprovalState.Requested, ApprovalEvent.Lapse)] = ApprovalState.Lapsed,
+            [(ApprovalState.Requested, ApprovalEvent.FactsChanged)] = ApprovalState.Requested,
+            [(ApprovalState.Requested, ApprovalEvent.NotPossible)] = ApprovalState.Void,
+        }
+    );
 }
 
 /// <summary>An action that waits for a second person. It is decided again when they agree; if the effect differs, it asks
@@ -68,7 +68,7 @@ public sealed record Approval
     public string? Reason { get; init; }
 
     /// <summary>Why a second person has to agree.</summary>
-    public required string Because { get; init; }
+    public required Remark Because { get; init; }
 
     public required DateTimeOffset RequestedAt { get; init; }
 
@@ -85,13 +85,7 @@ public sealed record Approval
     public DateTimeOffset? EndedAt { get; init; }
 
     /// <exception cref="InvalidOperationException">The state table has no such transition.</exception>
-    public Approval Move(ApprovalEvent happened) =>
-        ApprovalStates.After(State, happened) is { } next
-            ? this with
-            {
-                State = next,
-            }
-            : throw new InvalidOperationException($"An approval that is {State} cannot {happened}.");
+    public Approval Move(ApprovalEvent happened) => this with { State = ApprovalStates.Table.Next(State, happened) };
 
     public static Approval Ask(
         ApprovalId id,

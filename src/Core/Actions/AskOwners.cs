@@ -1,6 +1,7 @@
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -15,15 +16,15 @@ public static class AskOwners
     {
         var directory = facts.PeopleDirectory;
         var leaving = Leaving(facts).ToList();
-        List<string> refused = [.. HostChanges.TooLong(reason), .. HostChanges.NotInUse(facts)];
+        List<Remark> refused = [.. HostChanges.TooLong(reason), .. HostChanges.NotInUse(facts)];
         if (actor.As == Capacity.Owner)
         {
-            refused.Add("Owners can offer their own sites. Only administrators and stewards can ask owners.");
+            refused.Add(new OwnersAskNobody());
         }
 
         if (leaving.Count == 0)
         {
-            refused.Add("No current owner of this site is leaving.");
+            refused.Add(new NobodyLeaves());
         }
 
         if (refused.Count > 0)

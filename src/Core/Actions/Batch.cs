@@ -1,4 +1,5 @@
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Actions;
@@ -24,20 +25,19 @@ public enum BatchEvent : byte
     Finish,
 }
 
-/// <summary>The events that each state of a batch allows, with the next state. The screen's buttons come from this table
-/// too.</summary>
+/// <summary>The states of a batch, as a table.</summary>
 public static class BatchStates
 {
-    private static readonly Dictionary<(BatchState, BatchEvent), BatchState> Moves = new()
-    {
-        [(BatchState.Planned, BatchEvent.Start)] = BatchState.Running,
-        [(BatchState.Running, BatchEvent.Stop)] = BatchState.Stopped,
-        [(BatchState.Running, BatchEvent.Finish)] = BatchState.Ended,
-        [(BatchState.Stopped, BatchEvent.Resume)] = BatchState.Running,
-    };
-
-    public static BatchState? After(BatchState state, BatchEvent happened) =>
-        Moves.TryGetValue((state, happened), out var next) ? next : null;
+    public static readonly StateTable<BatchState, BatchEvent> Table = new(
+        "a batch",
+        new()
+        {
+            [(BatchState.Planned, BatchEvent.Start)] = BatchState.Running,
+            [(BatchState.Running, BatchEvent.Stop)] = BatchState.Stopped,
+            [(BatchState.Running, BatchEvent.Finish)] = BatchState.Ended,
+            [(BatchState.Stopped, BatchEvent.Resume)] = BatchState.Running,
+        }
+    );
 }
 
 /// <summary>One action on many sites: planned for each, then carried out row by row. A row is decided, written and marked in one
@@ -80,13 +80,7 @@ public sealed record Batch
     public string? Words { get; init; }
 
     /// <exception cref="InvalidOperationException">The state table has no such transition.</exception>
-    public Batch Move(BatchEvent happened) =>
-        BatchStates.After(State, happened) is { } next
-            ? this with
-            {
-                State = next,
-            }
-            : throw new InvalidOperationException($"A batch that is {State} cannot {happened}.");
+    public Batch Move(BatchEvent happened) => this with { State = BatchStates.Table.Next(State, happened) };
 
     public Draft Entry(JournalAction what, EntryActor actor, int sites) =>
         new(what, actor, new EntrySubject.Batch(Id.Value))
@@ -114,15 +108,15 @@ public enum BatchLineState : byte
 /// <summary>The effect on one site, in a few numbers.</summary>
 /// <param name="Gain">The number of people who gain some power; <paramref name="Lose"/>: who lose some.</param>
 /// <param name="Cleared">Rules that the site no longer breaks afterwards.</param>
-/// <param name="Unaffected">What the action leaves in place, in sentences.</param>
+/// <param name="Unaffected">What the action leaves in place.</param>
 public sealed record LineEffect(
     int Gain,
     int Lose,
     bool ShutsDoors,
     IReadOnlyList<RuleId> Cleared,
     IReadOnlyList<RuleId> Opened,
-    string? NeedsSecond,
-    IReadOnlyList<string> Unaffected,
+    Remark? NeedsSecond,
+    IReadOnlyList<Remark> Unaffected,
     bool OpensDoors = false
 )
 {
@@ -147,7 +141,7 @@ public sealed record BatchTarget(SiteId Site, ChangeId? Undoes = null);
 
 /// <summary>One site of a batch.</summary>
 /// <param name="Fingerprint">The fingerprint of the previewed plan; null if there was none.</param>
-/// <param name="Words">Why it was refused, in sentences.</param>
+/// <param name="Refused">Why it was refused.</param>
 public sealed record BatchLine(
     BatchId Batch,
     int Place,
@@ -155,7 +149,7 @@ public sealed record BatchLine(
     BatchLineState State,
     string? Fingerprint,
     LineEffect Effect,
-    IReadOnlyList<string> Words,
+    IReadOnlyList<Remark> Refused,
     ChangeId? HostChange = null,
     ApprovalId? Approval = null
 )
@@ -190,7 +184,7 @@ public sealed record BatchLine(
     public BatchLine Decided(Decision today) =>
         today switch
         {
-            Decision.Refusal(var reasons) => this with { State = BatchLineState.Refused, Words = reasons },
+            Decision.Refusal(var reasons) => this with { State = BatchLineState.Refused, Refused = reasons },
             Decision.Plan plan when plan.Fingerprint != Fingerprint => this with
             {
                 State = BatchLineState.Changed,

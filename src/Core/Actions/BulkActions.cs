@@ -1,4 +1,5 @@
 using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Actions;
@@ -41,18 +42,14 @@ public static class BulkActions
         {
             ActionName.ChangeUndo => facts.ChangeQueue.FirstOrDefault(hostChange => hostChange.Id == undone) is { } hostChange
                 ? UndoHostChange.Decide(facts, hostChange, new ChangeId(newHostChange), actor, reason)
-                : new Decision.Refusal(["No change was sent to the host for this site, so there is nothing to undo."]),
+                : new Decision.Refusal([new ChangeNotSent()]),
             ActionName.SiteRestore => Restore.Decide(facts, new RestoreRequest(reason), new ChangeId(newHostChange), actor),
             ActionName.SiteRestrict => RestrictReach
                 .Remedy(new ComputedSite(facts.Site, facts.Organisation, facts.PeopleDirectory))
                 .Has(out var permitted)
                 ? RestrictReach.Decide(facts, new RestrictRequest(permitted, reason), new ChangeId(newHostChange), actor)
-                : new Decision.Refusal([
-                    "A limit of this site is not known, so what policy allows cannot be told. Restrict it on its own page.",
-                ]),
-            ActionName.SiteMoveToAttic when actor.As == Capacity.Owner => new Decision.Refusal([
-                "Owners move their sites to the attic one by one, so that each move can be stopped.",
-            ]),
+                : new Decision.Refusal([new LimitUnknown()]),
+            ActionName.SiteMoveToAttic when actor.As == Capacity.Owner => new Decision.Refusal([new OwnersMoveSingly()]),
             ActionName.SiteMoveToAttic => MoveToAttic.Decide(facts, Away(reason), new ChangeId(newHostChange), actor),
             ActionName.OwnersAsk => AskOwners.Decide(facts, reason, actor),
             _ => throw new InvalidOperationException($"The action {action.Text()} is not possible for many sites at once."),

@@ -2,6 +2,7 @@ using System.Globalization;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -96,7 +97,8 @@ public static class DueNow
     }
 
     /// <summary>Carries out what is due for a site, on current facts; null if it is no longer due.</summary>
-    public static Decision.Plan? Carry(Due due, ActionFacts facts, ChangeId newHostChange) =>
+    /// <param name="say">Makes the sentence of what blocks it, for the mail and the record.</param>
+    public static Decision.Plan? Carry(Due due, ActionFacts facts, ChangeId newHostChange, Func<Remark, string> say) =>
         due switch
         {
             Due.OfferEnds(var at, var offer, var why) => facts.Offers.FirstOrDefault(one => one.Id == offer.Id)
@@ -106,9 +108,9 @@ public static class DueNow
             Due.OfferReminder(_, var offer) => Reminder(offer, facts),
             Due.StopTimeOver(_, var atticEntry) => facts.AtticEntry is { State: AtticState.Announced } announced
             && announced.Id == atticEntry.Id
-                ? MoveToAttic.Go(facts, announced, newHostChange)
+                ? MoveToAttic.Go(facts, announced, newHostChange, say)
                 : null,
-            Due.ClockTurned(var at, _, var how) => facts.AtticEntry is { } open && AtticStates.After(open.State, how) is not null
+            Due.ClockTurned(var at, _, var how) => facts.AtticEntry is { } open && AtticStates.Table.Allows(open.State, how)
                 ? Turned(facts, open, how, at)
                 : null,
             Due.LossNear(_, var atticEntry, var until) => Near(facts, atticEntry, until),

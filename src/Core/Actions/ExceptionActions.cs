@@ -1,6 +1,7 @@
 using System.Globalization;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -60,7 +61,7 @@ public static class ExceptionActions
     {
         if (actor.As == Capacity.Owner)
         {
-            return new Decision.Refusal([NotOwners]);
+            return new Decision.Refusal([new ExceptionNotByOwners()]);
         }
 
         if (
@@ -70,12 +71,12 @@ public static class ExceptionActions
             is not { } given
         )
         {
-            return new Decision.Refusal(["This exception has ended."]);
+            return new Decision.Refusal([new ExceptionEnded()]);
         }
 
         if (reason is null)
         {
-            return new Decision.Refusal(["Ending an exception needs a reason."]);
+            return new Decision.Refusal([new ExceptionEndNeedsReason()]);
         }
 
         var ended = given with { Ended = facts.Now };
@@ -97,9 +98,7 @@ public static class ExceptionActions
         };
     }
 
-    private const string NotOwners = "Only administrators and stewards grant and end exceptions.";
-
-    private static IEnumerable<string> Refusals(
+    private static IEnumerable<Remark> Refusals(
         ActionFacts facts,
         ExceptionRequest request,
         Finding? finding,
@@ -110,12 +109,12 @@ public static class ExceptionActions
         var time = facts.PeopleDirectory.Time;
         if (actor.As == Capacity.Owner)
         {
-            yield return NotOwners;
+            yield return new ExceptionNotByOwners();
         }
 
         if (string.IsNullOrWhiteSpace(request.Reason))
         {
-            yield return "An exception needs a reason.";
+            yield return new ExceptionNeedsReason();
         }
 
         foreach (var reason in HostChanges.TooLong(request.Reason))
@@ -125,22 +124,23 @@ public static class ExceptionActions
 
         if (time.IsOver(request.Through, facts.Now))
         {
-            yield return $"{Day(request.Through)} has passed. Choose a later last day.";
+            yield return new LastDayPassed(request.Through);
         }
         else if (request.Through > time.DayOf(facts.Now).AddDays(MostDays))
         {
-            yield return $"An exception lasts at most {MostDays} days. Grant a new one then if it is still needed.";
+            yield return new ExceptionTooLong(MostDays);
         }
 
         if (finding?.Verdict is Verdict.Excepted)
         {
-            yield return $"The site has an exception from {request.Rule.Value} until the end of {Day(line.Exceptions.First(exception => finding.Rule.IsCovered(exception, line)).Through)}. End that exception first.";
+            yield return new ExceptionStillInForce(
+                request.Rule.Value,
+                line.Exceptions.First(exception => finding.Rule.IsCovered(exception, line)).Through
+            );
         }
         else if (finding?.Verdict is not Verdict.Breaks)
         {
-            yield return finding is null
-                ? $"The site does not break {request.Rule.Value}, so it needs no exception."
-                : $"Whether the site breaks {request.Rule.Value} cannot be told, so no exception can be granted yet.";
+            yield return finding is null ? new RuleNotBroken(request.Rule.Value) : new RuleUndecided(request.Rule.Value);
         }
     }
 

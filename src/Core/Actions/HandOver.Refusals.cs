@@ -2,6 +2,7 @@ using AtticLedger.Core.Access;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -11,12 +12,12 @@ namespace AtticLedger.Core.Actions;
 public static partial class HandOver
 {
     /// <summary>Why a site of this host cannot be handed over at all, and what to do instead; null if it can.</summary>
-    public static string? NotFromHere(SiteFacts site, Organisation organisation, PeopleDirectory directory) =>
+    public static Remark? NotFromHere(SiteFacts site, Organisation organisation, PeopleDirectory directory) =>
         organisation.CapabilitiesOf(site.Host).NamesPeople
             ? null
-            : $"{site.Host} has access by groups only, so a site cannot be handed over from here. {HostChanges.ChangeTheGroup(site, directory)}";
+            : new HandoverByGroup(site.Host, HostChanges.OwningGroup(site, directory));
 
-    private static IEnumerable<string> Refusals(ActionFacts facts, OfferRequest request, Actor actor)
+    private static IEnumerable<Remark> Refusals(ActionFacts facts, OfferRequest request, Actor actor)
     {
         if (NotFromHere(facts.Site, facts.Organisation, facts.PeopleDirectory) is { } cannot)
         {
@@ -28,7 +29,7 @@ public static partial class HandOver
             var reason in HostChanges
                 .NotInUse(facts)
                 .Concat(HostChanges.TooLong(request.Reason))
-                .Concat(HostChanges.NotReported(facts.Site, "the site cannot be handed over yet."))
+                .Concat(HostChanges.NotReported(facts.Site, AccessStep.HandOver))
         )
         {
             yield return reason;
@@ -41,24 +42,24 @@ public static partial class HandOver
 
         if (facts.Offers.FirstOrDefault(offer => offer.CurrentOwner == request.CurrentOwner) is { } open)
         {
-            yield return $"This site is already offered to {Name(directory, open.To)} until the end of {Date(open.Through)}. Withdraw that offer first.";
+            yield return new OfferOpen(Name(directory, open.To), open.Through);
         }
 
         if (request.CurrentOwner is not { } currentOwner)
         {
             if (SiteOwners.Of(facts.Site, directory, facts.Organisation.ActiveDays).Holders.Any(holder => holder.IsActive))
             {
-                yield return "The site has an active owner. Only an owner can offer it.";
+                yield return new OwnerIsActive();
             }
         }
         else if (!Holds(facts.Site, currentOwner))
         {
-            yield return $"{Name(directory, currentOwner)} does not own the site by name. To change an owner in a group, change the group at {facts.Site.Host}.";
+            yield return new OwnerByGroup(Name(directory, currentOwner), facts.Site.Host);
         }
 
         if (actor.As == Capacity.Owner && request.CurrentOwner != actor.Person)
         {
-            yield return "You can offer your own sites only.";
+            yield return new OwnerOffersOnlyTheirs();
         }
 
         if (request.CurrentOwner == actor.Person)
@@ -68,24 +69,24 @@ public static partial class HandOver
 
         if (request.CurrentOwner is { } held && CanGive(directory, held))
         {
-            yield return $"{Name(directory, held)} is still active and has to offer it. Ask them by mail instead.";
+            yield return new OwnerCanOffer(Name(directory, held));
         }
 
         if (request.Reason is null)
         {
-            yield return "Assigning an owner in another's place needs a reason.";
+            yield return new AssigningNeedsReason();
         }
     }
 
     // Has left, is from outside, or is a service: cannot sign in and offer it.
     private static bool CanGive(PeopleDirectory directory, PersonId person) => directory.IsHere(person);
 
-    private static IEnumerable<string> NotActive(ActionFacts facts, PersonId to, Actor actor)
+    private static IEnumerable<Remark> NotActive(ActionFacts facts, PersonId to, Actor actor)
     {
         var directory = facts.PeopleDirectory;
         if (directory.Find(to) is not { } person)
         {
-            yield return "The new owner is not in the register.";
+            yield return new NewOwnerUnknown();
             yield break;
         }
 
@@ -99,30 +100,30 @@ public static partial class HandOver
             )
         )
         {
-            yield return $"{person.Name} {reason}.";
+            yield return new NewOwnerIneligible(person.Name, reason.Because, reason.Day);
         }
     }
 
-    private static IEnumerable<string> NotForThem(Offer offer, OfferEvent answer, Actor actor)
+    private static IEnumerable<Remark> NotForThem(Offer offer, OfferEvent answer, Actor actor)
     {
         if (actor.Person != offer.To)
         {
-            yield return "This offer is for another person.";
+            yield return new OfferOfAnother();
         }
-        else if (OfferStates.After(offer.State, answer) is null)
+        else if (!OfferStates.Table.Allows(offer.State, answer))
         {
             yield return Over(offer);
         }
     }
 
-    private static string Over(Offer offer) =>
+    private static Remark Over(Offer offer) =>
         offer.State switch
         {
-            OfferState.Lapsed => $"The offer lapsed at the end of {Date(offer.Through)}.",
-            OfferState.Withdrawn => "The offer was withdrawn.",
-            OfferState.Declined => "The offer was declined.",
-            OfferState.Void => "The offer is void: the site was moved to the attic, or can no longer be handed over.",
-            OfferState.Completing => "The offer is accepted already; the change of owner is under way.",
-            _ => "The offer is answered already.",
+            OfferState.Lapsed => new OfferLapsed(offer.Through),
+            OfferState.Withdrawn => new OfferWithdrawn(),
+            OfferState.Declined => new OfferDeclined(),
+            OfferState.Void => new OfferVoid(),
+            OfferState.Completing => new OfferAccepted(),
+            _ => new OfferAnswered(),
         };
 }

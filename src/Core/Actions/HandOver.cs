@@ -2,6 +2,7 @@ using AtticLedger.Core.Access;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -49,7 +50,7 @@ public static partial class HandOver
             Offers = [offer],
             Unaffected = [.. Kept(facts, offer)],
             SideEffects = [.. SideEffects(facts.Site)],
-            NeedsSecond = byOther ? "Assigning an owner in another's place needs a second person." : null,
+            NeedsSecond = byOther ? new AssigningNeedsSecond() : null,
             Notifications =
             [
                 new Notification(
@@ -77,12 +78,12 @@ public static partial class HandOver
         var refused = NotForThem(offer, OfferEvent.Accept, actor)
             .Concat(HostChanges.NotInUse(facts))
             .Concat(NotActive(facts, offer.To, actor))
-            .Concat(HostChanges.NotReported(facts.Site, "the owner cannot be changed yet."))
+            .Concat(HostChanges.NotReported(facts.Site, AccessStep.ChangeOwner))
             .ToList();
 
         if (offer.CurrentOwner is { } currentOwner && !Holds(facts.Site, currentOwner))
         {
-            refused.Add($"{Name(facts.PeopleDirectory, currentOwner)} is no longer an owner of this site and cannot offer it.");
+            refused.Add(new NoLongerOwner(Name(facts.PeopleDirectory, currentOwner)));
         }
 
         if (refused.Count > 0)
@@ -110,7 +111,7 @@ public static partial class HandOver
 
     public static Decision Decline(ActionFacts facts, Offer offer, string? reason, Actor actor)
     {
-        List<string> refused = [.. NotForThem(offer, OfferEvent.Decline, actor), .. HostChanges.TooLong(reason)];
+        List<Remark> refused = [.. NotForThem(offer, OfferEvent.Decline, actor), .. HostChanges.TooLong(reason)];
         return refused.Count > 0
             ? new Decision.Refusal(refused)
             : Ended(
@@ -126,8 +127,8 @@ public static partial class HandOver
 
     public static Decision Withdraw(ActionFacts facts, Offer offer, Actor actor) =>
         actor.As == Capacity.Owner && actor.Person != offer.By && actor.Person != offer.CurrentOwner
-            ? new Decision.Refusal(["Only the person who made the offer or an administrator can withdraw it."])
-        : OfferStates.After(offer.State, OfferEvent.Withdraw) is null ? new Decision.Refusal([Over(offer)])
+            ? new Decision.Refusal([new OfferNotTheirs()])
+        : !OfferStates.Table.Allows(offer.State, OfferEvent.Withdraw) ? new Decision.Refusal([Over(offer)])
         : Ended(facts, offer, OfferEvent.Withdraw, JournalAction.OwnerWithdrawn, actor.InJournal, null, null);
 
     /// <summary>Its last day has passed, the recipient can no longer become owner, or the site was moved to the attic.</summary>
@@ -242,7 +243,7 @@ public static partial class HandOver
         site.Expected.Or([]).Where(grant => !grant.IsLink && grant.Subject is Subject.OnePerson(var one) && one == person);
 
     /// <summary>What the current owner keeps after leaving, through groups and wide grants, to be removed there.</summary>
-    public static IEnumerable<string> Kept(ActionFacts facts, Offer offer)
+    public static IEnumerable<Remark> Kept(ActionFacts facts, Offer offer)
     {
         if (
             offer.CurrentOwner is not { } currentOwner
@@ -258,7 +259,11 @@ public static partial class HandOver
             var lets = Ask.Of(grant, facts.PeopleDirectory).Lets.AtLeast;
             if (lets.Inside.Union(lets.Guests).Contains(place))
             {
-                yield return $"{Name(facts.PeopleDirectory, currentOwner)} can still {grant.Power.Word()} through {GrantText.Who(grant, facts.PeopleDirectory)}.";
+                yield return new CurrentOwnerKeeps(
+                    Name(facts.PeopleDirectory, currentOwner),
+                    grant.Power,
+                    GrantText.Who(grant, facts.PeopleDirectory)
+                );
             }
         }
     }

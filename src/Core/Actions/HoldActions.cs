@@ -1,6 +1,7 @@
 using System.Globalization;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -39,17 +40,17 @@ public static class HoldActions
         var time = facts.PeopleDirectory.Time;
         if (actor.As == Capacity.Owner)
         {
-            return new Decision.Refusal(["Only administrators and stewards place and release holds."]);
+            return new Decision.Refusal([new HoldNotByOwners()]);
         }
 
         if (facts.Holds.FirstOrDefault(hold => hold.Id == id && hold.IsInForce(facts.Now, time)) is not { } held)
         {
-            return new Decision.Refusal(["This hold has ended."]);
+            return new Decision.Refusal([new HoldEnded()]);
         }
 
         if (reason is null)
         {
-            return new Decision.Refusal(["Releasing a hold needs a reason."]);
+            return new Decision.Refusal([new HoldReleaseNeedsReason()]);
         }
 
         var released = held with { Released = facts.Now };
@@ -63,18 +64,18 @@ public static class HoldActions
         };
     }
 
-    private static IEnumerable<string> Refusals(ActionFacts facts, HoldRequest request, Actor actor)
+    private static IEnumerable<Remark> Refusals(ActionFacts facts, HoldRequest request, Actor actor)
     {
         var site = facts.Site;
         var time = facts.PeopleDirectory.Time;
         if (actor.As == Capacity.Owner)
         {
-            yield return "Only administrators and stewards place and release holds.";
+            yield return new HoldNotByOwners();
         }
 
         if (string.IsNullOrWhiteSpace(request.Reason))
         {
-            yield return "A hold needs a reason.";
+            yield return new HoldNeedsReason();
         }
 
         foreach (var reason in HostChanges.TooLong(request.Reason))
@@ -84,12 +85,12 @@ public static class HoldActions
 
         if (request.Through is { } through && time.IsOver(through, facts.Now))
         {
-            yield return $"{Day(through)} has passed. Choose a later last day.";
+            yield return new LastDayPassed(through);
         }
 
         if (site.Existence == Existence.Erased)
         {
-            yield return $"{site.Host} has erased the site, so it cannot be held.";
+            yield return new ErasedNotHeld(site.Host);
         }
 
         // A hold does not stop the period of the host's bin.
@@ -99,7 +100,7 @@ public static class HoldActions
             && !(request.Through is { } last && time.EndOf(last) <= until)
         )
         {
-            yield return $"{site.Host} empties its bin on {Day(time.DayOf(until))}, even for a held site. Restore the site first: a held site cannot be moved to the attic.";
+            yield return new BinEmptiesFirst(site.Host, time.DayOf(until));
         }
     }
 
@@ -118,6 +119,4 @@ public static class HoldActions
             ),
             Reason = reason,
         };
-
-    private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }

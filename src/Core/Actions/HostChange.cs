@@ -48,28 +48,27 @@ public enum ChangePurpose : byte
     Restore,
 }
 
-/// <summary>The events that each state of a change allows, with the next state. The screens' buttons come from this table
-/// too.</summary>
+/// <summary>The states of a change, as a table.</summary>
 public static class ChangeStates
 {
-    private static readonly Dictionary<(ChangeState, ChangeEvent), ChangeState> Moves = new()
-    {
-        [(ChangeState.Queued, ChangeEvent.Send)] = ChangeState.Sent,
-        [(ChangeState.Queued, ChangeEvent.Withdraw)] = ChangeState.Withdrawn,
-        [(ChangeState.Queued, ChangeEvent.Supersede)] = ChangeState.Superseded,
-        [(ChangeState.Sent, ChangeEvent.Send)] = ChangeState.Sent,
-        [(ChangeState.Sent, ChangeEvent.Wait)] = ChangeState.Sent,
-        [(ChangeState.Sent, ChangeEvent.Confirm)] = ChangeState.Confirmed,
-        [(ChangeState.Sent, ChangeEvent.Refuse)] = ChangeState.Refused,
-        [(ChangeState.Sent, ChangeEvent.GiveUp)] = ChangeState.GivenUp,
-        [(ChangeState.Sent, ChangeEvent.Cancel)] = ChangeState.Withdrawn,
-        [(ChangeState.Confirmed, ChangeEvent.Verify)] = ChangeState.Verified,
-        [(ChangeState.Confirmed, ChangeEvent.Contradict)] = ChangeState.Contradicted,
-        [(ChangeState.Contradicted, ChangeEvent.Return)] = ChangeState.Sent,
-    };
-
-    public static ChangeState? After(ChangeState state, ChangeEvent happened) =>
-        Moves.TryGetValue((state, happened), out var next) ? next : null;
+    public static readonly StateTable<ChangeState, ChangeEvent> Table = new(
+        "a change",
+        new()
+        {
+            [(ChangeState.Queued, ChangeEvent.Send)] = ChangeState.Sent,
+            [(ChangeState.Queued, ChangeEvent.Withdraw)] = ChangeState.Withdrawn,
+            [(ChangeState.Queued, ChangeEvent.Supersede)] = ChangeState.Superseded,
+            [(ChangeState.Sent, ChangeEvent.Send)] = ChangeState.Sent,
+            [(ChangeState.Sent, ChangeEvent.Wait)] = ChangeState.Sent,
+            [(ChangeState.Sent, ChangeEvent.Confirm)] = ChangeState.Confirmed,
+            [(ChangeState.Sent, ChangeEvent.Refuse)] = ChangeState.Refused,
+            [(ChangeState.Sent, ChangeEvent.GiveUp)] = ChangeState.GivenUp,
+            [(ChangeState.Sent, ChangeEvent.Cancel)] = ChangeState.Withdrawn,
+            [(ChangeState.Confirmed, ChangeEvent.Verify)] = ChangeState.Verified,
+            [(ChangeState.Confirmed, ChangeEvent.Contradict)] = ChangeState.Contradicted,
+            [(ChangeState.Contradicted, ChangeEvent.Return)] = ChangeState.Sent,
+        }
+    );
 
     /// <summary>The work of the change queue: what still has to be sent to the host.</summary>
     public static bool IsOpen(this ChangeState state) => state is ChangeState.Queued or ChangeState.Sent;
@@ -132,11 +131,5 @@ public sealed record HostChange
 
     /// <exception cref="InvalidOperationException">The state table has no such transition: an error in the product, never of a
     /// host.</exception>
-    public HostChange Move(ChangeEvent happened) =>
-        ChangeStates.After(State, happened) is { } next
-            ? this with
-            {
-                State = next,
-            }
-            : throw new InvalidOperationException($"A change that is {State} cannot {happened}.");
+    public HostChange Move(ChangeEvent happened) => this with { State = ChangeStates.Table.Next(State, happened) };
 }

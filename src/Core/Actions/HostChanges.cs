@@ -1,5 +1,6 @@
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -8,8 +9,8 @@ namespace AtticLedger.Core.Actions;
 /// <summary>What actions that make changes have in common.</summary>
 internal static class HostChanges
 {
-    /// <summary>What to do instead if a host admits nobody by name.</summary>
-    public static string ChangeTheGroup(SiteFacts site, PeopleDirectory directory) =>
+    /// <summary>The name of a group that owns the site; null if none does.</summary>
+    public static string? OwningGroup(SiteFacts site, PeopleDirectory directory) =>
         site
             .Expected.Or([])
             .Where(grant => grant.Power == Power.Own)
@@ -17,10 +18,7 @@ internal static class HostChanges
             .OfType<Subject.OneGroup>()
             .Select(subject => directory.Find(subject.Group)?.Name)
             .OfType<string>()
-            .FirstOrDefault()
-            is { } group
-            ? $"Change who is in the group \"{group}\" at {site.Host}; the next sync reports it."
-            : $"Make a group an owner at {site.Host}; the next sync reports it.";
+            .FirstOrDefault();
 
     public static HostChange New(ChangeId id, ActionFacts facts, WantedState wanted, Actor actor, string? reason) =>
         new()
@@ -52,7 +50,7 @@ internal static class HostChanges
     }
 
     /// <summary>Why no change of a site can be requested that is not in use, or is leaving use.</summary>
-    public static IEnumerable<string> NotInUse(ActionFacts facts)
+    public static IEnumerable<Remark> NotInUse(ActionFacts facts)
     {
         var site = facts.Site;
         foreach (var reason in Unreadable(site))
@@ -62,49 +60,49 @@ internal static class HostChanges
 
         if (site.NoLongerReported)
         {
-            yield return $"{site.Host} no longer reports this site.";
+            yield return new SiteNotReported(site.Host);
         }
 
         if (facts.AtticEntry is { State: AtticState.MovingToAttic })
         {
-            yield return $"The site is being moved to the attic: the change at {site.Host} is under way.";
+            yield return new SiteMovesToAttic(site.Host);
         }
         else if (facts.AtticEntry?.State.IsInAttic() == true || site.Existence == Existence.Attic)
         {
-            yield return "The site is in the attic. Restore it first.";
+            yield return new SiteIsInAttic();
         }
         else if (site.Existence == Existence.Erased)
         {
-            yield return $"{site.Host} has erased the site.";
+            yield return new SiteErased(site.Host);
         }
     }
 
     /// <summary>Why no action is possible on a site whose row cannot be read.</summary>
-    public static IEnumerable<string> Unreadable(SiteFacts site)
+    public static IEnumerable<Remark> Unreadable(SiteFacts site)
     {
         if (site.Fault is { } fault)
         {
-            yield return $"This site cannot be computed, so no action is possible: {fault}";
+            yield return new SiteUnreadable(fault);
         }
     }
 
     /// <summary>Why no action on access is possible if the host does not report who has access; for a site that cannot be read,
     /// see <see cref="NotInUse"/>.</summary>
-    /// <param name="so">What cannot be done yet, with full stop.</param>
-    public static IEnumerable<string> NotReported(SiteFacts site, string so)
+    /// <param name="step">What cannot be done yet.</param>
+    public static IEnumerable<Remark> NotReported(SiteFacts site, AccessStep step)
     {
         if (site is { Sharing.IsUnknown: true, Fault: null })
         {
-            yield return $"{site.Host} does not report the access to this site, so {so}";
+            yield return new AccessNotReported(site.Host, step);
         }
     }
 
     /// <summary>The refusal of a reason that is too long.</summary>
-    public static IEnumerable<string> TooLong(string? reason)
+    public static IEnumerable<Remark> TooLong(string? reason)
     {
         if (reason?.Length > RestrictReach.LongestReason)
         {
-            yield return $"The reason is {reason.Length} characters long; {RestrictReach.LongestReason} is the maximum.";
+            yield return new ReasonTooLong(reason.Length, RestrictReach.LongestReason);
         }
     }
 

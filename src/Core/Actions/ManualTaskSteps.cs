@@ -1,6 +1,7 @@
 using System.Globalization;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -205,9 +206,9 @@ public static class ManualTaskSteps
         );
 
     /// <summary>Why somebody cannot verify it as the second person; null if they can.</summary>
-    public static string? NoCheck(HostChange hostChange, ManualTask manualTask, PersonId by) =>
-        hostChange.State != ChangeState.Confirmed ? "Only a task that is reported done can be checked."
-        : manualTask.DoneBy == by ? "You did it yourself. Another person or the next import has to verify it."
+    public static Remark? NoCheck(HostChange hostChange, ManualTask manualTask, PersonId by) =>
+        hostChange.State != ChangeState.Confirmed ? new TaskNotDone()
+        : manualTask.DoneBy == by ? new TaskDoneByViewer()
         : null;
 
     /// <summary>A second person verified it.</summary>

@@ -5,6 +5,7 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -26,14 +27,14 @@ public static class MoveToAttic
     {
         var site = facts.Site;
         var confirmation = ConfirmationLevelOf(facts);
-        List<string> refused = [.. HostChanges.TooLong(request.Reason), .. Blockers(facts)];
+        List<Remark> refused = [.. HostChanges.TooLong(request.Reason), .. Blockers(facts)];
         if (
             request.Typed is { } typed
             && confirmation != ConfirmationLevel.UndoAlone
             && !string.Equals(typed.Trim(), site.Title.Trim(), StringComparison.Ordinal)
         )
         {
-            refused.Add($"Type the site's name exactly: {site.Title}");
+            refused.Add(new NameTypedWrong(site.Title));
         }
 
         if (refused.Count > 0)
@@ -99,21 +100,20 @@ public static class MoveToAttic
 
     /// <summary>Stops an owner's deletion while that is possible.</summary>
     public static Decision Stop(ActionFacts facts, Actor actor) =>
-        facts.AtticEntry is { } atticEntry && AtticStates.After(atticEntry.State, AtticEvent.Stop) is not null
+        facts.AtticEntry is { } atticEntry && AtticStates.Table.Allows(atticEntry.State, AtticEvent.Stop)
             ? Stopped(facts, atticEntry, actor.InJournal, null)
             : new Decision.Refusal([
-                facts.AtticEntry is { State: AtticState.MovingToAttic }
-                    ? $"{facts.Site.Host} has the change already. Restore the site once it is in the attic."
-                    : "No move to the attic is announced, so there is nothing to stop.",
+                facts.AtticEntry is { State: AtticState.MovingToAttic } ? new MoveSent(facts.Site.Host) : new NothingToStop(),
             ]);
 
     /// <summary>The time to stop it is over: the change is queued, unless something blocks it by now.</summary>
-    public static Decision.Plan Go(ActionFacts facts, AtticEntry atticEntry, ChangeId newHostChange)
+    /// <param name="say">Makes the sentence of a blocker, for the mail and the record.</param>
+    public static Decision.Plan Go(ActionFacts facts, AtticEntry atticEntry, ChangeId newHostChange, Func<Remark, string> say)
     {
         var blockers = Blockers(facts with { AtticEntry = null }).ToList();
         if (blockers.Count > 0)
         {
-            return Stopped(facts, atticEntry, EntryActor.Product, string.Join(" ", blockers));
+            return Stopped(facts, atticEntry, EntryActor.Product, string.Join(" ", blockers.Select(say)));
         }
 
         var actor = new Actor(atticEntry.By ?? default, Capacity.Owner);
@@ -139,7 +139,7 @@ public static class MoveToAttic
     }
 
     /// <summary>What has to be solved first, in the sequence to solve it.</summary>
-    public static IEnumerable<string> Blockers(ActionFacts facts)
+    public static IEnumerable<Remark> Blockers(ActionFacts facts)
     {
         var site = facts.Site;
         foreach (var reason in HostChanges.NotInUse(facts))
@@ -149,7 +149,7 @@ public static class MoveToAttic
 
         if (facts.AtticEntry is { State: AtticState.Announced } announced)
         {
-            yield return $"The move to the attic is already announced for {Moment(announced.StoppableUntil!.Value, facts.PeopleDirectory)}.";
+            yield return new MoveAnnounced(facts.PeopleDirectory.Time.InZone(announced.StoppableUntil!.Value));
         }
 
         // Where the product keeps the dates, nothing ends by itself, so a held site can be in the attic.
@@ -159,41 +159,41 @@ public static class MoveToAttic
             )
         )
         {
-            yield return $"A hold blocks it{(hold.Through is { } through ? $" until the end of {Day(through)}" : "")}: {hold.Reason}. {site.Host} empties its bin by itself, so a held site cannot be moved to the attic.";
+            yield return new HeldFromAttic(hold.Through, hold.Reason, site.Host);
         }
 
         foreach (var obligation in site.Obligations.Or([]))
         {
-            yield return $"{obligation.Words}. Settle them at {site.Host} first.";
+            yield return new ObligationOpen(obligation.Count, obligation.What, obligation.Through, site.Host);
         }
 
         foreach (var domain in site.Domains.Or([]))
         {
-            yield return $"The web domain {domain} shows this site. Remove the domain at {site.Host} first, or it will show an error.";
+            yield return new DomainShowsSite(domain, site.Host);
         }
 
         foreach (var child in facts.Around.Children)
         {
-            yield return $"{facts.Around.NameOf(child)} is below this site. {(facts.Around.Scope.Sees(child) ? "Move it elsewhere or move it to the attic first." : "An administrator can move it elsewhere.")}";
+            yield return facts.Around.Scope.Sees(child) ? new SiteBelow(child.Title) : new HiddenSiteBelow();
         }
 
         if (facts.ChangeQueue.Any(hostChange => hostChange.State.IsOpen()))
         {
-            yield return $"A change at {site.Host} is under way. Wait until the host has answered.";
+            yield return new ChangeUnderWay(site.Host);
         }
 
         foreach (var person in site.Editing.Or([]))
         {
-            yield return $"{facts.PeopleDirectory.Find(person)?.Name ?? "Somebody"} is editing it now.";
+            yield return new BeingEdited(facts.PeopleDirectory.Find(person)?.Name);
         }
     }
 
     // Shutting the site does not shut a section with its own access.
-    private static IEnumerable<string> StayingOpen(SiteFacts site) =>
+    private static IEnumerable<Remark> StayingOpen(SiteFacts site) =>
         site
             .Sections.Or([])
             .Where(section => section.Tie == SectionTie.StandingFree && section.Grants.Count > 0)
-            .Select(section => $"\"{section.Name}\" has its own access and stays open. Shut it at {site.Host}.");
+            .Select(section => new SectionStaysOpen(section.Name, site.Host));
 
     private static bool IsOpen(Offer offer) => offer.State == OfferState.Offered;
 
@@ -215,20 +215,19 @@ public static class MoveToAttic
     }
 
     // If the reach of a site cannot be told, it may reach everybody.
-    private static string? Because(ActionFacts facts)
+    private static Remark? Because(ActionFacts facts)
     {
         var line = new ComputedSite(facts.Site, facts.Organisation, facts.PeopleDirectory);
         foreach (var power in (Power[])[Power.View, Power.Edit])
         {
-            var verb = power == Power.View ? "read" : "edit";
             if (line.Outside(power) is var outside && outside.Has(out var who) && who.AtMost == (int)OutsideLevel.Anonymous)
             {
-                return $"{(who.AtLeast == who.AtMost ? "Anonymous visitors can" : "Anonymous visitors may be able to")} {verb} it, so a second person has to agree.";
+                return new AnonymousNeedSecond(power, who.AtLeast == who.AtMost);
             }
 
             if (line.Inside(power) is var inside && inside.Has(out var level) && level.AtMost == (int)InsideLevel.Staff)
             {
-                return $"{(level.AtLeast == level.AtMost ? "All of the staff can" : "All of the staff may be able to")} {verb} it, so a second person has to agree.";
+                return new StaffNeedSecond(power, level.AtLeast == level.AtMost);
             }
         }
 
@@ -411,7 +410,7 @@ public static class MoveToAttic
         };
 
     private static string Moment(DateTimeOffset at, PeopleDirectory directory) =>
-        TimeZoneInfo.ConvertTime(at, directory.Time.Zone).ToString("HH:mm 'on' d MMM", CultureInfo.InvariantCulture);
+        directory.Time.InZone(at).ToString("HH:mm 'on' d MMM", CultureInfo.InvariantCulture);
 
     private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }

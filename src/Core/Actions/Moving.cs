@@ -1,5 +1,6 @@
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Naming;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -32,22 +33,22 @@ public static class Moving
         ];
 
     /// <summary>Every reason why they cannot be the same site; empty if they can.</summary>
-    public static IReadOnlyList<string> Refusals(SiteFacts gone, SiteFacts now)
+    public static IReadOnlyList<Remark> Refusals(SiteFacts gone, SiteFacts now)
     {
-        var reasons = new List<string>();
+        var reasons = new List<Remark>();
         if (!gone.NoLongerReported)
         {
-            reasons.Add($"{gone.Host} still reports {gone.Title}, so it has not moved.");
+            reasons.Add(new StillReported(gone.Host, gone.Title));
         }
 
         if (gone.MovedTo is not null)
         {
-            reasons.Add("A move is already confirmed. Undo that first.");
+            reasons.Add(new MoveConfirmed());
         }
 
         if (now.NoLongerReported || now.Existence == Existence.Erased || now.Id == gone.Id)
         {
-            reasons.Add($"{now.Title} no longer exists.");
+            reasons.Add(new TargetGone(now.Title));
         }
 
         return reasons;

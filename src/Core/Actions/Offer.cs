@@ -37,27 +37,26 @@ public enum OfferEvent : byte
     GivenBack,
 }
 
-/// <summary>The events that each state of an offer allows, with the next state. The screens' buttons come from this table
-/// too.</summary>
+/// <summary>The states of an offer.</summary>
 public static class OfferStates
 {
-    private static readonly Dictionary<(OfferState, OfferEvent), OfferState> Moves = new()
-    {
-        [(OfferState.Offered, OfferEvent.Accept)] = OfferState.Completing,
-        [(OfferState.Offered, OfferEvent.Decline)] = OfferState.Declined,
-        [(OfferState.Offered, OfferEvent.Lapse)] = OfferState.Lapsed,
-        [(OfferState.Offered, OfferEvent.Withdraw)] = OfferState.Withdrawn,
-        [(OfferState.Offered, OfferEvent.SiteMovedToAttic)] = OfferState.Void,
-        [(OfferState.Offered, OfferEvent.RecipientNotActive)] = OfferState.Void,
-        // The last check before sending withdrew the change.
-        [(OfferState.Completing, OfferEvent.RecipientNotActive)] = OfferState.Void,
-        [(OfferState.Completing, OfferEvent.Switched)] = OfferState.HandedOver,
-        [(OfferState.Completing, OfferEvent.CompletionRefused)] = OfferState.NotDone,
-        [(OfferState.HandedOver, OfferEvent.GivenBack)] = OfferState.Completing,
-    };
-
-    public static OfferState? After(OfferState state, OfferEvent happened) =>
-        Moves.TryGetValue((state, happened), out var next) ? next : null;
+    public static readonly StateTable<OfferState, OfferEvent> Table = new(
+        "an offer",
+        new()
+        {
+            [(OfferState.Offered, OfferEvent.Accept)] = OfferState.Completing,
+            [(OfferState.Offered, OfferEvent.Decline)] = OfferState.Declined,
+            [(OfferState.Offered, OfferEvent.Lapse)] = OfferState.Lapsed,
+            [(OfferState.Offered, OfferEvent.Withdraw)] = OfferState.Withdrawn,
+            [(OfferState.Offered, OfferEvent.SiteMovedToAttic)] = OfferState.Void,
+            [(OfferState.Offered, OfferEvent.RecipientNotActive)] = OfferState.Void,
+            // The last check before sending withdrew the change.
+            [(OfferState.Completing, OfferEvent.RecipientNotActive)] = OfferState.Void,
+            [(OfferState.Completing, OfferEvent.Switched)] = OfferState.HandedOver,
+            [(OfferState.Completing, OfferEvent.CompletionRefused)] = OfferState.NotDone,
+            [(OfferState.HandedOver, OfferEvent.GivenBack)] = OfferState.Completing,
+        }
+    );
 
     public static bool IsOpen(this OfferState state) => state is OfferState.Offered or OfferState.Completing;
 }
@@ -112,11 +111,5 @@ public sealed record Offer
     public string? Words { get; init; }
 
     /// <exception cref="InvalidOperationException">The state table has no such transition.</exception>
-    public Offer Move(OfferEvent happened) =>
-        OfferStates.After(State, happened) is { } next
-            ? this with
-            {
-                State = next,
-            }
-            : throw new InvalidOperationException($"An offer that is {State} cannot {happened}.");
+    public Offer Move(OfferEvent happened) => this with { State = OfferStates.Table.Next(State, happened) };
 }

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Naming;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -52,9 +53,6 @@ public sealed record Surroundings
 
     /// <summary>The sites in the actor's scope: others are counted and never named.</summary>
     public Scope Scope { get; init; } = new Scope.Everything();
-
-    /// <summary>The name of a site as the actor may see it.</summary>
-    public string NameOf(SiteFacts site) => Scope.Sees(site) ? site.Title : "A site that you may not see";
 }
 
 /// <summary>The capacity in which a person acts.</summary>
@@ -87,8 +85,8 @@ public abstract record Decision
     /// <param name="Effect">What is predicted, once all changes are confirmed.</param>
     public sealed record Plan(IReadOnlyList<HostChange> HostChanges, IReadOnlyList<Draft> Entries, Effect Effect) : Decision
     {
-        /// <summary>What the action leaves in place, in sentences that say what to do instead.</summary>
-        public IReadOnlyList<string> Unaffected { get; init; } = [];
+        /// <summary>What the action leaves in place, and what to do instead.</summary>
+        public IReadOnlyList<Remark> Unaffected { get; init; } = [];
 
         /// <summary>Side effects, in sentences.</summary>
         public IReadOnlyList<string> SideEffects { get; init; } = [];
@@ -118,8 +116,8 @@ public abstract record Decision
         /// <summary>The confirmation that the action requires.</summary>
         public ConfirmationLevel Confirmation { get; init; }
 
-        /// <summary>Why a second person has to agree, in a sentence; null if none has to.</summary>
-        public string? NeedsSecond { get; init; }
+        /// <summary>Why a second person has to agree; null if none has to.</summary>
+        public Remark? NeedsSecond { get; init; }
 
         /// <summary>The fingerprint of a plan without a visible effect.</summary>
         public static string NothingPredicted => new Plan([], [], Effect.None).Fingerprint;
@@ -138,11 +136,11 @@ public abstract record Decision
                                 : JournalValue.Null
                         ),
                         ("along", JournalValue.Of(SideEffects.Select(sentence => JournalValue.Of(sentence)))),
-                        ("second", JournalValue.Of(NeedsSecond))
+                        ("second", JournalValue.Of(NeedsSecond?.ToString()))
                     )
                     .Canonical()
             );
     }
 
-    public sealed record Refusal(IReadOnlyList<string> Reasons) : Decision;
+    public sealed record Refusal(IReadOnlyList<Remark> Reasons) : Decision;
 }

@@ -1,9 +1,11 @@
 using AtticLedger.Core.Access;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -90,7 +92,7 @@ public static class Restore
         }
     }
 
-    private static IEnumerable<string> Refusals(
+    private static IEnumerable<Remark> Refusals(
         ActionFacts facts,
         RestoreRequest request,
         IReadOnlyList<GrantChange> changes,
@@ -103,18 +105,17 @@ public static class Restore
             yield return reason;
         }
 
-        if (facts.AtticEntry is not { } atticEntry || AtticStates.After(atticEntry.State, AtticEvent.Restore) is null)
+        if (facts.AtticEntry is not { } atticEntry || !AtticStates.Table.Allows(atticEntry.State, AtticEvent.Restore))
         {
-            yield return site.Existence == Existence.Erased
-                ? $"{site.Host} has erased the site; only an archive copy could bring its content back."
-            : facts.AtticEntry is { State: AtticState.Restoring } ? "It is being restored already."
-            : "The site is not in the attic.";
+            yield return site.Existence == Existence.Erased ? new OnlyFromCopy(site.Host)
+            : facts.AtticEntry is { State: AtticState.Restoring } ? new RestoringAlready()
+            : new NotInAttic();
             yield break;
         }
 
         if (site.Bin?.RecoverableUntil is { } until && until.Has(out var end) && facts.Now >= end)
         {
-            yield return $"{site.Host} could restore it until {TimeZoneInfo.ConvertTime(end, facts.PeopleDirectory.Time.Zone):HH:mm 'on' d MMM yyyy}, which has passed.";
+            yield return new RecoveryPassed(site.Host, facts.PeopleDirectory.Time.InZone(end));
         }
 
         if (site.Fault is not null)
@@ -125,13 +126,13 @@ public static class Restore
 
         if (site.Sharing.IsUnknown)
         {
-            yield return $"{site.Host} does not report who had access, so the effect of restoring it cannot be told.";
+            yield return new RestoredAccessUnknown(site.Host);
             yield break;
         }
 
         if (request.NewOwner is not null && !facts.Organisation.CapabilitiesOf(site.Host).NamesPeople)
         {
-            yield return $"{site.Host} has access by groups only, so a new owner cannot be chosen here. {HostChanges.ChangeTheGroup(site, facts.PeopleDirectory)}";
+            yield return new NewOwnerByGroup(site.Host, HostChanges.OwningGroup(site, facts.PeopleDirectory));
         }
         else if (request.NewOwner is { } owner)
         {
@@ -143,8 +144,8 @@ public static class Restore
         else if (NeedsOwner(facts))
         {
             yield return SiteOwners.Of(site, facts.PeopleDirectory, facts.Organisation.ActiveDays).Holders is [var last, ..]
-                ? $"Its owner {last.Person.Name} is no longer active. Choose a new owner."
-                : "It has no owner. Choose one.";
+                ? new OwnerNoLongerActive(last.Person.Name)
+                : new OwnerMissing();
         }
 
         if (request.Address is { } address)
@@ -156,15 +157,15 @@ public static class Restore
         }
         else if (site.Address.Has(out var old) && HolderOf(facts, old) is { } holder)
         {
-            yield return $"Its address {old} is used by {holder} now. Choose another.";
+            yield return new AddressTakenNow(old, NameOf(holder));
         }
     }
 
-    private static IEnumerable<string> NotActive(ActionFacts facts, PersonId owner, Actor actor)
+    private static IEnumerable<Remark> NotActive(ActionFacts facts, PersonId owner, Actor actor)
     {
         if (facts.PeopleDirectory.Find(owner) is not { } person)
         {
-            yield return "The new owner is not in the register.";
+            yield return new NewOwnerUnknown();
             yield break;
         }
 
@@ -178,11 +179,11 @@ public static class Restore
             )
         )
         {
-            yield return $"{person.Name} {reason}.";
+            yield return new NewOwnerIneligible(person.Name, reason.Because, reason.Day);
         }
     }
 
-    private static IEnumerable<string> BadAddress(ActionFacts facts, string address)
+    private static IEnumerable<Remark> BadAddress(ActionFacts facts, string address)
     {
         var front =
             facts.Site.Address.Has(out var old) && old.IndexOf('/', StringComparison.Ordinal) is var slash and >= 0
@@ -190,7 +191,7 @@ public static class Restore
                 : "";
         if (!address.StartsWith(front, StringComparison.Ordinal) || address.Length == front.Length)
         {
-            yield return $"The address has to begin with {front}.";
+            yield return new AddressPrefix(front);
             yield break;
         }
 
@@ -201,24 +202,22 @@ public static class Restore
                 and not '\0'
         )
         {
-            yield return $"The character \"{bad}\" is not allowed in an address. Use a to z, 0 to 9 and single hyphens.";
+            yield return new AddressCharacter(bad.ToString());
         }
         else if (own.StartsWith('-') || own.EndsWith('-') || own.Contains("--", StringComparison.Ordinal))
         {
-            yield return "A hyphen has to be single and between other characters.";
+            yield return new AddressHyphens();
         }
         else if (HolderOf(facts, address) is { } holder)
         {
-            yield return $"The address {address} is used by {holder}.";
+            yield return new AddressTaken(address, NameOf(holder));
         }
     }
 
-    private static string? HolderOf(ActionFacts facts, string address) =>
-        facts.Around.OnHost.HolderOf(address, facts.Site.Id) is { } holder
-            ? holder.IsSeen
-                ? holder.Name
-                : "a site that you may not see"
-            : null;
+    private static Neighbour? HolderOf(ActionFacts facts, string address) => facts.Around.OnHost.HolderOf(address, facts.Site.Id);
+
+    // The name of a site that the actor may not see is not said.
+    private static string? NameOf(Neighbour holder) => holder.IsSeen ? holder.Name : null;
 
     // The target of the restriction: the known limits of policy, even if a layer is unknown, and editing by named people.
     private static PowerLimits Permitted(ActionFacts facts)

@@ -2,6 +2,7 @@ using AtticLedger.Core.Access;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -68,7 +69,7 @@ public static class RestrictReach
         };
     }
 
-    private static IEnumerable<string> RefusalsBefore(ActionFacts facts, RestrictRequest request)
+    private static IEnumerable<Remark> RefusalsBefore(ActionFacts facts, RestrictRequest request)
     {
         var site = facts.Site;
         foreach (var reason in HostChanges.TooLong(request.Reason))
@@ -76,24 +77,18 @@ public static class RestrictReach
             yield return reason;
         }
 
-        foreach (
-            var reason in HostChanges
-                .NotInUse(facts)
-                .Concat(HostChanges.NotReported(site, "it cannot be restricted yet. Sync the host first."))
-        )
+        foreach (var reason in HostChanges.NotInUse(facts).Concat(HostChanges.NotReported(site, AccessStep.Restrict)))
         {
             yield return reason;
         }
     }
 
-    private static IEnumerable<string> NothingToRestrict(ActionFacts facts, IReadOnlyList<string> unaffected)
+    private static IEnumerable<Remark> NothingToRestrict(ActionFacts facts, IReadOnlyList<Remark> unaffected)
     {
-        yield return facts.Site.UnderWay.Count > 0
-            ? "A change under way already does this."
-            : "The access set on the site is already within this.";
-        foreach (var sentence in unaffected)
+        yield return facts.Site.UnderWay.Count > 0 ? new UnderWayAlready() : new WithinAlready();
+        foreach (var remark in unaffected)
         {
-            yield return sentence;
+            yield return remark;
         }
     }
 }

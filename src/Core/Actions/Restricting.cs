@@ -1,5 +1,6 @@
 using AtticLedger.Core.Access;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -12,9 +13,9 @@ internal sealed class Restricting(ActionFacts facts, PowerLimits target)
 {
     private readonly PeopleSet ownUnit = facts.Site.Unit.Has(out var unit) ? facts.PeopleDirectory.OfUnit(unit) : PeopleSet.Empty;
     private readonly IReadOnlyList<Power> grantable = facts.Organisation.CapabilitiesOf(facts.Site.Host).Powers;
-    private readonly List<string> unaffected = [];
+    private readonly List<Remark> unaffected = [];
 
-    public IReadOnlyList<string> Unaffected => unaffected;
+    public IReadOnlyList<Remark> Unaffected => unaffected;
 
     /// <summary>Two wide grants that are restricted to the unit become the same grant: the stronger one stays.</summary>
     public IReadOnlyList<GrantChange> Of(IEnumerable<Grant> grants) =>
@@ -36,17 +37,13 @@ internal sealed class Restricting(ActionFacts facts, PowerLimits target)
 
         if (grant.Power == Power.Own)
         {
-            unaffected.Add(
-                $"{GrantText.Who(grant, facts.PeopleDirectory)} is an owner. Hand the site over before you remove the access."
-            );
+            unaffected.Add(new OwnerNotRestricted(GrantText.Who(grant, facts.PeopleDirectory)));
             return [];
         }
 
         if (!opening.IsWide && Left(opening, grant.Power) == Refusal.Part)
         {
-            unaffected.Add(
-                $"{GrantText.Who(grant, facts.PeopleDirectory)} contains people whom the limit excludes. Change the group at {facts.Site.Host}."
-            );
+            unaffected.Add(new GroupNotRestricted(GrantText.Who(grant, facts.PeopleDirectory), facts.Site.Host));
             return [];
         }
 

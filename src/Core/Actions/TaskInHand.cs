@@ -1,5 +1,6 @@
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -13,7 +14,7 @@ public abstract record StepDecision
     /// <param name="What">What the journal records.</param>
     public sealed record Taken(JournalAction What, ManualTaskStep Step) : StepDecision;
 
-    public sealed record Refusal(string Reason) : StepDecision;
+    public sealed record Refusal(Remark Reason) : StepDecision;
 }
 
 /// <summary>A manual task as one person finds it: what they may do about it, and what comes of that.</summary>
@@ -40,35 +41,31 @@ public sealed record TaskInHand(
     public bool MayCancel => IsOpen && (HostChange.By == Person || AnswersForSite);
 
     /// <summary>Why they cannot check the result; null if they can.</summary>
-    public string? NoCheck =>
-        ManualTaskSteps.NoCheck(HostChange, ManualTask, Person)
-        ?? (As is not null && SeesSite ? null : "Only people who may act on this site can check the result.");
+    public Remark? NoCheck =>
+        ManualTaskSteps.NoCheck(HostChange, ManualTask, Person) ?? (As is not null && SeesSite ? null : new TaskNotChecked());
 
     /// <summary>Why they cannot add a picture; null if they can.</summary>
-    public string? NoPicture =>
+    public Remark? NoPicture =>
         MayDo ? null
-        : HostChange.State == ChangeState.Sent ? "Only the assignee can add a picture."
-        : "The task is no longer open.";
+        : HostChange.State == ChangeState.Sent ? new PictureNotByViewer()
+        : new TaskNotOpen();
 
-    private string NotTheirs =>
-        HostChange.State == ChangeState.Sent
-            ? $"The task is assigned to {PeopleDirectory.Find(ManualTask.To)?.Name}. Reassign it to yourself first."
-            : "The task is no longer open.";
+    private Remark NotTheirs =>
+        HostChange.State == ChangeState.Sent ? new TaskOfAnother(PeopleDirectory.Find(ManualTask.To)?.Name) : new TaskNotOpen();
 
     /// <param name="report">What was done and how it can be checked; null if a picture shows it.</param>
     public StepDecision Done(string? report) =>
         !MayDo ? Refuse(NotTheirs)
         : TooLong(report) is { } fault ? Refuse(fault)
         // A picture from before the task was returned does not show what was done since.
-        : report is null && ManualTask.Returned > 0
-            ? Refuse("The task was returned. Describe what you did since and how it can be checked.")
-        : report is null && !ManualTask.HasPicture ? Refuse("Describe what you did and how it can be checked, or add a picture.")
+        : report is null && ManualTask.Returned > 0 ? Refuse(new ReportMissingSince())
+        : report is null && !ManualTask.HasPicture ? Refuse(new ReportMissing())
         : Take(JournalAction.TaskDone, ManualTaskSteps.Done(HostChange, ManualTask, Site, Person, report, PeopleDirectory.Now));
 
     public StepDecision Failed(string? words) =>
         !MayDo ? Refuse(NotTheirs)
         : TooLong(words) is { } fault ? Refuse(fault)
-        : words is null ? Refuse("Describe why it failed: the person who requested it reads this.")
+        : words is null ? Refuse(new FailureMissing())
         : Take(JournalAction.TaskFailed, ManualTaskSteps.Cannot(HostChange, ManualTask, Site, Person, words, PeopleDirectory));
 
     /// <summary>A second person confirms the result.</summary>
@@ -81,35 +78,28 @@ public sealed record TaskInHand(
     public StepDecision Return(string? words) =>
         NoCheck is { } why ? Refuse(why)
         : TooLong(words) is { } fault ? Refuse(fault)
-        : words is null ? Refuse("Describe what you found: the assignee reads this.")
+        : words is null ? Refuse(new FindingMissing())
         : Take(JournalAction.TaskReturned, ManualTaskSteps.NotSo(HostChange, ManualTask, Site, Person, words, PeopleDirectory));
 
     /// <param name="mail">The mail address of the new assignee.</param>
     public StepDecision Reassign(string mail) =>
         !MayReassign ? Refuse(NotTheirs)
-        : PeopleDirectory.MemberOfStaff(mail) is not { } to ? Refuse($"No member of staff has the mail address {mail.Trim()}.")
-        : to == ManualTask.To ? Refuse("They already have the task.")
+        : PeopleDirectory.MemberOfStaff(mail) is not { } to ? Refuse(new StaffMissing(mail.Trim()))
+        : to == ManualTask.To ? Refuse(new TaskHasAssignee())
         : Take(JournalAction.TaskReassigned, ManualTaskSteps.Reassign(HostChange, ManualTask, Site, to, Person, PeopleDirectory));
 
     public StepDecision Cancel(string? reason) =>
-        !MayCancel
-            ? Refuse(
-                HostChange.State == ChangeState.Sent
-                    ? "Only the person who requested it or an administrator can cancel it."
-                    : "The task is no longer open."
-            )
+        !MayCancel ? Refuse(HostChange.State == ChangeState.Sent ? new TaskNotCancelled() : new TaskNotOpen())
         : TooLong(reason) is { } fault ? Refuse(fault)
         : Take(
             JournalAction.TaskCancelled,
             ManualTaskSteps.Cancel(HostChange, ManualTask, Site, Person, reason, PeopleDirectory)
         );
 
-    private static StepDecision.Refusal Refuse(string reason) => new(reason);
+    private static StepDecision.Refusal Refuse(Remark reason) => new(reason);
 
     private static StepDecision.Taken Take(JournalAction what, ManualTaskStep step) => new(what, step);
 
-    private static string? TooLong(string? text) =>
-        text?.Length > ManualTask.LongestText
-            ? $"The text has {text.Length} characters; the maximum is {ManualTask.LongestText}."
-            : null;
+    private static TextTooLong? TooLong(string? text) =>
+        text?.Length > ManualTask.LongestText ? new TextTooLong(text.Length, ManualTask.LongestText) : null;
 }

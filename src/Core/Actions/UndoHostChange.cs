@@ -1,4 +1,5 @@
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -14,9 +15,7 @@ public static class UndoHostChange
         if (undone.Purpose != ChangePurpose.Reach)
         {
             return new Decision.Refusal([
-                undone.Purpose == ChangePurpose.Owners
-                    ? "An accepted handover cannot be undone. The new owner can offer the site back."
-                    : "Moving to the attic and restoring are undone in the attic: stop the move, restore the site, or move it to the attic again.",
+                undone.Purpose == ChangePurpose.Owners ? new HandoverNotUndone() : new AtticNotUndone(),
             ]);
         }
 
@@ -57,35 +56,31 @@ public static class UndoHostChange
         );
     }
 
-    private static IEnumerable<string> Refusals(ActionFacts facts, HostChange undone, IReadOnlyList<Grant> grants)
+    private static IEnumerable<Remark> Refusals(ActionFacts facts, HostChange undone, IReadOnlyList<Grant> grants)
     {
         if (!undone.State.HadEffect() && undone.State != ChangeState.Contradicted)
         {
             yield return undone.State == ChangeState.Sent
                 ? facts.Organisation.CapabilitiesOf(facts.Site.Host).ManualProcedure is not null
-                    ? "A person has the manual task. Cancel it on its page."
-                    : "The host has not answered yet. The change can be undone after its answer."
-                : "The change had no effect, so there is nothing to undo.";
+                    ? new ChangeIsTask()
+                    : new ChangeUnanswered()
+                : new ChangeHadNoEffect();
         }
 
-        foreach (
-            var reason in HostChanges
-                .NotInUse(facts)
-                .Concat(HostChanges.NotReported(facts.Site, "the change cannot be undone yet."))
-        )
+        foreach (var reason in HostChanges.NotInUse(facts).Concat(HostChanges.NotReported(facts.Site, AccessStep.Undo)))
         {
             yield return reason;
         }
 
         if (grants.With(undone.Before).SequenceEqual(grants.OrderBy(grant => grant.Key, StringComparer.Ordinal)))
         {
-            yield return "The site is already as it was before the change.";
+            yield return new UndoneAlready();
         }
         else if (
             !grants.With(undone.WantedState.Grants).SequenceEqual(grants.OrderBy(grant => grant.Key, StringComparer.Ordinal))
         )
         {
-            yield return "The same access was changed later. Undoing would overwrite their change.";
+            yield return new AccessChangedLater();
         }
     }
 

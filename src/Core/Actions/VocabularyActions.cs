@@ -1,4 +1,5 @@
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -39,7 +40,7 @@ public sealed record VocabularyRequest(
 );
 
 /// <summary>The changed vocabulary, or why the change is refused.</summary>
-public sealed record VocabularyPlan(IReadOnlyList<Term> Terms, string? Refused = null);
+public sealed record VocabularyPlan(IReadOnlyList<Term> Terms, Remark? Refused = null);
 
 /// <summary>Changes the vocabulary. The values that sources report stay as reported, so every change can be undone completely:
 /// only their interpretation changes.
@@ -51,14 +52,10 @@ public static class VocabularyActions
     public static VocabularyPlan Plan(VocabularyRequest request, Organisation organisation, IEnumerable<Rule> rules)
     {
         var terms = organisation.Terms;
-        VocabularyPlan Refuse(string why) => new(terms, why);
+        VocabularyPlan Refuse(Remark why) => new(terms, why);
         if (request.Fact is not (ClaimedFact.Classification or ClaimedFact.Purpose or ClaimedFact.Tags))
         {
-            return Refuse(
-                request.Fact == ClaimedFact.Unit
-                    ? "Units come from the staff list: rename and merge them there."
-                    : $"The vocabulary has no list for the {Word(request.Fact)} of a site."
-            );
+            return Refuse(request.Fact == ClaimedFact.Unit ? new UnitsElsewhere() : new NoVocabulary(request.Fact));
         }
 
         // A classification that only limits name counts too.
@@ -71,7 +68,7 @@ public static class VocabularyActions
             );
         if (request.Action != VocabularyAction.Add && its is null)
         {
-            return Refuse($"There is no {Word(request.Fact)} \"{request.Code}\". Somebody has changed the list meanwhile.");
+            return Refuse(new TermMissing(request.Fact, request.Code));
         }
 
         var word = (request.Word ?? "").Trim();
@@ -87,11 +84,7 @@ public static class VocabularyActions
                 && (request.Action != VocabularyAction.Rename || taken != its)
             )
             {
-                return Refuse(
-                    taken == its
-                        ? $"\"{word}\" means {its!.Name} already."
-                        : $"\"{word}\" already means {taken.Name}. Remove it there first, or merge the two."
-                );
+                return Refuse(taken == its ? new TermMeansIt(word, its!.Name) : new TermMeansAnother(word, taken.Name));
             }
         }
 
@@ -111,7 +104,7 @@ public static class VocabularyActions
             case VocabularyAction.Part:
                 return its!.Words.Contains(word, StringComparer.Ordinal)
                     ? new VocabularyPlan(With(its with { Words = [.. its.Words.Where(one => one != word)] }))
-                    : Refuse($"\"{word}\" is the code or the name of {its.Name}, which always mean it.");
+                    : Refuse(new TermMeansAlways(word, its.Name));
             case VocabularyAction.Rename:
                 return new VocabularyPlan(
                     With(
@@ -137,7 +130,7 @@ public static class VocabularyActions
                     is not { } into
                 )
                 {
-                    return Refuse($"There is no other {Word(request.Fact)} \"{request.Into}\" to merge it into.");
+                    return Refuse(new TermToMergeMissing(request.Fact, request.Into));
                 }
 
                 var joined = into with
@@ -197,26 +190,25 @@ public static class VocabularyActions
             ? place
             : int.MaxValue;
 
-    private static string? NotWritten(string word, ClaimedFact fact) =>
-        !word.Any(char.IsLetterOrDigit) ? "Write a word: at least one letter or digit."
-        : word.Length > Longest ? $"Write at most {Longest} characters: \"{word[..Longest]}…\" is longer."
-        : word.Any(char.IsControl) ? "Write it without line breaks and other control characters."
-        : fact == ClaimedFact.Tags && TagWords.Split(word).Count != 1
-            ? $"\"{word}\" is more than one word: commas, semicolons and bars separate tags."
+    private static Remark? NotWritten(string word, ClaimedFact fact) =>
+        !word.Any(char.IsLetterOrDigit) ? new TermEmpty()
+        : word.Length > Longest ? new TermTooLong(word[..Longest], Longest)
+        : word.Any(char.IsControl) ? new TermUnprintable()
+        : fact == ClaimedFact.Tags && TagWords.Split(word).Count != 1 ? new TermSeveral(word)
         : null;
 
     // A term that limits, retention or rules name by its code would be lost silently.
-    private static string? Bound(Term term, Organisation organisation, IEnumerable<Rule> rules) =>
+    private static Remark? Bound(Term term, Organisation organisation, IEnumerable<Rule> rules) =>
         term.Fact == ClaimedFact.Classification
         && organisation.Limits.Any(limit => limit.Kind == LayerKind.Classification && limit.Code == term.Code)
-            ? $"A limit applies to sites classified {term.Name}. Change the limit first."
+            ? new TermLimits(term.Name)
         : term.Fact == ClaimedFact.Classification && organisation.RetentionRules.Any(keep => keep.Classification == term.Code)
-            ? $"A retention rule applies to sites classified {term.Name}. Change that rule first."
+            ? new TermKeeps(term.Name)
         : rules.FirstOrDefault(rule =>
             $"{rule.Scope} {rule.Demand.Expression}".Contains($"\"{term.Code}\"", StringComparison.OrdinalIgnoreCase)
         )
             is { } rule
-            ? $"The rule {rule.Id.Value} ({rule.Title}) uses \"{term.Code}\". Change the rule first."
+            ? new TermInRule(rule.Id.Value, rule.Title, term.Code)
         : null;
 
     // A name without letters or digits of the alphabet leaves nothing for a code: then the name is the code.
@@ -231,8 +223,6 @@ public static class VocabularyActions
             is { Length: > 0 } code
             ? code
             : name;
-
-    private static string Word(ClaimedFact fact) => fact == ClaimedFact.Tags ? "tag" : fact.ToString().ToLowerInvariant();
 
     private static JournalValue Of(IEnumerable<Term> terms) =>
         JournalValue.Of(

@@ -51,36 +51,35 @@ public enum AtticEvent : byte
     NotSo,
 }
 
-/// <summary>The events that each state of an attic entry allows, with the next state. The screens' buttons come from this table
-/// too.</summary>
+/// <summary>The states of an attic entry, as a table.</summary>
 public static class AtticStates
 {
-    private static readonly Dictionary<(AtticState, AtticEvent), AtticState> Moves = new()
-    {
-        [(AtticState.Announced, AtticEvent.Stop)] = AtticState.Stopped,
-        [(AtticState.Announced, AtticEvent.Go)] = AtticState.MovingToAttic,
-        [(AtticState.Announced, AtticEvent.InBin)] = AtticState.InAttic,
-        [(AtticState.Announced, AtticEvent.Gone)] = AtticState.Erased,
-        [(AtticState.MovingToAttic, AtticEvent.InBin)] = AtticState.InAttic,
-        [(AtticState.MovingToAttic, AtticEvent.Refuse)] = AtticState.NotDone,
-        [(AtticState.MovingToAttic, AtticEvent.Gone)] = AtticState.Erased,
-        [(AtticState.InAttic, AtticEvent.EndPassed)] = AtticState.Due,
-        [(AtticState.InAttic, AtticEvent.Restore)] = AtticState.Restoring,
-        [(AtticState.InAttic, AtticEvent.InUse)] = AtticState.Restored,
-        [(AtticState.InAttic, AtticEvent.Gone)] = AtticState.Erased,
-        [(AtticState.InAttic, AtticEvent.NotSo)] = AtticState.MovingToAttic,
-        [(AtticState.Due, AtticEvent.EndMoved)] = AtticState.InAttic,
-        [(AtticState.Due, AtticEvent.Restore)] = AtticState.Restoring,
-        [(AtticState.Due, AtticEvent.InUse)] = AtticState.Restored,
-        [(AtticState.Due, AtticEvent.Gone)] = AtticState.Erased,
-        [(AtticState.Restoring, AtticEvent.InUse)] = AtticState.Restored,
-        [(AtticState.Restoring, AtticEvent.Refuse)] = AtticState.InAttic,
-        [(AtticState.Restoring, AtticEvent.Gone)] = AtticState.Erased,
-        [(AtticState.Restored, AtticEvent.NotSo)] = AtticState.Restoring,
-    };
-
-    public static AtticState? After(AtticState state, AtticEvent happened) =>
-        Moves.TryGetValue((state, happened), out var next) ? next : null;
+    public static readonly StateTable<AtticState, AtticEvent> Table = new(
+        "an attic entry",
+        new()
+        {
+            [(AtticState.Announced, AtticEvent.Stop)] = AtticState.Stopped,
+            [(AtticState.Announced, AtticEvent.Go)] = AtticState.MovingToAttic,
+            [(AtticState.Announced, AtticEvent.InBin)] = AtticState.InAttic,
+            [(AtticState.Announced, AtticEvent.Gone)] = AtticState.Erased,
+            [(AtticState.MovingToAttic, AtticEvent.InBin)] = AtticState.InAttic,
+            [(AtticState.MovingToAttic, AtticEvent.Refuse)] = AtticState.NotDone,
+            [(AtticState.MovingToAttic, AtticEvent.Gone)] = AtticState.Erased,
+            [(AtticState.InAttic, AtticEvent.EndPassed)] = AtticState.Due,
+            [(AtticState.InAttic, AtticEvent.Restore)] = AtticState.Restoring,
+            [(AtticState.InAttic, AtticEvent.InUse)] = AtticState.Restored,
+            [(AtticState.InAttic, AtticEvent.Gone)] = AtticState.Erased,
+            [(AtticState.InAttic, AtticEvent.NotSo)] = AtticState.MovingToAttic,
+            [(AtticState.Due, AtticEvent.EndMoved)] = AtticState.InAttic,
+            [(AtticState.Due, AtticEvent.Restore)] = AtticState.Restoring,
+            [(AtticState.Due, AtticEvent.InUse)] = AtticState.Restored,
+            [(AtticState.Due, AtticEvent.Gone)] = AtticState.Erased,
+            [(AtticState.Restoring, AtticEvent.InUse)] = AtticState.Restored,
+            [(AtticState.Restoring, AtticEvent.Refuse)] = AtticState.InAttic,
+            [(AtticState.Restoring, AtticEvent.Gone)] = AtticState.Erased,
+            [(AtticState.Restored, AtticEvent.NotSo)] = AtticState.Restoring,
+        }
+    );
 
     /// <summary>Open: the site is moving to the attic, in it, or being restored.</summary>
     public static bool IsOpen(this AtticState state) => state <= AtticState.Restoring;
@@ -162,13 +161,7 @@ public sealed record AtticEntry
     public string? Words { get; init; }
 
     /// <exception cref="InvalidOperationException">The state table has no such transition.</exception>
-    public AtticEntry Move(AtticEvent happened) =>
-        AtticStates.After(State, happened) is { } next
-            ? this with
-            {
-                State = next,
-            }
-            : throw new InvalidOperationException($"A stay that is {State} cannot {happened}.");
+    public AtticEntry Move(AtticEvent happened) => this with { State = AtticStates.Table.Next(State, happened) };
 
     public ClockFacts ClockFacts(SiteFacts site, Organisation organisation, IReadOnlyList<Hold> holds) =>
         new(

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -35,15 +36,13 @@ public static class SetFact
     }
 
     /// <summary>Why a value cannot be set, or null.</summary>
-    public static string? NotChosen(ClaimedFact fact, string? value, Organisation organisation, PeopleDirectory directory) =>
-        !fact.IsDecidedHere()
-            ? $"The {Word(fact)} is reported by its host. Correct it there, or in the list that reports something else."
+    public static Remark? NotChosen(ClaimedFact fact, string? value, Organisation organisation, PeopleDirectory directory) =>
+        !fact.IsDecidedHere() ? new FactOfHost(fact)
         : Parts(fact, value).FirstOrDefault(part => Choices(fact, organisation, directory).All(choice => choice.Code != part))
             is not { } other
             ? null
-        : Choices(fact, organisation, directory) is var choices && choices.Count == 0
-            ? $"\"{other}\" cannot be set: the vocabulary has no {Word(fact)} yet."
-        : $"\"{other}\" is not a {Word(fact)} in the vocabulary. Choose one of: {string.Join(", ", choices.Take(30).Select(choice => choice.Code))}{(choices.Count > 30 ? ", …" : "")}.";
+        : Choices(fact, organisation, directory) is var choices && choices.Count == 0 ? new NoTerms(fact, other)
+        : new NoSuchTerm(fact, other, [.. choices.Take(30).Select(choice => choice.Code)], choices.Count > 30);
 
     /// <summary>The site with the set fact, and the journal entry; null if it is set so already.</summary>
     /// <param name="value">Unknown undoes the setting.</param>

@@ -18,21 +18,11 @@ public enum InactiveReason : byte
 }
 
 /// <summary>A person who is an owner, by name or through a group, with the reasons why they are not active.</summary>
-public sealed record SiteOwner(Person Person, Standing Standing, string? Through, IReadOnlyList<InactiveReason> Why)
+public sealed record SiteOwner(Person Person, Standing Standing, string? Through, ValueList<InactiveReason> Why)
 {
     public bool IsActive => Why.Count == 0;
 
-    public bool Equals(SiteOwner? other) =>
-        ReferenceEquals(this, other)
-        || (
-            other is not null
-            && Person == other.Person
-            && Standing == other.Standing
-            && Through == other.Through
-            && Why.SequenceEqual(other.Why)
-        );
-
-    // A person owns sites through few groups only, so the group's name is not part of the comparison.
+    // A person owns sites through few groups only, so the group's name is not part of it.
     public override int GetHashCode() => HashCode.Combine(Person.Id, Through?.Length);
 }
 

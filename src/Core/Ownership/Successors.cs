@@ -1,4 +1,5 @@
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -21,21 +22,24 @@ public sealed record Candidate(
     int? UnitSteps,
     Power? Power,
     int Load,
-    IReadOnlyList<string> WhyNot
+    IReadOnlyList<WhyIneligible> WhyNot
 )
 {
     public bool IsEligible => WhyNot.Count == 0;
 }
+
+/// <param name="Day">The last day of work, or the last day of absence, if that is why and it is known.</param>
+public sealed record WhyIneligible(Ineligibility Because, DateOnly? Day = null);
 
 /// <summary>Possible new owners of a site, by evidence.</summary>
 public static class Successors
 {
     public const int EvidenceDays = 90;
 
-    /// <summary>Why a person cannot become owner of a site, in sentences; empty if they can.</summary>
+    /// <summary>Why a person cannot become owner of a site; empty if they can.</summary>
     /// <param name="knowsDays">False for viewers who do not decide about other people's leaving and absence: they see only that
     /// a person is not eligible.</param>
-    public static IReadOnlyList<string> WhyNot(
+    public static IReadOnlyList<WhyIneligible> WhyNot(
         Person person,
         SiteOwners keys,
         PeopleDirectory directory,
@@ -43,10 +47,10 @@ public static class Successors
         bool knowsDays
     )
     {
-        var reasons = new List<string>();
+        var reasons = new List<WhyIneligible>();
         if (keys.Holders.Any(holder => holder.Person.Id == person.Id && holder.Through is null))
         {
-            reasons.Add("is an owner already");
+            reasons.Add(new WhyIneligible(Ineligibility.IsOwner));
         }
 
         var standing = directory.PlaceOf(person.Id) is { } place ? directory.Standings[place] : Standing.Left;
@@ -56,17 +60,15 @@ public static class Successors
                 .Select(why =>
                     why switch
                     {
-                        not (InactiveReason.Outside or InactiveReason.Service) when !knowsDays => "is not eligible",
-                        InactiveReason.Outside => "is from outside the organisation",
-                        InactiveReason.Service => "is a service account",
-                        InactiveReason.Left => "has left",
-                        InactiveReason.Leaving => person.Day is { } day
-                            ? $"leaves on {day.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}"
-                            : "is leaving",
-                        InactiveReason.Absent => person.Day is { } day
-                            ? $"is away until {day.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}"
-                            : "is away",
-                        _ => "cannot be reached by mail",
+                        not (InactiveReason.Outside or InactiveReason.Service) when !knowsDays => new WhyIneligible(
+                            Ineligibility.NotSaid
+                        ),
+                        InactiveReason.Outside => new WhyIneligible(Ineligibility.Outside),
+                        InactiveReason.Service => new WhyIneligible(Ineligibility.Service),
+                        InactiveReason.Left => new WhyIneligible(Ineligibility.Left),
+                        InactiveReason.Leaving => new WhyIneligible(Ineligibility.Leaves, person.Day),
+                        InactiveReason.Absent => new WhyIneligible(Ineligibility.Away, person.Day),
+                        _ => new WhyIneligible(Ineligibility.NoMail),
                     }
                 )
                 .Distinct()

@@ -49,7 +49,7 @@ internal sealed class IndexCodecs(PeopleDirectory? directory, RuleBook? rules) :
             from.Numbers(),
             from.Numbers()
         );
-        var reasons = new Dictionary<int, IReadOnlyList<InactiveReason>>();
+        var reasons = new Dictionary<int, ValueList<InactiveReason>>();
         var holders = new SiteOwner[people.Length];
         for (var at = 0; at < holders.Length; at++)
         {

@@ -102,7 +102,7 @@ public static class DeclaredFacts
 
     /// <summary>Web domains that show the site under their own name.</summary>
     public static readonly SiteFact<IReadOnlyList<string>> Domains = Add(
-        new SiteFact<IReadOnlyList<string>>("domains", "web domains", Sequences.Same)
+        new SiteFact<IReadOnlyList<string>>("domains", "web domains", ValueList.Same)
         {
             Line = FactLine.Content,
             Filter = new("domains", "a web domain", "web domains that show it"),
@@ -122,7 +122,7 @@ public static class DeclaredFacts
 
     /// <summary>Who is editing the site now.</summary>
     public static readonly SiteFact<IReadOnlyList<PersonId>> Editing = Add(
-        new SiteFact<IReadOnlyList<PersonId>>("editing", "who edits it now", Sequences.Same) { Pace = FactPace.ByItself }
+        new SiteFact<IReadOnlyList<PersonId>>("editing", "who edits it now", ValueList.Same) { Pace = FactPace.ByItself }
     );
 
     /// <summary>The name shown on its pages, which can differ from the stored one.</summary>
@@ -176,7 +176,7 @@ public static class DeclaredFacts
     );
 
     public static readonly SiteFact<IReadOnlyList<Obligation>> Obligations = Add(
-        new SiteFact<IReadOnlyList<Obligation>>("obligations", "open obligations", Sequences.Same)
+        new SiteFact<IReadOnlyList<Obligation>>("obligations", "open obligations", ValueList.Same)
         {
             Spread = FactSpread.Rare,
             Pace = FactPace.ByItself,
@@ -196,7 +196,7 @@ public static class DeclaredFacts
     );
 
     public static readonly SiteFact<IReadOnlyList<Signal>> Signals = Add(
-        new SiteFact<IReadOnlyList<Signal>>("signals", "content to review", Sequences.Same)
+        new SiteFact<IReadOnlyList<Signal>>("signals", "content to review", ValueList.Same)
         {
             Spread = FactSpread.Rare,
             Pace = FactPace.ByItself,
@@ -209,7 +209,7 @@ public static class DeclaredFacts
 
     /// <summary>Pages that other sites show too.</summary>
     public static readonly SiteFact<IReadOnlyList<Shared>> Shared = Add(
-        new SiteFact<IReadOnlyList<Shared>>("shared", "shared pages", Sequences.Same)
+        new SiteFact<IReadOnlyList<Shared>>("shared", "shared pages", ValueList.Same)
         {
             Spread = FactSpread.Rare,
             Pace = FactPace.ByItself,
@@ -218,7 +218,7 @@ public static class DeclaredFacts
 
     /// <summary>Sections with their own access settings.</summary>
     public static readonly SiteFact<IReadOnlyList<SiteSection>> Sections = Add(
-        new SiteFact<IReadOnlyList<SiteSection>>("sections", "sections", Sequences.Same) { Spread = FactSpread.Rare }
+        new SiteFact<IReadOnlyList<SiteSection>>("sections", "sections", ValueList.Same) { Spread = FactSpread.Rare }
     );
 
     /// <summary>True if its pages ask search engines not to list them.</summary>

@@ -40,7 +40,7 @@ public sealed record HostCapabilities
     public bool NamesPeople { get; init; } = true;
 
     /// <summary>The powers it can grant; a power in between is replaced by the next weaker one.</summary>
-    public IReadOnlyList<Power> Powers { get; init; } = Enum.GetValues<Power>();
+    public ValueList<Power> Powers { get; init; } = [.. Enum.GetValues<Power>()];
 
     /// <summary>How long its lists may omit a deleted site, in use and in the bin: that alone does not make a site "no longer
     /// reported".</summary>
@@ -50,22 +50,7 @@ public sealed record HostCapabilities
     public ManualProcedure? ManualProcedure { get; init; }
 
     /// <summary>Peculiarities that readers of the register have to know, one sentence each.</summary>
-    public IReadOnlyList<string> Notes { get; init; } = [];
+    public ValueList<string> Notes { get; init; } = [];
 
     public bool AtticIsOurs => Deletes == Deletion.ForGood;
-
-    public bool Equals(HostCapabilities? other) =>
-        other is not null
-        && Deletes == other.Deletes
-        && BinDays == other.BinDays
-        && StateDays == other.StateDays
-        && KnowsRepeats == other.KnowsRepeats
-        && TellsChanges == other.TellsChanges
-        && NamesPeople == other.NamesPeople
-        && ListLag == other.ListLag
-        && ManualProcedure == other.ManualProcedure
-        && Powers.SequenceEqual(other.Powers)
-        && Notes.SequenceEqual(other.Notes);
-
-    public override int GetHashCode() => HashCode.Combine(Deletes, BinDays, KnowsRepeats, NamesPeople, ListLag, Notes.Count);
 }

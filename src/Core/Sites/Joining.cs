@@ -22,9 +22,4 @@ public sealed record Joining(JoinWay Way, int Waiting, DateTimeOffset? Since, Kn
 
 /// <summary>A page of the site that other sites show too: it disappears there as well.</summary>
 /// <param name="In">The names of those sites at the host.</param>
-public sealed record Shared(string What, IReadOnlyList<string> In)
-{
-    public bool Equals(Shared? other) => other is not null && What == other.What && In.SequenceEqual(other.In);
-
-    public override int GetHashCode() => HashCode.Combine(What, In.Count);
-}
+public sealed record Shared(string What, ValueList<string> In);

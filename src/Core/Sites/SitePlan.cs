@@ -42,12 +42,7 @@ public sealed record SitePlan(
 /// claim.</summary>
 /// <param name="What">In words after a number: "orders are not delivered".</param>
 /// <param name="Through">The last day on which it can be claimed, if there is one.</param>
-public sealed record Obligation(int Count, string What, DateOnly? Through = null)
-{
-    /// <summary>A sentence without full stop.</summary>
-    public string Words =>
-        $"{Count} {What}{(Through is { } last ? $", which can be claimed until the end of {last.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}" : "")}";
-}
+public sealed record Obligation(int Count, string What, DateOnly? Through = null);
 
 /// <summary>Something in a site that needs attention if the site is open, with where it was seen.</summary>
 /// <param name="Kind">"tracker", "form".</param>

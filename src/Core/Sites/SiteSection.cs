@@ -15,10 +15,4 @@ public enum SectionTie : byte
 
 /// <summary>A section of a site with its own access settings.</summary>
 /// <param name="Key">The host's own key.</param>
-public sealed record SiteSection(string Key, string Name, SectionTie Tie, IReadOnlyList<Grant> Grants)
-{
-    public bool Equals(SiteSection? other) =>
-        other is not null && Key == other.Key && Name == other.Name && Tie == other.Tie && Grants.SequenceEqual(other.Grants);
-
-    public override int GetHashCode() => HashCode.Combine(Key, Name, Tie, Grants.Count);
-}
+public sealed record SiteSection(string Key, string Name, SectionTie Tie, ValueList<Grant> Grants);

@@ -11,7 +11,10 @@ public sealed class OrganisationTime(TimeZoneInfo zone)
 
     public TimeZoneInfo Zone { get; } = zone;
 
-    public DateOnly DayOf(DateTimeOffset instant) => DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(instant, Zone).DateTime);
+    /// <summary>The same instant, with the offset of the zone.</summary>
+    public DateTimeOffset InZone(DateTimeOffset instant) => TimeZoneInfo.ConvertTime(instant, Zone);
+
+    public DateOnly DayOf(DateTimeOffset instant) => DateOnly.FromDateTime(InZone(instant).DateTime);
 
     /// <summary>
     /// The earliest instant that carries the date: of two local midnights the first, and after a gap over midnight the

@@ -1,10 +1,12 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -88,7 +90,7 @@ internal static class AccountEndpoints
             await executor.Preview(new ChangeAccount(request, Viewer.Of(context))) switch
             {
                 Decided<ChangeAccount.Planned>.Planned(var planned, _) => planned.Plan,
-                Decided<ChangeAccount.Planned>.Refused(var reasons, _) => new AccountPlan(null, [], reasons),
+                Decided<ChangeAccount.Planned>.Refused(var reasons, _) => new AccountPlan(null, [], RemarkResponse.Of(reasons)),
                 _ => throw new InvalidOperationException("Everybody may be asked for."),
             }
         );

@@ -1,10 +1,12 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
 using AtticLedger.Server.Mail;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
@@ -27,7 +29,7 @@ public sealed record AccountRequest(string Mail, AccountChangeKind Change, Role?
 
 /// <summary>The effect of a change of an account, in sentences; or every reason why it is refused.</summary>
 /// <param name="Fingerprint">Equal for equal effects; null if refused.</param>
-public sealed record AccountPlan(string? Fingerprint, IReadOnlyList<string> Follows, IReadOnlyList<string> Refused);
+public sealed record AccountPlan(string? Fingerprint, IReadOnlyList<string> Follows, IReadOnlyList<RemarkResponse> Refused);
 
 /// <summary>Changes an account: its role, its sessions, or that there is one.</summary>
 internal sealed class ChangeAccount(AccountRequest request, Viewer viewer) : RequestedAction<ChangeAccount.Planned, AccountPlan>
@@ -51,10 +53,22 @@ internal sealed class ChangeAccount(AccountRequest request, Viewer viewer) : Req
     public override async Task<Decided<Planned>> Decide(FactReader source)
     {
         var facts = await Read(source);
-        var plan = Decide(request, facts, viewer);
-        return plan.Fingerprint is { } fingerprint
-            ? new Decided<Planned>.Planned(new Planned(plan, facts), fingerprint)
-            : new Decided<Planned>.Refused(plan.Refused);
+        List<Remark> refused = [.. Refusals(request, facts, viewer)];
+        if (refused.Count > 0)
+        {
+            return new Decided<Planned>.Refused(refused);
+        }
+
+        List<string> follows = [.. Follows(request, facts)];
+        var fingerprint = Head.HashOf(
+            JournalValue
+                .Of(
+                    ("who", JournalValue.Of(facts.Person!.Value.Value)),
+                    ("follows", JournalValue.Of(follows.Select(sentence => JournalValue.Of(sentence))))
+                )
+                .Canonical()
+        );
+        return new Decided<Planned>.Planned(new Planned(new AccountPlan(fingerprint, follows, []), facts), fingerprint);
     }
 
     public override async Task<Written<AccountPlan>> Write(Change change, Planned plan)
@@ -65,81 +79,62 @@ internal sealed class ChangeAccount(AccountRequest request, Viewer viewer) : Req
 
     public override IReadOnlyList<WorkKind> Wakes => [WorkKind.Mail];
 
-    private static AccountPlan Decide(AccountRequest request, Facts facts, Viewer viewer)
+    private static IEnumerable<Remark> Refusals(AccountRequest request, Facts facts, Viewer viewer)
     {
-        var (name, account) = (facts.Name, facts.Account?.Account);
-        List<string> refused = [];
+        var account = facts.Account?.Account;
         if (facts.Person is null)
         {
-            return new AccountPlan(
-                null,
-                [],
-                [
-                    $"No person in the register has the address {request.Mail}. Import the person first, from the staff list or a list of people.",
-                ]
-            );
+            yield return new PersonMissing(request.Mail);
+            yield break;
         }
 
-        var atticEntries = request is { Change: AccountChangeKind.EndSessions } or { Role: Role.Administrator };
-        if (account?.Role == Role.Administrator && !atticEntries && facts.OtherAdministrators == 0)
+        var staysAdministrator = request is { Change: AccountChangeKind.EndSessions } or { Role: Role.Administrator };
+        if (account?.Role == Role.Administrator && !staysAdministrator && facts.OtherAdministrators == 0)
         {
-            refused.Add($"{name} is the last administrator who can sign in. Give another person that role first.");
+            yield return new LastAdministrator(facts.Name);
         }
 
         if (request.Change == AccountChangeKind.Role)
         {
-            refused.AddRange(RoleFaults(request, facts));
+            foreach (var fault in RoleFaults(request, facts))
+            {
+                yield return fault;
+            }
         }
         else if (account is null)
         {
-            refused.Add($"{name} has no account.");
+            yield return new AccountMissing(facts.Name);
         }
 
         if (request.Change == AccountChangeKind.Remove && facts.Person == viewer.Person)
         {
-            refused.Add("Another administrator has to remove your account.");
+            yield return new AccountOfViewer();
         }
-
-        List<string> follows = refused.Count > 0 ? [] : [.. Follows(request, facts)];
-        return refused.Count > 0
-            ? new AccountPlan(null, [], refused)
-            : new AccountPlan(
-                Head.HashOf(
-                    JournalValue
-                        .Of(
-                            ("who", JournalValue.Of(facts.Person.Value.Value)),
-                            ("follows", JournalValue.Of(follows.Select(sentence => JournalValue.Of(sentence))))
-                        )
-                        .Canonical()
-                ),
-                follows,
-                []
-            );
     }
 
-    private static IEnumerable<string> RoleFaults(AccountRequest request, Facts facts)
+    private static IEnumerable<Remark> RoleFaults(AccountRequest request, Facts facts)
     {
         var account = facts.Account?.Account;
         if (!facts.IsHere)
         {
-            yield return $"{facts.Name} is no longer on the staff list and could not sign in.";
+            yield return new AccountHolderLeft(facts.Name);
         }
 
         if (request.Role is not { } role)
         {
-            yield return "Choose a role.";
+            yield return new RoleMissing();
         }
         else if (role == Role.Steward && facts.UnitName is null)
         {
-            yield return request.Part is null ? "Choose the unit of the steward." : $"There is no unit {request.Part}.";
+            yield return request.Part is null ? new RoleNeedsUnit() : new UnitMissing(request.Part);
         }
         else if (role != Role.Steward && request.Part is not null)
         {
-            yield return "Only stewards have a unit.";
+            yield return new RoleHasNoUnit();
         }
         else if (account is not null && account.Role == role && account.Part?.Value == request.Part)
         {
-            yield return $"{facts.Name} has this role already.";
+            yield return new RoleHeldAlready(facts.Name);
         }
     }
 

@@ -1,11 +1,13 @@
 using AtticLedger.Core.Access;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Sentences;
 
 namespace AtticLedger.Server.Actions;
 
@@ -154,11 +156,11 @@ public sealed record PlanResponse(
             ],
             [.. plan.Effect.Cleared.Select(rule => RuleResponse.Of(rule, facts.Rules))],
             [.. plan.Effect.Opened.Select(rule => RuleResponse.Of(rule, facts.Rules))],
-            plan.Unaffected,
+            RemarkSentence.Of(plan.Unaffected),
             plan.Effect.VisitsAffected.Has(out var visits) ? visits : null,
             plan.SideEffects,
             plan.Confirmation,
-            plan.NeedsSecond,
+            plan.NeedsSecond is { } second ? RemarkSentence.Of(second) : null,
             plan.Loss is { } loss ? LossResponse.Of(loss) : null,
             plan.AtticEntry?.StoppableUntil is { } until ? (int)(until - facts.Now).TotalMinutes : null,
             plan.HostChanges.LastOrDefault(hostChange => hostChange.State == ChangeState.Queued) is { } asked
@@ -172,7 +174,7 @@ public sealed record PlanResponse(
 }
 
 /// <summary>The preview of an action: a plan, or every reason why not.</summary>
-public sealed record Preview(PlanResponse? Plan, IReadOnlyList<string> Refused);
+public sealed record Preview(PlanResponse? Plan, IReadOnlyList<RemarkResponse> Refused);
 
 /// <param name="HostChange">The change that was queued for the host or withdrawn; null where the action needs none.</param>
 /// <param name="Offer">The offer that was made or answered.</param>

@@ -2,11 +2,13 @@ using System.Globalization;
 using System.Text.Json;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
 using AtticLedger.Server.Mail;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Server.Work;
 using AtticLedger.Store;
 
@@ -50,7 +52,7 @@ internal static class ApprovalActions
                     $"approval:{approval.Id}",
                     $"{facts.Site.Title} waits for a second person",
                     [
-                        $"{facts.PeopleDirectory.Find(approval.By)?.Name ?? "Somebody"} requests a second person: {approval.Because}",
+                        $"{facts.PeopleDirectory.Find(approval.By)?.Name ?? "Somebody"} requests a second person: {RemarkSentence.Of(approval.Because)}",
                         $"It is on your desk until the end of {approval.Through.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}.",
                     ],
                     Urgent: true
@@ -97,15 +99,13 @@ internal static class ApprovalActions
                 if (!approval.MayBeAnsweredBy(viewer.Person))
                 {
                     return Decided<ApprovalPlan>.Refuse(
-                        approval.State == ApprovalState.Requested ? "You cannot agree to your own request." : Over(approval)
+                        approval.State == ApprovalState.Requested ? new ApprovalOfViewer() : Over(approval)
                     );
                 }
 
                 var today = await source.MayStill(approval.By, approval.As)
                     ? Decider(approval, viewer.Person)(facts, Guid.NewGuid())
-                    : new Decision.Refusal([
-                        $"{facts.PeopleDirectory.Find(approval.By)?.Name ?? "The person who requested it"} requested it and may no longer do so.",
-                    ]);
+                    : new Decision.Refusal([new ApprovalRequesterMayNot(facts.PeopleDirectory.Find(approval.By)?.Name)]);
                 var answered = approval.Answer(today, seen, viewer.Person, source.Now);
                 return today switch
                 {
@@ -152,7 +152,7 @@ internal static class ApprovalActions
                             facts
                         )
                         : Decided<ApprovalPlan>.Refuse(
-                            approval.State == ApprovalState.Requested ? "Withdraw your own request instead." : Over(approval)
+                            approval.State == ApprovalState.Requested ? new ApprovalToWithdraw() : Over(approval)
                         )
                 ),
             async (change, plan) =>
@@ -194,9 +194,7 @@ internal static class ApprovalActions
                     approval.By == viewer.Person && approval.State == ApprovalState.Requested
                         ? Planned(approval.Move(ApprovalEvent.Withdraw) with { EndedAt = source.Now }, facts)
                         : Decided<ApprovalPlan>.Refuse(
-                            approval.State == ApprovalState.Requested
-                                ? "Only the person who requested it can withdraw it."
-                                : Over(approval)
+                            approval.State == ApprovalState.Requested ? new ApprovalOfAnother() : Over(approval)
                         )
                 ),
             async (change, plan) =>
@@ -219,14 +217,14 @@ internal static class ApprovalActions
             await change.Append([answered.Entry(what, EntryActor.Product)]);
         };
 
-    private static string Over(Approval approval) =>
+    private static Remark Over(Approval approval) =>
         approval.State switch
         {
-            ApprovalState.Approved => "A second person has already agreed.",
-            ApprovalState.Declined => "A second person did not agree.",
-            ApprovalState.Withdrawn => "It was withdrawn.",
-            ApprovalState.Lapsed => "Nobody answered in time, so it lapsed.",
-            _ => "The action is no longer possible.",
+            ApprovalState.Approved => new ApprovalGiven(),
+            ApprovalState.Declined => new ApprovalDeclined(),
+            ApprovalState.Withdrawn => new ApprovalWithdrawn(),
+            ApprovalState.Lapsed => new ApprovalLapsed(),
+            _ => new ApprovalVoid(),
         };
 
     /// <summary>True if a person who made a request earlier may still make it in the same capacity.</summary>

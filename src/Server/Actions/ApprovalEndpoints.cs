@@ -1,8 +1,10 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Actions;
@@ -32,7 +34,7 @@ public sealed record ApprovalResponse(
     bool MayAnswer,
     bool MayWithdraw,
     PlanResponse? Plan,
-    IReadOnlyList<string> Refused
+    IReadOnlyList<RemarkResponse> Refused
 );
 
 public sealed record ApproveRequest(string Fingerprint);
@@ -115,13 +117,13 @@ internal static class ApprovalEndpoints
             facts.Site.Host,
             PersonResponse.Of(approval.By, facts.PeopleDirectory),
             approval.Reason,
-            approval.Because,
+            RemarkSentence.Of(approval.Because),
             approval.RequestedAt,
             approval.Through,
             approval.Renewed,
             viewer.Role == Store.Role.Administrator && approval.MayBeAnsweredBy(viewer.Person),
             approval.State == ApprovalState.Requested && approval.By == viewer.Person,
             decision is Decision.Plan plan ? PlanResponse.Of(plan, facts) : null,
-            decision is Decision.Refusal(var reasons) ? reasons : []
+            decision is Decision.Refusal(var reasons) ? RemarkResponse.Of(reasons) : []
         );
 }

@@ -1,6 +1,8 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Actions;
@@ -14,7 +16,7 @@ internal static class SiteActionAnswers
         await context.RequestServices.GetRequiredService<ActionExecutor>().Preview(action) switch
         {
             Decided<PlanOnSite>.Planned(var plan, _) => TypedResults.Ok(new Preview(PlanResponse.Of(plan.Plan, plan.Facts), [])),
-            Decided<PlanOnSite>.Refused(var reasons, _) => TypedResults.Ok(new Preview(null, reasons)),
+            Decided<PlanOnSite>.Refused(var reasons, _) => TypedResults.Ok(new Preview(null, RemarkResponse.Of(reasons))),
             _ => ActionEndpoint.NotThere("site"),
         };
 

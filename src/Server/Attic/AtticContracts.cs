@@ -147,8 +147,8 @@ internal static class AtticEntryWriter
             clock is null ? null : ClockResponse.Of(clock, site.Host, now),
             InForce(holds, directory, now),
             [.. Notes(atticEntry, site, directory, organisation)],
-            viewer is not null && AtticStates.After(atticEntry.State, AtticEvent.Restore) is not null,
-            viewer is not null && AtticStates.After(atticEntry.State, AtticEvent.Stop) is not null,
+            viewer is not null && AtticStates.Table.Allows(atticEntry.State, AtticEvent.Restore),
+            viewer is not null && AtticStates.Table.Allows(atticEntry.State, AtticEvent.Stop),
             viewer is Capacity.Steward or Capacity.Administrator && atticEntry.State.IsOpen(),
             atticEntry.Words
         );

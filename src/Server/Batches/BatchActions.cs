@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
@@ -13,7 +14,7 @@ public abstract record BatchResult
 {
     public sealed record NotThere : BatchResult;
 
-    public sealed record Refused(string Reason) : BatchResult;
+    public sealed record Refused(Remark Reason) : BatchResult;
 
     public sealed record Done(BatchId Id) : BatchResult;
 }
@@ -37,11 +38,7 @@ public sealed class BatchActions(Database database)
         );
         if (facts.Count < sites.Count)
         {
-            return new BatchResult.Refused(
-                sites.Count - facts.Count == 1
-                    ? "One of these sites does not exist."
-                    : $"{sites.Count - facts.Count} of these sites do not exist."
-            );
+            return new BatchResult.Refused(new BatchSitesMissing(sites.Count - facts.Count));
         }
 
         var batch = new Batch
@@ -118,9 +115,7 @@ public sealed class BatchActions(Database database)
                 )
                 .Select(row => row.Line.Target),
         ];
-        return left.Count == 0
-            ? new BatchResult.Refused("It is already done on all sites.")
-            : await Plan(viewer, batch.Action, left, batch.Undoes);
+        return left.Count == 0 ? new BatchResult.Refused(new BatchDone()) : await Plan(viewer, batch.Action, left, batch.Undoes);
     }
 
     /// <summary>Plans to undo a batch on every site where it was done: a new batch, decided on today's facts.</summary>
@@ -133,36 +128,30 @@ public sealed class BatchActions(Database database)
 
         if (BulkActions.UndoOf(batch.Action) is not { } action)
         {
-            return new BatchResult.Refused(
-                "This batch cannot be undone: mails are already sent, and restored sites are moved to the attic one by one."
-            );
+            return new BatchResult.Refused(new BatchNotUndone());
         }
 
         if (batch.State is BatchState.Planned or BatchState.Running)
         {
-            return new BatchResult.Refused(
-                batch.State == BatchState.Running ? "It is still running. Stop it first." : Standing(batch)
-            );
+            return new BatchResult.Refused(batch.State == BatchState.Running ? new BatchToStop() : Standing(batch));
         }
 
         List<BatchTarget> done =
         [
             .. lines.Where(row => row.WasDone).Select(row => new BatchTarget(row.Line.Site, row.Line.HostChange)),
         ];
-        return done.Count == 0
-            ? new BatchResult.Refused("Nothing was done, so there is nothing to undo.")
-            : await Plan(viewer, action, done, id);
+        return done.Count == 0 ? new BatchResult.Refused(new BatchDidNothing()) : await Plan(viewer, action, done, id);
     }
 
     private static bool MayLook(Batch batch, Viewer viewer) =>
         batch.By == viewer.Person || (viewer.Role is Role.Administrator or Role.Auditor && batch.State != BatchState.Planned);
 
-    internal static string Standing(Batch batch) =>
+    internal static Remark Standing(Batch batch) =>
         batch.State switch
         {
-            BatchState.Planned => "It has not been started.",
-            BatchState.Running => "It is already running.",
-            BatchState.Stopped => "It is stopped already.",
-            _ => "It has ended.",
+            BatchState.Planned => new BatchNotStarted(),
+            BatchState.Running => new BatchRunning(),
+            BatchState.Stopped => new BatchStopped(),
+            _ => new BatchEnded(),
         };
 }

@@ -4,6 +4,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Batches;
@@ -160,7 +161,7 @@ public sealed record BatchResponse(
 }
 
 /// <summary>One site of a batch with its outcome.</summary>
-/// <param name="Words">Why the action or the host refused it, in sentences.</param>
+/// <param name="Refused">Why the action is refused; <paramref name="HostMessage"/>: what the host answered.</param>
 /// <param name="Unaffected">What the action leaves in place, in sentences.</param>
 public sealed record BatchLineResponse(
     long Site,
@@ -175,7 +176,8 @@ public sealed record BatchLineResponse(
     IReadOnlyList<RuleResponse> Opened,
     string? NeedsSecond,
     IReadOnlyList<string> Unaffected,
-    IReadOnlyList<string> Words,
+    IReadOnlyList<RemarkResponse> Refused,
+    string? HostMessage,
     Guid? HostChange,
     Guid? Approval
 )
@@ -211,9 +213,10 @@ public sealed record BatchLineResponse(
             line.Effect.OpensDoors,
             [.. line.Effect.Cleared.Select(rule => RuleResponse.Of(rule, state.Rules))],
             [.. line.Effect.Opened.Select(rule => RuleResponse.Of(rule, state.Rules))],
-            line.Effect.NeedsSecond,
-            line.Effect.Unaffected,
-            row.HostWords is { } words ? [.. line.Words, words] : line.Words,
+            line.Effect.NeedsSecond is { } second ? RemarkSentence.Of(second) : null,
+            RemarkSentence.Of(line.Effect.Unaffected),
+            RemarkResponse.Of(line.Refused),
+            row.HostWords,
             line.HostChange?.Value,
             line.Approval?.Value
         );

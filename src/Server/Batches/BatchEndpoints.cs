@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Batches;
 
-using BatchAnswer = Results<Ok<BatchIdResponse>, ProblemHttpResult>;
+using BatchAnswer = Results<Ok<BatchIdResponse>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
 using SteerAnswer = Results<
     Ok<BatchIdResponse>,
     Conflict<BatchIdResponse>,
@@ -197,7 +197,7 @@ internal static class BatchEndpoints
             case BatchResult.Done(var id):
                 return TypedResults.Ok(new BatchIdResponse(id.Value));
             case BatchResult.Refused(var reason):
-                return TypedResults.Problem(statusCode: 422, title: reason);
+                return TypedResults.UnprocessableEntity(RefusalResponse.Of(reason));
             default:
                 return NotThere();
         }

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
@@ -85,7 +86,7 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
                             viewer.Actor(),
                             line.Target.Undoes
                         )
-                        : new Decision.Refusal(["The site no longer exists, or is no longer in your scope."])
+                        : new Decision.Refusal([new SiteGone()])
                 )
             ),
         ];

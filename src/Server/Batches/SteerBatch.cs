@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
@@ -31,7 +32,7 @@ internal sealed class SteerBatch(ActionName name, Guid id, Viewer viewer, BatchE
             return new Decided<Steered>.NotSeen("batch");
         }
 
-        if (BatchStates.After(batch.State, happened) is null)
+        if (!BatchStates.Table.Allows(batch.State, happened))
         {
             return Decided<Steered>.Refuse(BatchActions.Standing(batch));
         }
@@ -62,10 +63,9 @@ internal sealed class SteerBatch(ActionName name, Guid id, Viewer viewer, BatchE
 
     public override IReadOnlyList<WorkKind> Wakes => [WorkKind.Batches];
 
-    private string? Refusal(Batch batch, int waiting) =>
-        Reason?.Length > RestrictReach.LongestReason
-            ? $"The reason is {Reason.Length} characters long; {RestrictReach.LongestReason} is the maximum."
-        : waiting == 0 ? "It is not possible on any of these sites."
-        : BulkActions.WantsNumber(batch.Action) && Number != waiting ? $"Type the number of sites: {waiting}."
+    private Remark? Refusal(Batch batch, int waiting) =>
+        Reason?.Length > RestrictReach.LongestReason ? new ReasonTooLong(Reason.Length, RestrictReach.LongestReason)
+        : waiting == 0 ? new BatchImpossible()
+        : BulkActions.WantsNumber(batch.Action) && Number != waiting ? new BatchNumberTypedWrong(waiting)
         : null;
 }

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Classification;
 using AtticLedger.Core.Sites;
 using AtticLedger.Server.Contracts;
+using AtticLedger.Server.Sentences;
 
 namespace AtticLedger.Server.Classification;
 
@@ -64,7 +65,7 @@ public sealed record SetFactsPlan(
     int Settled,
     IReadOnlyList<RuleMove> Rules,
     IReadOnlyList<ProposedSite> Sites,
-    string? Refused
+    RemarkResponse? Refused
 );
 
 /// <param name="Group">A group of proposals, or of sites with a word in common; otherwise <paramref name="Sites"/>

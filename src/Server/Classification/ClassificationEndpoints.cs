@@ -11,6 +11,7 @@ using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
@@ -225,7 +226,7 @@ internal static class ClassificationEndpoints
                         [.. said[site.Id].Evidence.Select(one => one.Words)]
                     )),
             ],
-            chosen.Refused(state.Organisation, state.PeopleDirectory)
+            chosen.Refused(state.Organisation, state.PeopleDirectory) is { } why ? RemarkResponse.Of(why) : null
         );
     }
 

@@ -3,6 +3,7 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Classification;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Execution;
@@ -20,7 +21,7 @@ internal sealed record ChosenSites(ClaimedFact Fact, IReadOnlyList<ChosenSite> S
         );
 
     /// <summary>Why one of the values cannot be set; null if all can.</summary>
-    public string? Refused(Organisation organisation, PeopleDirectory directory) =>
+    public Remark? Refused(Organisation organisation, PeopleDirectory directory) =>
         Sites
             .Where(site => !site.Said.IsUnknown)
             .Select(site => site.Value)

@@ -10,6 +10,7 @@ using AtticLedger.Server.Attic;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -139,7 +140,7 @@ internal static class DeskEndpoints
                             approval.Site.Value,
                             Title(approval.Site)!,
                             PersonResponse.Of(approval.By, state.PeopleDirectory),
-                            approval.Because,
+                            RemarkSentence.Of(approval.Because),
                             approval.Reason,
                             approval.RequestedAt,
                             approval.Through,

@@ -5,6 +5,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 using Npgsql;
 
@@ -119,7 +120,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
             default:
                 if (
                     await FactReader.Of(change).OfSite(_ => new Scope.Everything(), SiteOf(due)) is not { } facts
-                    || DueNow.Carry(due, facts, new ChangeId(Guid.NewGuid())) is not { } plan
+                    || DueNow.Carry(due, facts, new ChangeId(Guid.NewGuid()), RemarkSentence.Of) is not { } plan
                 )
                 {
                     return false;

@@ -1,6 +1,7 @@
 using System.Globalization;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
@@ -24,7 +25,7 @@ internal sealed class MoveClock(int hours, Viewer viewer) : RequestedAction<Move
     {
         if (hours is < 1 or > MostHours)
         {
-            return Decided<Moved>.Refuse($"The clock moves forward by 1 to {MostHours} hours at a time.");
+            return Decided<Moved>.Refuse(new ClockHoursUnfit(MostHours));
         }
 
         var before = long.Parse(await facts.Connection.Value(Setting.DemoClock), CultureInfo.InvariantCulture);

@@ -1,15 +1,20 @@
 using System.Text.Json;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Server.Work;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Execution;
 
 /// <summary>Every reason why an action is refused, in the order to solve them.</summary>
-public sealed record RefusalResponse(IReadOnlyList<string> Reasons);
+public sealed record RefusalResponse(IReadOnlyList<RemarkResponse> Reasons)
+{
+    public static RefusalResponse Of(params IEnumerable<Remark> reasons) => new(RemarkResponse.Of(reasons));
+}
 
 /// <summary>What an endpoint that writes is: the way to an action, or outside the actions for a reason. A test asks every one.</summary>
 public sealed record Writes(ActionName? Action, string? Outside);
@@ -84,7 +89,7 @@ internal static class ActionEndpoint
             case ActionOutcome<TPlan, TDone>.Another(var plan):
                 return TypedResults.Conflict(await shown(plan));
             case ActionOutcome<TPlan, TDone>.Refused(var reasons):
-                return TypedResults.UnprocessableEntity(new RefusalResponse(reasons));
+                return TypedResults.UnprocessableEntity(RefusalResponse.Of(reasons));
             case ActionOutcome<TPlan, TDone>.KeyUsed:
                 return TypedResults.Problem(statusCode: 422, title: $"This {KeyHeader} was used for another request.");
             case ActionOutcome<TPlan, TDone>.BadLink(var fault):

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Identity;
 using AtticLedger.Store;
@@ -12,7 +13,7 @@ public abstract record ActionOutcome<TPlan, TDone>
 
     public sealed record NotSeen(string What) : ActionOutcome<TPlan, TDone>;
 
-    public sealed record Refused(IReadOnlyList<string> Reasons) : ActionOutcome<TPlan, TDone>;
+    public sealed record Refused(IReadOnlyList<Remark> Reasons) : ActionOutcome<TPlan, TDone>;
 
     /// <summary>The effect is another than the previewed one: nothing was done.</summary>
     public sealed record Another(TPlan Plan) : ActionOutcome<TPlan, TDone>;

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Work;
@@ -34,7 +35,7 @@ public abstract record Decided<TPlan>
     public sealed record NotSeen(string What) : Decided<TPlan>;
 
     /// <param name="Record">What is written nevertheless, such as that a request has become void.</param>
-    public sealed record Refused(IReadOnlyList<string> Reasons, Func<Change, Task>? Record = null) : Decided<TPlan>;
+    public sealed record Refused(IReadOnlyList<Remark> Reasons, Func<Change, Task>? Record = null) : Decided<TPlan>;
 
     /// <summary>The effect is another than the one that was agreed to.</summary>
     /// <param name="Record">What is written nevertheless, such as that a second person is asked again.</param>
@@ -43,7 +44,7 @@ public abstract record Decided<TPlan>
     /// <param name="Fingerprint">Equal for equal effects.</param>
     public sealed record Planned(TPlan Plan, string Fingerprint) : Decided<TPlan>;
 
-    public static Decided<TPlan> Refuse(params IReadOnlyList<string> reasons) => new Refused(reasons);
+    public static Decided<TPlan> Refuse(params IReadOnlyList<Remark> reasons) => new Refused(reasons);
 }
 
 /// <summary>What was written: the place in the feed from which on it can be seen, and what the answer says.</summary>

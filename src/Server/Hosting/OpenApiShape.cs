@@ -1,5 +1,8 @@
 using System.Text.Json;
+using System.Text.Json.Nodes;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Sentences;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 
@@ -39,6 +42,17 @@ internal static class OpenApiShape
                             Schema = new OpenApiSchema { Type = JsonSchemaType.String, MaxLength = ActionEndpoint.LongestKey },
                         }
                     );
+                }
+
+                return Task.CompletedTask;
+            }
+        );
+        options.AddSchemaTransformer(
+            (schema, context, _) =>
+            {
+                if (context.JsonTypeInfo.Type == typeof(RemarkResponse) && schema.Properties?["code"] is OpenApiSchema code)
+                {
+                    code.Enum = [.. Remark.All.Select(Remark.CodeOf).Select(one => JsonValue.Create(one)!)];
                 }
 
                 return Task.CompletedTask;

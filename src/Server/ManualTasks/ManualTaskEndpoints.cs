@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
@@ -9,6 +10,7 @@ using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
@@ -127,7 +129,7 @@ internal static class ManualTaskEndpoints
         await context.Request.Body.CopyToAsync(bytes, context.RequestAborted);
         var picture = bytes.ToArray();
         return Array.Find(Pictures, kind => picture.AsSpan().StartsWith(kind.Begins)).Type is not { } type
-            ? TypedResults.UnprocessableEntity(new RefusalResponse(["This file is not a picture in PNG or JPEG format."]))
+            ? TypedResults.UnprocessableEntity(RefusalResponse.Of(new PictureUnreadable()))
             : await context.Carry(
                 new SetTaskPicture(task, new ProofPicture(type, picture), Viewer.Of(context)),
                 null,
@@ -187,7 +189,7 @@ internal static class ManualTaskEndpoints
             hostChange.SeenAt,
             found.MayDo,
             found.NoCheck is null,
-            hostChange.State == ChangeState.Confirmed ? found.NoCheck : null,
+            hostChange.State == ChangeState.Confirmed && found.NoCheck is { } noCheck ? RemarkSentence.Of(noCheck) : null,
             found.MayReassign,
             found.MayCancel
         );

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
@@ -8,6 +9,7 @@ using AtticLedger.Server.Actions;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
@@ -65,7 +67,7 @@ public sealed record OfferResponse(
     IReadOnlyList<string> Receipt,
     IReadOnlyList<string> Unaffected,
     PlanResponse? Plan,
-    IReadOnlyList<string> Refused
+    IReadOnlyList<RemarkResponse> Refused
 );
 
 internal static class OfferEndpoints
@@ -135,9 +137,7 @@ internal static class OfferEndpoints
         return await executor.Preview(offering) is Decided<PlanOnSite>.NotSeen ? ActionEndpoint.NotThere("site")
             : await signIn.Confirms(Viewer.Of(context), request.Password)
                 ? await context.Carry(offering, request.Fingerprint, request with { Password = "" })
-            : TypedResults.UnprocessableEntity(
-                new RefusalResponse(["The password is wrong. Enter the password of your account."])
-            );
+            : TypedResults.UnprocessableEntity(RefusalResponse.Of(new PasswordWrong()));
     }
 
     private static Task<PreviewResult> PlanAsk(long site, HttpContext context) => context.PlanOf(Asking(site, null, context));
@@ -265,7 +265,7 @@ internal static class OfferEndpoints
     {
         var directory = facts.PeopleDirectory;
         var actor = viewer.Actor();
-        var mine = viewer.MayAct && viewer.Person == offer.To && OfferStates.After(offer.State, OfferEvent.Accept) is not null;
+        var mine = viewer.MayAct && viewer.Person == offer.To && OfferStates.Table.Allows(offer.State, OfferEvent.Accept);
         var today = mine ? HandOver.Accept(facts, offer, default, actor) : null;
         return new OfferResponse(
             offer.Id.Value,
@@ -295,9 +295,9 @@ internal static class OfferEndpoints
                 new StepDone("verified at the host", hostChange?.SeenAt),
             ],
             hostChange is not null && hostChange.State.HadEffect() ? [.. HandOver.Receipt(hostChange, directory)] : [],
-            offer.State == OfferState.HandedOver ? [.. HandOver.Kept(facts, offer)] : [],
+            offer.State == OfferState.HandedOver ? RemarkSentence.Of(HandOver.Kept(facts, offer)) : [],
             today is Decision.Plan plan ? PlanResponse.Of(plan, facts) : null,
-            today is Decision.Refusal(var reasons) ? reasons : []
+            today is Decision.Refusal(var reasons) ? RemarkResponse.Of(reasons) : []
         );
     }
 

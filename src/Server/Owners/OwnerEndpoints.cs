@@ -1,5 +1,6 @@
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -9,6 +10,7 @@ using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
 using AtticLedger.Server.Register;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Server.Sources;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -164,7 +166,7 @@ internal static class OwnerEndpoints
                         candidate.UnitSteps,
                         candidate.Power?.Word(),
                         candidate.Load,
-                        candidate.WhyNot
+                        [.. candidate.WhyNot.Select(why => Phrases.Ineligible(why.Because, why.Day))]
                     )),
                 ],
                 Successors.EvidenceDays,

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
@@ -28,9 +29,9 @@ internal sealed class UndoPeopleImport(long peopleImport, Viewer viewer) : Reque
         if (!PeopleImportUndo.MayUndo(its, all))
         {
             return Decided<Planned>.Refuse(
-                its.UndoneAt is not null ? "It is already undone."
-                : its.People == 0 ? "It changed nothing, so there is nothing to undo."
-                : "A later list was imported. Undo that import first."
+                its.UndoneAt is not null ? new ImportUndone()
+                : its.People == 0 ? new ImportChangedNothing()
+                : new ImportIsNotLast()
             );
         }
 

@@ -5,6 +5,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Attic;
 using AtticLedger.Server.Contracts;
+using AtticLedger.Server.Sentences;
 
 namespace AtticLedger.Server.Register;
 
@@ -189,7 +190,7 @@ public sealed record SitePage(
     bool MayException,
     IReadOnlyList<HostChangeResponse> HostChanges,
     Limits? Remedy,
-    string? NoHandOver,
+    RemarkResponse? NoHandOver,
     bool MayAct,
     string? Front,
     DateTimeOffset SeenAt,

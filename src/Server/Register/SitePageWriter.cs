@@ -6,6 +6,7 @@ using AtticLedger.Core.Filters;
 using AtticLedger.Core.Naming;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -14,6 +15,7 @@ using AtticLedger.Server.Attic;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Register;
@@ -75,7 +77,7 @@ internal static class SitePageWriter
                     .Select(hostChange => HostChangeOf(hostChange, manualTasks.GetValueOrDefault(hostChange.Id), directory, now)),
             ],
             RestrictReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? Limits.Of(limits) : null,
-            HandOver.NotFromHere(site, state.Organisation, directory),
+            HandOver.NotFromHere(site, state.Organisation, directory) is { } cannot ? RemarkResponse.Of(cannot) : null,
             viewer.MayAct,
             front is not null && site.Address.Has(out var address)
                 ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString()
@@ -173,7 +175,7 @@ internal static class SitePageWriter
             site.Plan.Has(out var plan)
                 ? new SitePlanResponse(plan.Name, plan.Cost, plan.Next, plan.Through, plan.Renews, plan.Sites)
                 : null,
-            [.. site.Obligations.Or([]).Select(obligation => obligation.Words)],
+            [.. site.Obligations.Or([]).Select(one => Phrases.Obligation(one.Count, one.What, one.Through))],
             [.. site.Signals.Or([]).Select(signal => new SignalResponse(signal.Kind, signal.Evidence))],
             [
                 .. line.Sections.Select(section => new Section(
@@ -373,7 +375,7 @@ internal static class SitePageWriter
             hostChange.Words,
             hostChange.UndoOf?.Value,
             hostChange.Purpose == ChangePurpose.Reach
-                && (ChangeStates.After(hostChange.State, ChangeEvent.Withdraw) is not null || hostChange.State.HadEffect()),
+                && (ChangeStates.Table.Allows(hostChange.State, ChangeEvent.Withdraw) || hostChange.State.HadEffect()),
             hostChange.Purpose,
             manualTask is null ? null : PersonResponse.Of(manualTask.To, directory)
         );

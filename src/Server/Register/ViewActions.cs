@@ -1,5 +1,6 @@
 using System.Text.Json;
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
@@ -22,18 +23,18 @@ internal sealed class SaveView(SaveViewRequest request, int count, Viewer viewer
     {
         if (SiteActionAnswers.Reason(request.Name) is not { Length: <= LongestName } name)
         {
-            return Decided<string>.Refuse($"A view needs a name of 1 to {LongestName} characters.");
+            return Decided<string>.Refuse(new ViewNameUnfit(LongestName));
         }
 
         var length = Sentence.Length;
         if (length > LongestSentence)
         {
-            return Decided<string>.Refuse($"The filters need {length} characters; the maximum is {LongestSentence}.");
+            return Decided<string>.Refuse(new ViewTooLong(length, LongestSentence));
         }
 
         var own = (await facts.Connection.Views(viewer.Account)).Where(view => view.Account == viewer.Account).ToList();
         return own.Count >= MostViews && !own.Exists(view => view.Name.Equals(name, StringComparison.OrdinalIgnoreCase))
-            ? Decided<string>.Refuse($"At most {MostViews} views can be saved. Delete one first.")
+            ? Decided<string>.Refuse(new ViewsTooMany(MostViews))
             : new Decided<string>.Planned(name, "");
     }
 

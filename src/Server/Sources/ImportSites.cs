@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Server.Execution;
 using AtticLedger.Store;
 
@@ -14,7 +15,7 @@ internal sealed class ImportSites(KeptList kept, ParsedList read, string fingerp
 
     public override async Task<Decided<KeptList>> Decide(FactReader facts) =>
         await facts.Connection.IsWorkedOn(kept.Source, facts.Now)
-            ? Decided<KeptList>.Refuse($"A list of {kept.Source} is being imported now. Try again when it is done.")
+            ? Decided<KeptList>.Refuse(new ImportRunning(kept.Source))
             : new Decided<KeptList>.Planned(kept, fingerprint);
 
     public override async Task<Written<ImportBegun>> Write(Change change, KeptList plan)

@@ -1,6 +1,7 @@
 using System.Globalization;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
@@ -111,7 +112,7 @@ internal static class UndoAnswers
         decided switch
         {
             Decided<TPlan>.Planned(var plan, _) => TypedResults.Ok(shown(plan)),
-            Decided<TPlan>.Refused(var reasons, _) => TypedResults.UnprocessableEntity(new RefusalResponse(reasons)),
+            Decided<TPlan>.Refused(var reasons, _) => TypedResults.UnprocessableEntity(RefusalResponse.Of(reasons)),
             Decided<TPlan>.NotSeen(var what) => ActionEndpoint.NotThere(what),
             _ => throw new InvalidOperationException("An undo has no other plan."),
         };

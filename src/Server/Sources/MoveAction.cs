@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
@@ -30,7 +31,7 @@ internal sealed class MoveAction(
 
         return (other is { } id ? new SiteId(id) : gone.MovedTo) is { } to && await facts.Site(to, scope) is { } now
             ? decide(gone, now, facts.Now)
-            : Decided<Moved>.Refuse(other is null ? "No move is confirmed for this site." : "The target site does not exist.");
+            : Decided<Moved>.Refuse(other is null ? new MoveNotConfirmed() : new TargetMissing());
     }
 
     public override async Task<Written<ActionDone>> Write(Change change, Moved plan)

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
@@ -27,14 +28,14 @@ internal sealed class SetManualProcedure(
     public override async Task<Decided<ManualProcedure>> Decide(FactReader facts)
     {
         var directory = await facts.PeopleDirectory();
-        List<string> faults = [.. Faults()];
+        List<Remark> faults = [.. Faults()];
         PersonId? assignee = null;
         if (!string.IsNullOrWhiteSpace(request.Assignee))
         {
             assignee = directory.MemberOfStaff(request.Assignee);
             if (assignee is null)
             {
-                faults.Add($"No member of staff has the mail address {request.Assignee.Trim()}.");
+                faults.Add(new StaffMissing(request.Assignee.Trim()));
             }
         }
 
@@ -88,53 +89,53 @@ internal sealed class SetManualProcedure(
             ],
         };
 
-    private IEnumerable<string> Faults()
+    private IEnumerable<Remark> Faults()
     {
         if (name.Trim() != name || name.Length is 0 or > LongestName || name.Any(char.IsControl))
         {
-            yield return $"A host's name is 1 to {LongestName} characters long, without spaces around it.";
+            yield return new HostNameUnfit(LongestName);
         }
 
         if (name.Equals(Claims.Organisation, StringComparison.OrdinalIgnoreCase))
         {
-            yield return "\"organisation\" is reserved. Choose another name for the host.";
+            yield return new HostNameReserved(Claims.Organisation);
         }
 
         if (name == StaffList.SourceName || connected.Contains(name, StringComparer.OrdinalIgnoreCase))
         {
-            yield return $"{name} has a connector, so it needs no manual procedure.";
+            yield return new HostConnected(name);
         }
 
         if (request.Days is < 1 or > ManualProcedure.MostDays)
         {
-            yield return $"The days to do a manual task have to be 1 to {ManualProcedure.MostDays}.";
+            yield return new TaskDaysUnfit(ManualProcedure.MostDays);
         }
 
-        foreach (var (what, text) in new[] { ("account", request.Account), ("support contact", request.Support) })
+        foreach (var (what, text) in new[] { (ProcedureText.Account, request.Account), (ProcedureText.Support, request.Support) })
         {
             if (text.Length > ManualTask.LongestText || text.Contains('\0', StringComparison.Ordinal))
             {
-                yield return $"The {what} has {text.Length} characters; {ManualTask.LongestText} is the maximum.";
+                yield return new ProcedureTextTooLong(what, text.Length, ManualTask.LongestText);
             }
         }
 
         foreach (
             var (what, text) in new[]
             {
-                ("changing access", request.Reach),
-                ("changing an owner", request.Owners),
-                ("moving to the attic", request.MoveToAttic),
-                ("restoring", request.Restore),
+                (ProcedureText.Reach, request.Reach),
+                (ProcedureText.Owners, request.Owners),
+                (ProcedureText.MoveToAttic, request.MoveToAttic),
+                (ProcedureText.Restore, request.Restore),
             }
         )
         {
             if (string.IsNullOrWhiteSpace(text))
             {
-                yield return $"Describe the steps for {what}.";
+                yield return new ProcedureTextMissing(what);
             }
             else if (text.Length > ManualProcedure.LongestSteps || text.Contains('\0', StringComparison.Ordinal))
             {
-                yield return $"The steps for {what} have {text.Length} characters; {ManualProcedure.LongestSteps} is the maximum.";
+                yield return new ProcedureTextTooLong(what, text.Length, ManualProcedure.LongestSteps);
             }
         }
     }

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
@@ -16,9 +17,7 @@ internal sealed class ConfirmMissing(string source, Viewer viewer) : RequestedAc
     public override async Task<Decided<string>> Decide(FactReader facts) =>
         await facts.Connection.HeldBack(source) > 0
             ? new Decided<string>.Planned(source, "")
-            : Decided<string>.Refuse(
-                $"Nothing waits for a confirmation: {source} was synced again in the meantime, or reports its sites."
-            );
+            : Decided<string>.Refuse(new NothingHeldBack(source));
 
     public override async Task<Written<ActionDone>> Write(Change change, string plan)
     {
@@ -44,9 +43,7 @@ internal sealed class WantSync(string source, IReadOnlyCollection<string> names)
         Task.FromResult(
             names.Contains(source)
                 ? new Decided<string>.Planned(source, "")
-                : Decided<string>.Refuse(
-                    $"There is no source \"{source}\" that can be synced. There are: {string.Join(", ", names)}."
-                )
+                : Decided<string>.Refuse(new SourceMissing(source, [.. names]))
         );
 
     public override async Task<Written<ActionDone>> Write(Change change, string plan)

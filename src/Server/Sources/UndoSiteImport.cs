@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Execution;
@@ -30,10 +31,10 @@ internal sealed class UndoSiteImport(string name, long siteImport, Viewer viewer
         if (!ImportUndo.MayUndo(its, all))
         {
             return Decided<Planned>.Refuse(
-                its.UndoneAt is not null ? "It is already undone."
-                : !its.IsEnded ? "The import did not finish. Import the list again; then it can be undone."
-                : its.Sites == 0 ? "It changed nothing, so there is nothing to undo."
-                : "A later list was imported. Undo that import first."
+                its.UndoneAt is not null ? new ImportUndone()
+                : !its.IsEnded ? new ImportUnfinished()
+                : its.Sites == 0 ? new ImportChangedNothing()
+                : new ImportIsNotLast()
             );
         }
 

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
@@ -69,9 +70,7 @@ internal sealed class UndoVocabulary(long entry, Viewer viewer) : RequestedActio
             )
                 is { } back
             ? new Decided<ChangedTerms>.Planned(new ChangedTerms(terms, back, entry), "")
-            : Decided<ChangedTerms>.Refuse(
-                "That change cannot be undone: these words have changed since. Change them one by one."
-            );
+            : Decided<ChangedTerms>.Refuse(new TermsChanged());
     }
 
     public override Task<Written<ActionDone>> Write(Change change, ChangedTerms plan) => plan.Write(change, viewer);

@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Sites;
 using AtticLedger.Server.Contracts;
+using AtticLedger.Server.Sentences;
 
 namespace AtticLedger.Server.Vocabulary;
 
@@ -29,7 +30,7 @@ public sealed record VocabularyPlanResponse(
     IReadOnlyList<RereadSite> Sites,
     int Settled,
     IReadOnlyList<RuleMove> Rules,
-    string? Refused
+    RemarkResponse? Refused
 );
 
 public sealed record ChangeVocabularyRequest(VocabularyRequest Request, string Fingerprint);

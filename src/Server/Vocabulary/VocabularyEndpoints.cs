@@ -11,6 +11,7 @@ using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -160,7 +161,7 @@ internal static class VocabularyEndpoints
             ],
             effect.Settled,
             [.. effect.Rules.Select(move => new RuleMove(RuleResponse.Of(move.Rule.Id, state.Rules), move.Before, move.After))],
-            plan.Refused
+            plan.Refused is { } why ? RemarkResponse.Of(why) : null
         );
     }
 

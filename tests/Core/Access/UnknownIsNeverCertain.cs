@@ -204,7 +204,7 @@ public class UnknownIsNeverCertain
     private static SiteFacts WithPart(SiteFacts site, params IReadOnlyList<Grant> grants) =>
         site with
         {
-            Sections = Known<IReadOnlyList<SiteSection>>.Of([new SiteSection("s", "Part", SectionTie.StandingFree, grants)]),
+            Sections = Known<IReadOnlyList<SiteSection>>.Of([new SiteSection("s", "Part", SectionTie.StandingFree, [.. grants])]),
         };
 
     private ComputedSite Line(SiteFacts site) => new(site, harbour.Organisation, harbour.PeopleDirectory);

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -19,8 +20,8 @@ public class BatchFacts
         var moves =
             from state in Enum.GetValues<BatchState>()
             from happened in Enum.GetValues<BatchEvent>()
-            where BatchStates.After(state, happened) is not null
-            select (state, happened, BatchStates.After(state, happened)!.Value);
+            where BatchStates.Table.Allows(state, happened)
+            select (state, happened, BatchStates.Table.After(state, happened)!.Value);
         Assert.Equal(
             [
                 (BatchState.Planned, BatchEvent.Start, BatchState.Running),
@@ -66,8 +67,8 @@ public class BatchFacts
         var turn = Planned(Facts(Site(ToAnonymous(Power.View), ToPerson(Power.Own, Vane)))).Decided(Decide(restrict, HostChange));
 
         Assert.Equal((BatchLineState.Refused, null), (refused.State, refused.Fingerprint));
-        Assert.Equal(["The access set on the site is already within this."], refused.Words);
-        Assert.Equal((BatchLineState.Refused, refused.Words.Single()), (turn.State, turn.Words.Single()));
+        Assert.Equal([new WithinAlready()], refused.Refused);
+        Assert.Equal((BatchLineState.Refused, refused.Refused.Single()), (turn.State, turn.Refused.Single()));
     }
 
     [Fact]
@@ -81,10 +82,7 @@ public class BatchFacts
             Administrator
         );
 
-        Assert.Equal(
-            ["A limit of this site is not known, so what policy allows cannot be told. Restrict it on its own page."],
-            Assert.IsType<Decision.Refusal>(decision).Reasons
-        );
+        Assert.Equal([new LimitUnknown()], Assert.IsType<Decision.Refusal>(decision).Reasons);
     }
 
     [Fact]
@@ -99,7 +97,7 @@ public class BatchFacts
         );
         var turn = planned.Decided(BulkActions.Decide(ActionName.SiteMoveToAttic, facts, "tidy", HostChange, Administrator));
 
-        Assert.Contains("second person", planned.Effect.NeedsSecond);
+        Assert.Equal(new StaffNeedSecond(Power.View, true), planned.Effect.NeedsSecond);
         Assert.Equal(BatchLineState.AsksSecond, turn.State);
         Assert.Equal(new MoveToAtticRequest("tidy"), BulkActions.Request(ActionName.SiteMoveToAttic, "tidy"));
     }
@@ -122,7 +120,7 @@ public class BatchFacts
             }
         );
         Assert.Equal((BatchLineState.Carried, null), (withdrawn.State, withdrawn.HostChange));
-        Assert.Equal(["No change was sent to the host for this site, so there is nothing to undo."], Undone(Facts(wide)).Words);
+        Assert.Equal([new ChangeNotSent()], Undone(Facts(wide)).Refused);
 
         BatchLine Undone(ActionFacts facts) =>
             BatchLine.Planned(Batch, 0, target, Undoing(facts, Guid.Empty)).Decided(Undoing(facts, HostChange));
@@ -151,10 +149,7 @@ public class BatchFacts
             new Actor(Vane, Capacity.Owner)
         );
 
-        Assert.Equal(
-            ["Owners move their sites to the attic one by one, so that each move can be stopped."],
-            Assert.IsType<Decision.Refusal>(decision).Reasons
-        );
+        Assert.Equal([new OwnersMoveSingly()], Assert.IsType<Decision.Refusal>(decision).Reasons);
     }
 
     [Theory]

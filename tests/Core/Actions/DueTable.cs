@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -106,7 +107,7 @@ public class DueTable
             Request = "{}",
             By = Aske,
             As = Capacity.Administrator,
-            Because = "x",
+            Because = new AssigningNeedsSecond(),
             RequestedAt = Now,
             Through = new DateOnly(2026, 12, 1),
             Fingerprint = "f",

@@ -2,6 +2,7 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -321,13 +322,13 @@ public class EveryOrderOfEvents
         {
             var facts = after.Facts();
             Holds(
-                AtticStates.After(atticEntry.State, AtticEvent.Restore) is not null
+                AtticStates.Table.Allows(atticEntry.State, AtticEvent.Restore)
                     || Restore.Decide(facts, new RestoreRequest(null, Heir), NewHostChange(), new Actor(Aske))
                         is Decision.Refusal,
                 "no way back where the table has none"
             );
             Holds(
-                AtticStates.After(atticEntry.State, AtticEvent.Stop) is not null
+                AtticStates.Table.Allows(atticEntry.State, AtticEvent.Stop)
                     == MoveToAttic.Stop(facts, new Actor(Aske)) is Decision.Plan,
                 "stopping is allowed as the table says"
             );
@@ -341,12 +342,12 @@ public class EveryOrderOfEvents
         {
             var facts = after.Facts();
             Holds(
-                OfferStates.After(offer.State, OfferEvent.Decline) is not null
+                OfferStates.Table.Allows(offer.State, OfferEvent.Decline)
                     == HandOver.Decline(facts, offer, null, new Actor(Heir)) is Decision.Plan,
                 "declining is allowed as the table says"
             );
             Holds(
-                OfferStates.After(offer.State, OfferEvent.Withdraw) is not null
+                OfferStates.Table.Allows(offer.State, OfferEvent.Withdraw)
                     == HandOver.Withdraw(facts, offer, new Actor(Aske)) is Decision.Plan,
                 "undoing is allowed as the table says"
             );
@@ -355,7 +356,7 @@ public class EveryOrderOfEvents
                 "nobody but the recipient accepts"
             );
             Holds(
-                OfferStates.After(offer.State, OfferEvent.Accept) is not null
+                OfferStates.Table.Allows(offer.State, OfferEvent.Accept)
                     || HandOver.Accept(facts, offer, NewHostChange(), new Actor(Heir)) is Decision.Refusal,
                 "no accepting where the table has none"
             );
@@ -450,7 +451,7 @@ public class EveryOrderOfEvents
             Assert.Equal(due.OrderBy(one => one.At), due);
             var plan = due[0] is Due.PersonLeft(var at, var person)
                 ? DueNow.Leave(person, at)
-                : DueNow.Carry(due[0], world.Facts(), NewHostChange());
+                : DueNow.Carry(due[0], world.Facts(), NewHostChange(), remark => remark.Code);
             world = world.Commit(plan ?? throw new InvalidOperationException($"{due[0]} is due and cannot be carried out."));
         }
 

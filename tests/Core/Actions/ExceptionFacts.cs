@@ -2,6 +2,7 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -152,27 +153,23 @@ public class ExceptionFacts
         Assert.NotEqual(plan.Fingerprint, worse.Fingerprint);
 
         Assert.Equal(
-            [
-                "Only administrators and stewards grant and end exceptions.",
-                "An exception needs a reason.",
-                "23 Nov 2026 has passed. Choose a later last day.",
-            ],
+            [new ExceptionNotByOwners(), new ExceptionNeedsReason(), new LastDayPassed(new DateOnly(2026, 11, 23))],
             Refused(facts, new ExceptionRequest(Id, " ", new DateOnly(2026, 11, 23)), new Actor(Vane, Capacity.Owner))
         );
         Assert.Equal(
-            ["An exception lasts at most 366 days. Grant a new one then if it is still needed."],
+            [new ExceptionTooLong(366)],
             Refused(facts, new ExceptionRequest(Id, "x", new DateOnly(2028, 1, 1)), administrator)
         );
         Assert.Equal(
-            ["The site does not break R-9, so it needs no exception."],
+            [new RuleNotBroken("R-9")],
             Refused(facts, new ExceptionRequest(new RuleId("R-9"), "x", Last), administrator)
         );
         Assert.Equal(
-            ["Whether the site breaks R-1 cannot be told, so no exception can be granted yet."],
+            [new RuleUndecided("R-1")],
             Refused(Facts(Site() with { Sharing = Known<Sharing>.Unknown }), new ExceptionRequest(Id, "x", Last), administrator)
         );
         Assert.Equal(
-            ["The site has an exception from R-1 until the end of 31 Dec 2026. End that exception first."],
+            [new ExceptionStillInForce("R-1", new DateOnly(2026, 12, 31))],
             Refused(
                 Facts(Excepted(facts.Site, new Demand.EditingNamedOnly())),
                 new ExceptionRequest(Id, "x", Last),
@@ -190,16 +187,16 @@ public class ExceptionFacts
         Assert.Equal(Now, plan.Exception!.Ended);
         Assert.Equal(JournalAction.ExceptionEnded, plan.Entries.Single().Action);
         Assert.Equal(
-            ["Ending an exception needs a reason."],
+            [new ExceptionEndNeedsReason()],
             Assert.IsType<Decision.Refusal>(ExceptionActions.End(facts, 1, null, administrator)).Reasons
         );
         Assert.Equal(
-            ["This exception has ended."],
+            [new ExceptionEnded()],
             Assert.IsType<Decision.Refusal>(ExceptionActions.End(facts, 2, "Over", administrator)).Reasons
         );
         Assert.IsType<Decision.Refusal>(ExceptionActions.End(facts, 1, "Over", new Actor(Vane, Capacity.Owner)));
         Assert.Equal(
-            ["This exception has ended."],
+            [new ExceptionEnded()],
             Assert
                 .IsType<Decision.Refusal>(
                     ExceptionActions.End(
@@ -219,7 +216,7 @@ public class ExceptionFacts
     private static PowerLimits Only(InsideLimit inside) =>
         PowerLimits.Same(new Limit(inside, OutsideLevel.NoOne, VisitorSignIn.None, GuestInviter.AnyOwner));
 
-    private static IReadOnlyList<string> Refused(ActionFacts facts, ExceptionRequest request, Actor actor) =>
+    private static IReadOnlyList<Remark> Refused(ActionFacts facts, ExceptionRequest request, Actor actor) =>
         Assert.IsType<Decision.Refusal>(ExceptionActions.Grant(facts, request, actor)).Reasons;
 
     private static string Says(RegisterRow line) => $"{Names(line.Breaks)} breaks, {Names(line.Excepted)} excepted";

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Ownership;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -27,7 +28,7 @@ public class HandOverFacts
             Assert.Single(completing.HostChanges).WantedState.Grants
         );
         Assert.Equal(plan.Effect.InJournal.Canonical(), completing.Effect.InJournal.Canonical());
-        Assert.Equal(["Idris Vane can still view through All of the staff."], completing.Unaffected);
+        Assert.Equal([new CurrentOwnerKeeps("Idris Vane", Power.View, "All of the staff")], completing.Unaffected);
     }
 
     [Fact]
@@ -65,25 +66,25 @@ public class HandOverFacts
         );
     }
 
-    public static TheoryData<long, string> NotTo =>
+    public static TheoryData<long, Ineligibility> NotTo =>
         new()
         {
-            { Farrow.Value, "Ottoline Farrow leaves on 30 Nov." },
-            { Lund.Value, "Petra Lund has left." },
-            { Agent.Value, "Bo Reyes is from outside the organisation." },
-            { Robot.Value, "Tide gauge is a service account." },
-            { Vane.Value, "Idris Vane is an owner already." },
+            { Farrow.Value, Ineligibility.Leaves },
+            { Lund.Value, Ineligibility.Left },
+            { Agent.Value, Ineligibility.Outside },
+            { Robot.Value, Ineligibility.Service },
+            { Vane.Value, Ineligibility.IsOwner },
         };
 
     [Theory]
     [MemberData(nameof(NotTo))]
-    public void A_site_is_not_offered_to_an_owner_or_to_somebody_who_is_not_active(long to, string reason)
+    public void A_site_is_not_offered_to_an_owner_or_to_somebody_who_is_not_active(long to, Ineligibility because)
     {
         var refusal = Assert.IsType<Decision.Refusal>(
             Offer(new OfferRequest(new PersonId(to), Vane, CurrentOwnerAfter.Leaves, null), new Actor(Vane, Capacity.Steward))
         );
 
-        Assert.Contains(reason, refusal.Reasons);
+        Assert.Contains(because, refusal.Reasons.OfType<NewOwnerIneligible>().Select(reason => reason.Because));
     }
 
     [Fact]
@@ -92,7 +93,7 @@ public class HandOverFacts
         var stillHere = Assert.IsType<Decision.Refusal>(
             Offer(new OfferRequest(Aske, Vane, CurrentOwnerAfter.Leaves, "tidy"), new Actor(Trainee))
         );
-        Assert.Equal(["Idris Vane is still active and has to offer it. Ask them by mail instead."], stillHere.Reasons);
+        Assert.Equal([new OwnerCanOffer("Idris Vane")], stillHere.Reasons);
 
         var orphan = Site(ToPerson(Power.Own, Lund));
         var withoutReason = Assert.IsType<Decision.Refusal>(
@@ -103,7 +104,7 @@ public class HandOverFacts
                 new Actor(Trainee)
             )
         );
-        Assert.Equal(["Assigning an owner in another's place needs a reason."], withoutReason.Reasons);
+        Assert.Equal([new AssigningNeedsReason()], withoutReason.Reasons);
 
         var given = Assert.IsType<Decision.Plan>(
             HandOver.Offer(
@@ -128,7 +129,7 @@ public class HandOverFacts
             )
         );
         Assert.Contains(
-            "The site has an active owner. Only an owner can offer it.",
+            new OwnerIsActive(),
             Assert
                 .IsType<Decision.Refusal>(Offer(new OfferRequest(Aske, null, CurrentOwnerAfter.Leaves, "x"), new Actor(Trainee)))
                 .Reasons
@@ -143,7 +144,7 @@ public class HandOverFacts
         ];
 
         Assert.Equal(
-            ["This offer is for another person."],
+            [new OfferOfAnother()],
             Assert
                 .IsType<Decision.Refusal>(HandOver.Accept(Facts(site), offer, default, new Actor(Quist, Capacity.Owner)))
                 .Reasons
@@ -161,7 +162,7 @@ public class HandOverFacts
             HandOver.Accept(Facts(Site(ToPerson(Power.Own, Quist))), offer, default, new Actor(Aske, Capacity.Owner))
         );
 
-        Assert.Equal(["Idris Vane is no longer an owner of this site and cannot offer it."], refusal.Reasons);
+        Assert.Equal([new NoLongerOwner("Idris Vane")], refusal.Reasons);
     }
 
     [Fact]
@@ -201,8 +202,8 @@ public class HandOverFacts
             )
             .HostChanges[0];
 
-        Assert.Contains(
-            "cannot be undone",
+        Assert.Equal(
+            new HandoverNotUndone(),
             Assert
                 .IsType<Decision.Refusal>(UndoHostChange.Decide(Facts(site), hostChange, default, new Actor(Vane), null))
                 .Reasons[0]
@@ -231,7 +232,7 @@ public class HandOverFacts
             [Aske, Quist, Trainee],
             candidates.Where(candidate => candidate.IsEligible).Select(candidate => candidate.Person.Id)
         );
-        Assert.Equal(["has left"], candidates.Single(candidate => candidate.Person.Id == Lund).WhyNot);
+        Assert.Equal([new WhyIneligible(Ineligibility.Left)], candidates.Single(candidate => candidate.Person.Id == Lund).WhyNot);
         Assert.Equal(Known.Of(0), candidates.Single(candidate => candidate.Person.Id == Quist).Edits);
         var told = Successors.Of(
             site,
@@ -242,7 +243,7 @@ public class HandOverFacts
             14,
             knowsDays: false
         );
-        Assert.Equal(["is not eligible"], told.Single(candidate => candidate.Person.Id == Lund).WhyNot);
+        Assert.Equal([new WhyIneligible(Ineligibility.NotSaid)], told.Single(candidate => candidate.Person.Id == Lund).WhyNot);
         Assert.All(
             Successors.Of(
                 site,

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -20,14 +21,14 @@ public class HoldActionFacts
     {
         var plan = Assert.IsType<Decision.Plan>(HoldActions.Place(Facts(), new HoldRequest("Inquiry 9", Later), administrator));
         Assert.Equal(("Inquiry 9", Later, Aske), (plan.Hold!.Reason, plan.Hold.Through, plan.Hold.By));
-        Assert.Contains("administrators and stewards", OnlyReason(HoldActions.Place(Facts(), new("Inquiry 9", Later), owner)));
-        Assert.Contains("needs a reason", OnlyReason(HoldActions.Place(Facts(), new(" ", Later), administrator)));
-        Assert.Contains(
-            "has passed",
+        Assert.Equal(new HoldNotByOwners(), OnlyReason(HoldActions.Place(Facts(), new("Inquiry 9", Later), owner)));
+        Assert.Equal(new HoldNeedsReason(), OnlyReason(HoldActions.Place(Facts(), new(" ", Later), administrator)));
+        Assert.Equal(
+            new LastDayPassed(new DateOnly(2026, 11, 23)),
             OnlyReason(HoldActions.Place(Facts(), new("Inquiry 9", new DateOnly(2026, 11, 23)), administrator))
         );
-        Assert.Contains(
-            "has erased the site",
+        Assert.Equal(
+            new ErasedNotHeld("Slipway"),
             OnlyReason(
                 HoldActions.Place(
                     Facts() with
@@ -46,15 +47,15 @@ public class HoldActionFacts
     {
         var plan = Assert.IsType<Decision.Plan>(HoldActions.Release(Facts(held), 1, "Closed", administrator));
         Assert.Equal(Now, plan.Hold!.Released);
-        Assert.Contains("administrators and stewards", OnlyReason(HoldActions.Release(Facts(held), 1, "Closed", owner)));
-        Assert.Contains("needs a reason", OnlyReason(HoldActions.Release(Facts(held), 1, null, administrator)));
-        Assert.Contains("has ended", OnlyReason(HoldActions.Release(Facts(held), 2, "Closed", administrator)));
-        Assert.Contains(
-            "has ended",
+        Assert.Equal(new HoldNotByOwners(), OnlyReason(HoldActions.Release(Facts(held), 1, "Closed", owner)));
+        Assert.Equal(new HoldReleaseNeedsReason(), OnlyReason(HoldActions.Release(Facts(held), 1, null, administrator)));
+        Assert.Equal(new HoldEnded(), OnlyReason(HoldActions.Release(Facts(held), 2, "Closed", administrator)));
+        Assert.Equal(
+            new HoldEnded(),
             OnlyReason(HoldActions.Release(Facts(held with { Released = Now.AddHours(-1) }), 1, "Closed", administrator))
         );
-        Assert.Contains(
-            "has ended",
+        Assert.Equal(
+            new HoldEnded(),
             OnlyReason(HoldActions.Release(Facts(held with { Through = new DateOnly(2026, 11, 23) }), 1, "Closed", administrator))
         );
     }
@@ -62,5 +63,5 @@ public class HoldActionFacts
     private ActionFacts Facts(params IReadOnlyList<Hold> holds) =>
         new(Site(), [], harbour.Organisation, new Core.Rules.RuleBook([], default), harbour.PeopleDirectory) { Holds = holds };
 
-    private static string OnlyReason(Decision decision) => Assert.Single(Assert.IsType<Decision.Refusal>(decision).Reasons);
+    private static Remark OnlyReason(Decision decision) => Assert.Single(Assert.IsType<Decision.Refusal>(decision).Reasons);
 }

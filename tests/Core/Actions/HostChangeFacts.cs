@@ -27,7 +27,7 @@ public class HostChangeFacts
         while (queue.TryDequeue(out var state))
         {
             var next = Enum.GetValues<ChangeEvent>()
-                .Select(happened => ChangeStates.After(state, happened))
+                .Select(happened => ChangeStates.Table.After(state, happened))
                 .OfType<ChangeState>()
                 .Distinct()
                 .ToList();

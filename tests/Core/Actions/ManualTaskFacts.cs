@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -77,7 +78,7 @@ public class ManualTaskFacts
             (done.HostChange.State, done.Site.Sharing.Or(null!).Source)
         );
 
-        Assert.StartsWith("You did it yourself", ManualTaskSteps.NoCheck(done.HostChange, done.ManualTask, Aske));
+        Assert.Equal(new TaskDoneByViewer(), ManualTaskSteps.NoCheck(done.HostChange, done.ManualTask, Aske));
         Assert.Null(ManualTaskSteps.NoCheck(done.HostChange, done.ManualTask, Quist));
         Assert.Equal(
             (ChangeState.Verified, Quist),

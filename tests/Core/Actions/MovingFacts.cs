@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -64,7 +65,7 @@ public class MovingFacts
     {
         Assert.Empty(Moving.Refusals(Gone, There));
         Assert.Equal(
-            "Slipway still reports Pilot boarding notes, so it has not moved.",
+            new StillReported("Slipway", "Pilot boarding notes"),
             Assert.Single(Moving.Refusals(Gone with { NoLongerReported = false }, There))
         );
         Assert.Single(Moving.Refusals(Gone with { MovedTo = new SiteId(9) }, There));

@@ -2,6 +2,7 @@ using AtticLedger.Core.Access;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -119,7 +120,7 @@ public class RestrictFacts
                 }
             )
         );
-        Assert.StartsWith("A change under way already does this", refusal.Reasons[0]);
+        Assert.Equal(new UnderWayAlready(), refusal.Reasons[0]);
     }
 
     [Fact]
@@ -148,7 +149,14 @@ public class RestrictFacts
             RestrictReach.Decide(Facts(site), new RestrictRequest(PowerLimits.Open, new string('x', 501)), hostChange, actor)
         );
 
-        Assert.Equal(3, refusal.Reasons.Count);
+        Assert.Equal(
+            ["reason-too-long", "site-not-reported", "access-not-reported"],
+            refusal.Reasons.Select(reason => reason.Code)
+        );
+        Assert.Equal(
+            [new SiteErased("Slipway")],
+            Assert.IsType<Decision.Refusal>(Decide(Site(ToAnonymous(Power.View)) with { Existence = Existence.Erased })).Reasons
+        );
     }
 
     [Fact]

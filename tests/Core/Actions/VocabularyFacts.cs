@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -100,51 +101,15 @@ public class VocabularyFacts
     }
 
     [Theory]
-    [InlineData(
-        VocabularyAction.Add,
-        ClaimedFact.Tags,
-        null,
-        "vessels",
-        "\"vessels\" already means Ships. Remove it there first, or merge the two."
-    )]
-    [InlineData(VocabularyAction.Mean, ClaimedFact.Tags, "ships", "VESSELS", "\"VESSELS\" means Ships already.")]
-    [InlineData(
-        VocabularyAction.Mean,
-        ClaimedFact.Tags,
-        "boats",
-        "tub",
-        "There is no tag \"boats\". Somebody has changed the list meanwhile."
-    )]
-    [InlineData(
-        VocabularyAction.Rename,
-        ClaimedFact.Tags,
-        "ships",
-        "Volunteer",
-        "\"Volunteer\" already means Volunteers. Remove it there first, or merge the two."
-    )]
-    [InlineData(
-        VocabularyAction.Part,
-        ClaimedFact.Tags,
-        "ships",
-        "ships",
-        "\"ships\" is the code or the name of Ships, which always mean it."
-    )]
-    [InlineData(VocabularyAction.Add, ClaimedFact.Tags, null, " ", "Write a word: at least one letter or digit.")]
-    [InlineData(
-        VocabularyAction.Add,
-        ClaimedFact.Tags,
-        null,
-        "a, b",
-        "\"a, b\" is more than one word: commas, semicolons and bars separate tags."
-    )]
-    [InlineData(
-        VocabularyAction.Add,
-        ClaimedFact.Unit,
-        null,
-        "PIL",
-        "Units come from the staff list: rename and merge them there."
-    )]
-    [InlineData(VocabularyAction.Merge, ClaimedFact.Tags, "ships", null, "There is no other tag \"\" to merge it into.")]
+    [InlineData(VocabularyAction.Add, ClaimedFact.Tags, null, "vessels", "term-means-another")]
+    [InlineData(VocabularyAction.Mean, ClaimedFact.Tags, "ships", "VESSELS", "term-means-it")]
+    [InlineData(VocabularyAction.Mean, ClaimedFact.Tags, "boats", "tub", "term-missing")]
+    [InlineData(VocabularyAction.Rename, ClaimedFact.Tags, "ships", "Volunteer", "term-means-another")]
+    [InlineData(VocabularyAction.Part, ClaimedFact.Tags, "ships", "ships", "term-means-always")]
+    [InlineData(VocabularyAction.Add, ClaimedFact.Tags, null, " ", "term-empty")]
+    [InlineData(VocabularyAction.Add, ClaimedFact.Tags, null, "a, b", "term-several")]
+    [InlineData(VocabularyAction.Add, ClaimedFact.Unit, null, "PIL", "units-elsewhere")]
+    [InlineData(VocabularyAction.Merge, ClaimedFact.Tags, "ships", null, "term-to-merge-missing")]
     public void What_cannot_be_is_refused_with_why(
         VocabularyAction action,
         ClaimedFact fact,
@@ -154,20 +119,20 @@ public class VocabularyFacts
     )
     {
         var plan = VocabularyActions.Plan(new VocabularyRequest(action, fact, code, word), Organisation, []);
-        Assert.Equal(why, plan.Refused);
+        Assert.Equal(why, plan.Refused?.Code);
         Assert.Same(Terms, plan.Terms);
     }
 
     [Fact]
     public void A_classification_that_a_limit_a_retention_period_or_a_rule_names_is_neither_merged_nor_dropped()
     {
-        string? Refused(Organisation organisation, params Rule[] rules) =>
+        Remark? Refused(Organisation organisation, params Rule[] rules) =>
             VocabularyActions
                 .Plan(new VocabularyRequest(VocabularyAction.Drop, ClaimedFact.Classification, "Sealed"), organisation, rules)
                 .Refused;
         Assert.Null(Refused(Organisation));
-        Assert.StartsWith(
-            "A limit applies to sites classified Sealed",
+        Assert.Equal(
+            new TermLimits("Sealed"),
             Refused(
                 Organisation with
                 {
@@ -175,12 +140,12 @@ public class VocabularyFacts
                 }
             )
         );
-        Assert.StartsWith(
-            "A retention rule applies to sites classified Sealed",
+        Assert.Equal(
+            new TermKeeps("Sealed"),
             Refused(Organisation with { RetentionRules = [new RetentionRule(null, "Sealed", 90, default)] })
         );
-        Assert.StartsWith(
-            "The rule R-1 (Sealed is shut) uses \"Sealed\"",
+        Assert.Equal(
+            new TermInRule("R-1", "Sealed is shut", "Sealed"),
             Refused(
                 Organisation,
                 new Rule(

@@ -69,7 +69,8 @@ public class SectionFacts
         );
     }
 
-    private static SiteSection Section(SectionTie tie, params IReadOnlyList<Grant> grants) => new("s", "Section", tie, grants);
+    private static SiteSection Section(SectionTie tie, params IReadOnlyList<Grant> grants) =>
+        new("s", "Section", tie, [.. grants]);
 
     private ComputedSite Line(SiteFacts site, params IReadOnlyList<SiteSection> sections) =>
         new(

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Classification;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using static AtticLedger.Core.Tests.Harbour;
@@ -48,7 +49,7 @@ public class ClaimFacts
         Assert.Equal((Here.Name, Here.Address), (site.Name, site.Address));
         Assert.Equal([ClaimedFact.Name, ClaimedFact.Address], site.Disputed());
         Assert.Equal(
-            "The name is reported by its host. Correct it there, or in the list that reports something else.",
+            new FactOfHost(ClaimedFact.Name),
             SetFact.NotChosen(ClaimedFact.Name, "Boarding", new Organisation(), new Harbour().PeopleDirectory)
         );
 

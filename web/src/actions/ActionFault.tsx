@@ -1,3 +1,4 @@
+import type { Schema } from "../api/client";
 import { faultOf } from "./useAction";
 
 /** Why an action was not done, next to its button. The form keeps what was typed. */
@@ -23,15 +24,15 @@ export function ActionFault({ error }: { error: Error | null }) {
 }
 
 /** Every reason why an action cannot be done now, in the order to solve them. */
-export function Refused({ reasons, title }: { reasons: string[]; title: string }) {
+export function Refused({ reasons, title }: { reasons: Schema["Remark"][]; title: string }) {
   if (reasons.length === 0) return null;
   return (
     <section className="mt-4 border-l-[3px] border-madder pl-3">
       <h2 className="font-text text-[14.5px] font-bold">{title}</h2>
       <ol className={reasons.length > 1 ? "mt-1 list-decimal space-y-1 pl-5" : "mt-1"}>
-        {reasons.map((reason) => (
-          <li key={reason}>
-            <bdi>{reason}</bdi>
+        {reasons.map(({ sentence }) => (
+          <li key={sentence}>
+            <bdi>{sentence}</bdi>
           </li>
         ))}
       </ol>

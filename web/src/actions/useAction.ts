@@ -24,7 +24,7 @@ export function faultOf(error: Error): { isOther: boolean; reasons: string[] } {
     return { isOther: true, reasons: [] };
   if (error instanceof ApiError && error.status === 422) {
     const { reasons } = (error.body ?? {}) as Partial<Schema["Refusal"]>;
-    if (reasons) return { isOther: false, reasons };
+    if (reasons) return { isOther: false, reasons: reasons.map(({ sentence }) => sentence) };
   }
   return { isOther: false, reasons: [error.message] };
 }

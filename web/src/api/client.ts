@@ -69,7 +69,8 @@ function words(error: unknown, status: number): string {
       detail?: string;
       message?: string;
     };
-    const explanation = reasons?.join(" ") ?? [title ?? message, detail].filter((part) => part).join(" ");
+    const explanation =
+      reasons?.map(({ sentence }) => sentence).join(" ") ?? [title ?? message, detail].filter((part) => part).join(" ");
     if (explanation) return explanation;
   }
   return `The server answered ${status}.`;

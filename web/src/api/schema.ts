@@ -1960,7 +1960,7 @@ export interface components {
             /** @description Equal for equal effects; null if refused. */
             fingerprint: null | string;
             follows: string[];
-            refused: string[];
+            refused: components["schemas"]["Remark"][];
         };
         AccountRequest: {
             /** @description The person whose account it is. */
@@ -2043,7 +2043,7 @@ export interface components {
             mayWithdraw: boolean;
             plan: null | components["schemas"]["Plan"];
             /** @description Why it can no longer be done; empty if it can. */
-            refused: string[];
+            refused: components["schemas"]["Remark"][];
         };
         /** @description A request for approval, as lists show it. */
         ApprovalLine: {
@@ -2248,8 +2248,9 @@ export interface components {
             needsSecond: null | string;
             /** @description What the action leaves in place, in sentences. */
             unaffected: string[];
-            /** @description Why the action or the host refused it, in sentences. */
-            words: string[];
+            /** @description Why the action is refused; HostMessage: what the host answered. */
+            refused: components["schemas"]["Remark"][];
+            hostMessage: null | string;
             /** Format: uuid */
             hostChange: null | string;
             /** Format: uuid */
@@ -3313,7 +3314,7 @@ export interface components {
             /** @description The access that the former owner keeps through other grants. */
             unaffected: string[];
             plan: null | components["schemas"]["Plan"];
-            refused: string[];
+            refused: components["schemas"]["Remark"][];
         };
         OfferAnswerRequest: {
             fingerprint: string;
@@ -3599,7 +3600,7 @@ export interface components {
         /** @description The preview of an action: a plan, or every reason why not. */
         Preview: {
             plan: null | components["schemas"]["Plan"];
-            refused: string[];
+            refused: components["schemas"]["Remark"][];
         };
         /**
          * @description Proposals that are confirmed together: equally certain, with the same kinds of evidence and one value (for units:
@@ -3662,7 +3663,7 @@ export interface components {
         };
         /** @description Every reason why an action is refused, in the order to solve them. */
         Refusal: {
-            reasons: string[];
+            reasons: components["schemas"]["Remark"][];
         };
         Register: {
             lines: components["schemas"]["RegisterRow"][];
@@ -3738,6 +3739,18 @@ export interface components {
         };
         ReleaseHoldRequest: {
             reason: string;
+        };
+        /** @description A remark for a program and for a person. */
+        Remark: {
+            /**
+             * @description Which one it is.
+             * @enum {string}
+             */
+            code: "access-changed-later" | "access-not-reported" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-unfit" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-reserved" | "host-name-unfit" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "limit-unknown" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recovery-passed" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-unfit" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-missing" | "units-elsewhere" | "view-name-unfit" | "view-too-long" | "views-too-many" | "within-already";
+            /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
+            parameters: Record<string, never>;
+            /** @description What a person reads. */
+            sentence: string;
         };
         Report: {
             report: components["schemas"]["ReportKind"];
@@ -3905,8 +3918,7 @@ export interface components {
             rules: components["schemas"]["RuleMove"][];
             /** @description The first of them, each with its evidence. */
             sites: components["schemas"]["ProposedSite"][];
-            /** @description Why it cannot be set. */
-            refused: null | string;
+            refused: null | components["schemas"]["Remark"];
         };
         SetFactsPlanRequest: {
             fact: components["schemas"]["ClaimedFact"];
@@ -4026,8 +4038,7 @@ export interface components {
             mayException: boolean;
             hostChanges: components["schemas"]["HostChange"][];
             remedy: null | components["schemas"]["Limits"];
-            /** @description Why the site cannot be handed over from here, and what to do instead; null if it can. */
-            noHandOver: null | string;
+            noHandOver: null | components["schemas"]["Remark"];
             mayAct: boolean;
             /** @description Where visitors find the published site. */
             front: null | string;
@@ -4342,8 +4353,7 @@ export interface components {
              */
             settled: number;
             rules: components["schemas"]["RuleMove"][];
-            /** @description Why it is refused. */
-            refused: null | string;
+            refused: null | components["schemas"]["Remark"];
         };
         VocabularyRequest: {
             action: components["schemas"]["VocabularyAction"];
@@ -5892,6 +5902,15 @@ export interface operations {
                     "application/json": components["schemas"]["BatchId"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     batch: {
@@ -6095,6 +6114,15 @@ export interface operations {
                     "application/json": components["schemas"]["BatchId"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     planBatchUndo: {
@@ -6115,6 +6143,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

@@ -42,11 +42,13 @@ export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: numbe
                 )}
               >
                 {isPlan && line.outcome === "waiting" ? "can be done" : outcomeLabel[line.outcome]}
-                {line.words.map((words) => (
-                  <span key={words} className="block font-normal text-ink">
-                    <bdi>{words}</bdi>
-                  </span>
-                ))}
+                {[...line.refused.map(({ sentence }) => sentence), ...(line.hostMessage ? [line.hostMessage] : [])].map(
+                  (why) => (
+                    <span key={why} className="block font-normal text-ink">
+                      <bdi>{why}</bdi>
+                    </span>
+                  ),
+                )}
                 {line.approval && line.outcome === "asks-second" && (
                   <Link
                     to="/approvals/$approval"

@@ -57,7 +57,7 @@ export function SetFactPlan(props: {
         </p>
       )}
       {props.note && <p className="mt-2 text-ochre">{props.note}</p>}
-      {props.maySet && refused && <p className="mt-2 text-madder">{refused}</p>}
+      {props.maySet && refused && <p className="mt-2 text-madder">{refused.sentence}</p>}
       <ActionFault error={setFact.error} />
       {props.maySet && !refused && (
         <Button

@@ -166,7 +166,7 @@ function Undo({ hostChange }: { hostChange: HostChange }) {
     <div className="mt-2 border-l-[3px] border-slate pl-3">
       <p className="font-bold">Effect of undoing it</p>
       {planned && <EffectList plan={planned} />}
-      {plan.data && <p className="text-second">{plan.data.refused.join(" ")}</p>}
+      {plan.data && <p className="text-second">{plan.data.refused.map(({ sentence }) => sentence).join(" ")}</p>}
       {plan.error && <p className="text-madder">{plan.error.message}</p>}
       {undo.error && (
         <p role="alert" className="text-madder">

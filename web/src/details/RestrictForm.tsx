@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ApiError, ok, type Schema } from "../api/client";
+import { api, ok, type Schema } from "../api/client";
 import { Button } from "../ui/Button";
+import { ActionFault } from "../actions/ActionFault";
 import { EffectList } from "../actions/EffectList";
 
 type Limits = Schema["Limits"];
@@ -49,7 +50,6 @@ export function RestrictForm({ sitePage }: { sitePage: Schema["SitePage"] }) {
   });
   const planned = plan.data?.plan;
   const refused = plan.data?.refused ?? [];
-  const isOther = restrict.error instanceof ApiError && restrict.error.status === 409;
   const set = (power: Power, limit: Partial<Limits[Power]>) =>
     setTarget({ ...target, [power]: { ...target[power], ...limit } });
 
@@ -83,22 +83,11 @@ export function RestrictForm({ sitePage }: { sitePage: Schema["SitePage"] }) {
           ))}
         </fieldset>
       )}
-      {isOther && (
-        <p role="alert" className="mt-2 border-l-[3px] border-ochre bg-ochre-pale px-2 py-1 text-[13px]">
-          Something has changed since you looked. Nothing was done. This is the new plan; the form keeps what you typed.
-        </p>
-      )}
-      {restrict.error && !isOther && (
-        <p role="alert" className="mt-2 text-[13px] text-madder">
-          {restrict.error instanceof ApiError && restrict.error.status === 422
-            ? ((restrict.error.body as Partial<Schema["Refusal"]>).reasons?.join(" ") ?? restrict.error.message)
-            : restrict.error.message}
-        </p>
-      )}
+      <ActionFault error={restrict.error} />
       {planned && <EffectList plan={planned} />}
       {refused.length > 0 && (
         <ul className="mt-1 list-disc space-y-1 pl-4 text-[13px] text-second">
-          {refused.map((sentence) => (
+          {refused.map(({ sentence }) => (
             <li key={sentence}>
               <bdi>{sentence}</bdi>
             </li>

@@ -20,7 +20,7 @@ export function VocabularyPlan(props: {
   if (refused)
     return (
       <p role="alert" className="mt-2 text-madder">
-        <bdi>{refused}</bdi>
+        <bdi>{refused.sentence}</bdi>
       </p>
     );
   return (

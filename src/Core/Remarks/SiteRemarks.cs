@@ -1,0 +1,58 @@
+namespace AtticLedger.Core.Remarks;
+
+/// <summary>What a site's state, or a change of it, says against an action.</summary>
+public abstract record SiteRemark : Remark;
+
+public sealed record ReasonTooLong(int Length, int Maximum) : SiteRemark;
+
+public sealed record SiteUnreadable(string Fault) : SiteRemark;
+
+public sealed record SiteNotReported(string Host) : SiteRemark;
+
+public sealed record SiteMovesToAttic(string Host) : SiteRemark;
+
+public sealed record SiteIsInAttic : SiteRemark;
+
+public sealed record SiteErased(string Host) : SiteRemark;
+
+public sealed record SiteGone : SiteRemark;
+
+public sealed record AccessNotReported(string Host, AccessStep Step) : SiteRemark;
+
+public sealed record UnderWayAlready : SiteRemark;
+
+public sealed record WithinAlready : SiteRemark;
+
+public sealed record OwnerNotRestricted(string Who) : SiteRemark;
+
+public sealed record GroupNotRestricted(string Who, string Host) : SiteRemark;
+
+public sealed record LimitUnknown : SiteRemark;
+
+public sealed record ChangeUnderWay(string Host) : SiteRemark;
+
+public sealed record ChangeUnanswered : SiteRemark;
+
+public sealed record ChangeIsTask : SiteRemark;
+
+public sealed record ChangeHadNoEffect : SiteRemark;
+
+public sealed record ChangeNotSent : SiteRemark;
+
+public sealed record UndoneAlready : SiteRemark;
+
+public sealed record AccessChangedLater : SiteRemark;
+
+public sealed record HandoverNotUndone : SiteRemark;
+
+public sealed record AtticNotUndone : SiteRemark;
+
+public sealed record StillReported(string Host, string Title) : SiteRemark;
+
+public sealed record MoveConfirmed : SiteRemark;
+
+public sealed record MoveNotConfirmed : SiteRemark;
+
+public sealed record TargetGone(string Title) : SiteRemark;
+
+public sealed record TargetMissing : SiteRemark;

@@ -1,0 +1,24 @@
+using AtticLedger.Core.Remarks;
+using AtticLedger.Core.Terms;
+using static AtticLedger.Server.Sentences.Phrases;
+
+namespace AtticLedger.Server.Sentences;
+
+internal static class ExceptionSentences
+{
+    public static string Of(ExceptionRemark remark) =>
+        remark switch
+        {
+            ExceptionNotByOwners => "Only administrators and stewards grant and end exceptions.",
+            ExceptionNeedsReason => "An exception needs a reason.",
+            ExceptionEndNeedsReason => "Ending an exception needs a reason.",
+            ExceptionEnded => "This exception has ended.",
+            ExceptionTooLong(var days) => $"An exception lasts at most {days} days. Grant a new one then if it is still needed.",
+            ExceptionStillInForce(var rule, var through) =>
+                $"The site has an exception from {rule} until the end of {Day(through)}. End that exception first.",
+            RuleNotBroken(var rule) => $"The site does not break {rule}, so it needs no exception.",
+            RuleUndecided(var rule) => $"Whether the site breaks {rule} cannot be told, so no exception can be granted yet.",
+            LastDayPassed(var last) => $"{Day(last)} has passed. Choose a later last day.",
+            _ => throw Missing(remark),
+        };
+}

@@ -1,0 +1,44 @@
+using AtticLedger.Core.Remarks;
+using AtticLedger.Core.Terms;
+using static AtticLedger.Server.Sentences.Phrases;
+
+namespace AtticLedger.Server.Sentences;
+
+internal static class SiteSentences
+{
+    public static string Of(SiteRemark remark) =>
+        remark switch
+        {
+            ReasonTooLong(var length, var maximum) => $"The reason is {length} characters long; {maximum} is the maximum.",
+            SiteUnreadable(var fault) => $"This site cannot be computed, so no action is possible: {fault}",
+            SiteNotReported(var host) => $"{host} no longer reports this site.",
+            SiteMovesToAttic(var host) => $"The site is being moved to the attic: the change at {host} is under way.",
+            SiteIsInAttic => "The site is in the attic. Restore it first.",
+            SiteErased(var host) => $"{host} has erased the site.",
+            SiteGone => "The site no longer exists, or is no longer in your scope.",
+            AccessNotReported(var host, var step) => $"{host} does not report the access to this site, so {Not(step)}",
+            UnderWayAlready => "A change under way already does this.",
+            WithinAlready => "The access set on the site is already within this.",
+            OwnerNotRestricted(var who) => $"{who} is an owner. Hand the site over before you remove the access.",
+            GroupNotRestricted(var who, var host) =>
+                $"{who} contains people whom the limit excludes. Change the group at {host}.",
+            LimitUnknown =>
+                "A limit of this site is not known, so what policy allows cannot be told. Restrict it on its own page.",
+            ChangeUnderWay(var host) => $"A change at {host} is under way. Wait until the host has answered.",
+            ChangeUnanswered => "The host has not answered yet. The change can be undone after its answer.",
+            ChangeIsTask => "A person has the manual task. Cancel it on its page.",
+            ChangeHadNoEffect => "The change had no effect, so there is nothing to undo.",
+            ChangeNotSent => "No change was sent to the host for this site, so there is nothing to undo.",
+            UndoneAlready => "The site is already as it was before the change.",
+            AccessChangedLater => "The same access was changed later. Undoing would overwrite their change.",
+            HandoverNotUndone => "An accepted handover cannot be undone. The new owner can offer the site back.",
+            AtticNotUndone =>
+                "Moving to the attic and restoring are undone in the attic: stop the move, restore the site, or move it to the attic again.",
+            StillReported(var host, var title) => $"{host} still reports {title}, so it has not moved.",
+            MoveConfirmed => "A move is already confirmed. Undo that first.",
+            MoveNotConfirmed => "No move is confirmed for this site.",
+            TargetGone(var title) => $"{title} no longer exists.",
+            TargetMissing => "The target site does not exist.",
+            _ => throw Missing(remark),
+        };
+}
