@@ -4,7 +4,7 @@ import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
 export default ts.config(
-  { ignores: ["dist", "src/api/schema.ts", "eslint.config.js"] },
+  { ignores: ["dist", "src/api/schema.ts", "eslint.config.js", "scripts"] },
   js.configs.recommended,
   ...ts.configs.strictTypeChecked,
   a11y.flatConfigs.strict,

@@ -1,3 +1,4 @@
+using System.Buffers.Binary;
 using System.Net;
 using System.Text.Json;
 using AtticLedger.Server.Identity;
@@ -188,6 +189,22 @@ public sealed class AccountFacts(Installation installation) : OwnServer(installa
                 out var isWeak
             ) && !isWeak
         );
+    }
+
+    [Fact]
+    public void The_product_hashes_in_at_least_the_recommended_rounds_of_hmac_sha512()
+    {
+        try
+        {
+            Passwords.HashInRounds(Passwords.Rounds);
+            var header = Convert.FromBase64String(Passwords.Hash(Installation.Password)).AsSpan();
+            Assert.Equal(2u, BinaryPrimitives.ReadUInt32BigEndian(header[1..]));
+            Assert.True(BinaryPrimitives.ReadUInt32BigEndian(header[5..]) >= 210_000);
+        }
+        finally
+        {
+            Passwords.HashInRounds(FewRounds.Rounds);
+        }
     }
 
     private async Task<JsonElement> Carry(object request)

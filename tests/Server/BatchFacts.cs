@@ -160,10 +160,7 @@ public class BatchFacts(Installation here)
             "/api/batches",
             new { action = "site.restrict", sites = new[] { inside, outside } }
         );
-        Assert.Equal(
-            (HttpStatusCode.UnprocessableEntity, "One of these sites does not exist."),
-            (status, body.GetProperty("title").GetString())
-        );
+        Assert.Equal((HttpStatusCode.UnprocessableEntity, "One of these sites does not exist."), (status, Caller.Why(body)));
 
         var batch = await Plan(nair, "site.restrict", inside);
         Assert.Equal(HttpStatusCode.NotFound, (await bell.Send(HttpMethod.Get, $"/api/batches/{batch}")).Status);

@@ -26,6 +26,7 @@ public partial class ScopeFacts(Installation here)
         ["countView"] = All,
         ["deleteView"] = All,
         ["choices"] = All,
+        ["completion"] = All,
         ["attributes"] = All,
         ["find"] = All,
         ["person"] = All,

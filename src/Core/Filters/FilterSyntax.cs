@@ -30,9 +30,32 @@ public sealed partial class FilterParser
     private const int DeepestNesting = 200;
     private readonly string text;
     private int at;
+    private readonly bool stopsAtEnd;
     private int depth;
+    private string? list;
+    private string attribute = "";
 
-    private FilterParser(string text) => this.text = text;
+    private FilterParser(string text, bool stopsAtEnd = false) => (this.text, this.stopsAtEnd) = (text, stopsAtEnd);
+
+    /// <summary>What the grammar expects at the end of a filter that is being written; null if it begins wrongly.</summary>
+    internal static Expectation? Expected(string begun)
+    {
+        try
+        {
+            var parser = new FilterParser(begun, stopsAtEnd: true);
+            parser.Spaces();
+            parser.Alternatives(false);
+            return null;
+        }
+        catch (EndReached end)
+        {
+            return end.Expectation;
+        }
+        catch (FilterError)
+        {
+            return null;
+        }
+    }
 
     public static FilterSyntax Parse(string text)
     {
@@ -91,7 +114,7 @@ public sealed partial class FilterParser
             return Group(inBrackets);
         }
 
-        var name = Name();
+        var name = attribute = Name(FilterPart.Attribute);
         if (name.Equals("not", StringComparison.OrdinalIgnoreCase))
         {
             Spaces();
@@ -109,15 +132,17 @@ public sealed partial class FilterParser
             }
 
             at++;
+            list = name;
             var inner = Alternatives(true);
             Spaces();
             Expect(']');
+            list = null;
             return new FilterSyntax.Within(name, inner, column);
         }
 
         Spaces();
         var operatorColumn = at + 1;
-        var word = Name();
+        var word = Name(FilterPart.Comparison);
         if (word.Equals("pr", StringComparison.OrdinalIgnoreCase))
         {
             return new FilterSyntax.Present(name, column);
@@ -150,6 +175,11 @@ public sealed partial class FilterParser
     {
         var start = at;
         Spaces();
+        if (text.AsSpan(at).IndexOfAny(" ()[]") < 0)
+        {
+            StopAtEnd(FilterPart.Joint, at);
+        }
+
         if (at > start || (at > 0 && text[at - 1] is ')' or ']'))
         {
             if (
@@ -166,12 +196,17 @@ public sealed partial class FilterParser
         return false;
     }
 
-    private string Name()
+    private string Name(FilterPart part)
     {
         var start = at;
         while (at < text.Length && (char.IsAsciiLetterOrDigit(text[at]) || text[at] is '.' or '-' or '_' or ':' or '$'))
         {
             at++;
+        }
+
+        if (at == text.Length)
+        {
+            StopAtEnd(part, start);
         }
 
         return at > start ? text[start..at] : throw Error("expected the name of an attribute");
@@ -189,6 +224,11 @@ public sealed partial class FilterParser
         while (at < text.Length && text[at] is not (' ' or ')' or ']' or '(' or '['))
         {
             at++;
+        }
+
+        if (at == text.Length)
+        {
+            StopAtEnd(FilterPart.Value, start);
         }
 
         var word = text[start..at];
@@ -230,6 +270,7 @@ public sealed partial class FilterParser
 
         if (at == text.Length)
         {
+            StopAtEnd(FilterPart.Value, start);
             throw new FilterError(start + 1, "this quote is never closed");
         }
 
@@ -291,6 +332,19 @@ public sealed partial class FilterParser
         {
             at++;
         }
+    }
+
+    private void StopAtEnd(FilterPart part, int from)
+    {
+        if (stopsAtEnd)
+        {
+            throw new EndReached(new Expectation(part, from, list, attribute));
+        }
+    }
+
+    private sealed class EndReached(Expectation expectation) : Exception
+    {
+        public Expectation Expectation { get; } = expectation;
     }
 
     private FilterError Error(string message) => new(at + 1, message);

@@ -72,6 +72,8 @@ public static class BundleFacts
             _ => value,
         };
 
+    private sealed record SharedRow(string What, string[] In);
+
     private sealed class Reader(IReadOnlyDictionary<string, JsonElement> fields, INamesInBundle names)
         : IFactVisitor<FactSet.Builder>
     {
@@ -96,6 +98,9 @@ public static class BundleFacts
                 SiteFact<GroupId> => names.Group(Of<GroupName>(field)),
                 SiteFact<IReadOnlyList<PersonId>> => Of<string[]>(field).Select(names.Person).ToArray(),
                 SiteFact<IReadOnlyList<SiteSection>> => Of<SectionRow[]>(field).Select(names.Section).ToArray(),
+                SiteFact<IReadOnlyList<Shared>> => Of<SharedRow[]>(field)
+                    .Select(row => new Shared(row.What, [.. row.In]))
+                    .ToArray(),
                 _ => Of<T>(field),
             };
 

@@ -260,11 +260,5 @@ internal sealed class ChangeAccount(AccountRequest request, Viewer viewer) : Req
     }
 
     private static string Word(Role role, string? unit) =>
-        role switch
-        {
-            Role.Administrator => "administrator",
-            Role.Steward => $"steward of {unit}",
-            Role.Auditor => "auditor",
-            _ => "owner of sites",
-        };
+        role == Role.Steward ? $"{Labels.Of(role)} of {unit}" : Labels.Of(role);
 }

@@ -58,6 +58,23 @@ internal static class OpenApiShape
                 return Task.CompletedTask;
             }
         );
+        options.AddSchemaTransformer(
+            (schema, context, _) =>
+            {
+                if (Labels.All(context.JsonTypeInfo.Type) is { } labels)
+                {
+                    var names = new JsonObject();
+                    foreach (var (value, label) in labels)
+                    {
+                        names.Add(JsonNamingPolicy.KebabCaseLower.ConvertName(value.ToString()!), label);
+                    }
+
+                    schema.AddExtension("x-labels", new JsonNodeExtension(names));
+                }
+
+                return Task.CompletedTask;
+            }
+        );
         options.AddDocumentTransformer(
             (document, _, _) =>
             {

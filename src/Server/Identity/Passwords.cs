@@ -11,11 +11,7 @@ public static class Passwords
 
     /// <summary>Rounds of PBKDF2 with HMAC-SHA512, as OWASP's cheat sheet on password storage recommends them.</summary>
     public const int Rounds = 210_000;
-    private static readonly PasswordHasher<object> Hasher = new(
-        Options.Create(
-            new PasswordHasherOptions { CompatibilityMode = PasswordHasherCompatibilityMode.IdentityV3, IterationCount = Rounds }
-        )
-    );
+    private static PasswordHasher<object> hasher = HasherOf(Rounds);
     private static readonly object Nobody = new();
     private static readonly Lazy<HashSet<string>> Common = new(() =>
     {
@@ -25,12 +21,26 @@ public static class Passwords
             .ToHashSet(StringComparer.OrdinalIgnoreCase);
     });
 
-    public static string Hash(string password) => Hasher.HashPassword(Nobody, password);
+    /// <summary>Fewer rounds, for tests that sign in a thousand times.</summary>
+    internal static void HashInRounds(int rounds) => hasher = HasherOf(rounds);
+
+    private static PasswordHasher<object> HasherOf(int rounds) =>
+        new(
+            Options.Create(
+                new PasswordHasherOptions
+                {
+                    CompatibilityMode = PasswordHasherCompatibilityMode.IdentityV3,
+                    IterationCount = rounds,
+                }
+            )
+        );
+
+    public static string Hash(string password) => hasher.HashPassword(Nobody, password);
 
     /// <param name="isWeak">True if it was hashed with fewer rounds than now: it has to be hashed again.</param>
     public static bool Verify(string hash, string password, out bool isWeak)
     {
-        var result = Hasher.VerifyHashedPassword(Nobody, hash, password);
+        var result = hasher.VerifyHashedPassword(Nobody, hash, password);
         isWeak = result == PasswordVerificationResult.SuccessRehashNeeded;
         return result != PasswordVerificationResult.Failed;
     }

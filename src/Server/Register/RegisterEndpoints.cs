@@ -65,6 +65,9 @@ internal static class RegisterEndpoints
         api.MapGet("/register/choices", Choose)
             .WithName("choices")
             .WithSummary("The values of an attribute, counted over the sites that match the other filters.");
+        api.MapGet("/register/completion", Complete)
+            .WithName("completion")
+            .WithSummary("What can come at the caret of a filter that is being written.");
         api.MapGet("/register/attributes", () => TypedResults.Ok(AttributeLabels.All))
             .WithName("attributes")
             .WithSummary("All attributes for filters.");
@@ -238,6 +241,37 @@ internal static class RegisterEndpoints
                     )
                 )
                 : TypedResults.BadRequest(new FilterProblem("of", 1, $"there is no attribute \"{of}\""));
+        }
+        catch (SentenceError error)
+        {
+            return TypedResults.BadRequest(new FilterProblem(error.Part, error.Column, error.Message));
+        }
+    }
+
+    private static Results<Ok<CompletionResponse>, BadRequest<FilterProblem>> Complete(
+        SeenRegister register,
+        [AsParameters] SentenceQuery query,
+        string text,
+        int caret
+    )
+    {
+        try
+        {
+            var completion = Completions.At(text, caret, JudgedSite.Attributes);
+            var seen = register.Visible;
+            return TypedResults.Ok(
+                completion.ValuesOf is { } name
+                    ? CompletionResponse.Of(
+                        completion,
+                        Choices.Of(
+                            AttributeLabels.All.First(attribute => attribute.Name == name),
+                            seen,
+                            Sentence.Of(query, register.State.PeopleDirectory).Evaluate(seen.Columns),
+                            completion.Typed.TrimStart('"')
+                        )
+                    )
+                    : CompletionResponse.Of(completion)
+            );
         }
         catch (SentenceError error)
         {

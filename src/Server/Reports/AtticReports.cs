@@ -2,6 +2,7 @@ using AtticLedger.Core.Attic;
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Reports;
@@ -144,24 +145,10 @@ internal static class AtticReports
                             : facts.Person(pair.AtticEntry.By),
                         pair.AtticEntry.Reason ?? "",
                         facts.At(pair.AtticEntry.MovedToAtticAt),
-                        Words(pair.AtticEntry.State),
+                        Labels.Of(pair.AtticEntry.State),
                         facts.At(pair.AtticEntry.EndedAt)
                     )),
             ]
         );
     }
-
-    private static string Words(AtticState state) =>
-        state switch
-        {
-            AtticState.Announced => "announced",
-            AtticState.MovingToAttic => "being moved to the attic",
-            AtticState.InAttic => "in the attic",
-            AtticState.Due => "due to be erased",
-            AtticState.Restoring => "being restored",
-            AtticState.Restored => "restored",
-            AtticState.Stopped => "stopped before the move",
-            AtticState.NotDone => "refused by the host",
-            _ => "erased",
-        };
 }

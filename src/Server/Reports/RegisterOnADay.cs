@@ -4,6 +4,7 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Reports;
@@ -148,7 +149,7 @@ internal static class RegisterOnADay
             site.Text("classification"),
             site.Text("kind"),
             site.Text("purpose"),
-            StatusLabels(site.Text("status")),
+            StatusLabel(site.Text("status")),
             site.IsNoLongerReported ? "no longer reported" : ExistenceLabel(site.Text("existence")),
             People(
                 grants
@@ -179,20 +180,9 @@ internal static class RegisterOnADay
     }
 
     private static string ExistenceLabel(string word) =>
-        word == Existence.InUse.Word() ? "in use"
-        : word == Existence.Attic.Word() ? "in the attic"
-        : word;
+        Enum.GetValues<Existence>().Where(one => one.Word() == word).Select(Labels.Of).FirstOrDefault(word);
 
-    private static string StatusLabels(string status) =>
-        Enum.TryParse<Status>(status, out var known)
-            ? known switch
-            {
-                Status.NeverPublished => "never published",
-                Status.UnpublishedChanges => "published, with unpublished changes",
-                Status.Offline => "offline",
-                _ => "published",
-            }
-            : status;
+    private static string StatusLabel(string status) => Enum.TryParse<Status>(status, out var known) ? Labels.Of(known) : status;
 
     /// <summary>A site with its facts on that day.</summary>
     private sealed record SiteThen(SiteId Id, string Host, IReadOnlyDictionary<string, JournalValue> Facts)

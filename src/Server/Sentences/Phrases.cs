@@ -55,7 +55,8 @@ internal static class Phrases
 
     public static string ReadOrEdit(Power power) => power == Power.Edit ? "edit" : "read";
 
-    public static string Word(this ClaimedFact fact) => fact == ClaimedFact.Tags ? "tag" : fact.ToString().ToLowerInvariant();
+    /// <summary>One of them: "tag".</summary>
+    public static string Word(this ClaimedFact fact) => fact == ClaimedFact.Tags ? "tag" : Labels.Of(fact);
 
     public static string Word(this ProcedureText text) =>
         text switch

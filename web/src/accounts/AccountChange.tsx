@@ -1,10 +1,11 @@
+import { Select } from "../ui/Select";
+import { labels } from "../api/labels";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, ApiError, ok, type Schema } from "../api/client";
 import { Refused } from "../actions/ActionFault";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
-import { roles } from "./roles";
 
 type Kind = Schema["AccountChangeKind"];
 
@@ -76,7 +77,7 @@ export function AccountChange(props: {
           <Choice
             label="Role"
             value={role}
-            choices={Object.entries(roles)}
+            choices={Object.entries(labels.Role)}
             onChoose={(chosen) => setRole(chosen as Schema["Role"])}
           />
           {role === "steward" && (
@@ -124,19 +125,13 @@ function Choice(props: {
   onChoose: (value: string) => void;
 }) {
   return (
-    <label className="mt-3 block font-semibold">
-      {props.label}
-      <select
-        value={props.value}
-        onChange={(event) => props.onChoose(event.target.value)}
-        className="mt-1 block w-full rounded-[4px] border border-rule-strong bg-sheet px-2.5 py-2 font-normal"
-      >
-        {props.choices.map(([value, words]) => (
-          <option key={value} value={value}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </label>
+    <Select
+      isWide
+      labelled="above"
+      label={props.label}
+      value={props.value}
+      choices={props.choices.map(([value, words]) => ({ value, words }))}
+      onChoose={props.onChoose}
+    />
   );
 }

@@ -1,3 +1,4 @@
+import { labels } from "../api/labels";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
@@ -7,7 +8,6 @@ import { Field } from "../ui/Field";
 import { SidePanel, Waiting } from "../ui/SidePanel";
 import { ago, counted } from "../ui/words";
 import { AccountChange } from "./AccountChange";
-import { roles } from "./roles";
 
 type Account = Schema["Account"];
 
@@ -19,7 +19,7 @@ export function AccountsPage() {
   if (!accounts.data) return <Waiting title="Accounts" error={accounts.error} />;
   const wanted = find.trim().toLowerCase();
   const shown = accounts.data.accounts.filter((account) =>
-    `${account.person.name} ${account.person.mail} ${roles[account.role]} ${account.partName ?? ""}`
+    `${account.person.name} ${account.person.mail} ${labels.Role[account.role]} ${account.partName ?? ""}`
       .toLowerCase()
       .includes(wanted),
   );
@@ -75,7 +75,7 @@ function One(props: {
           <span className="font-address text-[13px] text-second">{account.person.mail}</span>
         </p>
         <p>
-          {roles[account.role]}
+          {labels.Role[account.role]}
           {account.partName && ` of ${account.partName}`}
         </p>
       </div>

@@ -1,3 +1,4 @@
+import { Notice } from "../ui/Notice";
 import type { Schema } from "../api/client";
 import { faultOf } from "./useAction";
 
@@ -7,9 +8,9 @@ export function ActionFault({ error }: { error: Error | null }) {
   const { isOther, reasons } = faultOf(error);
   if (isOther) {
     return (
-      <p role="alert" className="mt-2 border-l-[3px] border-ochre bg-ochre-pale px-2 py-1 text-[13px]">
+      <Notice role="alert">
         Something has changed since you looked. Nothing was done. This is the new plan; the form keeps what you typed.
-      </p>
+      </Notice>
     );
   }
   return (

@@ -1508,6 +1508,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/register/completion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can come at the caret of a filter that is being written. */
+        get: operations["completion"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/register/attributes": {
         parameters: {
             query?: never;
@@ -2484,6 +2501,28 @@ export interface components {
             column: null | string;
             /** @description The reason, in a few words. */
             because: string;
+        };
+        /** @description What can come at the caret of a filter. */
+        Completion: {
+            /**
+             * Format: int32
+             * @description Where the word at the caret begins; To: where it ends, with the spaces after it.
+             */
+            from: number;
+            /** Format: int32 */
+            to: number;
+            options: components["schemas"]["CompletionOption"][];
+        };
+        CompletionOption: {
+            /** @description What is written in place of the word at the caret. */
+            insert: string;
+            /** @description What it means; empty where that is plain. */
+            says: string;
+            /**
+             * Format: int32
+             * @description How many sites have this value; null if it is not a value of the register.
+             */
+            count: null | number;
         };
         /**
          * @description The confirmation that a deletion requires, by what is at risk.
@@ -7521,6 +7560,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choices"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+        };
+    };
+    completion: {
+        parameters: {
+            query: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                status?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+                text: string;
+                caret: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completion"];
                 };
             };
             /** @description Bad Request */

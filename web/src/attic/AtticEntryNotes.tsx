@@ -1,3 +1,4 @@
+import { labels } from "../api/labels";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { api, ok, type Schema } from "../api/client";
@@ -7,7 +8,6 @@ import { Button } from "../ui/Button";
 import { atMinute, onDate, onDay } from "../ui/words";
 import { RestoreForm } from "./RestoreForm";
 import { Holds } from "./Holds";
-import { atticStateLabels } from "../site-parts/TimeBar";
 
 type Page = Schema["AtticEntryPage"];
 
@@ -96,7 +96,7 @@ function status(page: Page): string {
     default:
       return atticEntry.words
         ? `${atticEntry.host} did not restore it: ${atticEntry.words}`
-        : `It is ${atticStateLabels[atticEntry.state]}.`;
+        : `It is ${labels.AtticState[atticEntry.state]}.`;
   }
 }
 

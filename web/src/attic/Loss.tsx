@@ -1,3 +1,4 @@
+import { Notice } from "../ui/Notice";
 import type { Schema } from "../api/client";
 import { counted, inBytes, listed, onDate } from "../ui/words";
 import { EffectList } from "../actions/EffectList";
@@ -13,13 +14,13 @@ export function Loss({ plan, host }: { plan: Schema["Plan"]; host: string }) {
   return (
     <>
       {loss.lookAlikes.length > 0 && (
-        <section className="mt-4 border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
+        <Notice>
           <h2 className="font-text text-[14.5px] font-bold">Is this the right site?</h2>
           <p>
             {loss.lookAlikes.length === 1 ? "Another site has" : `${loss.lookAlikes.length} other sites have`} almost
             the same name: {listed(loss.lookAlikes)}.
           </p>
-        </section>
+        </Notice>
       )}
       <section className="mt-4">
         <h2 className="font-text text-[15px] font-bold">{loss.isOurs ? "What is shut" : "What is removed"}</h2>
@@ -65,11 +66,7 @@ export function Loss({ plan, host }: { plan: Schema["Plan"]; host: string }) {
             {host} has no bin. The site is only shut there, and is deleted when its time in the attic is over.
           </p>
         )}
-        {loss.cost && (
-          <p className="mt-1 border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
-            It still costs money. {loss.cost}.
-          </p>
-        )}
+        {loss.cost && <Notice>It still costs money. {loss.cost}.</Notice>}
         <p className="mt-1 text-second">
           {loss.isOurs
             ? "Until then visitors find it shut."

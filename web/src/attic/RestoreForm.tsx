@@ -1,3 +1,4 @@
+import { Select } from "../ui/Select";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
@@ -40,19 +41,18 @@ export function RestoreForm({ page }: { page: Schema["AtticEntryPage"] }) {
         </div>
       )}
       {page.addressHeld && (
-        <label className="mt-3 block font-semibold">
-          Another site uses its address now. Restore it at
-          <select
-            value={address ?? ""}
-            onChange={(event) => setAddress(event.target.value || null)}
-            className="mt-1 block w-full rounded-[4px] border border-rule-strong bg-sheet px-2 py-1.5 font-address text-[13px] font-normal"
-          >
-            <option value="">choose a free address</option>
-            {page.freeAddresses.map((free) => (
-              <option key={free}>{free}</option>
-            ))}
-          </select>
-        </label>
+        <Select
+          isWide
+          isAddress
+          labelled="above"
+          label="Another site uses its address now. Restore it at"
+          value={address ?? ""}
+          choices={[
+            { value: "", words: "choose a free address" },
+            ...page.freeAddresses.map((free) => ({ value: free, words: free })),
+          ]}
+          onChoose={(free) => setAddress(free || null)}
+        />
       )}
       {planned && (
         <section className="mt-3">

@@ -1,10 +1,11 @@
+import { labels } from "../api/labels";
 import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
 import type { Schema } from "../api/client";
 import { Button } from "../ui/Button";
 import { SiteName } from "../site-parts/SiteName";
 import { counted, listed } from "../ui/words";
-import { outcomeLook, outcomeLabel } from "./words";
+import { outcomeLook } from "./words";
 
 type Line = Schema["BatchLine"];
 
@@ -41,7 +42,7 @@ export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: numbe
                   outcomeLook[isPlan && line.outcome === "waiting" ? "done" : line.outcome],
                 )}
               >
-                {isPlan && line.outcome === "waiting" ? "can be done" : outcomeLabel[line.outcome]}
+                {isPlan && line.outcome === "waiting" ? "can be done" : labels.BatchOutcome[line.outcome]}
                 {[...line.refused.map(({ sentence }) => sentence), ...(line.hostMessage ? [line.hostMessage] : [])].map(
                   (why) => (
                     <span key={why} className="block font-normal text-ink">

@@ -1,3 +1,4 @@
+import { labels } from "../api/labels";
 import type { Schema } from "../api/client";
 import { counted } from "../ui/words";
 
@@ -40,22 +41,9 @@ export const bulkActions: Partial<Record<Schema["ActionName"], Action>> = {
   },
 };
 
-export const outcomeLabel: Record<Outcome, string> = {
-  waiting: "queued",
-  "under-way": "under way",
-  done: "done",
-  "asks-second": "waits for a second person",
-  changed: "skipped: the facts have changed",
-  refused: "not possible",
-  "host-refused": "refused by the host",
-  contradicted: "the host reports something else",
-  withdrawn: "withdrawn",
-};
-
 /** The same for a number of sites, after the number. */
 export const outcomesLabel: Record<Outcome, string> = {
-  ...outcomeLabel,
-  waiting: "queued",
+  ...labels.BatchOutcome,
   "asks-second": "wait for a second person",
   changed: "skipped, because the facts have changed",
 };

@@ -1,3 +1,5 @@
+import { Select } from "../ui/Select";
+import { labels } from "../api/labels";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
@@ -12,29 +14,6 @@ import { SetFactPlan } from "./SetFactPlan";
 import { useUndo, type ClaimedFact } from "./useSetFact";
 
 type Classification = Schema["Classification"];
-
-const factLabels: Record<ClaimedFact, string> = {
-  unit: "unit",
-  classification: "classification",
-  purpose: "purpose",
-  tags: "tags",
-  name: "name",
-  address: "address",
-};
-
-const kindLabels: Record<Schema["EvidenceKind"], string> = {
-  owners: "their owners",
-  parent: "the site above",
-  word: "words in the names of other sites",
-  neighbours: "sites like them",
-  meaning: "the meaning of a word",
-};
-
-const strengthLabels: Record<Schema["Strength"], string> = {
-  sure: "sure",
-  likely: "likely",
-  split: "evidence differs",
-};
 
 /** Facts that are not set: what is proposed and why, and the word in names that helps rules with most of the remaining sites. */
 export function ClassificationPage() {
@@ -80,7 +59,7 @@ export function ClassificationPage() {
         value={fact}
         choices={lacks.map((lack) => ({
           value: lack.fact as ClassificationSearch["fact"],
-          words: `${factLabels[lack.fact]}: ${lack.missing.toLocaleString("en-GB")} not set`,
+          words: `${labels.ClaimedFact[lack.fact]}: ${lack.missing.toLocaleString("en-GB")} not set`,
         }))}
         onChoose={(value) => void navigate({ to: "/classification", search: { fact: value } })}
       />
@@ -90,7 +69,7 @@ export function ClassificationPage() {
       {week.data.proposals.length === 0 && week.data.next.length === 0 && (
         <p className="mt-5 text-second">
           {lacks.find((lack) => lack.fact === fact)?.missing === 0
-            ? `The ${factLabels[fact]} of every site is set.`
+            ? `The ${labels.ClaimedFact[fact]} of every site is set.`
             : "There is no evidence for the remaining sites, and no 3 of them share a word. Set it on their pages."}
         </p>
       )}
@@ -120,7 +99,7 @@ function Done(props: { done: { fact: ClaimedFact; count: number; together: strin
   return (
     <p role="status" className="mt-4 flex items-center gap-3 border-l-[3px] border-moss bg-moss-pale px-3 py-2">
       <span className="font-semibold">
-        The {factLabels[fact]} of {counted(count, "site")} is set.
+        The {labels.ClaimedFact[fact]} of {counted(count, "site")} is set.
       </span>
       <Button disabled={back.isPending} onClick={() => back.mutate({ fact, together })}>
         Undo
@@ -150,7 +129,7 @@ function Proposed({ week, maySet, onSet }: PartProps) {
                 <span className="font-semibold">{nameOf(group)}</span>, {counted(group.count, "site")}
                 <span className={group.strength === "split" ? "text-ochre" : "text-second"}>
                   {" "}
-                  · {strengthLabels[group.strength]}, by {listed(group.kinds.map((kind) => kindLabels[kind]))}
+                  · {labels.Strength[group.strength]}, by {listed(group.kinds.map((kind) => labels.EvidenceKind[kind]))}
                 </span>
                 <span className="block text-[13px] text-second">
                   <bdi>{listed(group.first.slice(0, 3).map((site) => site.title))}</bdi>
@@ -229,21 +208,16 @@ function Next({ week, maySet, onSet }: PartProps) {
             {open === group.key && (
               <>
                 {maySet && (
-                  <label className="mt-2 block font-semibold">
-                    The {factLabels[week.fact]} of all of them is
-                    <select
-                      value={value}
-                      onChange={(event) => setValue(event.target.value)}
-                      className="ml-2 rounded-[4px] border border-rule-strong bg-sheet px-2 py-1.5 font-normal"
-                    >
-                      <option value="">not set</option>
-                      {week.choices.map((choice) => (
-                        <option key={choice.code} value={choice.code}>
-                          {choice.name}
-                        </option>
-                      ))}
-                    </select>
-                  </label>
+                  <Select
+                    labelled="beside"
+                    label={`The ${labels.ClaimedFact[week.fact]} of all of them is`}
+                    value={value}
+                    choices={[
+                      { value: "", words: "not set" },
+                      ...week.choices.map((choice) => ({ value: choice.code, words: choice.name })),
+                    ]}
+                    onChoose={setValue}
+                  />
                 )}
                 <SetFactPlan
                   request={{ fact: week.fact, group: group.key, sites: null, value: value || null }}

@@ -1,3 +1,4 @@
+import { Notice } from "../ui/Notice";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
@@ -44,9 +45,7 @@ export function ApprovalPage() {
         {words[state]} {state === "requested" && `It lapses at the end of ${onDate(through)}.`}
       </p>
       {state === "requested" && renewed > 0 && (
-        <p className="mt-2 border-l-[3px] border-ochre bg-ochre-pale px-2 py-1">
-          The facts have changed since the request, so it asks again with this new plan.
-        </p>
+        <Notice>The facts have changed since the request, so it asks again with this new plan.</Notice>
       )}
       {state === "requested" && plan?.loss && <Loss plan={plan} host={approval.data.host} />}
       {state === "requested" && plan && !plan.loss && (

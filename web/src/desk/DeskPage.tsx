@@ -1,8 +1,8 @@
+import { labels } from "../api/labels";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useEffect, type ReactNode } from "react";
 import { api, ok, type Schema } from "../api/client";
-import { atticStateLabels } from "../site-parts/TimeBar";
 import { useMe } from "../api/useMe";
 import { manualTaskTitle, useManualTasks, type ManualTaskRow } from "../manual-tasks/useManualTasks";
 import { useBatches } from "../batches/useBatches";
@@ -119,7 +119,7 @@ export function DeskPage() {
             <Item
               key={atticEntry.site}
               when={atticEntry.clock?.left ?? "under way"}
-              since={atticEntry.clock ? "left to restore it" : atticStateLabels[atticEntry.state]}
+              since={atticEntry.clock ? "left to restore it" : labels.AtticState[atticEntry.state]}
               title={`${atticEntry.by?.name ?? "Somebody"} ${atticEntry.state === "announced" ? "is moving" : "moved"} ${atticEntry.title} to the attic`}
               action={
                 <Link to="/attic" search={{ site: atticEntry.site }} className={actionLook(false)}>

@@ -1,3 +1,4 @@
+import { Select } from "../ui/Select";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
@@ -135,17 +136,12 @@ export function RestrictForm({ sitePage }: { sitePage: Schema["SitePage"] }) {
 
 function Choice<T extends string>(props: { label: string; words: T[]; value: T; onChange: (value: T) => void }) {
   return (
-    <select
-      aria-label={props.label}
+    <Select
+      isWide
+      label={props.label}
       value={props.value}
-      onChange={(event) => props.onChange(event.target.value as T)}
-      className="w-full rounded-[4px] border border-rule-strong bg-sheet px-1 py-1"
-    >
-      {props.words.map((word) => (
-        <option key={word} value={word}>
-          {plain(word)}
-        </option>
-      ))}
-    </select>
+      choices={props.words.map((word) => ({ value: word, words: plain(word) }))}
+      onChoose={props.onChange}
+    />
   );
 }

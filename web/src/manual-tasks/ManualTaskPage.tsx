@@ -1,3 +1,4 @@
+import { Notice } from "../ui/Notice";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import type { ReactNode } from "react";
@@ -41,9 +42,9 @@ export function ManualTaskPage() {
         ]}
       />
       {task.words && (
-        <p className="mt-3 border-l-[3px] border-ochre bg-ochre-pale px-2 py-1">
+        <Notice>
           <bdi>{task.words}</bdi>
-        </p>
+        </Notice>
       )}
       <Part title="Wanted result">
         <ul className="list-disc pl-5">

@@ -1,3 +1,4 @@
+import { RadioGroup } from "../ui/RadioGroup";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
@@ -28,37 +29,39 @@ export function Candidates(props: {
           ? `${found.data.editsUnknown} Sorted by unit, then by the number of sites they own.`
           : "Sorted by edits in the last 90 days, then by nearness of their unit, then by the fewest sites owned."}
       </p>
-      <ul className="mt-2 divide-y divide-rule border-y border-rule" aria-busy={found.isFetching}>
-        {found.data?.candidates.map((candidate) => (
-          <li key={candidate.person.id}>
-            <label
-              className={`flex gap-3 px-1 py-2 ${candidate.whyNot.length > 0 ? "text-second" : "cursor-pointer hover:bg-bar"} ${props.chosen === candidate.person.id ? "bg-bookmark" : ""}`}
-            >
-              <input
-                type="radio"
-                name="successor"
-                className="mt-1 size-4 shrink-0 accent-[var(--cover)]"
-                disabled={candidate.whyNot.length > 0}
-                checked={props.chosen === candidate.person.id}
-                onChange={() => props.onChoose(candidate.person)}
-              />
-              <span className="min-w-0">
-                <span className="font-semibold">{candidate.person.name}</span>{" "}
-                <span className="text-[13px] break-all text-second">{candidate.person.mail}</span>
-                <span className="block text-[13px]">
-                  {candidate.whyNot.length > 0 ? (
-                    <span className="text-madder">Not possible: {candidate.whyNot.join("; ")}</span>
-                  ) : (
-                    evidence(candidate)
-                  )}
-                </span>
+      <RadioGroup
+        isRuled
+        isBusy={found.isFetching}
+        value={props.chosen}
+        choices={(found.data?.candidates ?? []).map((candidate) => ({
+          value: candidate.person.id,
+          isDisabled: candidate.whyNot.length > 0,
+          shown: (
+            <span className="min-w-0">
+              <span className="font-semibold">{candidate.person.name}</span>{" "}
+              <span className="text-[13px] break-all text-second">{candidate.person.mail}</span>
+              <span className="block text-[13px]">
+                {candidate.whyNot.length > 0 ? (
+                  <span className="text-madder">Not possible: {candidate.whyNot.join("; ")}</span>
+                ) : (
+                  evidence(candidate)
+                )}
               </span>
-            </label>
-          </li>
-        ))}
-        {found.data?.candidates.length === 0 && <li className="py-2 text-second">No member of staff has that name.</li>}
-        {found.error && <li className="py-2 text-madder">{found.error.message}</li>}
-      </ul>
+            </span>
+          ),
+        }))}
+        onChoose={(id) => {
+          const chosen = found.data?.candidates.find(({ person }) => person.id === id);
+          if (chosen) props.onChoose(chosen.person);
+        }}
+        note={
+          found.error ? (
+            <span className="text-madder">{found.error.message}</span>
+          ) : found.data?.candidates.length === 0 ? (
+            <span className="text-second">No member of staff has that name.</span>
+          ) : null
+        }
+      />
       <Field
         label="Another person"
         type="search"

@@ -1,3 +1,5 @@
+import { RadioGroup } from "../ui/RadioGroup";
+import { Select } from "../ui/Select";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
@@ -84,42 +86,26 @@ function OfferForm({ site, currentOwners, isOwn }: { site: number; currentOwners
         </p>
       )}
       {currentOwners.length > 1 && (
-        <label className="mb-3 block font-semibold">
-          Owner to replace
-          <select
-            value={currentOwner ?? ""}
-            onChange={(event) => setCurrentOwner(Number(event.target.value))}
-            className="mt-1 block rounded-[4px] border border-rule-strong bg-sheet px-2 py-1.5 font-normal"
-          >
-            {currentOwners.map((one) => (
-              <option key={one.person.id} value={one.person.id}>
-                {one.person.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Select
+          labelled="above"
+          label="Owner to replace"
+          value={String(currentOwner ?? "")}
+          choices={currentOwners.map(({ person }) => ({ value: String(person.id), words: person.name }))}
+          onChoose={(id) => setCurrentOwner(Number(id))}
+        />
       )}
       <Candidates site={site} chosen={to?.id ?? null} onChoose={setTo} />
       {currentOwners.length > 0 && (
         <fieldset className="mt-5">
           <legend className="font-semibold">{isOwn ? "What you keep" : "What the former owner keeps"}</legend>
-          {(
-            [
-              ["leaves", isOwn ? "I leave: I keep no access by name" : "Keeps no access by name"],
-              ["stays", isOwn ? "I stay as an editor" : "Stays as an editor"],
-            ] as const
-          ).map(([value, words]) => (
-            <label key={value} className="mt-1 flex cursor-pointer items-center gap-2 py-0.5">
-              <input
-                type="radio"
-                name="after"
-                className="size-4 accent-[var(--cover)]"
-                checked={after === value}
-                onChange={() => setAfter(value)}
-              />
-              {words}
-            </label>
-          ))}
+          <RadioGroup
+            value={after}
+            choices={[
+              { value: "leaves", shown: isOwn ? "I leave: I keep no access by name" : "Keeps no access by name" },
+              { value: "stays", shown: isOwn ? "I stay as an editor" : "Stays as an editor" },
+            ]}
+            onChoose={setAfter}
+          />
         </fieldset>
       )}
       <Reason value={reason} onChange={setReason} isNeeded={!isOwn} />

@@ -1,3 +1,5 @@
+import { Select } from "../ui/Select";
+import { labels } from "../api/labels";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import clsx from "clsx";
@@ -8,15 +10,6 @@ import { Word } from "../words/Word";
 import { counted, inWords, listed, onDate } from "../ui/words";
 
 type Line = Schema["OwnersRow"];
-
-const inactive: Record<Schema["InactiveReason"], string> = {
-  outside: "from outside",
-  service: "a service account",
-  left: "left",
-  leaving: "leaving",
-  absent: "absent",
-  "mail-fails": "mail fails",
-};
 
 /** Sites with fewer than 2 active owners; the ones that lose their last owner soonest first. */
 export function OwnersPage() {
@@ -45,21 +38,17 @@ export function OwnersPage() {
         </div>
         <p className="mt-2 text-[14.5px]">
           Sites{" "}
-          <select
-            aria-label="Which ownership"
+          <Select
+            isInSentence
+            label="Which ownership"
             value={state ?? ""}
-            onChange={(event) =>
-              pick({
-                ...(event.target.value ? { state: event.target.value as "none" | "single" } : {}),
-                ...(person ? { person } : {}),
-              })
-            }
-            className="border-b border-dashed border-ink bg-sheet font-semibold"
-          >
-            <option value="">with fewer than 2 active owners</option>
-            <option value="none">without an active owner</option>
-            <option value="single">with 1 active owner</option>
-          </select>
+            choices={[
+              { value: "", words: "with fewer than 2 active owners" },
+              { value: "none", words: "without an active owner" },
+              { value: "single", words: "with 1 active owner" },
+            ]}
+            onChoose={(chosen) => pick({ ...(chosen ? { state: chosen } : {}), ...(person ? { person } : {}) })}
+          />
           {person !== undefined && (
             <>
               {" "}
@@ -164,7 +153,7 @@ function Owners({ line }: { line: Line }) {
       {line.state === "none" && line.reasons.length > 0 && (
         <span className="block text-[12.5px] text-madder">
           {line.holders.length === 1 ? "not active" : `${inWords(line.holders.length)} not active`}:{" "}
-          {line.reasons.map((reason) => inactive[reason]).join(", ")}
+          {line.reasons.map((reason) => labels.InactiveReason[reason]).join(", ")}
         </span>
       )}
     </>

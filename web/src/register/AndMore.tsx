@@ -98,7 +98,7 @@ export function AndMore(props: Props) {
   );
 }
 
-function Written({ search, attributes, whole, problem, onFilter, onLeave }: Props & { onLeave: () => void }) {
+function Written({ search, whole, problem, onFilter, onLeave }: Props & { onLeave: () => void }) {
   const [text, setText] = useState(search.filter ?? "");
   return (
     <div className="w-[440px] p-4">
@@ -111,13 +111,7 @@ function Written({ search, attributes, whole, problem, onFilter, onLeave }: Prop
         <label className="block font-semibold" htmlFor="filter-by-hand">
           Filter expression
         </label>
-        <FilterField
-          text={text}
-          onChange={setText}
-          attributes={attributes}
-          search={search}
-          describedBy="filter-problem"
-        />
+        <FilterField text={text} onChange={setText} search={search} describedBy="filter-problem" />
         <p id="filter-problem" role="alert" className="mt-1 text-[13px] text-madder">
           {problem?.part === "filter" ? `Column ${problem.column}: ${problem.message}.` : ""}
         </p>

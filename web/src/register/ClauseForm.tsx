@@ -1,3 +1,4 @@
+import { Select } from "../ui/Select";
 import { useState } from "react";
 import type { Schema } from "../api/client";
 import { Button } from "../ui/Button";
@@ -39,21 +40,15 @@ export function ClauseForm({ attribute, clause, place, search, onDone, isNew }: 
     >
       <div className="flex flex-wrap items-center gap-2">
         <span className="font-semibold">{attribute.words}</span>
-        <select
-          aria-label="How"
+        <Select
+          label="How"
           value={how}
-          className={box}
-          onChange={(event) => {
-            setHow(event.target.value);
-            if (valueOf(attribute, event.target.value) !== kind) setValues([]);
+          choices={ways.map((way) => ({ value: way.how, words: way.words }))}
+          onChoose={(chosen) => {
+            setHow(chosen);
+            if (valueOf(attribute, chosen) !== kind) setValues([]);
           }}
-        >
-          {ways.map((way) => (
-            <option key={way.how} value={way.how}>
-              {way.words}
-            </option>
-          ))}
-        </select>
+        />
         {(kind === "text" || kind === "number" || kind === "date") && (
           <Typed kind={kind} value={values[0] ?? ""} onChange={(value) => setValues([value])} />
         )}
@@ -99,19 +94,12 @@ function Day({ value, onChange }: { value: string; onChange: (value: string) => 
   const isDate = value === "" || value.includes("-");
   return (
     <>
-      <select
-        aria-label="Day"
+      <Select
+        label="Day"
         value={isDate ? "date" : value}
-        className={box}
-        onChange={(event) => onChange(event.target.value === "date" ? "" : event.target.value)}
-      >
-        <option value="date">a date</option>
-        {ago.map((day) => (
-          <option key={day.value} value={day.value}>
-            {day.words}
-          </option>
-        ))}
-      </select>
+        choices={[{ value: "date", words: "a date" }, ...ago]}
+        onChoose={(day) => onChange(day === "date" ? "" : day)}
+      />
       {isDate && (
         <input
           type="date"

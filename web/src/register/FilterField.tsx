@@ -1,44 +1,32 @@
 import clsx from "clsx";
 import { useId, useRef, useState, type KeyboardEvent } from "react";
-import type { Schema } from "../api/client";
 import type { RegisterSearch } from "../api/search";
-import { completed, completionAt, fitting, quoted } from "./completion";
-import { useChoices } from "./useChoices";
-
-const most = 8;
+import { useCompletion } from "./useCompletion";
 
 interface Props {
   text: string;
   onChange: (text: string) => void;
-  attributes: Schema["Attribute"][];
   search: RegisterSearch;
   describedBy: string;
 }
 
 /** A field for a filter expression; it offers what can come next. */
-export function FilterField({ text, onChange, attributes, search, describedBy }: Props) {
+export function FilterField({ text, onChange, search, describedBy }: Props) {
   const [caret, setCaret] = useState(text.length);
   const [active, setActive] = useState(-1);
   const [isOffering, setIsOffering] = useState(true);
   const field = useRef<HTMLTextAreaElement>(null);
   const id = useId();
-  const completion = completionAt(text, caret, attributes);
   const { unit, reach, rule, status, where } = search;
-  const part = completion.typed.replace(/^"/, "");
-  const values = useChoices(completion.valuesOf, { unit, reach, rule, status, where }, part);
-  const known = completion.valuesOf
-    ? fitting(
-        (values.data?.values ?? []).map((value) => ({ insert: quoted(value.key), words: "", count: value.count })),
-        completion.typed,
-      )
-    : completion.options;
-  const options = isOffering ? known.slice(0, most) : [];
+  const completion = useCompletion(text, caret, { unit, reach, rule, status, where });
+  const options = isOffering ? (completion?.options ?? []) : [];
   const accept = (insert: string) => {
-    const next = completed(text, caret, completion.from, insert);
-    onChange(next.text);
-    setCaret(next.caret);
+    if (!completion) return;
+    const next = completion.from + insert.length;
+    onChange(text.slice(0, completion.from) + insert + text.slice(completion.to));
+    setCaret(next);
     setActive(-1);
-    requestAnimationFrame(() => field.current?.setSelectionRange(next.caret, next.caret));
+    requestAnimationFrame(() => field.current?.setSelectionRange(next, next));
   };
   const onKey = (event: KeyboardEvent<HTMLTextAreaElement>) => {
     const chosen = options[active];
@@ -103,7 +91,7 @@ export function FilterField({ text, onChange, attributes, search, describedBy }:
             >
               <span className="max-w-[60%] truncate font-address">{option.insert.trim()}</span>
               <span className="min-w-0 flex-1 truncate text-second">
-                {option.count?.toLocaleString("en-GB") ?? option.words}
+                {option.count?.toLocaleString("en-GB") ?? option.says}
               </span>
             </div>
           ))}

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, ok, type Schema } from "../api/client";
 
-type Sentence = Partial<Record<"unit" | "reach" | "rule" | "status" | "filter", string | undefined>> & {
+export type Sentence = Partial<Record<"unit" | "reach" | "rule" | "status" | "filter", string | undefined>> & {
   where?: string[] | undefined;
 };
 
@@ -26,5 +26,5 @@ export const useChoices = (
 
 type Clean<T> = { [Key in keyof T]: Exclude<T[Key], undefined> };
 
-const clean = <T extends Record<string, unknown>>(query: T) =>
+export const clean = <T extends Record<string, unknown>>(query: T) =>
   Object.fromEntries(Object.entries(query).filter(([, value]) => value !== undefined)) as Clean<T>;

@@ -1,3 +1,4 @@
+import { labels } from "../api/labels";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link, useLocation, useNavigate } from "@tanstack/react-router";
 import clsx from "clsx";
@@ -7,7 +8,6 @@ import { Button } from "../ui/Button";
 import { FindButton } from "../find/FindButton";
 import { OwnPassword } from "../signin/OwnPassword";
 import { Sessions } from "../signin/Sessions";
-import { roles } from "../accounts/roles";
 
 /** The navigation bar, with a brass rule under the open page, and the account menu. */
 export function Cover({ me }: { me: Schema["Me"] }) {
@@ -96,7 +96,7 @@ function Account({ me }: { me: Schema["Me"] }) {
           <p className="font-title text-[16px] font-semibold">{me.name}</p>
           <p className="text-second">{me.mail}</p>
           <p className="mt-1 text-second">
-            Signed in as {roles[me.role]}
+            Signed in as {labels.Role[me.role]}
             {me.part ? ` of ${me.part}` : ""}.
           </p>
           <p className="mt-2">

@@ -1,3 +1,5 @@
+import { labels } from "../api/labels";
+import { capital } from "../ui/words";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
@@ -6,14 +8,6 @@ import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
 import { Front } from "./Front";
 import { LEAST_LETTERS, PASSWORD_HINT } from "./OwnPassword";
-
-const purposes: Record<Schema["LinkPurpose"], string> = {
-  password: "Choose a password",
-  offer: "An offer of ownership",
-  stop: "Moving a site to the attic",
-  yours: "Your sites",
-  "manual-task": "A manual task",
-};
 
 /** The page that a link in a mail opens. It has a button; opening the page does nothing by itself. */
 export function LinkPage() {
@@ -78,7 +72,7 @@ function GoOn({ token, purpose }: { token: string; purpose: Schema["LinkPurpose"
   });
   const refused = open.error instanceof ApiError && open.error.status !== 401 ? open.error : null;
   return (
-    <Front title={purposes[purpose]}>
+    <Front title={capital(labels.LinkPurpose[purpose])}>
       <p>This link is for one person and works once. Nothing happens until you confirm it on the next page.</p>
       {refused && (
         <p role="alert" className="mt-3 text-madder">

@@ -1,3 +1,4 @@
+import { Notice } from "../ui/Notice";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
@@ -29,10 +30,10 @@ export function SignInPage() {
   return (
     <Front title="Sign in">
       {wasIn ? (
-        <p role="status" className="border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
+        <Notice role="status">
           Your session has ended. A session ends after 2 hours without use, after 12 hours, when the account changes, or
           when somebody ends it. Sign in to continue on the same page.
-        </p>
+        </Notice>
       ) : (
         <p className="text-second">The register of all your organisation's sites, on all hosts.</p>
       )}

@@ -1,10 +1,11 @@
+import { labels } from "../api/labels";
 import clsx from "clsx";
 import type { Schema } from "../api/client";
 
 /** A bar that fills as the time passes and is full at the end. The text next to it says the same. */
 export function TimeBar({ atticEntry }: { atticEntry: Schema["AtticEntry"] }) {
   const clock = atticEntry.clock;
-  if (!clock) return <span className="text-second">{atticStateLabels[atticEntry.state]}</span>;
+  if (!clock) return <span className="text-second">{labels.AtticState[atticEntry.state]}</span>;
   const width = Math.round(Math.min(1, clock.passed) * 106);
   const isHeld = atticEntry.holds.length > 0;
   return (
@@ -30,15 +31,3 @@ export function TimeBar({ atticEntry }: { atticEntry: Schema["AtticEntry"] }) {
     </span>
   );
 }
-
-export const atticStateLabels: Record<Schema["AtticState"], string> = {
-  announced: "announced",
-  "moving-to-attic": "being moved to the attic",
-  "in-attic": "in the attic",
-  due: "due to be erased",
-  restoring: "being restored",
-  restored: "in use again",
-  stopped: "stopped",
-  "not-done": "the host refused",
-  erased: "erased",
-};

@@ -1,3 +1,5 @@
+import { Notice } from "../ui/Notice";
+import { labels } from "../api/labels";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { Tabs } from "radix-ui";
@@ -21,12 +23,6 @@ import { AccessPath } from "./AccessPath";
 
 type SitePage = Schema["SitePage"];
 
-const statuses = {
-  "never-published": "Never published",
-  published: "Published",
-  "unpublished-changes": "Published, with unpublished changes",
-  offline: "Offline",
-};
 const copies: Record<string, string> = { view: "Published site", preview: "Draft", edit: "Editing" };
 
 /** Everything known of one site on one page. */
@@ -116,10 +112,10 @@ function Head({ sitePage }: { sitePage: SitePage }) {
         )}
       </p>
       {sitePage.noLongerReported && (
-        <p className="mt-2 border-l-[3px] border-ochre bg-ochre-pale px-3 py-1.5">
+        <Notice>
           {sitePage.line.host} no longer reports this site: the last complete sync did not contain it. It may still
           exist.
-        </p>
+        </Notice>
       )}
     </>
   );
@@ -132,7 +128,7 @@ function Facts({ sitePage }: { sitePage: SitePage }) {
         <Fact
           term="Status"
           explained={sitePage.line.status === "unpublished-changes" ? "unpublished changes" : "published"}
-          value={sitePage.line.status ? statuses[sitePage.line.status] : "not known"}
+          value={sitePage.line.status ? capital(labels.Status[sitePage.line.status]) : "not known"}
           detail={sitePage.line.lastEdit ? `last edit ${onDay(sitePage.line.lastEdit)}` : ""}
         />
         <Fact

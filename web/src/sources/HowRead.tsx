@@ -1,3 +1,4 @@
+import { Select } from "../ui/Select";
 import type { Schema } from "../api/client";
 
 /** The corrected mapping of a list: facts by headings, "" for not imported; and the order of day and month. */
@@ -5,8 +6,6 @@ export interface Reading {
   columns: Record<string, string>;
   days: "" | "day-first" | "month-first";
 }
-
-const select = "rounded-[4px] border border-rule-strong bg-sheet px-2 py-1 font-normal";
 
 /** The mapping of columns to facts, to be corrected. It is saved for the next import. */
 export function HowRead(props: { list: Schema["ListMapping"]; how: Reading; onChange: (how: Reading) => void }) {
@@ -32,21 +31,15 @@ export function HowRead(props: { list: Schema["ListMapping"]; how: Reading; onCh
                 <bdi>{column.head || "(no heading)"}</bdi>
               </td>
               <td className="py-1 pr-3">
-                <select
-                  aria-label={`${column.head || "(no heading)"} is imported as`}
+                <Select
+                  label={`${column.head || "(no heading)"} is imported as`}
                   value={column.column ?? ""}
-                  className={select}
-                  onChange={(event) =>
-                    onChange({ ...how, columns: { ...how.columns, [column.head]: event.target.value } })
-                  }
-                >
-                  <option value="">not imported</option>
-                  {list.facts.map((fact) => (
-                    <option key={fact} value={fact}>
-                      {fact}
-                    </option>
-                  ))}
-                </select>
+                  choices={[
+                    { value: "", words: "not imported" },
+                    ...list.facts.map((fact) => ({ value: fact, words: fact })),
+                  ]}
+                  onChoose={(fact) => onChange({ ...how, columns: { ...how.columns, [column.head]: fact } })}
+                />
               </td>
               <td className="text-second">{column.because}</td>
             </tr>
@@ -54,22 +47,23 @@ export function HowRead(props: { list: Schema["ListMapping"]; how: Reading; onCh
         </tbody>
       </table>
       {list.days && (
-        <label className="mt-3 block font-semibold">
-          {list.dayExample} has{" "}
-          <select
+        <p className="mt-3 flex flex-wrap items-baseline">
+          <Select<string>
+            labelled="beside"
+            label={`${list.dayExample ?? ""} has`}
             value={list.days}
-            className={select}
-            onChange={(event) => onChange({ ...how, days: event.target.value as Reading["days"] })}
-          >
-            <option value="day-first">the day first</option>
-            <option value="month-first">the month first</option>
-          </select>
+            choices={[
+              { value: "day-first", words: "the day first" },
+              { value: "month-first", words: "the month first" },
+            ]}
+            onChoose={(days) => onChange({ ...how, days: days as Reading["days"] })}
+          />
           {!list.daysAreSure && (
             <span className="ml-2 font-normal text-ochre">
               The list does not show which. Check before you import it.
             </span>
           )}
-        </label>
+        </p>
       )}
     </section>
   );

@@ -1,3 +1,4 @@
+import { Select } from "../ui/Select";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import type { Schema } from "../api/client";
@@ -236,21 +237,13 @@ function Choice(props: {
   onChoose: (value: string) => void;
 }) {
   return (
-    <label className="mt-2 block font-semibold">
-      {props.label}
-      <select
-        value={props.value}
-        onChange={(event) => props.onChoose(event.target.value)}
-        className="ml-2 rounded-[4px] border border-rule-strong bg-sheet px-2 py-1.5 font-normal"
-      >
-        <option value="">choose</option>
-        {props.choices.map(([value, words]) => (
-          <option key={value} value={value}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </label>
+    <Select
+      labelled="beside"
+      label={props.label}
+      value={props.value}
+      choices={[{ value: "", words: "choose" }, ...props.choices.map(([value, words]) => ({ value, words }))]}
+      onChoose={props.onChoose}
+    />
   );
 }
 

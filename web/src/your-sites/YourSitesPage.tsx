@@ -1,3 +1,4 @@
+import { labels } from "../api/labels";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearch } from "@tanstack/react-router";
 import { useEffect, useRef } from "react";
@@ -6,7 +7,6 @@ import { useMe } from "../api/useMe";
 import { ManualTaskRows } from "../manual-tasks/ManualTaskRows";
 import { useManualTasks } from "../manual-tasks/useManualTasks";
 import { AtticEntryNotes, StopForm } from "../attic/AtticEntryNotes";
-import { atticStateLabels } from "../site-parts/TimeBar";
 import { FindingChip } from "../site-parts/FindingChip";
 import { SidePanel, Waiting } from "../ui/SidePanel";
 import { atMinute, capital, counted, inWords, listed, onDate } from "../ui/words";
@@ -207,7 +207,7 @@ function InAttic({ site }: { site: Site }) {
       {atticEntry && (
         <details className="mt-1">
           <summary className="min-h-6 cursor-pointer text-[13px]">
-            {atticStateLabels[atticEntry.state]}
+            {labels.AtticState[atticEntry.state]}
             {atticEntry.clock
               ? `; ${atticEntry.clock.left === "over" ? "its last day has passed" : `can be restored for ${atticEntry.clock.left}`}`
               : ""}

@@ -1,0 +1,142 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Attic;
+using AtticLedger.Core.Classification;
+using AtticLedger.Core.Ownership;
+using AtticLedger.Core.Sites;
+using AtticLedger.Store;
+
+namespace AtticLedger.Server.Sentences;
+
+/// <summary>The labels of enumerations, in lower case: the only place where one is written. The API document has them, and the
+/// web's are generated from there.
+/// </summary>
+public static class Labels
+{
+    private static readonly Dictionary<Type, Func<object, string>> ByType = new();
+
+    static Labels()
+    {
+        Add<AtticState>(Of);
+        Add<Status>(Of);
+        Add<Role>(Of);
+        Add<InactiveReason>(Of);
+        Add<LinkPurpose>(Of);
+        Add<BatchOutcome>(Of);
+        Add<ClaimedFact>(Of);
+        Add<EvidenceKind>(Of);
+        Add<Strength>(Of);
+    }
+
+    /// <summary>The label of each value of an enumeration; null if it has none.</summary>
+    public static IReadOnlyList<(object Value, string Label)>? All(Type type) =>
+        ByType.TryGetValue(Nullable.GetUnderlyingType(type) ?? type, out var label)
+            ? [.. Enum.GetValues(Nullable.GetUnderlyingType(type) ?? type).Cast<object>().Select(value => (value, label(value)))]
+            : null;
+
+    public static string Of(AtticState state) =>
+        state switch
+        {
+            AtticState.Announced => "announced",
+            AtticState.MovingToAttic => "being moved to the attic",
+            AtticState.InAttic => "in the attic",
+            AtticState.Due => "due to be erased",
+            AtticState.Restoring => "being restored",
+            AtticState.Restored => "in use again",
+            AtticState.Stopped => "stopped before the move",
+            AtticState.NotDone => "refused by the host",
+            _ => "erased",
+        };
+
+    public static string Of(Existence existence) =>
+        existence switch
+        {
+            Existence.InUse => "in use",
+            Existence.Attic => "in the attic",
+            _ => "erased",
+        };
+
+    public static string Of(Status status) =>
+        status switch
+        {
+            Status.NeverPublished => "never published",
+            Status.UnpublishedChanges => "published, with unpublished changes",
+            Status.Offline => "offline",
+            _ => "published",
+        };
+
+    public static string Of(Role role) =>
+        role switch
+        {
+            Role.Administrator => "administrator",
+            Role.Steward => "steward",
+            Role.Auditor => "auditor",
+            _ => "owner of sites",
+        };
+
+    public static string Of(InactiveReason reason) =>
+        reason switch
+        {
+            InactiveReason.Outside => "from outside",
+            InactiveReason.Service => "a service account",
+            InactiveReason.Left => "left",
+            InactiveReason.Leaving => "leaving",
+            InactiveReason.Absent => "absent",
+            _ => "mail fails",
+        };
+
+    public static string Of(LinkPurpose purpose) =>
+        purpose switch
+        {
+            LinkPurpose.Password => "choose a password",
+            LinkPurpose.Offer => "an offer of ownership",
+            LinkPurpose.Stop => "moving a site to the attic",
+            LinkPurpose.Yours => "your sites",
+            _ => "a manual task",
+        };
+
+    public static string Of(BatchOutcome outcome) =>
+        outcome switch
+        {
+            BatchOutcome.Waiting => "queued",
+            BatchOutcome.UnderWay => "under way",
+            BatchOutcome.Done => "done",
+            BatchOutcome.AsksSecond => "waits for a second person",
+            BatchOutcome.Changed => "skipped: the facts have changed",
+            BatchOutcome.Refused => "not possible",
+            BatchOutcome.HostRefused => "refused by the host",
+            BatchOutcome.Contradicted => "the host reports something else",
+            _ => "withdrawn",
+        };
+
+    public static string Of(ClaimedFact fact) =>
+        fact switch
+        {
+            ClaimedFact.Unit => "unit",
+            ClaimedFact.Classification => "classification",
+            ClaimedFact.Purpose => "purpose",
+            ClaimedFact.Tags => "tags",
+            ClaimedFact.Name => "name",
+            _ => "address",
+        };
+
+    public static string Of(EvidenceKind kind) =>
+        kind switch
+        {
+            EvidenceKind.Owners => "their owners",
+            EvidenceKind.Parent => "the site above",
+            EvidenceKind.Word => "words in the names of other sites",
+            EvidenceKind.Neighbours => "sites like them",
+            _ => "the meaning of a word",
+        };
+
+    public static string Of(Strength strength) =>
+        strength switch
+        {
+            Strength.Sure => "sure",
+            Strength.Likely => "likely",
+            _ => "evidence differs",
+        };
+
+    private static void Add<TEnum>(Func<TEnum, string> label)
+        where TEnum : struct, Enum => ByType.Add(typeof(TEnum), value => label((TEnum)value));
+}
