@@ -33,6 +33,14 @@ try
         return report.IsKept ? 0 : 1;
     }
 
+    if (args is [_, "queries", var size])
+    {
+        var sites = int.Parse(size, System.Globalization.CultureInfo.InvariantCulture);
+        await new QueryBench(await BenchRegister.Of(server, sites, work.CreateSubdirectory("bundle")), report).Run();
+        report.End();
+        return report.IsKept ? 0 : 1;
+    }
+
     var small = await Measured(Small);
     var large = await Measured(Large);
     await Reads(Large);
@@ -125,6 +133,7 @@ async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Mea
         }
     }
 
+    await new QueryBench(register, report).Run();
     return (
         rebuild,
         snapshot,

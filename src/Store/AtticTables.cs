@@ -154,7 +154,13 @@ public static class AtticTables
             var seen = await connection.SeenOn(host, viewerScope);
             hosts[host] = new Neighbours(
                 await connection.Rows(
-                    "select id, coalesce(name, ''), coalesce(address, '') from site where host = $1 and existence = 0 and not no_longer_reported order by id",
+                    """
+                    select id, coalesce(name, ''), coalesce(address, '') from site where host = $1 and existence = 0 and not no_longer_reported
+                    union
+                    select s.id, coalesce(s.name, ''), h.address from address_holding h join site s on s.id = h.site
+                    where h.host = $1 and h.change_id is not null
+                    order by 1
+                    """,
                     row => new Neighbour(
                         new SiteId(row.GetInt64(0)),
                         row.GetString(1),

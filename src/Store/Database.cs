@@ -8,6 +8,8 @@ namespace AtticLedger.Store;
 /// it.</summary>
 public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsyncDisposable
 {
+    // Somebody else has taken the address meanwhile: decided again, the action is refused.
+    private const string AddressHolding = "address_holding_pkey";
     private const int MostTries = 20;
 
     // After a conflict, changes queue from the start for a while: working on outdated facts would be wasted.
@@ -69,7 +71,9 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
                 return result;
             }
             catch (PostgresException conflict)
-                when (conflict.SqlState is PostgresErrorCodes.SerializationFailure or PostgresErrorCodes.DeadlockDetected)
+                when (conflict.SqlState is PostgresErrorCodes.SerializationFailure or PostgresErrorCodes.DeadlockDetected
+                    || conflict is { SqlState: PostgresErrorCodes.UniqueViolation, ConstraintName: AddressHolding }
+                )
             {
                 Volatile.Write(ref crowdedUntil, Environment.TickCount64 + CrowdedFor);
                 if (attempt == MostTries)

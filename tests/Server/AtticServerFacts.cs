@@ -31,7 +31,7 @@ public class AtticServerFacts(Installation here)
                 reason = "tidy",
             }
         );
-        await Comes(bell, site, "in-attic");
+        await bell.Comes(site, "in-attic");
 
         Assert.Equal(["t-attic-way"], here.Slipway.Read(records => records.Bin.Keys.Where(key => key == "t-attic-way").ToList()));
         Assert.Equal(
@@ -61,7 +61,7 @@ public class AtticServerFacts(Installation here)
             (await bell.Post($"/api/sites/{site}/move-to-attic/plan", new { })).GetProperty("plan").ValueKind
         );
         await bell.Post($"/api/sites/{site}/restore", new { fingerprint = await bell.Plan($"/api/sites/{site}/restore/plan") });
-        await Comes(bell, site, "restored");
+        await bell.Comes(site, "restored");
         await Installation.Until(
             async () =>
                 (await bell.Get($"/api/sites/{site}/attic-entry")).GetProperty("differences").ValueKind == JsonValueKind.Array,
@@ -132,7 +132,7 @@ public class AtticServerFacts(Installation here)
                 $"/api/sites/{site}/move-to-attic",
                 new { typed = "Test attic-refused", fingerprint = await bell.Plan($"/api/sites/{site}/move-to-attic/plan") }
             );
-            await Comes(bell, site, "not-done");
+            await bell.Comes(site, "not-done");
         }
         finally
         {
@@ -177,7 +177,7 @@ public class AtticServerFacts(Installation here)
             aske.Send(HttpMethod.Post, $"/api/approvals/{approval}/approve", new { fingerprint })
         );
         Assert.Equal([HttpStatusCode.OK, HttpStatusCode.UnprocessableEntity], answers.Select(answer => answer.Status).Order());
-        await Comes(bell, site, "in-attic");
+        await bell.Comes(site, "in-attic");
         Assert.Single(here.Slipway.Read(records => records.Effects.Where(effect => effect.Site == "t-attic-two").ToList()));
         await here.Leave(second);
     }
@@ -241,14 +241,6 @@ public class AtticServerFacts(Installation here)
                 < (await bell.Get("/api/desk")).GetProperty("findings").GetInt32()
         );
     }
-
-    private static async Task Comes(Caller caller, long site, string state) =>
-        await Installation.Until(
-            async () =>
-                (await caller.Get($"/api/sites/{site}/attic-entry")).GetProperty("atticEntry").GetProperty("state").GetString()
-                == state,
-            $"the site is {state}"
-        );
 
     private async Task<HttpStatusCode> Visit(string slug, string? who)
     {

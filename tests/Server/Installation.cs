@@ -428,6 +428,14 @@ public sealed class Caller
             ? string.Join(" ", reasons.EnumerateArray().Select(Sentence))
             : answer.GetProperty("title").GetString();
 
+    /// <summary>Waits until the attic entry of a site is in a state.</summary>
+    public Task Comes(long site, string state) =>
+        Installation.Until(
+            async () =>
+                (await Get($"/api/sites/{site}/attic-entry")).GetProperty("atticEntry").GetProperty("state").GetString() == state,
+            $"the site is {state}"
+        );
+
     public async Task<string?> StateOf(long site, Guid hostChange) =>
         (await Get($"/api/sites/{site}"))
             .GetProperty("hostChanges")

@@ -56,7 +56,7 @@ public static class AskOwners
                     $"ask:{facts.Site.Id.Value}:{facts.Now.UtcTicks}",
                     $"Who will own {facts.Site.Title}?",
                     [
-                        $"{who} asks you to hand over {facts.Site.Title} ({facts.Site.Address.Or("no address")}) before you leave{(person.Day is { } day ? $" on {day.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture)}" : "")}.",
+                        $"{who} asks you to hand over {facts.Site.Title} ({facts.Site.Address.Or("no address")}) before you leave{(person.Day is { } day ? $" on {day.InWords()}" : "")}.",
                         .. reason is null ? Array.Empty<string>() : [$"Reason: {reason}"],
                         "The page Your sites shows who knows the site best. Offer it to one of them.",
                     ],

@@ -236,7 +236,7 @@ public static class DueNow
                     offer.To,
                     ReminderKey(offer),
                     $"The offer of {facts.Site.Title} lapses soon",
-                    [$"{facts.Site.Title} is offered to you. You can answer until the end of {Day(offer.Through)}."],
+                    [$"{facts.Site.Title} is offered to you. You can answer until the end of {offer.Through.InWords()}."],
                     Link: new NotificationLink(
                         LinkPurpose.Offer,
                         offer.Id.ToString(),
@@ -281,8 +281,8 @@ public static class DueNow
             new(
                 person,
                 NearKey(atticEntry, until),
-                $"{facts.Site.Title} can be restored until the end of {Day(day)}",
-                [$"{facts.Site.Title} is in the attic. After {Day(day)} it may no longer be possible to restore it."],
+                $"{facts.Site.Title} can be restored until the end of {day.InWords()}",
+                [$"{facts.Site.Title} is in the attic. After {day.InWords()} it may no longer be possible to restore it."],
                 Link: new NotificationLink(LinkPurpose.Yours, "", until, "Open your sites")
             );
         return new Decision.Plan([], [], Effect.None)
@@ -299,6 +299,4 @@ public static class DueNow
     private static string ReminderKey(Offer offer) => $"remind:{offer.Id}";
 
     private static string NearKey(AtticEntry atticEntry, DateTimeOffset until) => $"near:{atticEntry.Id}:{until.UtcTicks}";
-
-    private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }

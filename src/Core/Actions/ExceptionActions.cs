@@ -51,8 +51,8 @@ public static class ExceptionActions
             SideEffects =
             [
                 rule.Demand is Demand.General
-                    ? $"Until the end of {Day(request.Through)} the site may break {rule.Id.Value}. If the rule changes earlier, the exception no longer applies."
-                    : $"Until the end of {Day(request.Through)} the site may stay as it is. If it gets further from the rule, or policy becomes stricter, the exception no longer applies.",
+                    ? $"Until the end of {request.Through.InWords()} the site may break {rule.Id.Value}. If the rule changes earlier, the exception no longer applies."
+                    : $"Until the end of {request.Through.InWords()} the site may stay as it is. If it gets further from the rule, or policy becomes stricter, the exception no longer applies.",
             ],
         };
     }
@@ -156,6 +156,4 @@ public static class ExceptionActions
             ),
             Reason = reason,
         };
-
-    private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }

@@ -63,7 +63,7 @@ public static partial class HandOver
                             : $"{Name(directory, actor.Person)} offers you the ownership of {facts.Site.Title} and will {(request.After == CurrentOwnerAfter.Stays ? "stay as an editor" : "leave the site")}.",
                         .. request.Reason is null ? Array.Empty<string>() : [$"Reason: {request.Reason}"],
                         "An owner answers for the site: who may view and edit it, and how long it exists. Nothing changes until you accept.",
-                        $"You can answer until the end of {Date(offer.Through)}. Then the offer lapses.",
+                        $"You can answer until the end of {offer.Through.InWords()}. Then the offer lapses.",
                     ],
                     Urgent: true,
                     new NotificationLink(LinkPurpose.Offer, offer.Id.ToString(), until, "Review the offer and answer it")
@@ -143,7 +143,7 @@ public static partial class HandOver
             why switch
             {
                 OfferEvent.Lapse =>
-                    $"{Name(facts.PeopleDirectory, offer.To)} did not answer the offer of {facts.Site.Title} by the end of {Date(offer.Through)}, so it lapsed",
+                    $"{Name(facts.PeopleDirectory, offer.To)} did not answer the offer of {facts.Site.Title} by the end of {offer.Through.InWords()}, so it lapsed",
                 OfferEvent.SiteMovedToAttic =>
                     $"{facts.Site.Title} was moved to the attic, so the offer to {Name(facts.PeopleDirectory, offer.To)} is void",
                 _ => $"{Name(facts.PeopleDirectory, offer.To)} can no longer own {facts.Site.Title}, so the offer is void",
@@ -340,6 +340,4 @@ public static partial class HandOver
         };
 
     private static string Name(PeopleDirectory directory, PersonId person) => directory.Find(person)?.Name ?? "Somebody";
-
-    private static string Date(DateOnly day) => day.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
 }

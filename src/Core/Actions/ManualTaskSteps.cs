@@ -18,7 +18,7 @@ public static class ManualTaskSteps
     /// <summary>What a preview says about a manual task; null for hosts with a connector that writes.</summary>
     public static string? PreviewText(SiteFacts site, Organisation organisation, PersonId asks, PeopleDirectory directory) =>
         organisation.CapabilitiesOf(site.Host).ManualProcedure is { } how
-            ? $"{site.Host} has no connector: {(To(how, asks, directory) is var to && to == asks ? "you get this as a manual task" : $"{directory.Find(to)?.Name} gets this as a manual task")}, due at the end of {Day(directory.Time.DayOf(directory.Now).Plus(how.Days))}."
+            ? $"{site.Host} has no connector: {(To(how, asks, directory) is var to && to == asks ? "you get this as a manual task" : $"{directory.Find(to)?.Name} gets this as a manual task")}, due at the end of {directory.Time.DayOf(directory.Now).Plus(how.Days).InWords()}."
             : null;
 
     /// <summary>Assigns a change to the person who does the tasks of its host; if they have left or nobody is set, to the person
@@ -278,7 +278,7 @@ public static class ManualTaskSteps
             contradicted,
             manualTask,
             seen,
-            $"The list as of {Day(seen.SeenAt, directory)} reports something else: {Difference(contradicted.WantedState, seen, directory)}.",
+            $"The list as of {directory.Time.DayOf(seen.SeenAt).InWords()} reports something else: {Difference(contradicted.WantedState, seen, directory)}.",
             directory
         );
 
@@ -365,7 +365,7 @@ public static class ManualTaskSteps
                         manualTask,
                         OverdueKey(hostChange, manualTask),
                         $"Overdue: {site.Title}",
-                        $"{(person == manualTask.To ? "You have" : $"{directory.Find(manualTask.To)?.Name} has")} a task at {site.Host} for {site.Title} that was due at the end of {Day(manualTask.Through)}. It is neither reported done nor failed."
+                        $"{(person == manualTask.To ? "You have" : $"{directory.Find(manualTask.To)?.Name} has")} a task at {site.Host} for {site.Title} that was due at the end of {manualTask.Through.InWords()}. It is neither reported done nor failed."
                     )
                 ),
         ]) with
@@ -498,7 +498,7 @@ public static class ManualTaskSteps
             manualTask,
             $"task:{hostChange.Id}:to:{manualTask.To.Value}:{manualTask.GivenAt.UtcTicks}",
             $"Manual task at {site.Host}: {site.Title}",
-            $"{by} requests a change that a person has to make at {site.Host}. It is due at the end of {Day(manualTask.Through)}.",
+            $"{by} requests a change that a person has to make at {site.Host}. It is due at the end of {manualTask.Through.InWords()}.",
             urgent: true
         );
 
@@ -542,8 +542,4 @@ public static class ManualTaskSteps
 
     private static string OverdueKey(HostChange hostChange, ManualTask manualTask) =>
         $"task:{hostChange.Id}:overdue:{manualTask.Through.DayNumber}";
-
-    private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
-
-    private static string Day(DateTimeOffset instant, PeopleDirectory directory) => Day(directory.Time.DayOf(instant));
 }

@@ -341,8 +341,8 @@ public static class MoveToAttic
         var who = facts.PeopleDirectory.Find(actor.Person)?.Name ?? "Somebody";
         var kept =
             loss.HostKeepsThrough is { } host && host < loss.KeptThrough
-                ? $"It can be restored until the end of {Day(host)}, when {site.Host} empties its bin."
-                : $"It can be restored until the end of {Day(loss.KeptThrough)}: {loss.KeptBecause}.";
+                ? $"It can be restored until the end of {host.InWords()}, when {site.Host} empties its bin."
+                : $"It can be restored until the end of {loss.KeptThrough.InWords()}: {loss.KeptBecause}.";
         var key = $"away:{site.Id.Value}:{facts.Now.UtcTicks}";
         if (atticEntry.StoppableUntil is { } until)
         {
@@ -411,6 +411,4 @@ public static class MoveToAttic
 
     private static string Moment(DateTimeOffset at, PeopleDirectory directory) =>
         directory.Time.InZone(at).ToString("HH:mm 'on' d MMM", CultureInfo.InvariantCulture);
-
-    private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }

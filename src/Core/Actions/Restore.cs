@@ -216,7 +216,7 @@ public static class Restore
 
     private static Neighbour? HolderOf(ActionFacts facts, string address) => facts.Around.OnHost.HolderOf(address, facts.Site.Id);
 
-    // The name of a site that the actor may not see is not said.
+    // The name of a site that the actor may not see stays hidden.
     private static string? NameOf(Neighbour holder) => holder.IsSeen ? holder.Name : null;
 
     // The target of the restriction: the known limits of policy, even if a layer is unknown, and editing by named people.

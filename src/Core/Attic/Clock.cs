@@ -116,14 +116,15 @@ public sealed record Clock
     {
         var organisation = $"policy keeps {Because.Of} {Because.Days} days";
         var ours =
-            Held is { } held ? $"held{(held.Through is { } through ? $" until the end of {Day(through)}" : "")}: {held.Reason}"
+            Held is { } held
+                ? $"held{(held.Through is { } through ? $" until the end of {through.InWords()}" : "")}: {held.Reason}"
             : PushedBy is { } pushed
-                ? $"kept until the end of {Day(time.LastDayBefore(Clears!.Value))}, {DaysAfterRelease} days after the hold \"{pushed.Reason}\" ended"
-            : $"kept until the end of {Day(LastDay)}, because {organisation}";
+                ? $"kept until the end of {time.LastDayBefore(Clears!.Value).InWords()}, {DaysAfterRelease} days after the hold \"{pushed.Reason}\" ended"
+            : $"kept until the end of {LastDay.InWords()}, because {organisation}";
         return HostEnds is { } ends && HostIsFirst
-                ? $"Can be restored until {Moment(ends)}, when {host} empties its bin; {(Held is null ? $"policy would keep it until the end of {Day(time.LastDayBefore(Clears ?? End))}" : ours)}."
+                ? $"Can be restored until {Moment(ends)}, when {host} empties its bin; {(Held is null ? $"policy would keep it until the end of {time.LastDayBefore(Clears ?? End).InWords()}" : ours)}."
             : IsDue(now)
-                ? $"Its last day was {Day(time.LastDayBefore(Clears!.Value))}, because {organisation}; it is due to be erased."
+                ? $"Its last day was {time.LastDayBefore(Clears!.Value).InWords()}, because {organisation}; it is due to be erased."
             : $"{char.ToUpperInvariant(ours[0])}{ours[1..]}.";
     }
 
@@ -170,8 +171,6 @@ public sealed record Clock
 
     private string Moment(DateTimeOffset at) =>
         at == time.StartOf(time.DayOf(at))
-            ? $"the end of {Day(time.LastDayBefore(at))}"
-            : $"{Day(time.DayOf(at))}, {TimeZoneInfo.ConvertTime(at, time.Zone).ToString("HH:mm", System.Globalization.CultureInfo.InvariantCulture)}";
-
-    private static string Day(DateOnly day) => day.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
+            ? $"the end of {time.LastDayBefore(at).InWords()}"
+            : $"{time.DayOf(at).InWords()}, {time.InZone(at).ToString("HH:mm", System.Globalization.CultureInfo.InvariantCulture)}";
 }

@@ -28,14 +28,12 @@ public sealed record SitePlan(
     public string Cost =>
         $"{(Price / 100m).ToString("0.00", CultureInfo.InvariantCulture)} {Currency} {Months switch { 1 => "a month", 12 => "a year", _ => $"every {Months} months" }}";
 
-    /// <summary>"12 Mar 2027".</summary>
-    public string LastDay => Through.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
-
     /// <summary>The next step, as a sentence without full stop.</summary>
     public string Next =>
-        Renews ? $"it renews after {LastDay}"
-        : GraceDays > 0 ? $"it ends on {LastDay}, and the site is kept for {GraceDays} more {(GraceDays == 1 ? "day" : "days")}"
-        : $"it ends on {LastDay}";
+        Renews ? $"it renews after {Through.InWords()}"
+        : GraceDays > 0
+            ? $"it ends on {Through.InWords()}, and the site is kept for {GraceDays} more {(GraceDays == 1 ? "day" : "days")}"
+        : $"it ends on {Through.InWords()}";
 }
 
 /// <summary>Something that outsiders can still claim from a site: orders to deliver, vouchers to redeem. A mere record is no

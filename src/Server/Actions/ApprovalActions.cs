@@ -53,7 +53,7 @@ internal static class ApprovalActions
                     $"{facts.Site.Title} waits for a second person",
                     [
                         $"{facts.PeopleDirectory.Find(approval.By)?.Name ?? "Somebody"} requests a second person: {RemarkSentence.Of(approval.Because)}",
-                        $"It is on your desk until the end of {approval.Through.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}.",
+                        $"It is on your desk until the end of {approval.Through.InWords()}.",
                     ],
                     Urgent: true
                 )),

@@ -4,6 +4,7 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Contracts;
+using AtticLedger.Server.Sentences;
 
 namespace AtticLedger.Server.Attic;
 

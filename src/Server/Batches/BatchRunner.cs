@@ -66,12 +66,13 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
             return 0;
         }
 
-        var lines = await change.Connection.WaitingLines(id, LinesAtOnce);
+        var waiting = await change.Connection.WaitingLines(id, LinesAtOnce);
         var facts = (
             await FactReader
                 .Of(change)
-                .OfSites(viewer.ScopeOn, [.. lines.Select(line => line.Site)], BulkActions.LooksAround(batch.Action))
+                .OfSites(viewer.ScopeOn, [.. waiting.Select(line => line.Site)], BulkActions.LooksAround(batch.Action))
         ).ToDictionary(one => one.Site.Id);
+        var lines = UntilAnAddressIsRepeated(waiting, facts);
         List<(BatchLine Line, Decision Decision)> decisions =
         [
             .. lines.Select(line =>
@@ -97,7 +98,7 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
             );
         }
 
-        if (lines.Count < LinesAtOnce)
+        if (lines.Count == waiting.Count && waiting.Count < LinesAtOnce)
         {
             var ended = batch.Move(BatchEvent.Finish) with { EndedAt = change.Now };
             await change.Put(ended);
@@ -111,6 +112,23 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
         }
 
         return lines.Count;
+    }
+
+    // Lines are decided on the same facts: of two sites with one address, the second has to see what became of the first.
+    private static List<BatchLine> UntilAnAddressIsRepeated(
+        IReadOnlyList<BatchLine> waiting,
+        IReadOnlyDictionary<SiteId, ActionFacts> facts
+    )
+    {
+        var addresses = new HashSet<(string Host, string Address)>();
+        return
+        [
+            .. waiting.TakeWhile(line =>
+                !facts.TryGetValue(line.Site, out var known)
+                || !known.Site.Address.Has(out var address)
+                || addresses.Add((known.Site.Host, address))
+            ),
+        ];
     }
 
     private static async Task<BatchLine> Written(

@@ -73,11 +73,13 @@ internal static class ActionEndpoint
                 action,
                 fingerprint,
                 key,
-                Head.HashOf($"{context.Request.Path} {JsonSerializer.Serialize(request, request.GetType())}")
+                Head.HashOf(
+                    $"{context.Request.Method} {context.Request.Path} {JsonSerializer.Serialize(request, request.GetType())}"
+                )
             );
         switch (outcome)
         {
-            case ActionOutcome<TPlan, TDone>.Done(var place, var result, _):
+            case ActionOutcome<TPlan, TDone>.Done(var place, var result):
                 RegisterAt.Set(context, place);
                 context
                     .RequestServices.GetRequiredService<WakeUps>()

@@ -19,8 +19,7 @@ public abstract record ActionOutcome<TPlan, TDone>
     public sealed record Another(TPlan Plan) : ActionOutcome<TPlan, TDone>;
 
     /// <param name="Place">The place in the feed: a client that sends it back sees the action.</param>
-    /// <param name="IsRepeated">True if it was done by an earlier request with the same key.</param>
-    public sealed record Done(long Place, TDone Result, bool IsRepeated) : ActionOutcome<TPlan, TDone>;
+    public sealed record Done(long Place, TDone Result) : ActionOutcome<TPlan, TDone>;
 
     /// <summary>The link in the mail is not valid.</summary>
     public sealed record BadLink(LinkFault Fault) : ActionOutcome<TPlan, TDone>;
@@ -57,7 +56,7 @@ public sealed class ActionExecutor(Database database)
             {
                 return before.RequestHash != requestHash ? new ActionOutcome<TPlan, TDone>.KeyUsed()
                     : JsonSerializer.Deserialize<Answer<TDone>>(before.Body)! is var (place, done)
-                        ? new ActionOutcome<TPlan, TDone>.Done(place, done, IsRepeated: true)
+                        ? new ActionOutcome<TPlan, TDone>.Done(place, done)
                     : throw new InvalidOperationException("An answer has a place and a result.");
             }
 
@@ -98,7 +97,7 @@ public sealed class ActionExecutor(Database database)
                         StatusCodes.Status200OK,
                         JsonSerializer.Serialize(new Answer<TDone>(written.Place, written.Done))
                     );
-                    return new ActionOutcome<TPlan, TDone>.Done(written.Place, written.Done, IsRepeated: false);
+                    return new ActionOutcome<TPlan, TDone>.Done(written.Place, written.Done);
                 default:
                     throw new InvalidOperationException("A decision is a plan, a refusal, or about nothing.");
             }

@@ -11,8 +11,7 @@ internal static class Phrases
     /// <summary>Instead of the name of a site that the viewer may not see.</summary>
     public const string Hidden = "a site that you may not see";
 
-    /// <summary>"12 Mar 2027".</summary>
-    public static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+    public static string Day(DateOnly day) => day.InWords();
 
     /// <summary>"07:30 on 12 Mar 2027". The instant has the offset of the organisation's zone.</summary>
     public static string Moment(DateTimeOffset at) => at.ToString("HH:mm 'on' d MMM yyyy", CultureInfo.InvariantCulture);

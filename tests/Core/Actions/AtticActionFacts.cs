@@ -190,10 +190,7 @@ public class AtticActionFacts
 
         Assert.True(loss.IsOurs);
         Assert.Null(loss.HostKeepsThrough);
-        Assert.Equal(
-            ("96.00 EUR a year", "it ends on 2 Mar 2027, and the site is kept for 30 more days"),
-            (loss.Plan!.Cost, loss.Plan.Next)
-        );
+        Assert.Equal(plan, loss.Plan);
         Assert.Equal(Known.Of(41), loss.Records);
 
         // The same hold keeps a site in use on a host that empties its bin.
@@ -413,6 +410,17 @@ public class AtticActionFacts
 
     private static Decision Back(ActionFacts facts, RestoreRequest request) =>
         Restore.Decide(facts, request, new ChangeId(Guid.NewGuid()), new Actor(Aske));
+
+    [Theory]
+    [InlineData(1, true, 0, "96.00 EUR a month", "it renews after 2 Mar 2027")]
+    [InlineData(12, false, 0, "96.00 EUR a year", "it ends on 2 Mar 2027")]
+    [InlineData(24, false, 1, "96.00 EUR every 24 months", "it ends on 2 Mar 2027, and the site is kept for 1 more day")]
+    [InlineData(12, false, 30, "96.00 EUR a year", "it ends on 2 Mar 2027, and the site is kept for 30 more days")]
+    public void A_plan_says_what_it_costs_and_what_comes_next(int months, bool renews, int grace, string cost, string next)
+    {
+        var plan = new SitePlan("p", "Small", 9600, "EUR", months, new DateOnly(2027, 3, 2), renews, grace, 1);
+        Assert.Equal((cost, next), (plan.Cost, plan.Next));
+    }
 
     private static string Say(Remark remark) => remark.Code;
 }
