@@ -153,6 +153,41 @@ public class HandOverFacts
     }
 
     [Fact]
+    public void An_offer_is_withdrawn_by_who_made_it_or_an_administrator_and_only_while_it_is_open()
+    {
+        var offer = Offered(new OfferRequest(Aske, Vane, CurrentOwnerAfter.Leaves, null), new Actor(Vane, Capacity.Owner)).Offers[
+            0
+        ];
+
+        Assert.Equal([new OfferNotTheirs()], Refused(offer, new Actor(Quist, Capacity.Owner)));
+        Assert.Equal([new OfferDeclined()], Refused(offer.Move(OfferEvent.Decline), new Actor(Trainee)));
+        foreach (var actor in (Actor[])[new(Vane, Capacity.Owner), new(Trainee)])
+        {
+            var plan = Assert.IsType<Decision.Plan>(HandOver.Withdraw(Facts(site), offer, actor));
+            Assert.Equal(OfferState.Withdrawn, plan.Offers.Single().State);
+        }
+
+        IReadOnlyList<Remark> Refused(Offer open, Actor actor) =>
+            Assert.IsType<Decision.Refusal>(HandOver.Withdraw(Facts(site), open, actor)).Reasons;
+    }
+
+    [Fact]
+    public void An_owner_offers_only_their_own_and_only_once()
+    {
+        var request = new OfferRequest(Aske, Vane, CurrentOwnerAfter.Leaves, null);
+        var open = Offered(request, new Actor(Vane, Capacity.Owner)).Offers[0];
+        var again = HandOver.Offer(Facts(site) with { Offers = [open] }, request, default, new Actor(Vane, Capacity.Owner));
+
+        Assert.Equal([new OfferOpen("Tomas Aske", open.Through)], Assert.IsType<Decision.Refusal>(again).Reasons);
+        Assert.Contains(
+            new OwnerOffersOnlyTheirs(),
+            Assert
+                .IsType<Decision.Refusal>(HandOver.Offer(Facts(site), request, default, new Actor(Quist, Capacity.Owner)))
+                .Reasons
+        );
+    }
+
+    [Fact]
     public void A_giver_who_is_no_longer_an_owner_cannot_hand_over()
     {
         var offer = Offered(new OfferRequest(Aske, Vane, CurrentOwnerAfter.Leaves, null), new Actor(Vane, Capacity.Owner)).Offers[
