@@ -228,6 +228,32 @@ public class AtticActionFacts
     }
 
     [Fact]
+    public void A_change_under_way_blocks_moving_it_to_the_attic()
+    {
+        var queued = Planned(Facts(Used()), administrator).HostChanges.Single();
+
+        Assert.Equal(
+            [new ChangeUnderWay("Slipway")],
+            Assert.IsType<Decision.Refusal>(Put(Facts(Used()) with { ChangeQueue = [queued] }, administrator)).Reasons
+        );
+        Assert.IsType<Decision.Plan>(
+            Put(Facts(Used()) with { ChangeQueue = [queued.Move(ChangeEvent.Withdraw)] }, administrator)
+        );
+    }
+
+    [Fact]
+    public void A_site_is_not_restored_from_a_bin_that_the_host_has_emptied()
+    {
+        var away = Away(Used());
+        var emptied = away with { Site = away.Site with { Bin = away.Site.Bin! with { RecoverableUntil = Known.Of(Now) } } };
+
+        Assert.Equal(
+            [new RecoveryPassed("Slipway", harbour.PeopleDirectory.Time.InZone(Now))],
+            Assert.IsType<Decision.Refusal>(Back(emptied, new RestoreRequest(null))).Reasons
+        );
+    }
+
+    [Fact]
     public void A_restored_site_admits_nobody_who_left_and_no_more_than_is_allowed_now()
     {
         harbour.Limit(LayerKind.Unit, "PIL", Enforcer.Policy, Outside(OutsideLevel.NoOne));
