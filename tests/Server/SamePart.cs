@@ -80,7 +80,10 @@ public class SamePart(Installation here)
         }
     }
 
-    /// <summary>Every request that changes nothing, for every site in the scope, and with the names of some sites outside
+    // Each question is asked of every fourth site, in turn; the page of each site always is.
+    private const int InTurn = 4;
+
+    /// <summary>Every request that changes nothing, for the sites in the scope, and with the names of some sites outside
     /// it.</summary>
     private static async Task<List<(HttpMethod Method, string Path, object? Body)>> Questions(
         Caller caller,
@@ -130,9 +133,10 @@ public class SamePart(Installation here)
             visitorSignIn = "account",
         };
         var people = new SortedSet<long>();
-        foreach (var site in kept)
+        foreach (var (turn, site) in kept.Index())
         {
-            foreach (var path in new[] { "", "/attic-entry", "/moves", "/dates", "/successors", "/successors?find=a" })
+            var first = list.Count;
+            foreach (var path in new[] { "/attic-entry", "/moves", "/dates", "/successors", "/successors?find=a" })
             {
                 Get($"/api/sites/{site}{path}");
             }
@@ -173,6 +177,10 @@ public class SamePart(Installation here)
                 Plan($"/api/sites/{site}/offer/plan", new { to = person, after = "leaves" });
             }
 
+            List<(HttpMethod, string, object?)> ofSite = [.. list.Skip(first)];
+            list.RemoveRange(first, ofSite.Count);
+            list.AddRange(ofSite.Where((_, place) => (place + turn) % InTurn == 0));
+            Get($"/api/sites/{site}");
             people.UnionWith(Persons((await caller.Send(HttpMethod.Get, $"/api/sites/{site}")).Body));
         }
 
