@@ -41,10 +41,10 @@ public sealed record ApprovalLapsed : AccountRemark;
 
 public sealed record ApprovalVoid : AccountRemark;
 
-public sealed record ViewNameUnfit(int Maximum) : AccountRemark;
+public sealed record ViewNameInvalid(int Maximum) : AccountRemark;
 
 public sealed record ViewTooLong(int Length, int Maximum) : AccountRemark;
 
 public sealed record ViewsTooMany(int Maximum) : AccountRemark;
 
-public sealed record ClockHoursUnfit(int Maximum) : AccountRemark;
+public sealed record ClockHoursOutOfRange(int Maximum) : AccountRemark;

@@ -17,13 +17,13 @@ public sealed record NothingHeldBack(string Source) : SourceRemark;
 
 public sealed record SourceMissing(string Source, IReadOnlyList<string> Sources) : SourceRemark;
 
-public sealed record HostNameUnfit(int Maximum) : SourceRemark;
+public sealed record HostNameInvalid(int Maximum) : SourceRemark;
 
 public sealed record HostNameReserved(string Name) : SourceRemark;
 
 public sealed record HostConnected(string Host) : SourceRemark;
 
-public sealed record TaskDaysUnfit(int Maximum) : SourceRemark;
+public sealed record TaskDaysOutOfRange(int Maximum) : SourceRemark;
 
 public sealed record ProcedureTextTooLong(ProcedureText Text, int Length, int Maximum) : SourceRemark;
 

@@ -25,7 +25,7 @@ internal sealed class MoveClock(int hours, Viewer viewer) : RequestedAction<Move
     {
         if (hours is < 1 or > MostHours)
         {
-            return Decided<Moved>.Refuse(new ClockHoursUnfit(MostHours));
+            return Decided<Moved>.Refuse(new ClockHoursOutOfRange(MostHours));
         }
 
         var before = long.Parse(await facts.Connection.Value(Setting.DemoClock), CultureInfo.InvariantCulture);

@@ -23,7 +23,7 @@ internal sealed class SaveView(SaveViewRequest request, int count, Viewer viewer
     {
         if (SiteActionAnswers.Reason(request.Name) is not { Length: <= LongestName } name)
         {
-            return Decided<string>.Refuse(new ViewNameUnfit(LongestName));
+            return Decided<string>.Refuse(new ViewNameInvalid(LongestName));
         }
 
         var length = Sentence.Length;

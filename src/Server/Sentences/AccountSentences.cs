@@ -31,10 +31,10 @@ internal static class AccountSentences
             ApprovalWithdrawn => "It was withdrawn.",
             ApprovalLapsed => "Nobody answered in time, so it lapsed.",
             ApprovalVoid => "The action is no longer possible.",
-            ViewNameUnfit(var maximum) => $"A view needs a name of 1 to {maximum} characters.",
+            ViewNameInvalid(var maximum) => $"A view needs a name of 1 to {maximum} characters.",
             ViewTooLong(var length, var maximum) => $"The filters need {length} characters; the maximum is {maximum}.",
             ViewsTooMany(var maximum) => $"At most {maximum} views can be saved. Delete one first.",
-            ClockHoursUnfit(var maximum) => $"The clock moves forward by 1 to {maximum} hours at a time.",
+            ClockHoursOutOfRange(var maximum) => $"The clock moves forward by 1 to {maximum} hours at a time.",
             _ => throw Missing(remark),
         };
 }

@@ -18,10 +18,10 @@ internal static class SourceSentences
                 $"Nothing waits for a confirmation: {source} was synced again in the meantime, or reports its sites.",
             SourceMissing(var source, var sources) =>
                 $"There is no source \"{source}\" that can be synced. There are: {string.Join(", ", sources)}.",
-            HostNameUnfit(var maximum) => $"A host's name is 1 to {maximum} characters long, without spaces around it.",
+            HostNameInvalid(var maximum) => $"A host's name is 1 to {maximum} characters long, without spaces around it.",
             HostNameReserved(var name) => $"\"{name}\" is reserved. Choose another name for the host.",
             HostConnected(var host) => $"{host} has a connector, so it needs no manual procedure.",
-            TaskDaysUnfit(var maximum) => $"The days to do a manual task have to be 1 to {maximum}.",
+            TaskDaysOutOfRange(var maximum) => $"The days to do a manual task have to be 1 to {maximum}.",
             ProcedureTextTooLong(var text, var length, var maximum) =>
                 $"The {text.Word()} {(text is ProcedureText.Account or ProcedureText.Support ? "has" : "have")} {length} characters; {maximum} is the maximum.",
             ProcedureTextMissing(var text) => $"Describe the {text.Word()}.",

@@ -93,7 +93,7 @@ internal sealed class SetManualProcedure(
     {
         if (name.Trim() != name || name.Length is 0 or > LongestName || name.Any(char.IsControl))
         {
-            yield return new HostNameUnfit(LongestName);
+            yield return new HostNameInvalid(LongestName);
         }
 
         if (name.Equals(Claims.Organisation, StringComparison.OrdinalIgnoreCase))
@@ -108,7 +108,7 @@ internal sealed class SetManualProcedure(
 
         if (request.Days is < 1 or > ManualProcedure.MostDays)
         {
-            yield return new TaskDaysUnfit(ManualProcedure.MostDays);
+            yield return new TaskDaysOutOfRange(ManualProcedure.MostDays);
         }
 
         foreach (var (what, text) in new[] { (ProcedureText.Account, request.Account), (ProcedureText.Support, request.Support) })
