@@ -138,6 +138,7 @@ function Choice<T extends string>(props: { label: string; words: T[]; value: T; 
   return (
     <Select
       isWide
+      isTight
       label={props.label}
       value={props.value}
       choices={props.words.map((word) => ({ value: word, words: plain(word) }))}

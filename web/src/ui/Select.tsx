@@ -14,6 +14,8 @@ export function Select<T extends string>(props: {
   onChoose: (value: T) => void;
   labelled?: "above" | "beside";
   isWide?: boolean;
+  /** With less room around its words, for a table of choices. */
+  isTight?: boolean;
   isAddress?: boolean;
   /** As a part of a sentence instead of a box. */
   isInSentence?: boolean;
@@ -26,7 +28,8 @@ export function Select<T extends string>(props: {
       className={clsx(
         props.isInSentence
           ? "border-b border-dashed border-ink bg-sheet font-semibold"
-          : "rounded-[4px] border border-rule-strong bg-sheet px-2 py-1.5 font-normal",
+          : "rounded-[4px] border border-rule-strong bg-sheet font-normal",
+        !props.isInSentence && (props.isTight ? "p-1" : "px-2 py-1.5"),
         props.labelled === "above" && "mt-1 block",
         props.labelled === "beside" && "ml-2",
         props.isWide && "w-full",
