@@ -66,7 +66,7 @@ export function RestrictForm({ sitePage }: { sitePage: Schema["SitePage"] }) {
         <fieldset className="mt-2">
           <legend className="sr-only">The widest access that stays</legend>
           {rows.map((row) => (
-            <div key={row.power} className="mb-1.5 grid grid-cols-[1fr_88px_104px] items-center gap-1.5 text-[13px]">
+            <div key={row.power} className="mb-1.5 grid grid-cols-[1fr_80px_116px] items-center gap-1.5 text-[13px]">
               <span>{row.words}</span>
               <Choice
                 label={`${row.words}: inside`}
