@@ -196,12 +196,12 @@ internal sealed record StoredRemark(string Code, JsonElement Parameters)
     public static StoredRemark Of(Remark remark) =>
         new(remark.Code, JsonSerializer.SerializeToElement(remark, remark.GetType(), Json.Options));
 
-    /// <exception cref="JsonException">A newer program wrote it.</exception>
+    /// <summary>One that a newer program wrote costs its own line only, because servers of two versions can share a database.</summary>
     [JsonIgnore]
     public Remark Remark =>
         Types.TryGetValue(Code, out var type)
             ? (Remark)Parameters.Deserialize(type, Json.Options)!
-            : throw new JsonException($"It was written by a newer program: there is no remark {Code} here.");
+            : new RecordedByNewerVersion(Code);
 }
 
 internal sealed record StoredClassification(string? Classification, DateTimeOffset From) : StoredRecord;

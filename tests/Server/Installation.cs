@@ -265,10 +265,12 @@ public sealed class Installation : IAsyncLifetime
 
     public static async Task Until(Func<Task<bool>> holds, string what, int seconds = 180)
     {
-        for (var until = DateTime.UtcNow.AddSeconds(seconds); !await holds(); )
+        // Asks less often what takes longer, so that asking does not slow down what is waited for.
+        var pause = 10;
+        for (var until = DateTime.UtcNow.AddSeconds(seconds); !await holds(); pause = Math.Min(pause * 3 / 2, 250))
         {
             Assert.True(DateTime.UtcNow < until, $"Waited in vain until {what}.");
-            await Task.Delay(25);
+            await Task.Delay(pause);
         }
     }
 

@@ -5,8 +5,8 @@ namespace AtticLedger.Simulation.Tests;
 /// </summary>
 public sealed partial class Simulation
 {
-    private const int Runs = 1_000;
-    private const int TogetherRuns = 300;
+    private const int Runs = 500;
+    private const int TogetherRuns = 150;
     private const int Steps = 45;
 
     [Fact]

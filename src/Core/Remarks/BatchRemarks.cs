@@ -25,4 +25,8 @@ public sealed record BatchImpossible : BatchRemark;
 
 public sealed record BatchNumberTypedWrong(int Sites) : BatchRemark;
 
+/// <summary>A sentence from before remarks were stored as codes.</summary>
 public sealed record AsRecorded(string Sentence) : BatchRemark;
+
+/// <summary>A stored remark that this version does not know, by its code.</summary>
+public sealed record RecordedByNewerVersion(string Recorded) : BatchRemark;

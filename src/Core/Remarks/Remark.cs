@@ -1,5 +1,5 @@
 using System.Collections.Concurrent;
-using System.Text;
+using System.Text.Json;
 
 namespace AtticLedger.Core.Remarks;
 
@@ -23,21 +23,8 @@ public abstract record Remark
             .OrderBy(type => type.Name, StringComparer.Ordinal),
     ];
 
-    public static string CodeOf(Type remark) => Codes.GetOrAdd(remark, type =>
-        {
-            var code = new StringBuilder();
-            foreach (var letter in type.Name)
-            {
-                if (char.IsUpper(letter) && code.Length > 0)
-                {
-                    code.Append('-');
-                }
-
-                code.Append(char.ToLowerInvariant(letter));
-            }
-
-            return code.ToString();
-        });
+    public static string CodeOf(Type remark) =>
+        Codes.GetOrAdd(remark, type => JsonNamingPolicy.KebabCaseLower.ConvertName(type.Name));
 }
 
 /// <summary>What cannot be done while a host does not report who has access.</summary>

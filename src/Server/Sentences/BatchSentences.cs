@@ -24,6 +24,8 @@ internal static class BatchSentences
             BatchImpossible => "It is not possible on any of these sites.",
             BatchNumberTypedWrong(var sites) => $"Type the number of sites: {sites}.",
             AsRecorded(var sentence) => sentence,
+            RecordedByNewerVersion(var recorded) =>
+                $"A newer version of Attic Ledger recorded the reason as \"{recorded}\". This server cannot say it in words before it is updated.",
             _ => throw Missing(remark),
         };
 }

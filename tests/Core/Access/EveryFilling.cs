@@ -26,7 +26,7 @@ public class EveryFilling
     [Fact]
     public void A_verdict_is_what_all_fillings_share()
     {
-        var worlds = Setting("ATTIC_WORLDS", 1500);
+        var worlds = Setting("ATTIC_WORLDS", 500);
         var faults = new System.Collections.Concurrent.ConcurrentBag<string>();
         Parallel.For(0, worlds, (seed, loop) =>
         {

@@ -1,7 +1,7 @@
 import type { Page } from "@playwright/test";
 import { expect, hereIn, isAccessible, test } from "../harbour";
 
-// A register of 100,000 sites imported from a bundle, with an administrator and a steward who have yet to choose
+// A register of 40,000 sites imported from a bundle, with an administrator and a steward who have yet to choose
 // their passwords. Everything is computed while the first page waits.
 test.setTimeout(900_000);
 
@@ -26,7 +26,7 @@ const total = async (page: Page) =>
     /^([\d,]+) of/.exec((await page.getByText(/^[\d,]+ of [\d,]+ sites/).textContent()) ?? "")?.[1]?.replace(/,/g, ""),
   );
 
-test("a register of 100,000 sites is filtered, sorted, scrolled to its end, selected, shared and navigated back", async ({
+test("a register of 40,000 sites is filtered, sorted, scrolled to its end, selected, shared and navigated back", async ({
   page,
   browser,
 }) => {
