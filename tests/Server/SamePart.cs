@@ -80,8 +80,8 @@ public class SamePart(Installation here)
         }
     }
 
-    // Each question is asked of every fourth site, in turn; the page of each site always is.
-    private const int InTurn = 4;
+    // Each question is asked of every eighth site, in turn; the page of each site always is.
+    private const int InTurn = 8;
 
     /// <summary>Every request that changes nothing, for the sites in the scope, and with the names of some sites outside
     /// it.</summary>

@@ -85,16 +85,16 @@ public sealed partial class Simulation
         // Runs without faults prove nothing: every kind of fault has to have happened often.
         Assert.True(
             had.Seen > runs
-                && had.Undone > 50
-                && had.Lost > 500
-                && had.Killed > 500
-                && had.ChangedMeanwhile > 500
-                && had.Predicted > 500
-                && (had.HandedOver > 150 || !host.Host.Capabilities.NamesPeople)
-                && had.MoveToAttic > 150
-                && had.Restored > 100
-                && (had.KilledWhileCompleting > 25 || !host.Host.Capabilities.NamesPeople)
-                && had.Clean > 50,
+                && had.Undone > runs / 20
+                && had.Lost > runs / 2
+                && had.Killed > runs / 2
+                && had.ChangedMeanwhile > runs / 2
+                && had.Predicted > runs / 2
+                && (had.HandedOver > runs / 7 || !host.Host.Capabilities.NamesPeople)
+                && had.MoveToAttic > runs / 7
+                && had.Restored > runs / 10
+                && (had.KilledWhileCompleting > runs / 40 || !host.Host.Capabilities.NamesPeople)
+                && had.Clean > runs / 20,
             had.ToString()
         );
     }

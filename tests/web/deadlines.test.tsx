@@ -1,14 +1,7 @@
 import { screen, within } from "@testing-library/react";
-import { expect, it, vi } from "vitest";
+import { expect, it } from "vitest";
 import type { Schema } from "../../web/src/api/client";
 import { answering } from "./open";
-
-// Only where a link leads matters here.
-vi.mock("@tanstack/react-router", () => ({
-  Link: ({ children, params }: { children: React.ReactNode; params: { person: string } }) => (
-    <a href={`/people/${params.person}`}>{children}</a>
-  ),
-}));
 
 const sitePage = {
   line: { id: 7, lastEdit: "2024-06-15T08:00:00Z" },
@@ -19,8 +12,8 @@ const sitePage = {
 async function open(days: Schema["Deadline"][]) {
   answering({ "GET /api/sites/7/dates": days });
   const { Dates } = await import("../../web/src/site/Dates");
-  const { show } = await import("./open");
-  show(<Dates sitePage={sitePage} />);
+  const { showWithLinks } = await import("./open");
+  showWithLinks(<Dates sitePage={sitePage} />);
   await screen.findByText("Today");
 }
 

@@ -1,12 +1,7 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
-import { describe, expect, it, vi } from "vitest";
+import { describe, expect, it } from "vitest";
 import { remark } from "./fixtures";
 import { answering, Problem } from "./open";
-
-// Only where a link leads matters here, and that is told by its text.
-vi.mock("@tanstack/react-router", () => ({
-  Link: ({ children }: { children: React.ReactNode }) => <a href="#site">{children}</a>,
-}));
 
 const there = {
   id: 9,
@@ -20,8 +15,8 @@ const none = { to: null, was: [], candidates: [], mayDecide: true };
 async function open(moves: unknown, more: Record<string, unknown> = {}) {
   const sent = answering({ "GET /api/sites/7/moves": moves, ...more });
   const { Moves } = await import("../../web/src/site/Moves");
-  const { show } = await import("./open");
-  show(<Moves site={7} />);
+  const { showWithLinks } = await import("./open");
+  showWithLinks(<Moves site={7} />);
   await waitFor(() => expect(sent).not.toHaveLength(0));
   return sent;
 }

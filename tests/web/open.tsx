@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { createMemoryHistory, RouterProvider } from "@tanstack/react-router";
+import { createMemoryHistory, createRootRoute, createRouter, RouterProvider } from "@tanstack/react-router";
 import { render } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { vi } from "vitest";
@@ -39,6 +39,12 @@ export async function openAt(path: string, answers: Answers, me: Record<string, 
   const router = makeRouter(createMemoryHistory({ initialEntries: [path] }));
   show(<RouterProvider router={router} />);
   return sent;
+}
+
+/** Puts a part with links on the screen: it appears once the router is ready. */
+export function showWithLinks(part: ReactNode) {
+  const routeTree = createRootRoute({ component: () => part });
+  show(<RouterProvider router={createRouter({ routeTree, history: createMemoryHistory() })} />);
 }
 
 /** Puts a part on the screen that asks a server. */

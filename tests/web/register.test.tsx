@@ -1,5 +1,5 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
-import { describe, expect, it, vi } from "vitest";
+import { describe, expect, it } from "vitest";
 import type { Schema } from "../../web/src/api/client";
 import { openAt, type Sent } from "./open";
 
@@ -60,16 +60,6 @@ const answer = (more: Partial<Schema["Register"]> = {}): Schema["Register"] => (
   filter: "",
   ...more,
 });
-
-// jsdom has no layout, so nothing would be on the screen: here all rows are.
-vi.mock("@tanstack/react-virtual", () => ({
-  useVirtualizer: ({ count, estimateSize }: { count: number; estimateSize: () => number }) => ({
-    getVirtualItems: () =>
-      Array.from({ length: count }, (_, index) => ({ key: index, index, start: index * estimateSize() })),
-    getTotalSize: () => count * estimateSize(),
-    scrollToIndex: () => undefined,
-  }),
-}));
 
 const open = (path = "/", more: Partial<Schema["Register"]> = {}) =>
   openAt(path, { "GET /api/register": answer(more), "GET /api/views": [], "GET /api/batches": [] });

@@ -10,6 +10,16 @@ if (typeof Element !== "undefined") {
   window.scrollTo = () => undefined;
 }
 
+// jsdom has no layout, so nothing would be on the screen: here all rows are.
+vi.mock("@tanstack/react-virtual", () => ({
+  useVirtualizer: ({ count, estimateSize }: { count: number; estimateSize: () => number }) => ({
+    getVirtualItems: () =>
+      Array.from({ length: count }, (_, index) => ({ key: index, index, start: index * estimateSize() })),
+    getTotalSize: () => count * estimateSize(),
+    scrollToIndex: () => undefined,
+  }),
+}));
+
 afterEach(() => {
   cleanup();
   vi.unstubAllGlobals();

@@ -159,7 +159,7 @@ public static class Deadlines
                 $"leaver-{person.Id.Value.ToString(CultureInfo.InvariantCulture)}",
                 person.Day!.Value,
                 $"{person.Name}'s last day",
-                $"{person.Name} owns {(keys == 1 ? "1 site" : $"{keys.ToString(CultureInfo.InvariantCulture)} sites")}.",
+                $"{person.Name} owns {keys.Counted("site")}.",
                 null,
                 person.Id
             );
@@ -207,7 +207,7 @@ public static class Deadlines
                     DeadlineKind.WayIn,
                     $"ways-{site.Id.Value.ToString(CultureInfo.InvariantCulture)}-{ending.Key:yyyyMMdd}",
                     ending.Key,
-                    $"{(ending.Count() == 1 ? "An access link ends" : $"{ending.Count().ToString(CultureInfo.InvariantCulture)} access links end")}: {site.Title}",
+                    $"{(ending.Count() == 1 ? "An access link ends" : $"{ending.Count()} access links end")}: {site.Title}",
                     $"{string.Join(", ", ending.Select(grant => GrantText.Who(grant, directory)).Distinct())}.",
                     site.Id
                 );

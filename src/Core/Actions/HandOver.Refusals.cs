@@ -47,7 +47,7 @@ public static partial class HandOver
 
         if (request.CurrentOwner is not { } currentOwner)
         {
-            if (SiteOwners.Of(facts.Site, directory, facts.Organisation.ActiveDays).Holders.Any(holder => holder.IsActive))
+            if (SiteOwners.Of(facts.Site, directory, facts.Organisation.ActiveDays).ActiveAtLeast > 0)
             {
                 yield return new OwnerIsActive();
             }

@@ -66,9 +66,9 @@ public static class Restore
         };
     }
 
-    /// <summary>True if a new owner has to be chosen.</summary>
+    /// <summary>True if a new owner has to be chosen, because surely none is active.</summary>
     public static bool NeedsOwner(ActionFacts facts) =>
-        !SiteOwners.Of(facts.Site, facts.PeopleDirectory, facts.Organisation.ActiveDays).Holders.Any(holder => holder.IsActive);
+        SiteOwners.Of(facts.Site, facts.PeopleDirectory, facts.Organisation.ActiveDays).ActiveAtMost == 0;
 
     public static bool AddressIsHeld(ActionFacts facts) =>
         facts.Site.Address.Has(out var address) && HolderOf(facts, address) is not null;

@@ -26,8 +26,8 @@ public readonly record struct TimeLeft(int Days, int Hours)
 
     public string Words =>
         IsOver ? "over"
-        : Days == 0 ? $"{Hours} {(Hours == 1 ? "hour" : "hours")}"
-        : $"{Days} {(Days == 1 ? "day" : "days")}";
+        : Days == 0 ? Hours.Counted("hour")
+        : Days.Counted("day");
 }
 
 /// <summary>How long a site in the attic is kept: the organisation's end and the host's end, always two dates. The

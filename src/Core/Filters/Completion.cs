@@ -82,9 +82,8 @@ public static class Completions
         );
     }
 
-    /// <summary>The value as a filter writes it.</summary>
-    public static string Quoted(string value) =>
-        $"\"{System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping.Encode(value)}\" ";
+    /// <summary>A value, with the blank after it.</summary>
+    public static string Quoted(string value) => $"{FilterText.Literal(value)} ";
 
     /// <summary>The options that begin with the word, then those that contain it, or whose meaning does.</summary>
     public static IReadOnlyList<CompletionOption> Fitting(IEnumerable<CompletionOption> options, string typed)

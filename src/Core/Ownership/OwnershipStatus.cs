@@ -3,12 +3,15 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Ownership;
 
-/// <summary>The ownership status: at least two active owners, one, or none.</summary>
+/// <summary>How many active owners a site has: none, one, or at least two. Unknown if not all owners are known and those that are do
+/// not decide it.
+/// </summary>
 public enum OwnershipState : byte
 {
     None,
     Single,
     Active,
+    Unknown,
 }
 
 /// <summary>A site's ownership with the days left to act. A person who has left or is from outside, and a service account,
@@ -27,8 +30,7 @@ public sealed record OwnershipStatus(
 {
     public static OwnershipStatus Of(SiteOwners keys, PeopleDirectory directory)
     {
-        var active = keys.ActiveAtLeast;
-        var reasons = active > 0 ? [] : keys.Holders.SelectMany(holder => holder.Why).Distinct().Order().ToList();
+        var reasons = keys.ActiveAtLeast > 0 ? [] : keys.Holders.SelectMany(holder => holder.Why).Distinct().Order().ToList();
         var present = keys
             .Holders.Where(holder => holder.Person.Kind == PersonKind.Staff && holder.Standing != Standing.Left)
             .ToList();
@@ -41,11 +43,12 @@ public sealed record OwnershipStatus(
             : last is { } day ? Math.Max(0, day.DayNumber - directory.Time.DayOf(directory.Now).DayNumber)
             : (int?)null;
         return new OwnershipStatus(
-            active switch
+            (keys.ActiveAtLeast, keys.ActiveAtMost) switch
             {
-                0 => OwnershipState.None,
-                1 => OwnershipState.Single,
-                _ => OwnershipState.Active,
+                (>= 2, _) => OwnershipState.Active,
+                (0, 0) => OwnershipState.None,
+                (1, 1) => OwnershipState.Single,
+                _ => OwnershipState.Unknown,
             },
             reasons,
             keys.Complete || days is null ? days : null,

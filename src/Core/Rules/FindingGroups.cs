@@ -1,3 +1,4 @@
+using AtticLedger.Core.Filters;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
@@ -19,7 +20,12 @@ public sealed record FindingGroup(
     int Notes,
     int? DaysLeft,
     int OnlyOwner
-);
+)
+{
+    /// <summary>Finds exactly these sites in the register.</summary>
+    public string Filter =>
+        $"{JudgedSite.CausesName} eq {FilterText.Literal(Person is null ? Cause.Name(Rule!) : Cause.Name(Person))}";
+}
 
 /// <summary>The desk's groups: findings by person or by rule, the earliest harm first.</summary>
 public static class FindingGroups
@@ -27,7 +33,9 @@ public static class FindingGroups
     public static IReadOnlyList<FindingGroup> Of(IEnumerable<RegisterRow> lines, PeopleDirectory directory)
     {
         var findings = lines
-            .SelectMany(line => line.Breaks.Select(rule => (Line: line, Rule: rule, Person: PersonBehind(line, rule))))
+            .SelectMany(line =>
+                line.Breaks.Select(rule => (Line: line, Rule: rule, Person: Cause.PersonBehind(line.Owners.Holders, rule)))
+            )
             .ToList();
         var byPerson = findings
             .Where(one => one.Person is not null)
@@ -47,15 +55,6 @@ public static class FindingGroups
                 .ThenBy(group => group.Person?.Name ?? group.Rule!.Id.Value, StringComparer.Ordinal),
         ];
     }
-
-    // Too few owners belongs to the person who leaves or has left; of several, to the first who leaves.
-    private static SiteOwner? PersonBehind(RegisterRow line, Rule rule) =>
-        rule.Demand is Demand.ActiveOwners
-            ? line
-                .Owners.Holders.Where(holder => holder.Standing is Standing.Leaving or Standing.Left)
-                .OrderBy(holder => holder.Person.Day ?? DateOnly.MinValue)
-                .FirstOrDefault()
-            : null;
 
     private static FindingGroup OfPerson(
         SiteOwner holder,

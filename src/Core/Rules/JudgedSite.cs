@@ -14,11 +14,32 @@ public sealed record JudgedSite(ComputedSite Line, IReadOnlyList<Finding> Findin
         ),
     ]);
 
+    private static readonly AttributeList<string> CauseParts = new([
+        new TextAttribute<string>("value", "the mail address of the person, or the rule's id", Known.Text),
+    ]);
+
+    public const string CausesName = "causes";
+
     /// <summary>All attributes of a site, and its findings. Rules use the attributes only.</summary>
     public static readonly AttributeList<JudgedSite> Attributes = new([
         .. SiteAttributes.List.All.Select(attribute => attribute.Of<JudgedSite>(judged => judged.Line)),
         new ListAttribute<JudgedSite, Rule>("breaks", "the rules that the site breaks", RuleParts, judged =>
             new(judged.With(Verdict.Breaks), true)
+        ),
+        new ListAttribute<JudgedSite, string>(
+            CausesName,
+            "what its findings are decided by: an owner who leaves or has left, or the rule",
+            CauseParts,
+            judged =>
+                new(
+                    [
+                        .. judged
+                            .With(Verdict.Breaks)
+                            .Select(rule => Cause.Name(judged.Line.Owners.Holders, rule))
+                            .Distinct(StringComparer.Ordinal),
+                    ],
+                    true
+                )
         ),
         new ListAttribute<JudgedSite, Rule>("excepted", "the rules that it breaks and has an exception from", RuleParts, judged =>
             new(judged.With(Verdict.Excepted), true)

@@ -34,13 +34,20 @@ public readonly record struct RegisterRow(KeptColumns<JudgedSite> Columns, SiteI
 
     public int UnderWay => (int)Of<Span>("underway.count").Or(default).AtLeast;
 
-    /// <summary>The owners, and whether they are complete.</summary>
+    /// <summary>The owners, whether they are complete, and how many of them can be active.</summary>
     public SiteOwners Owners
     {
         get
         {
             var (holders, complete) = List<SiteOwner>("owners");
-            return new(holders, complete);
+            return new(holders, complete)
+            {
+                ActiveAtMost = Of<Span>("owners.active.count").Select(active => active.AtMost).Or(int.MaxValue)
+                    is < int.MaxValue
+                        and var most
+                    ? (int)most
+                    : null,
+            };
         }
     }
 

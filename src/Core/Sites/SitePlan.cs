@@ -31,8 +31,7 @@ public sealed record SitePlan(
     /// <summary>The next step, as a sentence without full stop.</summary>
     public string Next =>
         Renews ? $"it renews after {Through.InWords()}"
-        : GraceDays > 0
-            ? $"it ends on {Through.InWords()}, and the site is kept for {GraceDays} more {(GraceDays == 1 ? "day" : "days")}"
+        : GraceDays > 0 ? $"it ends on {Through.InWords()}, and the site is kept for {GraceDays.Counted("more day")}"
         : $"it ends on {Through.InWords()}";
 }
 

@@ -1,6 +1,7 @@
 using System.Globalization;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Terms;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
@@ -70,7 +71,7 @@ internal static class SessionEndpoints
         return TypedResults.Problem(
             statusCode: 429,
             title: "Too many attempts.",
-            detail: $"Wait {(seconds < 90 ? $"{seconds} {(seconds == 1 ? "second" : "seconds")}" : $"{(seconds + 59) / 60} minutes")} and try again."
+            detail: $"Wait {(seconds < 90 ? seconds.Counted("second") : ((seconds + 59) / 60).Counted("minute"))} and try again."
         );
     }
 

@@ -178,7 +178,7 @@ internal static class AtticEntryWriter
     {
         if (
             atticEntry.State.IsInAttic()
-            && !Core.Ownership.SiteOwners.Of(site, directory, organisation.ActiveDays).Holders.Any(holder => holder.IsActive)
+            && Core.Ownership.SiteOwners.Of(site, directory, organisation.ActiveDays).ActiveAtMost == 0
         )
         {
             yield return new(AtticNoteKind.NoActiveOwner, "no active owner");

@@ -19,7 +19,9 @@ namespace AtticLedger.Server.Desk;
 /// <summary>Findings that are decided together.</summary>
 /// <param name="Person">The person who leaves or has left; null for a group by rule.</param>
 /// <param name="DaysLeft">Days until harm: 0 if it happens daily, null if no day is known.</param>
-/// <param name="Sites">The first sites; <paramref name="Count"/> is the number of all.</param>
+/// <param name="Count">The number of sites.</param>
+/// <param name="Filter">Finds exactly these sites in the register.</param>
+/// <param name="Sites">The first of them.</param>
 public sealed record GroupResponse(
     PersonResponse? Person,
     Standing? Standing,
@@ -31,6 +33,7 @@ public sealed record GroupResponse(
     int Warnings,
     int Notes,
     int OnlyOwner,
+    string Filter,
     IReadOnlyList<SiteNameResponse> Sites
 );
 
@@ -201,6 +204,7 @@ internal static class DeskEndpoints
             group.Warnings,
             group.Notes,
             group.OnlyOwner,
+            group.Filter,
             [
                 .. group
                     .Sites.OrderByDescending(line => line.Visits.Or(0))

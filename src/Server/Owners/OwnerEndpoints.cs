@@ -36,8 +36,10 @@ public sealed record OwnersRow(
 
 public sealed record OpenOffer(Guid Offer, PersonResponse To, DateOnly Through);
 
+/// <param name="Lines">The sites that do not have two active owners for sure.</param>
+/// <param name="Unknown">The number of sites of which it cannot be told, because not all owners are reported.</param>
 /// <param name="Whole">The number of sites in use in the viewer's scope.</param>
-public sealed record OwnersResponse(IReadOnlyList<OwnersRow> Lines, int None, int Single, int Active, int Whole);
+public sealed record OwnersResponse(IReadOnlyList<OwnersRow> Lines, int None, int Single, int Active, int Unknown, int Whole);
 
 /// <summary>The evidence for a new owner; null where it is not known.</summary>
 /// <param name="UnitSteps">0 in the site's own unit, 1 in the unit above it, and so on; null in an unrelated unit.</param>
@@ -97,6 +99,7 @@ internal static class OwnerEndpoints
                 owned.Count(pair => pair.OwnershipStatus.State == OwnershipState.None),
                 owned.Count(pair => pair.OwnershipStatus.State == OwnershipState.Single),
                 owned.Count(pair => pair.OwnershipStatus.State == OwnershipState.Active),
+                owned.Count(pair => pair.OwnershipStatus.State == OwnershipState.Unknown),
                 owned.Count
             )
         );

@@ -51,6 +51,8 @@ internal static class AttributeLabels
         ["no-longer-reported"] = "no longer reported by its host",
         ["breaks"] = "a broken rule",
         ["breaks.value"] = "a broken rule",
+        ["causes"] = "the cause of a finding",
+        ["causes.value"] = "the cause of a finding",
         ["breaks.level"] = "a broken rule's level",
         ["excepted"] = "a rule with an exception",
         ["excepted.value"] = "a rule with an exception",

@@ -128,10 +128,10 @@ public sealed record Sentence(
     /// <summary>The name of the clauses among the parts.</summary>
     public static string ClauseName(int place) => $"clause {place}";
 
-    public static string UnitFilter(string unit) => unit == "none" ? "unit eq null" : $"units eq {Quoted(unit)}";
+    public static string UnitFilter(string unit) => unit == "none" ? "unit eq null" : $"units eq {FilterText.Literal(unit)}";
 
     public static string RuleFilter(string rule) =>
-        AnyRule.FirstOrDefault(any => any.Key == rule).Filter ?? $"breaks eq {Quoted(rule)}";
+        AnyRule.FirstOrDefault(any => any.Key == rule).Filter ?? $"breaks eq {FilterText.Literal(rule)}";
 
     /// <summary>All parts except one: the base for counting the choices of that part.</summary>
     public Mask Without(string name, Columns<JudgedSite> columns) =>
@@ -188,6 +188,4 @@ public sealed record Sentence(
 
     private static string Known(IReadOnlyList<(string Key, string Words, string Filter)> words, string key, string part) =>
         words.FirstOrDefault(word => word.Key == key).Filter ?? throw new SentenceError(part, 1, $"there is no {part} \"{key}\"");
-
-    private static string Quoted(string text) => System.Text.Json.JsonSerializer.Serialize(text);
 }

@@ -30,6 +30,8 @@ internal static class AtticReports
             OfAtticEntries
         );
 
+    private const string Held = "held";
+
     private static async Task<Report> OfHolds(ReportFacts facts, ReportRequest request)
     {
         var (holds, exceptions) = (await facts.Connection.Holds(), await facts.Connection.Exceptions());
@@ -39,7 +41,7 @@ internal static class AtticReports
                 [.. holds.Concat<IGrouping<SiteId, object>>(exceptions).Select(ofSite => ofSite.Key).Distinct()]
             )
         ).ToDictionary(site => site.Id);
-        var (now, time) = (facts.PeopleDirectory.Now, facts.Time);
+        var (now, time) = (facts.Now, facts.Time);
         List<Exempted> all =
         [
             .. holds.SelectMany(
@@ -47,7 +49,7 @@ internal static class AtticReports
                 (ofSite, hold) =>
                     new Exempted(
                         sites[ofSite.Key],
-                        "held",
+                        Held,
                         hold.Reason,
                         hold.By,
                         hold.From,
@@ -78,8 +80,8 @@ internal static class AtticReports
             : "no: the site is further from the rule than when it was granted";
         return new Report(
             [
-                $"{holds.SelectMany(hold => hold).Count(hold => hold.IsInForce(now, time))} of {holds.Sum(ofSite => ofSite.Count())} holds are in force.",
-                $"{all.Count(one => one.What != "held" && one.InForce == "yes")} of {exceptions.Sum(ofSite => ofSite.Count())} exceptions are in force. An exception applies only while the site is no further from the rule than when it was granted.",
+                InForceOf(all.FindAll(one => one.What == Held), "hold"),
+                $"{InForceOf(all.FindAll(one => one.What != Held), "exception")} An exception applies only while the site is no further from the rule than when it was granted.",
             ],
             [
                 .. all.OrderBy(one => one.InForce != "yes")
@@ -100,6 +102,12 @@ internal static class AtticReports
                     )),
             ]
         );
+    }
+
+    private static string InForceOf(IReadOnlyCollection<Exempted> all, string one)
+    {
+        var inForce = all.Count(exempted => exempted.InForce == "yes");
+        return $"{inForce} of {all.Count.Counted(one)} {(inForce == 1 ? "is" : "are")} in force.";
     }
 
     /// <summary>A hold or an exception, as a row of the report.</summary>

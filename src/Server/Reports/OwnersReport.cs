@@ -1,5 +1,7 @@
+using AtticLedger.Core.Ownership;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Server.Reports;
 
@@ -26,11 +28,18 @@ internal static class OwnersReport
             .ToList();
         return new Report(
             [
-                $"{lines.Count} sites in use; {lines.Count(line => line.Owners is { Complete: true, ActiveAtLeast: 0 })} have no active owner, {lines.Count(line => line.Owners is { Complete: true, ActiveAtLeast: 1 })} have one.",
+                Counts(lines, facts),
                 $"An active owner is a member of staff who receives mail and does not leave within {facts.State.Organisation.ActiveDays} days.",
             ],
             [.. lines.SelectMany(line => Rows(line, facts))]
         );
+    }
+
+    private static string Counts(IReadOnlyList<RegisterRow> lines, ReportFacts facts)
+    {
+        var states = lines.CountBy(line => OwnershipStatus.Of(line.Owners, facts.PeopleDirectory).State).ToDictionary();
+        int Of(OwnershipState state) => states.GetValueOrDefault(state);
+        return $"{lines.Count.Counted("site")} in use: {Of(OwnershipState.None)} without an active owner, {Of(OwnershipState.Single)} with one, {Of(OwnershipState.Active)} with two or more{(Of(OwnershipState.Unknown) is > 0 and var unknown ? $", {unknown} of which it cannot be told" : "")}.";
     }
 
     private static IEnumerable<ReportRow> Rows(RegisterRow line, ReportFacts facts)

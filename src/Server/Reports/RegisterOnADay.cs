@@ -83,7 +83,7 @@ internal static class RegisterOnADay
         );
 
     private static string Note(ReportFacts facts, ReportRequest request) =>
-        request.On >= facts.Time.DayOf(facts.PeopleDirectory.Now)
+        request.On >= facts.Time.DayOf(facts.Now)
             ? "As of now: the day has not ended."
             : $"As of the end of {ReportFacts.Day(request.On)} in the organisation's time zone. People and units have their current names; past reach and findings are not included.";
 

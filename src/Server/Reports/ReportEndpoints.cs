@@ -151,8 +151,14 @@ internal static class ReportEndpoints
         }
 
         var state = register.State;
-        var request = query.Request(state.PeopleDirectory.Time.DayOf(state.PeopleDirectory.Now));
-        return (kind, request, await database.Read(connection => kind.Make(new ReportFacts(connection, state), request)), state);
+        var now = database.Now;
+        var request = query.Request(state.PeopleDirectory.Time.DayOf(now));
+        return (
+            kind,
+            request,
+            await database.Read(connection => kind.Make(new ReportFacts(connection, state, now), request)),
+            state
+        );
     }
 
     private static ReportKindResponse ToResponse(ReportKind kind) => new(kind.Name, kind.Title, kind.Says, kind.Span);

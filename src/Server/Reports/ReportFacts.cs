@@ -8,7 +8,8 @@ using Npgsql;
 namespace AtticLedger.Server.Reports;
 
 /// <summary>The facts of reports, from one state of the database, and their formatting.</summary>
-internal sealed record ReportFacts(NpgsqlConnection Connection, LedgerState State)
+/// <param name="Now">When it is made; the register in memory may be from an earlier instant of the day.</param>
+internal sealed record ReportFacts(NpgsqlConnection Connection, LedgerState State, DateTimeOffset Now)
 {
     public PeopleDirectory PeopleDirectory => State.PeopleDirectory;
 

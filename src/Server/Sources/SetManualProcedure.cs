@@ -84,7 +84,7 @@ internal sealed class SetManualProcedure(
             Notes =
             [
                 "Has no connector: its facts come from imported lists.",
-                $"Changes become manual tasks for a person, with {kept.Days} {(kept.Days == 1 ? "day" : "days")} to do one; the next import or a second person verifies it.",
+                $"Changes become manual tasks for a person, with {kept.Days.Counted("day")} to do one; the next import or a second person verifies it.",
                 "Has no bin: a site in the attic is only shut there.",
             ],
         };

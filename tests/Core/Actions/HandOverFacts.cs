@@ -323,6 +323,21 @@ public class HandOverFacts
         Assert.Equal((OwnershipState.None, 0), (Of().State, Of().DaysLeft));
     }
 
+    [Fact]
+    public void Ownership_is_unknown_where_owners_that_are_not_reported_would_decide_it()
+    {
+        OwnershipStatus Of(SiteOwners owners) => OwnershipStatus.Of(owners, harbour.PeopleDirectory);
+        SiteOwners Known(params IReadOnlyList<Grant> grants) => SiteOwners.Of(Site(grants), harbour.PeopleDirectory, 14);
+        SiteOwners InPart(SiteOwners known, int atMost) => known with { Complete = false, ActiveAtMost = atMost };
+
+        var unread = SiteOwners.Of(Site() with { Sharing = Known<Sharing>.Unknown }, harbour.PeopleDirectory, 14);
+        Assert.Equal((OwnershipState.Unknown, null), (Of(unread).State, Of(unread).DaysLeft));
+        Assert.Equal(OwnershipState.Unknown, Of(InPart(Known(ToPerson(Power.Own, Vane)), 3)).State);
+        Assert.Equal(OwnershipState.Single, Of(InPart(Known(ToPerson(Power.Own, Vane)), 1)).State);
+        Assert.Equal(OwnershipState.None, Of(InPart(Known(ToPerson(Power.Own, Lund)), 0)).State);
+        Assert.Equal(OwnershipState.Active, Of(InPart(Known(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Quist)), 9)).State);
+    }
+
     private ActionFacts Facts(SiteFacts of) =>
         new(of, [], harbour.Organisation, new Core.Rules.RuleBook([], default), harbour.PeopleDirectory);
 

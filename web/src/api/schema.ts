@@ -2865,7 +2865,10 @@ export interface components {
              * @description Days until harm: 0 if it happens daily, null if no day is known.
              */
             daysLeft: null | number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description The number of sites.
+             */
             count: number;
             /** Format: int32 */
             critical: number;
@@ -2875,7 +2878,9 @@ export interface components {
             notes: number;
             /** Format: int32 */
             onlyOwner: number;
-            /** @description The first sites; Count is the number of all. */
+            /** @description Finds exactly these sites in the register. */
+            filter: string;
+            /** @description The first of them. */
             sites: components["schemas"]["SiteName"][];
         };
         Hold: {
@@ -3438,6 +3443,7 @@ export interface components {
          */
         OutsideLevel: "no-one" | "named-guests" | "partners" | "anonymous";
         Owners: {
+            /** @description The sites that do not have two active owners for sure. */
             lines: components["schemas"]["OwnersRow"][];
             /** Format: int32 */
             none: number;
@@ -3445,6 +3451,11 @@ export interface components {
             single: number;
             /** Format: int32 */
             active: number;
+            /**
+             * Format: int32
+             * @description The number of sites of which it cannot be told, because not all owners are reported.
+             */
+            unknown: number;
             /**
              * Format: int32
              * @description The number of sites in use in the viewer's scope.
@@ -3472,10 +3483,11 @@ export interface components {
             offered: null | components["schemas"]["OpenOffer"];
         };
         /**
-         * @description The ownership status: at least two active owners, one, or none.
+         * @description How many active owners a site has: none, one, or at least two. Unknown if not all owners are known and those that are do
+         *                 not decide it.
          * @enum {unknown}
          */
-        OwnershipState: "none" | "single" | "active";
+        OwnershipState: "none" | "single" | "active" | "unknown";
         PasswordChangeRequest: {
             /** @description The current password. */
             old: string;
@@ -3785,7 +3797,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-reported" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "limit-unknown" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recovery-passed" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
+            code: "access-changed-later" | "access-not-reported" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "limit-unknown" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */

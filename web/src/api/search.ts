@@ -68,12 +68,12 @@ export const readJournalSearch = (raw: Raw): JournalSearch => ({
 export interface OwnersSearch {
   /** The owner, by id. */
   person?: number;
-  state?: "none" | "single";
+  state?: "none" | "single" | "unknown";
 }
 
 export const readOwnersSearch = (raw: Raw): OwnersSearch => ({
   ...whole(raw, "person"),
-  ...(raw.state === "none" || raw.state === "single" ? { state: raw.state } : {}),
+  ...(raw.state === "none" || raw.state === "single" || raw.state === "unknown" ? { state: raw.state } : {}),
 });
 
 export interface AtticSearch {

@@ -200,8 +200,8 @@ function GroupItem({ group }: { group: Group }) {
   const { person, rule } = group;
   const title = person
     ? group.standing === "left"
-      ? `${person.name} has left and still owns ${counted(group.count, "site")}`
-      : `${person.name} leaves${group.day ? ` on ${onDate(group.day)}` : ""} and owns ${counted(group.count, "site")}`
+      ? `${person.name} has left: ${counted(group.count, "site")} ${group.count === 1 ? "has" : "have"} too few active owners`
+      : `${person.name} leaves${group.day ? ` on ${onDate(group.day)}` : ""}: ${counted(group.count, "site")} ${group.count === 1 ? "has" : "have"} too few active owners`
     : `${rule?.title ?? ""}: ${counted(group.count, "site")} ${group.count === 1 ? "breaks" : "break"} this rule`;
   const sites = listed([
     ...group.sites.slice(0, 3).map((site) => site.title),
@@ -213,15 +213,9 @@ function GroupItem({ group }: { group: Group }) {
       since={person ? (group.standing === "left" ? "nobody left to ask" : "left to act") : (rule?.id ?? "")}
       title={title}
       action={
-        person ? (
-          <Link to="/owners" search={{ person: person.id }} className={actionLook(true)}>
-            See the sites
-          </Link>
-        ) : (
-          <Link to="/" search={{ rule: rule?.id ?? "" }} className={actionLook(true)}>
-            See the {counted(group.count, "site")}
-          </Link>
-        )
+        <Link to="/" search={{ filter: group.filter }} className={actionLook(true)}>
+          See the {counted(group.count, "site")}
+        </Link>
       }
     >
       {group.onlyOwner > 0 && `The only or last active owner of ${group.onlyOwner}. `}

@@ -5,6 +5,7 @@ import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useEffect } from "react";
 import { api, ok, type Schema } from "../api/client";
+import type { OwnersSearch } from "../api/search";
 import { SiteName } from "../site-parts/SiteName";
 import { Word } from "../words/Word";
 import { counted, inWords, listed, onDate } from "../ui/words";
@@ -24,7 +25,7 @@ export function OwnersPage() {
       (!state || line.state === state) && (!person || line.holders.some((holder) => holder.person.id === person)),
   );
   const who = owners.data?.lines.flatMap((line) => line.holders).find((holder) => holder.person.id === person)?.person;
-  const pick = (next: { state?: "none" | "single"; person?: number }) => void navigate({ to: "/owners", search: next });
+  const pick = (next: OwnersSearch) => void navigate({ to: "/owners", search: next });
   return (
     <>
       <div className="shrink-0 border-b border-rule-strong px-5 pt-3.5 pb-3">
@@ -32,7 +33,7 @@ export function OwnersPage() {
           <h1 className="text-[21px]">Owners</h1>
           <p role="status" className="text-second">
             {owners.data
-              ? `${owners.data.none} without an active owner, ${owners.data.single} with one, ${owners.data.active} with two or more, of ${counted(owners.data.whole, "site")}.`
+              ? `${owners.data.none} without an active owner, ${owners.data.single} with one, ${owners.data.active} with two or more${owners.data.unknown > 0 ? `, ${owners.data.unknown} of which it cannot be told` : ""}, of ${counted(owners.data.whole, "site")}.`
               : (owners.error?.message ?? "…")}
           </p>
         </div>
@@ -43,9 +44,10 @@ export function OwnersPage() {
             label="Which ownership"
             value={state ?? ""}
             choices={[
-              { value: "", words: "with fewer than 2 active owners" },
+              { value: "", words: "with fewer than 2 active owners, or owners not reported" },
               { value: "none", words: "without an active owner" },
               { value: "single", words: "with 1 active owner" },
+              { value: "unknown", words: "whose owners are not all reported" },
             ]}
             onChoose={(chosen) => pick({ ...(chosen ? { state: chosen } : {}), ...(person ? { person } : {}) })}
           />
@@ -66,8 +68,8 @@ export function OwnersPage() {
           <div className="p-8">
             <h2 className="text-[18px]">No site matches</h2>
             <p className="mt-2 text-second">
-              Sites with fewer than 2 active owners appear here. Every site in your scope that matches the filters has 2
-              or more.
+              Sites with fewer than 2 active owners appear here, and those whose owners are not all reported. Every site
+              in your scope that matches the filters has 2 or more.
             </p>
           </div>
         ) : (

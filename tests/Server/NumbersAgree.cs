@@ -1,0 +1,74 @@
+using System.Text.Json;
+using AtticLedger.StandIns.Slipway;
+
+namespace AtticLedger.Server.Tests;
+
+/// <summary>A number that is shown in two places is the same in both, and a list has as many rows as the button that opens it says.
+/// </summary>
+public class NumbersAgree(Installation here)
+{
+    [Fact]
+    public async Task A_group_on_the_desk_has_as_many_sites_as_its_filter_finds()
+    {
+        // One owner leaves, and a second site of theirs has nobody else: the rule's other findings are not theirs.
+        await here.NewSite("agree-a", new SlipwayEntry("p:s0004", "own"));
+        var bell = await here.SignIn("n.bell");
+        var groups = (await bell.Get("/api/desk")).GetProperty("groups").EnumerateArray().ToList();
+
+        Assert.Contains(groups, group => group.GetProperty("person").ValueKind == JsonValueKind.Object);
+        Assert.Contains(groups, group => group.GetProperty("rule").ValueKind == JsonValueKind.Object);
+        foreach (var group in groups)
+        {
+            var filter = group.GetProperty("filter").GetString()!;
+            Assert.Equal((filter, group.GetProperty("count").GetInt32()), (filter, await Found(bell, filter)));
+        }
+    }
+
+    [Fact]
+    public async Task Owners_are_counted_alike_on_their_page_in_the_register_and_in_the_report()
+    {
+        await here.NewSite("agree-b");
+        var bell = await here.SignIn("n.bell");
+        var owners = await bell.Get("/api/owners");
+        int Of(string state) => owners.GetProperty(state).GetInt32();
+
+        Assert.Equal(await Found(bell, "owners.active.count eq 0"), Of("none"));
+        Assert.Equal(await Found(bell, "owners.active.count eq 1"), Of("single"));
+        Assert.Equal(await Found(bell, "owners.active.count ge 2"), Of("active"));
+        Assert.Equal(Of("whole"), Of("none") + Of("single") + Of("active") + Of("unknown"));
+        foreach (var state in new[] { "none", "single", "unknown" })
+        {
+            Assert.Equal(
+                Of(state),
+                owners.GetProperty("lines").EnumerateArray().Count(line => line.GetProperty("state").GetString() == state)
+            );
+        }
+
+        Assert.StartsWith(
+            $"{Of("whole")} sites in use: {Of("none")} without an active owner, {Of("single")} with one, {Of("active")} with two or more",
+            (await bell.Get("/api/reports/owners")).GetProperty("notes")[0].GetString(),
+            StringComparison.Ordinal
+        );
+    }
+
+    [Fact]
+    public async Task A_hold_of_this_minute_is_in_force_in_the_report()
+    {
+        var site = await here.NewSite("agree-c", new SlipwayEntry("p:s0004", "own"));
+        var bell = await here.SignIn("n.bell");
+        object Hold(string? fingerprint) => new { reason = "Inquiry 12", fingerprint };
+        await bell.Post($"/api/sites/{site}/hold", Hold(await bell.Plan($"/api/sites/{site}/hold/plan", Hold(null))));
+        var report = await bell.Get("/api/reports/holds");
+        var columns = report
+            .GetProperty("columns")
+            .EnumerateArray()
+            .Select(column => column.GetProperty("head").GetString())
+            .ToList();
+        var row = Assert.Single(report.GetProperty("rows").EnumerateArray(), row => row.GetProperty("site").GetInt64() == site);
+
+        Assert.Equal("yes", row.GetProperty("cells")[columns.IndexOf("in force")].GetString());
+    }
+
+    private static async Task<int> Found(Caller caller, string filter) =>
+        (await caller.Get($"/api/register?limit=0&filter={Uri.EscapeDataString(filter)}")).GetProperty("total").GetInt32();
+}
