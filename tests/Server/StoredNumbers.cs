@@ -30,7 +30,7 @@ public sealed partial class StoredNumbers
             "Queued Sent Confirmed Verified Contradicted Refused Withdrawn Superseded GivenUp"
         ),
         ["link.purpose"] = (typeof(LinkPurpose), "Password Offer Stop Yours ManualTask"),
-        ["offer.current_owner_after"] = (typeof(CurrentOwnerAfter), "Stays Leaves"),
+        ["offer.current_owner_after"] = (typeof(CurrentOwnerAfter), "Stays Leaves Owns"),
         ["offer.state"] = (typeof(OfferState), "Offered Completing HandedOver Declined Lapsed Withdrawn Void NotDone"),
         ["organisation_limit.enforcer"] = (typeof(Enforcer), "Host Policy"),
         ["organisation_limit.kind"] = (

@@ -122,7 +122,7 @@ test("a site whose owner has left gets a new owner with the agreement of two adm
   await expect(page.getByText("A second administrator has to agree")).toBeVisible();
   await page.getByLabel("Another person").fill("Garrow");
   await page.getByRole("radio", { name: /Nora Garrow/ }).check();
-  await expect(page.getByText("Assigning an owner in another's place needs a reason.")).toBeVisible();
+  await expect(page.getByText("Offering the ownership of another person's site needs a reason.")).toBeVisible();
   await page.getByLabel("Reason").fill("Petra Lund left in spring");
   await page.getByLabel(/Your password/).fill("merrowby-harbour");
   await page.getByRole("button", { name: "Ask a second person to assign Nora Garrow" }).click();

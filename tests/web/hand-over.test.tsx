@@ -86,12 +86,12 @@ describe("handing a site over", () => {
     await open([holder(vane, { isGone: true })], {
       [`${path}/plan`]: {
         plan: null,
-        refused: [remark("Assigning an owner in another's place needs a reason.")],
+        refused: [remark("Offering the ownership of another person's site needs a reason.")],
       },
     });
     expect(await screen.findByText(/^Its owner is not active and cannot offer it/)).toBeTruthy();
     await choose(/Tomas Aske/);
-    expect(await screen.findByText("Assigning an owner in another's place needs a reason.")).toBeTruthy();
+    expect(await screen.findByText("Offering the ownership of another person's site needs a reason.")).toBeTruthy();
     type(/^Your password/, "merrowby-harbour");
     expect(screen.getByRole("button", { name: "Offer it to Tomas Aske" })).toHaveProperty("disabled", true);
   });

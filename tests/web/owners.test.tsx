@@ -34,7 +34,7 @@ describe("owners", () => {
       ),
     ).toBeTruthy();
     expect(screen.getByText("not active: leaving")).toBeTruthy();
-    expect(screen.getByRole("link", { name: "Assign an owner …" }).getAttribute("href")).toBe("/sites/8/hand-over");
+    expect(screen.getAllByRole("link", { name: "Add an owner …" })[1]?.getAttribute("href")).toBe("/sites/8/add-owner");
     fireEvent.change(screen.getByLabelText("Which ownership"), { target: { value: "none" } });
     await waitFor(() => expect(screen.queryByText("Yard")).toBeNull());
   });

@@ -80,6 +80,11 @@ const handOver = createRoute({
   path: "/sites/$site/hand-over",
   component: lazyRouteComponent(() => import("./owners/HandOverPage"), "HandOverPage"),
 });
+const addOwner = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site/add-owner",
+  component: lazyRouteComponent(() => import("./owners/AddOwnerPage"), "AddOwnerPage"),
+});
 const offer = createRoute({
   getParentRoute: () => books,
   path: "/offers/$offer",
@@ -184,6 +189,7 @@ const routeTree = root.addChildren([
     person,
     owners,
     handOver,
+    addOwner,
     offer,
     attic,
     moveToAttic,

@@ -47,7 +47,10 @@ public static partial class HandOver
 
         if (request.CurrentOwner is not { } currentOwner)
         {
-            if (SiteOwners.Of(facts.Site, directory, facts.Organisation.ActiveDays).ActiveAtLeast > 0)
+            if (
+                request.After != CurrentOwnerAfter.Owns
+                && SiteOwners.Of(facts.Site, directory, facts.Organisation.ActiveDays).ActiveAtLeast > 0
+            )
             {
                 yield return new OwnerIsActive();
             }
@@ -67,7 +70,7 @@ public static partial class HandOver
             yield break;
         }
 
-        if (request.CurrentOwner is { } held && CanGive(directory, held))
+        if (request is { After: not CurrentOwnerAfter.Owns, CurrentOwner: { } held } && CanGive(directory, held))
         {
             yield return new OwnerCanOffer(Name(directory, held));
         }

@@ -9,14 +9,17 @@ using AtticLedger.Core.Terms;
 namespace AtticLedger.Core.Actions;
 
 /// <summary>A request to offer a site to a new owner.</summary>
-/// <param name="CurrentOwner">The owner who hands over; null if the site has no owner.</param>
+/// <param name="CurrentOwner">The owner who hands over; null if the site has no owner, or for an administrator who adds one.</param>
 public sealed record OfferRequest(PersonId To, PersonId? CurrentOwner, CurrentOwnerAfter After, string? Reason);
 
-/// <summary>Hands a site over: offered by its owner, or by an administrator with a reason and a second person if the owner has
+/// <summary>Hands a site over, or adds an owner: offered by its owner, or by an administrator with a reason and a second person if the owner has
 /// left; accepted by the person it was offered to; completed by one change, so the site is never without an owner.
 /// </summary>
 public static partial class HandOver
 {
+    // Of more owners a mail gives the number.
+    private const int MostNamed = 3;
+
     public static Decision Offer(ActionFacts facts, OfferRequest request, OfferId id, Actor actor)
     {
         var refused = Refusals(facts, request, actor).ToList();
@@ -41,6 +44,7 @@ public static partial class HandOver
         };
         var until = directory.Time.EndOf(offer.Through);
         var byOther = request.CurrentOwner != actor.Person;
+        var owners = SiteOwners.Of(facts.Site, directory, facts.Organisation.ActiveDays);
         return new Decision.Plan(
             [],
             [Entry(JournalAction.OwnerOffered, facts, offer, actor.InJournal)],
@@ -50,7 +54,11 @@ public static partial class HandOver
             Offers = [offer],
             Unaffected = [.. Kept(facts, offer)],
             SideEffects = [.. SideEffects(facts.Site)],
-            NeedsSecond = byOther ? new AssigningNeedsSecond() : null,
+            // An owner who is added takes nothing from those who own it, and they hear of it at once.
+            NeedsSecond =
+                byOther && (request.After != CurrentOwnerAfter.Owns || owners.ActiveAtLeast == 0)
+                    ? new AssigningNeedsSecond()
+                    : null,
             Notifications =
             [
                 new Notification(
@@ -58,9 +66,7 @@ public static partial class HandOver
                     $"offer:{offer.Id}",
                     $"{facts.Site.Title} is offered to you",
                     [
-                        byOther
-                            ? $"{Name(directory, actor.Person)} offers you the ownership of {facts.Site.Title}{(request.CurrentOwner is { } gone ? $", which {Name(directory, gone)} owned" : ", which has no owner")}."
-                            : $"{Name(directory, actor.Person)} offers you the ownership of {facts.Site.Title} and will {(request.After == CurrentOwnerAfter.Stays ? "stay as an editor" : "leave the site")}.",
+                        $"{Name(directory, actor.Person)} {Offered(request, owners, byOther, facts)}.",
                         .. request.Reason is null ? Array.Empty<string>() : [$"Reason: {request.Reason}"],
                         "An owner answers for the site: who may view and edit it, and how long it exists. Nothing changes until you accept.",
                         $"You can answer until the end of {offer.Through.InWords()}. Then the offer lapses.",
@@ -68,8 +74,44 @@ public static partial class HandOver
                     Urgent: true,
                     new NotificationLink(LinkPurpose.Offer, offer.Id.ToString(), until, "Review the offer and answer it")
                 ),
+                .. byOther && request.After == CurrentOwnerAfter.Owns ? ToOwners(facts, offer, owners, actor) : [],
             ],
         };
+    }
+
+    private static string Offered(OfferRequest request, SiteOwners owners, bool byOther, ActionFacts facts) =>
+        (request.After, byOther) switch
+        {
+            (CurrentOwnerAfter.Owns, false) => $"asks you to become an owner of {facts.Site.Title} too, and stays an owner",
+            (CurrentOwnerAfter.Owns, true) =>
+                $"asks you to become an owner of {facts.Site.Title}{(owners.Holders.Count == 0 ? "" : $", which {InWords(owners)} {(owners.Holders.Count == 1 ? "owns" : "own")} now")}",
+            (_, true) =>
+                $"offers you the ownership of {facts.Site.Title}{(request.CurrentOwner is { } gone ? $", which {Name(facts.PeopleDirectory, gone)} owned" : ", which has no owner")}",
+            (CurrentOwnerAfter.Stays, _) => $"offers you the ownership of {facts.Site.Title} and will stay as an editor",
+            _ => $"offers you the ownership of {facts.Site.Title} and will leave the site",
+        };
+
+    private static string InWords(SiteOwners owners) =>
+        owners.Holders.Count > MostNamed
+            ? owners.Holders.Count.Counted("person", "people")
+            : string.Join(" and ", owners.Holders.Select(holder => holder.Person.Name));
+
+    // They keep what they have, and may know somebody better.
+    private static IEnumerable<Notification> ToOwners(ActionFacts facts, Offer offer, SiteOwners owners, Actor actor)
+    {
+        var directory = facts.PeopleDirectory;
+        return owners
+            .Holders.Where(holder => holder.IsActive && holder.Person.Id != actor.Person)
+            .Select(holder => new Notification(
+                holder.Person.Id,
+                $"co-owner:{offer.Id}",
+                $"{Name(directory, offer.To)} is asked to own {facts.Site.Title} too",
+                [
+                    $"{Name(directory, actor.Person)} asks {Name(directory, offer.To)} to become an owner of {facts.Site.Title}. You stay an owner.",
+                    .. offer.Reason is null ? Array.Empty<string>() : [$"Reason: {offer.Reason}"],
+                ],
+                Urgent: true
+            ));
     }
 
     /// <summary>The recipient accepts: the change of owner is decided on today's facts.</summary>
@@ -184,16 +226,25 @@ public static partial class HandOver
                 ("message", JournalValue.Of(hostChange.Words))
             ),
         };
-        var title = done ? $"{site.Title} is handed over" : $"{site.Title} was not handed over";
+        var title = (offer.After, done) switch
+        {
+            (CurrentOwnerAfter.Owns, true) => $"{site.Title} has another owner",
+            (CurrentOwnerAfter.Owns, false) => $"{site.Title} did not get another owner",
+            (_, true) => $"{site.Title} is handed over",
+            _ => $"{site.Title} was not handed over",
+        };
         string[] sentences =
             done
                 ?
                 [
                     $"{Name(directory, offer.To)} now owns {site.Title}.",
                     .. Receipt(hostChange, directory),
-                    offer.After == CurrentOwnerAfter.Stays
-                        ? "The former owner stays as an editor."
-                        : "The former owner keeps no access by name.",
+                    offer.After switch
+                    {
+                        CurrentOwnerAfter.Owns => "Nobody stopped being an owner.",
+                        CurrentOwnerAfter.Stays => "The former owner stays as an editor.",
+                        _ => "The former owner keeps no access by name.",
+                    },
                 ]
             : hostChange.State == ChangeState.Withdrawn ? [hostChange.Words ?? ""]
             : [$"{site.Host} refused to change the owner: {hostChange.Words}"];
@@ -224,7 +275,7 @@ public static partial class HandOver
         var to = facts.PeopleDirectory.Find(offer.To)!;
         var key = Grants(facts.Site, offer.To).FirstOrDefault()?.Key ?? GrantKey(to);
         List<GrantChange> changes = [new(key, new Grant(key, Power.Own, new Subject.OnePerson(offer.To)))];
-        if (offer.CurrentOwner is { } currentOwner)
+        if (offer is { After: not CurrentOwnerAfter.Owns, CurrentOwner: { } currentOwner })
         {
             changes.AddRange(
                 Grants(facts.Site, currentOwner)
@@ -248,7 +299,7 @@ public static partial class HandOver
         if (
             offer.CurrentOwner is not { } currentOwner
             || facts.PeopleDirectory.PlaceOf(currentOwner) is not { } place
-            || offer.After == CurrentOwnerAfter.Stays
+            || offer.After != CurrentOwnerAfter.Leaves
         )
         {
             yield break;
@@ -328,7 +379,7 @@ public static partial class HandOver
             After = JournalValue.Of(
                 ("offer", JournalValue.Of(offer.Id.ToString())),
                 ("to", JournalValue.Of(EntryActor.Of(offer.To))),
-                ("currentOwner", JournalValue.Of(offer.After == CurrentOwnerAfter.Stays ? "stays" : "leaves")),
+                ("currentOwner", JournalValue.Of(offer.After.ToString().ToLowerInvariant())),
                 (
                     "through",
                     JournalValue.Of(offer.Through.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture))

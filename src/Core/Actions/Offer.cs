@@ -69,6 +69,9 @@ public enum CurrentOwnerAfter : byte
 
     /// <summary>Leaves: keeps no access by name.</summary>
     Leaves,
+
+    /// <summary>Stays an owner: the offer adds one.</summary>
+    Owns,
 }
 
 /// <summary>The offer of ownership of a site to one person, until they answer or its last day passes.</summary>
@@ -82,7 +85,8 @@ public sealed record Offer
 
     public required PersonId To { get; init; }
 
-    /// <summary>The current owner; null if the site had none.</summary>
+    /// <summary>The owner who hands over, or who offers that somebody becomes an owner too; null if nobody stops being one, or if the
+    /// site had none.</summary>
     public PersonId? CurrentOwner { get; init; }
 
     public CurrentOwnerAfter After { get; init; }

@@ -19,7 +19,7 @@ namespace AtticLedger.Server.Owners;
 using ActionAnswer = Results<Ok<ActionDone>, Conflict<PlanResponse>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
 using PreviewResult = Results<Ok<Preview>, ProblemHttpResult>;
 
-/// <param name="CurrentOwner">The owner who hands over; null if the site has no owner.</param>
+/// <param name="CurrentOwner">The owner who hands over; null if the site has no owner, or for an administrator who adds one.</param>
 public sealed record OfferPlanRequest(long To, CurrentOwnerAfter After, long? CurrentOwner = null, string? Reason = null);
 
 /// <param name="Password">The password, entered again to confirm.</param>
@@ -79,13 +79,13 @@ internal static class OfferEndpoints
             .MapPost("/offer/plan", Plan)
             .Previews()
             .WithName("planOffer")
-            .WithSummary("The plan of a handover: its effect once the offer is accepted.");
+            .WithSummary("The plan of a handover, or of another owner: its effect once the offer is accepted.");
         sites
             .MapPost("/offer", Offer)
             .Carries(ActionName.OwnerOffer)
             .WithName("offerSite")
             .WithSummary(
-                "Offers a site to a new owner, confirmed with the password; in another owner's place it waits for a second person."
+                "Offers a site to a new owner, or to one more, confirmed with the password; in another owner's place it waits for a second person."
             );
         sites
             .MapPost("/ask-owners/plan", PlanAsk)

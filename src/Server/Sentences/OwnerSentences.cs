@@ -20,7 +20,7 @@ internal static class OwnerSentences
                 $"{person} does not own the site by name. To change an owner in a group, change the group at {host}.",
             OwnerOffersOnlyTheirs => "You can offer your own sites only.",
             OwnerCanOffer(var person) => $"{person} is still active and has to offer it. Ask them by mail instead.",
-            AssigningNeedsReason => "Assigning an owner in another's place needs a reason.",
+            AssigningNeedsReason => "Offering the ownership of another person's site needs a reason.",
             NewOwnerUnknown => "The new owner is not in the register.",
             NewOwnerIneligible(var person, var because, var day) => $"{person} {Ineligible(because, day)}.",
             NoLongerOwner(var person) => $"{person} is no longer an owner of this site and cannot offer it.",
@@ -35,7 +35,7 @@ internal static class OwnerSentences
             OfferAnswered => "The offer is answered already.",
             OwnersAskNobody => "Owners can offer their own sites. Only administrators and stewards can ask owners.",
             NobodyLeaves => "No current owner of this site is leaving.",
-            AssigningNeedsSecond => "Assigning an owner in another's place needs a second person.",
+            AssigningNeedsSecond => "Assigning an owner to a site without an active one needs a second person.",
             PasswordWrong => "The password is wrong. Enter the password of your account.",
             _ => throw Missing(remark),
         };

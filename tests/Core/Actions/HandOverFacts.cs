@@ -137,6 +137,41 @@ public class HandOverFacts
     }
 
     [Fact]
+    public void An_owner_who_adds_one_stays_an_owner()
+    {
+        var plan = Offered(new OfferRequest(Aske, Vane, CurrentOwnerAfter.Owns, null), new Actor(Vane, Capacity.Owner));
+        Assert.Null(plan.NeedsSecond);
+        Assert.Contains("stays an owner", plan.Notifications[0].Sentences[0], StringComparison.Ordinal);
+        Assert.Single(plan.Notifications);
+
+        var accepted = Assert.IsType<Decision.Plan>(
+            HandOver.Accept(Facts(site), Assert.Single(plan.Offers), default, new Actor(Aske, Capacity.Owner))
+        );
+        var change = Assert.Single(Assert.Single(accepted.HostChanges).WantedState.Grants);
+        Assert.Equal((Power.Own, new Subject.OnePerson(Aske)), (change.Wanted!.Power, change.Wanted.Subject));
+        Assert.Empty(accepted.Unaffected);
+        Assert.All(accepted.Effect.Powers, power => Assert.Empty(power.Lose));
+    }
+
+    [Fact]
+    public void An_administrator_adds_an_owner_with_a_reason_and_the_owners_hear_of_it()
+    {
+        var request = new OfferRequest(Aske, null, CurrentOwnerAfter.Owns, "one owner is too few");
+        var plan = Offered(request, new Actor(Trainee));
+        Assert.Null(plan.NeedsSecond);
+        Assert.Equal([Aske, Vane], plan.Notifications.Select(notification => notification.To));
+        Assert.Contains("which Idris Vane owns now", plan.Notifications[0].Sentences[0], StringComparison.Ordinal);
+        Assert.Contains(
+            new AssigningNeedsReason(),
+            Assert.IsType<Decision.Refusal>(Offer(request with { Reason = null }, new Actor(Trainee))).Reasons
+        );
+
+        // Where no owner is active there is nobody to hear of it: a second person has to agree, and who is away stays an owner.
+        var alone = HandOver.Offer(Facts(Site(ToPerson(Power.Own, Lund))), request, default, new Actor(Trainee));
+        Assert.NotNull(Assert.IsType<Decision.Plan>(alone).NeedsSecond);
+    }
+
+    [Fact]
     public void Only_the_person_it_was_offered_to_accepts()
     {
         var offer = Offered(new OfferRequest(Aske, Vane, CurrentOwnerAfter.Leaves, null), new Actor(Vane, Capacity.Owner)).Offers[

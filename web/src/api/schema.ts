@@ -1193,7 +1193,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The plan of a handover: its effect once the offer is accepted. */
+        /** The plan of a handover, or of another owner: its effect once the offer is accepted. */
         post: operations["planOffer"];
         delete?: never;
         options?: never;
@@ -1210,7 +1210,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Offers a site to a new owner, confirmed with the password; in another owner's place it waits for a second person. */
+        /** Offers a site to a new owner, or to one more, confirmed with the password; in another owner's place it waits for a second person. */
         post: operations["offerSite"];
         delete?: never;
         options?: never;
@@ -2567,7 +2567,7 @@ export interface components {
          * @description What the current owner becomes.
          * @enum {unknown}
          */
-        CurrentOwnerAfter: "stays" | "leaves";
+        CurrentOwnerAfter: "stays" | "leaves" | "owns";
         /** @enum {unknown} */
         DayOrder: "year-first" | "day-first" | "month-first";
         Deadline: {
@@ -3388,7 +3388,7 @@ export interface components {
             after: components["schemas"]["CurrentOwnerAfter"];
             /**
              * Format: int64
-             * @description The owner who hands over; null if the site has no owner.
+             * @description The owner who hands over; null if the site has no owner, or for an administrator who adds one.
              */
             currentOwner?: null | number;
             reason?: null | string;

@@ -108,6 +108,9 @@ export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SiteP
       {sitePage.mayAct && wide && <RestrictForm sitePage={sitePage} />}
       {sitePage.mayAct && (
         <p className="mt-5 flex flex-wrap gap-2 border-t border-rule pt-3">
+          <Link to="/sites/$site/add-owner" params={{ site: sitePage.line.id.toString() }} className={otherAction}>
+            Add an owner …
+          </Link>
           <Link to="/sites/$site/hand-over" params={{ site: sitePage.line.id.toString() }} className={otherAction}>
             Hand over …
           </Link>

@@ -1,18 +1,15 @@
-import { RadioGroup } from "../ui/RadioGroup";
-import { Select } from "../ui/Select";
 import { useQuery } from "@tanstack/react-query";
-import { Link, useNavigate, useParams } from "@tanstack/react-router";
+import { useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { ActionFault, Refused } from "../actions/ActionFault";
 import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
-import { Field, Reason } from "../ui/Field";
+import { Reason } from "../ui/Field";
 import { SidePanel, Waiting } from "../ui/SidePanel";
-import { EffectList } from "../actions/EffectList";
 import { useSitePage } from "../api/useSitePage";
 import { useMe } from "../api/useMe";
-import { Candidates } from "./Candidates";
+import { OfferForm } from "./OfferForm";
 
 type Holder = Schema["SiteOwner"];
 
@@ -39,110 +36,6 @@ export function HandOverPage() {
         <OfferForm site={sitePage.data.line.id} currentOwners={currentOwners} isOwn={own !== undefined} />
       )}
     </SidePanel>
-  );
-}
-
-function OfferForm({ site, currentOwners, isOwn }: { site: number; currentOwners: Holder[]; isOwn: boolean }) {
-  const navigate = useNavigate();
-  const [to, setTo] = useState<Schema["Person"] | null>(null);
-  const [currentOwner, setCurrentOwner] = useState(currentOwners[0]?.person.id ?? null);
-  const [after, setAfter] = useState<Schema["CurrentOwnerAfter"]>("leaves");
-  const [reason, setReason] = useState("");
-  const [password, setPassword] = useState("");
-  const path = { site };
-  const request = { to: to?.id ?? 0, currentOwner, after, reason: reason || null };
-  const plan = useQuery({
-    queryKey: ["offer plan", site, request],
-    queryFn: () => ok(api.POST("/api/sites/{site}/offer/plan", { params: { path }, body: request })),
-    enabled: to !== null,
-    placeholderData: (before) => before,
-    retry: false,
-  });
-  const offer = useAction(
-    (fingerprint: string) =>
-      api.POST("/api/sites/{site}/offer", {
-        params: { path },
-        body: { ...request, password, fingerprint },
-      }),
-    (done) =>
-      done.approval
-        ? navigate({ to: "/approvals/$approval", params: { approval: done.approval } })
-        : navigate({ to: "/offers/$offer", params: { offer: done.offer ?? "" } }),
-  );
-  const planned = plan.data?.plan;
-  return (
-    <form
-      className="mt-4"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (planned) offer.mutate(planned.fingerprint);
-      }}
-    >
-      {!isOwn && (
-        <p className="mb-3 border-l-[3px] border-slate pl-3">
-          {currentOwners.length > 0
-            ? "Its owner is not active and cannot offer it. You offer it in their place, with a reason. A second administrator has to agree."
-            : "No person owns this site by name. You assign an owner, with a reason. A second administrator has to agree."}
-        </p>
-      )}
-      {currentOwners.length > 1 && (
-        <Select
-          labelled="above"
-          label="Owner to replace"
-          value={String(currentOwner ?? "")}
-          choices={currentOwners.map(({ person }) => ({ value: String(person.id), words: person.name }))}
-          onChoose={(id) => setCurrentOwner(Number(id))}
-        />
-      )}
-      <Candidates site={site} chosen={to?.id ?? null} onChoose={setTo} />
-      {currentOwners.length > 0 && (
-        <fieldset className="mt-5">
-          <legend className="font-semibold">{isOwn ? "What you keep" : "What the former owner keeps"}</legend>
-          <RadioGroup
-            value={after}
-            choices={[
-              { value: "leaves", shown: isOwn ? "I leave: I keep no access by name" : "Keeps no access by name" },
-              { value: "stays", shown: isOwn ? "I stay as an editor" : "Stays as an editor" },
-            ]}
-            onChoose={setAfter}
-          />
-        </fieldset>
-      )}
-      <Reason value={reason} onChange={setReason} isNeeded={!isOwn} />
-      {to && planned && (
-        <section className="mt-5 border-l-[3px] border-slate pl-3">
-          <h2 className="font-text text-[14.5px] font-bold">Effect once {to.name} has accepted</h2>
-          <EffectList plan={planned} />
-        </section>
-      )}
-      {to && plan.data && <Refused title="It cannot be offered like this" reasons={plan.data.refused} />}
-      {plan.error && <p className="mt-2 text-madder">{plan.error.message}</p>}
-      <Field
-        label="Your password, to confirm your identity"
-        type="password"
-        autoComplete="current-password"
-        value={password}
-        onChange={(event) => setPassword(event.target.value)}
-      />
-      <ActionFault error={offer.error} />
-      <div className="mt-4 flex flex-wrap gap-2">
-        <Button
-          look="primary"
-          type="submit"
-          className="py-2"
-          disabled={!planned || plan.isPlaceholderData || password === "" || offer.isPending}
-        >
-          {!to
-            ? "Choose a person first"
-            : planned?.needsSecond
-              ? `Ask a second person to assign ${to.name}`
-              : `Offer it to ${to.name}`}
-        </Button>
-        <Link to="/your-sites" className="self-center underline">
-          Cancel
-        </Link>
-      </div>
-    </form>
   );
 }
 

@@ -42,11 +42,13 @@ export function OfferPage() {
 function lead(offer: Offer): string {
   const on = onDay(offer.offeredAt);
   if (offer.currentOwner && offer.currentOwner.id === offer.by.id)
-    return `${offer.by.name} offered it to ${offer.to.name} on ${on} and ${offer.after === "stays" ? "stays as an editor" : "leaves the site"}.`;
+    return `${offer.by.name} offered it to ${offer.to.name} on ${on} and ${{ stays: "stays as an editor", leaves: "leaves the site", owns: "stays an owner" }[offer.after]}.`;
   const agreed = offer.second ? `; ${offer.second.name} agreed as the second person` : "";
   return offer.currentOwner
     ? `${offer.by.name} offered it to ${offer.to.name} on ${on} in the place of ${offer.currentOwner.name}, who is not active${agreed}.`
-    : `${offer.by.name} offered it to ${offer.to.name} on ${on}; it had no owner${agreed}.`;
+    : offer.after === "owns"
+      ? `${offer.by.name} asked ${offer.to.name} on ${on} to become an owner too${agreed}.`
+      : `${offer.by.name} offered it to ${offer.to.name} on ${on}; it had no owner${agreed}.`;
 }
 
 function State({ offer }: { offer: Offer }) {

@@ -105,6 +105,9 @@ export function OwnersPage() {
   );
 }
 
+const actionLook =
+  "rounded-[4px] border border-rule-strong bg-sheet px-3 py-1.5 text-[13px] font-semibold hover:bg-bar";
+
 function OwnersRow({ line, isBar }: { line: Line; isBar: boolean }) {
   return (
     <tr className={clsx("h-[46px]", isBar && "bg-bar")}>
@@ -131,13 +134,16 @@ function OwnersRow({ line, isBar }: { line: Line; isBar: boolean }) {
             offered to {line.offered.to.name}
           </Link>
         ) : (
-          <Link
-            to="/sites/$site/hand-over"
-            params={{ site: line.site.toString() }}
-            className="rounded-[4px] border border-rule-strong bg-sheet px-3 py-1.5 text-[13px] font-semibold hover:bg-bar"
-          >
-            {line.holders.length === 0 ? "Assign an owner …" : "Hand over …"}
-          </Link>
+          <span className="inline-flex gap-2">
+            {line.holders.length > 0 && (
+              <Link to="/sites/$site/hand-over" params={{ site: line.site.toString() }} className={actionLook}>
+                Hand over …
+              </Link>
+            )}
+            <Link to="/sites/$site/add-owner" params={{ site: line.site.toString() }} className={actionLook}>
+              Add an owner …
+            </Link>
+          </span>
         )}
       </td>
     </tr>

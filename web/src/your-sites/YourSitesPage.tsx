@@ -183,9 +183,14 @@ function InUse({ site, isShown, link }: { site: Site; isShown: boolean; link: st
       ) : (
         <p className="mt-2 flex flex-wrap gap-2">
           {site.byName && !site.offered && (
-            <ActionLink to="/sites/$site/hand-over" params={{ site: site.id.toString() }}>
-              Hand over …
-            </ActionLink>
+            <>
+              <ActionLink to="/sites/$site/add-owner" params={{ site: site.id.toString() }}>
+                Add an owner …
+              </ActionLink>
+              <ActionLink to="/sites/$site/hand-over" params={{ site: site.id.toString() }}>
+                Hand over …
+              </ActionLink>
+            </>
           )}
           <ActionLink to="/sites/$site/move-to-attic" params={{ site: site.id.toString() }}>
             Move to the attic …
@@ -227,7 +232,10 @@ const look =
 function ActionLink(
   props: { children: string } & (
     | { to: "/offers/$offer"; params: { offer: string } }
-    | { to: "/sites/$site/hand-over" | "/sites/$site/move-to-attic"; params: { site: string } }
+    | {
+        to: "/sites/$site/add-owner" | "/sites/$site/hand-over" | "/sites/$site/move-to-attic";
+        params: { site: string };
+      }
   ),
 ) {
   return props.to === "/offers/$offer" ? (
