@@ -19,8 +19,8 @@ public class NumbersAgree(Installation here)
         Assert.Contains(groups, group => group.GetProperty("rule").ValueKind == JsonValueKind.Object);
         foreach (var group in groups)
         {
-            var filter = group.GetProperty("filter").GetString()!;
-            Assert.Equal((filter, group.GetProperty("count").GetInt32()), (filter, await Found(bell, filter)));
+            var clause = group.GetProperty("clause").GetString()!;
+            Assert.Equal((clause, group.GetProperty("count").GetInt32()), (clause, await Found(bell, "where", clause)));
         }
     }
 
@@ -32,9 +32,9 @@ public class NumbersAgree(Installation here)
         var owners = await bell.Get("/api/owners");
         int Of(string state) => owners.GetProperty(state).GetInt32();
 
-        Assert.Equal(await Found(bell, "owners.active.count eq 0"), Of("none"));
-        Assert.Equal(await Found(bell, "owners.active.count eq 1"), Of("single"));
-        Assert.Equal(await Found(bell, "owners.active.count ge 2"), Of("active"));
+        Assert.Equal(await Found(bell, "filter", "owners.active.count eq 0"), Of("none"));
+        Assert.Equal(await Found(bell, "filter", "owners.active.count eq 1"), Of("single"));
+        Assert.Equal(await Found(bell, "filter", "owners.active.count ge 2"), Of("active"));
         Assert.Equal(Of("whole"), Of("none") + Of("single") + Of("active") + Of("unknown"));
         foreach (var state in new[] { "none", "single", "unknown" })
         {
@@ -69,6 +69,6 @@ public class NumbersAgree(Installation here)
         Assert.Equal("yes", row.GetProperty("cells")[columns.IndexOf("in force")].GetString());
     }
 
-    private static async Task<int> Found(Caller caller, string filter) =>
-        (await caller.Get($"/api/register?limit=0&filter={Uri.EscapeDataString(filter)}")).GetProperty("total").GetInt32();
+    private static async Task<int> Found(Caller caller, string how, string text) =>
+        (await caller.Get($"/api/register?limit=0&{how}={Uri.EscapeDataString(text)}")).GetProperty("total").GetInt32();
 }

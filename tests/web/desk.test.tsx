@@ -15,7 +15,7 @@ describe("the desk", () => {
     warnings: 0,
     notes: 0,
     onlyOwner: 0,
-    filter: 'causes eq "R-07"',
+    clause: "causes:is:R-07",
     sites: [{ id: 1, title: "Claims rota" }],
   };
 
@@ -40,7 +40,7 @@ describe("the desk", () => {
             critical: 0,
             warnings: 2,
             onlyOwner: 1,
-            filter: 'causes eq "i.vane@merrowby.example"',
+            clause: "causes:is:i.vane@merrowby.example",
           },
         ],
       },

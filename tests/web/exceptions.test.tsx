@@ -16,7 +16,7 @@ const broken: Schema["Explained"] = {
   headline: "One active owner, of two wanted",
   detail: "",
   isExcepted: false,
-  isMetByRestricting: false,
+  remedy: "none",
   exceptions: [],
 };
 const exception: Schema["ExceptionInForce"] = {

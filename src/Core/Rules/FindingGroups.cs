@@ -1,4 +1,3 @@
-using AtticLedger.Core.Filters;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
@@ -22,9 +21,8 @@ public sealed record FindingGroup(
     int OnlyOwner
 )
 {
-    /// <summary>Finds exactly these sites in the register.</summary>
-    public string Filter =>
-        $"{JudgedSite.CausesName} eq {FilterText.Literal(Person is null ? Cause.Name(Rule!) : Cause.Name(Person))}";
+    /// <summary>The cause in filters: exactly these sites have it.</summary>
+    public string CauseName => Person is null ? Cause.Name(Rule!) : Cause.Name(Person);
 }
 
 /// <summary>The desk's groups: findings by person or by rule, the earliest harm first.</summary>

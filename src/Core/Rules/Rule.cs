@@ -26,8 +26,8 @@ public abstract record Demand
     /// </summary>
     public abstract IReadOnlyList<int> Distance(ComputedSite line);
 
-    /// <summary>True if restricting access to policy meets the demand.</summary>
-    public virtual bool IsMetByRestricting => false;
+    /// <summary>The action that meets the demand.</summary>
+    public virtual Remedy Remedy => Remedy.None;
 
     public sealed record General(string Text) : Demand
     {
@@ -41,7 +41,7 @@ public abstract record Demand
     {
         public override string Expression => "exceeds eq false";
 
-        public override bool IsMetByRestricting => true;
+        public override Remedy Remedy => Remedy.Restrict;
 
         public override IReadOnlyList<int> Distance(ComputedSite line) =>
             [.. Powers.Limited.SelectMany(power => Distance(line, power))];
@@ -84,7 +84,7 @@ public abstract record Demand
     {
         public override string Expression => "edit.inside le \"named\" and edit.outside le \"named-guests\"";
 
-        public override bool IsMetByRestricting => true;
+        public override Remedy Remedy => Remedy.Restrict;
 
         public override IReadOnlyList<int> Distance(ComputedSite line) =>
             [
@@ -96,6 +96,8 @@ public abstract record Demand
     /// <summary>At least this number of distinct active owners.</summary>
     public sealed record ActiveOwners(int Least) : Demand
     {
+        public override Remedy Remedy => Remedy.AddOwner;
+
         public override string Expression => $"owners.active.count ge {Least}";
 
         public override IReadOnlyList<int> Distance(ComputedSite line) =>

@@ -10,6 +10,7 @@ using AtticLedger.Server.Attic;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Register;
 using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -20,7 +21,7 @@ namespace AtticLedger.Server.Desk;
 /// <param name="Person">The person who leaves or has left; null for a group by rule.</param>
 /// <param name="DaysLeft">Days until harm: 0 if it happens daily, null if no day is known.</param>
 /// <param name="Count">The number of sites.</param>
-/// <param name="Filter">Finds exactly these sites in the register.</param>
+/// <param name="Clause">Finds exactly these sites in the register: a <c>where</c> of its address.</param>
 /// <param name="Sites">The first of them.</param>
 public sealed record GroupResponse(
     PersonResponse? Person,
@@ -33,7 +34,7 @@ public sealed record GroupResponse(
     int Warnings,
     int Notes,
     int OnlyOwner,
-    string Filter,
+    string Clause,
     IReadOnlyList<SiteNameResponse> Sites
 );
 
@@ -204,7 +205,7 @@ internal static class DeskEndpoints
             group.Warnings,
             group.Notes,
             group.OnlyOwner,
-            group.Filter,
+            new Clause(JudgedSite.CausesName, "is", [group.CauseName]).ToString(),
             [
                 .. group
                     .Sites.OrderByDescending(line => line.Visits.Or(0))

@@ -41,6 +41,10 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
             : new Clause(parts[0], parts[1], values);
     }
 
+    /// <summary>The clause as the address bar carries it.</summary>
+    public override string ToString() =>
+        $"{Attribute}:{How}:{string.Join('|', Values.Select(value => value.Replace("%", "%25", StringComparison.Ordinal).Replace("|", "%7C", StringComparison.Ordinal)))}";
+
     /// <summary>The clause in the grammar of filters.</summary>
     public string Filter(PeopleDirectory directory)
     {

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Naming;
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
@@ -141,14 +142,14 @@ public sealed record SiteNames(string? Shown, string? Home, IReadOnlyList<Visibl
 public sealed record FactSource(string Fact, string Source, DateTimeOffset At);
 
 /// <param name="IsExcepted">True if an exception covers it: while in force, it is no finding.</param>
-/// <param name="IsMetByRestricting">True if restricting access to policy is the remedy.</param>
+/// <param name="Remedy">The action that clears it.</param>
 /// <param name="Exceptions">The exceptions in force, including those that no longer cover the current facts.</param>
 public sealed record Explained(
     FindingResponse Finding,
     string Headline,
     string Detail,
     bool IsExcepted,
-    bool IsMetByRestricting,
+    Remedy Remedy,
     IReadOnlyList<ExceptionInForce> Exceptions
 );
 

@@ -339,7 +339,7 @@ internal static class SitePageWriter
             explanation.Headline,
             explanation.Detail,
             finding.Verdict == Verdict.Excepted,
-            finding.Rule.Demand.IsMetByRestricting,
+            finding.Rule.Demand.Remedy,
             ExceptionInForce.Of(finding.Rule, line, state)
         );
     }

@@ -2670,8 +2670,8 @@ export interface components {
             detail: string;
             /** @description True if an exception covers it: while in force, it is no finding. */
             isExcepted: boolean;
-            /** @description True if restricting access to policy is the remedy. */
-            isMetByRestricting: boolean;
+            /** @description The action that clears it. */
+            remedy: components["schemas"]["Remedy"];
             /** @description The exceptions in force, including those that no longer cover the current facts. */
             exceptions: components["schemas"]["ExceptionInForce"][];
         };
@@ -2878,8 +2878,8 @@ export interface components {
             notes: number;
             /** Format: int32 */
             onlyOwner: number;
-            /** @description Finds exactly these sites in the register. */
-            filter: string;
+            /** @description Finds exactly these sites in the register: a `where` of its address. */
+            clause: string;
             /** @description The first of them. */
             sites: components["schemas"]["SiteName"][];
         };
@@ -3803,6 +3803,11 @@ export interface components {
             /** @description What a person reads. */
             sentence: string;
         };
+        /**
+         * @description The action that meets a demand.
+         * @enum {unknown}
+         */
+        Remedy: "none" | "restrict" | "add-owner";
         Report: {
             report: components["schemas"]["ReportKind"];
             /**

@@ -213,7 +213,7 @@ function GroupItem({ group }: { group: Group }) {
       since={person ? (group.standing === "left" ? "nobody left to ask" : "left to act") : (rule?.id ?? "")}
       title={title}
       action={
-        <Link to="/" search={{ filter: group.filter }} className={actionLook(true)}>
+        <Link to="/" search={{ where: [group.clause] }} className={actionLook(true)}>
           See the {counted(group.count, "site")}
         </Link>
       }

@@ -35,6 +35,35 @@ export function DetailsPanel({ site }: { site: number }) {
 const otherAction =
   "rounded-[4px] border border-rule-strong bg-sheet px-3 py-1.5 text-[13px] font-semibold text-ink hover:bg-bar";
 
+/** The action that clears a finding, next to it. */
+function RemedyOf({ explained, site }: { explained: Schema["Explained"]; site: number }) {
+  const named = <span className="sr-only">({explained.finding.rule})</span>;
+  switch (explained.remedy) {
+    case "add-owner":
+      return (
+        <Link
+          to="/sites/$site/add-owner"
+          params={{ site: site.toString() }}
+          className="mr-4 inline-block min-h-6 text-[13px] font-semibold underline"
+        >
+          Add an owner … {named}
+        </Link>
+      );
+    case "restrict":
+      return (
+        <button
+          type="button"
+          className="mr-4 min-h-6 text-[13px] font-semibold underline"
+          onClick={() => document.getElementById("remedy")?.focus()}
+        >
+          Restrict … {named}
+        </button>
+      );
+    case "none":
+      return null;
+  }
+}
+
 /** Shared by the register's details and the site page. */
 export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SitePage"]; arithmetic?: boolean }) {
   // The strongest power that exceeds policy is shown first.
@@ -44,7 +73,7 @@ export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SiteP
   const wide =
     exceeds ||
     sitePage.findings.some(
-      ({ finding, isMetByRestricting, isExcepted }) => isMetByRestricting && !isExcepted && !finding.cannotTell,
+      ({ finding, remedy, isExcepted }) => remedy === "restrict" && !isExcepted && !finding.cannotTell,
     );
   if (sitePage.line.fault) {
     return (
@@ -80,6 +109,9 @@ export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SiteP
             {explained.detail} <span className="whitespace-nowrap">{explained.finding.rule}</span>
             {explained.finding.since ? `, since ${onDay(explained.finding.since)}` : ""}.
           </p>
+          {sitePage.mayAct && !explained.isExcepted && !explained.finding.cannotTell && (
+            <RemedyOf explained={explained} site={sitePage.line.id} />
+          )}
           <Exceptions site={sitePage.line.id} explained={explained} mayException={sitePage.mayException} />
         </section>
       ))}
