@@ -154,3 +154,22 @@ test("a site whose owner has left gets a new owner with the agreement of two adm
   await aske.context().close();
   await garrow.context().close();
 });
+
+test("the remedy of too few owners is next to the finding: another owner is asked, and the first one stays", async ({
+  page,
+}) => {
+  await signIn(page, "n.bell", "/owners?state=single");
+  const row = page.getByRole("row").filter({ has: page.getByRole("link", { name: "Add an owner …" }) });
+  const site = (await row.first().getByRole("link").first().textContent()) ?? "";
+  await row.first().getByRole("link").first().click();
+  await page.getByRole("link", { name: /^Add an owner … \(R-03\)/ }).click();
+  await expect(page.getByRole("heading", { name: `Add an owner to ${site}` })).toBeVisible();
+  await page.getByRole("radio").first().check();
+  await page.getByLabel("Reason").fill("One owner is too few");
+  await isAccessible(page);
+  await page.getByLabel(/Your password/).fill("merrowby-harbour");
+  await page.getByRole("button", { name: /^Ask .* to become an owner$/ }).click();
+  await expect(page.getByText(/^Nora Bell asked .* to become an owner too\.$/)).toBeVisible();
+  await page.getByRole("button", { name: "Withdraw the offer" }).click();
+  await expect(page.getByText("It was withdrawn. Nothing has changed.")).toBeVisible();
+});
