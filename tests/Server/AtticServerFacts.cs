@@ -16,6 +16,7 @@ public class AtticServerFacts(Installation here)
     {
         var site = await here.NewSite("attic-way", Vane, Pilots);
         var bell = await here.SignIn("n.bell");
+        Assert.Equal(JsonValueKind.String, await Front(bell, site));
         var fingerprint = await bell.Plan($"/api/sites/{site}/move-to-attic/plan");
         await bell.Post(
             $"/api/sites/{site}/move-to-attic",
@@ -32,6 +33,9 @@ public class AtticServerFacts(Installation here)
             }
         );
         await bell.Comes(site, "in-attic");
+
+        // Nobody can open it, so its page has no link that would.
+        Assert.Equal(JsonValueKind.Null, await Front(bell, site));
 
         Assert.Equal(["t-attic-way"], here.Slipway.Read(records => records.Bin.Keys.Where(key => key == "t-attic-way").ToList()));
         Assert.Equal(
@@ -256,4 +260,7 @@ public class AtticServerFacts(Installation here)
         using var answer = await http.GetAsync(slug);
         return answer.StatusCode;
     }
+
+    private static async Task<JsonValueKind> Front(Caller caller, long site) =>
+        (await caller.Get($"/api/sites/{site}")).GetProperty("front").ValueKind;
 }

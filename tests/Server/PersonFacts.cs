@@ -30,6 +30,12 @@ public class PersonFacts(Installation here)
         Assert.DoesNotContain(everybody, sites.Keys);
         Assert.Equal(page.GetProperty("total").GetInt32(), sites.Count);
 
+        foreach (var power in new[] { "view", "edit" })
+        {
+            var all = await bell.Get($"/api/register?limit=0&where={power}.inside:is:staff");
+            Assert.Equal(all.GetProperty("total").GetInt32(), page.GetProperty("asStaff").GetProperty(power).GetInt32());
+        }
+
         var owned = await bell.Get(
             $"/api/register?limit=0&where={Uri.EscapeDataString("owners.value:is:i.vane@merrowby.example")}"
         );

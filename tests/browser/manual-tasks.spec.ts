@@ -29,7 +29,7 @@ test("a change at a host without a connector becomes a task for a person, is ret
     await expect(page.getByRole("region", { name: "Plan" }).getByText(outcome).first()).toBeVisible();
     await isAccessible(page);
     await page.getByRole("button", { name: "Import 1 site" }).click();
-    await expect(page.getByText("Imported.")).toBeVisible();
+    await expect(page.getByRole("status").filter({ hasText: /^Imported\./ })).toBeVisible();
   };
   await take(head + folder("staff; anonymous"), /^1 site in the list: 0 new ones, 1 changed, 0 no longer reported\.$/);
 

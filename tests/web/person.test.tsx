@@ -31,6 +31,7 @@ describe("a person's page", () => {
       site(3, "Old log", "view", { existence: "attic" }),
     ],
     total: 5,
+    asStaff: { view: 210, edit: 14 },
     sponsors: [],
     sponsored: [],
   };
@@ -40,6 +41,8 @@ describe("a person's page", () => {
     expect(await screen.findByRole("heading", { name: "Idris Vane" })).toBeTruthy();
     expect(screen.getByText("leaving, last day 1 Dec 2099")).toBeTruthy();
     expect(screen.getByText("Mail to this address failed.")).toBeTruthy();
+    const staff = screen.getByRole("link", { name: "210 sites" }).getAttribute("href") ?? "";
+    expect(decodeURIComponent(staff)).toContain("view.inside:is:staff");
     expect(within(screen.getByRole("row", { name: /Claims rota/ })).getByText("the only active owner")).toBeTruthy();
     expect(within(screen.getByRole("row", { name: /Storm desk/ })).getByText("Group Pilots")).toBeTruthy();
     expect(within(screen.getByRole("row", { name: /Old log/ })).getByText("(in the attic)")).toBeTruthy();

@@ -18,7 +18,7 @@ public sealed record OfferRequest(PersonId To, PersonId? CurrentOwner, CurrentOw
 public static partial class HandOver
 {
     // Of more owners a mail gives the number.
-    private const int MostNamed = 3;
+    private const int MostNamed = 2;
 
     public static Decision Offer(ActionFacts facts, OfferRequest request, OfferId id, Actor actor)
     {

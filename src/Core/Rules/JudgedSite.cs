@@ -30,16 +30,7 @@ public sealed record JudgedSite(ComputedSite Line, IReadOnlyList<Finding> Findin
             CausesName,
             "what its findings are decided by: an owner who leaves or has left, or the rule",
             CauseParts,
-            judged =>
-                new(
-                    [
-                        .. judged
-                            .With(Verdict.Breaks)
-                            .Select(rule => Cause.Name(judged.Line.Owners.Holders, rule))
-                            .Distinct(StringComparer.Ordinal),
-                    ],
-                    true
-                )
+            judged => new(judged.Causes, true)
         ),
         new ListAttribute<JudgedSite, Rule>("excepted", "the rules that it breaks and has an exception from", RuleParts, judged =>
             new(judged.With(Verdict.Excepted), true)
@@ -98,6 +89,11 @@ public sealed record JudgedSite(ComputedSite Line, IReadOnlyList<Finding> Findin
                 | Math.Min(Most, unsure);
         }
     }
+
+    private IReadOnlyList<string> Causes =>
+        With(Verdict.Breaks) is { Count: > 0 } broken
+            ? [.. broken.Select(rule => Cause.Name(Line.Owners.Holders, rule)).Distinct(StringComparer.Ordinal)]
+            : [];
 
     private IReadOnlyList<Rule> With(Verdict verdict)
     {

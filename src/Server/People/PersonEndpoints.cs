@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Filters;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
@@ -34,10 +35,14 @@ public sealed record PersonOffer(Guid Id, long Site, string Title, OfferState St
 /// <param name="Source">The source of it.</param>
 public sealed record SponsorshipResponse(PersonResponse Person, Standing Standing, string Source);
 
+/// <summary>What all of the staff can do: the number of sites in use.</summary>
+public sealed record StaffAccess(int View, int Edit);
+
 /// <summary>A person, with what the viewer may see.</summary>
 /// <param name="Day">The last day of work, or of absence.</param>
 /// <param name="Sites">The strongest power first; 500 at the most.</param>
 /// <param name="Total">The number of all sites.</param>
+/// <param name="AsStaff">What they can do as one of all staff, besides these sites; null if they are none of them.</param>
 /// <param name="Sponsors">A guest's sponsors.</param>
 /// <param name="Sponsored">The guests whose sponsor this person is.</param>
 public sealed record PersonPage(
@@ -51,6 +56,7 @@ public sealed record PersonPage(
     int Edits,
     int Total,
     IReadOnlyList<GrantedSite> Sites,
+    StaffAccess? AsStaff,
     IReadOnlyList<PersonOffer> Offers,
     IReadOnlyList<SponsorshipResponse> Sponsors,
     IReadOnlyList<SponsorshipResponse> Sponsored
@@ -59,6 +65,8 @@ public sealed record PersonPage(
 internal static class PersonEndpoints
 {
     private const int MostSites = 500;
+    private static readonly Filter<JudgedSite> StaffViews = Filter.Parse("view.inside eq \"staff\"", JudgedSite.Attributes);
+    private static readonly Filter<JudgedSite> StaffEdits = Filter.Parse("edit.inside eq \"staff\"", JudgedSite.Attributes);
 
     public static void MapPeople(this IEndpointRouteBuilder app) =>
         app.MapGet("/api/people/{person:long}", Look)
@@ -66,7 +74,7 @@ internal static class PersonEndpoints
             .RequireAuthorization(Policies.Read)
             .WithName("person")
             .WithSummary(
-                "A person: what they own, edit and view by name, group or unit, and offers to them or by them, within the viewer's scope."
+                "A person: what they own, edit and view by name, group or unit, how much as one of all staff, and offers to them or by them, within the viewer's scope."
             );
 
     private static async Task<Results<Ok<PersonPage>, ProblemHttpResult>> Look(
@@ -130,6 +138,12 @@ internal static class PersonEndpoints
                 sites.Count(site => site.Power is >= Power.Edit and < Power.Own && site.Existence == Existence.InUse),
                 sites.Count,
                 [.. sites.Take(MostSites)],
+                known.Kind == PersonKind.Staff && standing != Standing.Left
+                    ? new StaffAccess(
+                        seen.InUse.And(seen.Where(StaffViews)).CountYes,
+                        seen.InUse.And(seen.Where(StaffEdits)).CountYes
+                    )
+                    : null,
                 [
                     .. offers
                         .Where(offer => offer.State.IsOpen() && seen.Find(offer.Site) is not null)

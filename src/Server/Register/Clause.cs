@@ -148,7 +148,7 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
                 : throw new FilterError(1, $"\"{Attribute}\" is yes or no"),
             AttributeKind.Instant =>
                 $"\"{directory.Time.StartOf(Day(value, directory)).ToUniversalTime():yyyy-MM-dd'T'HH:mm:ss'Z'}\"",
-            _ => System.Text.Json.JsonSerializer.Serialize(value),
+            _ => FilterText.Literal(value),
         };
 
     private static string Shown(AttributeType type, string value, PeopleDirectory directory) =>

@@ -79,7 +79,7 @@ internal static class SitePageWriter
             RestrictReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? Limits.Of(limits) : null,
             HandOver.NotFromHere(site, state.Organisation, directory) is { } cannot ? RemarkResponse.Of(cannot) : null,
             viewer.MayAct,
-            front is not null && site.Address.Has(out var address)
+            front is not null && IsShown(site) && site.Address.Has(out var address)
                 ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString()
                 : null,
             site.SeenAt,
@@ -330,6 +330,11 @@ internal static class SitePageWriter
                 || (grant.Subject is Subject.OnePerson(var one) && directory.Find(one)?.IsOutside == true)
         );
     }
+
+    // Visitors can open it: it is in use, and published for all that is known.
+    private static bool IsShown(SiteFacts site) =>
+        site is { Existence: Existence.InUse, NoLongerReported: false }
+        && !(site.Status.Has(out var status) && status is Status.NeverPublished or Status.Offline);
 
     private static Explained Explained(Finding finding, ComputedSite line, LedgerState state, Since since)
     {

@@ -215,7 +215,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A person: what they own, edit and view by name, group or unit, and offers to them or by them, within the viewer's scope. */
+        /** A person: what they own, edit and view by name, group or unit, how much as one of all staff, and offers to them or by them, within the viewer's scope. */
         get: operations["person"];
         put?: never;
         post?: never;
@@ -3590,6 +3590,7 @@ export interface components {
             total: number;
             /** @description The strongest power first; 500 at the most. */
             sites: components["schemas"]["GrantedSite"][];
+            asStaff: null | components["schemas"]["StaffAccess"];
             offers: components["schemas"]["PersonOffer"][];
             /** @description A guest's sponsors. */
             sponsors: components["schemas"]["Sponsorship"][];
@@ -4207,6 +4208,13 @@ export interface components {
             eventType?: null | string;
             eventId?: null | string;
             reconnectionInterval?: null | string;
+        };
+        /** @description What all of the staff can do: the number of sites in use. */
+        StaffAccess: {
+            /** Format: int32 */
+            view: number;
+            /** Format: int32 */
+            edit: number;
         };
         /** @enum {unknown} */
         Standing: "current" | "absent" | "leaving" | "left";

@@ -88,10 +88,26 @@ export function PersonPage() {
           )}
         </p>
       </div>
+      {data.asStaff && <AsStaff can={data.asStaff} />}
       <Sponsors page={data} />
       {data.offers.length > 0 && <Offers offers={data.offers} />}
       <Sites page={data} />
     </main>
+  );
+}
+
+/** Most of what people can see is open to all of the staff, and is not listed site by site. */
+function AsStaff({ can }: { can: NonNullable<Page["asStaff"]> }) {
+  const sites = (attribute: string, count: number) => (
+    <Link to="/" search={{ where: [writeClause({ attribute, how: "is", values: ["staff"] })] }} className="underline">
+      {counted(count, "site")}
+    </Link>
+  );
+  return (
+    <p className="border-b border-rule px-5 py-2">
+      As one of all staff: views {sites("view.inside", can.view)} and edits {sites("edit.inside", can.edit)} in use,
+      listed below only where they have more there.
+    </p>
   );
 }
 

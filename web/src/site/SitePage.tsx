@@ -63,7 +63,7 @@ export function SitePage() {
         <Head sitePage={sitePage.data} />
         <Facts sitePage={sitePage.data} />
         <Moves site={sitePage.data.line.id} />
-        <WhoGetsIn accessPaths={sitePage.data.accessPaths} />
+        <WhoGetsIn accessPaths={sitePage.data.accessPaths} isInUse={sitePage.data.existence === "in-use"} />
         <div className="mt-6 grid grid-cols-1 gap-x-7 gap-y-6 xl:grid-cols-2">
           <SiteOwners sitePage={sitePage.data} />
           <Grants sitePage={sitePage.data} />
@@ -111,6 +111,13 @@ function Head({ sitePage }: { sitePage: SitePage }) {
           </a>
         )}
       </p>
+      {sitePage.existence !== "in-use" && (
+        <Notice>
+          {sitePage.existence === "attic"
+            ? "It is in the attic. The facts below are those of when it was in use."
+            : `It is erased at ${sitePage.line.host}. The facts below are those of when it was in use.`}
+        </Notice>
+      )}
       {sitePage.noLongerReported && (
         <Notice>
           {sitePage.line.host} no longer reports this site: the last complete sync did not contain it. It may still
@@ -172,13 +179,13 @@ function Fact(props: { term: string; value: string; detail: string; explained?: 
   );
 }
 
-function WhoGetsIn({ accessPaths }: { accessPaths: Schema["AccessPath"][] }) {
+function WhoGetsIn({ accessPaths, isInUse }: { accessPaths: Schema["AccessPath"][]; isInUse: boolean }) {
   const first = accessPaths.find((accessPath) => accessPath.exceeds === "yes") ?? accessPaths[0];
   if (!first) return null;
   return (
     <section className="mt-5">
       <h2 className="text-[16px]">
-        <Explained explanation={<AccessPathLegend />}>Access</Explained>
+        <Explained explanation={<AccessPathLegend />}>{isInUse ? "Access" : "Access when it was in use"}</Explained>
       </h2>
       <Tabs.Root defaultValue={first.power}>
         <Tabs.List aria-label="Published site, draft or editing" className="mt-1 mb-2 flex gap-1">
@@ -198,7 +205,7 @@ function WhoGetsIn({ accessPaths }: { accessPaths: Schema["AccessPath"][] }) {
           <Tabs.Content key={accessPath.power} value={accessPath.power} tabIndex={-1}>
             <AccessPath accessPath={accessPath} label={copies[accessPath.power] ?? accessPath.power} />
             <p className="mt-1.5 text-[13px] text-second">
-              Effective: {people(accessPath.effective)} inside
+              {isInUse ? "Effective" : "Then effective"}: {people(accessPath.effective)} inside
               {accessPath.effective.guests > 0 ? ` and ${counted(accessPath.effective.guests, "named guest")}` : ""};
               policy allows {people(accessPath.allowed)}
               {accessPath.effective.guests > 0 ? ` and ${counted(accessPath.allowed.guests, "guest")}` : ""}.
