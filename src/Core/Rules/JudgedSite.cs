@@ -90,8 +90,9 @@ public sealed record JudgedSite(ComputedSite Line, IReadOnlyList<Finding> Findin
         }
     }
 
+    // Nothing can be done at a site that its host no longer reports, so it waits for no decision.
     private IReadOnlyList<string> Causes =>
-        With(Verdict.Breaks) is { Count: > 0 } broken
+        !Line.Site.NoLongerReported && With(Verdict.Breaks) is { Count: > 0 } broken
             ? [.. broken.Select(rule => Cause.Name(Line.Owners.Holders, rule)).Distinct(StringComparer.Ordinal)]
             : [];
 

@@ -65,8 +65,16 @@ public sealed record PersonPage(
 internal static class PersonEndpoints
 {
     private const int MostSites = 500;
-    private static readonly Filter<JudgedSite> StaffViews = Filter.Parse("view.inside eq \"staff\"", JudgedSite.Attributes);
-    private static readonly Filter<JudgedSite> StaffEdits = Filter.Parse("edit.inside eq \"staff\"", JudgedSite.Attributes);
+
+    // As the register counts them, which also has those that a host no longer reports.
+    private static readonly Filter<JudgedSite> StaffViews = Filter.Parse(
+        "existence eq \"in-use\" and view.inside eq \"staff\"",
+        JudgedSite.Attributes
+    );
+    private static readonly Filter<JudgedSite> StaffEdits = Filter.Parse(
+        "existence eq \"in-use\" and edit.inside eq \"staff\"",
+        JudgedSite.Attributes
+    );
 
     public static void MapPeople(this IEndpointRouteBuilder app) =>
         app.MapGet("/api/people/{person:long}", Look)
@@ -139,10 +147,7 @@ internal static class PersonEndpoints
                 sites.Count,
                 [.. sites.Take(MostSites)],
                 known.Kind == PersonKind.Staff && standing != Standing.Left
-                    ? new StaffAccess(
-                        seen.InUse.And(seen.Where(StaffViews)).CountYes,
-                        seen.InUse.And(seen.Where(StaffEdits)).CountYes
-                    )
+                    ? new StaffAccess(seen.Where(StaffViews).CountYes, seen.Where(StaffEdits).CountYes)
                     : null,
                 [
                     .. offers
