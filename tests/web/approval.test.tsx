@@ -14,7 +14,8 @@ describe("a request for a second person", () => {
     host: "Slipway",
     by: aske,
     reason: "left in spring",
-    because: "Assigning an owner to a site without an active one needs a second person.",
+    because:
+      "Assigning an owner to a site without an active one, or becoming an owner yourself, needs a second person.",
     requestedAt: "2026-11-25T08:00:00Z",
     through: "2026-12-02",
     renewed: 1,

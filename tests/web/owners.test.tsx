@@ -30,7 +30,7 @@ describe("owners", () => {
     await openAt("/owners", { "GET /api/owners": keys });
     expect(
       await screen.findByText(
-        /1 without an active owner, 1 with one, 4 with two or more, 1 of which it cannot be told, of 7 sites/,
+        /1 without an active owner, 1 with one, 4 with two or more, 1 whose owners are not all reported, of 7 sites/,
       ),
     ).toBeTruthy();
     expect(screen.getByText("not active: leaving")).toBeTruthy();

@@ -54,9 +54,9 @@ public static partial class HandOver
             Offers = [offer],
             Unaffected = [.. Kept(facts, offer)],
             SideEffects = [.. SideEffects(facts.Site)],
-            // An owner who is added takes nothing from those who own it, and they hear of it at once.
+            // An owner who is added takes nothing from those who own it, and they hear of it at once. Nobody adds themselves alone.
             NeedsSecond =
-                byOther && (request.After != CurrentOwnerAfter.Owns || owners.ActiveAtLeast == 0)
+                byOther && (request.After != CurrentOwnerAfter.Owns || owners.ActiveAtLeast == 0 || request.To == actor.Person)
                     ? new AssigningNeedsSecond()
                     : null,
             Notifications =

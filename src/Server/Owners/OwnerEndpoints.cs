@@ -37,7 +37,7 @@ public sealed record OwnersRow(
 public sealed record OpenOffer(Guid Offer, PersonResponse To, DateOnly Through);
 
 /// <param name="Lines">The sites that do not have two active owners for sure.</param>
-/// <param name="Unknown">The number of sites of which it cannot be told, because not all owners are reported.</param>
+/// <param name="Unknown">The number of sites whose owners are not all reported, where those decide it.</param>
 /// <param name="Whole">The number of sites in use in the viewer's scope.</param>
 public sealed record OwnersResponse(IReadOnlyList<OwnersRow> Lines, int None, int Single, int Active, int Unknown, int Whole);
 

@@ -39,7 +39,7 @@ internal static class OwnersReport
     {
         var states = lines.CountBy(line => OwnershipStatus.Of(line.Owners, facts.PeopleDirectory).State).ToDictionary();
         int Of(OwnershipState state) => states.GetValueOrDefault(state);
-        return $"{lines.Count.Counted("site")} in use: {Of(OwnershipState.None)} without an active owner, {Of(OwnershipState.Single)} with one, {Of(OwnershipState.Active)} with two or more{(Of(OwnershipState.Unknown) is > 0 and var unknown ? $", {unknown} of which it cannot be told" : "")}.";
+        return $"{lines.Count.Counted("site")} in use: {Of(OwnershipState.None)} without an active owner, {Of(OwnershipState.Single)} with one, {Of(OwnershipState.Active)} with two or more{(Of(OwnershipState.Unknown) is > 0 and var unknown ? $", {unknown} whose owners are not all reported" : "")}.";
     }
 
     private static IEnumerable<ReportRow> Rows(RegisterRow line, ReportFacts facts)

@@ -35,7 +35,8 @@ internal static class OwnerSentences
             OfferAnswered => "The offer is answered already.",
             OwnersAskNobody => "Owners can offer their own sites. Only administrators and stewards can ask owners.",
             NobodyLeaves => "No current owner of this site is leaving.",
-            AssigningNeedsSecond => "Assigning an owner to a site without an active one needs a second person.",
+            AssigningNeedsSecond =>
+                "Assigning an owner to a site without an active one, or becoming an owner yourself, needs a second person.",
             PasswordWrong => "The password is wrong. Enter the password of your account.",
             _ => throw Missing(remark),
         };

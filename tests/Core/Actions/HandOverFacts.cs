@@ -166,6 +166,9 @@ public class HandOverFacts
             Assert.IsType<Decision.Refusal>(Offer(request with { Reason = null }, new Actor(Trainee))).Reasons
         );
 
+        // Nobody makes themselves an owner of another person's site alone.
+        Assert.NotNull(Offered(request, new Actor(Aske)).NeedsSecond);
+
         // Where no owner is active there is nobody to hear of it: a second person has to agree, and who is away stays an owner.
         var alone = HandOver.Offer(Facts(Site(ToPerson(Power.Own, Lund))), request, default, new Actor(Trainee));
         Assert.NotNull(Assert.IsType<Decision.Plan>(alone).NeedsSecond);

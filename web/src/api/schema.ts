@@ -3453,7 +3453,7 @@ export interface components {
             active: number;
             /**
              * Format: int32
-             * @description The number of sites of which it cannot be told, because not all owners are reported.
+             * @description The number of sites whose owners are not all reported, where those decide it.
              */
             unknown: number;
             /**

@@ -54,7 +54,7 @@ function RemedyOf({ explained, site }: { explained: Schema["Explained"]; site: n
         <button
           type="button"
           className="mr-4 min-h-6 text-[13px] font-semibold underline"
-          onClick={() => document.getElementById("remedy")?.focus()}
+          onClick={() => (document.getElementById("remedy") ?? document.getElementById("restrict"))?.focus()}
         >
           Restrict … {named}
         </button>

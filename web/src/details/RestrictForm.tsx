@@ -55,7 +55,7 @@ export function RestrictForm({ sitePage }: { sitePage: Schema["SitePage"] }) {
     setTarget({ ...target, [power]: { ...target[power], ...limit } });
 
   return (
-    <section className="mt-5 border-t border-rule pt-3" aria-label="Proposed remedy">
+    <section id="restrict" tabIndex={-1} className="mt-5 border-t border-rule pt-3" aria-label="Proposed remedy">
       <h3 className="font-text text-[14px] font-bold">{sitePage.remedy ? "Restrict to policy" : "Restrict"}</h3>
       {sitePage.remedy === null && (
         <p className="text-[13px] text-second">

@@ -33,7 +33,7 @@ export function OwnersPage() {
           <h1 className="text-[21px]">Owners</h1>
           <p role="status" className="text-second">
             {owners.data
-              ? `${owners.data.none} without an active owner, ${owners.data.single} with one, ${owners.data.active} with two or more${owners.data.unknown > 0 ? `, ${owners.data.unknown} of which it cannot be told` : ""}, of ${counted(owners.data.whole, "site")}.`
+              ? `${owners.data.none} without an active owner, ${owners.data.single} with one, ${owners.data.active} with two or more${owners.data.unknown > 0 ? `, ${owners.data.unknown} whose owners are not all reported` : ""}, of ${counted(owners.data.whole, "site")}.`
               : (owners.error?.message ?? "…")}
           </p>
         </div>
