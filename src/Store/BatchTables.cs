@@ -18,7 +18,7 @@ public sealed record BatchLineRow(BatchLine Line, ChangeState? HostChange, strin
 public static class BatchTables
 {
     private const string BatchColumns =
-        "id, action, state, by_person, reason, planned_at, started_at, ended_at, message, gain, lose, undoes";
+        "id, action, state, by_person, reason, planned_at, started_at, ended_at, message, gain, lose, undoes, person, people_group";
     private const string LineColumns =
         "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.refused, l.change_id, l.approval_id, l.undoes";
 
@@ -112,7 +112,7 @@ public static class BatchTables
     public static Task Put(this Change change, Batch batch) =>
         change.Connection.Run(
             $"""
-            insert into batch ({BatchColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
+            insert into batch ({BatchColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)
             on conflict (id) do update set state = excluded.state, reason = excluded.reason, started_at = excluded.started_at, ended_at = excluded.ended_at, message = excluded.message
             """,
             batch.Id.Value,
@@ -126,7 +126,9 @@ public static class BatchTables
             batch.Words,
             batch.Gain,
             batch.Lose,
-            Sql.Id(batch.Undoes?.Value)
+            Sql.Id(batch.Undoes?.Value),
+            Sql.Id(batch.Person?.Value),
+            Sql.Id(batch.Group?.Value)
         );
 
     public static async Task AddLines(this Change change, IReadOnlyList<BatchLine> lines)
@@ -181,6 +183,8 @@ public static class BatchTables
             Gain = row.GetInt32(9),
             Lose = row.GetInt32(10),
             Undoes = row.OrNull<Guid>(11) is { } undone ? new BatchId(undone) : null,
+            Person = row.OrNull<long>(12) is { } person ? new PersonId(person) : null,
+            Group = row.OrNull<long>(13) is { } group ? new GroupId(group) : null,
         };
 
     private static BatchLine ReadLine(NpgsqlDataReader row) =>

@@ -84,7 +84,7 @@ public sealed class BatchWork : IAsyncLifetime
         bell = Viewer.Of((await Database.Read(connection => connection.AccountByMail("n.bell@merrowby.example")))!);
         batch = Assert
             .IsType<BatchResult.Done>(
-                await Desk.Plan(bell, ActionName.SiteRestrict, sites.ConvertAll(site => new BatchTarget(site)))
+                await Desk.Plan(bell, new BulkRequest(ActionName.SiteRestrict), sites.ConvertAll(site => new BatchTarget(site)))
             )
             .Id;
     }

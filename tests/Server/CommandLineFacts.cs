@@ -97,7 +97,10 @@ public class CommandLineFacts(Installation here)
             "Site name,URL,Dept,Classification,Status,Owner,Editors,Viewers\nTide tables,x.example/t,VTS,Guarded,published,h.nair@merrowby.example,-,staff; anonymous\n";
         var (broken, said) = await Attic("check", File(Wide));
         Assert.Equal(1, broken);
-        Assert.Contains("Tide tables: R-07 (critical) Anonymous visitors have access; policy allows nobody outside.", said);
+        Assert.Contains(
+            "Tide tables: R-07 (critical) Anonymous visitors can view the published site; policy allows nobody outside.",
+            said
+        );
         Assert.Contains("1 sites, 2 broken rules, 0 that cannot tell.", said);
         var lines = (await Attic("check", "--as", "jsonl", File(Wide)))
             .Said.Split('\n', StringSplitOptions.RemoveEmptyEntries)

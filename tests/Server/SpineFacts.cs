@@ -20,7 +20,8 @@ public class SpineFacts(Installation here)
         var bell = await here.SignIn("n.bell");
         var sitePage = await bell.Get($"/api/sites/{site}");
         Assert.Contains(sitePage.GetProperty("findings").EnumerateArray(), found =>
-            found.GetProperty("headline").GetString() == "Anonymous visitors have access; policy allows nobody outside"
+            found.GetProperty("headline").GetString()
+            == "Anonymous visitors can view the published site; policy allows nobody outside"
         );
         Assert.Equal(HttpStatusCode.OK, await Visit("spine"));
 

@@ -84,7 +84,30 @@ describe("an action on many sites", () => {
     fireEvent.change(screen.getByLabelText("Reason (optional)"), { target: { value: "unused" } });
     fireEvent.click(start);
     await waitFor(() =>
-      expect(sent).toContainEqual({ call: "POST /api/batches/b1/start", body: { number: 2, reason: "unused" } }),
+      expect(sent).toContainEqual({
+        call: "POST /api/batches/b1/start",
+        body: { number: 2, reason: "unused", password: null },
+      }),
+    );
+  });
+
+  it("starts for a new owner only with the password, and names the person", async () => {
+    const sent = await open({
+      action: "owner.offer",
+      about: "Idris Vane",
+      reason: "r",
+      wantsNumber: false,
+      wantsPassword: true,
+    });
+    const start = await screen.findByRole<HTMLButtonElement>("button", { name: "Ask Idris Vane to own 2 sites too" });
+    expect(start.disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText("Your password, to confirm your identity"), { target: { value: "secret" } });
+    fireEvent.click(start);
+    await waitFor(() =>
+      expect(sent).toContainEqual({
+        call: "POST /api/batches/b1/start",
+        body: { number: null, reason: null, password: "secret" },
+      }),
     );
   });
 

@@ -5,6 +5,8 @@ import { openAt } from "./open";
 
 describe("the desk", () => {
   const group = {
+    cause: "rule",
+    host: null,
     person: null,
     standing: null,
     day: null,
@@ -31,6 +33,7 @@ describe("the desk", () => {
           group,
           {
             ...group,
+            cause: "owner-leaves",
             person: vane,
             rule: null,
             standing: "leaving",
@@ -50,6 +53,37 @@ describe("the desk", () => {
     expect(screen.getByText("6 days")).toBeTruthy();
     expect(screen.getByRole("link", { name: "See the 2 sites" }).getAttribute("href")).toContain("i.vane");
     expect(screen.getByRole("link", { name: "See the 1 site" }).getAttribute("href")).toContain("R-07");
+  });
+
+  it("names who has left and still has access at a host, and leads to removing it", async () => {
+    await openAt("/desk", {
+      "GET /api/desk": {
+        sites: 9,
+        findings: 2,
+        approvals: [],
+        offers: [],
+        movedRecently: [],
+        groups: [
+          {
+            ...group,
+            cause: "still-has-access",
+            host: "Quay",
+            person: vane,
+            rule: null,
+            standing: "left",
+            day: "2001-12-01",
+            count: 2,
+            clause: "causes:is:i.vane@merrowby.example at Quay",
+          },
+        ],
+      },
+    });
+    expect(
+      await screen.findByText("Idris Vane left on 1 Dec 2001 and still has access to 2 sites at Quay"),
+    ).toBeTruthy();
+    expect(screen.getByRole("link", { name: "Remove the access …" }).getAttribute("href")).toBe(
+      `/remove-access?person=${vane.id}&host=Quay`,
+    );
   });
 
   it("explains an empty desk", async () => {

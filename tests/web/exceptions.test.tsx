@@ -16,7 +16,9 @@ const broken: Schema["Explained"] = {
   headline: "One active owner, of two wanted",
   detail: "",
   isExcepted: false,
-  remedy: "none",
+  remedies: [],
+  clears: false,
+  left: [],
   exceptions: [],
 };
 const exception: Schema["ExceptionInForce"] = {

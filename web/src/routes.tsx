@@ -15,6 +15,7 @@ import {
   readOwnersSearch,
   readOfferSearch,
   readRegisterSearch,
+  readRemoveSearch,
   readYoursSearch,
 } from "./api/search";
 
@@ -84,6 +85,17 @@ const addOwner = createRoute({
   getParentRoute: () => books,
   path: "/sites/$site/add-owner",
   component: lazyRouteComponent(() => import("./owners/AddOwnerPage"), "AddOwnerPage"),
+});
+const addOwnerToMany = createRoute({
+  getParentRoute: () => books,
+  path: "/add-owner",
+  component: lazyRouteComponent(() => import("./owners/AddOwnerToManyPage"), "AddOwnerToManyPage"),
+});
+const removeAccess = createRoute({
+  getParentRoute: () => books,
+  path: "/remove-access",
+  validateSearch: readRemoveSearch,
+  component: lazyRouteComponent(() => import("./people/RemoveAccessPage"), "RemoveAccessPage"),
 });
 const offer = createRoute({
   getParentRoute: () => books,
@@ -190,6 +202,8 @@ const routeTree = root.addChildren([
     owners,
     handOver,
     addOwner,
+    addOwnerToMany,
+    removeAccess,
     offer,
     attic,
     moveToAttic,

@@ -12,6 +12,9 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("site.restrict")]
     SiteRestrict,
 
+    [JsonStringEnumMemberName("access.remove")]
+    AccessRemove,
+
     [JsonStringEnumMemberName("change.undo")]
     ChangeUndo,
 

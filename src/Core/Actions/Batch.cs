@@ -55,6 +55,11 @@ public sealed record Batch
 
     public required ActionName Action { get; init; }
 
+    /// <summary>The person it is about; null for most actions. <see cref="Group"/>: the group.</summary>
+    public PersonId? Person { get; init; }
+
+    public GroupId? Group { get; init; }
+
     public BatchState State { get; init; }
 
     public required PersonId By { get; init; }
@@ -79,6 +84,9 @@ public sealed record Batch
     /// <summary>Why the server stopped it; null if a person did.</summary>
     public string? Words { get; init; }
 
+    /// <summary>What is decided for each site.</summary>
+    public BulkRequest Request => new(Action, Person, Group, Reason);
+
     /// <exception cref="InvalidOperationException">The state table has no such transition.</exception>
     public Batch Move(BatchEvent happened) => this with { State = BatchStates.Table.Next(State, happened) };
 
@@ -86,7 +94,14 @@ public sealed record Batch
         new(what, actor, new EntrySubject.Batch(Id.Value))
         {
             Before = Undoes is { } undone ? JournalValue.Of(("batch", JournalValue.Of(undone.ToString()))) : JournalValue.Null,
-            After = JournalValue.Of(("action", JournalValue.Of(Action.Text())), ("sites", JournalValue.Of(sites))),
+            After = JournalValue.Of([
+                ("action", JournalValue.Of(Action.Text())),
+                .. Person is { } person
+                    ? [("person", JournalValue.Of(EntryActor.Of(person)))]
+                    : Array.Empty<(string, JournalValue)>(),
+                .. Group is { } group ? [("group", JournalValue.Of(group.Value))] : Array.Empty<(string, JournalValue)>(),
+                ("sites", JournalValue.Of(sites)),
+            ]),
             Reason = what == JournalAction.BatchStarted ? Reason : Words,
         };
 }

@@ -4,7 +4,12 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Actions;
 
-/// <summary>The actions that can be done on many sites at once, each with a request that fits every site.</summary>
+/// <summary>A request that fits many sites.</summary>
+/// <param name="Person">The person it is about: who becomes an owner, or whose access is removed. <paramref name="Group"/>: the
+/// group whose access is removed.</param>
+public sealed record BulkRequest(ActionName Action, PersonId? Person = null, GroupId? Group = null, string? Reason = null);
+
+/// <summary>The actions that can be done on many sites at once.</summary>
 public static class BulkActions
 {
     public static readonly IReadOnlyList<ActionName> All =
@@ -12,54 +17,96 @@ public static class BulkActions
         ActionName.SiteRestrict,
         ActionName.SiteMoveToAttic,
         ActionName.OwnersAsk,
+        ActionName.OwnerOffer,
+        ActionName.AccessRemove,
+        ActionName.OfferAccept,
     ];
 
     /// <summary>True if the number of sites has to be typed before it starts, because it removes what others use.</summary>
     public static bool WantsNumber(ActionName action) => action == ActionName.SiteMoveToAttic;
 
+    /// <summary>True if the password has to be entered before it starts, as for one site.</summary>
+    public static bool WantsPassword(ActionName action) => action == ActionName.OwnerOffer;
+
+    /// <summary>True if it needs a person.</summary>
+    public static bool WantsPerson(ActionName action) => action == ActionName.OwnerOffer;
+
+    /// <summary>True if it needs a person or a group.</summary>
+    public static bool WantsPersonOrGroup(ActionName action) => action == ActionName.AccessRemove;
+
     /// <summary>True if it depends on the other sites of the host.</summary>
     public static bool LooksAround(ActionName action) => action is ActionName.SiteMoveToAttic or ActionName.SiteRestore;
+
+    /// <summary>True if a person may plan it for a site outside their scope: the recipient of an offer answers it.</summary>
+    public static bool Concerns(ActionName action, ActionFacts facts, PersonId person) =>
+        action == ActionName.OfferAccept && facts.Offers.Any(offer => offer.To == person);
 
     /// <summary>The action that undoes another on every site where it was done; null if none can.</summary>
     public static ActionName? UndoOf(ActionName action) =>
         action switch
         {
-            ActionName.SiteRestrict or ActionName.ChangeUndo => ActionName.ChangeUndo,
+            ActionName.SiteRestrict or ActionName.AccessRemove or ActionName.ChangeUndo => ActionName.ChangeUndo,
             ActionName.SiteMoveToAttic => ActionName.SiteRestore,
+            ActionName.OwnerOffer => ActionName.OfferWithdraw,
             _ => null,
         };
 
+    /// <param name="newId">The id of the new change or offer.</param>
     /// <param name="undone">The change to undo, if that is the action.</param>
-    public static Decision Decide(
-        ActionName action,
-        ActionFacts facts,
-        string? reason,
-        Guid newHostChange,
-        Actor actor,
-        ChangeId? undone = null
-    ) =>
-        action switch
+    public static Decision Decide(BulkRequest request, ActionFacts facts, Guid newId, Actor actor, ChangeId? undone = null)
+    {
+        var (reason, change) = (request.Reason, new ChangeId(newId));
+        return request.Action switch
         {
             ActionName.ChangeUndo => facts.ChangeQueue.FirstOrDefault(hostChange => hostChange.Id == undone) is { } hostChange
-                ? UndoHostChange.Decide(facts, hostChange, new ChangeId(newHostChange), actor, reason)
+                ? UndoHostChange.Decide(facts, hostChange, change, actor, reason)
                 : new Decision.Refusal([new ChangeNotSent()]),
-            ActionName.SiteRestore => Restore.Decide(facts, new RestoreRequest(reason), new ChangeId(newHostChange), actor),
+            ActionName.SiteRestore => Restore.Decide(facts, new RestoreRequest(reason), change, actor),
             ActionName.SiteRestrict => RestrictReach
                 .Remedy(new ComputedSite(facts.Site, facts.Organisation, facts.PeopleDirectory))
                 .Has(out var permitted)
-                ? RestrictReach.Decide(facts, new RestrictRequest(permitted, reason), new ChangeId(newHostChange), actor)
+                ? RestrictReach.Decide(facts, new RestrictRequest(permitted, reason), change, actor)
                 : new Decision.Refusal([new LimitUnknown()]),
             ActionName.SiteMoveToAttic when actor.As == Capacity.Owner => new Decision.Refusal([new OwnersMoveSingly()]),
-            ActionName.SiteMoveToAttic => MoveToAttic.Decide(facts, Away(reason), new ChangeId(newHostChange), actor),
+            ActionName.SiteMoveToAttic => MoveToAttic.Decide(facts, Away(reason), change, actor),
             ActionName.OwnersAsk => AskOwners.Decide(facts, reason, actor),
-            _ => throw new InvalidOperationException($"The action {action.Text()} is not possible for many sites at once."),
+            ActionName.OwnerOffer => HandOver.Offer(facts, Added(request, actor), new OfferId(newId), actor),
+            ActionName.OfferAccept => facts.Offers.FirstOrDefault(offer => offer.To == actor.Person) is { } mine
+                ? HandOver.Accept(facts, mine, change, actor)
+                : new Decision.Refusal([new OfferAnswered()]),
+            ActionName.OfferWithdraw => facts.Offers.FirstOrDefault(offer =>
+                offer.To == request.Person && offer.After == CurrentOwnerAfter.Owns
+            )
+                is { } open
+                ? HandOver.Withdraw(facts, open, actor)
+                : new Decision.Refusal([new OfferAnswered()]),
+            ActionName.AccessRemove => RemoveAccess.Decide(facts, Removed(request), change, actor),
+            _ => throw new InvalidOperationException(
+                $"The action {request.Action.Text()} is not possible for many sites at once."
+            ),
         };
+    }
 
     /// <summary>The request as it is stored while a row waits for a second person.</summary>
-    public static object Request(ActionName action, string? reason) =>
-        action == ActionName.SiteMoveToAttic
-            ? Away(reason)
-            : throw new InvalidOperationException($"The action {action.Text()} needs no second person.");
+    public static object Request(BulkRequest request, Actor actor) =>
+        request.Action switch
+        {
+            ActionName.SiteMoveToAttic => Away(request.Reason),
+            ActionName.OwnerOffer => Added(request, actor),
+            ActionName.AccessRemove => Removed(request),
+            _ => throw new InvalidOperationException($"The action {request.Action.Text()} needs no second person."),
+        };
 
     private static MoveToAtticRequest Away(string? reason) => new(reason);
+
+    // An owner asks on each of their own sites; an administrator in addition to all owners.
+    private static OfferRequest Added(BulkRequest request, Actor actor) =>
+        new(
+            request.Person ?? throw new InvalidOperationException("Nobody is named as a new owner."),
+            actor.As == Capacity.Owner ? actor.Person : null,
+            CurrentOwnerAfter.Owns,
+            request.Reason
+        );
+
+    private static RemoveAccessRequest Removed(BulkRequest request) => new(request.Person, request.Group, request.Reason);
 }

@@ -60,6 +60,15 @@ public static partial class HandOver
             yield return new OwnerByGroup(Name(directory, currentOwner), facts.Site.Host);
         }
 
+        if (
+            request is { After: CurrentOwnerAfter.Stays, CurrentOwner: { } former }
+            && directory.PlaceOf(former) is { } formerPlace
+            && directory.Standings[formerPlace] == People.Standing.Left
+        )
+        {
+            yield return new FormerOwnerLeft(Name(directory, former));
+        }
+
         if (actor.As == Capacity.Owner && request.CurrentOwner != actor.Person)
         {
             yield return new OwnerOffersOnlyTheirs();

@@ -28,6 +28,19 @@ public sealed record Candidate(
     public bool IsEligible => WhyNot.Count == 0;
 }
 
+/// <summary>The evidence for one more owner of many sites.</summary>
+/// <param name="Owns">On how many of the sites they are an owner by name already; <paramref name="Edits"/>: edit by name;
+/// <paramref name="InUnit"/>: are in the site's unit.</param>
+/// <param name="Load">The number of sites they own already.</param>
+public sealed record CandidateForMany(
+    Person Person,
+    int Owns,
+    int Edits,
+    int InUnit,
+    int Load,
+    IReadOnlyList<WhyIneligible> WhyNot
+);
+
 /// <param name="Day">The last day of work, or the last day of absence, if that is why and it is known.</param>
 public sealed record WhyIneligible(Ineligibility Because, DateOnly? Day = null);
 
@@ -53,27 +66,83 @@ public static class Successors
             reasons.Add(new WhyIneligible(Ineligibility.IsOwner));
         }
 
-        var standing = directory.PlaceOf(person.Id) is { } place ? directory.Standings[place] : Standing.Left;
-        reasons.AddRange(
-            SiteOwners
-                .Unfitness(person, standing, directory, activeDays)
-                .Select(why =>
-                    why switch
-                    {
-                        not (InactiveReason.Outside or InactiveReason.Service) when !knowsDays => new WhyIneligible(
-                            Ineligibility.NotSaid
-                        ),
-                        InactiveReason.Outside => new WhyIneligible(Ineligibility.Outside),
-                        InactiveReason.Service => new WhyIneligible(Ineligibility.Service),
-                        InactiveReason.Left => new WhyIneligible(Ineligibility.Left),
-                        InactiveReason.Leaving => new WhyIneligible(Ineligibility.Leaves, person.Day),
-                        InactiveReason.Absent => new WhyIneligible(Ineligibility.Away, person.Day),
-                        _ => new WhyIneligible(Ineligibility.NoMail),
-                    }
-                )
-                .Distinct()
-        );
+        reasons.AddRange(WhyNotActive(person, directory, activeDays, knowsDays));
         return reasons;
+    }
+
+    /// <summary>Why a person cannot become owner of any site; empty if they can.</summary>
+    private static IEnumerable<WhyIneligible> WhyNotActive(
+        Person person,
+        PeopleDirectory directory,
+        int activeDays,
+        bool knowsDays
+    )
+    {
+        var standing = directory.PlaceOf(person.Id) is { } place ? directory.Standings[place] : Standing.Left;
+        return SiteOwners
+            .Unfitness(person, standing, directory, activeDays)
+            .Select(why =>
+                why switch
+                {
+                    not (InactiveReason.Outside or InactiveReason.Service) when !knowsDays => new WhyIneligible(
+                        Ineligibility.NotSaid
+                    ),
+                    InactiveReason.Outside => new WhyIneligible(Ineligibility.Outside),
+                    InactiveReason.Service => new WhyIneligible(Ineligibility.Service),
+                    InactiveReason.Left => new WhyIneligible(Ineligibility.Left),
+                    InactiveReason.Leaving => new WhyIneligible(Ineligibility.Leaves, person.Day),
+                    InactiveReason.Absent => new WhyIneligible(Ineligibility.Away, person.Day),
+                    _ => new WhyIneligible(Ineligibility.NoMail),
+                }
+            )
+            .Distinct();
+    }
+
+    /// <summary>All staff with the evidence for many sites, the likeliest first: eligible before not eligible, then most sites
+    /// that they edit, most sites of their unit, fewest sites, name.</summary>
+    /// <param name="load">The number of sites each person owns.</param>
+    public static IReadOnlyList<CandidateForMany> OfMany(
+        IReadOnlyList<SiteFacts> sites,
+        IReadOnlyDictionary<PersonId, int> load,
+        PeopleDirectory directory,
+        int activeDays,
+        bool knowsDays
+    )
+    {
+        var named = sites
+            .SelectMany(site =>
+                site.Sharing.Has(out var sharing)
+                    ? sharing
+                        .Grants.Where(grant => !grant.IsLink && grant.Subject is Subject.OnePerson)
+                        .GroupBy(grant => ((Subject.OnePerson)grant.Subject).Person)
+                        .Select(grants => (Person: grants.Key, Power: grants.Max(grant => grant.Power)))
+                    : []
+            )
+            .ToLookup(one => one.Person, one => one.Power);
+        var units = sites
+            .Select(site => site.Unit.Has(out var unit) ? unit : (UnitCode?)null)
+            .OfType<UnitCode>()
+            .CountBy(unit => unit)
+            .ToDictionary();
+        return
+        [
+            .. directory
+                .People.Where(person => person.Kind == PersonKind.Staff)
+                .Select(person => new CandidateForMany(
+                    person,
+                    named[person.Id].Count(power => power == Power.Own),
+                    named[person.Id].Count(power => power is >= Power.Edit and < Power.Own),
+                    person.Unit.Has(out var own) ? units.GetValueOrDefault(own) : 0,
+                    load.GetValueOrDefault(person.Id),
+                    [.. WhyNotActive(person, directory, activeDays, knowsDays)]
+                ))
+                .OrderByDescending(candidate => candidate.WhyNot.Count == 0)
+                .ThenByDescending(candidate => candidate.Edits)
+                .ThenByDescending(candidate => candidate.InUnit)
+                .ThenBy(candidate => candidate.Load)
+                .ThenBy(candidate => candidate.Person.Name, StringComparer.Ordinal)
+                .ThenBy(candidate => candidate.Person.Id.Value),
+        ];
     }
 
     /// <summary>All staff with the evidence, the likeliest first: eligible before not eligible, then most saves, nearest unit,

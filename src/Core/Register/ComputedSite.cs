@@ -15,9 +15,12 @@ public sealed class ComputedSite
     private readonly IReadOnlyList<AccessPath> byPower;
     private readonly Known<Span>[] inside;
     private readonly Known<Span>[] outside;
+    private readonly PeopleDirectory directory;
+    private IReadOnlyList<Person>? leftWithAccess;
 
     public ComputedSite(SiteFacts site, Organisation organisation, PeopleDirectory directory)
     {
+        this.directory = directory;
         Site = site = organisation.Words.Read(site);
         PlanEnds = site.Plan.Select(plan => directory.Time.EndOf(plan.Through));
         var accessPaths = AccessPaths.Of(site, organisation, directory);
@@ -70,6 +73,20 @@ public sealed class ComputedSite
     public Known<DateTimeOffset> PlanEnds { get; }
 
     public SiteOwners Owners { get; }
+
+    /// <summary>The people who have left and certainly still have access, against policy; in the sequence of the directory.</summary>
+    public IReadOnlyList<Person> LeftWithAccess =>
+        leftWithAccess ??= [
+            .. CertainExcess()
+                .Select(excess => excess.Inside.Union(excess.Guests))
+                .Aggregate(PeopleSet.Empty, (all, some) => all.Union(some))
+                .Intersect(directory.Left)
+                .Places()
+                .Select(place => directory.People[place]),
+        ];
+
+    /// <summary>True if access certainly exceeds policy also without the people who have left.</summary>
+    public bool ExceedsOtherwise => CertainExcess().Any(excess => !excess.Without(directory.Left).IsNone);
 
     /// <summary>Its tags that are mapped to a term, by code.</summary>
     public IReadOnlyList<string> Tags { get; }
@@ -124,6 +141,9 @@ public sealed class ComputedSite
         power != Power.View
             ? AccessPath(power).Excess.IsSo
             : AccessPaths.WasPublished(Site.Status).And(AccessPath(power).Excess.IsSo);
+
+    private IEnumerable<AccessSet> CertainExcess() =>
+        Powers.Limited.Where(power => ExcessOf(power) == Truth.Yes).Select(power => AccessPath(power).Excess.Certain);
 
     // The powers above edit inherit its limits.
     private static int Place(Power power) => Math.Min((int)power, (int)Power.Edit);

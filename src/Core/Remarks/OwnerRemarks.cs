@@ -49,6 +49,10 @@ public sealed record OwnersAskNobody : OwnerRemark;
 
 public sealed record NobodyLeaves : OwnerRemark;
 
+public sealed record OwnersWanted(int Count) : OwnerRemark;
+
+public sealed record FormerOwnerLeft(string Person) : OwnerRemark;
+
 public sealed record AssigningNeedsSecond : OwnerRemark;
 
 public sealed record PasswordWrong : OwnerRemark;

@@ -34,6 +34,7 @@ public enum AccessStep : byte
     Undo,
     HandOver,
     ChangeOwner,
+    Remove,
 }
 
 /// <summary>Why a person cannot become owner of a site.</summary>

@@ -1,3 +1,5 @@
+using AtticLedger.Core.Terms;
+
 namespace AtticLedger.Core.Remarks;
 
 /// <summary>What a site's state, or a change of it, says against an action.</summary>
@@ -28,6 +30,22 @@ public sealed record OwnerNotRestricted(string Who) : SiteRemark;
 public sealed record GroupNotRestricted(string Who, string Host) : SiteRemark;
 
 public sealed record LimitUnknown : SiteRemark;
+
+public sealed record AccessNotByName(string Who) : SiteRemark;
+
+public sealed record AccessThrough(string Who, Power Power, string Through, string Host) : SiteRemark;
+
+public sealed record AccessOfLastOwner(string Who) : SiteRemark;
+
+public sealed record AccessOfOtherOwner(string Who) : SiteRemark;
+
+public sealed record RemovingOwnerNeedsSecond(string Who) : SiteRemark;
+
+public sealed record AccessOfNobody : SiteRemark;
+
+public sealed record AnybodyMayJoin(string Host) : SiteRemark;
+
+public sealed record NoRemedyKnown : SiteRemark;
 
 public sealed record ChangeUnderWay(string Host) : SiteRemark;
 

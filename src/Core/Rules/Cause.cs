@@ -1,26 +1,90 @@
+using AtticLedger.Core.Access;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Register;
+using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Rules;
 
-/// <summary>What a finding is decided by: each has exactly one cause.</summary>
-public static class Cause
+public enum CauseKind : byte
 {
-    /// <summary>The owner who leaves or has left, where that is why a site has too few active owners; of several the first who
-    /// leaves. Null for a finding that is decided by its rule.</summary>
-    public static SiteOwner? PersonBehind(IReadOnlyList<SiteOwner> owners, Rule rule) =>
-        rule.Demand is Demand.ActiveOwners
-            ? owners
-                .Where(holder => holder.Standing is Standing.Leaving or Standing.Left)
-                .OrderBy(holder => holder.Person.Day ?? DateOnly.MinValue)
-                .FirstOrDefault()
-            : null;
+    /// <summary>The rule itself.</summary>
+    Rule,
 
-    /// <summary>The name of a cause in filters: the person's mail address, or the rule's id.</summary>
-    public static string Name(IReadOnlyList<SiteOwner> owners, Rule rule) =>
-        PersonBehind(owners, rule) is { } behind ? Name(behind.Person) : Name(rule);
+    /// <summary>An owner who leaves or has left.</summary>
+    OwnerLeaves,
 
-    public static string Name(Person person) => person.Mail.Length > 0 ? person.Mail : $"person {person.Id}";
+    /// <summary>A person who has left and still has access at a host.</summary>
+    StillHasAccess,
+}
 
-    public static string Name(Rule rule) => rule.Id.Value;
+/// <summary>What a finding is decided by. Findings with the same cause are decided together.</summary>
+/// <param name="Rule">The rule that is broken.</param>
+/// <param name="Person">The person, unless it is the rule itself.</param>
+public sealed record Cause(CauseKind Kind, Rule Rule, Person? Person, string Host)
+{
+    /// <summary>The name in filters: the rule's id, the person's mail address, or the mail address and the host.</summary>
+    public string Name =>
+        Kind switch
+        {
+            CauseKind.Rule => Rule.Id.Value,
+            CauseKind.OwnerLeaves => MailOf(Person!),
+            _ => $"{MailOf(Person!)} at {Host}",
+        };
+
+    /// <summary>The causes of a broken rule: the owner who leaves, of several the first; the people who have left, if access
+    /// exceeds policy because of them; the rule, where anything else breaks it.</summary>
+    public static IEnumerable<Cause> Of(ComputedSite line, Rule rule)
+    {
+        var host = line.Site.Host;
+        switch (rule.Demand)
+        {
+            case Demand.ActiveOwners when FirstLeaver(line.Owners.Holders) is { } leaver:
+                yield return new Cause(CauseKind.OwnerLeaves, rule, leaver.Person, host);
+                yield break;
+            case Demand.WithinAllowed:
+                foreach (var person in line.LeftWithAccess)
+                {
+                    yield return new Cause(
+                        IsLastOwner(line, person) ? CauseKind.OwnerLeaves : CauseKind.StillHasAccess,
+                        rule,
+                        person,
+                        host
+                    );
+                }
+
+                if (line.LeftWithAccess.Count == 0 || line.ExceedsOtherwise)
+                {
+                    yield return new Cause(CauseKind.Rule, rule, null, host);
+                }
+
+                yield break;
+            default:
+                yield return new Cause(CauseKind.Rule, rule, null, host);
+                yield break;
+        }
+    }
+
+    // Equal rules and people are the same instances in one index.
+    public bool Equals(Cause? other) =>
+        other is not null
+        && Kind == other.Kind
+        && Rule.Id == other.Rule.Id
+        && Person?.Id == other.Person?.Id
+        && Host == other.Host;
+
+    public override int GetHashCode() => HashCode.Combine(Kind, Rule.Id, Person?.Id, Host);
+
+    // Handing the site over removes the access too, and comes first.
+    private static bool IsLastOwner(ComputedSite line, Person person) =>
+        line.Owners.ActiveAtLeast == 0
+        && line.Owners.Holders.Any(holder => holder.Through is null && holder.Person.Id == person.Id);
+
+    private static SiteOwner? FirstLeaver(IReadOnlyList<SiteOwner> owners) =>
+        owners
+            .Where(holder => holder.Standing is Standing.Leaving or Standing.Left)
+            .OrderBy(holder => holder.Person.Day ?? DateOnly.MinValue)
+            .FirstOrDefault();
+
+    private static string MailOf(Person person) => person.Mail.Length > 0 ? person.Mail : $"person {person.Id}";
 }

@@ -9,6 +9,9 @@ namespace AtticLedger.Core.Rules;
 /// <summary>A finding in plain sentences: the current state, and the facts that decided it.</summary>
 public sealed record Explanation(string Headline, string Detail)
 {
+    // Of more people a finding gives the number.
+    private const int MostNamed = 3;
+
     public static Explanation Of(Finding finding, ComputedSite line, PeopleDirectory directory) =>
         (finding.Rule.Demand, finding.Verdict) switch
         {
@@ -57,41 +60,107 @@ public sealed record Explanation(string Headline, string Detail)
 
     private static Explanation Wider(ComputedSite line, PeopleDirectory directory)
     {
-        var power = Powers.Limited.Last(power => line.ExcessOf(power) == Truth.Yes);
-        var accessPath = line.AccessPath(power);
-        var exceeds = accessPath.Excess.Certain;
-        var who = exceeds.Doors.IsEmpty ? $"{People(exceeds.Inside.Count)} inside" : Capital(exceeds.Doors.Widest.Word());
-        var isOne = exceeds.Doors.IsEmpty && exceeds.Inside.Count == 1;
-        var verb = power switch
-        {
-            Power.View => isOne ? "has access" : "have access",
-            Power.Preview => isOne ? "can view the draft" : "can view the draft",
-            _ => "can edit",
-        };
-        if (exceeds.Doors.IsEmpty && directory.Left.Includes(exceeds.Inside))
+        // The widest audience first, then the strongest power.
+        List<Audience> audiences =
+        [
+            .. Powers
+                .Limited.Where(power => line.ExcessOf(power) == Truth.Yes)
+                .SelectMany(power => Audiences(line, power, directory))
+                .OrderByDescending(audience => audience.Width)
+                .ThenByDescending(audience => audience.Count)
+                .ThenByDescending(audience => audience.Power),
+        ];
+        var host = line.Site.Host;
+        if (audiences is not [var widest, .. var others])
         {
             return new Explanation(
-                $"{Capital(People(exceeds.Inside.Count))} who left still {verb}",
-                $"{line.Site.Host} has not removed them. Policy allows no access for people who have left."
+                "Access exceeds policy",
+                $"Policy cannot allow all of the people to whom {host} gives access at once."
             );
         }
 
-        var organisation = accessPath
+        if (widest.HasLeft)
+        {
+            return new Explanation(
+                $"{widest.Who}, who left, still {Can(widest)}",
+                $"{host} has not removed them. Policy allows no access for people who have left."
+            );
+        }
+
+        var accessPath = line.AccessPath(widest.Power);
+        var layers = accessPath
             .Steps.Where(step => step.Layer.Enforcer == Enforcer.Policy && step.Bindings.Any(binding => binding.IsCertain))
+            .Select(step => KindWord(step.Layer))
             .ToList();
-        var names = Listed([.. organisation.Select(step => $"{KindWord(step.Layer)}")]);
         var allowed = accessPath.Permitted.Has(out var limit)
-            ? exceeds.Doors.IsEmpty
+            ? !widest.IsOutside
                 ? Inside(limit.Inside)
                 : limit.Widest == OutsideLevel.NoOne
                     ? "nobody outside"
                     : $"{limit.Widest.Word()} at most"
             : "less";
+        var also =
+            others.Count == 0
+                ? ""
+                : $" Also: {Listed([.. others.Select(other => $"{LowerFirst(other.Who)}{(other.HasLeft ? ", who left," : "")} {Can(other)}")])}.";
         return new Explanation(
-            $"{Capital(who)} {verb}; policy allows {allowed}",
-            $"{line.Site.Host} gives them access. Policy does not: {names} {(organisation.Count == 1 ? "limits" : "limit")} it, but {line.Site.Host} does not enforce that."
+            $"{widest.Who} {Can(widest)}; policy allows {allowed}",
+            $"{host} gives them access. Policy does not: {Listed(layers)} {(layers.Count == 1 ? "limits" : "limit")} it, but {host} does not enforce that.{also}"
         );
     }
+
+    /// <summary>People whose access exceeds policy for one power: from outside, inside, or who have left.</summary>
+    /// <param name="Width">0 for people who have left, 1 inside, then by the level outside.</param>
+    private sealed record Audience(Power Power, int Width, int Count, string Who, bool IsOutside = false, bool HasLeft = false);
+
+    private static IEnumerable<Audience> Audiences(ComputedSite line, Power power, PeopleDirectory directory)
+    {
+        const int Inside = 1;
+        var certain = line.AccessPath(power).Excess.Certain;
+        var present = certain.Without(directory.Left);
+        if (!present.Doors.IsEmpty)
+        {
+            var widest = present.Doors.Widest;
+            yield return new Audience(power, Inside + (int)widest, 0, Capital(widest.Word()), IsOutside: true);
+        }
+        else if (present.Guests.Count > 0)
+        {
+            var width = Inside + (int)OutsideLevel.NamedGuests;
+            yield return new Audience(
+                power,
+                width,
+                present.Guests.Count,
+                $"{Capital(present.Guests.Count.Counted("guest"))}",
+                IsOutside: true
+            );
+        }
+
+        if (present.Inside.Count > 0)
+        {
+            yield return new Audience(power, Inside, present.Inside.Count, Capital($"{People(present.Inside.Count)} inside"));
+        }
+
+        var left = certain.Inside.Union(certain.Guests).Intersect(directory.Left);
+        if (left.Count > 0)
+        {
+            List<string> names = [.. left.Places().Take(MostNamed).Select(place => directory.People[place].Name)];
+            yield return new Audience(
+                power,
+                0,
+                left.Count,
+                Listed(left.Count > MostNamed ? [.. names, $"{Number(left.Count - MostNamed)} more"] : names),
+                HasLeft: true
+            );
+        }
+    }
+
+    private static string Can(Audience audience) =>
+        audience.Power switch
+        {
+            Power.View => "can view the published site",
+            Power.Preview => "can view the draft",
+            _ => "can edit",
+        };
 
     private static string Inside(InsideLimit limit) =>
         limit switch

@@ -24,12 +24,41 @@ internal sealed class IndexCodecs(PeopleDirectory? directory, RuleBook? rules) :
                         (to, all) => to.Texts([.. all.Select(rule => rule.Id.Value)]),
                         from => Array.ConvertAll(from.Texts(), Find)
                     ),
+                    var type when type == typeof(Cause) => SnapshotCodec<Cause>.Of(WriteCauses, ReadCauses),
                     var type when type == typeof(SiteOwner) => SnapshotCodec<SiteOwner>.Of(Write, Read),
                     var type => throw new InvalidOperationException($"Lists of {type.Name} have no codec."),
                 }
             );
 
     private Rule Find(string id) => rules!.Find(new RuleId(id)) ?? throw new SnapshotError($"There is no rule {id} any more.");
+
+    private Person Find(long id) =>
+        directory!.Find(new PersonId(id)) ?? throw new SnapshotError($"There is no person {id} any more.");
+
+    private static void WriteCauses(ISnapshotWriter to, IReadOnlyList<Cause> causes)
+    {
+        to.Numbers([.. causes.Select(cause => (int)cause.Kind)]);
+        to.Texts([.. causes.Select(cause => cause.Rule.Id.Value)]);
+        to.Longs([.. causes.Select(cause => cause.Person?.Id.Value ?? 0)]);
+        to.Texts([.. causes.Select(cause => cause.Host)]);
+    }
+
+    private Cause[] ReadCauses(ISnapshotReader from)
+    {
+        var (kinds, broken, people, hosts) = (from.Numbers(), from.Texts(), from.Longs(), from.Texts());
+        return
+        [
+            .. kinds.Select(
+                (kind, at) =>
+                    new Cause(
+                        (CauseKind)kind,
+                        Find(broken[at]),
+                        (CauseKind)kind == CauseKind.Rule ? null : Find(people[at]),
+                        hosts[at]
+                    )
+            ),
+        ];
+    }
 
     private static void Write(ISnapshotWriter to, IReadOnlyList<SiteOwner> holders)
     {
@@ -58,9 +87,12 @@ internal sealed class IndexCodecs(PeopleDirectory? directory, RuleBook? rules) :
                 reasons[why[at]] = inactive = [.. Enum.GetValues<InactiveReason>().Where(one => (why[at] >> (int)one & 1) != 0)];
             }
 
-            var person = directory!.Find(new PersonId(people[at]))
-                ?? throw new SnapshotError($"There is no person {people[at]} any more.");
-            holders[at] = new SiteOwner(person, (Standing)standings[at], isThrough[at] == 0 ? null : groups[at], inactive);
+            holders[at] = new SiteOwner(
+                Find(people[at]),
+                (Standing)standings[at],
+                isThrough[at] == 0 ? null : groups[at],
+                inactive
+            );
         }
 
         return holders;

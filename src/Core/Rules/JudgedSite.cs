@@ -14,8 +14,12 @@ public sealed record JudgedSite(ComputedSite Line, IReadOnlyList<Finding> Findin
         ),
     ]);
 
-    private static readonly AttributeList<string> CauseParts = new([
-        new TextAttribute<string>("value", "the mail address of the person, or the rule's id", Known.Text),
+    private static readonly AttributeList<Cause> CauseParts = new([
+        new TextAttribute<Cause>(
+            "value",
+            "the mail address of an owner, that of a person who has left and the host, or the rule's id",
+            cause => Known.Of(cause.Name)
+        ),
     ]);
 
     public const string CausesName = "causes";
@@ -26,9 +30,9 @@ public sealed record JudgedSite(ComputedSite Line, IReadOnlyList<Finding> Findin
         new ListAttribute<JudgedSite, Rule>("breaks", "the rules that the site breaks", RuleParts, judged =>
             new(judged.With(Verdict.Breaks), true)
         ),
-        new ListAttribute<JudgedSite, string>(
+        new ListAttribute<JudgedSite, Cause>(
             CausesName,
-            "what its findings are decided by: an owner who leaves or has left, or the rule",
+            "what its findings are decided by: an owner who leaves or has left, a person who has left and still has access at a host, or the rule",
             CauseParts,
             judged => new(judged.Causes, true)
         ),
@@ -91,9 +95,9 @@ public sealed record JudgedSite(ComputedSite Line, IReadOnlyList<Finding> Findin
     }
 
     // Nothing can be done at a site that its host no longer reports, so it waits for no decision.
-    private IReadOnlyList<string> Causes =>
+    private IReadOnlyList<Cause> Causes =>
         !Line.Site.NoLongerReported && With(Verdict.Breaks) is { Count: > 0 } broken
-            ? [.. broken.Select(rule => Cause.Name(Line.Owners.Holders, rule)).Distinct(StringComparer.Ordinal)]
+            ? [.. broken.SelectMany(rule => Cause.Of(Line, rule))]
             : [];
 
     private IReadOnlyList<Rule> With(Verdict verdict)

@@ -53,6 +53,9 @@ public readonly record struct RegisterRow(KeptColumns<JudgedSite> Columns, SiteI
 
     public IReadOnlyList<Rule> Breaks => List<Rule>("breaks").Items;
 
+    /// <summary>What its findings are decided by; none for a site that its host no longer reports.</summary>
+    public IReadOnlyList<Cause> Causes => List<Cause>(JudgedSite.CausesName).Items;
+
     public IReadOnlyList<Rule> Excepted => List<Rule>("excepted").Items;
 
     public IReadOnlyList<Rule> Unsure => List<Rule>("unsure").Items;

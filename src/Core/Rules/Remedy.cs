@@ -1,12 +1,12 @@
 namespace AtticLedger.Core.Rules;
 
-/// <summary>The action that meets a demand.</summary>
+/// <summary>An action that helps to meet a demand.</summary>
 public enum Remedy : byte
 {
-    /// <summary>None is known: an exception is possible.</summary>
-    None,
-
     /// <summary>Restricting access to what policy allows.</summary>
     Restrict,
     AddOwner,
+
+    /// <summary>Removing the access of people who have left.</summary>
+    RemoveAccess,
 }

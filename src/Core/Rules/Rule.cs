@@ -26,9 +26,6 @@ public abstract record Demand
     /// </summary>
     public abstract IReadOnlyList<int> Distance(ComputedSite line);
 
-    /// <summary>The action that meets the demand.</summary>
-    public virtual Remedy Remedy => Remedy.None;
-
     public sealed record General(string Text) : Demand
     {
         public override string Expression => Text;
@@ -40,8 +37,6 @@ public abstract record Demand
     public sealed record WithinAllowed : Demand
     {
         public override string Expression => "exceeds eq false";
-
-        public override Remedy Remedy => Remedy.Restrict;
 
         public override IReadOnlyList<int> Distance(ComputedSite line) =>
             [.. Powers.Limited.SelectMany(power => Distance(line, power))];
@@ -84,8 +79,6 @@ public abstract record Demand
     {
         public override string Expression => "edit.inside le \"named\" and edit.outside le \"named-guests\"";
 
-        public override Remedy Remedy => Remedy.Restrict;
-
         public override IReadOnlyList<int> Distance(ComputedSite line) =>
             [
                 (int)Math.Max(0, line.Inside(Power.Edit).Or(default).AtLeast - (int)InsideLevel.Named),
@@ -96,8 +89,6 @@ public abstract record Demand
     /// <summary>At least this number of distinct active owners.</summary>
     public sealed record ActiveOwners(int Least) : Demand
     {
-        public override Remedy Remedy => Remedy.AddOwner;
-
         public override string Expression => $"owners.active.count ge {Least}";
 
         public override IReadOnlyList<int> Distance(ComputedSite line) =>

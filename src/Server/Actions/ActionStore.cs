@@ -4,6 +4,7 @@ using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Identity;
 using AtticLedger.Server.Mail;
 using AtticLedger.Store;
 using Npgsql;
@@ -13,7 +14,6 @@ namespace AtticLedger.Server.Actions;
 /// <summary>Reads the facts for decisions, and writes their results, in the running transaction.</summary>
 internal static class ActionStore
 {
-    /// <summary>The hour at which notifications that are not urgent are sent.</summary>
     /// <summary>The facts of one site; null if outside the scope.</summary>
     public static async Task<ActionFacts?> OfSite(
         this FactReader facts,
@@ -63,6 +63,22 @@ internal static class ActionStore
             }),
         ];
     }
+
+    /// <summary>The facts of the sites of a batch: those in the viewer's scope, and those that concern the viewer.</summary>
+    public static async Task<IReadOnlyList<ActionFacts>> OfBatch(
+        this FactReader facts,
+        Viewer viewer,
+        ActionName action,
+        IReadOnlyCollection<SiteId> ids
+    ) =>
+        action == ActionName.OfferAccept
+            ?
+            [
+                .. (await facts.OfSites(_ => new Scope.Everything(), ids, false)).Where(one =>
+                    BulkActions.Concerns(action, one, viewer.Person)
+                ),
+            ]
+            : await facts.OfSites(viewer.ScopeOn, ids, BulkActions.LooksAround(action));
 
     /// <summary>Writes all that a plan changes, and its entries last.</summary>
     /// <returns>The numbers of its entries.</returns>

@@ -74,6 +74,13 @@ internal static class ApprovalActions
                 ),
             ActionName.OwnerOffer => (facts, id) =>
                 HandOver.Offer(facts, JsonSerializer.Deserialize<OfferRequest>(approval.Request)!, new OfferId(id), actor),
+            ActionName.AccessRemove => (facts, id) =>
+                RemoveAccess.Decide(
+                    facts,
+                    JsonSerializer.Deserialize<RemoveAccessRequest>(approval.Request)!,
+                    new ChangeId(id),
+                    actor
+                ),
             _ => throw new InvalidOperationException($"The action {approval.Action.Text()} needs no second person."),
         };
     }

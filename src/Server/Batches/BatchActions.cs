@@ -1,6 +1,8 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Remarks;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
@@ -27,15 +29,13 @@ public sealed class BatchActions(Database database)
     /// <param name="undoes">The batch that this one undoes.</param>
     public async Task<BatchResult> Plan(
         Viewer viewer,
-        ActionName action,
+        BulkRequest request,
         IReadOnlyList<BatchTarget> targets,
         BatchId? undoes = null
     )
     {
         List<SiteId> sites = [.. targets.Select(target => target.Site)];
-        var facts = await database.Read(connection =>
-            FactReader.Of(database, connection).OfSites(viewer.ScopeOn, sites, BulkActions.LooksAround(action))
-        );
+        var facts = await database.Read(connection => FactReader.Of(database, connection).OfBatch(viewer, request.Action, sites));
         if (facts.Count < sites.Count)
         {
             return new BatchResult.Refused(new BatchSitesMissing(sites.Count - facts.Count));
@@ -44,7 +44,10 @@ public sealed class BatchActions(Database database)
         var batch = new Batch
         {
             Id = new BatchId(Guid.NewGuid()),
-            Action = action,
+            Action = request.Action,
+            Person = request.Person,
+            Group = request.Group,
+            Reason = request.Reason,
             By = viewer.Person,
             PlannedAt = database.Now,
             Undoes = undoes,
@@ -53,7 +56,7 @@ public sealed class BatchActions(Database database)
         var (gain, lose, lines) = (new HashSet<PersonId>(), new HashSet<PersonId>(), new List<BatchLine>(sites.Count));
         foreach (var (place, target) in targets.Index())
         {
-            var decision = BulkActions.Decide(action, bySite[target.Site], null, Guid.Empty, viewer.Actor(), target.Undoes);
+            var decision = BulkActions.Decide(request, bySite[target.Site], Guid.Empty, viewer.Actor(), target.Undoes);
             lines.Add(BatchLine.Planned(batch.Id, place, target, decision));
             foreach (var power in (decision as Decision.Plan)?.Effect.Powers ?? [])
             {
@@ -115,7 +118,7 @@ public sealed class BatchActions(Database database)
                 )
                 .Select(row => row.Line.Target),
         ];
-        return left.Count == 0 ? new BatchResult.Refused(new BatchDone()) : await Plan(viewer, batch.Action, left, batch.Undoes);
+        return left.Count == 0 ? new BatchResult.Refused(new BatchDone()) : await Plan(viewer, batch.Request, left, batch.Undoes);
     }
 
     /// <summary>Plans to undo a batch on every site where it was done: a new batch, decided on today's facts.</summary>
@@ -140,8 +143,29 @@ public sealed class BatchActions(Database database)
         [
             .. lines.Where(row => row.WasDone).Select(row => new BatchTarget(row.Line.Site, row.Line.HostChange)),
         ];
-        return done.Count == 0 ? new BatchResult.Refused(new BatchDidNothing()) : await Plan(viewer, action, done, id);
+        return done.Count == 0
+            ? new BatchResult.Refused(new BatchDidNothing())
+            : await Plan(viewer, batch.Request with { Action = action, Reason = null }, done, id);
     }
+
+    /// <summary>The sites of a viewer's scope on which a person or a group is granted something by name.</summary>
+    /// <param name="host">Only those of one host.</param>
+    public Task<List<SiteId>> Named(BulkRequest request, string? host, VisibleRegister seen) =>
+        database.Read(async connection =>
+        {
+            var granted =
+                request.Person is { } person ? await connection.GrantedTo(person, [], [])
+                : request.Group is { } group ? await connection.GrantedTo(new PersonId(0), [group], [])
+                : [];
+            return granted
+                .Select(grant => grant.Site)
+                .Distinct()
+                .Where(site =>
+                    seen.Find(site) is { Existence: Existence.InUse, NoLongerReported: false } line
+                    && (host is null || line.Host == host)
+                )
+                .ToList();
+        });
 
     private static bool MayLook(Batch batch, Viewer viewer) =>
         batch.By == viewer.Person || (viewer.Role is Role.Administrator or Role.Auditor && batch.State != BatchState.Planned);

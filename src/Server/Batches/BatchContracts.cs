@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Feed;
@@ -9,14 +10,33 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Batches;
 
-/// <param name="Action">site.restrict (to what policy allows), site.move-to-attic or owner.ask.</param>
-/// <param name="Sites">Up to 5,000 ids.</param>
-public sealed record BatchPlanRequest(string Action, IReadOnlyList<long> Sites);
+/// <param name="Action">site.restrict (to what policy allows), site.move-to-attic, owner.asked, owner.offer (one more owner),
+/// access.remove or offer.accept.</param>
+/// <param name="Sites">Up to 5,000 ids; null for all on which the person or group is granted something by name.</param>
+/// <param name="Person">Who becomes an owner, or whose access is removed; <paramref name="Group"/>: the group whose access is
+/// removed.</param>
+/// <param name="Host">Without sites: only those of this host.</param>
+public sealed record BatchPlanRequest(
+    string Action,
+    IReadOnlyList<long>? Sites,
+    long? Person = null,
+    long? Group = null,
+    string? Host = null,
+    string? Reason = null
+);
 
 /// <param name="Number">The number of sites as it was typed, if the batch requires it.</param>
-public sealed record BatchStartRequest(int? Number = null, string? Reason = null);
+/// <param name="Password">The password, entered again to confirm, if the batch requires it.</param>
+public sealed record BatchStartRequest(int? Number = null, string? Reason = null, string? Password = null);
 
 public sealed record BatchIdResponse(Guid Id);
+
+public sealed record NamedAtHost(string Host, int Sites);
+
+/// <summary>A person or a group with what is granted to them by name on sites in use.</summary>
+/// <param name="HasLeft">True if it is a person who has left.</param>
+/// <param name="Title">The name of the site that was asked for; null if there is none.</param>
+public sealed record NamedAccessResponse(string Name, bool HasLeft, IReadOnlyList<NamedAtHost> Hosts, string? Title);
 
 public sealed record OutcomeCount(BatchOutcome Outcome, int Count);
 
@@ -41,9 +61,11 @@ public sealed record BatchEffect(
 );
 
 /// <summary>A batch, as lists show it.</summary>
+/// <param name="About">The name of the person or group that it is about; null if it is about none.</param>
 public sealed record BatchSummary(
     Guid Id,
     ActionName Action,
+    string? About,
     BatchState State,
     PersonResponse By,
     string? Reason,
@@ -57,6 +79,7 @@ public sealed record BatchSummary(
         new(
             batch.Id.Value,
             batch.Action,
+            NameOf(batch, state),
             batch.State,
             PersonResponse.Of(batch.By, state.PeopleDirectory),
             batch.Reason,
@@ -65,11 +88,18 @@ public sealed record BatchSummary(
             counts.Sum(one => one.Count),
             [.. counts.OrderBy(one => one.Outcome).Select(one => new OutcomeCount(one.Outcome, one.Count))]
         );
+
+    /// <summary>The name of the person or group that a batch is about; null if it is about none.</summary>
+    internal static string? NameOf(Batch batch, LedgerState state) =>
+        batch.Person is { } person ? state.PeopleDirectory.Find(person)?.Name ?? "somebody"
+        : batch.Group is { } group ? state.PeopleDirectory.Find(group)?.Name ?? "a group"
+        : null;
 }
 
 /// <summary>One action on many sites.</summary>
 /// <param name="MaySteer">True if the viewer planned it.</param>
 /// <param name="WantsNumber">True if the number of sites has to be typed to start it.</param>
+/// <param name="WantsPassword">True if the password has to be entered to start it.</param>
 /// <param name="Words">Why the server stopped it; null if a person did.</param>
 /// <param name="Counts">The number of rows per outcome; outcomes without rows are omitted.</param>
 /// <param name="MayUndo">True if the viewer can plan to undo it.</param>
@@ -78,6 +108,7 @@ public sealed record BatchSummary(
 public sealed record BatchResponse(
     Guid Id,
     ActionName Action,
+    string? About,
     BatchState State,
     PersonResponse By,
     bool MaySteer,
@@ -88,6 +119,7 @@ public sealed record BatchResponse(
     string? Words,
     int Sites,
     bool WantsNumber,
+    bool WantsPassword,
     IReadOnlyList<OutcomeCount> Counts,
     BatchEffect Effect,
     bool MayUndo,
@@ -103,10 +135,11 @@ public sealed record BatchResponse(
         Viewer viewer
     )
     {
-        var seen = BatchLineResponse.Seen(lines, state, viewer).ToList();
+        var seen = BatchLineResponse.Seen(batch, lines, state, viewer).ToList();
         return new BatchResponse(
             batch.Id.Value,
             batch.Action,
+            BatchSummary.NameOf(batch, state),
             batch.State,
             PersonResponse.Of(batch.By, state.PeopleDirectory),
             batch.By == viewer.Person,
@@ -117,6 +150,7 @@ public sealed record BatchResponse(
             batch.Words,
             seen.Count,
             BulkActions.WantsNumber(batch.Action),
+            BulkActions.WantsPassword(batch.Action),
             [
                 .. seen.CountBy(one => one.Row.Outcome)
                     .OrderBy(pair => pair.Key)
@@ -182,14 +216,19 @@ public sealed record BatchLineResponse(
     Guid? Approval
 )
 {
-    /// <summary>The rows whose sites are in the viewer's scope.</summary>
+    /// <summary>The rows whose sites are in the viewer's scope; of offers that the viewer accepts, all.</summary>
     public static IEnumerable<(BatchLineRow Row, RegisterRow Site)> Seen(
+        Batch batch,
         IReadOnlyList<BatchLineRow> lines,
         LedgerState state,
         Viewer viewer
     )
     {
-        var seen = state.Seen(viewer.ScopeOn(state.PeopleDirectory));
+        var seen = state.Seen(
+            batch.Action == ActionName.OfferAccept && batch.By == viewer.Person
+                ? new Scope.Everything()
+                : viewer.ScopeOn(state.PeopleDirectory)
+        );
         foreach (var row in lines)
         {
             if (seen.Find(row.Line.Site) is { } site)

@@ -1,10 +1,14 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Sentences;
+using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Batches;
@@ -36,6 +40,11 @@ internal static class BatchEndpoints
             .WithSummary(
                 "Batches under way and those that ended within a week: one's own, or all for administrators and auditors."
             );
+        app.MapGet("/api/named-access", NamedAccess)
+            .WithTags("Batches")
+            .RequireAuthorization(Policies.Act)
+            .WithName("namedAccess")
+            .WithSummary("On how many sites of each host a person or a group is granted something by name.");
         api.MapGet("/{batch:guid}", Look)
             .RequireAuthorization(Policies.Read)
             .WithName("batch")
@@ -71,7 +80,12 @@ internal static class BatchEndpoints
             .WithSummary("Plans a batch that undoes this one on every site where it was done; nothing is changed.");
     }
 
-    private static async Task<BatchAnswer> Plan(BatchPlanRequest request, HttpContext context, BatchActions desk)
+    private static async Task<BatchAnswer> Plan(
+        BatchPlanRequest request,
+        HttpContext context,
+        BatchActions desk,
+        SeenRegister register
+    )
     {
         if (BulkActions.All.Where(one => one.Text() == request.Action).ToList() is not [var action])
         {
@@ -81,17 +95,101 @@ internal static class BatchEndpoints
             );
         }
 
-        List<BatchTarget> sites = [.. request.Sites.Distinct().Select(site => new BatchTarget(new SiteId(site)))];
+        var bulk = new BulkRequest(
+            action,
+            request.Person is { } person ? new PersonId(person) : null,
+            request.Group is { } group ? new GroupId(group) : null,
+            SiteActionAnswers.Reason(request.Reason)
+        );
+        if (NotNamed(bulk, register.State.PeopleDirectory) is { } problem)
+        {
+            return problem;
+        }
+
+        if (request.Sites is null && !BulkActions.WantsPersonOrGroup(action))
+        {
+            return Problem("The list of sites is missing.", "Name the sites.");
+        }
+
+        List<BatchTarget> sites =
+        [
+            .. (
+                request.Sites?.Distinct().Select(site => new SiteId(site))
+                ?? await desk.Named(bulk, request.Host, register.Visible)
+            ).Select(site => new BatchTarget(site)),
+        ];
         return sites.Count switch
         {
+            0 when request.Sites is null => Problem(
+                "There is no such site.",
+                "Nothing is granted to them by name on a site in your scope."
+            ),
             0 => Problem("The list of sites is empty.", "Name at least one site."),
             > Batch.MostSites => Problem(
                 $"{sites.Count} sites are too many.",
                 $"Name at most {Batch.MostSites}, and the others in a later batch."
             ),
-            _ => Answer(await desk.Plan(Viewer.Of(context), action, sites), context),
+            _ => Answer(await desk.Plan(Viewer.Of(context), bulk, sites), context),
         };
     }
+
+    private static async Task<Results<Ok<NamedAccessResponse>, ProblemHttpResult>> NamedAccess(
+        BatchActions desk,
+        SeenRegister register,
+        long? person = null,
+        long? group = null,
+        long? site = null
+    )
+    {
+        var (directory, seen) = (register.State.PeopleDirectory, register.Visible);
+        var bulk = new BulkRequest(
+            ActionName.AccessRemove,
+            person is { } id ? new PersonId(id) : null,
+            group is { } of ? new GroupId(of) : null
+        );
+        if (NotNamed(bulk, directory) is { } problem)
+        {
+            return problem;
+        }
+
+        var sites = await desk.Named(bulk, null, seen);
+
+        // Owners learn of other people through their own sites only.
+        if (sites.Count == 0 && register.Viewer.Role == Role.Owner)
+        {
+            return Problem("The person or group has no access to your sites.", "Open the site to see who has.");
+        }
+
+        var place = bulk.Person is { } one ? directory.PlaceOf(one) : null;
+        return TypedResults.Ok(
+            new NamedAccessResponse(
+                bulk.Person is { } named ? directory.Find(named)!.Name : directory.Find(bulk.Group!.Value)!.Name,
+                place is { } at && directory.Standings[at] == Standing.Left,
+                [
+                    .. sites
+                        .CountBy(each => seen.Find(each)!.Value.Host)
+                        .OrderBy(pair => pair.Key, StringComparer.Ordinal)
+                        .Select(pair => new NamedAtHost(pair.Key, pair.Value)),
+                ],
+                site is { } from && seen.Find(new SiteId(from)) is { } line ? line.Title : null
+            )
+        );
+    }
+
+    // Some actions need a person or a group that is in the register, and the others have none.
+    private static ProblemHttpResult? NotNamed(BulkRequest request, PeopleDirectory directory) =>
+        BulkActions.WantsPerson(request.Action) && (request.Person is null || request.Group is not null)
+            ? Problem("The person is missing.", "Name the person who is to become an owner.")
+        : BulkActions.WantsPersonOrGroup(request.Action) && request.Person is null == request.Group is null
+            ? Problem("The person or group is missing.", "Name a person or a group, not both.")
+        : (request.Person is { } person && directory.Find(person) is null)
+        || (request.Group is { } group && directory.Find(group) is null)
+            ? Problem("The person or group is not in the register.", "Name one that a staff list or a host reports.")
+        : (request.Person ?? (object?)request.Group) is not null
+        && !BulkActions.WantsPerson(request.Action)
+        && !BulkActions.WantsPersonOrGroup(request.Action)
+            ? Problem($"The action \"{request.Action.Text()}\" is about no person or group.", "Leave them out.")
+        : null;
 
     private static async Task<Ok<IReadOnlyList<BatchSummary>>> List(BatchActions desk, SeenRegister register)
     {
@@ -137,12 +235,15 @@ internal static class BatchEndpoints
             only = word;
         }
 
-        if (await desk.Look(new BatchId(batch), viewer) is not var (_, lines))
+        if (await desk.Look(new BatchId(batch), viewer) is not var (found, lines))
         {
             return NotThere();
         }
 
-        var wanted = BatchLineResponse.Seen(lines, state, viewer).Where(one => only is null || one.Row.Outcome == only).ToList();
+        var wanted = BatchLineResponse
+            .Seen(found, lines, state, viewer)
+            .Where(one => only is null || one.Row.Outcome == only)
+            .ToList();
         return TypedResults.Ok(
             new BatchLines(
                 wanted.Count,
@@ -156,16 +257,29 @@ internal static class BatchEndpoints
         );
     }
 
-    private static Task<SteerAnswer> Start(Guid batch, BatchStartRequest request, HttpContext context) =>
-        Steer(
-            new SteerBatch(ActionName.BatchStart, batch, Viewer.Of(context), BatchEvent.Start, JournalAction.BatchStarted)
-            {
-                Number = request.Number,
-                Reason = SiteActionAnswers.Reason(request.Reason),
-            },
-            request,
-            context
-        );
+    private static async Task<SteerAnswer> Start(
+        Guid batch,
+        BatchStartRequest request,
+        HttpContext context,
+        BatchActions desk,
+        SignIn signIn
+    ) =>
+        await desk.Look(new BatchId(batch), Viewer.Of(context)) is var (found, _)
+        && BulkActions.WantsPassword(found.Action)
+        && !await signIn.Confirms(Viewer.Of(context), request.Password ?? "")
+            ? TypedResults.UnprocessableEntity(RefusalResponse.Of(new PasswordWrong()))
+            : await Steer(
+                new SteerBatch(ActionName.BatchStart, batch, Viewer.Of(context), BatchEvent.Start, JournalAction.BatchStarted)
+                {
+                    Number = request.Number,
+                    Reason = SiteActionAnswers.Reason(request.Reason),
+                },
+                request with
+                {
+                    Password = null,
+                },
+                context
+            );
 
     private static Task<SteerAnswer> Stop(Guid batch, HttpContext context) =>
         Steer(

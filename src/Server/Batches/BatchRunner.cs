@@ -68,9 +68,7 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
 
         var waiting = await change.Connection.WaitingLines(id, LinesAtOnce);
         var facts = (
-            await FactReader
-                .Of(change)
-                .OfSites(viewer.ScopeOn, [.. waiting.Select(line => line.Site)], BulkActions.LooksAround(batch.Action))
+            await FactReader.Of(change).OfBatch(viewer, batch.Action, [.. waiting.Select(line => line.Site)])
         ).ToDictionary(one => one.Site.Id);
         var lines = UntilAnAddressIsRepeated(waiting, facts);
         List<(BatchLine Line, Decision Decision)> decisions =
@@ -79,14 +77,7 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
                 (
                     line,
                     facts.TryGetValue(line.Site, out var known)
-                        ? BulkActions.Decide(
-                            batch.Action,
-                            known,
-                            batch.Reason,
-                            Guid.NewGuid(),
-                            viewer.Actor(),
-                            line.Target.Undoes
-                        )
+                        ? BulkActions.Decide(batch.Request, known, Guid.NewGuid(), viewer.Actor(), line.Target.Undoes)
                         : new Decision.Refusal([new SiteGone()])
                 )
             ),
@@ -150,7 +141,7 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
                     change,
                     new PlanOnSite((Decision.Plan)decision, facts!),
                     batch.Action,
-                    BulkActions.Request(batch.Action, batch.Reason),
+                    BulkActions.Request(batch.Request, actor),
                     batch.Reason,
                     actor
                 );

@@ -18,12 +18,16 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace AtticLedger.Server.Desk;
 
 /// <summary>Findings that are decided together.</summary>
+/// <param name="Cause">What they have in common.</param>
+/// <param name="Host">The host at which a person who has left still has access; null for other causes.</param>
 /// <param name="Person">The person who leaves or has left; null for a group by rule.</param>
 /// <param name="DaysLeft">Days until harm: 0 if it happens daily, null if no day is known.</param>
 /// <param name="Count">The number of sites.</param>
 /// <param name="Clause">Finds exactly these sites in the register: a <c>where</c> of its address.</param>
 /// <param name="Sites">The first of them.</param>
 public sealed record GroupResponse(
+    CauseKind Cause,
+    string? Host,
     PersonResponse? Person,
     Standing? Standing,
     DateOnly? Day,
@@ -193,19 +197,23 @@ internal static class DeskEndpoints
 
     private static GroupResponse Group(FindingGroup group, LedgerState state) =>
         new(
-            group.Person is { } person ? PersonResponse.Of(person.Id, state.PeopleDirectory) : null,
-            group.Person is { } one && state.PeopleDirectory.PlaceOf(one.Id) is { } place
+            group.Cause.Kind,
+            group.Cause.Kind == CauseKind.StillHasAccess ? group.Cause.Host : null,
+            group.Cause.Person is { } person ? PersonResponse.Of(person.Id, state.PeopleDirectory) : null,
+            group.Cause.Person is { } one && state.PeopleDirectory.PlaceOf(one.Id) is { } place
                 ? state.PeopleDirectory.Standings[place]
                 : null,
-            group.Person?.Day,
-            group.Rule is { } rule ? new RuleResponse(rule.Id.Value, rule.Title, rule.Short, rule.Level) : null,
+            group.Cause.Person?.Day,
+            group.Cause is { Kind: CauseKind.Rule, Rule: var rule }
+                ? new RuleResponse(rule.Id.Value, rule.Title, rule.Short, rule.Level)
+                : null,
             group.DaysLeft,
             group.Sites.Count,
             group.Critical,
             group.Warnings,
             group.Notes,
             group.OnlyOwner,
-            new Clause(JudgedSite.CausesName, "is", [group.CauseName]).ToString(),
+            new Clause(JudgedSite.CausesName, "is", [group.Cause.Name]).ToString(),
             [
                 .. group
                     .Sites.OrderByDescending(line => line.Visits.Or(0))

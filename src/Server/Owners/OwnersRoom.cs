@@ -9,5 +9,6 @@ public sealed class OwnersRoom : Room
     {
         app.MapOffers();
         app.MapKeys();
+        app.MapSuccessors();
     }
 }

@@ -50,9 +50,27 @@ public sealed record AccessPathResponse(
 );
 
 /// <param name="IsGone">True if the owner cannot act: has left, is from outside, or is a service account.</param>
-public sealed record SiteOwnerResponse(PersonResponse Person, bool IsActive, bool IsGone, string Note, string? Through);
+/// <param name="HasLeft">True if the owner has left.</param>
+public sealed record SiteOwnerResponse(
+    PersonResponse Person,
+    bool IsActive,
+    bool IsGone,
+    bool HasLeft,
+    string Note,
+    string? Through
+);
 
-public sealed record GrantResponse(string Who, Power Power, string Detail, bool IsOutside);
+/// <param name="Person">The person who is named; <paramref name="Group"/>: the group; null for everything else.</param>
+/// <param name="HasLeft">True if the person has left.</param>
+public sealed record GrantResponse(
+    string Who,
+    Power Power,
+    string Detail,
+    bool IsOutside,
+    long? Person,
+    long? Group,
+    bool HasLeft
+);
 
 /// <param name="CanUndo">True if the change can be undone in its state.</param>
 /// <param name="With">The assignee, if the host has no connector that writes.</param>
@@ -142,14 +160,18 @@ public sealed record SiteNames(string? Shown, string? Home, IReadOnlyList<Visibl
 public sealed record FactSource(string Fact, string Source, DateTimeOffset At);
 
 /// <param name="IsExcepted">True if an exception covers it: while in force, it is no finding.</param>
-/// <param name="Remedy">The action that clears it.</param>
+/// <param name="Remedies">The actions that help, in the order to do them.</param>
+/// <param name="Clears">True if the site no longer breaks the rule after all of them; null if it does not break it now.</param>
+/// <param name="Left">What they leave, and who can change it.</param>
 /// <param name="Exceptions">The exceptions in force, including those that no longer cover the current facts.</param>
 public sealed record Explained(
     FindingResponse Finding,
     string Headline,
     string Detail,
     bool IsExcepted,
-    Remedy Remedy,
+    IReadOnlyList<Remedy> Remedies,
+    bool? Clears,
+    IReadOnlyList<string> Left,
     IReadOnlyList<ExceptionInForce> Exceptions
 );
 

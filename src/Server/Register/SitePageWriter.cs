@@ -67,7 +67,7 @@ internal static class SitePageWriter
                     .Findings.OrderByDescending(finding => finding.Verdict == Verdict.Breaks)
                     .ThenBy(finding => finding.Verdict)
                     .ThenBy(finding => finding.Rule.Level)
-                    .Select(finding => Explained(finding, line, state, since)),
+                    .Select(finding => Explained(finding, line, state, since, hostChanges)),
             ],
             viewer.MayAct && viewer.Actor().As != Capacity.Owner,
             [
@@ -242,6 +242,7 @@ internal static class SitePageWriter
                         or Core.Ownership.InactiveReason.Outside
                         or Core.Ownership.InactiveReason.Service
             ),
+            holder.Standing == Standing.Left,
             Explanation.Reason(holder, directory),
             holder.Through
         );
@@ -327,7 +328,12 @@ internal static class SitePageWriter
             grant.Power,
             grant.Through is { } through ? $"{detail}; link until {Explanation.Date(through, directory)}" : detail,
             grant.Subject is Subject.Anonymous or Subject.Partners
-                || (grant.Subject is Subject.OnePerson(var one) && directory.Find(one)?.IsOutside == true)
+                || (grant.Subject is Subject.OnePerson(var one) && directory.Find(one)?.IsOutside == true),
+            grant.Subject is Subject.OnePerson(var named) ? named.Value : null,
+            grant.Subject is Subject.OneGroup(var of) ? of.Value : null,
+            grant.Subject is Subject.OnePerson(var gone)
+                && directory.PlaceOf(gone) is { } place
+                && directory.Standings[place] == Core.People.Standing.Left
         );
     }
 
@@ -336,15 +342,30 @@ internal static class SitePageWriter
         site is { Existence: Existence.InUse, NoLongerReported: false }
         && !(site.Status.Has(out var status) && status is Status.NeverPublished or Status.Offline);
 
-    private static Explained Explained(Finding finding, ComputedSite line, LedgerState state, Since since)
+    private static Explained Explained(
+        Finding finding,
+        ComputedSite line,
+        LedgerState state,
+        Since since,
+        IReadOnlyList<HostChange> hostChanges
+    )
     {
         var explanation = Explanation.Of(finding, line, state.PeopleDirectory);
+        var outcome =
+            finding.Verdict == Verdict.Breaks
+                ? Remedies.Try(
+                    new ActionFacts(line.Site, hostChanges, state.Organisation, state.Rules, state.PeopleDirectory),
+                    finding.Rule
+                )
+                : null;
         return new Explained(
             RegisterRowWriter.Finding(finding.Site, finding.Rule, finding.Verdict == Verdict.CannotTell, since),
             explanation.Headline,
             explanation.Detail,
             finding.Verdict == Verdict.Excepted,
-            finding.Rule.Demand.Remedy,
+            outcome?.Remedies ?? [],
+            outcome?.Clears,
+            outcome is null ? [] : RemarkSentence.Of(outcome.Left),
             ExceptionInForce.Of(finding.Rule, line, state)
         );
     }

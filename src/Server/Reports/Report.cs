@@ -42,6 +42,7 @@ internal sealed record ReportKind(
     [
         OutsideReport.Kind,
         OwnersReport.Kind,
+        RemediesReport.Kind,
         AtticReports.Holds,
         AtticReports.Stays,
         ActionsReport.Kind,

@@ -2,6 +2,7 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Classification;
 using AtticLedger.Core.Ownership;
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Store;
 
@@ -25,6 +26,8 @@ public static class Labels
         Add<ClaimedFact>(Of);
         Add<EvidenceKind>(Of);
         Add<Strength>(Of);
+        Add<Level>(Of);
+        Add<Remedy>(Of);
     }
 
     /// <summary>The label of each value of an enumeration; null if it has none.</summary>
@@ -135,6 +138,22 @@ public static class Labels
             Strength.Sure => "sure",
             Strength.Likely => "likely",
             _ => "evidence differs",
+        };
+
+    public static string Of(Level level) =>
+        level switch
+        {
+            Level.Critical => "critical",
+            Level.Warning => "warning",
+            _ => "note",
+        };
+
+    public static string Of(Remedy remedy) =>
+        remedy switch
+        {
+            Remedy.Restrict => "restrict to policy",
+            Remedy.AddOwner => "add an owner",
+            _ => "remove the access of people who have left",
         };
 
     private static void Add<TEnum>(Func<TEnum, string> label)

@@ -35,6 +35,8 @@ internal static class OwnerSentences
             OfferAnswered => "The offer is answered already.",
             OwnersAskNobody => "Owners can offer their own sites. Only administrators and stewards can ask owners.",
             NobodyLeaves => "No current owner of this site is leaving.",
+            OwnersWanted(var count) => $"{count.Counted("more active owner")} {(count == 1 ? "is" : "are")} needed.",
+            FormerOwnerLeft(var person) => $"{person} has left and cannot stay as an editor. Choose that they keep no access.",
             AssigningNeedsSecond =>
                 "Assigning an owner to a site without an active one, or becoming an owner yourself, needs a second person.",
             PasswordWrong => "The password is wrong. Enter the password of your account.",

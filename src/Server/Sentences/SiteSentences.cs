@@ -24,6 +24,17 @@ internal static class SiteSentences
                 $"{who} contains people whom the limit excludes. Change the group at {host}.",
             LimitUnknown =>
                 "A limit of this site is not known, so what policy allows cannot be told. Restrict it on its own page.",
+            AccessNotByName(var who) => $"{who} has no access by name here.",
+            AccessThrough(var who, var power, var through, var host) =>
+                $"{who} can {power.Word()} through {through}. Whoever manages that at {host} can change it; the next sync reports it.",
+            AccessOfLastOwner(var who) =>
+                $"{who} owns the site, and no active owner would be left. Add an owner or hand it over first.",
+            AccessOfOtherOwner(var who) => $"{who} is another owner. Only an administrator or a steward can remove an owner.",
+            RemovingOwnerNeedsSecond(var who) => $"{who} is an active owner, so a second person has to agree.",
+            AccessOfNobody => "The person or group is not in the register.",
+            AnybodyMayJoin(var host) =>
+                $"Anybody can join the site. An owner can change that at {host}; the next sync reports it.",
+            NoRemedyKnown => "No action of this product clears it. An administrator can grant an exception.",
             ChangeUnderWay(var host) => $"A change at {host} is under way. Wait until the host has answered.",
             ChangeUnanswered => "The host has not answered yet. The change can be undone after its answer.",
             ChangeIsTask => "A person has the manual task. Cancel it on its page.",

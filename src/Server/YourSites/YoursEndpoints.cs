@@ -23,6 +23,7 @@ public sealed record OfferLine(
     OfferState State,
     PersonResponse To,
     PersonResponse? CurrentOwner,
+    CurrentOwnerAfter After,
     DateOnly Through,
     DateTimeOffset? EndedAt
 );
@@ -103,6 +104,7 @@ internal static class YoursEndpoints
                 offer.State,
                 PersonResponse.Of(offer.To, state.PeopleDirectory),
                 offer.CurrentOwner is { } currentOwner ? PersonResponse.Of(currentOwner, state.PeopleDirectory) : null,
+                offer.After,
                 offer.Through,
                 offer.EndedAt
             );

@@ -12,6 +12,7 @@ public class BatchFacts
     private static readonly BatchId Batch = new(Guid.Parse("00000000-0000-0000-0000-00000000000b"));
     private static readonly Guid HostChange = Guid.Parse("00000000-0000-0000-0000-000000000001");
     private static readonly Actor Administrator = new(Aske);
+    private static readonly BulkRequest Restrict = new(ActionName.SiteRestrict);
     private readonly Harbour harbour = new Harbour().Limit(LayerKind.Unit, "PIL", Enforcer.Policy, Outside(OutsideLevel.NoOne));
 
     [Fact]
@@ -75,9 +76,8 @@ public class BatchFacts
     public void Restricting_without_a_known_limit_is_refused_with_the_remedy()
     {
         var decision = BulkActions.Decide(
-            ActionName.SiteRestrict,
+            Restrict,
             Facts(Site(ToAnonymous(Power.View)) with { Unit = Known<UnitCode>.Unknown }),
-            null,
             HostChange,
             Administrator
         );
@@ -89,17 +89,18 @@ public class BatchFacts
     public void Moving_what_all_staff_use_to_the_attic_waits_for_a_second_person()
     {
         var facts = Facts(Site(ToStaff(Power.View), ToPerson(Power.Own, Vane)), new Harbour());
+        var move = new BulkRequest(ActionName.SiteMoveToAttic, Reason: "tidy");
         var planned = BatchLine.Planned(
             Batch,
             0,
             new BatchTarget(facts.Site.Id),
-            BulkActions.Decide(ActionName.SiteMoveToAttic, facts, "tidy", Guid.Empty, Administrator)
+            BulkActions.Decide(move, facts, Guid.Empty, Administrator)
         );
-        var turn = planned.Decided(BulkActions.Decide(ActionName.SiteMoveToAttic, facts, "tidy", HostChange, Administrator));
+        var turn = planned.Decided(BulkActions.Decide(move, facts, HostChange, Administrator));
 
         Assert.Equal(new StaffNeedSecond(Power.View, true), planned.Effect.NeedsSecond);
         Assert.Equal(BatchLineState.AsksSecond, turn.State);
-        Assert.Equal(new MoveToAtticRequest("tidy"), BulkActions.Request(ActionName.SiteMoveToAttic, "tidy"));
+        Assert.Equal(new MoveToAtticRequest("tidy"), BulkActions.Request(move, Administrator));
     }
 
     [Fact]
@@ -126,9 +127,8 @@ public class BatchFacts
             BatchLine.Planned(Batch, 0, target, Undoing(facts, Guid.Empty)).Decided(Undoing(facts, HostChange));
         Decision Undoing(ActionFacts facts, Guid hostChange) =>
             BulkActions.Decide(
-                BulkActions.UndoOf(ActionName.SiteRestrict)!.Value,
+                new BulkRequest(BulkActions.UndoOf(ActionName.SiteRestrict)!.Value),
                 facts,
-                null,
                 hostChange,
                 Administrator,
                 target.Undoes
@@ -139,12 +139,77 @@ public class BatchFacts
     public void Notifications_that_were_sent_are_not_withdrawn() => Assert.Null(BulkActions.UndoOf(ActionName.OwnersAsk));
 
     [Fact]
+    public void A_person_is_asked_to_own_many_sites_and_the_offers_are_withdrawn_by_undoing()
+    {
+        var add = new BulkRequest(ActionName.OwnerOffer, Quist, Reason: "one owner is too few");
+        var facts = Facts(Site(ToPerson(Power.Own, Vane)), new Harbour());
+        var plan = Assert.IsType<Decision.Plan>(BulkActions.Decide(add, facts, HostChange, Administrator));
+        var offer = Assert.Single(plan.Offers);
+        var withdrawn = BulkActions.Decide(
+            add with
+            {
+                Action = BulkActions.UndoOf(ActionName.OwnerOffer)!.Value,
+            },
+            facts with
+            {
+                Offers = [offer],
+            },
+            HostChange,
+            Administrator
+        );
+
+        Assert.Equal((Quist, CurrentOwnerAfter.Owns, (PersonId?)null), (offer.To, offer.After, offer.CurrentOwner));
+        Assert.Equal(OfferState.Withdrawn, Assert.IsType<Decision.Plan>(withdrawn).Offers.Single().State);
+        Assert.Equal(
+            new OfferRequest(Quist, null, CurrentOwnerAfter.Owns, "one owner is too few"),
+            BulkActions.Request(add, Administrator)
+        );
+    }
+
+    [Fact]
+    public void An_owner_adds_an_owner_in_their_own_name()
+    {
+        var plan = Assert.IsType<Decision.Plan>(
+            BulkActions.Decide(
+                new BulkRequest(ActionName.OwnerOffer, Quist),
+                Facts(Site(ToPerson(Power.Own, Vane)), new Harbour()),
+                HostChange,
+                new Actor(Vane, Capacity.Owner)
+            )
+        );
+
+        Assert.Equal(Vane, plan.Offers.Single().CurrentOwner);
+    }
+
+    [Fact]
+    public void Only_the_recipient_accepts_the_offers_of_a_batch()
+    {
+        var site = Facts(Site(ToPerson(Power.Own, Vane)), new Harbour());
+        var offered = (Decision.Plan)
+            BulkActions.Decide(new BulkRequest(ActionName.OwnerOffer, Quist, Reason: "r"), site, HostChange, Administrator);
+        var facts = site with { Offers = offered.Offers };
+        var accept = new BulkRequest(ActionName.OfferAccept);
+
+        Assert.True(BulkActions.Concerns(ActionName.OfferAccept, facts, Quist));
+        Assert.False(BulkActions.Concerns(ActionName.OfferAccept, facts, Aske));
+        Assert.False(BulkActions.Concerns(ActionName.SiteMoveToAttic, facts, Quist));
+        Assert.Single(
+            Assert
+                .IsType<Decision.Plan>(BulkActions.Decide(accept, facts, HostChange, new Actor(Quist, Capacity.Owner)))
+                .HostChanges
+        );
+        Assert.Equal(
+            [new OfferAnswered()],
+            Assert.IsType<Decision.Refusal>(BulkActions.Decide(accept, facts, HostChange, Administrator)).Reasons
+        );
+    }
+
+    [Fact]
     public void Owners_move_their_sites_to_the_attic_one_by_one()
     {
         var decision = BulkActions.Decide(
-            ActionName.SiteMoveToAttic,
+            new BulkRequest(ActionName.SiteMoveToAttic),
             Facts(Site(ToPerson(Power.Own, Vane)), new Harbour()),
-            null,
             HostChange,
             new Actor(Vane, Capacity.Owner)
         );
@@ -178,7 +243,7 @@ public class BatchFacts
         BatchLine.Planned(Batch, 0, new BatchTarget(facts.Site.Id), Decide(facts, Guid.Empty));
 
     private static Decision Decide(ActionFacts facts, Guid hostChange) =>
-        BulkActions.Decide(ActionName.SiteRestrict, facts, null, hostChange, Administrator);
+        BulkActions.Decide(Restrict, facts, hostChange, Administrator);
 
     private ActionFacts Facts(SiteFacts site, Harbour? other = null)
     {

@@ -12,7 +12,7 @@ namespace AtticLedger.Core.Tests.Actions;
 
 public class RestrictFacts
 {
-    private static readonly Rule Allowed = new(
+    internal static readonly Rule Allowed = new(
         new("R-07"),
         "Within what policy allows",
         "wider than allowed",

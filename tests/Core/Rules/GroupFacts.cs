@@ -44,12 +44,42 @@ public class GroupFacts
             Site(ToPerson(Power.Own, Vane))
         );
 
+        // Lund has left and owns the third site alone: handing it over also removes the access.
         Assert.Equal(
-            [(null, "R-07", 0, 1), ("Petra Lund", null, 0, 1), ("Ottoline Farrow", null, 6, 2), (null, "R-03", null, 1)],
-            groups.Select(group => (group.Person?.Name, group.Rule?.Id.Value, group.DaysLeft, group.Sites.Count))
+            [
+                ("petra.lund@merrowby.example", 0, 1),
+                ("R-07", 0, 1),
+                ("ottoline.farrow@merrowby.example", 6, 2),
+                ("R-03", null, 1),
+            ],
+            groups.Select(group => (group.Cause.Name, group.DaysLeft, group.Sites.Count))
         );
-        Assert.Equal(1, groups.Single(group => group.Person?.Id == Farrow).OnlyOwner);
-        Assert.Equal(5, groups.Sum(group => group.Critical + group.Warnings + group.Notes));
+        Assert.Equal(1, groups.Single(group => group.Cause.Person?.Id == Farrow).OnlyOwner);
+        Assert.Equal((1, 1), (groups[0].Critical, groups[0].Warnings));
+    }
+
+    [Fact]
+    public void Who_has_left_and_still_has_access_is_a_cause_of_their_own_at_each_host()
+    {
+        var groups = Of(
+            Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Aske), ToPerson(Power.Edit, Lund)),
+            Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Aske), ToPerson(Power.View, Lund), ToAnonymous(Power.View)),
+            Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Aske), ToPerson(Power.Edit, Lund)) with
+            {
+                Host = "Quay",
+            }
+        );
+
+        Assert.Equal(
+            [
+                (CauseKind.StillHasAccess, "petra.lund@merrowby.example at Slipway", 2),
+                (CauseKind.StillHasAccess, "petra.lund@merrowby.example at Quay", 1),
+                (CauseKind.Rule, "R-07", 1),
+            ],
+            groups
+                .OrderByDescending(group => group.Cause.Kind)
+                .Select(group => (group.Cause.Kind, group.Cause.Name, group.Sites.Count))
+        );
     }
 
     [Fact]
@@ -60,8 +90,10 @@ public class GroupFacts
         Assert.Equal(
             "Petra Lund",
             Assert
-                .Single(Of(Site(ToPerson(Power.Own, Farrow), ToPerson(Power.Own, Lund))), group => group.Rule?.Id.Value != "R-07")
-                .Person!.Name
+                .Single(Of(Site(ToPerson(Power.Own, Farrow), ToPerson(Power.Own, Lund))), group =>
+                    group.Cause.Kind == CauseKind.OwnerLeaves
+                )
+                .Cause.Person!.Name
         );
         Assert.Null(Assert.Single(Of(Site(ToPerson(Power.Own, Vane)))).DaysLeft);
     }

@@ -141,7 +141,7 @@ public class RuleFacts
         var line = Line(Site(ToAnonymous(Power.View)) with { Classification = Known.Of("Guarded") });
         var said = Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.PeopleDirectory);
 
-        Assert.Equal("Anonymous visitors have access; policy allows nobody outside", said.Headline);
+        Assert.Equal("Anonymous visitors can view the published site; policy allows nobody outside", said.Headline);
         Assert.Contains("classification Guarded limits it", said.Detail);
         Assert.Equal(
             "The site has no owner",
@@ -156,9 +156,42 @@ public class RuleFacts
         var line = Line(Site(ToStaff(Power.View)) with { Classification = Known.Of("Guarded") });
 
         Assert.EndsWith(
-            "people inside have access; policy allows only people who are named",
+            "people inside can view the published site; policy allows only people who are named",
             Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.PeopleDirectory).Headline
         );
+    }
+
+    [Fact]
+    public void The_widest_audience_comes_first_and_the_others_are_said()
+    {
+        harbour.Limit(
+            LayerKind.Classification,
+            "Guarded",
+            Enforcer.Policy,
+            PowerLimits.Same(new(InsideLimit.Named, OutsideLevel.NoOne, VisitorSignIn.None, GuestInviter.AnyOwner))
+        );
+        var line = Line(
+            Site(ToAnonymous(Power.View), ToStaff(Power.Edit), ToPerson(Power.Edit, Lund)) with
+            {
+                Classification = Known.Of("Guarded"),
+            }
+        );
+        var said = Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.PeopleDirectory);
+
+        Assert.Equal("Anonymous visitors can view the published site; policy allows nobody outside", said.Headline);
+        Assert.EndsWith(
+            "Also: five people inside can edit, five people inside can view the draft, five people inside can view the published site, petra Lund, who left, can edit, petra Lund, who left, can view the draft and petra Lund, who left, can view the published site.",
+            said.Detail
+        );
+    }
+
+    [Fact]
+    public void A_finding_that_is_only_about_leavers_names_them()
+    {
+        var line = Line(Site(ToPerson(Power.Own, Vane), ToPerson(Power.Edit, Lund)));
+        var said = Explanation.Of(Finding(line, new Demand.WithinAllowed()), line, harbour.PeopleDirectory);
+
+        Assert.Equal("Petra Lund, who left, still can edit", said.Headline);
     }
 
     [Fact]

@@ -47,6 +47,11 @@ export const labels = {
     absent: "absent",
     "mail-fails": "mail fails",
   } satisfies Record<Schema["InactiveReason"], string>,
+  Level: {
+    critical: "critical",
+    warning: "warning",
+    note: "note",
+  } satisfies Record<Schema["Level"], string>,
   LinkPurpose: {
     password: "choose a password",
     offer: "an offer of ownership",
@@ -54,6 +59,11 @@ export const labels = {
     yours: "your sites",
     "manual-task": "a manual task",
   } satisfies Record<Schema["LinkPurpose"], string>,
+  Remedy: {
+    restrict: "restrict to policy",
+    "add-owner": "add an owner",
+    "remove-access": "remove the access of people who have left",
+  } satisfies Record<Schema["Remedy"], string>,
   Role: {
     administrator: "administrator",
     steward: "steward",

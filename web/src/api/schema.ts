@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/named-access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** On how many sites of each host a person or a group is granted something by name. */
+        get: operations["namedAccess"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deadlines": {
         parameters: {
             query?: never;
@@ -202,6 +219,23 @@ export interface paths {
         get: operations["successors"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/owners/candidates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Possible owners of many sites, in addition to those they have, with the evidence. */
+        post: operations["candidates"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2022,7 +2056,7 @@ export interface components {
          *                 released one never changes.
          * @enum {unknown}
          */
-        ActionName: "site.restrict" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
         AlsoOpenedSite: {
             /** Format: int64 */
             site: number;
@@ -2179,6 +2213,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             action: components["schemas"]["ActionName"];
+            about: null | string;
             state: components["schemas"]["BatchState"];
             by: components["schemas"]["Person"];
             /** @description True if the viewer planned it. */
@@ -2196,6 +2231,8 @@ export interface components {
             sites: number;
             /** @description True if the number of sites has to be typed to start it. */
             wantsNumber: boolean;
+            /** @description True if the password has to be entered to start it. */
+            wantsPassword: boolean;
             /** @description The number of rows per outcome; outcomes without rows are omitted. */
             counts: components["schemas"]["OutcomeCount"][];
             effect: components["schemas"]["BatchEffect"];
@@ -2284,10 +2321,24 @@ export interface components {
          */
         BatchOutcome: "waiting" | "under-way" | "done" | "asks-second" | "changed" | "refused" | "host-refused" | "contradicted" | "withdrawn";
         BatchPlanRequest: {
-            /** @description site.restrict (to what policy allows), site.move-to-attic or owner.ask. */
+            /**
+             * @description site.restrict (to what policy allows), site.move-to-attic, owner.asked, owner.offer (one more owner),
+             *         access.remove or offer.accept.
+             */
             action: string;
-            /** @description Up to 5,000 ids. */
-            sites: number[];
+            /** @description Up to 5,000 ids; null for all on which the person or group is granted something by name. */
+            sites: null | number[];
+            /**
+             * Format: int64
+             * @description Who becomes an owner, or whose access is removed; Group: the group whose access is
+             *         removed.
+             */
+            person?: null | number;
+            /** Format: int64 */
+            group?: null | number;
+            /** @description Without sites: only those of this host. */
+            host?: null | string;
+            reason?: null | string;
         };
         BatchStartRequest: {
             /**
@@ -2296,6 +2347,8 @@ export interface components {
              */
             number?: null | number;
             reason?: null | string;
+            /** @description The password, entered again to confirm, if the batch requires it. */
+            password?: null | string;
         };
         /** @enum {unknown} */
         BatchState: "planned" | "running" | "stopped" | "ended";
@@ -2304,6 +2357,8 @@ export interface components {
             /** Format: uuid */
             id: string;
             action: components["schemas"]["ActionName"];
+            /** @description The name of the person or group that it is about; null if it is about none. */
+            about: null | string;
             state: components["schemas"]["BatchState"];
             by: components["schemas"]["Person"];
             reason: null | string;
@@ -2352,6 +2407,38 @@ export interface components {
             load: number;
             whyNot: string[];
         };
+        /** @description The evidence for one more owner of many sites. */
+        CandidateForMany: {
+            person: components["schemas"]["Person"];
+            unit: null | string;
+            /**
+             * Format: int32
+             * @description On how many of the sites they are an owner by name already; Edits: edit by name;
+             *         InUnit: are in the site's unit.
+             */
+            owns: number;
+            /** Format: int32 */
+            edits: number;
+            /** Format: int32 */
+            inUnit: number;
+            /**
+             * Format: int32
+             * @description The number of sites they own already.
+             */
+            load: number;
+            whyNot: string[];
+        };
+        Candidates: {
+            candidates: components["schemas"]["CandidateForMany"][];
+        };
+        CandidatesRequest: {
+            /** @description Up to 5,000 ids. */
+            sites: number[];
+            /** @description A part of a name, or the beginning of a mail address. */
+            find?: null | string;
+        };
+        /** @enum {unknown} */
+        CauseKind: "rule" | "owner-leaves" | "still-has-access";
         ChainCheckResult: {
             isUnbroken: boolean;
             /** Format: int64 */
@@ -2670,8 +2757,12 @@ export interface components {
             detail: string;
             /** @description True if an exception covers it: while in force, it is no finding. */
             isExcepted: boolean;
-            /** @description The action that clears it. */
-            remedy: components["schemas"]["Remedy"];
+            /** @description The actions that help, in the order to do them. */
+            remedies: components["schemas"]["Remedy"][];
+            /** @description True if the site no longer breaks the rule after all of them; null if it does not break it now. */
+            clears: null | boolean;
+            /** @description What they leave, and who can change it. */
+            left: string[];
             /** @description The exceptions in force, including those that no longer cover the current facts. */
             exceptions: components["schemas"]["ExceptionInForce"][];
         };
@@ -2825,6 +2916,15 @@ export interface components {
             power: components["schemas"]["Power"];
             detail: string;
             isOutside: boolean;
+            /**
+             * Format: int64
+             * @description The person who is named; Group: the group; null for everything else.
+             */
+            person: null | number;
+            /** Format: int64 */
+            group: null | number;
+            /** @description True if the person has left. */
+            hasLeft: boolean;
         };
         GrantChange: {
             who: string;
@@ -2855,6 +2955,10 @@ export interface components {
         };
         /** @description Findings that are decided together. */
         Group: {
+            /** @description What they have in common. */
+            cause: components["schemas"]["CauseKind"];
+            /** @description The host at which a person who has left still has access; null for other causes. */
+            host: null | string;
             person: null | components["schemas"]["Person"];
             standing: null | components["schemas"]["Standing"];
             /** Format: date */
@@ -3315,6 +3419,20 @@ export interface components {
             to: number;
             reason?: null | string;
         };
+        /** @description A person or a group with what is granted to them by name on sites in use. */
+        NamedAccess: {
+            name: string;
+            /** @description True if it is a person who has left. */
+            hasLeft: boolean;
+            hosts: components["schemas"]["NamedAtHost"][];
+            /** @description The name of the site that was asked for; null if there is none. */
+            title: null | string;
+        };
+        NamedAtHost: {
+            host: string;
+            /** Format: int32 */
+            sites: number;
+        };
         NewPasswordRequest: {
             password: string;
         };
@@ -3377,6 +3495,7 @@ export interface components {
             state: components["schemas"]["OfferState"];
             to: components["schemas"]["Person"];
             currentOwner: null | components["schemas"]["Person"];
+            after: components["schemas"]["CurrentOwnerAfter"];
             /** Format: date */
             through: string;
             /** Format: date-time */
@@ -3798,17 +3917,17 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-reported" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "limit-unknown" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "limit-unknown" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
             sentence: string;
         };
         /**
-         * @description The action that meets a demand.
+         * @description An action that helps to meet a demand.
          * @enum {unknown}
          */
-        Remedy: "none" | "restrict" | "add-owner";
+        Remedy: "restrict" | "add-owner" | "remove-access";
         Report: {
             report: components["schemas"]["ReportKind"];
             /**
@@ -4073,6 +4192,8 @@ export interface components {
             isActive: boolean;
             /** @description True if the owner cannot act: has left, is from outside, or is a service account. */
             isGone: boolean;
+            /** @description True if the owner has left. */
+            hasLeft: boolean;
             note: string;
             through: null | string;
         };
@@ -4523,6 +4644,30 @@ export interface operations {
             };
         };
     };
+    namedAccess: {
+        parameters: {
+            query?: {
+                person?: number;
+                group?: number;
+                site?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedAccess"];
+                };
+            };
+        };
+    };
     deadlines: {
         parameters: {
             query?: never;
@@ -4735,6 +4880,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Successors"];
+                };
+            };
+        };
+    };
+    candidates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CandidatesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Candidates"];
                 };
             };
         };

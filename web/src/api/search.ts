@@ -76,6 +76,21 @@ export const readOwnersSearch = (raw: Raw): OwnersSearch => ({
   ...(raw.state === "none" || raw.state === "single" || raw.state === "unknown" ? { state: raw.state } : {}),
 });
 
+/** Whose access is removed, and where: from one site, or from those of one host, or from all. */
+export interface RemoveSearch {
+  person?: number;
+  group?: number;
+  site?: number;
+  host?: string;
+}
+
+export const readRemoveSearch = (raw: Raw): RemoveSearch => ({
+  ...whole(raw, "person"),
+  ...whole(raw, "group"),
+  ...whole(raw, "site"),
+  ...text(raw, "host"),
+});
+
 export interface AtticSearch {
   /** The site in focus. */
   site?: number;

@@ -9,7 +9,7 @@ import { selection } from "./selection";
 import { BatchEffect } from "./BatchEffect";
 import { BatchLines } from "./BatchLines";
 import { BatchTally } from "./BatchTally";
-import { bulkActions, countOf } from "./words";
+import { countOf, titleOf } from "./words";
 
 type Batch = Schema["Batch"];
 
@@ -36,11 +36,9 @@ export function BatchPage() {
     },
   });
   const data = batch.data;
-  const action = data && bulkActions[data.action];
-  const title =
-    data && action
-      ? action.title(data.state === "planned" ? countOf(data, "waiting") : data.sites)
-      : "An action on many sites";
+  const title = data
+    ? titleOf(data, data.state === "planned" ? countOf(data, "waiting") : data.sites)
+    : "An action on many sites";
   useEffect(() => {
     document.title = `${title} · Attic Ledger`;
   }, [title]);
@@ -92,7 +90,7 @@ function progressText(batch: Batch): string {
   const reason = batch.reason ? ` “${batch.reason}”` : "";
   switch (batch.state) {
     case "planned":
-      return "Nothing has been done yet. This is the plan for each site on today's facts.";
+      return `Nothing has been done yet. This is the plan for each site on today's facts.${reason}`;
     case "running":
       return `${batch.by.name} started it ${atMinute(batch.startedAt ?? batch.plannedAt)}.${reason} It continues without you; you can leave this page.`;
     case "stopped":
@@ -140,6 +138,7 @@ function Steer({ batch }: { batch: Batch }) {
   const navigate = useNavigate();
   const [reason, setReason] = useState("");
   const [number, setNumber] = useState("");
+  const [password, setPassword] = useState("");
   const path = { params: { path: { batch: batch.id } } };
   const steer = useMutation({
     mutationFn: (what: "start" | "stop" | "resume" | "again") => {
@@ -148,7 +147,11 @@ function Steer({ batch }: { batch: Batch }) {
           return ok(
             api.POST("/api/batches/{batch}/start", {
               ...path,
-              body: { number: number === "" ? null : Number(number), reason: reason === "" ? null : reason },
+              body: {
+                number: number === "" ? null : Number(number),
+                reason: reason || null,
+                password: password || null,
+              },
             }),
           );
         case "stop":
@@ -190,14 +193,27 @@ function Steer({ batch }: { batch: Batch }) {
               }
             />
           )}
-          <Reason value={reason} onChange={setReason} />
+          {batch.reason === null && <Reason value={reason} onChange={setReason} />}
+          {batch.wantsPassword && (
+            <Field
+              label="Your password, to confirm your identity"
+              type="password"
+              autoComplete="current-password"
+              value={password}
+              onChange={(event) => setPassword(event.target.value)}
+            />
+          )}
           <Button
             type="submit"
             look="primary"
             className="mt-4 py-2"
-            disabled={steer.isPending || (batch.wantsNumber && number !== waiting.toString())}
+            disabled={
+              steer.isPending ||
+              (batch.wantsNumber && number !== waiting.toString()) ||
+              (batch.wantsPassword && password === "")
+            }
           >
-            {bulkActions[batch.action]?.title(waiting)}
+            {titleOf(batch, waiting)}
           </Button>
         </form>
       )}

@@ -1,5 +1,5 @@
 import { Link } from "@tanstack/react-router";
-import { bulkActions, countOf, isOver } from "./words";
+import { countOf, doingOf, isOver } from "./words";
 import { useBatches } from "./useBatches";
 
 /** Batches that have not ended, shown above the register. */
@@ -12,7 +12,7 @@ export function BatchesUnderWay() {
       params={{ batch: batch.id }}
       className="text-[13px] font-semibold text-slate underline"
     >
-      {bulkActions[batch.action]?.doing(batch.sites)} {batch.state === "stopped" ? "is stopped" : "is under way"}:{" "}
+      {doingOf(batch)} {batch.state === "stopped" ? "is stopped" : "is under way"}:{" "}
       {countOf(batch, "done").toLocaleString("en-GB")} done
     </Link>
   ));

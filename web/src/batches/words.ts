@@ -9,9 +9,10 @@ type Counted = Pick<Schema["Batch"], "counts">;
 interface Action {
   /** On a button, for the selected sites. */
   button?: string;
-  title: (sites: number) => string;
+  /** `about`: the name of the person or group that it is about. */
+  title: (sites: number, about: string) => string;
   /** While it is under way. */
-  doing: (sites: number) => string;
+  doing: (sites: number, about: string) => string;
 }
 
 /** The actions for many sites at once; those without a button undo another batch. */
@@ -30,6 +31,22 @@ export const bulkActions: Partial<Record<Schema["ActionName"], Action>> = {
     button: "Move to the attic",
     title: (sites) => `Move ${counted(sites, "site")} to the attic`,
     doing: (sites) => `Moving ${counted(sites, "site")} to the attic`,
+  },
+  "owner.offer": {
+    title: (sites, about) => `Ask ${about} to own ${counted(sites, "site")} too`,
+    doing: (sites, about) => `Asking ${about} to own ${counted(sites, "site")} too`,
+  },
+  "offer.withdraw": {
+    title: (sites, about) => `Withdraw the offers of ${counted(sites, "site")} to ${about}`,
+    doing: (sites, about) => `Withdrawing the offers of ${counted(sites, "site")} to ${about}`,
+  },
+  "offer.accept": {
+    title: (sites) => `Accept the offers of ${counted(sites, "site")}`,
+    doing: (sites) => `Accepting the offers of ${counted(sites, "site")}`,
+  },
+  "access.remove": {
+    title: (sites, about) => `Remove the access of ${about} from ${counted(sites, "site")}`,
+    doing: (sites, about) => `Removing the access of ${about} from ${counted(sites, "site")}`,
   },
   "change.undo": {
     title: (sites) => `Undo the changes on ${counted(sites, "site")}`,
@@ -66,6 +83,14 @@ export const standing = (batch: Counted) =>
 
 export const countOf = (batch: Counted, ...outcomes: Outcome[]) =>
   batch.counts.filter(({ outcome }) => outcomes.includes(outcome)).reduce((sum, { count }) => sum + count, 0);
+
+/** What it does, in words: "Restrict 12 sites to policy". */
+export const titleOf = (batch: Pick<Schema["Batch"], "action" | "about">, sites: number) =>
+  bulkActions[batch.action]?.title(sites, batch.about ?? "somebody") ?? batch.action;
+
+/** The same while it is under way. */
+export const doingOf = (batch: Pick<Schema["Batch"], "action" | "about" | "sites">) =>
+  bulkActions[batch.action]?.doing(batch.sites, batch.about ?? "somebody") ?? batch.action;
 
 /** True if nothing of it will still be done. */
 export const isOver = (batch: Counted & Pick<Schema["Batch"], "state">) =>

@@ -6,7 +6,7 @@ import { api, ok, type Schema } from "../api/client";
 import { useMe } from "../api/useMe";
 import { manualTaskTitle, useManualTasks, type ManualTaskRow } from "../manual-tasks/useManualTasks";
 import { useBatches } from "../batches/useBatches";
-import { bulkActions, countOf, isOver, standing } from "../batches/words";
+import { countOf, doingOf, isOver, standing } from "../batches/words";
 import { capital, counted, inWords, listed, onDate, onDay } from "../ui/words";
 
 type Group = Schema["Group"];
@@ -58,7 +58,7 @@ export function DeskPage() {
               key={batch.id}
               when={batch.state === "stopped" ? "stopped" : isOver(batch) ? "to review" : "under way"}
               since={`started ${onDay(batch.startedAt ?? batch.plannedAt)}`}
-              title={bulkActions[batch.action]?.doing(batch.sites) ?? batch.action}
+              title={doingOf(batch)}
               action={
                 <Link
                   to="/batches/$batch"
@@ -136,10 +136,7 @@ export function DeskPage() {
             </Item>
           ))}
           {data?.groups.map((group) => (
-            <GroupItem
-              key={group.person ? `person ${group.person.id}` : `rule ${group.rule?.id ?? ""}`}
-              group={group}
-            />
+            <GroupItem key={group.clause} group={group} mayAct={me?.role !== "auditor"} />
           ))}
         </ul>
       </main>
@@ -196,12 +193,14 @@ function ManualTaskItem({ line, isMine }: { line: ManualTaskRow; isMine: boolean
   );
 }
 
-function GroupItem({ group }: { group: Group }) {
+function GroupItem({ group, mayAct }: { group: Group; mayAct: boolean }) {
   const { person, rule } = group;
   const title = person
-    ? group.standing === "left"
-      ? `${person.name} has left: ${counted(group.count, "site")} ${group.count === 1 ? "has" : "have"} too few active owners`
-      : `${person.name} leaves${group.day ? ` on ${onDate(group.day)}` : ""}: ${counted(group.count, "site")} ${group.count === 1 ? "has" : "have"} too few active owners`
+    ? group.cause === "still-has-access"
+      ? `${person.name} left${group.day ? ` on ${onDate(group.day)}` : ""} and still has access to ${counted(group.count, "site")} at ${group.host ?? ""}`
+      : group.standing === "left"
+        ? `${person.name} has left: ${counted(group.count, "site")} ${group.count === 1 ? "has" : "have"} too few active owners`
+        : `${person.name} leaves${group.day ? ` on ${onDate(group.day)}` : ""}: ${counted(group.count, "site")} ${group.count === 1 ? "has" : "have"} too few active owners`
     : `${rule?.title ?? ""}: ${counted(group.count, "site")} ${group.count === 1 ? "breaks" : "break"} this rule`;
   const sites = listed([
     ...group.sites.slice(0, 3).map((site) => site.title),
@@ -210,12 +209,31 @@ function GroupItem({ group }: { group: Group }) {
   return (
     <Item
       when={group.daysLeft === null ? "no date" : group.daysLeft === 0 ? "today" : counted(group.daysLeft, "day")}
-      since={person ? (group.standing === "left" ? "nobody left to ask" : "left to act") : (rule?.id ?? "")}
+      since={
+        group.cause === "still-has-access"
+          ? "access to remove"
+          : person
+            ? group.standing === "left"
+              ? "nobody left to ask"
+              : "left to act"
+            : (rule?.id ?? "")
+      }
       title={title}
       action={
-        <Link to="/" search={{ where: [group.clause] }} className={actionLook(true)}>
-          See the {counted(group.count, "site")}
-        </Link>
+        <span className="flex flex-col items-end gap-1.5">
+          <Link to="/" search={{ where: [group.clause] }} className={actionLook(group.cause !== "still-has-access")}>
+            See the {counted(group.count, "site")}
+          </Link>
+          {group.cause === "still-has-access" && person && mayAct && (
+            <Link
+              to="/remove-access"
+              search={{ person: person.id, host: group.host ?? "" }}
+              className={actionLook(true)}
+            >
+              Remove the access …
+            </Link>
+          )}
+        </span>
       }
     >
       {group.onlyOwner > 0 && `The only or last active owner of ${group.onlyOwner}. `}

@@ -35,33 +35,62 @@ export function DetailsPanel({ site }: { site: number }) {
 const otherAction =
   "rounded-[4px] border border-rule-strong bg-sheet px-3 py-1.5 text-[13px] font-semibold text-ink hover:bg-bar";
 
-/** The action that clears a finding, next to it. */
-function RemedyOf({ explained, site }: { explained: Schema["Explained"]; site: number }) {
+const remedyLook = "mr-4 inline-block min-h-6 text-[13px] font-semibold underline";
+
+/** The actions that clear a finding, next to it, or what they leave and who can change that. */
+function Remedies({ explained, sitePage }: { explained: Schema["Explained"]; sitePage: Schema["SitePage"] }) {
   const named = <span className="sr-only">({explained.finding.rule})</span>;
-  switch (explained.remedy) {
-    case "add-owner":
-      return (
-        <Link
-          to="/sites/$site/add-owner"
-          params={{ site: site.toString() }}
-          className="mr-4 inline-block min-h-6 text-[13px] font-semibold underline"
-        >
-          Add an owner … {named}
-        </Link>
-      );
-    case "restrict":
-      return (
-        <button
-          type="button"
-          className="mr-4 min-h-6 text-[13px] font-semibold underline"
-          onClick={() => (document.getElementById("remedy") ?? document.getElementById("restrict"))?.focus()}
-        >
-          Restrict … {named}
-        </button>
-      );
-    case "none":
-      return null;
-  }
+  const site = sitePage.line.id;
+  const left = new Map(
+    sitePage.grants.flatMap(({ who, person, hasLeft }) => (hasLeft && person ? [[person, who]] : [])),
+  );
+  return (
+    <>
+      {explained.left.length > 0 && (
+        <ul className="mt-0.5 list-disc pl-4 text-[13px] text-ochre">
+          {explained.left.map((sentence) => (
+            <li key={sentence}>
+              <bdi>{sentence}</bdi>
+            </li>
+          ))}
+        </ul>
+      )}
+      {explained.remedies.map((remedy) => {
+        switch (remedy) {
+          case "add-owner":
+            return (
+              !sitePage.noHandOver && (
+                <Link
+                  key={remedy}
+                  to="/sites/$site/add-owner"
+                  params={{ site: site.toString() }}
+                  className={remedyLook}
+                >
+                  Add an owner … {named}
+                </Link>
+              )
+            );
+          case "restrict":
+            return (
+              <button
+                key={remedy}
+                type="button"
+                className={remedyLook}
+                onClick={() => (document.getElementById("remedy") ?? document.getElementById("restrict"))?.focus()}
+              >
+                Restrict … {named}
+              </button>
+            );
+          default:
+            return [...left].map(([person, who]) => (
+              <Link key={person} to="/remove-access" search={{ person, site }} className={remedyLook}>
+                Remove the access of <bdi>{who}</bdi> … {named}
+              </Link>
+            ));
+        }
+      })}
+    </>
+  );
 }
 
 /** Shared by the register's details and the site page. */
@@ -70,11 +99,10 @@ export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SiteP
   const shown =
     [...sitePage.accessPaths].reverse().find((accessPath) => accessPath.exceeds === "yes") ?? sitePage.accessPaths[0];
   const exceeds = sitePage.accessPaths.some((accessPath) => accessPath.exceeds === "yes");
+  const broken = sitePage.findings.filter(({ finding, isExcepted }) => !isExcepted && !finding.cannotTell);
   const wide =
-    exceeds ||
-    sitePage.findings.some(
-      ({ finding, remedy, isExcepted }) => remedy === "restrict" && !isExcepted && !finding.cannotTell,
-    );
+    broken.some(({ remedies }) => remedies.includes("restrict")) ||
+    (exceeds && !broken.some(({ remedies }) => remedies.includes("remove-access")));
   if (sitePage.line.fault) {
     return (
       <>
@@ -110,7 +138,7 @@ export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SiteP
             {explained.finding.since ? `, since ${onDay(explained.finding.since)}` : ""}.
           </p>
           {sitePage.mayAct && !explained.isExcepted && !explained.finding.cannotTell && (
-            <RemedyOf explained={explained} site={sitePage.line.id} />
+            <Remedies explained={explained} sitePage={sitePage} />
           )}
           <Exceptions site={sitePage.line.id} explained={explained} mayException={sitePage.mayException} />
         </section>

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useParams } from "@tanstack/react-router";
+import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { ActionFault, Refused } from "../actions/ActionFault";
@@ -7,6 +7,7 @@ import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Reason } from "../ui/Field";
 import { SidePanel, Waiting } from "../ui/SidePanel";
+import { listed } from "../ui/words";
 import { useSitePage } from "../api/useSitePage";
 import { useMe } from "../api/useMe";
 import { OfferForm } from "./OfferForm";
@@ -58,8 +59,15 @@ function AskThem({ site, holders }: { site: number; holders: Holder[] }) {
   return (
     <div className="mt-4">
       <p>
-        {holders.map((holder) => holder.person.name).join(" and ")} {holders.length > 1 ? "own" : "owns"} it and{" "}
-        {holders.length > 1 ? "are" : "is"} still active. Only an owner can offer the site.
+        Only an owner can hand the site over:{" "}
+        {listed(holders.map((holder) => `${holder.person.name}, who ${holder.note}`))}.
+      </p>
+      <p className="mt-2">
+        Without them you can{" "}
+        <Link to="/sites/$site/add-owner" params={{ site: site.toString() }} className="underline">
+          add an owner
+        </Link>
+        , with a reason{holders.some((holder) => holder.isActive) ? "" : " and a second person"}.
       </p>
       {planned && (
         <>

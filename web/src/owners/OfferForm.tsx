@@ -46,6 +46,8 @@ export function OfferForm(props: { site: number; currentOwners: Holder[]; isOwn:
         ? navigate({ to: "/approvals/$approval", params: { approval: done.approval } })
         : navigate({ to: "/offers/$offer", params: { offer: done.offer ?? "" } }),
   );
+  // Who has left cannot stay.
+  const hasLeft = currentOwners.find(({ person }) => person.id === currentOwner)?.hasLeft ?? false;
   const planned = plan.data?.plan;
   return (
     <form
@@ -75,7 +77,9 @@ export function OfferForm(props: { site: number; currentOwners: Holder[]; isOwn:
             value={after}
             choices={[
               { value: "leaves", shown: isOwn ? "I leave: I keep no access by name" : "Keeps no access by name" },
-              { value: "stays", shown: isOwn ? "I stay as an editor" : "Stays as an editor" },
+              ...(hasLeft
+                ? []
+                : [{ value: "stays" as const, shown: isOwn ? "I stay as an editor" : "Stays as an editor" }]),
             ]}
             onChoose={setAfter}
           />

@@ -36,6 +36,7 @@ export function PersonPage() {
   });
   const data = person.data;
   const role = useMe()?.role;
+  const mayAct = role === "administrator" || role === "steward";
   const seesAll = role === "administrator" || role === "auditor";
   useEffect(() => {
     if (data) document.title = `${data.person.name} · Attic Ledger`;
@@ -74,6 +75,11 @@ export function PersonPage() {
               className="underline"
             >
               See the owned sites in the register
+            </Link>
+          )}{" "}
+          {mayAct && data.sites.some((site) => site.through === null && site.existence === "in-use") && (
+            <Link to="/remove-access" search={{ person: data.person.id }} className="underline">
+              Remove access …
             </Link>
           )}{" "}
           {seesAll && (

@@ -33,6 +33,7 @@ export function SelectionBar({ note }: { note: string | null }) {
               </Button>
             ),
         )}
+        <Button onClick={() => void navigate({ to: "/add-owner" })}>Add an owner …</Button>
       </div>
       <button
         type="button"

@@ -264,8 +264,24 @@ function Grants({ sitePage }: { sitePage: SitePage }) {
             {grant.isOutside && (
               <span className="ml-1 rounded-[3px] bg-slate-pale px-1 text-[12px] text-slate">outside</span>
             )}
+            {grant.hasLeft && <span className="ml-1 text-[12.5px] text-madder">has left</span>}
           </span>
-          <span className="shrink-0">{grant.power}</span>
+          <span className="shrink-0">
+            {grant.power}
+            {sitePage.mayAct && sitePage.existence === "in-use" && (grant.person ?? grant.group) !== null && (
+              <Link
+                to="/remove-access"
+                search={{
+                  ...(grant.person !== null && { person: grant.person }),
+                  ...(grant.group !== null && { group: grant.group }),
+                  site: sitePage.line.id,
+                }}
+                className="ml-3 underline"
+              >
+                Remove …<span className="sr-only"> the access of {grant.who}</span>
+              </Link>
+            )}
+          </span>
         </li>
       ))}
       {sitePage.grants.length === 0 && (

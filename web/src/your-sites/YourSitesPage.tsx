@@ -1,6 +1,6 @@
 import { labels } from "../api/labels";
-import { useQuery } from "@tanstack/react-query";
-import { Link, useSearch } from "@tanstack/react-router";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useEffect, useRef } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { useMe } from "../api/useMe";
@@ -8,6 +8,7 @@ import { ManualTaskRows } from "../manual-tasks/ManualTaskRows";
 import { useManualTasks } from "../manual-tasks/useManualTasks";
 import { AtticEntryNotes, StopForm } from "../attic/AtticEntryNotes";
 import { FindingChip } from "../site-parts/FindingChip";
+import { Button } from "../ui/Button";
 import { SidePanel, Waiting } from "../ui/SidePanel";
 import { atMinute, capital, counted, inWords, listed, onDate } from "../ui/words";
 
@@ -41,6 +42,7 @@ export function YourSitesPage() {
   const toDo = (useManualTasks().data ?? []).filter((line) => line.state === "sent" && line.to.mail === me?.mail);
   if (!yours.data) return <Waiting title="Your sites" error={yours.error} />;
   const open = yours.data.offers.filter((offer) => !ended[offer.state]);
+  const toAnswer = open.filter((offer) => offer.state === "offered");
   const answered = [...yours.data.offers, ...yours.data.given].filter((offer) => ended[offer.state]);
   const given = yours.data.given.filter((offer) => !ended[offer.state]);
   const inUse = yours.data.sites.filter((one) => !isInAttic(one));
@@ -53,6 +55,7 @@ export function YourSitesPage() {
       {open.length > 0 && (
         <section className="mt-5" aria-label="Offered to you">
           <h2 className="text-[17px]">Offered to you</h2>
+          {toAnswer.length > 1 && <AcceptAll sites={[...new Set(toAnswer.map((offer) => offer.site))]} />}
           {open.map((offer) => (
             <div key={offer.id} className="mt-2 border-l-[6px] border-brass bg-bookmark px-3 py-2">
               <p className="font-semibold">
@@ -61,7 +64,9 @@ export function YourSitesPage() {
               <p className="text-[13px]">
                 {offer.state === "completing"
                   ? "You accepted. The change of owner is queued or sent to the host."
-                  : `Ownership${offer.currentOwner ? ` of ${offer.currentOwner.name}` : ""}, answer by the end of ${onDate(offer.through)}.`}
+                  : offer.after === "owns"
+                    ? `Another owner is wanted; answer by the end of ${onDate(offer.through)}.`
+                    : `Ownership${offer.currentOwner ? ` of ${offer.currentOwner.name}` : ""}, answer by the end of ${onDate(offer.through)}.`}
               </p>
               <ActionLink to="/offers/$offer" params={{ offer: offer.id }}>
                 Review and answer
@@ -113,6 +118,27 @@ export function YourSitesPage() {
         </section>
       )}
     </SidePanel>
+  );
+}
+
+/** Several offers are accepted together: first the plan for each site. */
+function AcceptAll({ sites }: { sites: number[] }) {
+  const navigate = useNavigate();
+  const plan = useMutation({
+    mutationFn: () => ok(api.POST("/api/batches", { body: { action: "offer.accept", sites } })),
+    onSuccess: ({ id }) => navigate({ to: "/batches/$batch", params: { batch: id } }),
+  });
+  return (
+    <p className="mt-1">
+      <Button disabled={plan.isPending} onClick={() => plan.mutate()}>
+        Review and accept all {sites.length.toLocaleString("en-GB")} …
+      </Button>
+      {plan.error && (
+        <span role="alert" className="ml-3 text-madder">
+          {plan.error.message}
+        </span>
+      )}
+    </p>
   );
 }
 

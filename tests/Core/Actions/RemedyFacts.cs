@@ -1,0 +1,100 @@
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.People;
+using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+using static AtticLedger.Core.Tests.Harbour;
+
+namespace AtticLedger.Core.Tests.Actions;
+
+public class RemedyFacts
+{
+    private static readonly GroupId Crew = new(21);
+    private static readonly Rule TwoOwners = new(
+        new("R-03"),
+        "Two active owners",
+        "too few owners",
+        Level.Warning,
+        "",
+        new Demand.ActiveOwners(2),
+        default
+    );
+    private readonly Harbour harbour = new Harbour().Limit(LayerKind.Unit, "PIL", Enforcer.Policy, Outside(OutsideLevel.NoOne));
+
+    [Fact]
+    public void Restricting_clears_what_a_wide_grant_opens()
+    {
+        var outcome = Of(RestrictFacts.Allowed, ToAnonymous(Power.View), ToPerson(Power.Own, Vane));
+
+        Assert.Equal([Remedy.Restrict], outcome.Remedies);
+        Assert.True(outcome.Clears);
+        Assert.Empty(outcome.Left);
+    }
+
+    [Fact]
+    public void A_leaver_by_name_is_removed_and_one_in_a_group_is_said_with_the_group()
+    {
+        harbour.Groups.Add(new Group(Crew, "Boarding crew", [Member.Of(Quist), Member.Of(Lund)]));
+
+        var named = Of(RestrictFacts.Allowed, ToPerson(Power.Edit, Lund), ToPerson(Power.Own, Vane));
+        Assert.Equal([Remedy.RemoveAccess], named.Remedies);
+        Assert.True(named.Clears);
+
+        var grouped = Of(RestrictFacts.Allowed, ToGroup(Power.Edit, Crew), ToPerson(Power.Own, Vane));
+        Assert.False(grouped.Clears);
+        Assert.Contains(new AccessThrough("Petra Lund", Power.Edit, "Boarding crew", "Slipway"), grouped.Left);
+    }
+
+    [Fact]
+    public void Where_a_leaver_and_a_door_exceed_both_remedies_are_needed_and_together_clear_it()
+    {
+        var outcome = Of(RestrictFacts.Allowed, ToPerson(Power.Edit, Lund), ToAnonymous(Power.View), ToPerson(Power.Own, Vane));
+
+        Assert.Equal([Remedy.RemoveAccess, Remedy.Restrict], outcome.Remedies);
+        Assert.True(outcome.Clears);
+    }
+
+    [Fact]
+    public void A_guest_who_owns_it_stays_until_it_is_handed_over()
+    {
+        var outcome = Of(RestrictFacts.Allowed, ToPerson(Power.Own, Agent), ToPerson(Power.Own, Vane));
+
+        Assert.False(outcome.Clears);
+        Assert.Contains(new OwnerNotRestricted("Bo Reyes"), outcome.Left);
+    }
+
+    [Fact]
+    public void One_more_owner_clears_it_or_the_number_is_said()
+    {
+        Assert.Equal((true, 0), Cleared(ToPerson(Power.Own, Vane)));
+        var two = Of(TwoOwners, ToPerson(Power.Own, Lund));
+        Assert.Equal([new OwnersWanted(2)], two.Left);
+
+        (bool, int) Cleared(params IReadOnlyList<Grant> grants) =>
+            Of(TwoOwners, [.. grants]) is var outcome ? (outcome.Clears, outcome.Left.Count) : default;
+    }
+
+    [Fact]
+    public void A_general_demand_has_no_remedy_and_says_so()
+    {
+        var rule = TwoOwners with { Demand = new Demand.General("pages le 3") };
+        var outcome = Of(rule, ToPerson(Power.Own, Vane));
+
+        Assert.Empty(outcome.Remedies);
+        Assert.Equal([new NoRemedyKnown()], outcome.Left);
+    }
+
+    private RemedyOutcome Of(Rule rule, params IReadOnlyList<Grant> grants) =>
+        Remedies.Try(
+            new ActionFacts(
+                Site(grants),
+                [],
+                harbour.Organisation,
+                new RuleBook([rule], new DateOnly(2026, 11, 24)),
+                harbour.PeopleDirectory
+            ),
+            rule
+        );
+}
