@@ -221,6 +221,21 @@ public static class SiteTables
     }
 
     /// <summary>The grants to a person, some groups and some units, by site, without grants to all staff.</summary>
+    /// <summary>The sites on which some people are granted something by name.</summary>
+    public static async Task<ILookup<PersonId, SiteId>> NamedOn(
+        this NpgsqlConnection connection,
+        IReadOnlyCollection<PersonId> people
+    ) =>
+        people.Count == 0
+            ? Array.Empty<(PersonId Person, SiteId Site)>().ToLookup(pair => pair.Person, pair => pair.Site)
+            : (
+                await connection.Rows(
+                    "select distinct person, site from site_grant where person = any($1)",
+                    row => (Person: new PersonId(row.GetInt64(0)), Site: new SiteId(row.GetInt64(1))),
+                    (object)people.Select(person => person.Value).ToArray()
+                )
+            ).ToLookup(pair => pair.Person, pair => pair.Site);
+
     public static Task<List<SiteGrant>> GrantedTo(
         this NpgsqlConnection connection,
         PersonId person,

@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { act, fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import { vane } from "./fixtures";
 import { openAt } from "./open";
@@ -7,14 +7,14 @@ const candidate = { person: vane, unit: "Pilotage", owns: 0, edits: 2, inUnit: 1
 
 describe("an owner for many sites", () => {
   it("is chosen by evidence over all of them, with a reason, and planned", async () => {
-    const { selection } = await import("../../web/src/batches/selection");
-    selection.add([7, 8]);
     const sent = await openAt("/add-owner", {
       "POST /api/owners/candidates": { candidates: [candidate] },
       "POST /api/batches": { id: "b1" },
       "GET /api/batches/b1": {},
     });
-    expect(await screen.findByText("edits 2 of them; in Pilotage, as 1 of them; owns 4 sites")).toBeTruthy();
+    const { selection } = await import("../../web/src/batches/selection");
+    act(() => selection.add([7, 8]));
+    expect(await screen.findByText("edits 2 of them; in Pilotage, the unit of 1 of them; owns 4 sites")).toBeTruthy();
     fireEvent.click(screen.getByRole("radio"));
     const plan = screen.getByRole<HTMLButtonElement>("button", { name: "Plan it for Idris Vane …" });
     expect(plan.disabled).toBe(true);
@@ -29,8 +29,6 @@ describe("an owner for many sites", () => {
   });
 
   it("says what to do where no site is selected", async () => {
-    const { selection } = await import("../../web/src/batches/selection");
-    selection.clear();
     await openAt("/add-owner", {});
     expect(await screen.findByText(/A reload clears the selection/)).toBeTruthy();
   });

@@ -17,6 +17,7 @@ describe("the desk", () => {
     warnings: 0,
     notes: 0,
     onlyOwner: 0,
+    byName: 0,
     clause: "causes:is:R-07",
     sites: [{ id: 1, title: "Claims rota" }],
   };
@@ -73,6 +74,7 @@ describe("the desk", () => {
             standing: "left",
             day: "2001-12-01",
             count: 2,
+            byName: 1,
             clause: "causes:is:i.vane@merrowby.example at Quay",
           },
         ],
@@ -81,6 +83,7 @@ describe("the desk", () => {
     expect(
       await screen.findByText("Idris Vane left on 1 Dec 2001 and still has access to 2 sites at Quay"),
     ).toBeTruthy();
+    expect(screen.getByText(/By name on 1 of them; on the others through groups, which are changed at Quay/)).toBeTruthy();
     expect(screen.getByRole("link", { name: "Remove the access …" }).getAttribute("href")).toBe(
       `/remove-access?person=${vane.id}&host=Quay`,
     );

@@ -23,7 +23,7 @@ describe("removing access", () => {
   it("is planned from one site, from a host or everywhere", async () => {
     const sent = await open("person=3&site=7");
     expect(await screen.findByLabelText("From Night pilots only")).toBeTruthy();
-    fireEvent.click(screen.getByLabelText("From all five sites (2 at Quay, 3 at Slipway)"));
+    fireEvent.click(screen.getByLabelText("From all 5 sites (2 at Quay, 3 at Slipway)"));
     fireEvent.click(screen.getByRole("button", { name: "See the plan …" }));
     await waitFor(() =>
       expect(sent).toContainEqual({

@@ -45,9 +45,9 @@ public sealed class AccessPaths
                 .. Ask.OfJoining(joining, directory).Where(ask => ask.Power >= power),
             ];
 
-    /// <summary>True if a site was ever published; unknown where its status is.</summary>
-    public static Truth WasPublished(Known<Status> status) =>
-        status.Has(out var at) ? Truths.Of(at != Status.NeverPublished) : Truth.Unknown;
+    /// <summary>True if visitors can open a site: it was published and is not offline; unknown where its status is.</summary>
+    public static Truth IsPublished(Known<Status> status) =>
+        status.Has(out var at) ? Truths.Of(at is not (Status.NeverPublished or Status.Offline)) : Truth.Unknown;
 
     /// <summary>The access paths of the limited powers, from the grants of a site; each grant is read once for all of
     /// them.</summary>

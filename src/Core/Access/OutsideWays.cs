@@ -23,7 +23,7 @@ public sealed record OutsideWay(Grant Grant, DoorSet Doors, IReadOnlyList<Person
         return
         [
             .. from grant in sharing.Grants
-            where grant.Power != Power.View || AccessPaths.WasPublished(site.Status) != Truth.No
+            where grant.Power != Power.View || AccessPaths.IsPublished(site.Status) != Truth.No
             let accessPath = accessPaths.Of([Ask.Of(grant, directory)], grant.Power > Power.Edit ? Power.Edit : grant.Power)
             let effective = accessPath.Effective.AtMost
             where !effective.Doors.IsEmpty
@@ -35,7 +35,7 @@ public sealed record OutsideWay(Grant Grant, DoorSet Doors, IReadOnlyList<Person
                 [.. behind.Guests.Places().Select(place => directory.People[place])],
                 IsReadWhole(grant, directory),
                 grant.Power == Power.View
-                    ? AccessPaths.WasPublished(site.Status).And(accessPath.Excess.Outside)
+                    ? AccessPaths.IsPublished(site.Status).And(accessPath.Excess.Outside)
                     : accessPath.Excess.Outside
             ),
         ];

@@ -94,7 +94,9 @@ public sealed record Aftermath(
                     null,
                     found,
                     isFirst ? [] : [Entry(JournalAction.AtticFound, site, found)],
-                    isFirst ? [] : [.. administrators.Select(person => Found(person, site, found))]
+                    isFirst
+                        ? []
+                        : [.. administrators.Concat(NamedOwners(site)).Distinct().Select(person => Found(person, site, found))]
                 );
             case Existence.Attic when atticEntry.State.IsInAttic():
                 var classification = site.Classification.Has(out var named) ? named : null;
@@ -188,6 +190,14 @@ public sealed record Aftermath(
             ],
         };
 
+    private static IEnumerable<PersonId> NamedOwners(SiteFacts site) =>
+        site
+            .Expected.Or([])
+            .Where(grant => grant.Power == Power.Own)
+            .Select(grant => grant.Subject)
+            .OfType<Subject.OnePerson>()
+            .Select(owner => owner.Person);
+
     // If the host has no end date for it, the site is only shut there.
     private static Notification Found(PersonId to, SiteFacts site, AtticEntry atticEntry) =>
         new(
@@ -196,7 +206,8 @@ public sealed record Aftermath(
             $"{site.Title} was {(site.Bin?.RecoverableUntil.IsNone == true ? "shut" : "deleted")} at {site.Host}",
             [
                 $"Somebody {(site.Bin?.RecoverableUntil.IsNone == true ? "shut" : "deleted")} {site.Title} ({site.Address.Or("no address")}) at {site.Host} itself. It is in the attic, where you find its last day and can restore it.",
-            ]
+            ],
+            Urgent: true
         );
 
     private static Draft Entry(JournalAction action, SiteFacts site, AtticEntry atticEntry) =>

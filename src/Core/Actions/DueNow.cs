@@ -1,6 +1,7 @@
 using System.Globalization;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
@@ -50,6 +51,9 @@ public sealed record DueFacts(
     IReadOnlySet<(PersonId, string)> Written
 )
 {
+    /// <summary>The keys of earlier notifications, whoever got them.</summary>
+    public IReadOnlySet<string> WrittenKeys { get; } = Written.Select(written => written.Item2).ToHashSet(StringComparer.Ordinal);
+
     /// <summary>Open manual tasks.</summary>
     public IReadOnlyList<(HostChange HostChange, ManualTask ManualTask)> ManualTasks { get; init; } = [];
 }
@@ -216,11 +220,7 @@ public static class DueNow
         {
             var time = facts.PeopleDirectory.Time;
             var near = time.StartOf(time.LastDayBefore(until).Plus(-LossDays));
-            if (
-                near > atticEntry.RequestedAt
-                && atticEntry.By is { } by
-                && !facts.Written.Contains((by, NearKey(atticEntry, until)))
-            )
+            if (near > atticEntry.RequestedAt && !facts.WrittenKeys.Contains(NearKey(atticEntry, until)))
             {
                 yield return new Due.LossNear(near, atticEntry, until);
             }
@@ -271,7 +271,18 @@ public static class DueNow
 
     private static Decision.Plan? Near(ActionFacts facts, AtticEntry atticEntry, DateTimeOffset until)
     {
-        if (atticEntry.By is not { } by)
+        // Whoever deleted it, and wherever: the owners and the administrators are warned.
+        var recipients = facts
+            .Administrators.Concat(
+                SiteOwners
+                    .Of(facts.Site, facts.PeopleDirectory, facts.Organisation.ActiveDays)
+                    .Holders.Select(holder => holder.Person.Id)
+                    .Where(facts.PeopleDirectory.IsHere)
+            )
+            .Concat(atticEntry.By is { } by ? [by] : [])
+            .Distinct()
+            .ToList();
+        if (recipients.Count == 0)
         {
             return null;
         }
@@ -285,10 +296,7 @@ public static class DueNow
                 [$"{facts.Site.Title} is in the attic. After {day.InWords()} it may no longer be possible to restore it."],
                 Link: new NotificationLink(LinkPurpose.Yours, "", until, "Open your sites")
             );
-        return new Decision.Plan([], [], Effect.None)
-        {
-            Notifications = [.. facts.Administrators.Append(by).Distinct().Select(To)],
-        };
+        return new Decision.Plan([], [], Effect.None) { Notifications = [.. recipients.Select(To)] };
     }
 
     private static HostChange? Still(ActionFacts facts, HostChange hostChange) =>

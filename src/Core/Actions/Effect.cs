@@ -74,7 +74,7 @@ public static class Predict
         var broken = Broken(rules, before);
         var stillBroken = Broken(rules, after);
         var powers = Powers
-            .Limited.Where(power => power != Power.View || AccessPaths.WasPublished(site.Status) != Truth.No)
+            .Limited.Where(power => power != Power.View || AccessPaths.IsPublished(site.Status) != Truth.No)
             .Select(power =>
                 (
                     power,

@@ -23,6 +23,14 @@ public static class MoveToAttic
     /// <summary>The maximum number of pages of a small site.</summary>
     public const int SmallPages = 5;
 
+    /// <summary>The maximum number of people who can see the draft of a small site.</summary>
+    public const int SmallPeople = 3;
+
+    /// <summary>From this number of people by name, or of visits in a week, a second person has to agree.</summary>
+    public const int ManyPeople = 25;
+
+    public const int ManyVisits = 200;
+
     public static Decision Decide(ActionFacts facts, MoveToAtticRequest request, ChangeId newHostChange, Actor actor)
     {
         var site = facts.Site;
@@ -205,6 +213,7 @@ public static class MoveToAttic
             && status == Status.NeverPublished
             && site.Pages.Has(out var pages)
             && pages <= SmallPages
+            && Used(facts).Draft <= SmallPeople
             && Because(facts) is null
         )
         {
@@ -231,7 +240,33 @@ public static class MoveToAttic
             }
         }
 
-        return null;
+        var (owners, editors, members, _) = Used(facts);
+        var visits = facts.Site.Visits.Has(out var measured) ? (int?)measured : null;
+        return owners + editors + members >= ManyPeople || visits >= ManyVisits
+            ? new ManyUseNeedSecond(owners, editors, members, visits)
+            : null;
+    }
+
+    /// <summary>The people who use a site, each counted once, by the strongest power that they may have; and who may see the
+    /// draft.</summary>
+    private static (int Owners, int Editors, int Members, int Draft) Used(ActionFacts facts)
+    {
+        var line = new ComputedSite(facts.Site, facts.Organisation, facts.PeopleDirectory);
+        PeopleSet Of(Power power) =>
+            line.AccessPath(power).Effective.AtMost is var access
+                ? access.Inside.Union(access.Guests).Except(facts.PeopleDirectory.Services).Except(facts.PeopleDirectory.Left)
+                : PeopleSet.Empty;
+        var owners = PeopleSet.Of([
+            .. line.Owners.Holders.Select(holder => facts.PeopleDirectory.PlaceOf(holder.Person.Id)).OfType<int>(),
+        ]);
+        var (draft, editors) = (Of(Power.Preview), Of(Power.Edit));
+        var members = line.Inside(Power.View).Has(out _) ? Of(Power.View).Union(draft) : draft;
+        return (
+            owners.Count,
+            editors.Except(owners).Count,
+            members.Except(editors).Except(owners).Count,
+            draft.Union(owners).Count
+        );
     }
 
     private static Loss LossOf(ActionFacts facts)
@@ -274,9 +309,7 @@ public static class MoveToAttic
             [.. facts.Around.OnHost.LookAlikesOf(site.Id, site.Title).Select(other => $"{other.Name} ({other.Address})")],
             clock.LastDay,
             $"policy keeps {clock.Because.Of} {clock.Because.Days} days",
-            capabilities is { AtticIsOurs: false, BinDays: { } days }
-                ? facts.PeopleDirectory.Time.DayOf(facts.Now).AddDays(days)
-                : null,
+            HostKeepsThrough(facts, capabilities),
             capabilities.AtticIsOurs,
             site.Plan.Has(out var plan) ? plan : null,
             site.MailAlias.Has(out var alias) ? alias : null,
@@ -286,6 +319,16 @@ public static class MoveToAttic
         {
             AllOpened = [.. facts.Around.OpenedByGroup.Select(opened => opened.Id)],
         };
+    }
+
+    // The bin's end, or that of a plan that does not renew, if that is earlier.
+    private static DateOnly? HostKeepsThrough(ActionFacts facts, HostCapabilities capabilities)
+    {
+        DateOnly? bin = capabilities is { AtticIsOurs: false, BinDays: { } days }
+            ? facts.PeopleDirectory.Time.DayOf(facts.Now).AddDays(days)
+            : null;
+        DateOnly? plan = facts.Site.Plan.Has(out var paid) && !paid.Renews ? paid.Through.AddDays(paid.GraceDays) : null;
+        return bin is null || plan < bin ? plan : bin;
     }
 
     // Who gets into the other site through the group only.
@@ -341,7 +384,7 @@ public static class MoveToAttic
         var who = facts.PeopleDirectory.Find(actor.Person)?.Name ?? "Somebody";
         var kept =
             loss.HostKeepsThrough is { } host && host < loss.KeptThrough
-                ? $"It can be restored until the end of {host.InWords()}, when {site.Host} empties its bin."
+                ? $"It can be restored until the end of {host.InWords()}; {site.Host} keeps it no longer."
                 : $"It can be restored until the end of {loss.KeptThrough.InWords()}: {loss.KeptBecause}.";
         var key = $"away:{site.Id.Value}:{facts.Now.UtcTicks}";
         if (atticEntry.StoppableUntil is { } until)
@@ -377,9 +420,12 @@ public static class MoveToAttic
                 key,
                 $"{site.Title} is moved to the attic",
                 [
-                    $"{who} moved {site.Title} to the attic ({site.Address.Or("no address")}){(atticEntry.Reason is null ? "" : $": {atticEntry.Reason}")}.",
+                    atticEntry.StoppableUntil is { } stop
+                        ? $"{who} moves {site.Title} to the attic ({site.Address.Or("no address")}) at {Moment(stop, facts.PeopleDirectory)}{(atticEntry.Reason is null ? "" : $": {atticEntry.Reason}")}. Until then an owner can stop it on the page Your sites."
+                        : $"{who} moved {site.Title} to the attic ({site.Address.Or("no address")}){(atticEntry.Reason is null ? "" : $": {atticEntry.Reason}")}.",
                     kept,
-                ]
+                ],
+                Urgent: true
             );
         }
     }

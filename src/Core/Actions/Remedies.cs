@@ -102,13 +102,15 @@ public static class Remedies
                         changes[change.Key] = change;
                     }
 
-                    left.AddRange(plan.Unaffected);
+                    left.AddRange(plan.Unaffected.Where(IsOtherwise));
                     break;
                 case Decision.Refusal(var reasons):
-                    left.AddRange(reasons);
+                    left.AddRange(reasons.Where(IsOtherwise));
                     break;
             }
         }
+
+        left.AddRange(LeaversThrough(site, line.LeftWithAccess, directory));
 
         var clears =
             changes.Count > 0
@@ -118,9 +120,37 @@ public static class Remedies
             clears,
             clears ? []
                 : left.Count > 0 ? [.. left.Distinct()]
+                : WholeUnit(site, directory) is [_, ..] groups ? groups
                 : [new NoRemedyKnown()]
         );
     }
+
+    // Said of all leavers of a group at once.
+    private static bool IsOtherwise(Remark remark) => remark is not (AccessThrough or AccessNotByName);
+
+    private static IEnumerable<Remark> LeaversThrough(SiteFacts site, IReadOnlyList<Person> left, PeopleDirectory directory) =>
+        from grant in site.Expected.Or([])
+        where grant.Subject is not Subject.OnePerson
+        let lets = Ask.Of(grant, directory).Lets.AtLeast
+        let still = left.Where(person =>
+                directory.PlaceOf(person.Id) is { } place && (lets.Inside.Contains(place) || lets.Guests.Contains(place))
+            )
+            .Select(person => person.Name)
+            .ToList()
+        where still.Count > 0
+        select new LeaversThrough([.. still], GrantText.Who(grant, directory), site.Host);
+
+    /// <summary>Groups that contain everybody of the site's unit: what they have counts as the whole unit's.</summary>
+    private static List<Remark> WholeUnit(SiteFacts site, PeopleDirectory directory) =>
+        site.Unit.Has(out var unit) && directory.OfUnit(unit) is { IsEmpty: false } all
+            ?
+            [
+                .. from grant in site.Expected.Or([])
+                where grant.Subject is Subject.OneGroup && grant.Power >= Power.Edit
+                where Ask.Of(grant, directory).Lets.AtLeast.Inside.Includes(all)
+                select new GroupHoldsUnit(GrantText.Who(grant, directory), site.Host),
+            ]
+            : [];
 
     // Joining is a setting of the site at its host, and no grant.
     private static IEnumerable<Remark> Joining(SiteFacts site)

@@ -63,7 +63,42 @@ public static class Restore
             AtticEntry = facts.AtticEntry.Move(AtticEvent.Restore) with { Return = wanted, HostChange = newHostChange },
             Unaffected = restricting.Unaffected,
             SideEffects = [.. SideEffects(facts, request)],
+            Notifications = [.. Notifications(facts, changes, newHostChange, actor, request.Reason)],
         };
+    }
+
+    // The owners, and who is named on it and lost the access with the move.
+    private static IEnumerable<Notification> Notifications(
+        ActionFacts facts,
+        IReadOnlyList<GrantChange> changes,
+        ChangeId hostChange,
+        Actor actor,
+        string? reason
+    )
+    {
+        var (site, directory) = (facts.Site, facts.PeopleDirectory);
+        var back = site.WithGrants(site.Expected.Or([]).With(changes));
+        var owners = SiteOwners
+            .Of(back, directory, facts.Organisation.ActiveDays)
+            .Holders.Select(holder => holder.Person.Id)
+            .ToHashSet();
+        var named = back.Expected.Or([]).Select(grant => grant.Subject).OfType<Subject.OnePerson>().Select(one => one.Person);
+        return owners
+            .Concat(named)
+            .Distinct()
+            .Where(person => person != actor.Person && directory.IsHere(person))
+            .Select(person => new Notification(
+                person,
+                $"restored:{hostChange}",
+                $"{site.Title} is restored",
+                [
+                    $"{directory.Find(actor.Person)?.Name ?? "An administrator"} restores {site.Title} from the attic{(reason is null ? "" : $": {reason}")}.",
+                    owners.Contains(person)
+                        ? "You own it. Who has access is on its page."
+                        : "You have access again as soon as the host confirms it.",
+                ],
+                Urgent: owners.Contains(person)
+            ));
     }
 
     /// <summary>True if a new owner has to be chosen, because surely none is active.</summary>

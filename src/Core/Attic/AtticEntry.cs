@@ -178,5 +178,8 @@ public sealed record AtticEntry
             organisation.RetentionRules,
             holds,
             site.Bin?.RecoverableUntil ?? Known<DateTimeOffset>.Unknown
-        );
+        )
+        {
+            PlanEnds = site.Plan.Has(out var plan) && !plan.Renews ? plan.Through.AddDays(plan.GraceDays) : null,
+        };
 }

@@ -17,7 +17,11 @@ public sealed record ClockFacts(
     IReadOnlyList<RetentionRule> Rules,
     IReadOnlyList<Hold> Holds,
     Known<DateTimeOffset> HostEnds
-);
+)
+{
+    /// <summary>The last day on which the host keeps it, because its plan ends and does not renew; null if there is none.</summary>
+    public DateOnly? PlanEnds { get; init; }
+}
 
 /// <summary>The time left: whole days, begun hours on the last day, or none. Never negative.</summary>
 public readonly record struct TimeLeft(int Days, int Hours)
@@ -59,8 +63,11 @@ public sealed record Clock
     /// <summary>From when it can be erased: null while a hold is in force.</summary>
     public DateTimeOffset? Clears { get; init; }
 
-    /// <summary>The host's own end, if it has one that is known.</summary>
+    /// <summary>The host's own end, if it has one that is known: of its bin, or of the plan.</summary>
     public DateTimeOffset? HostEnds { get; init; }
+
+    /// <summary>True if the host's end is that of the plan.</summary>
+    public bool IsEndOfPlan { get; init; }
 
     public DateTimeOffset End => time.EndOf(LastDay);
 
@@ -80,6 +87,8 @@ public sealed record Clock
             .OrderByDescending(hold => hold.EndsAt(time) ?? DateTimeOffset.MaxValue)
             .FirstOrDefault();
         var end = time.EndOf(lastDay);
+        DateTimeOffset? bin = facts.HostEnds.Has(out var host) ? host : null;
+        DateTimeOffset? plan = facts.PlanEnds is { } planned ? time.EndOf(planned) : null;
         var pushed = facts
             .Holds.Where(hold => hold.EndsAt(time) is { } over && over <= now && over > facts.MoveToAttic)
             .Select(hold => (Hold: hold, End: time.EndOf(time.DayOf(hold.EndsAt(time)!.Value).Plus(DaysAfterRelease))))
@@ -97,7 +106,8 @@ public sealed record Clock
                 held is not null ? null
                 : pushed.Hold is not null ? pushed.End
                 : end,
-            HostEnds = facts.HostEnds.Has(out var host) ? host : null,
+            HostEnds = plan < bin || bin is null ? plan : bin,
+            IsEndOfPlan = plan is not null && (bin is null || plan < bin),
         };
     }
 
@@ -122,7 +132,7 @@ public sealed record Clock
                 ? $"kept until the end of {time.LastDayBefore(Clears!.Value).InWords()}, {DaysAfterRelease} days after the hold \"{pushed.Reason}\" ended"
             : $"kept until the end of {LastDay.InWords()}, because {organisation}";
         return HostEnds is { } ends && HostIsFirst
-                ? $"Can be restored until {Moment(ends)}, when {host} empties its bin; {(Held is null ? $"policy would keep it until the end of {time.LastDayBefore(Clears ?? End).InWords()}" : ours)}."
+                ? $"Can be restored until {Moment(ends)}, when {(IsEndOfPlan ? $"its plan at {host} and the time after it are over" : $"{host} empties its bin")}; {(Held is null ? $"policy would keep it until the end of {time.LastDayBefore(Clears ?? End).InWords()}" : ours)}."
             : IsDue(now)
                 ? $"Its last day was {time.LastDayBefore(Clears!.Value).InWords()}, because {organisation}; it is due to be erased."
             : $"{char.ToUpperInvariant(ours[0])}{ours[1..]}.";

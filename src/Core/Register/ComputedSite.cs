@@ -31,9 +31,9 @@ public sealed class ComputedSite
         outside = new Known<Span>[byPower.Count];
         for (var i = 0; i < inside.Length; i++)
         {
-            // A stronger power often has the same reach, by the same grants.
+            // A stronger power often has the same reach, by the same grants; not as the view of a site that is offline.
             var isAsBefore =
-                i > 0
+                (i > 1 || (i == 1 && AccessPaths.IsPublished(site.Status) == Truth.Yes))
                 && ReferenceEquals(byPower[i].Effective.AtLeast, byPower[i - 1].Effective.AtLeast)
                 && ReferenceEquals(byPower[i].Effective.AtMost, byPower[i - 1].Effective.AtMost);
             inside[i] =
@@ -136,11 +136,11 @@ public sealed class ComputedSite
 
     public AccessPath AccessPath(Power power) => byPower[Place(power)];
 
-    /// <summary>A site that was never published has nothing to view, so nothing exceeds policy.</summary>
+    /// <summary>A site that visitors cannot open exceeds nothing.</summary>
     public Truth ExcessOf(Power power) =>
         power != Power.View
             ? AccessPath(power).Excess.IsSo
-            : AccessPaths.WasPublished(Site.Status).And(AccessPath(power).Excess.IsSo);
+            : AccessPaths.IsPublished(Site.Status).And(AccessPath(power).Excess.IsSo);
 
     private IEnumerable<AccessSet> CertainExcess() =>
         Powers.Limited.Where(power => ExcessOf(power) == Truth.Yes).Select(power => AccessPath(power).Excess.Certain);
@@ -151,10 +151,13 @@ public sealed class ComputedSite
     private Known<Span> OfPower(AccessPath accessPath, Func<AccessPath, Span> reach) =>
         accessPath.Power != Power.View
             ? Known.Of(reach(accessPath))
-            : AccessPaths.WasPublished(Site.Status) switch
+            : AccessPaths.IsPublished(Site.Status) switch
             {
                 Truth.Yes => Known.Of(reach(accessPath)),
-                Truth.No => Known<Span>.None,
+                // The host refuses everybody while a site is offline; one that was never published has nothing to view.
+                Truth.No => Site.Status.Or(Status.NeverPublished) == Status.Offline
+                    ? Known.Of(Span.Exactly(0))
+                    : Known<Span>.None,
                 _ => Known<Span>.Unknown,
             };
 }

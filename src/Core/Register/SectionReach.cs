@@ -18,20 +18,18 @@ public sealed record SectionReach(SiteSection Section, AccessBounds View, Truth 
             return [];
         }
 
-        // A site in the attic admits nobody, but that does not affect a section with its own access.
-        var isShut = site.Existence != Existence.InUse;
-        AccessPath[] through = isShut
-            ? [view]
-            : AccessPaths.WasPublished(site.Status) switch
-            {
-                Truth.Yes => [view],
-                Truth.No => [preview],
-                _ => [view, preview],
-            };
+        // A site that is offline or in the attic admits nobody, but that does not affect a section with its own access.
+        (AccessPath Path, bool IsShut)[] through =
+            site.Existence != Existence.InUse ? [(view, true)]
+            : !site.Status.Has(out var status)
+                ? site.Status.IsUnknown ? [(view, false), (preview, false), (view, true)]
+                    : [(view, false)]
+            : status == Status.NeverPublished ? [(preview, false)]
+            : [(view, status == Status.Offline)];
         return
         [
             .. from section in sections
-            let reach = PartReach.Shared([.. through.Select(accessPath => accessPath.OfPart(section, isShut))])
+            let reach = PartReach.Shared([.. through.Select(one => one.Path.OfPart(section, one.IsShut))])
             select new SectionReach(section, reach.View, reach.IsAjar),
         ];
     }

@@ -33,6 +33,9 @@ public sealed record AnonymousNeedSecond(Power Power, bool Certain) : AtticRemar
 /// <param name="Certain">False if that cannot be told.</param>
 public sealed record StaffNeedSecond(Power Power, bool Certain) : AtticRemark;
 
+/// <param name="Visits">In the last seven days; null if not measured.</param>
+public sealed record ManyUseNeedSecond(int Owners, int Editors, int Members, int? Visits) : AtticRemark;
+
 public sealed record SectionStaysOpen(string Section, string Host) : AtticRemark;
 
 public sealed record OnlyFromCopy(string Host) : AtticRemark;

@@ -43,6 +43,10 @@ public sealed record RemovingOwnerNeedsSecond(string Who) : SiteRemark;
 
 public sealed record AccessOfNobody : SiteRemark;
 
+public sealed record LeaversThrough(IReadOnlyList<string> People, string Through, string Host) : SiteRemark;
+
+public sealed record GroupHoldsUnit(string Group, string Host) : SiteRemark;
+
 public sealed record AnybodyMayJoin(string Host) : SiteRemark;
 
 public sealed record NoRemedyKnown : SiteRemark;

@@ -102,7 +102,7 @@ public sealed record Explanation(string Headline, string Detail)
         var also =
             others.Count == 0
                 ? ""
-                : $" Also: {Listed([.. others.Select(other => $"{LowerFirst(other.Who)}{(other.HasLeft ? ", who left," : "")} {Can(other)}")])}.";
+                : $" Also: {Listed([.. others.Select(other => $"{(other.HasLeft ? $"{other.Who}, who left," : LowerFirst(other.Who))} {Can(other)}")])}.";
         return new Explanation(
             $"{widest.Who} {Can(widest)}; policy allows {allowed}",
             $"{host} gives them access. Policy does not: {Listed(layers)} {(layers.Count == 1 ? "limits" : "limit")} it, but {host} does not enforce that.{also}"

@@ -50,7 +50,10 @@ public static class FindingGroups
                 _ => cause.Rule.Level == Level.Critical ? 0 : null,
             },
             cause.Kind == CauseKind.OwnerLeaves
-                ? found.Count(one => one.Line.Owners.Holders.All(other => other.Person.Id == cause.Person!.Id || !other.IsActive))
+                ? found
+                    .Select(one => one.Line)
+                    .Distinct()
+                    .Count(line => line.Owners.Holders.All(other => other.Person.Id == cause.Person!.Id || !other.IsActive))
                 : 0
         );
     }

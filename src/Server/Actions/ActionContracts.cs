@@ -40,6 +40,12 @@ public sealed record Limits(LimitResponse View, LimitResponse Preview, LimitResp
 /// <param name="Target">The widest access that policy allows the site to set.</param>
 public sealed record RestrictPlanRequest(Limits Target, string? Reason = null);
 
+/// <param name="Person">Whose access is removed; <paramref name="Group"/>: the group whose access is removed. One of the two.</param>
+public sealed record RemoveAccessPlanRequest(long? Person = null, long? Group = null, string? Reason = null);
+
+/// <param name="Person">Whose access is removed; <paramref name="Group"/>: the group whose access is removed. One of the two.</param>
+public sealed record StartRemoveAccessRequest(string Fingerprint, long? Person = null, long? Group = null, string? Reason = null);
+
 /// <param name="Fingerprint">The fingerprint of the previewed plan: a different effect is refused.</param>
 public sealed record StartRestrictRequest(Limits Target, string Fingerprint, string? Reason = null);
 

@@ -24,6 +24,16 @@ internal static class ActionEndpoints
             .Carries(ActionName.SiteRestrict)
             .WithName("restrict")
             .WithSummary("Restricts the access of a site as planned; 409 with the new plan where the effect differs.");
+        api.MapPost("/sites/{site:long}/remove-access/plan", PlanRemove)
+            .Previews()
+            .WithName("planRemoveAccess")
+            .WithSummary("The plan to remove what a person or a group is granted by name on a site; nothing is changed.");
+        api.MapPost("/sites/{site:long}/remove-access", Remove)
+            .Carries(ActionName.AccessRemove)
+            .WithName("removeAccess")
+            .WithSummary(
+                "Removes what a person or a group is granted by name on a site; removing an active owner waits for a second person."
+            );
         api.MapPost("/host-changes/{hostChange:guid}/undo/plan", PlanUndo)
             .Previews()
             .WithName("planUndo")
@@ -39,6 +49,12 @@ internal static class ActionEndpoints
 
     private static Task<ActionAnswer> Restrict(long site, StartRestrictRequest request, HttpContext context) =>
         context.Carry(Restricting(site, request.Target, request.Reason, context), request.Fingerprint, request);
+
+    private static Task<PreviewResult> PlanRemove(long site, RemoveAccessPlanRequest request, HttpContext context) =>
+        context.PlanOf(Removing(site, request.Person, request.Group, request.Reason, context));
+
+    private static Task<ActionAnswer> Remove(long site, StartRemoveAccessRequest request, HttpContext context) =>
+        context.Carry(Removing(site, request.Person, request.Group, request.Reason, context), request.Fingerprint, request);
 
     private static Task<PreviewResult> PlanUndo(Guid hostChange, HttpContext context) =>
         context.PlanOf(Undoing(hostChange, null, context));
@@ -58,6 +74,24 @@ internal static class ActionEndpoints
             )
         )
         {
+            WithNeighbours = false,
+        };
+    }
+
+    private static SiteAction Removing(long site, long? person, long? group, string? reason, HttpContext context)
+    {
+        var viewer = Viewer.Of(context);
+        var request = new RemoveAccessRequest(
+            person is { } id ? new PersonId(id) : null,
+            group is { } of ? new GroupId(of) : null,
+            SiteActionAnswers.Reason(reason)
+        );
+        return new SiteAction(ActionName.AccessRemove, site, viewer, (facts, change) =>
+            RemoveAccess.Decide(facts, request, new ChangeId(change), viewer.Actor())
+        )
+        {
+            Request = request,
+            Reason = request.Reason,
             WithNeighbours = false,
         };
     }

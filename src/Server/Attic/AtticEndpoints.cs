@@ -126,9 +126,10 @@ internal static class AtticEndpoints
         var frees = clocks
             .Select(pair =>
                 (
+                    // Only what the host erases by itself is freed: the end of the organisation's period frees nothing.
                     End: pair.Site.Bin is { } bin && bin.ErasedBy.Has(out var erased)
                         ? erased
-                        : pair.Clock.RecoverableUntil ?? DateTimeOffset.MaxValue,
+                        : pair.Clock.HostEnds ?? DateTimeOffset.MaxValue,
                     pair.Site.Bytes
                 )
             )

@@ -23,6 +23,7 @@ namespace AtticLedger.Server.Desk;
 /// <param name="Person">The person who leaves or has left; null for a group by rule.</param>
 /// <param name="DaysLeft">Days until harm: 0 if it happens daily, null if no day is known.</param>
 /// <param name="Count">The number of sites.</param>
+/// <param name="ByName">The number of sites on which a person who has left is named; on the others, access is through groups.</param>
 /// <param name="Clause">Finds exactly these sites in the register: a <c>where</c> of its address.</param>
 /// <param name="Sites">The first of them.</param>
 public sealed record GroupResponse(
@@ -38,6 +39,7 @@ public sealed record GroupResponse(
     int Warnings,
     int Notes,
     int OnlyOwner,
+    int ByName,
     string Clause,
     IReadOnlyList<SiteNameResponse> Sites
 );
@@ -132,12 +134,24 @@ internal static class DeskEndpoints
                     )
                 ).ToDictionary(site => site.Id);
         movedRecently.RemoveAll(atticEntry => !sites.ContainsKey(atticEntry.Site));
+        List<PersonId> leavers =
+        [
+            .. groups
+                .Where(group => group.Cause.Kind == CauseKind.StillHasAccess)
+                .Select(group => group.Cause.Person!.Id)
+                .Distinct(),
+        ];
+        var named = await database.Read(connection => connection.NamedOn(leavers));
         string? Title(SiteId site) => seen.Find(site)?.Title;
         return TypedResults.Ok(
             new DeskResponse(
                 inUse.CountYes,
-                groups.Sum(group => group.Critical + group.Warnings + group.Notes),
-                [.. groups.Select(group => Group(group, state))],
+                // A finding can have several causes, and counts once.
+                groups
+                    .SelectMany(group => group.Sites)
+                    .DistinctBy(line => line.Id)
+                    .Sum(line => line.Causes.Select(cause => cause.Rule.Id).Distinct().Count()),
+                [.. groups.Select(group => Group(group, named, state))],
                 [
                     .. approvals
                         .Where(approval => Title(approval.Site) is not null)
@@ -195,7 +209,7 @@ internal static class DeskEndpoints
         );
     }
 
-    private static GroupResponse Group(FindingGroup group, LedgerState state) =>
+    private static GroupResponse Group(FindingGroup group, ILookup<PersonId, SiteId> named, LedgerState state) =>
         new(
             group.Cause.Kind,
             group.Cause.Kind == CauseKind.StillHasAccess ? group.Cause.Host : null,
@@ -213,6 +227,9 @@ internal static class DeskEndpoints
             group.Warnings,
             group.Notes,
             group.OnlyOwner,
+            group.Cause is { Kind: CauseKind.StillHasAccess, Person.Id: var leaver }
+                ? named[leaver].Intersect(group.Sites.Select(line => line.Id)).Count()
+                : 0,
             new Clause(JudgedSite.CausesName, "is", [group.Cause.Name]).ToString(),
             [
                 .. group

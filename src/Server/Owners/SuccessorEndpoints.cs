@@ -71,7 +71,7 @@ internal static class SuccessorEndpoints
         app.MapPost("/api/owners/candidates", WhoForMany)
             .WithTags("Owners")
             .RequireAuthorization(Policies.Act)
-            .OutsideActions("a search")
+            .Previews()
             .WithName("candidates")
             .WithSummary("Possible owners of many sites, in addition to those they have, with the evidence.");
     }

@@ -79,7 +79,7 @@ internal static class SitePageWriter
             RestrictReach.Remedy(line) is var remedy && remedy.Has(out var limits) ? Limits.Of(limits) : null,
             HandOver.NotFromHere(site, state.Organisation, directory) is { } cannot ? RemarkResponse.Of(cannot) : null,
             viewer.MayAct,
-            front is not null && IsShown(site) && site.Address.Has(out var address)
+            front is not null && IsShown(line) && site.Address.Has(out var address)
                 ? new Uri(front, address[(address.IndexOf('/', StringComparison.Ordinal) + 1)..]).ToString()
                 : null,
             site.SeenAt,
@@ -337,10 +337,11 @@ internal static class SitePageWriter
         );
     }
 
-    // Visitors can open it: it is in use, and published for all that is known.
-    private static bool IsShown(SiteFacts site) =>
-        site is { Existence: Existence.InUse, NoLongerReported: false }
-        && !(site.Status.Has(out var status) && status is Status.NeverPublished or Status.Offline);
+    // Anonymous visitors may be able to open it: it is in use, published for all that is known, and no host layer certainly stops them.
+    private static bool IsShown(ComputedSite line) =>
+        line.Site is { Existence: Existence.InUse, NoLongerReported: false }
+        && AccessPaths.IsPublished(line.Site.Status) != Truth.No
+        && line.AccessPath(Power.View).Effective.AtMost.Doors.Widest == OutsideLevel.Anonymous;
 
     private static Explained Explained(
         Finding finding,

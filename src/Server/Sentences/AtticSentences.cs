@@ -27,6 +27,8 @@ internal static class AtticSentences
                 $"Anonymous visitors {(certain ? "can" : "may be able to")} {ReadOrEdit(power)} it, so a second person has to agree.",
             StaffNeedSecond(var power, var certain) =>
                 $"All of the staff {(certain ? "can" : "may be able to")} {ReadOrEdit(power)} it, so a second person has to agree.",
+            ManyUseNeedSecond(var owners, var editors, var members, var visits) =>
+                $"{owners.Counted("owner")}, {editors.Counted("other editor")} and {members.Counted("other member")} use it{(visits is { } seen ? $", with {seen.Counted("visit")} in the last seven days" : "")}, so a second person has to agree.",
             SectionStaysOpen(var section, var host) => $"\"{section}\" has its own access and stays open. Shut it at {host}.",
             OnlyFromCopy(var host) => $"{host} has erased the site; only an archive copy could bring its content back.",
             RestoringAlready => "It is being restored already.",

@@ -53,6 +53,14 @@ internal static class Phrases
             _ => "the owner cannot be changed yet.",
         };
 
+    /// <summary>"Ada Lund and Bo Reyes", "Ada Lund, Bo Reyes, Cleo Marsh and 6 more".</summary>
+    public static string Some(IReadOnlyList<string> names)
+    {
+        const int Most = 3;
+        List<string> shown = names.Count > Most ? [.. names.Take(Most), $"{names.Count - Most} more"] : [.. names];
+        return shown.Count < 2 ? string.Concat(shown) : $"{string.Join(", ", shown.SkipLast(1))} and {shown[^1]}";
+    }
+
     public static string ReadOrEdit(Power power) => power == Power.Edit ? "edit" : "read";
 
     /// <summary>One of them: "tag".</summary>

@@ -32,6 +32,10 @@ internal static class SiteSentences
             AccessOfOtherOwner(var who) => $"{who} is another owner. Only an administrator or a steward can remove an owner.",
             RemovingOwnerNeedsSecond(var who) => $"{who} is an active owner, so a second person has to agree.",
             AccessOfNobody => "The person or group is not in the register.",
+            LeaversThrough(var people, var through, var host) =>
+                $"{Some(people)} still {(people.Count == 1 ? "has" : "have")} access through {through}. Whoever manages that at {host} can take them out; the next sync reports it.",
+            GroupHoldsUnit(var group, var host) =>
+                $"{group} contains everybody of the unit. Whoever manages it at {host} can change that, or an administrator can grant an exception.",
             AnybodyMayJoin(var host) =>
                 $"Anybody can join the site. An owner can change that at {host}; the next sync reports it.",
             NoRemedyKnown => "No action of this product clears it. An administrator can grant an exception.",

@@ -40,11 +40,17 @@ internal sealed class CompleteWorld(
         var byPower = Powers.Limited.Select(Reach).ToList();
         var (inside, outside) = (new int?[3], new int?[3]);
         var exceeds = new bool[3];
-        var isPublished = site.Status.Or(Status.Published) != Status.NeverPublished;
+        var status = site.Status.Or(Status.Published);
+        var (isPublished, isOffline) = (status != Status.NeverPublished, status == Status.Offline);
         foreach (var power in Powers.Limited)
         {
             var (effective, allowed) = byPower[(int)power];
             var isNone = power == Power.View && !isPublished;
+            if (power == Power.View && isOffline)
+            {
+                effective = new Let([], [], []);
+            }
+
             inside[(int)power] = isNone ? null : (int)Word(effective.Inside);
             outside[(int)power] =
                 isNone ? null
@@ -77,7 +83,11 @@ internal sealed class CompleteWorld(
             exceeds,
             [.. permitted.Select(limit => (int)limit.Inside.Level())],
             [.. permitted.Select(limit => (int)limit.Widest)],
-            IsAjar(isPublished ? byPower[(int)Power.View].Effective : byPower[(int)Power.Preview].Effective),
+            IsAjar(
+                isOffline ? new Let([], [], [])
+                : isPublished ? byPower[(int)Power.View].Effective
+                : byPower[(int)Power.Preview].Effective
+            ),
             owners.Count(person => person is { Kind: PersonKind.Staff, Standing: Standing.Current }),
             byPower[(int)Power.Edit].Effective is var edit
                 ? edit.Inside.Count(id => Find(id).Kind != PersonKind.Service) + edit.Guests.Count

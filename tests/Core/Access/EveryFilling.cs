@@ -147,7 +147,10 @@ public class EveryFilling
                     Classifications.Length + 1
                 ),
                 Kind = Gap(One(Known<string>.None, Known.Of("noticeboard")), 2),
-                Status = Gap(Known.Of(One(Status.Published, Status.NeverPublished, Status.UnpublishedChanges)), 2),
+                Status = Gap(
+                    Known.Of(One(Status.Published, Status.NeverPublished, Status.UnpublishedChanges, Status.Offline)),
+                    2
+                ),
             };
             site = site with
             {
@@ -378,7 +381,9 @@ public class EveryFilling
             ).Judge();
 
         private Known<Status>[] Statuses() =>
-            site.Status.IsUnknown ? [Known.Of(Status.Published), Known.Of(Status.NeverPublished)] : [site.Status];
+            site.Status.IsUnknown
+                ? [Known.Of(Status.Published), Known.Of(Status.NeverPublished), Known.Of(Status.Offline)]
+                : [site.Status];
 
         private static IEnumerable<Known<T>> Ways<T>(Known<T> fact, IEnumerable<T> values)
             where T : notnull => fact.IsUnknown ? [Known<T>.None, .. values.Select(Known.Of)] : [fact];

@@ -22,7 +22,7 @@ public class AftermathFacts
     };
 
     [Fact]
-    public void A_site_deleted_at_the_host_itself_is_found_with_the_hosts_instant_and_administrators_hear_of_it()
+    public void A_site_deleted_at_the_host_itself_is_found_with_the_hosts_instant_and_administrators_and_owners_hear_of_it()
     {
         var found = Aftermath.Seen(InBin, null, [Aske], isFirst: false, Now);
 
@@ -31,9 +31,9 @@ public class AftermathFacts
             (found.AtticEntry!.State, found.AtticEntry.AtHost, found.AtticEntry.By!.Value, found.AtticEntry.MovedToAtticAt!.Value)
         );
         Assert.Equal(JournalAction.AtticFound, Assert.Single(found.Entries).Action);
-        Assert.Equal(
-            (Aske, "Pilot boarding notes was deleted at Slipway"),
-            (Assert.Single(found.Notifications).To, found.Notifications[0].Title)
+        Assert.Equal([Aske, Vane], found.Notifications.Select(notification => notification.To));
+        Assert.All(found.Notifications, notification =>
+            Assert.Equal(("Pilot boarding notes was deleted at Slipway", true), (notification.Title, notification.Urgent))
         );
 
         // If the host has no end date, it was only shut.

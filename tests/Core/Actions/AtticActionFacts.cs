@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
+using AtticLedger.Core.People;
 using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -68,6 +69,20 @@ public class AtticActionFacts
         Assert.Equal(
             ConfirmationLevel.SecondPerson,
             Planned(Facts(Used() with { Sharing = Known<Sharing>.Unknown }), administrator).Confirmation
+        );
+
+        // What many use is never small: whoever they are, and also by visits alone.
+        harbour.Groups.Add(new Group(new GroupId(30), "Crew", [Member.Of(Quist), Member.Of(Aske), Member.Of(Trainee)]));
+        Assert.Equal(
+            ConfirmationLevel.TypeTheName,
+            Planned(
+                Facts(small.WithGrants([.. small.Expected.Or([]), ToGroup(Power.Own, new GroupId(30))])),
+                administrator
+            ).Confirmation
+        );
+        Assert.Equal(
+            (ConfirmationLevel.SecondPerson, (Remark?)new ManyUseNeedSecond(1, 0, 1, 888)),
+            Second(Site(ToPerson(Power.Own, Vane), ToPerson(Power.View, Quist)) with { Visits = Known.Of(888) })
         );
 
         (ConfirmationLevel, Remark?) Second(SiteFacts site) =>
@@ -189,7 +204,17 @@ public class AtticActionFacts
         var loss = Planned(facts, administrator).Loss!;
 
         Assert.True(loss.IsOurs);
-        Assert.Null(loss.HostKeepsThrough);
+        // The plan ends on 2 Mar 2027, and the host keeps the site for 30 days more.
+        Assert.Equal(new DateOnly(2027, 4, 1), loss.HostKeepsThrough);
+        Assert.Null(
+            Planned(
+                facts with
+                {
+                    Site = facts.Site with { Plan = Known.Of(plan with { Renews = true }) },
+                },
+                administrator
+            ).Loss!.HostKeepsThrough
+        );
         Assert.Equal(plan, loss.Plan);
         Assert.Equal(Known.Of(41), loss.Records);
 
@@ -276,6 +301,8 @@ public class AtticActionFacts
         );
         Assert.Equal(Existence.InUse, plan.HostChanges.Single().WantedState.Existence);
         Assert.DoesNotContain(plan.Effect.Powers, change => change.Opened.Count > 0);
+        var told = Assert.Single(plan.Notifications);
+        Assert.Equal((Quist, "Pilot boarding notes is restored", true), (told.To, told.Title, told.Urgent));
         Assert.Contains(Aske, plan.Effect.Powers.Single(change => change.Power == Power.View).Gain);
     }
 

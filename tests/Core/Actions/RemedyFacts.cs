@@ -44,7 +44,9 @@ public class RemedyFacts
 
         var grouped = Of(RestrictFacts.Allowed, ToGroup(Power.Edit, Crew), ToPerson(Power.Own, Vane));
         Assert.False(grouped.Clears);
-        Assert.Contains(new AccessThrough("Petra Lund", Power.Edit, "Boarding crew", "Slipway"), grouped.Left);
+        var through = Assert.IsType<LeaversThrough>(Assert.Single(grouped.Left));
+        Assert.Equal(("Boarding crew", "Slipway"), (through.Through, through.Host));
+        Assert.Equal(["Petra Lund"], through.People);
     }
 
     [Fact]

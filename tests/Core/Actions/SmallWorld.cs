@@ -70,6 +70,7 @@ internal sealed record SmallWorld
             AtticEntry = Open,
             Holds = Holds,
             Around = Around,
+            Administrators = [new PersonId(5)],
         };
 
     public IReadOnlyList<Due> Due() =>

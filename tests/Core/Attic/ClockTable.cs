@@ -197,6 +197,34 @@ public class ClockTable
         );
     }
 
+    [Fact]
+    public void A_plan_that_ends_before_the_bin_is_the_end_and_one_after_it_is_not()
+    {
+        var time = new OrganisationTime(TimeZoneInfo.Utc);
+        var moved = new DateTimeOffset(2026, 11, 2, 10, 0, 0, TimeSpan.Zero);
+        Clock With(DateOnly? plan, DateTimeOffset? bin) =>
+            Clock.Of(
+                new ClockFacts("Lantern", moved, [], [], [], bin is { } at ? Known.Of(at) : Known<DateTimeOffset>.Unknown)
+                {
+                    PlanEnds = plan,
+                },
+                time,
+                moved
+            );
+
+        var end = new DateTimeOffset(2026, 11, 13, 0, 0, 0, TimeSpan.Zero);
+        Assert.Equal(
+            (end, true),
+            (With(new(2026, 11, 12), null).RecoverableUntil!.Value, With(new(2026, 11, 12), null).IsEndOfPlan)
+        );
+        Assert.Equal(end, With(new(2026, 11, 12), moved.AddDays(30)).RecoverableUntil);
+        Assert.Equal(
+            (moved.AddDays(3), false),
+            (With(new(2026, 11, 12), moved.AddDays(3)).HostEnds!.Value, With(new(2026, 11, 12), moved.AddDays(3)).IsEndOfPlan)
+        );
+        Assert.Contains("when its plan at Lantern", With(new(2026, 11, 12), null).Words("Lantern", moved));
+    }
+
     private static (ClockFacts Facts, OrganisationTime Time, DateTimeOffset Now) Read(string line)
     {
         var parts = line.Split('|').Select(part => part.Trim()).ToArray();

@@ -434,6 +434,7 @@ internal static class Cells
                 $"{holder.Person} {holder.Standing} {holder.Through} {string.Join('+', holder.Why)}"
             ),
             ListColumn<Rule> rules => Listed(rules[place], rule => rule.Id.Value),
+            ListColumn<Cause> causes => Listed(causes[place], cause => $"{cause.Name} {cause.Rule.Id}"),
             _ => throw new InvalidOperationException(),
         };
 

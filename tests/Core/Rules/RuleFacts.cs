@@ -180,7 +180,7 @@ public class RuleFacts
 
         Assert.Equal("Anonymous visitors can view the published site; policy allows nobody outside", said.Headline);
         Assert.EndsWith(
-            "Also: five people inside can edit, five people inside can view the draft, five people inside can view the published site, petra Lund, who left, can edit, petra Lund, who left, can view the draft and petra Lund, who left, can view the published site.",
+            "Also: five people inside can edit, five people inside can view the draft, five people inside can view the published site, Petra Lund, who left, can edit, Petra Lund, who left, can view the draft and Petra Lund, who left, can view the published site.",
             said.Detail
         );
     }

@@ -534,6 +534,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/remove-access/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to remove what a person or a group is granted by name on a site; nothing is changed. */
+        post: operations["planRemoveAccess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/remove-access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Removes what a person or a group is granted by name on a site; removing an active owner waits for a second person. */
+        post: operations["removeAccess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/host-changes/{hostChange}/undo/plan": {
         parameters: {
             query?: never;
@@ -2982,6 +3016,11 @@ export interface components {
             notes: number;
             /** Format: int32 */
             onlyOwner: number;
+            /**
+             * Format: int32
+             * @description The number of sites on which a person who has left is named; on the others, access is through groups.
+             */
+            byName: number;
             /** @description Finds exactly these sites in the register: a `where` of its address. */
             clause: string;
             /** @description The first of them. */
@@ -3917,7 +3956,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "limit-unknown" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
@@ -3928,6 +3967,16 @@ export interface components {
          * @enum {unknown}
          */
         Remedy: "restrict" | "add-owner" | "remove-access";
+        RemoveAccessPlanRequest: {
+            /**
+             * Format: int64
+             * @description Whose access is removed; Group: the group whose access is removed. One of the two.
+             */
+            person?: null | number;
+            /** Format: int64 */
+            group?: null | number;
+            reason?: null | string;
+        };
         Report: {
             report: components["schemas"]["ReportKind"];
             /**
@@ -4343,6 +4392,17 @@ export interface components {
             /** @description The site's name as it was typed; empty if not required. */
             typed: string;
             fingerprint: string;
+            reason?: null | string;
+        };
+        StartRemoveAccessRequest: {
+            fingerprint: string;
+            /**
+             * Format: int64
+             * @description Whose access is removed; Group: the group whose access is removed. One of the two.
+             */
+            person?: null | number;
+            /** Format: int64 */
+            group?: null | number;
             reason?: null | string;
         };
         StartRestoreRequest: {
@@ -5402,6 +5462,79 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StartRestrictRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planRemoveAccess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemoveAccessPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    removeAccess: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartRemoveAccessRequest"];
             };
         };
         responses: {

@@ -221,10 +221,10 @@ function GroupItem({ group, mayAct }: { group: Group; mayAct: boolean }) {
       title={title}
       action={
         <span className="flex flex-col items-end gap-1.5">
-          <Link to="/" search={{ where: [group.clause] }} className={actionLook(group.cause !== "still-has-access")}>
+          <Link to="/" search={{ where: [group.clause] }} className={actionLook(group.byName === 0)}>
             See the {counted(group.count, "site")}
           </Link>
-          {group.cause === "still-has-access" && person && mayAct && (
+          {group.cause === "still-has-access" && person && mayAct && group.byName > 0 && (
             <Link
               to="/remove-access"
               search={{ person: person.id, host: group.host ?? "" }}
@@ -237,11 +237,17 @@ function GroupItem({ group, mayAct }: { group: Group; mayAct: boolean }) {
       }
     >
       {group.onlyOwner > 0 && `The only or last active owner of ${group.onlyOwner}. `}
-      {sites}.
+      {sites}.{group.cause === "still-has-access" && group.byName < group.count && ` ${whereElse(group)}`}
       <Squares group={group} />
     </Item>
   );
 }
+
+/** Access through a group is changed in the group, at its host. */
+const whereElse = (group: Group) =>
+  group.byName === 0
+    ? `Through groups, which are changed at ${group.host ?? "the host"}.`
+    : `By name on ${group.byName.toLocaleString("en-GB")} of them; on the others through groups, which are changed at ${group.host ?? "the host"}.`;
 
 function Squares({ group }: { group: Group }) {
   const all = [

@@ -96,8 +96,8 @@ function Remedies({ explained, sitePage }: { explained: Schema["Explained"]; sit
 /** Shared by the register's details and the site page. */
 export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SitePage"]; arithmetic?: boolean }) {
   // The strongest power that exceeds policy is shown first.
-  const shown =
-    [...sitePage.accessPaths].reverse().find((accessPath) => accessPath.exceeds === "yes") ?? sitePage.accessPaths[0];
+  const now = sitePage.accessPaths.filter(({ power }) => !(power === "view" && sitePage.line.status === "offline"));
+  const shown = [...now].reverse().find((accessPath) => accessPath.exceeds === "yes") ?? now[0];
   const exceeds = sitePage.accessPaths.some((accessPath) => accessPath.exceeds === "yes");
   const broken = sitePage.findings.filter(({ finding, isExcepted }) => !isExcepted && !finding.cannotTell);
   const wide =

@@ -135,7 +135,7 @@ function evidence(candidate: Candidate): string {
     candidate.edits > 0 ? `edits ${counted(candidate.edits, "of them", "of them")}` : "edits none of them by name",
     candidate.unit
       ? candidate.inUnit > 0
-        ? `in ${candidate.unit}, as ${candidate.inUnit.toLocaleString("en-GB")} of them`
+        ? `in ${candidate.unit}, the unit of ${candidate.inUnit.toLocaleString("en-GB")} of them`
         : `in ${candidate.unit}`
       : "without a unit",
     candidate.owns > 0 ? `owns ${counted(candidate.owns, "of them", "of them")} already` : null,

@@ -6,7 +6,7 @@ import { Button } from "../ui/Button";
 import { Reason } from "../ui/Field";
 import { RadioGroup } from "../ui/RadioGroup";
 import { SidePanel, Waiting } from "../ui/SidePanel";
-import { counted, inWords } from "../ui/words";
+import { counted } from "../ui/words";
 
 type Where = "site" | "host" | "everywhere";
 
@@ -15,7 +15,7 @@ export function RemoveAccessPage() {
   const { person, group, site, host } = useSearch({ from: "/books/remove-access" });
   const navigate = useNavigate();
   const router = useRouter();
-  const [where, setWhere] = useState<Where>(site !== undefined ? "site" : host !== undefined ? "host" : "everywhere");
+  const [chosen, setChosen] = useState<Where>(site !== undefined ? "site" : host !== undefined ? "host" : "everywhere");
   const [reason, setReason] = useState("");
   const about = { ...(person !== undefined && { person }), ...(group !== undefined && { group }) };
   const named = useQuery({
@@ -25,7 +25,7 @@ export function RemoveAccessPage() {
     retry: false,
   });
   const plan = useMutation({
-    mutationFn: () =>
+    mutationFn: (where: Where) =>
       ok(
         api.POST("/api/batches", {
           body: {
@@ -50,9 +50,10 @@ export function RemoveAccessPage() {
       : []),
     {
       value: "everywhere" as const,
-      shown: `From all ${inWords(total)} ${total === 1 ? "site" : "sites"}${hosts.length > 0 ? ` (${hosts.map((one) => `${one.sites.toLocaleString("en-GB")} at ${one.host}`).join(", ")})` : ""}`,
+      shown: `From ${total === 1 ? "the 1 site" : `all ${counted(total, "site")}`}${hosts.length > 1 ? ` (${hosts.map((one) => `${one.sites.toLocaleString("en-GB")} at ${one.host}`).join(", ")})` : ""}`,
     },
   ];
+  const where = choices.find(({ value }) => value === chosen)?.value ?? "everywhere";
   return (
     <SidePanel title={`Remove the access of ${name}`}>
       {total === 0 ? (
@@ -65,7 +66,7 @@ export function RemoveAccessPage() {
           className="mt-4"
           onSubmit={(event) => {
             event.preventDefault();
-            plan.mutate();
+            plan.mutate(where);
           }}
         >
           <p className="mb-3 border-l-[3px] border-slate pl-3">
@@ -75,7 +76,7 @@ export function RemoveAccessPage() {
           </p>
           <fieldset>
             <legend className="font-semibold">From which sites</legend>
-            <RadioGroup value={where} choices={choices} onChoose={setWhere} />
+            <RadioGroup value={where} choices={choices} onChoose={setChosen} />
           </fieldset>
           <Reason value={reason} onChange={setReason} />
           {plan.error && (

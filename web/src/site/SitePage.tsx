@@ -63,7 +63,11 @@ export function SitePage() {
         <Head sitePage={sitePage.data} />
         <Facts sitePage={sitePage.data} />
         <Moves site={sitePage.data.line.id} />
-        <WhoGetsIn accessPaths={sitePage.data.accessPaths} isInUse={sitePage.data.existence === "in-use"} />
+        <WhoGetsIn
+          accessPaths={sitePage.data.accessPaths}
+          isInUse={sitePage.data.existence === "in-use"}
+          isOffline={sitePage.data.line.status === "offline"}
+        />
         <div className="mt-6 grid grid-cols-1 gap-x-7 gap-y-6 xl:grid-cols-2">
           <SiteOwners sitePage={sitePage.data} />
           <Grants sitePage={sitePage.data} />
@@ -116,6 +120,11 @@ function Head({ sitePage }: { sitePage: SitePage }) {
           {sitePage.existence === "attic"
             ? "It is in the attic. The facts below are those of when it was in use."
             : `It is erased at ${sitePage.line.host}. The facts below are those of when it was in use.`}
+        </Notice>
+      )}
+      {sitePage.existence === "in-use" && sitePage.line.status === "offline" && (
+        <Notice>
+          It is offline: visitors cannot open it. The access to the published site below is that of when it was online.
         </Notice>
       )}
       {sitePage.noLongerReported && (
@@ -179,8 +188,11 @@ function Fact(props: { term: string; value: string; detail: string; explained?: 
   );
 }
 
-function WhoGetsIn({ accessPaths, isInUse }: { accessPaths: Schema["AccessPath"][]; isInUse: boolean }) {
-  const first = accessPaths.find((accessPath) => accessPath.exceeds === "yes") ?? accessPaths[0];
+function WhoGetsIn(props: { accessPaths: Schema["AccessPath"][]; isInUse: boolean; isOffline: boolean }) {
+  const { accessPaths, isInUse, isOffline } = props;
+  const isNow = ({ power }: Schema["AccessPath"]) => isInUse && !(isOffline && power === "view");
+  const first =
+    accessPaths.find((accessPath) => accessPath.exceeds === "yes") ?? accessPaths.find(isNow) ?? accessPaths[0];
   if (!first) return null;
   return (
     <section className="mt-5">
@@ -196,6 +208,7 @@ function WhoGetsIn({ accessPaths, isInUse }: { accessPaths: Schema["AccessPath"]
               className="border-b-2 border-transparent px-2 py-1 text-second data-[state=active]:border-brass data-[state=active]:font-bold data-[state=active]:text-ink"
             >
               {copies[accessPath.power]}
+              {isInUse && !isNow(accessPath) && ", when online"}
               {accessPath.exceeds === "yes" && <span className="text-madder"> · exceeds policy</span>}
               {accessPath.exceeds === "unknown" && " · cannot tell"}
             </Tabs.Trigger>
@@ -205,7 +218,7 @@ function WhoGetsIn({ accessPaths, isInUse }: { accessPaths: Schema["AccessPath"]
           <Tabs.Content key={accessPath.power} value={accessPath.power} tabIndex={-1}>
             <AccessPath accessPath={accessPath} label={copies[accessPath.power] ?? accessPath.power} />
             <p className="mt-1.5 text-[13px] text-second">
-              {isInUse ? "Effective" : "Then effective"}: {people(accessPath.effective)} inside
+              {isNow(accessPath) ? "Effective" : "Then effective"}: {people(accessPath.effective)} inside
               {accessPath.effective.guests > 0 ? ` and ${counted(accessPath.effective.guests, "named guest")}` : ""};
               policy allows {people(accessPath.allowed)}
               {accessPath.effective.guests > 0 ? ` and ${counted(accessPath.allowed.guests, "guest")}` : ""}.
