@@ -36,6 +36,19 @@ public static class HostChangeTable
     public static Task<List<HostChange>> ChangesUnderWay(this NpgsqlConnection connection) =>
         connection.Rows($"select {Columns} from host_change where state in (0, 1, 2) order by place", Read);
 
+    /// <summary>The changes since an instant that did not become so, where nothing was asked of the site since.</summary>
+    public static Task<List<HostChange>> ChangesNotDone(this NpgsqlConnection connection, DateTimeOffset since) =>
+        connection.Rows(
+            $"""
+            select {Columns} from host_change c
+            where state in ({(short)ChangeState.Refused}, {(short)ChangeState.GivenUp}, {(short)ChangeState.Contradicted}) and requested_at > $1
+                and not exists (select from host_change l where l.site = c.site and l.place > c.place)
+            order by place desc
+            """,
+            Read,
+            since
+        );
+
     /// <summary>The changes that still have to be sent to a host.</summary>
     public static Task<List<HostChange>> OpenHostChanges(this NpgsqlConnection connection, string host) =>
         connection.Rows(

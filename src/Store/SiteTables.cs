@@ -220,7 +220,23 @@ public static class SiteTables
         );
     }
 
-    /// <summary>The grants to a person, some groups and some units, by site, without grants to all staff.</summary>
+    /// <summary>The sites in use below a site, at any depth, the deepest first.</summary>
+    public static Task<List<SiteId>> SitesBelow(this NpgsqlConnection connection, SiteId site) =>
+        connection.Rows(
+            """
+            with recursive below as (
+                select id, host, host_key, 0 as depth, array[id] as path from site where id = $1
+                union all
+                select c.id, c.host, c.host_key, b.depth + 1, b.path || c.id from below b
+                join site c on c.host = b.host and c.parent = b.host_key
+                where c.existence = 0 and not c.no_longer_reported and c.id <> all(b.path)
+            )
+            select id from below where depth > 0 group by id order by max(depth) desc, id
+            """,
+            row => new SiteId(row.GetInt64(0)),
+            site.Value
+        );
+
     /// <summary>The sites on which some people are granted something by name.</summary>
     public static async Task<ILookup<PersonId, SiteId>> NamedOn(
         this NpgsqlConnection connection,
@@ -236,6 +252,7 @@ public static class SiteTables
                 )
             ).ToLookup(pair => pair.Person, pair => pair.Site);
 
+    /// <summary>The grants to a person, some groups and some units, by site, without grants to all staff.</summary>
     public static Task<List<SiteGrant>> GrantedTo(
         this NpgsqlConnection connection,
         PersonId person,

@@ -30,6 +30,7 @@ describe("the desk", () => {
         approvals: [],
         offers: [],
         movedRecently: [],
+        notDone: [],
         groups: [
           group,
           {
@@ -64,6 +65,7 @@ describe("the desk", () => {
         approvals: [],
         offers: [],
         movedRecently: [],
+        notDone: [],
         groups: [
           {
             ...group,
@@ -83,7 +85,9 @@ describe("the desk", () => {
     expect(
       await screen.findByText("Idris Vane left on 1 Dec 2001 and still has access to 2 sites at Quay"),
     ).toBeTruthy();
-    expect(screen.getByText(/By name on 1 of them; on the others through groups, which are changed at Quay/)).toBeTruthy();
+    expect(
+      screen.getByText(/By name on 1 of them; on the others through groups, which are changed at Quay/),
+    ).toBeTruthy();
     expect(screen.getByRole("link", { name: "Remove the access …" }).getAttribute("href")).toBe(
       `/remove-access?person=${vane.id}&host=Quay`,
     );
@@ -91,7 +95,7 @@ describe("the desk", () => {
 
   it("explains an empty desk", async () => {
     await openAt("/desk", {
-      "GET /api/desk": { sites: 9, findings: 0, approvals: [], offers: [], movedRecently: [], groups: [] },
+      "GET /api/desk": { sites: 9, findings: 0, approvals: [], offers: [], movedRecently: [], notDone: [], groups: [] },
     });
     expect(await screen.findByRole("heading", { name: "No decision waits for you" })).toBeTruthy();
   });

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Remarks;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Actions;
@@ -36,6 +37,21 @@ public static class BulkActions
 
     /// <summary>True if it depends on the other sites of the host.</summary>
     public static bool LooksAround(ActionName action) => action is ActionName.SiteMoveToAttic or ActionName.SiteRestore;
+
+    /// <summary>The facts of a site once other sites of the batch are done: sites below it that are moved to the attic first do not
+    /// block it.</summary>
+    public static ActionFacts After(this ActionFacts facts, ActionName action, IReadOnlySet<SiteId> done) =>
+        action == ActionName.SiteMoveToAttic && facts.Around.Children.Count > 0
+            ? facts with
+            {
+                Around = facts.Around with { Children = [.. facts.Around.Children.Where(child => !done.Contains(child.Id))] },
+            }
+            : facts;
+
+    /// <summary>True if its turn has not come: a site below it is on its way to the attic, and its host has not answered.</summary>
+    public static bool WaitsForOthers(ActionName action, ActionFacts facts) =>
+        action == ActionName.SiteMoveToAttic
+        && facts.Around.Children.Any(child => child.UnderWay.Any(change => change.WantedState.Existence == Existence.Attic));
 
     /// <summary>True if a person may plan it for a site outside their scope: the recipient of an offer answers it.</summary>
     public static bool Concerns(ActionName action, ActionFacts facts, PersonId person) =>

@@ -54,9 +54,21 @@ public sealed class BatchActions(Database database)
         };
         var bySite = facts.ToDictionary(one => one.Site.Id);
         var (gain, lose, lines) = (new HashSet<PersonId>(), new HashSet<PersonId>(), new List<BatchLine>(sites.Count));
+        var going = new HashSet<SiteId>();
         foreach (var (place, target) in targets.Index())
         {
-            var decision = BulkActions.Decide(request, bySite[target.Site], Guid.Empty, viewer.Actor(), target.Undoes);
+            var decision = BulkActions.Decide(
+                request,
+                bySite[target.Site].After(request.Action, going),
+                Guid.Empty,
+                viewer.Actor(),
+                target.Undoes
+            );
+            if (decision is Decision.Plan)
+            {
+                going.Add(target.Site);
+            }
+
             lines.Add(BatchLine.Planned(batch.Id, place, target, decision));
             foreach (var power in (decision as Decision.Plan)?.Effect.Powers ?? [])
             {
@@ -165,6 +177,20 @@ public sealed class BatchActions(Database database)
                     && (host is null || line.Host == host)
                 )
                 .ToList();
+        });
+
+    /// <summary>Some sites, each after all below it.</summary>
+    public Task<List<SiteId>> WithBelow(IEnumerable<long> sites) =>
+        database.Read(async connection =>
+        {
+            var all = new List<SiteId>();
+            foreach (var site in sites.Distinct().Select(id => new SiteId(id)))
+            {
+                all.AddRange(await connection.SitesBelow(site));
+                all.Add(site);
+            }
+
+            return all.Distinct().ToList();
         });
 
     private static bool MayLook(Batch batch, Viewer viewer) =>

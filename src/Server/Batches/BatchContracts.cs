@@ -16,13 +16,15 @@ namespace AtticLedger.Server.Batches;
 /// <param name="Person">Who becomes an owner, or whose access is removed; <paramref name="Group"/>: the group whose access is
 /// removed.</param>
 /// <param name="Host">Without sites: only those of this host.</param>
+/// <param name="WithBelow">For site.move-to-attic: also the sites below each, which are moved first.</param>
 public sealed record BatchPlanRequest(
     string Action,
     IReadOnlyList<long>? Sites,
     long? Person = null,
     long? Group = null,
     string? Host = null,
-    string? Reason = null
+    string? Reason = null,
+    bool? WithBelow = null
 );
 
 /// <param name="Number">The number of sites as it was typed, if the batch requires it.</param>

@@ -114,8 +114,9 @@ internal static class BatchEndpoints
         List<BatchTarget> sites =
         [
             .. (
-                request.Sites?.Distinct().Select(site => new SiteId(site))
-                ?? await desk.Named(bulk, request.Host, register.Visible)
+                request.Sites is not { } chosen ? await desk.Named(bulk, request.Host, register.Visible)
+                : request.WithBelow == true && action == ActionName.SiteMoveToAttic ? await desk.WithBelow(chosen)
+                : chosen.Distinct().Select(site => new SiteId(site))
             ).Select(site => new BatchTarget(site)),
         ];
         return sites.Count switch

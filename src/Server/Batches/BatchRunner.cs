@@ -70,7 +70,18 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
         var facts = (
             await FactReader.Of(change).OfBatch(viewer, batch.Action, [.. waiting.Select(line => line.Site)])
         ).ToDictionary(one => one.Site.Id);
-        var lines = UntilAnAddressIsRepeated(waiting, facts);
+        List<BatchLine> lines =
+        [
+            .. UntilAnAddressIsRepeated(waiting, facts)
+                .Where(line =>
+                    !facts.TryGetValue(line.Site, out var known) || !BulkActions.WaitsForOthers(batch.Action, known)
+                ),
+        ];
+        if (lines.Count == 0 && waiting.Count > 0)
+        {
+            return 0;
+        }
+
         List<(BatchLine Line, Decision Decision)> decisions =
         [
             .. lines.Select(line =>

@@ -7,6 +7,9 @@ namespace AtticLedger.Server.Classification;
 
 public sealed record ChoiceOfFact(string Code, string Name);
 
+/// <summary>The values that can be set for a fact.</summary>
+public sealed record ChoicesOfFact(ClaimedFact Fact, IReadOnlyList<ChoiceOfFact> Choices);
+
 /// <param name="Missing">The number of sites in use for which it is not set.</param>
 /// <param name="Proposed">The number of these with a proposal.</param>
 public sealed record MissingFact(ClaimedFact Fact, int Missing, int Proposed);
@@ -44,7 +47,7 @@ public sealed record ClassificationResponse(
     IReadOnlyList<ChoiceOfFact> Choices
 );
 
-/// <param name="Value">The name of the proposed value.</param>
+/// <param name="Value">The name of the proposed value; <paramref name="Code"/>: its code.</param>
 /// <param name="Evidence">The reasons, one sentence each, without full stop.</param>
 public sealed record ProposedSite(
     long Id,
@@ -52,6 +55,7 @@ public sealed record ProposedSite(
     string? Address,
     string Host,
     string? Value,
+    string? Code,
     IReadOnlyList<string> Evidence
 );
 

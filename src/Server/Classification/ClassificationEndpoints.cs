@@ -42,6 +42,24 @@ internal static class ClassificationEndpoints
             .WithSummary(
                 "The facts that are not set, the proposals with their evidence, and the words that settle most of the remaining sites."
             );
+        app.MapGet(
+                "/api/classification/choices",
+                (SeenRegister register) =>
+                    TypedResults.Ok<IReadOnlyList<ChoicesOfFact>>([
+                        .. Proposals.Facts.Select(fact => new ChoicesOfFact(
+                            fact,
+                            [
+                                .. SetFact
+                                    .Choices(fact, register.State.Organisation, register.State.PeopleDirectory)
+                                    .Select(choice => new ChoiceOfFact(choice.Code, choice.Name)),
+                            ]
+                        )),
+                    ])
+            )
+            .WithTags("Classification")
+            .RequireAuthorization(Policies.Administer)
+            .WithName("choicesOfFacts")
+            .WithSummary("The values that can be set for unit, classification and purpose.");
         var api = app.MapGroup("/api/classification/facts").WithTags("Classification").RequireAuthorization(Policies.Administer);
         api.MapPost("/plan", Plan)
             .Previews()
@@ -223,6 +241,7 @@ internal static class ClassificationEndpoints
                         site.Address.Has(out var address) ? address : null,
                         site.Host,
                         said[site.Id].Value is { } value ? names.GetValueOrDefault(value, value) : null,
+                        said[site.Id].Value,
                         [.. said[site.Id].Evidence.Select(one => one.Words)]
                     )),
             ],

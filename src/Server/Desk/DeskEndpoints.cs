@@ -59,6 +59,20 @@ public sealed record ApprovalLine(
     bool MayAnswer
 );
 
+/// <summary>A change that the host refused, that failed for good, or that a later sync contradicts.</summary>
+/// <param name="HostMessage">What the host answered; null if nothing.</param>
+public sealed record ChangeNotDone(
+    Guid HostChange,
+    long Site,
+    string Title,
+    string Host,
+    ChangePurpose Purpose,
+    ChangeState State,
+    PersonResponse By,
+    string? HostMessage,
+    DateTimeOffset RequestedAt
+);
+
 public sealed record OfferWaiting(
     Guid Id,
     long Site,
@@ -71,6 +85,7 @@ public sealed record OfferWaiting(
 );
 
 /// <param name="Findings">The number of findings in the groups.</param>
+/// <param name="NotDone">Changes of the last two weeks that did not become so, where nothing was asked since.</param>
 /// <param name="MovedRecently">Sites that owners, or people at a host, recently moved to the attic.</param>
 public sealed record DeskResponse(
     int Sites,
@@ -78,7 +93,8 @@ public sealed record DeskResponse(
     IReadOnlyList<GroupResponse> Groups,
     IReadOnlyList<ApprovalLine> Approvals,
     IReadOnlyList<OfferWaiting> Offers,
-    IReadOnlyList<AtticEntryResponse> MovedRecently
+    IReadOnlyList<AtticEntryResponse> MovedRecently,
+    IReadOnlyList<ChangeNotDone> NotDone
 );
 
 internal static class DeskEndpoints
@@ -89,6 +105,7 @@ internal static class DeskEndpoints
     // Offers that are unanswered for this long appear on the desk.
     private static readonly TimeSpan OfferPatience = TimeSpan.FromDays(7);
     private static readonly TimeSpan Lately = TimeSpan.FromDays(2);
+    private static readonly TimeSpan NotDoneTime = TimeSpan.FromDays(14);
 
     public static void MapDesk(this IEndpointRouteBuilder app) =>
         app.MapGet("/api/desk", Look)
@@ -105,12 +122,13 @@ internal static class DeskEndpoints
         var viewer = register.Viewer;
         var seen = register.Visible;
         var now = database.Now;
-        var (approvals, offers, atticEntries, holds) = await database.Read(async connection =>
+        var (approvals, offers, atticEntries, holds, notDone) = await database.Read(async connection =>
             (
                 await connection.OpenApprovals(),
                 await connection.OpenOffers(),
                 await connection.OpenAtticEntries(),
-                await connection.Holds()
+                await connection.Holds(),
+                await connection.ChangesNotDone(now - NotDoneTime)
             )
         );
         var inUse = seen.InUse;
@@ -204,6 +222,21 @@ internal static class DeskEndpoints
                                 now
                             )
                         ),
+                ],
+                [
+                    .. notDone
+                        .Where(change => Title(change.Site) is not null)
+                        .Select(change => new ChangeNotDone(
+                            change.Id.Value,
+                            change.Site.Value,
+                            Title(change.Site)!,
+                            seen.Find(change.Site)!.Value.Host,
+                            change.Purpose,
+                            change.State,
+                            PersonResponse.Of(change.By, state.PeopleDirectory),
+                            change.Words,
+                            change.RequestedAt
+                        )),
                 ]
             )
         );

@@ -123,6 +123,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classification/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The values that can be set for unit, classification and purpose. */
+        get: operations["choicesOfFacts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk": {
         parameters: {
             query?: never;
@@ -2373,6 +2390,8 @@ export interface components {
             /** @description Without sites: only those of this host. */
             host?: null | string;
             reason?: null | string;
+            /** @description For site.move-to-attic: also the sites below each, which are moved first. */
+            withBelow?: null | boolean;
         };
         BatchStartRequest: {
             /**
@@ -2485,6 +2504,22 @@ export interface components {
             line: null | number;
             what: null | string;
         };
+        /** @description A change that the host refused, that failed for good, or that a later sync contradicts. */
+        ChangeNotDone: {
+            /** Format: uuid */
+            hostChange: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            host: string;
+            purpose: components["schemas"]["ChangePurpose"];
+            state: components["schemas"]["ChangeState"];
+            by: components["schemas"]["Person"];
+            /** @description What the host answered; null if nothing. */
+            hostMessage: null | string;
+            /** Format: date-time */
+            requestedAt: string;
+        };
         /** @enum {unknown} */
         ChangePurpose: "reach" | "owners" | "move-to-attic" | "restore";
         /**
@@ -2520,6 +2555,11 @@ export interface components {
              * @description The number of sites for which it is unknown.
              */
             unknown: number;
+        };
+        /** @description The values that can be set for a fact. */
+        ChoicesOfFact: {
+            fact: components["schemas"]["ClaimedFact"];
+            choices: components["schemas"]["ChoiceOfFact"][];
         };
         Claim: {
             /** @description The host or list; null for a fact set in the product. */
@@ -2742,6 +2782,8 @@ export interface components {
             offers: components["schemas"]["OfferWaiting"][];
             /** @description Sites that owners, or people at a host, recently moved to the attic. */
             movedRecently: components["schemas"]["AtticEntry"][];
+            /** @description Changes of the last two weeks that did not become so, where nothing was asked since. */
+            notDone: components["schemas"]["ChangeNotDone"][];
         };
         Difference: {
             what: string;
@@ -3838,8 +3880,9 @@ export interface components {
             title: string;
             address: null | string;
             host: string;
-            /** @description The name of the proposed value. */
+            /** @description The name of the proposed value; Code: its code. */
             value: null | string;
+            code: null | string;
             /** @description The reasons, one sentence each, without full stop. */
             evidence: string[];
         };
@@ -3956,7 +3999,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
@@ -4810,6 +4853,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Classification"];
+                };
+            };
+        };
+    };
+    choicesOfFacts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoicesOfFact"][];
                 };
             };
         };

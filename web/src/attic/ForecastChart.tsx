@@ -25,7 +25,8 @@ export function ForecastChart({ days }: { days: Day[] }) {
     <figure className="shrink-0 border-b border-rule-strong px-5 pb-2">
       <figcaption className="flex items-baseline justify-between gap-4 text-[12.5px] text-second">
         <span>
-          Storage that the hosts free in the next {days.length} days, if no site is restored: {inBytes(last?.bytesSoFar ?? 0)} from{" "}
+          Storage that the hosts free in the next {days.length} days, if no site is restored:{" "}
+          {inBytes(last?.bytesSoFar ?? 0)} from{" "}
           {counted(
             freeing.reduce((sum, day) => sum + day.sites, 0),
             "site",

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
@@ -8,7 +8,7 @@ import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
 import { SidePanel, Waiting } from "../ui/SidePanel";
-import { listed, onDay } from "../ui/words";
+import { counted, listed, onDay } from "../ui/words";
 import { useSitePage } from "../api/useSitePage";
 import { Holds } from "./Holds";
 import { Loss } from "./Loss";
@@ -42,6 +42,9 @@ export function MoveToAtticPage() {
       ) : (
         <>
           <Refused title="Do this first, in this order" reasons={plan.data.refused} />
+          {me.role !== "owner" && plan.data.refused.some(({ code }) => code === "site-below") && (
+            <WithBelow sitePage={sitePage.data} />
+          )}
           {planned && <Loss plan={planned} host={line.host} />}
           {planned && <Confirm key={planned.fingerprint} plan={planned} sitePage={sitePage.data} />}
           {me.role !== "owner" && <Holds site={path.site} holds={sitePage.data.holds} mayHold />}
@@ -53,6 +56,33 @@ export function MoveToAtticPage() {
         </>
       )}
     </SidePanel>
+  );
+}
+
+/** The sites below are moved first, then this one: a plan for each of them. */
+function WithBelow({ sitePage }: { sitePage: Schema["SitePage"] }) {
+  const navigate = useNavigate();
+  const below = sitePage.content.children.filter((child) => child.existence === "in-use");
+  const plan = useMutation({
+    mutationFn: () =>
+      ok(
+        api.POST("/api/batches", {
+          body: { action: "site.move-to-attic", sites: [sitePage.line.id], withBelow: true },
+        }),
+      ),
+    onSuccess: ({ id }) => navigate({ to: "/batches/$batch", params: { batch: id } }),
+  });
+  return (
+    <p className="mt-3">
+      <Button disabled={plan.isPending} onClick={() => plan.mutate()}>
+        Move it together with {counted(below.length, "site")} below it …
+      </Button>
+      {plan.error && (
+        <span role="alert" className="ml-3 text-madder">
+          {plan.error.message}
+        </span>
+      )}
+    </p>
   );
 }
 

@@ -146,9 +146,10 @@ function Proposed({ week, maySet, onSet }: PartProps) {
                 request={{ fact: week.fact, group: group.key, sites: null, value: null }}
                 name={group.values.length > 1 ? "" : nameOf(group)}
                 maySet={maySet && group.strength !== "split"}
+                maySetOne={maySet}
                 note={
                   group.strength === "split"
-                    ? "The evidence differs, so these cannot be set together. Open each site and decide."
+                    ? "The evidence differs, so these cannot be set together. Decide for each site."
                     : null
                 }
                 onSet={onSet}

@@ -5,7 +5,7 @@ import { ActionFault } from "../actions/ActionFault";
 import { Button } from "../ui/Button";
 import { counted } from "../ui/words";
 import { RuleMoves } from "./RuleMoves";
-import { useSetFact, type ClaimedFact } from "./useSetFact";
+import { useDecide, useSetFact, type ClaimedFact } from "./useSetFact";
 
 const MOST_SHOWN = 12;
 
@@ -15,6 +15,8 @@ export function SetFactPlan(props: {
   /** The value, if it is the same for all sites. */
   name: string;
   maySet: boolean;
+  /** True if each site of it can be set by itself too. */
+  maySetOne?: boolean;
   note: string | null;
   onSet: (done: { fact: ClaimedFact; count: number; together: string }) => void;
 }) {
@@ -25,6 +27,7 @@ export function SetFactPlan(props: {
     placeholderData: (before) => before,
     retry: false,
   });
+  const decide = useDecide();
   const setFact = useSetFact((done) => props.onSet({ fact: request.fact, ...done }));
   if (plan.error) return <p className="mt-2 text-madder">{plan.error.message}</p>;
   if (!plan.data) return <p className="mt-2 text-second">…</p>;
@@ -41,7 +44,21 @@ export function SetFactPlan(props: {
             {site.evidence.length > 0 && <span className="font-semibold">{site.value}</span>}{" "}
             <span className="text-second">
               {site.evidence.length > 0 ? <bdi>{site.evidence.join("; ")}</bdi> : (site.address ?? site.host)}
-            </span>
+            </span>{" "}
+            {props.maySetOne && site.code !== null && count > 1 && (
+              <button
+                type="button"
+                className="min-h-6 font-semibold underline"
+                disabled={decide.isPending}
+                onClick={() => decide.mutate({ fact: request.fact, sites: [site.id], value: site.code, group: null })}
+              >
+                Set it
+                <span className="sr-only">
+                  {" "}
+                  to {site.value} for {site.title}
+                </span>
+              </button>
+            )}
           </li>
         ))}
       </ul>
@@ -58,7 +75,7 @@ export function SetFactPlan(props: {
       )}
       {props.note && <p className="mt-2 text-ochre">{props.note}</p>}
       {props.maySet && refused && <p className="mt-2 text-madder">{refused.sentence}</p>}
-      <ActionFault error={setFact.error} />
+      <ActionFault error={setFact.error ?? decide.error} />
       {props.maySet && !refused && (
         <Button
           look="primary"

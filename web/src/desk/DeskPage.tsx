@@ -28,7 +28,12 @@ export function DeskPage() {
   );
   const manualTasks = (useManualTasks().data ?? []).filter((line) => wantsDesk(line, me?.mail));
   const requests = data
-    ? data.approvals.length + data.offers.length + data.movedRecently.length + batches.length + manualTasks.length
+    ? data.approvals.length +
+      data.offers.length +
+      data.movedRecently.length +
+      data.notDone.length +
+      batches.length +
+      manualTasks.length
     : 0;
   return (
     <>
@@ -74,6 +79,27 @@ export function DeskPage() {
           ))}
           {manualTasks.map((line) => (
             <ManualTaskItem key={line.hostChange} line={line} isMine={line.to.mail === me?.mail} />
+          ))}
+          {data?.notDone.map((change) => (
+            <Item
+              key={change.hostChange}
+              when={change.state === "contradicted" ? "differs" : "refused"}
+              since={`requested on ${onDay(change.requestedAt)}`}
+              title={`${change.title}: ${purposes[change.purpose]} ${notDone[change.state] ?? "was not done"}`}
+              action={
+                <Link to="/sites/$site" params={{ site: change.site.toString() }} className={actionLook(false)}>
+                  See the site
+                </Link>
+              }
+            >
+              {me?.mail === change.by.mail ? "You" : change.by.name} asked {change.host} for it.
+              {change.hostMessage && (
+                <>
+                  {" "}
+                  {change.host} says: <bdi>{change.hostMessage}</bdi>
+                </>
+              )}
+            </Item>
           ))}
           {data?.approvals.map((approval) => (
             <Item
@@ -143,6 +169,18 @@ export function DeskPage() {
     </>
   );
 }
+
+const purposes: Record<Schema["ChangePurpose"], string> = {
+  reach: "the change of access",
+  owners: "the change of owner",
+  "move-to-attic": "the move to the attic",
+  restore: "the restore",
+};
+const notDone: Partial<Record<Schema["ChangeState"], string>> = {
+  refused: "was refused",
+  "given-up": "failed after many attempts",
+  contradicted: "is not so any more",
+};
 
 const actionLook = (isFirst: boolean) =>
   `inline-block rounded-[4px] border px-3 py-1.5 text-[13px] font-semibold ${isFirst ? "border-cover bg-cover text-cover-ink dark:border-brass" : "border-rule-strong bg-sheet hover:bg-bar"}`;

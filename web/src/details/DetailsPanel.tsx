@@ -119,6 +119,11 @@ export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SiteP
   if (sitePage.existence !== "in-use") return <AtticEntryNotes site={sitePage.line.id} />;
   return (
     <>
+      {sitePage.hostChanges[0]?.purpose === "restore" && (
+        <section aria-label="Restored" className="mt-4 border-l-[3px] border-slate pl-3">
+          <AtticEntryNotes site={sitePage.line.id} />
+        </section>
+      )}
       {sitePage.findings.map((explained) => (
         <section
           key={explained.finding.rule}

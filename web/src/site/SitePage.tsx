@@ -15,6 +15,7 @@ import { Dates } from "./Dates";
 import { Moves } from "./Moves";
 import { Claims } from "./Claims";
 import { Section } from "./Section";
+import { SetFactHere } from "./SetFactHere";
 import { Explained, Word } from "../words/Word";
 import { AccessPathLegend } from "../words/Legends";
 import { ago, capital, counted, listed, onDay } from "../ui/words";
@@ -75,6 +76,7 @@ export function SitePage() {
           <About sitePage={sitePage.data} />
           <Content sitePage={sitePage.data} />
           <Sources sitePage={sitePage.data} />
+          <SetFactHere sitePage={sitePage.data} />
           <Claims sitePage={sitePage.data} />
         </div>
         <SiteJournal site={sitePage.data.line.id} />
