@@ -41,7 +41,8 @@ public static class HostChangeTable
         connection.Rows(
             $"""
             select {Columns} from host_change c
-            where state in ({(short)ChangeState.Refused}, {(short)ChangeState.GivenUp}, {(short)ChangeState.Contradicted}) and requested_at > $1
+            where state in ({(short)ChangeState.Refused}, {(short)ChangeState.GivenUp}, {(short)
+                ChangeState.Contradicted}) and requested_at > $1
                 and not exists (select from host_change l where l.site = c.site and l.place > c.place)
             order by place desc
             """,

@@ -70,7 +70,7 @@ describe("an action on many sites", () => {
     await open();
     expect(await screen.findByText("A hold blocks it: Inquiry 9.")).toBeTruthy();
     expect(screen.getByRole("heading", { level: 1 }).textContent).toBe("Move 2 sites to the attic");
-    expect(screen.getByText("12 people lose access by name to some site.")).toBeTruthy();
+    expect(screen.getByText("12 people lose access to some site.")).toBeTruthy();
     expect(screen.getByRole("button", { name: "1 not possible" }).getAttribute("aria-pressed")).toBe("false");
   });
 

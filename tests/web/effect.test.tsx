@@ -53,7 +53,7 @@ describe("the effect of a plan", () => {
       />,
     );
     expect(screen.getByText("Anonymous visitors can no longer view it")).toBeTruthy();
-    expect(screen.getByText("Four named people can no longer view it")).toBeTruthy();
+    expect(screen.getByText("4 people can no longer view it")).toBeTruthy();
     expect(screen.getByText("Bo Reyes can no longer edit it")).toBeTruthy();
   });
 

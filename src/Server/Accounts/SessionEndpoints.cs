@@ -14,7 +14,8 @@ public sealed record Credentials(string Mail, string Password);
 
 /// <param name="Part">The unit of a steward's scope.</param>
 /// <param name="IsDemo">True in the demo, whose clock can be moved.</param>
-public sealed record Me(string Name, string Mail, Role Role, string? Part, bool MayAct, bool IsDemo);
+/// <param name="Zone">The organisation's time zone, by its name in the IANA database: screens show instants in it.</param>
+public sealed record Me(string Name, string Mail, Role Role, string? Part, bool MayAct, bool IsDemo, string Zone);
 
 /// <param name="Used">When it was last used, to the minute; a session ends after two hours without use.</param>
 public sealed record SessionResponse(
@@ -101,7 +102,17 @@ internal static class SessionEndpoints
         var directory = (await index.Current()).PeopleDirectory;
         Person? person = directory.Find(viewer.Person);
         var part = viewer.Part is { } unit ? directory.Find(unit)?.Name ?? unit.Value : null;
-        return TypedResults.Ok(new Me(person?.Name ?? "", person?.Mail ?? "", viewer.Role, part, viewer.MayAct, settings.IsDemo));
+        return TypedResults.Ok(
+            new Me(
+                person?.Name ?? "",
+                person?.Mail ?? "",
+                viewer.Role,
+                part,
+                viewer.MayAct,
+                settings.IsDemo,
+                directory.Time.Zone.Id
+            )
+        );
     }
 
     private static async Task<NoContent> End(HttpContext context, SignIn signIn, Settings settings)

@@ -73,9 +73,7 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
         List<BatchLine> lines =
         [
             .. UntilAnAddressIsRepeated(waiting, facts)
-                .Where(line =>
-                    !facts.TryGetValue(line.Site, out var known) || !BulkActions.WaitsForOthers(batch.Action, known)
-                ),
+                .Where(line => !facts.TryGetValue(line.Site, out var known) || !BulkActions.WaitsForOthers(batch.Action, known)),
         ];
         if (lines.Count == 0 && waiting.Count > 0)
         {

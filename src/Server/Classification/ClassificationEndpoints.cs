@@ -42,19 +42,17 @@ internal static class ClassificationEndpoints
             .WithSummary(
                 "The facts that are not set, the proposals with their evidence, and the words that settle most of the remaining sites."
             );
-        app.MapGet(
-                "/api/classification/choices",
-                (SeenRegister register) =>
-                    TypedResults.Ok<IReadOnlyList<ChoicesOfFact>>([
-                        .. Proposals.Facts.Select(fact => new ChoicesOfFact(
-                            fact,
-                            [
-                                .. SetFact
-                                    .Choices(fact, register.State.Organisation, register.State.PeopleDirectory)
-                                    .Select(choice => new ChoiceOfFact(choice.Code, choice.Name)),
-                            ]
-                        )),
-                    ])
+        app.MapGet("/api/classification/choices", (SeenRegister register) =>
+                TypedResults.Ok<IReadOnlyList<ChoicesOfFact>>([
+                    .. Proposals.Facts.Select(fact => new ChoicesOfFact(
+                        fact,
+                        [
+                            .. SetFact
+                                .Choices(fact, register.State.Organisation, register.State.PeopleDirectory)
+                                .Select(choice => new ChoiceOfFact(choice.Code, choice.Name)),
+                        ]
+                    )),
+                ])
             )
             .WithTags("Classification")
             .RequireAuthorization(Policies.Administer)

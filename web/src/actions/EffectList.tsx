@@ -1,5 +1,5 @@
 import type { Schema } from "../api/client";
-import { capital, counted, inWords, listed } from "../ui/words";
+import { capital, counted, listed } from "../ui/words";
 
 type Plan = Schema["Plan"];
 
@@ -104,7 +104,7 @@ function Named({ people, does }: { people: Schema["Person"][]; does: string }) {
     <li>
       <details>
         <summary className="min-h-6 cursor-pointer">
-          {capital(inWords(people.length))} named people {does}
+          {counted(people.length, "person", "people")} {does}
         </summary>
         <ul className="max-h-40 overflow-auto border-l border-rule pl-2">
           {people.map((person) => (

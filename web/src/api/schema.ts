@@ -3474,6 +3474,8 @@ export interface components {
             mayAct: boolean;
             /** @description True in the demo, whose clock can be moved. */
             isDemo: boolean;
+            /** @description The organisation's time zone, by its name in the IANA database: screens show instants in it. */
+            zone: string;
         };
         MissingFact: {
             fact: components["schemas"]["ClaimedFact"];

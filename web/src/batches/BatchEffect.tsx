@@ -13,8 +13,8 @@ export function BatchEffect({ batch }: { batch: Schema["Batch"] }) {
     effect.cleared.length === 0 && effect.opened.length === 0 && "No finding ends and none is new.",
     effect.doorsShut > 0 && `Outside access ends on ${counted(effect.doorsShut, "site")}.`,
     effect.doorsOpened > 0 && `Outside access opens on ${counted(effect.doorsOpened, "site")}.`,
-    effect.lose > 0 && `${counted(effect.lose, "person loses", "people lose")} access by name to some site.`,
-    effect.gain > 0 && `${counted(effect.gain, "person gains", "people gain")} access by name to some site.`,
+    effect.lose > 0 && `${counted(effect.lose, "person loses", "people lose")} access to some site.`,
+    effect.gain > 0 && `${counted(effect.gain, "person gains", "people gain")} access to some site.`,
     effect.seconds > 0 && `${counted(effect.seconds, "site waits", "sites wait")} for a second person.`,
   ].filter((sentence) => sentence !== false);
   return (

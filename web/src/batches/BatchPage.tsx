@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
-import { atMinute, capital, counted, inWords } from "../ui/words";
+import { atMinute, capital, counted, digits } from "../ui/words";
 import { selection } from "./selection";
 import { BatchEffect } from "./BatchEffect";
 import { BatchLines } from "./BatchLines";
@@ -94,7 +94,7 @@ function progressText(batch: Batch): string {
     case "running":
       return `${batch.by.name} started it ${atMinute(batch.startedAt ?? batch.plannedAt)}.${reason} It continues without you; you can leave this page.`;
     case "stopped":
-      return batch.words ?? `Stopped. What was done stays done; ${inWords(countOf(batch, "waiting"))} wait.${reason}`;
+      return batch.words ?? `Stopped. What was done stays done; ${digits(countOf(batch, "waiting"))} wait.${reason}`;
     default:
       return `${batch.by.name} started it ${atMinute(batch.startedAt ?? batch.plannedAt)}; the last site was processed ${atMinute(batch.endedAt ?? batch.plannedAt)}.${reason}`;
   }

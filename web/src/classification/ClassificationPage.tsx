@@ -8,7 +8,7 @@ import { useMe } from "../api/useMe";
 import { Button } from "../ui/Button";
 import { OneOf } from "../ui/OneOf";
 import { SidePanel, Waiting } from "../ui/SidePanel";
-import { counted, inWords, listed } from "../ui/words";
+import { counted, digits, listed } from "../ui/words";
 import type { ClassificationSearch } from "../api/search";
 import { SetFactPlan } from "./SetFactPlan";
 import { useUndo, type ClaimedFact } from "./useSetFact";
@@ -166,7 +166,7 @@ function Proposed({ week, maySet, onSet }: PartProps) {
 const nameOf = (group: Schema["ProposalGroup"]) =>
   listed([
     ...group.values.slice(0, 3).map((value) => value.name),
-    ...(group.values.length > 3 ? [`${inWords(group.values.length - 3)} more`] : []),
+    ...(group.values.length > 3 ? [`${digits(group.values.length - 3)} more`] : []),
   ]);
 
 function Next({ week, maySet, onSet }: PartProps) {

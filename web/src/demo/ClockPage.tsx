@@ -2,9 +2,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, ok } from "../api/client";
 import { Button } from "../ui/Button";
 import { SidePanel, Waiting } from "../ui/SidePanel";
-import { counted } from "../ui/words";
+import { counted, inFull } from "../ui/words";
 
-const full = new Intl.DateTimeFormat("en-GB", { dateStyle: "full", timeStyle: "short" });
 const steps = [
   { hours: 1, words: "one hour" },
   { hours: 24, words: "a day" },
@@ -27,7 +26,7 @@ export function ClockPage() {
       title="The demo's clock"
       lead="Move the clock to see what happens on later days. It moves forward only, and the simulated hosts move with it."
     >
-      <p className="mt-4 font-title text-[20px]">{full.format(new Date(clock.data.now))}</p>
+      <p className="mt-4 font-title text-[20px]">{inFull(clock.data.now)}</p>
       <p className="text-second">
         {clock.data.aheadSeconds === 0
           ? "The clock shows the real time."

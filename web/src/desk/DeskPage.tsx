@@ -7,11 +7,10 @@ import { useMe } from "../api/useMe";
 import { manualTaskTitle, useManualTasks, type ManualTaskRow } from "../manual-tasks/useManualTasks";
 import { useBatches } from "../batches/useBatches";
 import { countOf, doingOf, isOver, standing } from "../batches/words";
-import { capital, counted, inWords, listed, onDate, onDay } from "../ui/words";
+import { capital, counted, digits, listed, onDate, onDay, weekday } from "../ui/words";
 
 type Group = Schema["Group"];
 
-const weekday = new Intl.DateTimeFormat("en-GB", { weekday: "long" });
 const mostSquares = 40;
 
 /** The decisions of the day: requests first, then findings, grouped by person or rule. */
@@ -39,10 +38,10 @@ export function DeskPage() {
     <>
       <div className="shrink-0 border-b border-rule-strong px-5 pt-3.5 pb-3">
         <div className="flex flex-wrap items-baseline gap-x-4">
-          <h1 className="text-[21px]">{weekday.format(new Date())}'s desk</h1>
+          <h1 className="text-[21px]">{weekday()}'s desk</h1>
           <p role="status" className="text-second">
             {data
-              ? `${capital(inWords(data.groups.length))} people and rules with ${counted(data.findings, "finding")}; ${requests === 0 ? "nothing else waits for you" : `${requests} other ${requests === 1 ? "task waits" : "tasks wait"} for you`}.`
+              ? `${digits(data.groups.length)} people and rules with ${counted(data.findings, "finding")}; ${requests === 0 ? "nothing else waits for you" : `${requests} other ${requests === 1 ? "task waits" : "tasks wait"} for you`}.`
               : (desk.error?.message ?? "…")}
           </p>
         </div>
@@ -242,7 +241,7 @@ function GroupItem({ group, mayAct }: { group: Group; mayAct: boolean }) {
     : `${rule?.title ?? ""}: ${counted(group.count, "site")} ${group.count === 1 ? "breaks" : "break"} this rule`;
   const sites = listed([
     ...group.sites.slice(0, 3).map((site) => site.title),
-    ...(group.count > 3 ? [`${inWords(group.count - 3)} more`] : []),
+    ...(group.count > 3 ? [`${digits(group.count - 3)} more`] : []),
   ]);
   return (
     <Item

@@ -8,7 +8,7 @@ import { api, ok, type Schema } from "../api/client";
 import type { OwnersSearch } from "../api/search";
 import { SiteName } from "../site-parts/SiteName";
 import { Word } from "../words/Word";
-import { counted, inWords, listed, onDate } from "../ui/words";
+import { counted, digits, listed, onDate } from "../ui/words";
 
 type Line = Schema["OwnersRow"];
 
@@ -160,7 +160,7 @@ function Owners({ line }: { line: Line }) {
       )}
       {line.state === "none" && line.reasons.length > 0 && (
         <span className="block text-[12.5px] text-madder">
-          {line.holders.length === 1 ? "not active" : `${inWords(line.holders.length)} not active`}:{" "}
+          {line.holders.length === 1 ? "not active" : `${digits(line.holders.length)} not active`}:{" "}
           {line.reasons.map((reason) => labels.InactiveReason[reason]).join(", ")}
         </span>
       )}

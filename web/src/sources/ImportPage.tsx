@@ -5,7 +5,7 @@ import { ActionFault } from "../actions/ActionFault";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
 import { SidePanel } from "../ui/SidePanel";
-import { counted } from "../ui/words";
+import { counted, instantOf } from "../ui/words";
 import { RuleMoves } from "../classification/RuleMoves";
 import { asItIs } from "./listFile";
 import { ImportRows } from "./ImportRows";
@@ -27,7 +27,7 @@ export function ImportPage() {
   const [asOf, setAsOf] = useState("");
   const kind = useMemo(() => listOfSites(name), [name]);
   const rows = (reading: Reading) => ({
-    ...(asOf ? { asOf: new Date(asOf).toISOString() } : {}),
+    ...(asOf ? { asOf: instantOf(asOf) } : {}),
     ...asQuery(reading),
   });
   const siteImport = useImport<ImportPlan>({

@@ -5,7 +5,7 @@ import { useState } from "react";
 import type { Schema } from "../api/client";
 import { meQuery } from "../api/useMe";
 import { SidePanel, Waiting } from "../ui/SidePanel";
-import { ago, counted, inWords, listed } from "../ui/words";
+import { ago, counted, digits, listed } from "../ui/words";
 import { TitledList } from "./TitledList";
 import { HeldBack } from "./HeldBack";
 import { SyncNow } from "./SyncNow";
@@ -32,7 +32,7 @@ export function SourcesPage() {
           ? "The hosts and lists that the register is built from appear here. None is connected yet: set one in the server's settings, import a bundle, or add a host without a connector."
           : incomplete.length > 0
             ? `${listed(incomplete.map((source) => source.name))} could not be synced completely: no site is marked as no longer reported, and new sites may be missing.`
-            : `The register contains what these ${inWords(sources.data.length)} report.`
+            : `The register contains what these ${digits(sources.data.length)} report.`
       }
     >
       {seesAll && (

@@ -1,19 +1,82 @@
-const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short" });
-const dayAndYear = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
-const minute = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
-const second = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", second: "2-digit" });
+/** The time zone of all instants on the screens: the organisation's, once it is known. */
+let zone: string | undefined;
+let formats = formatsIn(undefined);
+
+function formatsIn(timeZone: string | undefined) {
+  const own = new Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const at = (options: Intl.DateTimeFormatOptions) =>
+    new Intl.DateTimeFormat("en-GB", { ...options, ...(timeZone && { timeZone }) });
+  // The zone is named where it is not the reader's own.
+  const named: Intl.DateTimeFormatOptions = timeZone && timeZone !== own ? { timeZoneName: "short" } : {};
+  const time: Intl.DateTimeFormatOptions = { hour: "2-digit", minute: "2-digit", ...named };
+  return {
+    day: at({ day: "numeric", month: "short" }),
+    dayAndYear: at({ day: "numeric", month: "short", year: "numeric" }),
+    year: at({ year: "numeric" }),
+    minute: at({ day: "numeric", month: "short", ...time }),
+    second: at({ second: "2-digit", ...time }),
+    weekday: at({ weekday: "long" }),
+    full: at({ weekday: "long", day: "numeric", month: "long", year: "numeric", ...time }),
+    parts: at({
+      year: "numeric",
+      month: "2-digit",
+      day: "2-digit",
+      hour: "2-digit",
+      minute: "2-digit",
+      second: "2-digit",
+      hourCycle: "h23",
+    }),
+  };
+}
+
+/** Shows all instants in the organisation's time zone from now on. */
+export function showInZone(name: string) {
+  if (zone === name) return;
+  zone = name;
+  formats = formatsIn(name);
+}
 
 /** "12 Nov", with the year if it is not the current one. */
 export function onDay(instant: string, now = new Date()): string {
   const at = new Date(instant);
-  return at.getFullYear() === now.getFullYear() ? day.format(at) : dayAndYear.format(at);
+  return formats.year.format(at) === formats.year.format(now) ? formats.day.format(at) : formats.dayAndYear.format(at);
 }
 
-/** The same for a date without a time: "2026-12-09" is the same day in every time zone. */
-export const onDate = (date: string, now = new Date()) => (date === "" ? "" : onDay(`${date}T12:00:00`, now));
+const dateFormats = {
+  day: new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", timeZone: "UTC" }),
+  dayAndYear: new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" }),
+};
 
-export const atMinute = (instant: string) => minute.format(new Date(instant));
-export const atSecond = (instant: string) => second.format(new Date(instant));
+/** The same for a date without a time: "2026-12-09" is the same day in every time zone. */
+export const onDate = (date: string, now = new Date()) =>
+  date === ""
+    ? ""
+    : (date.slice(0, 4) === formats.year.format(now) ? dateFormats.day : dateFormats.dayAndYear).format(
+        new Date(`${date}T12:00:00Z`),
+      );
+
+export const atMinute = (instant: string) => formats.minute.format(new Date(instant));
+export const atSecond = (instant: string) => formats.second.format(new Date(instant));
+
+/** "Tuesday". */
+export const weekday = (now = new Date()) => formats.weekday.format(now);
+
+/** "Tuesday, 1 December 2026 at 07:30". */
+export const inFull = (instant: string) => formats.full.format(new Date(instant));
+
+/** The instant of "2026-12-01T07:30" in the organisation's time zone, as a date-time field gives it. */
+export function instantOf(local: string): string {
+  const wanted = Date.parse(`${local.length === 16 ? `${local}:00` : local}Z`);
+  const shownAt = (instant: number) => {
+    const part = Object.fromEntries(formats.parts.formatToParts(instant).map(({ type, value }) => [type, value]));
+    return Date.parse(
+      `${part.year ?? ""}-${part.month ?? ""}-${part.day ?? ""}T${part.hour ?? ""}:${part.minute ?? ""}:${part.second ?? ""}Z`,
+    );
+  };
+  // The second step corrects what a change of the clocks between the two instants adds.
+  const near = wanted - (shownAt(wanted) - wanted);
+  return new Date(near - (shownAt(near) - wanted)).toISOString();
+}
 
 /** "just now", "4 minutes ago", "3 hours ago", else the day. */
 export function ago(instant: string, now = new Date()): string {
@@ -24,16 +87,13 @@ export function ago(instant: string, now = new Date()): string {
   return `on ${onDay(instant, now)}`;
 }
 
-const small = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine"];
-
-/** A number in words up to twelve, in digits above. */
-export const inWords = (count: number) => small[count] ?? count.toLocaleString("en-GB");
+/** "1,284". */
+export const digits = (count: number) => count.toLocaleString("en-GB");
 
 export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** "1 site", "38 sites". */
-export const counted = (count: number, one: string, many = `${one}s`) =>
-  `${count.toLocaleString("en-GB")} ${count === 1 ? one : many}`;
+export const counted = (count: number, one: string, many = `${one}s`) => `${digits(count)} ${count === 1 ? one : many}`;
 
 /** "a, b and c". */
 export const listed = (parts: string[]) =>

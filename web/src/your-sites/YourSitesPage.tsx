@@ -10,7 +10,7 @@ import { AtticEntryNotes, StopForm } from "../attic/AtticEntryNotes";
 import { FindingChip } from "../site-parts/FindingChip";
 import { Button } from "../ui/Button";
 import { SidePanel, Waiting } from "../ui/SidePanel";
-import { atMinute, capital, counted, inWords, listed, onDate } from "../ui/words";
+import { atMinute, capital, counted, digits, listed, onDate } from "../ui/words";
 
 type Site = Schema["YourSite"];
 
@@ -180,7 +180,7 @@ function InUse({ site, isShown, link }: { site: Site; isShown: boolean; link: st
         {capital(site.status ? statuses[site.status] : "status not known")}
         {site.published ? `; viewed ${readers(site.published.words)}` : ""}.{" "}
         {site.others.length > 0
-          ? `You share it with ${listed([...site.others.slice(0, 3).map((person) => person.name), ...(site.others.length > 3 ? [`${inWords(site.others.length - 3)} more`] : [])])}.`
+          ? `You share it with ${listed([...site.others.slice(0, 3).map((person) => person.name), ...(site.others.length > 3 ? [`${digits(site.others.length - 3)} more`] : [])])}.`
           : "You are its only active owner."}
       </p>
       {site.findings.length > 0 && (
