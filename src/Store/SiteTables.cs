@@ -220,6 +220,16 @@ public static class SiteTables
         );
     }
 
+    /// <summary>Sites in use with the sites in use above them.</summary>
+    public static Task<List<(SiteId Child, SiteId Parent)>> Parents(this NpgsqlConnection connection) =>
+        connection.Rows(
+            """
+            select c.id, p.id from site c join site p on p.host = c.host and p.host_key = c.parent
+            where c.parent is not null and c.existence = 0 and p.existence = 0 and c.id <> p.id
+            """,
+            row => (new SiteId(row.GetInt64(0)), new SiteId(row.GetInt64(1)))
+        );
+
     /// <summary>The sites in use below a site, at any depth, the deepest first.</summary>
     public static Task<List<SiteId>> SitesBelow(this NpgsqlConnection connection, SiteId site) =>
         connection.Rows(

@@ -70,6 +70,16 @@ const person = createRoute({
   path: "/people/$person",
   component: lazyRouteComponent(() => import("./people/PersonPage"), "PersonPage"),
 });
+const tree = createRoute({
+  getParentRoute: () => books,
+  path: "/tree",
+  component: lazyRouteComponent(() => import("./register/TreePage"), "TreePage"),
+});
+const group = createRoute({
+  getParentRoute: () => books,
+  path: "/groups/$group",
+  component: lazyRouteComponent(() => import("./people/GroupPage"), "GroupPage"),
+});
 const owners = createRoute({
   getParentRoute: () => books,
   path: "/owners",
@@ -199,6 +209,8 @@ const routeTree = root.addChildren([
     approval,
     batch,
     person,
+    tree,
+    group,
     owners,
     handOver,
     addOwner,

@@ -32,6 +32,11 @@ public readonly record struct RegisterRow(KeptColumns<JudgedSite> Columns, SiteI
 
     public Known<int> Visits => Of<Span>("visits").Select(span => (int)span.AtLeast);
 
+    public Known<long> Pages => Of<Span>("pages").Select(span => span.AtLeast);
+
+    /// <summary>Its storage, in thousands of bytes.</summary>
+    public Known<long> Kilobytes => Of<Span>("storage").Select(span => span.AtLeast);
+
     public int UnderWay => (int)Of<Span>("underway.count").Or(default).AtLeast;
 
     /// <summary>The owners, whether they are complete, and how many of them can be active.</summary>

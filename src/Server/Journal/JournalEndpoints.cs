@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Attic;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Rules;
@@ -11,12 +12,15 @@ using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
 
 namespace AtticLedger.Server.Journal;
 
 /// <param name="Actor">The actor's name, if known and not erased.</param>
 /// <param name="Label">What happened; the name of an action that this version does not know.</param>
 /// <param name="Changed">The facts that a sync found changed.</param>
+/// <param name="Details">What it records, in words.</param>
+/// <param name="Undo">Null if it cannot be undone from here, or not any more.</param>
 /// <param name="Text">The canonical text that is hashed.</param>
 public sealed record JournalEntry(
     long Number,
@@ -29,9 +33,17 @@ public sealed record JournalEntry(
     long? Site,
     string? Reason,
     IReadOnlyList<string> Changed,
+    IReadOnlyList<JournalDetail> Details,
+    JournalUndo? Undo,
     string Text,
     string Hash
 );
+
+/// <summary>How what an entry records can be undone now.</summary>
+/// <param name="HostChange">The change to undo; null for a site that can be restored from the attic.</param>
+/// <param name="State">The state of the change.</param>
+/// <param name="Until">Until when; null if there is no end.</param>
+public sealed record JournalUndo(Guid? HostChange, ChangeState? State, DateTimeOffset? Until);
 
 public sealed record JournalResponse(IReadOnlyList<JournalEntry> Entries, long? Next, IReadOnlyList<ActionLabel> Actions);
 
@@ -93,10 +105,14 @@ internal static class JournalEndpoints
             since is { } day ? state.PeopleDirectory.Time.StartOf(day) : null
         );
         var seen = register.Visible;
-        var rows = await database.Read(connection => connection.Journal(query));
+        var (rows, undo) = await database.Read(async connection =>
+        {
+            var found = await connection.Journal(query);
+            return (found, viewer.MayAct ? await Undoable(found, viewer, state, connection, database.Now) : []);
+        });
         return TypedResults.Ok(
             new JournalResponse(
-                [.. rows.Select(row => Entry(row, state.PeopleDirectory, seen))],
+                [.. rows.Select(row => Entry(row, state.PeopleDirectory, seen, undo.GetValueOrDefault(row.Number)))],
                 rows.Count == query.Limit ? rows[^1].Number : null,
                 [.. JournalAction.All.Select(one => new ActionLabel(one.Name, one.Label))]
             )
@@ -163,7 +179,72 @@ internal static class JournalEndpoints
         );
     }
 
-    private static JournalEntry Entry(JournalRow row, PeopleDirectory directory, VisibleRegister seen)
+    // What a viewer can undo: changes of access at a host, and moves to the attic while the site can be restored.
+    private static async Task<Dictionary<long, JournalUndo>> Undoable(
+        IReadOnlyList<JournalRow> rows,
+        Viewer viewer,
+        LedgerState state,
+        NpgsqlConnection connection,
+        DateTimeOffset now
+    )
+    {
+        var changes = rows.Where(row => row.Known is { } known && Reaching.Contains(known))
+            .Select(row => (row.Number, Change: ChangeOf(row)))
+            .Where(pair => pair.Change is not null)
+            .ToDictionary(pair => pair.Number, pair => pair.Change!.Value);
+        var byId = (await connection.HostChanges([.. changes.Values])).ToDictionary(change => change.Id);
+        var undo = changes
+            .Where(pair =>
+                byId.TryGetValue(pair.Value, out var change)
+                && change.Purpose == ChangePurpose.Reach
+                && (ChangeStates.Table.Allows(change.State, ChangeEvent.Withdraw) || change.State.HadEffect())
+            )
+            .ToDictionary(pair => pair.Key, pair => new JournalUndo(pair.Value.Value, byId[pair.Value].State, null));
+        var moves = rows.Where(row => row.Known is { } known && Moving.Contains(known) && row.Site is not null).ToList();
+        var sites = moves.Select(row => row.Site!.Value).Distinct().ToList();
+        if (sites.Count == 0)
+        {
+            return undo;
+        }
+
+        var entries = await connection.OpenAtticEntries(sites);
+        var facts = (await connection.Sites(viewer.ScopeOn(state.PeopleDirectory), sites)).ToDictionary(site => site.Id);
+        var holds = await connection.Holds(sites);
+        foreach (var row in moves)
+        {
+            if (
+                entries.TryGetValue(row.Site!.Value, out var open)
+                && open.State.IsInAttic()
+                && facts.TryGetValue(row.Site.Value, out var site)
+            )
+            {
+                var clock = Clock.Of(
+                    open.ClockFacts(site, state.Organisation, [.. holds[site.Id]]),
+                    state.PeopleDirectory.Time,
+                    now
+                );
+                undo[row.Number] = new JournalUndo(null, null, clock.RecoverableUntil);
+            }
+        }
+
+        return undo;
+    }
+
+    private static readonly HashSet<JournalAction> Reaching = [JournalAction.SiteRestrict, JournalAction.AccessRemove];
+    private static readonly HashSet<JournalAction> Moving = [JournalAction.SiteMoveToAttic, JournalAction.AtticMoved, JournalAction.AtticFound];
+
+    private static ChangeId? ChangeOf(JournalRow row)
+    {
+        using var json = JsonDocument.Parse(row.Text);
+        return
+            json.RootElement.GetProperty("after") is { ValueKind: JsonValueKind.Object } after
+            && after.TryGetProperty("change", out var change)
+            && Guid.TryParse(change.GetString(), out var id)
+            ? new ChangeId(id)
+            : null;
+    }
+
+    private static JournalEntry Entry(JournalRow row, PeopleDirectory directory, VisibleRegister seen, JournalUndo? undo)
     {
         using var json = JsonDocument.Parse(row.Text);
         return new JournalEntry(
@@ -179,6 +260,8 @@ internal static class JournalEndpoints
             row.Known is { } known && (known == JournalAction.SiteSynced || known == JournalAction.PersonChanged)
                 ? Changed(json.RootElement)
                 : [],
+            EntryDetails.Of(json.RootElement, directory, seen),
+            undo,
             row.Text,
             row.Hash
         );

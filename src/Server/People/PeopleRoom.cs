@@ -13,6 +13,7 @@ public sealed class PeopleRoom : Room
     public override void Endpoints(IEndpointRouteBuilder app)
     {
         app.MapPeople();
+        app.MapGroups();
         app.MapPeopleLists();
         app.MapPeopleListUndo();
     }

@@ -73,7 +73,8 @@ public sealed record RegisterResponse(
 );
 
 /// <summary>A requested column in addition to the standard ones.</summary>
-public sealed record ColumnResponse(string Name, string Words);
+/// <param name="IsSortable">False for a list.</param>
+public sealed record ColumnResponse(string Name, string Words, bool IsSortable);
 
 /// <summary>A fact used in the filter, with the number of sites for which it is unknown.</summary>
 public sealed record Coverage(string Attribute, string Words, int Unknown);

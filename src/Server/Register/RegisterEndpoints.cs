@@ -113,7 +113,11 @@ internal static class RegisterEndpoints
                     counts.Rules(),
                     counts.Statuses(),
                     [.. sentence.Clauses.Select(clause => clause.Words(state.PeopleDirectory))],
-                    [.. columns.Select(column => new ColumnResponse(column.Name, AttributeLabels.Of(column.Name)))],
+                    [.. columns.Select(column => new ColumnResponse(
+                            column.Name,
+                            AttributeLabels.Of(column.Name),
+                            column is not ListAttribute<JudgedSite>
+                        ))],
                     counts.Coverage(),
                     sentence.Filter
                 )

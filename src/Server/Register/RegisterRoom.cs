@@ -8,6 +8,8 @@ public sealed class RegisterRoom : Room
     public override void Endpoints(IEndpointRouteBuilder app)
     {
         app.MapRegister();
+        app.MapTree();
+        app.MapLeftOut();
         app.MapViews();
     }
 }

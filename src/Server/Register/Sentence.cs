@@ -3,6 +3,7 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Feed;
 
 namespace AtticLedger.Server.Register;
 
@@ -107,6 +108,36 @@ public sealed record Sentence(
             (nameof(InUse), SpeaksOfTheAttic ? null : InUse),
         ];
 
+    /// <summary>The parts of this sentence that leave sites out, in words.</summary>
+    public IEnumerable<(string Name, string Part, int? Place, string Words)> PartsInWords(LedgerState state) =>
+        Parts
+            .Where(part => part.Filter is not null)
+            .Select(part =>
+                part.Name switch
+                {
+                    nameof(Unit) => (part.Name, "unit", (int?)null, Unit == "none" ? "without a unit" : $"in {NameOf(Unit!)}"),
+                    nameof(Reach) => (part.Name, "reach", null, WordsOf(Reaches, Reach!)),
+                    nameof(Rule) => (
+                        part.Name,
+                        "rule",
+                        null,
+                        AnyRule.FirstOrDefault(any => any.Key == Rule).Words
+                            ?? (state.Rules.Find(new RuleId(Rule!)) is { } rule ? $"break {rule.Id}: {rule.Title}" : Rule!)
+                    ),
+                    nameof(Status) => (part.Name, "status", null, WordsOf(Statuses, Status!)),
+                    nameof(Expression) => (part.Name, "filter", null, Expression!),
+                    nameof(InUse) => (part.Name, "in-use", null, "are in use"),
+                    _ => Clauses.Index().First(clause => ClauseName(clause.Index) == part.Name) is var (place, clause)
+                        ? (part.Name, "where", place, clause.Words(PeopleDirectory))
+                        : default,
+                }
+            );
+
+    private string NameOf(string unit) => PeopleDirectory.Find(new UnitCode(unit))?.Name ?? unit;
+
+    private static string WordsOf(IReadOnlyList<(string Key, string Words, string Filter)> words, string key) =>
+        words.FirstOrDefault(word => word.Key == key).Words ?? key;
+
     private bool SpeaksOfTheAttic =>
         Status == "attic"
         || Clauses.Any(clause => clause.Attribute.Equals(SiteAttributes.Existence, StringComparison.OrdinalIgnoreCase))
@@ -147,6 +178,14 @@ public sealed record Sentence(
                 )
             )
             .Aggregate(Mask.All(columns.Count, Truth.Yes), (all, one) => all.And(one));
+
+    /// <summary>One part alone.</summary>
+    public Mask Only(string name, Columns<JudgedSite> columns) =>
+        columns.Evaluate(
+            Reading(name == nameof(Expression) ? "filter" : "where", () =>
+                Core.Filters.Filter.Parse(Parts.First(part => part.Name == name).Filter!, JudgedSite.Attributes)
+            )
+        );
 
     public Mask Evaluate(Columns<JudgedSite> columns) => Without("", columns);
 

@@ -81,8 +81,8 @@ function PowerSentence({ change, gains }: { change: Schema["PowerChange"]; gains
         </li>
       )}
       {change.opened.length > 0 && (
-        <li>
-          {capital(listed(change.opened))} can {verb} again
+        <li className="font-semibold text-madder">
+          Warning: {capital(listed(change.opened))} can {verb} again
         </li>
       )}
       <Named people={change.lose} does={`can no longer ${verb}`} />

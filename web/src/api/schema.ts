@@ -181,7 +181,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Finds sites by name or address and people by name or mail address, in the viewer's scope. */
+        /** Finds sites by name or address, also by former ones, people by name or mail address, and groups by name, in the viewer's scope. */
         get: operations["find"];
         put?: never;
         post?: never;
@@ -268,6 +268,57 @@ export interface paths {
         };
         /** A person: what they own, edit and view by name, group or unit, how much as one of all staff, and offers to them or by them, within the viewer's scope. */
         get: operations["person"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{group}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A group: its members, and the sites on which it is granted something, within the viewer's scope. */
+        get: operations["group"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/tree": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sites in use with others above or below them, as a tree with totals, within the viewer's scope. */
+        get: operations["tree"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** For each part of a filter, how many sites match all other parts, and whether it leaves a site out. */
+        get: operations["leftOut"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2655,6 +2706,8 @@ export interface components {
         Column: {
             name: string;
             words: string;
+            /** @description False for a list. */
+            isSortable: boolean;
         };
         ColumnChoice: {
             head: string;
@@ -2922,6 +2975,27 @@ export interface components {
          * @enum {unknown}
          */
         FeedTopic: "everything" | "people" | "accounts" | "own-account" | "sources" | "batches" | "elsewhere";
+        /** @description A part of a filter. */
+        FilterPart: {
+            /** @description unit, reach, rule, status, where, filter, or in-use for the default. */
+            part: string;
+            /**
+             * Format: int32
+             * @description Of a clause, counted from 0; null for the other parts.
+             */
+            place: null | number;
+            words: string;
+            /**
+             * Format: int32
+             * @description The number of sites that match all other parts.
+             */
+            without: number;
+            /**
+             * @description True if this part does not match the site that was asked for; null without one, or if it cannot be
+             *         told.
+             */
+            leavesOut: null | boolean;
+        };
         /** @description What is wrong with a filter sentence, and where. */
         FilterProblem: {
             /**
@@ -2940,10 +3014,16 @@ export interface components {
             sites: components["schemas"]["FoundSite"][];
             /**
              * Format: int32
-             * @description The number of sites not listed.
+             * @description The number of sites not listed; MorePeople and MoreGroups
+             *         likewise.
              */
             moreSites: number;
             people: components["schemas"]["FoundPerson"][];
+            /** Format: int32 */
+            morePeople: number;
+            groups: components["schemas"]["FoundGroup"][];
+            /** Format: int32 */
+            moreGroups: number;
         };
         Finding: {
             rule: string;
@@ -2953,6 +3033,17 @@ export interface components {
             cannotTell: boolean;
             /** Format: date-time */
             since: null | string;
+        };
+        FoundGroup: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /**
+             * Format: int32
+             * @description The number of people in it, at least.
+             */
+            people: number;
+            isComplete: boolean;
         };
         FoundPerson: {
             person: components["schemas"]["Person"];
@@ -2974,6 +3065,8 @@ export interface components {
             existence: components["schemas"]["Existence"];
             status: null | components["schemas"]["Status"];
             noLongerReported: boolean;
+            /** @description The name or address that it had before, if it is found by that. */
+            former?: null | string;
         };
         Freed: {
             /** Format: date */
@@ -3067,6 +3160,36 @@ export interface components {
             clause: string;
             /** @description The first of them. */
             sites: components["schemas"]["SiteName"][];
+        };
+        /** @description A member of a group, also of groups in it. */
+        GroupMember: {
+            person: components["schemas"]["Person"];
+            standing: components["schemas"]["Standing"];
+        };
+        /** @description A group, with what the viewer may see. */
+        GroupPage: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description False if its source reported only a part of the members. */
+            isComplete: boolean;
+            /**
+             * Format: int32
+             * @description The number of all.
+             */
+            people: number;
+            /** @description Those who have left first, then by name; 500 at the most. */
+            members: components["schemas"]["GroupMember"][];
+            /** @description In use and in the viewer's scope; the strongest power first. */
+            sites: components["schemas"]["GroupSite"][];
+        };
+        /** @description A site on which a group is granted something. */
+        GroupSite: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            power: components["schemas"]["Power"];
         };
         Hold: {
             /** Format: int64 */
@@ -3234,6 +3357,12 @@ export interface components {
             next: null | number;
             actions: components["schemas"]["ActionLabel"][];
         };
+        /** @description A fact of an entry in words. Before is null if it only has one value. */
+        JournalDetail: {
+            what: string;
+            before: null | string;
+            after: string;
+        };
         JournalEntry: {
             /** Format: int64 */
             number: number;
@@ -3251,9 +3380,26 @@ export interface components {
             reason: null | string;
             /** @description The facts that a sync found changed. */
             changed: string[];
+            /** @description What it records, in words. */
+            details: components["schemas"]["JournalDetail"][];
+            undo: null | components["schemas"]["JournalUndo"];
             /** @description The canonical text that is hashed. */
             text: string;
             hash: string;
+        };
+        /** @description How what an entry records can be undone now. */
+        JournalUndo: {
+            /**
+             * Format: uuid
+             * @description The change to undo; null for a site that can be restored from the attic.
+             */
+            hostChange: null | string;
+            state: null | components["schemas"]["ChangeState"];
+            /**
+             * Format: date-time
+             * @description Until when; null if there is no end.
+             */
+            until: null | string;
         };
         /**
          * @description Where a limit is set; the values are in display sequence.
@@ -4512,6 +4658,55 @@ export interface components {
              */
             count: number;
         };
+        Tree: {
+            /** @description Each parent before those below it; at most 2,000. */
+            rows: components["schemas"]["TreeRow"][];
+            /**
+             * Format: int32
+             * @description The number of rows not listed.
+             */
+            more: number;
+            /**
+             * Format: int32
+             * @description The number of sites in use that have no other above or below them.
+             */
+            alone: number;
+        };
+        TreeRow: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            host: string;
+            /**
+             * Format: int32
+             * @description 0 for a site without a parent in the viewer's scope.
+             */
+            depth: number;
+            totals: components["schemas"]["TreeTotals"];
+        };
+        /** @description A site and everything below it, added up. */
+        TreeTotals: {
+            /** Format: int32 */
+            sites: number;
+            /**
+             * Format: int64
+             * @description Of the sites that report them; Kilobytes likewise.
+             */
+            pages: number;
+            /** Format: int64 */
+            kilobytes: number;
+            /**
+             * Format: int32
+             * @description The number of sites that do not report pages or storage.
+             */
+            unmeasured: number;
+            /**
+             * Format: int32
+             * @description The number of different people.
+             */
+            owners: number;
+        };
         /**
          * @description Strong Kleene logic: true, false and unknown.
          *     The change No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
@@ -5051,6 +5246,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonPage"];
+                };
+            };
+        };
+    };
+    group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupPage"];
+                };
+            };
+        };
+    };
+    tree: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tree"];
+                };
+            };
+        };
+    };
+    leftOut: {
+        parameters: {
+            query?: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                status?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+                site?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterPart"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
                 };
             };
         };

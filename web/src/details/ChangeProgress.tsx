@@ -98,7 +98,7 @@ function HostChangeItem({ hostChange, mayUndo }: { hostChange: HostChange; mayUn
           {hostChange.with?.name ?? "The host"} said: {hostChange.words}
         </p>
       )}
-      {mayUndo && <Undo hostChange={hostChange} />}
+      {mayUndo && <UndoChange id={hostChange.id} isQueued={hostChange.state === "queued"} />}
     </li>
   );
 }
@@ -133,12 +133,12 @@ function Ended({ words }: { words: string }) {
 }
 
 /** Undoing is a new action on today's facts: first the plan, then the action. */
-function Undo({ hostChange }: { hostChange: HostChange }) {
+export function UndoChange({ id, isQueued }: { id: string; isQueued: boolean }) {
   const queries = useQueryClient();
   const [isOpen, setOpen] = useState(false);
-  const path = { hostChange: hostChange.id };
+  const path = { hostChange: id };
   const plan = useQuery({
-    queryKey: ["undo", hostChange.id],
+    queryKey: ["undo", id],
     queryFn: () => ok(api.POST("/api/host-changes/{hostChange}/undo/plan", { params: { path } })),
     enabled: isOpen,
     retry: false,
@@ -180,7 +180,7 @@ function Undo({ hostChange }: { hostChange: HostChange }) {
             disabled={undo.isPending || plan.isFetching}
             onClick={() => undo.mutate(planned.fingerprint)}
           >
-            {hostChange.state === "queued" ? "Withdraw the change" : "Undo the change"}
+            {isQueued ? "Withdraw the change" : "Undo the change"}
           </Button>
         )}
         <Button onClick={() => setOpen(false)}>Cancel</Button>

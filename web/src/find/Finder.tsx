@@ -41,7 +41,8 @@ export function Finder({ me, onClose }: { me: Schema["Me"]; onClose: () => void 
     onClose();
     void where();
   };
-  const isNothing = answer?.sites.length === 0 && answer.people.length === 0 && there.length === 0;
+  const isNothing =
+    answer?.sites.length === 0 && answer.people.length === 0 && answer.groups.length === 0 && there.length === 0;
   return (
     // A modal dialog would lock scrolling by a style of its own, which the content policy does not allow.
     <Dialog.Root open modal={false} onOpenChange={(open) => !open && onClose()}>
@@ -67,7 +68,9 @@ export function Finder({ me, onClose }: { me: Schema["Me"]; onClose: () => void 
                       key={site.id}
                       value={`site ${site.id}`}
                       words={site.title}
-                      hint={[site.address, site.unit?.name].filter(Boolean).join(" · ")}
+                      hint={[site.address, site.unit?.name, site.former && `before: ${site.former}`]
+                        .filter(Boolean)
+                        .join(" · ")}
                       state={stateOf(site)}
                       onSelect={() => go(() => navigate({ to: "/sites/$site", params: { site: site.id.toString() } }))}
                     />
@@ -96,6 +99,28 @@ export function Finder({ me, onClose }: { me: Schema["Me"]; onClose: () => void 
                       }
                     />
                   ))}
+                  {answer.morePeople > 0 && (
+                    <More>{counted(answer.morePeople, "more person", "more people")}: type more of the name.</More>
+                  )}
+                </Group>
+              )}
+              {answer && answer.groups.length > 0 && (
+                <Group heading="Groups">
+                  {answer.groups.map((group) => (
+                    <Item
+                      key={group.id}
+                      value={`group ${group.id}`}
+                      words={group.name}
+                      hint="a group"
+                      state={`${group.isComplete ? "" : "at least "}${counted(group.people, "person", "people")}`}
+                      onSelect={() =>
+                        go(() => navigate({ to: "/groups/$group", params: { group: group.id.toString() } }))
+                      }
+                    />
+                  ))}
+                  {answer.moreGroups > 0 && (
+                    <More>{counted(answer.moreGroups, "more group")}: type more of the name.</More>
+                  )}
                 </Group>
               )}
               {there.length > 0 && (
@@ -106,7 +131,13 @@ export function Finder({ me, onClose }: { me: Schema["Me"]; onClose: () => void 
                       value={`place ${place.words}`}
                       words={place.words}
                       hint={place.hint}
-                      onSelect={() => go(() => navigate({ to: place.to, search: place.search ?? {} }))}
+                      onSelect={() =>
+                        go(() =>
+                          place.report
+                            ? navigate({ to: "/reports/$report", params: { report: place.report }, search: {} })
+                            : navigate({ to: place.to, search: place.search ?? {} }),
+                        )
+                      }
                     />
                   ))}
                 </Group>
@@ -116,7 +147,9 @@ export function Finder({ me, onClose }: { me: Schema["Me"]; onClose: () => void 
               {found.error
                 ? found.error.message
                 : isNothing
-                  ? "Nothing found. Try a part of the name or the address."
+                  ? me.role === "owner"
+                    ? "Nothing found among the sites that you own. Try a part of the name or the address."
+                    : "Nothing found. Try a part of the name or the address."
                   : "↑ ↓ move, Enter goes there, Esc closes."}
             </p>
           </Command>
@@ -135,6 +168,10 @@ function Group({ heading, children }: { heading: string; children: ReactNode }) 
       {children}
     </Command.Group>
   );
+}
+
+function More({ children }: { children: ReactNode }) {
+  return <p className="px-4 py-1 text-[13px] text-second">{children}</p>;
 }
 
 function Item(props: { value: string; words: string; hint: string; state?: string; onSelect: () => void }) {

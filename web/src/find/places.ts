@@ -18,8 +18,12 @@ export interface Place {
     | "/vocabulary"
     | "/deadlines"
     | "/reports"
+    | "/words"
+    | "/tree"
     | "/your-sites";
   search?: RegisterSearch;
+  /** A report, instead of the list of them. */
+  report?: string;
   /** Not for owners, whose pages are fewer. */
   isDesk?: boolean;
   /** For those who see everything. */
@@ -54,14 +58,14 @@ const places: Place[] = [
   {
     words: "Sources",
     hint: "where facts come from, and how complete they are",
-    synonyms: "hosts connectors import sync read coverage missing why not here",
+    synonyms: "hosts connectors import sync read coverage missing why not here settings setup configuration",
     to: "/sources",
     isDesk: true,
   },
   {
     words: "Accounts",
     hint: "who may sign in, in which role, and open sessions",
-    synonyms: "users roles permissions rbac admins login sessions access password steward",
+    synonyms: "users roles permissions rbac admins login sessions access password steward settings",
     to: "/accounts",
     isAccounts: true,
   },
@@ -91,6 +95,48 @@ const places: Place[] = [
     synonyms: "report audit evidence print pdf export as of date history compliance coverage",
     to: "/reports",
     isEvidence: true,
+  },
+  {
+    words: "Access from outside",
+    hint: "every grant to guests, partners and anonymous visitors",
+    synonyms: "guests external externals outside visitors sharing report who",
+    to: "/reports",
+    report: "outside",
+    isEvidence: true,
+  },
+  {
+    words: "Findings and their remedies",
+    hint: "every broken rule, and whether its remedy clears it",
+    synonyms: "rules violations breaches compliance fix remedy findings report",
+    to: "/reports",
+    report: "remedies",
+    isEvidence: true,
+  },
+  {
+    words: "Words used here",
+    hint: "what each word means, and the legends",
+    synonyms: "help glossary manual documentation explain legend meaning",
+    to: "/words",
+  },
+  {
+    words: "Sites as a tree",
+    hint: "parents and what is below them, with totals",
+    synonyms: "tree hierarchy parent children subsites structure nested totals",
+    to: "/tree",
+  },
+  {
+    words: "New sites",
+    hint: "the latest first; sites are made at their hosts",
+    synonyms: "new create add make recent latest start",
+    to: "/",
+    search: { sort: "-created" },
+  },
+  {
+    words: "Sites with unpublished changes",
+    hint: "sites are published at their hosts",
+    synonyms: "publish unpublished draft pending golive",
+    to: "/",
+    search: { status: "unpublished-changes" },
   },
   { words: "Your sites", hint: "your own sites and offers", synonyms: "mine my own accept", to: "/your-sites" },
   {
@@ -144,10 +190,17 @@ export function placesFor(text: string, role: Schema["Me"]["role"]): Place[] {
     .filter((place) => !place.isEvidence || role === "administrator" || role === "auditor")
     .filter((place) => {
       const all = `${place.words} ${place.hint} ${place.synonyms}`.toLowerCase().split(/\s+/);
-      return wanted.every((word) => all.some((one) => one.startsWith(word) || one === word.replace(/s$/, "")));
+      return wanted.every((word) => all.some((one) => one.startsWith(word) || one === singular(word)));
     })
-    .sort(
-      (one, other) =>
-        Number(other.words.toLowerCase().startsWith(start)) - Number(one.words.toLowerCase().startsWith(start)),
-    );
+    .sort((one, other) => rank(one, start) - rank(other, start));
+}
+
+const singular = (word: string) => word.replace(/ies$/, "y").replace(/s$/, "");
+
+/** The exact name first, then a name that begins with the text, then a whole word of it. */
+function rank({ words, synonyms }: Place, start: string): number {
+  const name = words.toLowerCase();
+  if (name === start) return 0;
+  if (name.startsWith(start)) return 1;
+  return `${name} ${synonyms}`.split(" ").includes(start) ? 2 : 3;
 }

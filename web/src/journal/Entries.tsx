@@ -1,7 +1,8 @@
 import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import type { Schema } from "../api/client";
+import { UndoChange } from "../details/ChangeProgress";
 import { atMinute, capital } from "../ui/words";
 
 /** Entries of the journal, newest first, each with the text that is hashed. */
@@ -36,7 +37,7 @@ function EntryItem({
         <button
           type="button"
           aria-expanded={isOpen}
-          aria-label={`Entry ${entry.number}: its text`}
+          aria-label={`Entry ${entry.number}: its details`}
           onClick={() => setOpen(!isOpen)}
           className="w-10 shrink-0 text-right text-[12px] text-second underline decoration-rule-strong underline-offset-2"
         >
@@ -64,12 +65,36 @@ function EntryItem({
         <span className={clsx("shrink-0 truncate text-second", withSite ? "w-36" : "max-w-28")}>{entry.actor}</span>
       </div>
       {isOpen && (
-        <>
-          <pre className="mt-2 ml-14 rounded-[3px] border border-rule p-2 font-address text-[12px] break-all whitespace-pre-wrap">
-            {entry.text}
-          </pre>
-          <p className="mt-1 ml-14 font-address text-[12px] break-all text-second">SHA-256 {entry.hash}</p>
-        </>
+        <div className="mt-1.5 ml-14">
+          {entry.details.length > 0 && (
+            <dl className="grid max-w-[760px] grid-cols-[180px_1fr] gap-x-4 gap-y-0.5 text-[13px]">
+              {entry.details.map((detail, place) => (
+                <Fragment key={place}>
+                  <dt className="text-second">{capital(detail.what)}</dt>
+                  <dd>
+                    <bdi>{detail.before === null ? detail.after : `${detail.before} before, ${detail.after} now`}</bdi>
+                  </dd>
+                </Fragment>
+              ))}
+            </dl>
+          )}
+          {entry.undo?.hostChange && <UndoChange id={entry.undo.hostChange} isQueued={entry.undo.state === "queued"} />}
+          {entry.undo && !entry.undo.hostChange && entry.site !== null && (
+            <p className="mt-1.5 text-[13px]">
+              <Link to="/attic" search={{ site: entry.site }} className="font-semibold underline">
+                Restore it …
+              </Link>{" "}
+              {entry.undo.until ? `Possible until ${atMinute(entry.undo.until)}.` : ""}
+            </p>
+          )}
+          <details className="mt-1.5">
+            <summary className="min-h-6 cursor-pointer text-[13px] text-second">The text that is hashed</summary>
+            <pre className="mt-1 rounded-[3px] border border-rule p-2 font-address text-[12px] break-all whitespace-pre-wrap">
+              {entry.text}
+            </pre>
+            <p className="mt-1 font-address text-[12px] break-all text-second">SHA-256 {entry.hash}</p>
+          </details>
+        </div>
       )}
     </li>
   );

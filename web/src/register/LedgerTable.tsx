@@ -1,11 +1,11 @@
 import { Link } from "@tanstack/react-router";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
-import { memo, useEffect, useRef, type KeyboardEvent } from "react";
+import { memo, useEffect, useRef, type KeyboardEvent, type ReactNode } from "react";
 import type { Schema } from "../api/client";
 import { chipLook, FindingChip } from "../site-parts/FindingChip";
 import { ReachGlyph } from "../site-parts/ReachGlyph";
-import { onDay } from "../ui/words";
+import { capital, onDay } from "../ui/words";
 import { underTitle } from "../site-parts/underTitle";
 import type { RegisterSearch } from "../api/search";
 import { Explained, Word } from "../words/Word";
@@ -31,10 +31,13 @@ interface Props {
   onSelect: (place: number, site: number) => void;
   /** Selects from the row selected last to this one, or all rows. */
   onSelectTo: (place: number | "all") => void;
+  /** Sorts by attributes, as the address bar has them. */
+  onSort: (sort: string) => void;
 }
 
 /** The table: bands of three rows, a double rule after the number, a bookmark at the row in focus. */
-export function LedgerTable({ search, total, columns, place, selected, onPlace, onOpen, onSelect, onSelectTo }: Props) {
+export function LedgerTable(props: Props) {
+  const { search, total, columns, place, selected, onPlace, onOpen, onSelect, onSelectTo, onSort } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: total,
@@ -99,30 +102,38 @@ export function LedgerTable({ search, total, columns, place, selected, onPlace, 
         )}
       >
         <span role="columnheader" aria-label="Row" className="h-full border-r-4 border-double border-margin-rule" />
-        <span role="columnheader" className="pl-2">
-          Site
-        </span>
-        <span role="columnheader">
+        <Head sorts={["title", "-title"]} sort={search.sort} onSort={onSort} className="pl-2" words="Site" />
+        <Head
+          sorts={["-view.outside,-view.inside", "view.outside,view.inside"]}
+          sort={search.sort}
+          onSort={onSort}
+          words="access"
+        >
           <Explained explanation={<ReachLegend />}>Access</Explained>{" "}
           <span className="font-normal">draft above published</span>
-        </span>
-        <span role="columnheader">
+        </Head>
+        <Head
+          sorts={["owners.active.count", "-owners.active.count"]}
+          sort={search.sort}
+          onSort={onSort}
+          words="the number of active owners"
+        >
           <Word of="owner">Owners</Word>
-        </span>
-        <span role="columnheader">Last edit</span>
+        </Head>
+        <Head sorts={["edited", "edited,title"]} sort={search.sort} onSort={onSort} words="Last edit" />
         {columns.map((column) => (
-          <span
+          <Head
             key={column.name}
-            role="columnheader"
-            className="truncate pr-2 first-letter:uppercase"
-            title={column.words}
-          >
-            {column.words}
-          </span>
+            sorts={column.isSortable ? [column.name, `-${column.name}`] : []}
+            sort={search.sort}
+            onSort={onSort}
+            className="truncate pr-2"
+            words={capital(column.words)}
+          />
         ))}
-        <span role="columnheader">
+        <Head sorts={["worst"]} sort={search.sort ?? "worst"} onSort={onSort} words="urgency">
           <Word of="finding">Findings</Word>
-        </span>
+        </Head>
       </div>
       <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize(), minWidth: sizes.minWidth }}>
         {shown.map((item) => (
@@ -141,6 +152,43 @@ export function LedgerTable({ search, total, columns, place, selected, onPlace, 
         ))}
       </div>
     </div>
+  );
+}
+
+/** A column heading. A click sorts by it, a second one the other way round. The attributes are those of the address bar. */
+function Head(props: {
+  sorts: string[];
+  sort: string | undefined;
+  onSort: (sort: string) => void;
+  /** What it sorts by; shown if there are no children. */
+  words: string;
+  className?: string;
+  children?: ReactNode;
+}) {
+  const { sorts, sort, onSort, words, className, children } = props;
+  const at = sorts.indexOf(sort ?? "");
+  const next = sorts[(at + 1) % Math.max(1, sorts.length)];
+  const isDown = (sorts[at] ?? "").startsWith("-") || sorts[at] === "edited" || sorts[at] === "worst";
+  return (
+    <span
+      role="columnheader"
+      aria-sort={at < 0 ? undefined : isDown ? "descending" : "ascending"}
+      className={className}
+      title={children ? undefined : words}
+    >
+      {children}
+      {next !== undefined && (
+        <button
+          type="button"
+          className={children ? "ml-1 min-h-6 min-w-6" : "min-h-6 max-w-full truncate font-semibold"}
+          onClick={() => onSort(next)}
+        >
+          {children ? <span className="sr-only">Sort by {words}</span> : words}{" "}
+          <span aria-hidden="true">{at < 0 ? "↕" : isDown ? "↓" : "↑"}</span>
+        </button>
+      )}
+      {next === undefined && !children && words}
+    </span>
   );
 }
 

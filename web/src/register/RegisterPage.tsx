@@ -1,13 +1,14 @@
-import { useNavigate, useSearch } from "@tanstack/react-router";
-import { useMutation } from "@tanstack/react-query";
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
+import { api, ok } from "../api/client";
 import { useMe } from "../api/useMe";
 import { BatchesUnderWay } from "../batches/BatchesUnderWay";
 import { SelectionBar } from "./SelectionBar";
 import { selection, useSelection } from "../batches/selection";
 import { rangeOf, useLines, usePlace, useRegister } from "./useRegister";
 import { Columns } from "./Columns";
-import type { RegisterSearch } from "../api/search";
+import { without, type RegisterSearch } from "../api/search";
 import { Files } from "../ui/Files";
 import { Coverage } from "./Coverage";
 import { Sentence, type SentenceChange } from "./Sentence";
@@ -15,7 +16,7 @@ import { LedgerTable } from "./LedgerTable";
 import { DetailsPanel } from "../details/DetailsPanel";
 import { Sources } from "./Sources";
 import { Views } from "./Views";
-import { counted } from "../ui/words";
+import { counted, listed } from "../ui/words";
 
 export function RegisterPage() {
   const me = useMe();
@@ -111,6 +112,9 @@ export function RegisterPage() {
             <h1 className="text-[21px]">Register</h1>
             <Sources whole={register.data?.whole} />
             <Views search={search} />
+            <Link to="/tree" className="text-[13px] underline">
+              As a tree
+            </Link>
             <BatchesUnderWay />
           </div>
           <Sentence search={search} counts={register.data} error={register.error} onChange={restart} />
@@ -127,7 +131,12 @@ export function RegisterPage() {
       <main className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
           {register.data && total === 0 ? (
-            <Empty whole={register.data.whole} onClear={() => void navigate({ to: "/", search: {} })} />
+            <Empty
+              whole={register.data.whole}
+              search={search}
+              onChange={restart}
+              onClear={() => void navigate({ to: "/", search: {} })}
+            />
           ) : (
             <LedgerTable
               search={search}
@@ -138,6 +147,7 @@ export function RegisterPage() {
               onPlace={onPlace}
               onSelect={onSelect}
               onSelectTo={onSelectTo}
+              onSort={(sort) => restart({ sort: sort === "worst" ? undefined : sort })}
               onOpen={(id) => void navigate({ to: "/sites/$site", params: { site: id.toString() } })}
             />
           )}
@@ -148,7 +158,7 @@ export function RegisterPage() {
         >
           {isGone && (
             <p className="border-b border-rule bg-ochre-pale px-5 py-2 text-[13px]">
-              This site no longer matches the filters.
+              This site no longer matches the filters. <LeavesOut search={search} site={site} />
             </p>
           )}
           {site !== undefined && (total > 0 || isGone) ? <DetailsPanel key={site} site={site} /> : null}
@@ -180,7 +190,65 @@ function Key({ name, does }: { name: string; does: string }) {
   );
 }
 
-function Empty({ whole, onClear }: { whole: number; onClear: () => void }) {
+interface LeftOutProps {
+  search: RegisterSearch;
+  site?: number | undefined;
+}
+
+function useLeftOut({ search, site }: LeftOutProps) {
+  const filter = without(without(search, "site"), "show");
+  return useQuery({
+    queryKey: ["left out", filter, site],
+    queryFn: () =>
+      ok(api.GET("/api/register/left-out", { params: { query: { ...filter, ...(site !== undefined && { site }) } } })),
+  }).data;
+}
+
+/** The parts of the filter that leave a site out. */
+function LeavesOut(props: LeftOutProps) {
+  const out = useLeftOut(props)?.filter((part) => part.leavesOut);
+  return out && out.length > 0 ? <>Left out by: {listed(out.map((part) => part.words))}.</> : null;
+}
+
+/** Each part of the filter without which there would be sites, with a button that removes it. */
+function EmptyParts({ search, onChange }: { search: RegisterSearch; onChange: (next: SentenceChange) => void }) {
+  const parts = useLeftOut({ search })?.filter((part) => part.without > 0);
+  if (!parts) return null;
+  if (parts.length === 0)
+    return <p className="mt-2 text-second">At least 2 of the filters each leave all sites out.</p>;
+  return (
+    <ul className="mt-2">
+      {parts.map((part) => (
+        <li key={`${part.part} ${part.place ?? ""}`} className="py-0.5">
+          Without “<bdi>{part.words}</bdi>”: {counted(part.without, "site")}.{" "}
+          {part.part !== "in-use" && (
+            <button
+              type="button"
+              className="min-h-6 underline"
+              onClick={() =>
+                onChange(
+                  part.part === "where"
+                    ? { where: (search.where ?? []).filter((_, place) => place !== part.place) }
+                    : { [part.part]: undefined },
+                )
+              }
+            >
+              Remove it<span className="sr-only">: {part.words}</span>
+            </button>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Empty(props: {
+  whole: number;
+  search: RegisterSearch;
+  onChange: (next: SentenceChange) => void;
+  onClear: () => void;
+}) {
+  const { whole, search, onChange, onClear } = props;
   return (
     <div className="p-8">
       <h2 className="text-[18px]">{whole === 0 ? "The register is empty" : "No site matches"}</h2>
@@ -189,6 +257,7 @@ function Empty({ whole, onClear }: { whole: number; onClear: () => void }) {
           ? "All sites of the connected hosts appear here. No source has been synced yet, or none of its sites is in your scope. An administrator connects a host under Sources."
           : `None of the ${whole.toLocaleString("en-GB")} sites in your scope matches all filters.`}
       </p>
+      {whole > 0 && <EmptyParts search={search} onChange={onChange} />}
       {whole > 0 && (
         <button type="button" className="mt-3 underline" onClick={onClear}>
           Remove all filters
