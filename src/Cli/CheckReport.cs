@@ -102,8 +102,7 @@ internal static class CheckReport
                 host,
                 heads,
                 rows,
-                mail => directory.ByMail.ContainsKey(mail.ToLowerInvariant()),
-                units.Contains,
+                ListWords.Of(directory),
                 time,
                 ListMapping.Days(ListKind.Sites, heads, rows, null).Order
             ),

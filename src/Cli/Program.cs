@@ -9,6 +9,7 @@ using AtticLedger.Core.Register;
 using AtticLedger.Core.Terms;
 using AtticLedger.Formats;
 using AtticLedger.Store;
+using Npgsql;
 
 namespace AtticLedger.Cli;
 
@@ -33,8 +34,34 @@ public static class Program
             CheckReport.Command(),
             AddressReport.Command(),
         };
-        return await root.Parse(arguments).InvokeAsync();
+        try
+        {
+            return await root.Parse(arguments).InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
+        }
+        catch (Exception fault) when (Words(fault) is { } words)
+        {
+            await Console.Error.WriteLineAsync(words);
+            return 2;
+        }
     }
+
+    // What a person can do something about is said in words; anything else is a fault of the program, with its trace.
+    private static string? Words(Exception fault) =>
+        fault switch
+        {
+            PostgresException
+            {
+                SqlState: PostgresErrorCodes.InvalidPassword or PostgresErrorCodes.InvalidAuthorizationSpecification
+            } => "The database refuses this role or password. Check ATTIC_DATABASE, or run ./attic without it.",
+            PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege } =>
+                "This role of the database may not do that. Commands that change tables need the owner's: ATTIC_OWNER_DATABASE.",
+            PostgresException { SqlState: PostgresErrorCodes.UndefinedTable or PostgresErrorCodes.InvalidCatalogName } =>
+                "The database is empty or was never set up. Run ./attic migrate, or ./start.",
+            NpgsqlException => $"The database cannot be reached: {fault.Message} Is it running? ./start starts it.",
+            InvalidOperationException { Source: "attic" } or FormatException or IOException or UnauthorizedAccessException =>
+                fault.Message,
+            _ => null,
+        };
 
     private static Command Migrate()
     {
@@ -160,6 +187,15 @@ public static class Program
             async (parsed, _) =>
             {
                 await using var database = Database.Open(Setting("ATTIC_DATABASE"), TimeProvider.System);
+                if (
+                    await WrongAccount(database, parsed.GetRequiredValue(mail), parsed.GetValue(role), parsed.GetValue(scope)) is
+                    { } wrong
+                )
+                {
+                    await Console.Error.WriteLineAsync(wrong);
+                    return 2;
+                }
+
                 var token = await database.Change(async change =>
                 {
                     var people = await change.Connection.PeopleByMail();
@@ -207,6 +243,28 @@ public static class Program
             }
         );
         return new Command("account", "Accounts.") { add };
+    }
+
+    /// <summary>Why an account cannot be like this, and what to do; null if it can.</summary>
+    private static async Task<string?> WrongAccount(Database database, string mail, Role role, string? scope)
+    {
+        if (mail.IndexOf('@') < 1 || mail.EndsWith('@'))
+        {
+            return $"\"{mail}\" is not a mail address.";
+        }
+
+        if (role != Role.Steward)
+        {
+            return scope is null ? null : $"Only a steward has a scope. Leave out --scope, or use --role Steward.";
+        }
+
+        var units = await database.Read(async connection =>
+            (await connection.PeopleDirectory(database.Now, await connection.OrganisationTime())).Units
+        );
+        return scope is null ? "A steward needs a unit: add --scope with its code."
+            : units.Any(unit => unit.Code.Value == scope) ? null
+            : units.Count == 0 ? $"There is no unit \"{scope}\": the organisation has no units yet."
+            : $"There is no unit \"{scope}\". There are {string.Join(", ", units.Select(unit => unit.Code.Value).Order(StringComparer.Ordinal))}.";
     }
 
     private static Command DemoCommands()

@@ -75,13 +75,15 @@ internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int
             column,
             text =>
                 words.FirstOrDefault(pair => pair.Word == text.ToLowerInvariant()) is { Word: not null } pair ? pair.Value : null,
-            $"write one of {string.Join(", ", words.Select(pair => pair.Word))}"
+            $"write one of {string.Join(", ", words.DistinctBy(pair => pair.Value).Select(pair => pair.Word))}"
         );
 
-    protected Known<string> Unit(Func<string, bool> isUnit) =>
-        Text("unit") is var unit && unit.Has(out var code) && !isUnit(code)
-            ? Wrong<string>("unit", $"there is no unit \"{code}\"")
-            : unit;
+    protected Known<string> Unit(ListWords words) =>
+        Text("unit") is var said && said.Has(out var text)
+            ? words.Unit(text) is { } code
+                ? Known.Of(code)
+                : Wrong<string>("unit", $"there is no unit \"{text}\"")
+            : said;
 
     protected Known<DateOnly> Day(string column) => Fact(column, DayOf, DayRemedy);
 

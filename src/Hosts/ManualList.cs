@@ -29,8 +29,6 @@ public static class ManualList
     ];
 
     /// <param name="host">The host of the list.</param>
-    /// <param name="isPerson">True if a person in the register has the mail address.</param>
-    /// <param name="isUnit">True if there is a unit with the code.</param>
     /// <param name="time">The time zone of the list's days.</param>
     /// <param name="days">The format of dates that do not begin with the year.</param>
     /// <exception cref="HostException">It is not a list of sites; the message says what to do.</exception>
@@ -38,18 +36,16 @@ public static class ManualList
         string host,
         IReadOnlyList<string> heads,
         IEnumerable<ListedRow> rows,
-        Func<string, bool> isPerson,
-        Func<string, bool> isUnit,
+        ListWords words,
         OrganisationTime time,
         DayOrder days = DayOrder.YearFirst
-    ) => Read(host, ListCells.Places(heads), rows, isPerson, isUnit, time, days);
+    ) => Read(host, ListCells.Places(heads), rows, words, time, days);
 
     private static IEnumerable<ListedLine> Read(
         string host,
         IReadOnlyDictionary<string, int> places,
         IEnumerable<ListedRow> rows,
-        Func<string, bool> isPerson,
-        Func<string, bool> isUnit,
+        ListWords words,
         OrganisationTime time,
         DayOrder days
     )
@@ -57,7 +53,7 @@ public static class ManualList
         var lines = new Dictionary<(string Host, string Key), int>();
         foreach (var row in rows)
         {
-            var cells = new Cells(row, places, isPerson, isUnit, time, days);
+            var cells = new Cells(row, places, words, time, days);
             ListedLine Refused(string why) => new(row.Line, null, null, [new ListFault(row.Line, true, why)]);
             yield return cells.Key() is not { } key ? Refused("the key and the address are missing.")
             : !lines.TryAdd((cells.Host(host), key), row.Line)
@@ -72,8 +68,7 @@ public static class ManualList
     private sealed class Cells(
         ListedRow row,
         IReadOnlyDictionary<string, int> places,
-        Func<string, bool> isPerson,
-        Func<string, bool> isUnit,
+        ListWords words,
         OrganisationTime time,
         DayOrder days
     ) : ListCells(row, places, time, days)
@@ -86,7 +81,7 @@ public static class ManualList
         public IReadOnlyDictionary<ClaimedFact, Known<string>> Facts() =>
             new Dictionary<ClaimedFact, Known<string>>
             {
-                [ClaimedFact.Unit] = Unit(isUnit),
+                [ClaimedFact.Unit] = Unit(words),
                 [ClaimedFact.Classification] = Text("classification"),
                 [ClaimedFact.Purpose] = Text("purpose"),
                 [ClaimedFact.Tags] = Tags(),
@@ -101,7 +96,7 @@ public static class ManualList
             {
                 Name = Text("name"),
                 Address = Text("address"),
-                Unit = Unit(isUnit),
+                Unit = Unit(words),
                 Classification = Text("classification"),
                 Purpose = Text("purpose"),
                 Tags = Tags(),
@@ -144,11 +139,11 @@ public static class ManualList
                         .Split([';', ',', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
                 )
                 {
-                    if (Subject(who) is not var (key, subject))
+                    if (words.Who(who) is not var (key, subject))
                     {
                         Wrong<string>(
                             column,
-                            $"\"{who}\" is not a person in the register; write mail addresses, staff, partners, anonymous or unit:CODE"
+                            $"\"{who}\" is not one person in the register; write mail addresses, or names that only one person has, staff, partners, anonymous or unit:CODE"
                         );
                         known = false;
                         continue;
@@ -164,21 +159,6 @@ public static class ManualList
             }
 
             return known ? Known.Of(new HostSharing([.. grants.Values], null)) : Known<HostSharing>.Unknown;
-        }
-
-        private (string Key, HostSubject Subject)? Subject(string who)
-        {
-            var word = who.ToLowerInvariant();
-            return word switch
-            {
-                "staff" => (word, new HostSubject.Staff()),
-                "partners" => (word, new HostSubject.Partners()),
-                "anonymous" => (word, new HostSubject.Anonymous()),
-                _ when word.StartsWith("unit:", StringComparison.Ordinal) => isUnit(who[5..])
-                    ? ($"unit:{who[5..]}", new HostSubject.Unit(who[5..]))
-                    : null,
-                _ => isPerson(word) ? ($"person:{word}", new HostSubject.ByMail(word)) : null,
-            };
         }
     }
 }

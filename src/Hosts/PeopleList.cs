@@ -18,6 +18,11 @@ public static class PeopleList
         ("staff", PersonKind.Staff),
         ("guest", PersonKind.Guest),
         ("service", PersonKind.Service),
+        ("employee", PersonKind.Staff),
+        ("internal", PersonKind.Staff),
+        ("external", PersonKind.Guest),
+        ("contractor", PersonKind.Guest),
+        ("robot", PersonKind.Service),
     ];
     private static readonly (string Word, Standing Standing)[] Standings =
     [
@@ -27,19 +32,22 @@ public static class PeopleList
         ("left", Standing.Left),
     ];
 
+    /// <param name="otherwise">The kind of the people for whom the list has none; null to claim nothing.</param>
     /// <exception cref="HostException">It is not a list of people; the message says what to do.</exception>
     public static IEnumerable<ListedPersonLine> Read(
         IReadOnlyList<string> heads,
         IEnumerable<ListedRow> rows,
-        Func<string, bool> isUnit,
+        ListWords words,
         OrganisationTime time,
-        DayOrder days = DayOrder.YearFirst
-    ) => Read(ListCells.Places(heads), rows, isUnit, time, days);
+        DayOrder days = DayOrder.YearFirst,
+        PersonKind? otherwise = null
+    ) => Read(ListCells.Places(heads), rows, words, otherwise, time, days);
 
     private static IEnumerable<ListedPersonLine> Read(
         IReadOnlyDictionary<string, int> places,
         IEnumerable<ListedRow> rows,
-        Func<string, bool> isUnit,
+        ListWords words,
+        PersonKind? otherwise,
         OrganisationTime time,
         DayOrder days
     )
@@ -47,7 +55,7 @@ public static class PeopleList
         var lines = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
         foreach (var row in rows)
         {
-            var cells = new Cells(row, places, isUnit, time, days);
+            var cells = new Cells(row, places, words, otherwise, time, days);
             ListedPersonLine Refused(string why) => new(row.Line, null, [new ListFault(row.Line, true, why)]);
             yield return cells.Mail() is not { } mail ? Refused("the mail address is missing.")
             : !IsMail(mail) ? Refused($"\"{mail}\" is not a mail address.")
@@ -66,19 +74,24 @@ public static class PeopleList
     private sealed class Cells(
         ListedRow row,
         IReadOnlyDictionary<string, int> places,
-        Func<string, bool> isUnit,
+        ListWords words,
+        PersonKind? otherwise,
         OrganisationTime time,
         DayOrder days
     ) : ListCells(row, places, time, days)
     {
         public string? Mail() => Text("mail").Has(out var mail) ? mail : null;
 
+        // What the list says of the whole of it applies where a line says nothing.
+        private Known<PersonKind> Kind() =>
+            Word("kind", Kinds) is var said && Cell("kind").Length == 0 && otherwise is { } kind ? Known.Of(kind) : said;
+
         public PersonClaim Person(string mail) =>
             new(
                 mail,
                 Text("name"),
-                Word("kind", Kinds),
-                Unit(isUnit).Select(code => new UnitCode(code)),
+                Kind(),
+                Unit(words).Select(code => new UnitCode(code)),
                 Text("classification"),
                 Word("standing", Standings),
                 Day("leaves"),

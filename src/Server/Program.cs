@@ -118,7 +118,7 @@ public static class Program
         }
 
         services.AddHealthChecks().AddCheck<Ready>("ready");
-        services.AddProblemDetails();
+        services.AddProblemDetails(options => options.CustomizeProblemDetails = InWords);
         services.AddExceptionHandler<Busy>();
         services.AddExceptionHandler<TooLarge>();
         services.AddOpenApi("v1", OpenApiShape.Configure);
@@ -163,5 +163,20 @@ public static class Program
 
         app.MapWeb(settings);
         return app;
+    }
+
+    // "Forbidden" alone tells nobody what to do.
+    private static void InWords(ProblemDetailsContext context)
+    {
+        var problem = context.ProblemDetails;
+        if (problem is { Status: StatusCodes.Status403Forbidden, Title: "Forbidden" })
+        {
+            problem.Title = "Your role does not include this.";
+            problem.Detail = "An administrator can do it for you, or change your role.";
+        }
+        else if (problem is { Status: StatusCodes.Status401Unauthorized, Title: "Unauthorized" })
+        {
+            problem.Title = "Sign in first.";
+        }
     }
 }

@@ -363,7 +363,7 @@ public sealed class ListServerFacts(Installation installation) : ManualHost(inst
         Assert.Equal(
             [
                 "Line 2, unit: there is no unit \"NOWHERE\".",
-                "Line 5, owners: \"nobody@merrowby.example\" is not a person in the register; write mail addresses, staff, partners, anonymous or unit:CODE.",
+                "Line 5, owners: \"nobody@merrowby.example\" is not one person in the register; write mail addresses, or names that only one person has, staff, partners, anonymous or unit:CODE.",
             ],
             plan.GetProperty("problems").EnumerateArray().Select(words => words.GetString())
         );

@@ -124,10 +124,61 @@ public class ManualListFacts
             }
         }
 
-        var lines = ManualList.Read("Foreshore", ["key"], Rows(), _ => true, _ => true, Time);
+        var lines = ManualList.Read("Foreshore", ["key"], Rows(), Anything, Time);
         Assert.Equal([false, false, false, false, false, true], lines.Take(6).Select(line => line.IsRefused));
         Assert.Equal(6, read);
         Assert.Equal("Line 7: \"f2\" is already in line 2.", lines.First(line => line.IsRefused).Faults[0].Words);
+    }
+
+    private static readonly ListWords Anything = new(who => who, unit => unit);
+
+    [Fact]
+    public void A_list_as_offices_write_it_is_read_without_mending()
+    {
+        const string list = """
+            Sites of the foreshore office,,,,
+            ,,,,
+            url,title,dept,owner,audience
+            foreshore.example/tides,Tide boards,Pilotage,Ada Lund,employee
+            foreshore.example/slips,Slipways,PIL,ada@merrowby.example,public; partner
+            Total,2,,,
+            """;
+        var table = ListTable.Read(() => new MemoryStream(Encoding.UTF8.GetBytes(list)));
+        var rows = table.Rows.Select(row => new ListedRow(row.Line, row.Cells)).ToList();
+        var heads = ListMapping.Heads(
+            ListKind.Sites,
+            ListMapping.Columns(
+                ListKind.Sites,
+                table.Heads,
+                rows,
+                new Dictionary<string, string?>(),
+                new Dictionary<string, string?>()
+            )
+        );
+        var lines = ManualList
+            .Read(
+                "Foreshore",
+                [.. heads, "editors"],
+                rows.Select(row => row with { Cells = [.. row.Cells, "-"] }),
+                new ListWords(
+                    who => who.ToLowerInvariant() is "ada@merrowby.example" or "ada lund" ? "ada@merrowby.example" : null,
+                    unit => unit is "PIL" or "Pilotage" ? "PIL" : null
+                ),
+                Time
+            )
+            .ToList();
+
+        Assert.Equal([4, 5], lines.Select(line => line.Line));
+        Assert.All(lines, line => Assert.Empty(line.Faults));
+        Assert.All(lines, line => Assert.Equal(Known.Of("PIL"), line.Site!.Unit));
+        Assert.Equal(
+            ["staff", "person:ada@merrowby.example"],
+            lines[0].Site!.Sharing.Select(sharing => sharing.Grants.Select(grant => grant.Key).ToArray()).Or([])
+        );
+        Assert.Equal(
+            ["anonymous", "partners", "person:ada@merrowby.example"],
+            lines[1].Site!.Sharing.Select(sharing => sharing.Grants.Select(grant => grant.Key).ToArray()).Or([])
+        );
     }
 
     private static HostSite Single(string text) => Assert.Single(Read(text)).Site!;
@@ -197,7 +248,7 @@ public class ManualListFacts
         IReadOnlyList<ListedRow> rows = [new(2, ["f1", cell])];
         var days = ListMapping.Days(ListKind.Sites, ["key", "created"], rows, chosen);
         Assert.Equal((hostChange, isSure), (days.Order, days.IsSure));
-        var site = ManualList.Read("Foreshore", ["key", "created"], rows, _ => true, _ => true, Time, days.Order).Single().Site!;
+        var site = ManualList.Read("Foreshore", ["key", "created"], rows, Anything, Time, days.Order).Single().Site!;
         Assert.Equal(
             day,
             site.Created.Has(out var at)
@@ -233,8 +284,10 @@ public class ManualListFacts
                 "Foreshore",
                 table.Heads,
                 table.Rows.Select(row => new ListedRow(row.Line, row.Cells)),
-                mail => mail == "ada@merrowby.example",
-                unit => unit == "PIL",
+                new ListWords(
+                    who => who.ToLowerInvariant() is "ada@merrowby.example" or "ada lund" ? "ada@merrowby.example" : null,
+                    unit => unit is "PIL" or "Pilotage" ? "PIL" : null
+                ),
                 Time
             ),
         ];

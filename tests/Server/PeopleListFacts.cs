@@ -284,7 +284,7 @@ public class PeopleListFacts(Installation here)
             .. PeopleList.Read(
                 heads,
                 rows,
-                unit => unit == "PIL",
+                new ListWords(who => who, unit => unit == "PIL" ? unit : null),
                 Time,
                 ListMapping.Days(ListKind.People, heads, rows, null).Order
             ),

@@ -30,6 +30,14 @@ public partial class ScopeFacts(Installation here)
         ["attributes"] = All,
         ["find"] = All,
         ["person"] = All,
+        ["group"] = All,
+        ["tree"] = All,
+        ["leftOut"] = All,
+        ["candidates"] = "administrator steward owner",
+        ["namedAccess"] = "administrator steward owner",
+        ["planRemoveAccess"] = "administrator steward owner",
+        ["removeAccess"] = "administrator steward owner",
+        ["choicesOfFacts"] = "administrator",
         ["sitePage"] = All,
         ["planRestrict"] = "administrator steward owner",
         ["restrict"] = "administrator steward owner",
@@ -277,6 +285,7 @@ public partial class ScopeFacts(Installation here)
             .Replace("{session}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{name}", "Nowhere", StringComparison.Ordinal)
             .Replace("{person}", "1", StringComparison.Ordinal)
+            .Replace("{group}", "1", StringComparison.Ordinal)
             .Replace("{view}", "0", StringComparison.Ordinal)
             .Replace("{report}", "owners", StringComparison.Ordinal)
             .Replace("{siteImport}", "0", StringComparison.Ordinal)

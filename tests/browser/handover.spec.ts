@@ -16,7 +16,7 @@ test("somebody who is leaving hands a site over to a person who reads the mail, 
     .getByRole("row", { name: /Night pilots slipway/ })
     .getByRole("link", { name: "Hand over …" })
     .click();
-  await expect(page.getByText("Only an owner can offer the site.")).toBeVisible();
+  await expect(page.getByText("Only an owner can hand the site over:")).toBeVisible();
   await page.getByRole("button", { name: "Ask the owners by mail" }).click();
   await expect(page.getByText("The mail to the owners is on its way.")).toBeVisible();
 

@@ -26,8 +26,10 @@ public static class MoveToAttic
     /// <summary>The maximum number of people who can see the draft of a small site.</summary>
     public const int SmallPeople = 3;
 
-    /// <summary>From this number of people by name, or of visits in a week, a second person has to agree.</summary>
-    public const int ManyPeople = 25;
+    /// <summary>From this number of owners and editors, of members, or of visits in a week, a second person has to agree.</summary>
+    public const int ManyEditors = 25;
+
+    public const int ManyMembers = 100;
 
     public const int ManyVisits = 200;
 
@@ -242,7 +244,7 @@ public static class MoveToAttic
 
         var (owners, editors, members, _) = Used(facts);
         var visits = facts.Site.Visits.Has(out var measured) ? (int?)measured : null;
-        return owners + editors + members >= ManyPeople || visits >= ManyVisits
+        return owners + editors >= ManyEditors || members >= ManyMembers || visits >= ManyVisits
             ? new ManyUseNeedSecond(owners, editors, members, visits)
             : null;
     }

@@ -9,6 +9,8 @@ public sealed record TableRow(int Line, IReadOnlyList<string> Cells);
 /// <param name="ReadAs">How the file was read, in words: "UTF-8, separated by commas".</param>
 public sealed record ListTable(IReadOnlyList<string> Heads, IEnumerable<TableRow> Rows, string ReadAs)
 {
+    private const int MostTitleLines = 10;
+    private static readonly string[] Totals = ["total", "totals", "grand total", "sum"];
     public const int MostRows = 200_000;
     public const int MostColumns = 200;
     public const int LongestCell = 32_767;
@@ -17,7 +19,9 @@ public sealed record ListTable(IReadOnlyList<string> Heads, IEnumerable<TableRow
     /// <summary>A table from CSV or from a workbook, whichever the file is.</summary>
     /// <param name="open">Opens the file from its start, each time; the file has to exist as long as rows are read.</param>
     /// <exception cref="FormatException">The file is not such a table; the message names the place and the remedy.</exception>
-    public static ListTable Read(Func<Stream> open, CancellationToken stop = default)
+    public static ListTable Read(Func<Stream> open, CancellationToken stop = default) => WithoutTitle(Whole(open, stop));
+
+    private static ListTable Whole(Func<Stream> open, CancellationToken stop)
     {
         using var file = open();
         if (!XlsxTable.IsZip(file))
@@ -37,6 +41,35 @@ public sealed record ListTable(IReadOnlyList<string> Heads, IEnumerable<TableRow
         file.ReadExactly(bytes);
         return XlsxTable.Read(bytes, stop);
     }
+
+    // Offices write a title above the headings and totals below the last row.
+    private static ListTable WithoutTitle(ListTable table)
+    {
+        var list = table with { Rows = table.Rows.Where(row => !IsTotal(row.Cells)) };
+        if (Filled(table.Heads) != 1)
+        {
+            return list;
+        }
+
+        return table.Rows.Take(MostTitleLines).FirstOrDefault(row => Filled(row.Cells) > 1) is { } heads
+            ? list with
+            {
+                Heads = heads.Cells,
+                Rows = list.Rows.Where(row => row.Line > heads.Line),
+                ReadAs = $"{table.ReadAs}, with the headings in line {heads.Line}",
+            }
+            : list;
+    }
+
+    private static int Filled(IReadOnlyList<string> cells) => cells.Count(cell => !string.IsNullOrWhiteSpace(cell));
+
+    // A row of totals names nothing that could be an address or a person.
+    private static bool IsTotal(IReadOnlyList<string> cells) =>
+        cells.FirstOrDefault(cell => !string.IsNullOrWhiteSpace(cell)) is { } first
+        && Totals.Any(total =>
+            first.Trim().StartsWith(total, StringComparison.OrdinalIgnoreCase) && !first.Trim()[total.Length..].Any(char.IsLetter)
+        )
+        && !cells.Any(cell => cell.Contains('@', StringComparison.Ordinal) || cell.Contains('/', StringComparison.Ordinal));
 
     internal static ListTable Of(IReadOnlyList<TableRow> rows, string readAs) =>
         rows.Count == 0 ? throw Empty() : new ListTable(rows[0].Cells, [.. rows.Skip(1)], readAs);

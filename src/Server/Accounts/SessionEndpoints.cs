@@ -14,8 +14,9 @@ public sealed record Credentials(string Mail, string Password);
 
 /// <param name="Part">The unit of a steward's scope.</param>
 /// <param name="IsDemo">True in the demo, whose clock can be moved.</param>
+/// <param name="HasMail">False if no mail server is set up: then nobody gets mail.</param>
 /// <param name="Zone">The organisation's time zone, by its name in the IANA database: screens show instants in it.</param>
-public sealed record Me(string Name, string Mail, Role Role, string? Part, bool MayAct, bool IsDemo, string Zone);
+public sealed record Me(string Name, string Mail, Role Role, string? Part, bool MayAct, bool IsDemo, string Zone, bool HasMail);
 
 /// <param name="Used">When it was last used, to the minute; a session ends after two hours without use.</param>
 public sealed record SessionResponse(
@@ -110,7 +111,8 @@ internal static class SessionEndpoints
                 part,
                 viewer.MayAct,
                 settings.IsDemo,
-                directory.Time.Zone.Id
+                directory.Time.Zone.Id,
+                settings.Smtp is not null
             )
         );
     }

@@ -162,11 +162,7 @@ internal static class FindEndpoints
                         PersonResponse.Of(state.PeopleDirectory.People[place].Id, state.PeopleDirectory),
                         state.PeopleDirectory.Standings[place],
                         inUse
-                            .And(
-                                state
-                                    .Seen(Viewer.OwnSites(state.PeopleDirectory.People[place].Id, state.PeopleDirectory))
-                                    .All
-                            )
+                            .And(state.Seen(Viewer.OwnSites(state.PeopleDirectory.People[place].Id, state.PeopleDirectory)).All)
                             .CountYes
                     )),
             ],

@@ -111,7 +111,15 @@ internal static partial class EntryDetails
                 case "powers":
                     foreach (var power in field.Value.EnumerateArray())
                     {
-                        foreach (var (part, says) in new[] { ("gain", "gain"), ("lose", "lose"), ("opened", "opens to"), ("shut", "closes for") })
+                        foreach (
+                            var (part, says) in new[]
+                            {
+                                ("gain", "gain"),
+                                ("lose", "lose"),
+                                ("opened", "opens to"),
+                                ("shut", "closes for"),
+                            }
+                        )
                         {
                             if (power.TryGetProperty(part, out var who) && who.GetArrayLength() > 0)
                             {

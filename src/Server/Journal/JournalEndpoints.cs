@@ -231,7 +231,12 @@ internal static class JournalEndpoints
     }
 
     private static readonly HashSet<JournalAction> Reaching = [JournalAction.SiteRestrict, JournalAction.AccessRemove];
-    private static readonly HashSet<JournalAction> Moving = [JournalAction.SiteMoveToAttic, JournalAction.AtticMoved, JournalAction.AtticFound];
+    private static readonly HashSet<JournalAction> Moving =
+    [
+        JournalAction.SiteMoveToAttic,
+        JournalAction.AtticMoved,
+        JournalAction.AtticFound,
+    ];
 
     private static ChangeId? ChangeOf(JournalRow row)
     {

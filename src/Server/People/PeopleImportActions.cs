@@ -26,8 +26,10 @@ internal sealed class PeopleImportActions(Database database, IServiceProvider se
             (await database.PeopleDirectory(connection), await connection.ListColumns(SourceName))
         );
         var list = UnderstoodList.Of(ListKind.People, file, how, remembered, stop);
-        var units = directory.Units.Select(unit => unit.Code.Value).ToHashSet();
-        return new ReadPeople(list, [.. PeopleList.Read(list.Heads, list.Rows, units.Contains, directory.Time, list.Days.Order)]);
+        return new ReadPeople(
+            list,
+            [.. PeopleList.Read(list.Heads, list.Rows, ListWords.Of(directory), directory.Time, list.Days.Order, how.DefaultKind)]
+        );
     }
 
     public async Task<PeoplePlan> Plan(ReadPeople read, Viewer viewer, NpgsqlConnection connection) =>

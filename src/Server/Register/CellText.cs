@@ -30,6 +30,7 @@ internal static class CellText
             ListColumn<string> domains => Listed(domains[line.Place], domain => domain),
             ListColumn<SiteOwner> owners => Listed(owners[line.Place], holder => holder.Person.Mail),
             ListColumn<Rule> rules => Listed(rules[line.Place], rule => rule.Id.Value),
+            ListColumn<Cause> causes => Listed(causes[line.Place], cause => cause.Name),
             _ => throw new InvalidOperationException("Every kind of column has words above."),
         };
 
@@ -55,6 +56,7 @@ internal static class CellText
             ListColumn<string> domains => Together(domains[line.Place], domain => domain),
             ListColumn<SiteOwner> owners => Together(owners[line.Place], holder => holder.Person.Mail),
             ListColumn<Rule> rules => Together(rules[line.Place], rule => rule.Id.Value),
+            ListColumn<Cause> causes => Together(causes[line.Place], cause => cause.Name),
             _ => throw new InvalidOperationException("Every kind of column is written above."),
         };
 

@@ -67,6 +67,7 @@ internal static class Choices
             ListColumn<string> domains => ByPart(domains, part, over),
             ListColumn<Core.Ownership.SiteOwner> owners => ByPart(owners, part, over),
             ListColumn<Rule> rules => ByPart(rules, part, over),
+            ListColumn<Cause> causes => ByPart(causes, part, over),
             _ => throw new InvalidOperationException("Every list of a site stands above."),
         };
 

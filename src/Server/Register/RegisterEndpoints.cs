@@ -113,11 +113,13 @@ internal static class RegisterEndpoints
                     counts.Rules(),
                     counts.Statuses(),
                     [.. sentence.Clauses.Select(clause => clause.Words(state.PeopleDirectory))],
-                    [.. columns.Select(column => new ColumnResponse(
+                    [
+                        .. columns.Select(column => new ColumnResponse(
                             column.Name,
                             AttributeLabels.Of(column.Name),
                             column is not ListAttribute<JudgedSite>
-                        ))],
+                        )),
+                    ],
                     counts.Coverage(),
                     sentence.Filter
                 )

@@ -98,14 +98,7 @@ internal static class TreeEndpoint
             }
 
             rows[place] = (
-                new TreeRow(
-                    site.Value,
-                    line.Title,
-                    line.Address.Has(out var address) ? address : null,
-                    line.Host,
-                    depth,
-                    totals
-                ),
+                new TreeRow(site.Value, line.Title, line.Address.Has(out var address) ? address : null, line.Host, depth, totals),
                 owners
             );
             return (totals, owners);

@@ -18,19 +18,10 @@ internal sealed class ImportActions(Database database, SourceSync reader, ILogge
             (await database.PeopleDirectory(connection), await connection.ListColumns(name))
         );
         var list = UnderstoodList.Of(ListKind.Sites, file, how, remembered, stop);
-        var units = directory.Units.Select(unit => unit.Code.Value).ToHashSet();
         return new ParsedList(
             file,
             list,
-            ManualList.Read(
-                name,
-                list.Heads,
-                list.Rows,
-                mail => directory.ByMail.ContainsKey(mail.ToLowerInvariant()),
-                units.Contains,
-                directory.Time,
-                list.Days.Order
-            )
+            ManualList.Read(name, list.Heads, list.Rows, ListWords.Of(directory), directory.Time, list.Days.Order)
         );
     }
 

@@ -120,9 +120,11 @@ public sealed record ListMappingResponse(
 /// <summary>The corrected mapping of a list.</summary>
 /// <param name="Columns">"Heading=fact" each; an empty fact for a column that is not read.</param>
 /// <param name="Days">The format of dates that do not begin with the year.</param>
+/// <param name="Kind">staff, guest or service: the kind of the people for whom a list of people has none.</param>
 public sealed record ListMappingQuery(
     [property: FromQuery(Name = "columns")] string[]? Columns = null,
-    [property: FromQuery(Name = "days")] string? Days = null
+    [property: FromQuery(Name = "days")] string? Days = null,
+    [property: FromQuery(Name = "kind")] string? Kind = null
 )
 {
     private const string DayFirst = "day-first";
@@ -139,6 +141,17 @@ public sealed record ListMappingQuery(
                 _ => null,
             }
         );
+
+    /// <exception cref="FormatException">There is no such kind.</exception>
+    internal Core.People.PersonKind? DefaultKind =>
+        Kind switch
+        {
+            null or "" => null,
+            "staff" => Core.People.PersonKind.Staff,
+            "guest" => Core.People.PersonKind.Guest,
+            "service" => Core.People.PersonKind.Service,
+            _ => throw new FormatException($"There is no kind \"{Kind}\". Use staff, guest or service."),
+        };
 
     /// <exception cref="FormatException">There is no such fact.</exception>
     internal Dictionary<string, string?> Chosen(ListKind kind)

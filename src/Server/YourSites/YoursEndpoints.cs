@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Ownership;
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
@@ -47,18 +48,28 @@ public sealed record YourSite(
     int UnderWay
 );
 
+/// <summary>A site that the viewer does not own, and may edit or view by name, by a group or by their unit.</summary>
+/// <param name="Ask">Active owners, who can be asked about it.</param>
+public sealed record UsedSite(long Id, string Title, string? Address, Power Power, IReadOnlyList<PersonResponse> Ask);
+
 public sealed record OfferedTo(Guid Offer, PersonResponse To, DateOnly Through);
 
+/// <param name="Used">Sites in use that the viewer may edit or view without being an owner; at most 200.</param>
+/// <param name="UsedInAll">The number of these.</param>
 /// <param name="Offers">Open offers to the viewer, and recently answered ones.</param>
 public sealed record YourSitesResponse(
     long Person,
     IReadOnlyList<OfferLine> Offers,
     IReadOnlyList<OfferLine> Given,
-    IReadOnlyList<YourSite> Sites
+    IReadOnlyList<YourSite> Sites,
+    IReadOnlyList<UsedSite> Used,
+    int UsedInAll
 );
 
 internal static class YoursEndpoints
 {
+    private const int MostUsed = 200;
+    private const int MostToAsk = 3;
     private static readonly TimeSpan Lately = TimeSpan.FromDays(14);
 
     public static void MapYours(this IEndpointRouteBuilder app) =>
@@ -108,6 +119,7 @@ internal static class YoursEndpoints
                 offer.Through,
                 offer.EndedAt
             );
+        var used = await Used(viewer, state, seen, database);
         var shown = offers.Where(offer => offer.State.IsOpen() || offer.EndedAt > now - Lately).ToList();
         return TypedResults.Ok(
             new YourSitesResponse(
@@ -165,8 +177,53 @@ internal static class YoursEndpoints
                                 site.UnderWay.Count
                             );
                         }),
-                ]
+                ],
+                [.. used.Take(MostUsed)],
+                used.Count
             )
         );
+    }
+
+    // What all of the staff can view is not listed: that is most of the register.
+    private static async Task<List<UsedSite>> Used(Viewer viewer, LedgerState state, VisibleRegister own, Database database)
+    {
+        if (state.PeopleDirectory.PlaceOf(viewer.Person) is not { } place)
+        {
+            return [];
+        }
+
+        var directory = state.PeopleDirectory;
+        List<GroupId> groups =
+        [
+            .. directory.Groups.Select(group => group.Id).Where(group => directory.Expand(group).People.Contains(place)),
+        ];
+        List<UnitCode> units =
+        [
+            .. directory.Units.Select(unit => unit.Code).Where(unit => directory.OfUnit(unit).Contains(place)),
+        ];
+        var granted = await database.Read(connection => connection.GrantedTo(viewer.Person, groups, units));
+        var all = state.Seen(new Scope.Everything());
+        return
+        [
+            .. from grant in granted
+            group grant by grant.Site into ofSite
+            where own.Find(ofSite.Key) is null
+            let line = all.Find(ofSite.Key)
+            where line is { Existence: Existence.InUse, NoLongerReported: false }
+            let power = ofSite.Max(grant => grant.Power)
+            orderby power descending, line.Value.Title.ToUpperInvariant(), line.Value.Id.Value
+            select new UsedSite(
+                line.Value.Id.Value,
+                line.Value.Title,
+                line.Value.Address.Has(out var address) ? address : null,
+                power,
+                [
+                    .. line
+                        .Value.Owners.Holders.Where(holder => holder.IsActive)
+                        .Take(MostToAsk)
+                        .Select(holder => PersonResponse.Of(holder.Person.Id, directory)),
+                ]
+            ),
+        ];
     }
 }

@@ -3622,6 +3622,8 @@ export interface components {
             isDemo: boolean;
             /** @description The organisation's time zone, by its name in the IANA database: screens show instants in it. */
             zone: string;
+            /** @description False if no mail server is set up: then nobody gets mail. */
+            hasMail: boolean;
         };
         MissingFact: {
             fact: components["schemas"]["ClaimedFact"];
@@ -4764,6 +4766,16 @@ export interface components {
             /** Format: int32 */
             count: number;
         };
+        /** @description A site that the viewer does not own, and may edit or view by name, by a group or by their unit. */
+        UsedSite: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            power: components["schemas"]["Power"];
+            /** @description Active owners, who can be asked about it. */
+            ask: components["schemas"]["Person"][];
+        };
         ValueCount: {
             key: string;
             words: string;
@@ -4885,6 +4897,13 @@ export interface components {
             offers: components["schemas"]["OfferLine"][];
             given: components["schemas"]["OfferLine"][];
             sites: components["schemas"]["YourSite"][];
+            /** @description Sites in use that the viewer may edit or view without being an owner; at most 200. */
+            used: components["schemas"]["UsedSite"][];
+            /**
+             * Format: int32
+             * @description The number of these.
+             */
+            usedInAll: number;
         };
     };
     responses: never;
@@ -7805,12 +7824,13 @@ export interface operations {
             query?: {
                 columns?: string[];
                 days?: string;
+                kind?: string;
             };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description The format of dates that do not begin with the year. */
+        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -7834,6 +7854,7 @@ export interface operations {
             query?: {
                 columns?: string[];
                 days?: string;
+                kind?: string;
                 verdict?: string;
                 offset?: number;
                 limit?: number;
@@ -7842,7 +7863,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        /** @description The format of dates that do not begin with the year. */
+        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -7866,12 +7887,13 @@ export interface operations {
             query?: {
                 columns?: string[];
                 days?: string;
+                kind?: string;
             };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description The format of dates that do not begin with the year. */
+        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -7916,6 +7938,7 @@ export interface operations {
                 fingerprint: string;
                 columns?: string[];
                 days?: string;
+                kind?: string;
             };
             header: {
                 /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
@@ -7924,7 +7947,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        /** @description The format of dates that do not begin with the year. */
+        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -8716,6 +8739,7 @@ export interface operations {
             query?: {
                 columns?: string[];
                 days?: string;
+                kind?: string;
                 whole?: boolean;
                 asOf?: string;
             };
@@ -8725,7 +8749,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description The format of dates that do not begin with the year. */
+        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -8749,6 +8773,7 @@ export interface operations {
             query?: {
                 columns?: string[];
                 days?: string;
+                kind?: string;
                 asOf?: string;
                 verdict?: string;
                 offset?: number;
@@ -8760,7 +8785,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description The format of dates that do not begin with the year. */
+        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -8784,6 +8809,7 @@ export interface operations {
             query?: {
                 columns?: string[];
                 days?: string;
+                kind?: string;
             };
             header?: never;
             path: {
@@ -8791,7 +8817,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description The format of dates that do not begin with the year. */
+        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -8838,6 +8864,7 @@ export interface operations {
                 fingerprint: string;
                 columns?: string[];
                 days?: string;
+                kind?: string;
                 whole?: boolean;
                 asOf?: string;
             };
@@ -8850,7 +8877,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description The format of dates that do not begin with the year. */
+        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
         requestBody: {
             content: {
                 "text/csv": string;

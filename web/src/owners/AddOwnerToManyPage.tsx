@@ -2,6 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
+import { NoMail } from "../actions/NoMail";
 import { useMe } from "../api/useMe";
 import { useSelection } from "../batches/selection";
 import { Button } from "../ui/Button";
@@ -58,6 +59,7 @@ export function AddOwnerToManyPage() {
           plan.mutate();
         }}
       >
+        <NoMail />
         <p className="mb-3 border-l-[3px] border-slate pl-3">
           Those who own the sites stay owners. The person becomes one of each site that they accept. You see the plan
           for each site first.

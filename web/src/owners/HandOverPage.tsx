@@ -3,6 +3,7 @@ import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { ActionFault, Refused } from "../actions/ActionFault";
+import { NoMail } from "../actions/NoMail";
 import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Reason } from "../ui/Field";
@@ -76,6 +77,7 @@ function AskThem({ site, holders }: { site: number; holders: Holder[] }) {
               <li key={sentence}>{sentence}</li>
             ))}
           </ul>
+          <NoMail />
           <Reason value={reason} onChange={setReason} />
         </>
       )}

@@ -5,6 +5,7 @@ import { useNavigate, useRouter } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { ActionFault, Refused } from "../actions/ActionFault";
+import { NoMail } from "../actions/NoMail";
 import { useAction } from "../actions/useAction";
 import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
@@ -57,6 +58,7 @@ export function OfferForm(props: { site: number; currentOwners: Holder[]; isOwn:
         if (planned) offer.mutate(planned.fingerprint);
       }}
     >
+      <NoMail />
       <p className="mb-3 border-l-[3px] border-slate pl-3">
         {whatItDoes({ isOwn, adds, hasOwner: currentOwners.length > 0 })}
       </p>

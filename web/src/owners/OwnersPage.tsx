@@ -5,6 +5,7 @@ import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useEffect } from "react";
 import { api, ok, type Schema } from "../api/client";
+import { useMe } from "../api/useMe";
 import type { OwnersSearch } from "../api/search";
 import { SiteName } from "../site-parts/SiteName";
 import { Word } from "../words/Word";
@@ -16,6 +17,7 @@ type Line = Schema["OwnersRow"];
 export function OwnersPage() {
   const { person, state } = useSearch({ from: "/books/owners" });
   const navigate = useNavigate();
+  const me = useMe();
   const owners = useQuery({ queryKey: ["owners"], queryFn: () => ok(api.GET("/api/owners")) });
   useEffect(() => {
     document.title = "Owners · Attic Ledger";
@@ -95,7 +97,12 @@ export function OwnersPage() {
             </thead>
             <tbody>
               {lines.map((line, place) => (
-                <OwnersRow key={line.site} line={line} isBar={Math.floor(place / 3) % 2 === 1} />
+                <OwnersRow
+                  key={line.site}
+                  line={line}
+                  isBar={Math.floor(place / 3) % 2 === 1}
+                  mayAct={me?.mayAct ?? false}
+                />
               ))}
             </tbody>
           </table>
@@ -108,7 +115,7 @@ export function OwnersPage() {
 const actionLook =
   "rounded-[4px] border border-rule-strong bg-sheet px-3 py-1.5 text-[13px] font-semibold hover:bg-bar";
 
-function OwnersRow({ line, isBar }: { line: Line; isBar: boolean }) {
+function OwnersRow({ line, isBar, mayAct }: { line: Line; isBar: boolean; mayAct: boolean }) {
   return (
     <tr className={clsx("h-[46px]", isBar && "bg-bar")}>
       <td className="border-r-4 border-double border-margin-rule pr-2 text-right">
@@ -133,7 +140,7 @@ function OwnersRow({ line, isBar }: { line: Line; isBar: boolean }) {
           <Link to="/offers/$offer" params={{ offer: line.offered.offer }} className="underline">
             offered to {line.offered.to.name}
           </Link>
-        ) : (
+        ) : !mayAct ? null : (
           <span className="inline-flex gap-2">
             {line.holders.length > 0 && (
               <Link to="/sites/$site/hand-over" params={{ site: line.site.toString() }} className={actionLook}>

@@ -5,11 +5,19 @@ import type { Schema } from "../api/client";
 export interface Reading {
   columns: Record<string, string>;
   days: "" | "day-first" | "month-first";
+  /** Of the people for whom a list of people has none. */
+  kind?: "" | "staff" | "guest" | "service";
 }
 
 /** The mapping of columns to facts, to be corrected. It is saved for the next import. */
-export function HowRead(props: { list: Schema["ListMapping"]; how: Reading; onChange: (how: Reading) => void }) {
-  const { list, how, onChange } = props;
+export function HowRead(props: {
+  list: Schema["ListMapping"];
+  how: Reading;
+  onChange: (how: Reading) => void;
+  /** True for a list of people. */
+  isOfPeople?: boolean;
+}) {
+  const { list, how, onChange, isOfPeople = false } = props;
   return (
     <section className="mt-5" aria-label="Columns">
       <h2 className="text-[17px]">Columns</h2>
@@ -46,6 +54,20 @@ export function HowRead(props: { list: Schema["ListMapping"]; how: Reading; onCh
           ))}
         </tbody>
       </table>
+      {isOfPeople && (
+        <Select<string>
+          labelled="beside"
+          label="People without a kind in the list are"
+          value={how.kind ?? ""}
+          choices={[
+            { value: "", words: "not imported if they are new" },
+            { value: "staff", words: "staff" },
+            { value: "guest", words: "guests" },
+            { value: "service", words: "services" },
+          ]}
+          onChoose={(kind) => onChange({ ...how, kind: kind as NonNullable<Reading["kind"]> })}
+        />
+      )}
       {list.days && (
         <p className="mt-3 flex flex-wrap items-baseline">
           <Select<string>

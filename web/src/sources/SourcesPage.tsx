@@ -10,6 +10,7 @@ import { TitledList } from "./TitledList";
 import { HeldBack } from "./HeldBack";
 import { SyncNow } from "./SyncNow";
 import { useSources } from "./useSources";
+import { NoMail } from "../actions/NoMail";
 import { WhyNot } from "./WhyNot";
 
 type Source = Schema["Source"];
@@ -46,6 +47,7 @@ export function SourcesPage() {
           </Link>
         </p>
       )}
+      <NoMail />
       <WhyNot />
       {sources.data.map((source) => (
         <One

@@ -9,11 +9,13 @@ export type Verdict = Schema["ImportRow"]["verdict"];
 export interface ReadingQuery {
   columns?: string[];
   days?: "day-first" | "month-first";
+  kind?: "staff" | "guest" | "service";
 }
 
 export const asQuery = (how: Reading): ReadingQuery => ({
   columns: Object.entries(how.columns).map(([head, fact]) => `${head}=${fact}`),
   ...(how.days ? { days: how.days } : {}),
+  ...(how.kind ? { kind: how.kind } : {}),
 });
 
 /** One import. */

@@ -81,15 +81,16 @@ export function YourSitesPage() {
         {inUse.length === 0 && (
           <p className="mt-2 text-second">
             Sites that you own appear here. You own none. When somebody offers you a site, you find the offer here and
-            in your mail.
+            in your mail. Sites are made at their hosts; ask an administrator if one of yours is missing.
           </p>
         )}
         <ul className="mt-1 divide-y divide-rule border-y border-rule">
           {inUse.map((one) => (
-            <InUse key={one.id} site={one} isShown={one.id === site} link={link} />
+            <InUse key={one.id} site={one} isShown={one.id === site} link={link} mayAct={me?.mayAct ?? false} />
           ))}
         </ul>
       </section>
+      <Used used={yours.data.used} inAll={yours.data.usedInAll} />
       {inAttic.length > 0 && (
         <section className="mt-6" aria-label="In the attic">
           <h2 className="text-[17px]">In the attic</h2>
@@ -118,6 +119,49 @@ export function YourSitesPage() {
         </section>
       )}
     </SidePanel>
+  );
+}
+
+const powers: Record<Schema["Power"], string> = {
+  view: "You can view it",
+  preview: "You can view the draft",
+  edit: "You can edit it",
+  publish: "You can edit and publish it",
+  invite: "You can edit it and invite people",
+  manage: "You can manage it",
+  own: "You own it",
+};
+
+/** What somebody may edit or view without owning it, and whom to ask about each. */
+function Used({ used, inAll }: { used: Schema["UsedSite"][]; inAll: number }) {
+  return (
+    <section className="mt-6" aria-label="You can edit or view">
+      <h2 className="text-[17px]">You can edit or view</h2>
+      {used.length === 0 ? (
+        <p className="mt-2 text-second">
+          No other site names you, a group or the unit that you are in. What all of the staff can view is not listed
+          here.
+        </p>
+      ) : (
+        <ul className="mt-1 divide-y divide-rule border-y border-rule">
+          {used.map((site) => (
+            <li key={site.id} className="py-2">
+              <p className="font-semibold break-words">
+                <bdi>{site.title}</bdi>
+              </p>
+              <p className="font-address text-[12.5px] break-all text-second">{site.address ?? "no address"}</p>
+              <p className="text-[13px]">
+                {powers[site.power]}.{" "}
+                {site.ask.length > 0
+                  ? `Ask ${listed(site.ask.map((person) => `${person.name} (${person.mail})`))} about it.`
+                  : "It has no active owner: ask an administrator about it."}
+              </p>
+            </li>
+          ))}
+        </ul>
+      )}
+      {inAll > used.length && <p className="mt-1 text-second">{counted(inAll - used.length, "more site")}</p>}
+    </section>
   );
 }
 
@@ -163,7 +207,8 @@ const readers = (words: string) => {
 
 const isInAttic = (site: Site) => site.atticEntry !== null && site.atticEntry.state !== "announced";
 
-function InUse({ site, isShown, link }: { site: Site; isShown: boolean; link: string | undefined }) {
+function InUse(props: { site: Site; isShown: boolean; link: string | undefined; mayAct: boolean }) {
+  const { site, isShown, link, mayAct } = props;
   const item = useRef<HTMLLIElement>(null);
   useEffect(() => {
     if (isShown) item.current?.scrollIntoView({ block: "center" });
@@ -206,7 +251,7 @@ function InUse({ site, isShown, link }: { site: Site; isShown: boolean; link: st
           </p>
           {site.atticEntry.mayStop && <StopForm site={site.id} link={isShown ? link : undefined} />}
         </div>
-      ) : (
+      ) : !mayAct ? null : (
         <p className="mt-2 flex flex-wrap gap-2">
           {site.byName && !site.offered && (
             <>
