@@ -54,6 +54,7 @@ const plan: Schema["SetFactsPlan"] = {
       address: null,
       host: "Slipway",
       value: "Tugs",
+      code: "TUG",
       evidence: ["both owners who have a unit are in TUG"],
     },
   ],

@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Schema } from "../../web/src/api/client";
-import { openAt, type Sent } from "./open";
+import { openAt, type Answers, type Sent } from "./open";
 
 const cell: Schema["ReachCell"] = {
   inside: { atLeast: 2, atMost: 2 },
@@ -61,8 +61,8 @@ const answer = (more: Partial<Schema["Register"]> = {}): Schema["Register"] => (
   ...more,
 });
 
-const open = (path = "/", more: Partial<Schema["Register"]> = {}) =>
-  openAt(path, { "GET /api/register": answer(more), "GET /api/views": [], "GET /api/batches": [] });
+const open = (path = "/", more: Partial<Schema["Register"]> = {}, answers: Answers = {}) =>
+  openAt(path, { "GET /api/register": answer(more), "GET /api/views": [], "GET /api/batches": [], ...answers });
 
 const asked = (sent: Sent[]) => sent.filter(({ call }) => call === "GET /api/register");
 const bodyRows = async () => {
@@ -113,13 +113,36 @@ describe("the register", () => {
 
   it("shows additional columns with their words", async () => {
     await open("/?show=pages", {
-      columns: [{ name: "pages", words: "pages" }],
+      columns: [{ name: "pages", words: "pages", isSortable: true }],
       lines: [line(11, "Tug crew rota", { cells: ["48"] })],
       total: 1,
     });
     await bodyRows();
-    expect(screen.getByRole("columnheader", { name: "pages" })).toBeTruthy();
+    const head = screen.getByRole("columnheader", { name: "Pages" });
     expect(screen.getByRole("gridcell", { name: "48" })).toBeTruthy();
+
+    // A click on a heading sorts by it.
+    expect(head.getAttribute("aria-sort")).toBeNull();
+    fireEvent.click(within(head).getByRole("button"));
+    await waitFor(() => expect(head.getAttribute("aria-sort")).toBe("ascending"));
+    fireEvent.click(within(head).getByRole("button"));
+    await waitFor(() => expect(head.getAttribute("aria-sort")).toBe("descending"));
+  });
+
+  it("says of an empty list which part of its filter leaves sites out, and removes it", async () => {
+    await open(
+      "/?unit=PIL&reach=exceeds",
+      { lines: [], total: 0 },
+      {
+        "GET /api/register/left-out": [
+          { part: "unit", place: null, words: "in Pilotage", without: 12, leavesOut: null },
+          { part: "reach", place: null, words: "exceed policy", without: 0, leavesOut: null },
+        ],
+      },
+    );
+    const remove = await screen.findByRole("button", { name: "Remove it: in Pilotage" });
+    expect(remove.closest("li")?.textContent).toContain("Without “in Pilotage”: 12 sites.");
+    expect(screen.getAllByRole("button", { name: /^Remove it/ })).toHaveLength(1);
   });
 
   it("says that no site matches, and how to see all", async () => {

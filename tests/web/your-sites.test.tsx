@@ -26,6 +26,8 @@ describe("your sites", () => {
           person: 3,
           offers: [],
           given: [],
+          used: [],
+          usedInAll: 0,
           sites: [site, { ...site, id: 8, title: "Yard", byName: false }],
         },
       },
@@ -37,7 +39,11 @@ describe("your sites", () => {
   });
 
   it("explains an empty list", async () => {
-    await openAt("/your-sites", { "GET /api/your-sites": { person: 3, offers: [], given: [], sites: [] } }, owner);
+    await openAt(
+      "/your-sites",
+      { "GET /api/your-sites": { person: 3, offers: [], given: [], sites: [], used: [], usedInAll: 0 } },
+      owner,
+    );
     expect(await screen.findByText(/You own none/)).toBeTruthy();
   });
 });
