@@ -65,6 +65,61 @@ public class NumbersAgree(Installation here)
     }
 
     [Fact]
+    public async Task Every_finding_is_cleared_by_its_remedy_or_says_what_stays_and_who_can_change_it()
+    {
+        var bell = await here.SignIn("n.bell");
+        var report = await bell.Get("/api/reports/remedies");
+        var rows = report.GetProperty("rows").EnumerateArray().Select(row => row.GetProperty("cells")).ToList();
+
+        Assert.NotEmpty(rows);
+        Assert.All(rows, cells =>
+        {
+            Assert.NotEqual("", cells[5].GetString());
+            Assert.True(
+                cells[6].GetString() == "yes" || cells[7].GetString()!.Length > 0,
+                $"{cells[0]} {cells[2]} is not cleared, and nothing is said."
+            );
+            Assert.DoesNotContain("No action of this product", cells[7].GetString(), StringComparison.Ordinal);
+        });
+    }
+
+    [Fact]
+    public async Task The_tree_adds_up_what_the_register_has()
+    {
+        var bell = await here.SignIn("n.bell");
+        JsonElement tree = default;
+        await Installation.Until(
+            async () =>
+            {
+                tree = await bell.Get("/api/register/tree");
+                return await Found(bell, "filter", "existence eq \"in-use\" and no-longer-reported eq false")
+                    == tree.GetProperty("rows").GetArrayLength() + tree.GetProperty("alone").GetInt32();
+            },
+            "every site in use is in the tree or alone"
+        );
+        var rows = tree.GetProperty("rows").EnumerateArray().ToList();
+        Assert.Equal(
+            rows.Count,
+            rows.Where(row => row.GetProperty("depth").GetInt32() == 0)
+                .Sum(row => row.GetProperty("totals").GetProperty("sites").GetInt32())
+        );
+    }
+
+    [Fact]
+    public async Task Each_part_of_a_filter_is_counted_without_itself_and_names_the_site_that_it_leaves_out()
+    {
+        var bell = await here.SignIn("n.bell");
+        var site = await here.SiteId("pilot-exam");
+        var parts = (await bell.Get($"/api/register/left-out?unit=YRD&filter=title%20co%20%22pilot%22&site={site}"))
+            .EnumerateArray()
+            .ToDictionary(part => part.GetProperty("part").GetString()!);
+
+        Assert.True(parts["unit"].GetProperty("leavesOut").GetBoolean());
+        Assert.False(parts["filter"].GetProperty("leavesOut").GetBoolean());
+        Assert.Equal(await Found(bell, "filter", "title co \"pilot\""), parts["unit"].GetProperty("without").GetInt32());
+    }
+
+    [Fact]
     public async Task A_hold_of_this_minute_is_in_force_in_the_report()
     {
         var site = await here.NewSite("agree-c", new SlipwayEntry("p:s0004", "own"));

@@ -158,7 +158,7 @@ test("an auditor meets no control that refuses", async ({ page }) => {
     await expect(page.getByText("…", { exact: true })).toHaveCount(0);
     await expect(
       page.getByRole("button", {
-        name: /^(Add an owner|Restrict|Remove the access|Restore|Undo|Move|Place|Import|Sync)/,
+        name: /^(Add an owner|Restrict|Remove the access|Restore|Undo|Move (it|to)|Place|Import|Sync)/,
       }),
     ).toHaveCount(0);
     await expect(

@@ -69,12 +69,12 @@ internal sealed class MerrowbySites(
     {
         foreach (var site in WithStories())
         {
-            yield return site;
+            yield return Plausible(site, grows: false);
         }
 
         while (next <= Count)
         {
-            yield return Usual();
+            yield return Plausible(Usual(), grows: true);
         }
     }
 
@@ -433,6 +433,37 @@ internal sealed class MerrowbySites(
             < 34 => site,
             _ => site with { Live = site.Working },
         };
+
+    // What a site says of itself agrees: visits with the last visit and with whether anybody can open it. It takes no random number,
+    // so that the rest of the demo stays as it is.
+    private SlipwaySite Plausible(SlipwaySite site, bool grows)
+    {
+        var seed = site.Title.Sum(letter => letter);
+        var isShown = site.Published is not null && !site.Offline;
+        var visits =
+            site.Published is null ? null
+            : isShown ? site.Visits7
+            : 0;
+        List<SlipwayPage> more =
+        [
+            .. Enumerable
+                .Range(1, grows && site.Published is not null ? seed % 23 : 0)
+                .Select(page => new SlipwayPage($"Part {page}", "What everybody who works there has to know.")),
+        ];
+        return site with
+        {
+            Visits7 = visits,
+            LastVisit =
+                site.Published is null ? null
+                : visits > 0 ? At(-(seed % 6))
+                : visits == 0 ? Later(site.Created, At(-8 - seed % 300))
+                : site.LastVisit,
+            Working = [.. site.Working, .. more],
+            Live = site.Published is null ? site.Live : [.. site.Live, .. more],
+        };
+    }
+
+    private static DateTimeOffset Later(DateTimeOffset one, DateTimeOffset other) => one > other ? one : other;
 
     private SlipwaySite Site(string title, string slug, string? unit, string? label, IReadOnlyList<SlipwayEntry> entries)
     {
