@@ -21,7 +21,7 @@ test("the worst site is found, explained, restricted, verified and undone, and t
   await expect(page).toHaveURL(/unit=PIL/);
   await expect(page).toHaveURL(/reach=read-anonymous/);
   await page.getByRole("row", { name: /Pilot boarding notes/ }).click();
-  await expect(margin).toContainText("Anonymous visitors have access; policy allows nobody outside");
+  await expect(margin).toContainText("Anonymous visitors can view the published site; policy allows nobody outside");
 
   // The table names every limit and those that bind.
   const table = margin.getByRole("table");
@@ -60,7 +60,7 @@ test("the worst site is found, explained, restricted, verified and undone, and t
   await margin.getByRole("button", { name: "Undo …" }).click();
   await expect(margin).toContainText("Exceeds policy (R-07) is new");
   await margin.getByRole("button", { name: "Undo the change" }).click();
-  await expect(margin).toContainText("Anonymous visitors have access; policy allows nobody outside");
+  await expect(margin).toContainText("Anonymous visitors can view the published site; policy allows nobody outside");
   await expect(margin.getByRole("list", { name: "Progress" }).first()).toContainText(/verified \d/);
   expect(await visit("pilot-boarding")).toBe(200);
 

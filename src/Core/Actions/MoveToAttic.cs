@@ -420,7 +420,7 @@ public static class MoveToAttic
             yield return new Notification(
                 person,
                 key,
-                $"{site.Title} is moved to the attic",
+                $"{site.Title} {(atticEntry.StoppableUntil is null ? "is moved" : "will be moved")} to the attic",
                 [
                     atticEntry.StoppableUntil is { } stop
                         ? $"{who} moves {site.Title} to the attic ({site.Address.Or("no address")}) at {Moment(stop, facts.PeopleDirectory)}{(atticEntry.Reason is null ? "" : $": {atticEntry.Reason}")}. Until then an owner can stop it on the page Your sites."

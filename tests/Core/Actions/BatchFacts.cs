@@ -205,6 +205,30 @@ public class BatchFacts
     }
 
     [Fact]
+    public void Sites_below_are_moved_first_and_the_one_above_waits_until_its_host_has_answered()
+    {
+        var child = Site(ToPerson(Power.Own, Vane)) with { Id = new SiteId(2), Name = Known.Of("Child") };
+        var above = Facts(Site(ToPerson(Power.Own, Vane)), new Harbour()) with
+        {
+            Around = new Surroundings { Children = [child], OnHost = new Core.Naming.Neighbours([]) },
+        };
+        var move = new BulkRequest(ActionName.SiteMoveToAttic, Reason: "tidy");
+        Decision With(params IReadOnlyList<SiteId> done) =>
+            BulkActions.Decide(move, above.After(move.Action, done.ToHashSet()), HostChange, Administrator);
+
+        Assert.Equal([new SiteBelow("Child")], Assert.IsType<Decision.Refusal>(With()).Reasons);
+        Assert.IsType<Decision.Plan>(With(child.Id));
+        Assert.False(BulkActions.WaitsForOthers(move.Action, above));
+        var moving = child with
+        {
+            UnderWay = [new UnderWay(new ChangeId(HostChange), new WantedState([], Existence.Attic))],
+        };
+        Assert.True(
+            BulkActions.WaitsForOthers(move.Action, above with { Around = above.Around with { Children = [moving] } })
+        );
+    }
+
+    [Fact]
     public void Owners_move_their_sites_to_the_attic_one_by_one()
     {
         var decision = BulkActions.Decide(
