@@ -455,8 +455,8 @@ internal sealed class MerrowbySites(
             Visits7 = visits,
             LastVisit =
                 site.Published is null ? null
-                : visits > 0 ? At(-(seed % 6))
-                : visits == 0 ? Later(site.Created, At(-8 - seed % 300))
+                : visits > 0 ? Morning(-1 - seed % 5)
+                : visits == 0 ? Later(site.Created, Morning(-8 - seed % 300))
                 : site.LastVisit,
             Working = [.. site.Working, .. more],
             Live = site.Published is null ? site.Live : [.. site.Live, .. more],
