@@ -8,6 +8,26 @@ namespace AtticLedger.Server.Tests;
 public class PersonFacts(Installation here)
 {
     [Fact]
+    public async Task What_one_uses_without_owning_it_is_what_an_administrator_reads_of_that_person()
+    {
+        var (bell, vane) = (await here.SignIn("n.bell"), await here.SignIn("i.vane"));
+        var id = (await vane.Get("/api/your-sites")).GetProperty("person").GetInt64();
+        var page = await bell.Get($"/api/people/{id}");
+        var used = await vane.Get("/api/your-sites/used");
+
+        Assert.Equal(
+            page.GetProperty("sites")
+                .EnumerateArray()
+                .Where(site =>
+                    site.GetProperty("existence").GetString() == "in-use" && site.GetProperty("power").GetString() != "own"
+                )
+                .Select(site => site.GetProperty("id").GetInt64())
+                .Order(),
+            used.GetProperty("sites").EnumerateArray().Select(site => site.GetProperty("id").GetInt64()).Order()
+        );
+    }
+
+    [Fact]
     public async Task A_person_has_the_sites_they_are_granted_something_at_by_the_strongest_power()
     {
         await here.Quiet();

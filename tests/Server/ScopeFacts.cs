@@ -46,6 +46,7 @@ public partial class ScopeFacts(Installation here)
         ["desk"] = All,
         ["owners"] = All,
         ["yourSites"] = All,
+        ["usedSites"] = All,
         ["attic"] = All,
         ["atticEntry"] = All,
         ["successors"] = All,

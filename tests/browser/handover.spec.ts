@@ -68,7 +68,7 @@ test("somebody who is leaving hands a site over to a person who reads the mail, 
   // Both get the receipt by mail, and the former owner no longer has the site.
   await mailTo("o.farrow", /Night pilots is handed over/);
   await farrow.goto("/your-sites");
-  await expect(farrow.getByText("slipway.example/night-pilots")).toHaveCount(0);
+  await expect(farrow.getByRole("region", { name: "In use" }).getByText("slipway.example/night-pilots")).toHaveCount(0);
 
   // The link works once and for one person. Each refusal says so and is in the journal.
   await quist.goto(offerLink);

@@ -101,7 +101,7 @@ describe("your sites", () => {
     await openAt(
       "/your-sites",
       {
-        "GET /api/your-sites": { person: 2, offers: [], given: [], sites: [], used: [], usedInAll: 0 },
+        "GET /api/your-sites": { person: 2, offers: [], given: [], sites: [] },
         "GET /api/manual-tasks": [line, { ...line, hostChange: "o2", title: "Wrecks", to: bell }],
       },
       { mail: vane.mail, role: "owner" },

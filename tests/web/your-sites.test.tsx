@@ -26,8 +26,6 @@ describe("your sites", () => {
           person: 3,
           offers: [],
           given: [],
-          used: [],
-          usedInAll: 0,
           sites: [site, { ...site, id: 8, title: "Yard", byName: false }],
         },
       },
@@ -39,11 +37,7 @@ describe("your sites", () => {
   });
 
   it("explains an empty list", async () => {
-    await openAt(
-      "/your-sites",
-      { "GET /api/your-sites": { person: 3, offers: [], given: [], sites: [], used: [], usedInAll: 0 } },
-      owner,
-    );
+    await openAt("/your-sites", { "GET /api/your-sites": { person: 3, offers: [], given: [], sites: [] } }, owner);
     expect(await screen.findByText(/You own none/)).toBeTruthy();
   });
 });

@@ -51,7 +51,7 @@ public sealed record DueFacts(
     IReadOnlySet<(PersonId, string)> Written
 )
 {
-    /// <summary>The keys of earlier notifications, whoever got them.</summary>
+    /// <summary>The keys of earlier notifications to anybody.</summary>
     public IReadOnlySet<string> WrittenKeys { get; } = Written.Select(written => written.Item2).ToHashSet(StringComparer.Ordinal);
 
     /// <summary>Open manual tasks.</summary>
@@ -271,7 +271,7 @@ public static class DueNow
 
     private static Decision.Plan? Near(ActionFacts facts, AtticEntry atticEntry, DateTimeOffset until)
     {
-        // Whoever deleted it, and wherever: the owners and the administrators are warned.
+        // The owners and the administrators are warned, also of what somebody deleted at the host itself.
         var recipients = facts
             .Administrators.Concat(
                 SiteOwners

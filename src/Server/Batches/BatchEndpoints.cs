@@ -111,6 +111,16 @@ internal static class BatchEndpoints
             return Problem("The list of sites is missing.", "Name the sites.");
         }
 
+        // An owner learns of other people through common sites only.
+        if (
+            action == ActionName.AccessRemove
+            && register.Viewer.Role == Role.Owner
+            && (await desk.Named(bulk, null, register.Visible)).Count == 0
+        )
+        {
+            return Problem("The person or group has no access to your sites.", "Open the site to see who has.");
+        }
+
         List<BatchTarget> sites =
         [
             .. (
@@ -186,6 +196,8 @@ internal static class BatchEndpoints
         : (request.Person is { } person && directory.Find(person) is null)
         || (request.Group is { } group && directory.Find(group) is null)
             ? Problem("The person or group is not in the register.", "Name one that a staff list or a host reports.")
+        : BulkActions.WantsPerson(request.Action) && directory.Find(request.Person!.Value) is not { Kind: PersonKind.Staff }
+            ? Problem("The person is not on the staff.", "Only a member of staff can own a site.")
         : (request.Person ?? (object?)request.Group) is not null
         && !BulkActions.WantsPerson(request.Action)
         && !BulkActions.WantsPersonOrGroup(request.Action)

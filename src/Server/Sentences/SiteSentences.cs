@@ -26,16 +26,16 @@ internal static class SiteSentences
                 "A limit of this site is not known, so what policy allows cannot be told. Restrict it on its own page.",
             AccessNotByName(var who) => $"{who} has no access by name here.",
             AccessThrough(var who, var power, var through, var host) =>
-                $"{who} can {power.Word()} through {through}. Whoever manages that at {host} can change it; the next sync reports it.",
+                $"{who} can {power.Word()} through {through}. Change that at {host}; the next sync reports it.",
             AccessOfLastOwner(var who) =>
                 $"{who} owns the site, and no active owner would be left. Add an owner or hand it over first.",
             AccessOfOtherOwner(var who) => $"{who} is another owner. Only an administrator or a steward can remove an owner.",
             RemovingOwnerNeedsSecond(var who) => $"{who} is an active owner, so a second person has to agree.",
             AccessOfNobody => "The person or group is not in the register.",
             LeaversThrough(var people, var through, var host) =>
-                $"{Some(people)} still {(people.Count == 1 ? "has" : "have")} access through {through}. Whoever manages that at {host} can take them out; the next sync reports it.",
+                $"{Some(people)} still {(people.Count == 1 ? "has" : "have")} access through {through}. Take them out at {host}; the next sync reports it.",
             GroupHoldsUnit(var group, var host) =>
-                $"{group} contains everybody of the unit. Whoever manages it at {host} can change that, or an administrator can grant an exception.",
+                $"{group} contains everybody of the unit. Change that at {host}, or an administrator can grant an exception.",
             AnybodyMayJoin(var host) =>
                 $"Anybody can join the site. An owner can change that at {host}; the next sync reports it.",
             NoRemedyKnown => "No action of this product clears it. An administrator can grant an exception.",

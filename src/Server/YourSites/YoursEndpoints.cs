@@ -54,17 +54,17 @@ public sealed record UsedSite(long Id, string Title, string? Address, Power Powe
 
 public sealed record OfferedTo(Guid Offer, PersonResponse To, DateOnly Through);
 
-/// <param name="Used">Sites in use that the viewer may edit or view without being an owner; at most 200.</param>
-/// <param name="UsedInAll">The number of these.</param>
 /// <param name="Offers">Open offers to the viewer, and recently answered ones.</param>
 public sealed record YourSitesResponse(
     long Person,
     IReadOnlyList<OfferLine> Offers,
     IReadOnlyList<OfferLine> Given,
-    IReadOnlyList<YourSite> Sites,
-    IReadOnlyList<UsedSite> Used,
-    int UsedInAll
+    IReadOnlyList<YourSite> Sites
 );
+
+/// <param name="Sites">Sites in use that the viewer may edit or view without being an owner; at most 200.</param>
+/// <param name="Total">The number of these.</param>
+public sealed record UsedSitesResponse(IReadOnlyList<UsedSite> Sites, int Total);
 
 internal static class YoursEndpoints
 {
@@ -72,12 +72,19 @@ internal static class YoursEndpoints
     private const int MostToAsk = 3;
     private static readonly TimeSpan Lately = TimeSpan.FromDays(14);
 
-    public static void MapYours(this IEndpointRouteBuilder app) =>
+    public static void MapYours(this IEndpointRouteBuilder app)
+    {
+        app.MapGet("/api/your-sites/used", Used)
+            .WithTags("Your sites")
+            .RequireAuthorization(Policies.Read)
+            .WithName("usedSites")
+            .WithSummary("The sites that one may edit or view by name, by a group or by one's unit, and whom to ask about each.");
         app.MapGet("/api/your-sites", List)
             .WithTags("Your sites")
             .RequireAuthorization(Policies.Read)
             .WithName("yourSites")
             .WithSummary("One's own sites with the state of each, and offers to answer.");
+    }
 
     private static async Task<Ok<YourSitesResponse>> List(SeenRegister register, Database database)
     {
@@ -119,7 +126,6 @@ internal static class YoursEndpoints
                 offer.Through,
                 offer.EndedAt
             );
-        var used = await Used(viewer, state, seen, database);
         var shown = offers.Where(offer => offer.State.IsOpen() || offer.EndedAt > now - Lately).ToList();
         return TypedResults.Ok(
             new YourSitesResponse(
@@ -177,15 +183,21 @@ internal static class YoursEndpoints
                                 site.UnderWay.Count
                             );
                         }),
-                ],
-                [.. used.Take(MostUsed)],
-                used.Count
+                ]
             )
         );
     }
 
-    // What all of the staff can view is not listed: that is most of the register.
-    private static async Task<List<UsedSite>> Used(Viewer viewer, LedgerState state, VisibleRegister own, Database database)
+    // It goes beyond the viewer's scope in the register, and has no more than what they can open at the host, and whom to ask. What all
+    // of the staff can view is not listed: that is most of the register.
+    private static async Task<Ok<UsedSitesResponse>> Used(SeenRegister register, Database database)
+    {
+        var (state, viewer) = (register.State, register.Viewer);
+        var used = await UsedBy(viewer, state, state.Seen(viewer.OwnSites(state.PeopleDirectory)), database);
+        return TypedResults.Ok(new UsedSitesResponse([.. used.Take(MostUsed)], used.Count));
+    }
+
+    private static async Task<List<UsedSite>> UsedBy(Viewer viewer, LedgerState state, VisibleRegister own, Database database)
     {
         if (state.PeopleDirectory.PlaceOf(viewer.Person) is not { } place)
         {

@@ -219,13 +219,8 @@ public class BatchFacts
         Assert.Equal([new SiteBelow("Child")], Assert.IsType<Decision.Refusal>(With()).Reasons);
         Assert.IsType<Decision.Plan>(With(child.Id));
         Assert.False(BulkActions.WaitsForOthers(move.Action, above));
-        var moving = child with
-        {
-            UnderWay = [new UnderWay(new ChangeId(HostChange), new WantedState([], Existence.Attic))],
-        };
-        Assert.True(
-            BulkActions.WaitsForOthers(move.Action, above with { Around = above.Around with { Children = [moving] } })
-        );
+        var moving = child with { UnderWay = [new UnderWay(new ChangeId(HostChange), new WantedState([], Existence.Attic))] };
+        Assert.True(BulkActions.WaitsForOthers(move.Action, above with { Around = above.Around with { Children = [moving] } }));
     }
 
     [Fact]

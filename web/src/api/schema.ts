@@ -362,6 +362,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/your-sites/used": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sites that one may edit or view by name, by a group or by one's unit, and whom to ask about each. */
+        get: operations["usedSites"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/your-sites": {
         parameters: {
             query?: never;
@@ -4776,6 +4793,15 @@ export interface components {
             /** @description Active owners, who can be asked about it. */
             ask: components["schemas"]["Person"][];
         };
+        UsedSites: {
+            /** @description Sites in use that the viewer may edit or view without being an owner; at most 200. */
+            sites: components["schemas"]["UsedSite"][];
+            /**
+             * Format: int32
+             * @description The number of these.
+             */
+            total: number;
+        };
         ValueCount: {
             key: string;
             words: string;
@@ -4897,13 +4923,6 @@ export interface components {
             offers: components["schemas"]["OfferLine"][];
             given: components["schemas"]["OfferLine"][];
             sites: components["schemas"]["YourSite"][];
-            /** @description Sites in use that the viewer may edit or view without being an owner; at most 200. */
-            used: components["schemas"]["UsedSite"][];
-            /**
-             * Format: int32
-             * @description The number of these.
-             */
-            usedInAll: number;
         };
     };
     responses: never;
@@ -5433,6 +5452,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    usedSites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedSites"];
                 };
             };
         };

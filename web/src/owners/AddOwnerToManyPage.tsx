@@ -6,10 +6,10 @@ import { NoMail } from "../actions/NoMail";
 import { useMe } from "../api/useMe";
 import { useSelection } from "../batches/selection";
 import { Button } from "../ui/Button";
-import { Field, Reason } from "../ui/Field";
-import { RadioGroup } from "../ui/RadioGroup";
+import { Reason } from "../ui/Field";
 import { SidePanel } from "../ui/SidePanel";
 import { counted } from "../ui/words";
+import { ChoosePerson } from "./ChoosePerson";
 
 type Candidate = Schema["CandidateForMany"];
 
@@ -64,50 +64,16 @@ export function AddOwnerToManyPage() {
           Those who own the sites stay owners. The person becomes one of each site that they accept. You see the plan
           for each site first.
         </p>
-        <fieldset>
-          <legend className="font-semibold">New owner</legend>
-          <p className="text-[13px] text-second">
-            Sorted by the number of these sites that they edit, then by those of their unit, then by the fewest sites
-            owned.
-          </p>
-          <RadioGroup
-            isRuled
-            isBusy={found.isFetching}
-            value={to?.id ?? null}
-            choices={(found.data?.candidates ?? []).map((candidate) => ({
-              value: candidate.person.id,
-              isDisabled: candidate.whyNot.length > 0,
-              shown: (
-                <span className="min-w-0">
-                  <span className="font-semibold">{candidate.person.name}</span>{" "}
-                  <span className="text-[13px] break-all text-second">{candidate.person.mail}</span>
-                  <span className="block text-[13px]">
-                    {candidate.whyNot.length > 0 ? (
-                      <span className="text-madder">Not possible: {candidate.whyNot.join("; ")}</span>
-                    ) : (
-                      evidence(candidate)
-                    )}
-                  </span>
-                </span>
-              ),
-            }))}
-            onChoose={(id) => setTo(found.data?.candidates.find(({ person }) => person.id === id)?.person ?? null)}
-            note={
-              found.error ? (
-                <span className="text-madder">{found.error.message}</span>
-              ) : found.data?.candidates.length === 0 ? (
-                <span className="text-second">No member of staff has that name.</span>
-              ) : null
-            }
-          />
-          <Field
-            label="Another person"
-            type="search"
-            placeholder="Part of a name, or the mail address"
-            value={find}
-            onChange={(event) => setFind(event.target.value)}
-          />
-        </fieldset>
+        <ChoosePerson
+          note="Sorted by the number of these sites that they edit, then by those of their unit, then by the fewest sites owned."
+          candidates={found.data?.candidates.map((candidate) => ({ ...candidate, evidence: evidence(candidate) }))}
+          chosen={to?.id ?? null}
+          onChoose={setTo}
+          find={find}
+          onFind={setFind}
+          isBusy={found.isFetching}
+          error={found.error}
+        />
         <Reason value={reason} onChange={setReason} isNeeded={!isOwner} />
         {plan.error && (
           <p role="alert" className="mt-2 text-madder">

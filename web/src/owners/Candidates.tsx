@@ -1,9 +1,8 @@
-import { RadioGroup } from "../ui/RadioGroup";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
-import { Field } from "../ui/Field";
 import { counted, onDay } from "../ui/words";
+import { ChoosePerson } from "./ChoosePerson";
 
 type Candidate = Schema["Candidate"];
 
@@ -22,54 +21,20 @@ export function Candidates(props: {
     staleTime: 60_000,
   });
   return (
-    <fieldset>
-      <legend className="font-semibold">New owner</legend>
-      <p className="text-[13px] text-second">
-        {found.data?.editsUnknown
+    <ChoosePerson
+      note={
+        found.data?.editsUnknown
           ? `${found.data.editsUnknown} Sorted by unit, then by the number of sites they own.`
-          : "Sorted by edits in the last 90 days, then by nearness of their unit, then by the fewest sites owned."}
-      </p>
-      <RadioGroup
-        isRuled
-        isBusy={found.isFetching}
-        value={props.chosen}
-        choices={(found.data?.candidates ?? []).map((candidate) => ({
-          value: candidate.person.id,
-          isDisabled: candidate.whyNot.length > 0,
-          shown: (
-            <span className="min-w-0">
-              <span className="font-semibold">{candidate.person.name}</span>{" "}
-              <span className="text-[13px] break-all text-second">{candidate.person.mail}</span>
-              <span className="block text-[13px]">
-                {candidate.whyNot.length > 0 ? (
-                  <span className="text-madder">Not possible: {candidate.whyNot.join("; ")}</span>
-                ) : (
-                  evidence(candidate)
-                )}
-              </span>
-            </span>
-          ),
-        }))}
-        onChoose={(id) => {
-          const chosen = found.data?.candidates.find(({ person }) => person.id === id);
-          if (chosen) props.onChoose(chosen.person);
-        }}
-        note={
-          found.error ? (
-            <span className="text-madder">{found.error.message}</span>
-          ) : found.data?.candidates.length === 0 ? (
-            <span className="text-second">No member of staff has that name.</span>
-          ) : null
-        }
-      />
-      <Field
-        label="Another person"
-        type="search"
-        placeholder="Part of a name, or the mail address"
-        value={find}
-        onChange={(event) => setFind(event.target.value)}
-      />
-    </fieldset>
+          : "Sorted by edits in the last 90 days, then by nearness of their unit, then by the fewest sites owned."
+      }
+      candidates={found.data?.candidates.map((candidate) => ({ ...candidate, evidence: evidence(candidate) }))}
+      chosen={props.chosen}
+      onChoose={props.onChoose}
+      find={find}
+      onFind={setFind}
+      isBusy={found.isFetching}
+      error={found.error}
+    />
   );
 }
 

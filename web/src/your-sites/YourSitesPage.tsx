@@ -90,7 +90,7 @@ export function YourSitesPage() {
           ))}
         </ul>
       </section>
-      <Used used={yours.data.used} inAll={yours.data.usedInAll} />
+      <Used />
       {inAttic.length > 0 && (
         <section className="mt-6" aria-label="In the attic">
           <h2 className="text-[17px]">In the attic</h2>
@@ -133,11 +133,16 @@ const powers: Record<Schema["Power"], string> = {
 };
 
 /** What somebody may edit or view without owning it, and whom to ask about each. */
-function Used({ used, inAll }: { used: Schema["UsedSite"][]; inAll: number }) {
+function Used() {
+  const answer = useQuery({ queryKey: ["used sites"], queryFn: () => ok(api.GET("/api/your-sites/used")) });
+  const used = answer.data?.sites ?? [];
+  const inAll = answer.data?.total ?? 0;
   return (
     <section className="mt-6" aria-label="You can edit or view">
       <h2 className="text-[17px]">You can edit or view</h2>
-      {used.length === 0 ? (
+      {!answer.data ? (
+        <p className="mt-2 text-second">{answer.error?.message ?? "…"}</p>
+      ) : used.length === 0 ? (
         <p className="mt-2 text-second">
           No other site names you, a group or the unit that you are in. What all of the staff can view is not listed
           here.
