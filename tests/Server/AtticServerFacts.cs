@@ -20,7 +20,7 @@ public class AtticServerFacts(Installation here)
         Assert.Equal(JsonValueKind.Null, await Front(bell, site));
         Assert.Equal(
             JsonValueKind.String,
-            await Front(bell, await here.NewSite("attic-open", Vane, new SlipwayEntry("world", "view")))
+            await Front(bell, await here.NewSite("attic-open", Vane, new SlipwayEntry("world", "read", "none")))
         );
         var fingerprint = await bell.Plan($"/api/sites/{site}/move-to-attic/plan");
         await bell.Post(
