@@ -82,9 +82,17 @@ public sealed record HostSetting(
     HostCapabilities Capabilities
 );
 
-/// <summary>A page of sites, and what the host refused to report.</summary>
+/// <summary>A page of sites, and what is missing from it.</summary>
+/// <param name="Withheld">The sites that the host has but does not report, so that a site in no list may still be there.</param>
+/// <param name="NotUnderstood">The parts of listed sites that are unknown because the host's words for them are.</param>
 /// <param name="Next">The bookmark from which an interrupted sync continues after this page; null after the last.</param>
-public sealed record HostPage(IReadOnlyList<HostSite> Sites, IReadOnlyList<string> Refused, int? Expected, string? Next = null);
+public sealed record HostPage(
+    IReadOnlyList<HostSite> Sites,
+    IReadOnlyList<string> Withheld,
+    IReadOnlyList<string> NotUnderstood,
+    int? Expected,
+    string? Next = null
+);
 
 /// <summary>The number of requests a host allows per window, and how many are left.</summary>
 public sealed record HostBudget(int Allowed, int Left);

@@ -14,7 +14,7 @@ internal static class SiteLists
     /// <param name="pages">Reads a list from a page on.</param>
     /// <param name="from">The bookmark of an interrupted sync; null for a complete one.</param>
     /// <param name="items">The field with the sites of a page; <paramref name="total"/>: the field with the list's total.</param>
-    /// <param name="read">Reads a site with its id; parts that are not understood are added to the list of refusals.</param>
+    /// <param name="read">Reads a site with its id; parts that are not understood are added to the list.</param>
     /// <param name="withheld">What a page declares as not reported.</param>
     public static async IAsyncEnumerable<HostPage> Read(
         IReadOnlyList<string> firsts,
@@ -41,17 +41,18 @@ internal static class SiteLists
             var (isWhole, told, largest) = (from is null, 0, 0);
             await foreach (var (page, next, path) in pages(from ?? firsts[list]).WithCancellation(stop))
             {
-                List<string> refused = [.. withheld?.Invoke(page) ?? []];
+                List<string> leftOut = [.. withheld?.Invoke(page) ?? []];
+                var notUnderstood = new List<string>();
                 var sites = new List<HostSite>();
                 foreach (var item in page.List(items, path))
                 {
                     if (item.Text("id") is { Length: > 0 } id)
                     {
-                        sites.Add(read(id, item, refused));
+                        sites.Add(read(id, item, notUnderstood));
                     }
                     else
                     {
-                        refused.Add("a site without an id");
+                        leftOut.Add("a site without an id");
                     }
                 }
 
@@ -59,8 +60,8 @@ internal static class SiteLists
                     ?? throw new HostException(
                         $"The answer to {path} has no valid total (\"{total}\"), so whether it is complete cannot be told."
                     );
-                told += sites.Count + refused.Count;
-                largest = Math.Max(largest, sites.Count + refused.Count);
+                told += sites.Count + leftOut.Count;
+                largest = Math.Max(largest, sites.Count + leftOut.Count);
                 if (next is null && isWhole && all > told + Drift(all.Value, largest))
                 {
                     throw new HostException(
@@ -70,7 +71,8 @@ internal static class SiteLists
 
                 yield return new HostPage(
                     sites,
-                    refused,
+                    leftOut,
+                    notUnderstood,
                     wasLeftOut ? null : before + all,
                     next ?? (list + 1 < firsts.Count ? firsts[list + 1] : null)
                 );

@@ -7,15 +7,10 @@ namespace AtticLedger.Store;
 public static class FormerNames
 {
     /// <summary>Sites that had a name or address with a text in it.</summary>
-    public static Task<List<(SiteId Site, string Former)>> FormerlyNamed(
-        this NpgsqlConnection connection,
-        string text,
-        int most
-    ) =>
+    public static Task<List<(SiteId Site, string Former)>> FormerlyNamed(this NpgsqlConnection connection, string text) =>
         connection.Rows(
-            "select site, min(value) from former_name where position(lower($1) in lower(value)) > 0 group by site order by site limit $2",
+            "select site, min(value) from former_name where position(lower($1) in lower(value)) > 0 group by site order by site",
             row => (new SiteId(row.GetInt64(0)), row.GetString(1)),
-            text,
-            most
+            text
         );
 }

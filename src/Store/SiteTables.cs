@@ -263,14 +263,19 @@ public static class SiteTables
             ).ToLookup(pair => pair.Person, pair => pair.Site);
 
     /// <summary>The grants to a person, some groups and some units, by site, without grants to all staff.</summary>
+    /// <param name="today">Today: an ended grant does not count.</param>
     public static Task<List<SiteGrant>> GrantedTo(
         this NpgsqlConnection connection,
-        PersonId person,
+        PersonId? person,
         IReadOnlyCollection<GroupId> groups,
-        IReadOnlyCollection<UnitCode> units
+        IReadOnlyCollection<UnitCode> units,
+        DateOnly today
     ) =>
         connection.Rows(
-            "select site, power, subject, person, people_group, unit from site_grant where person = $1 or people_group = any($2) or unit = any($3)",
+            """
+            select site, power, subject, person, people_group, unit from site_grant
+            where (through is null or through >= $4) and (person = $1 or people_group = any($2) or unit = any($3))
+            """,
             row => new SiteGrant(
                 new SiteId(row.GetInt64(0)),
                 (Power)row.GetInt16(1),
@@ -287,9 +292,10 @@ public static class SiteTables
                     .Grant("")
                     .Subject
             ),
-            person.Value,
+            (object?)person?.Value ?? DBNull.Value,
             groups.Select(group => group.Value).ToArray(),
-            units.Select(unit => unit.Value).ToArray()
+            units.Select(unit => unit.Value).ToArray(),
+            Sql.Day(today)
         );
 
     /// <summary>Sites with an access link that ends on or after a day.</summary>

@@ -61,6 +61,31 @@ public class IntakeFacts(Installation here)
     }
 
     [Fact]
+    public async Task An_entry_in_an_unknown_word_costs_the_access_of_its_own_site_only()
+    {
+        var site = await here.NewSite("goes-too", new SlipwayEntry("everyone", "read"));
+        var odd = await here.NewSite("odd", new SlipwayEntry("everyone", "juggle"));
+        var bell = await here.SignIn("n.bell");
+        here.Slipway.Edit(records => records.Sites.Remove("t-goes-too"));
+        await here.ReadSlipway();
+        await Installation.Until(
+            async () => (await bell.Get($"/api/sites/{site}")).GetProperty("noLongerReported").GetBoolean(),
+            "the site is no longer reported"
+        );
+        Assert.Contains(
+            (await bell.Get("/api/sources"))
+                .EnumerateArray()
+                .Single(source => source.GetProperty("name").GetString() == "Slipway")
+                .GetProperty("refused")
+                .EnumerateArray(),
+            words => words.GetString()!.StartsWith("t-odd: Slipway reported an unknown role", StringComparison.Ordinal)
+        );
+        Assert.False((await bell.Get($"/api/sites/{odd}")).GetProperty("noLongerReported").GetBoolean());
+        here.Slipway.Edit(records => records.Sites.Remove("t-odd"));
+        await here.ReadSlipway();
+    }
+
+    [Fact]
     public async Task A_limit_that_a_host_sets_for_all_its_sites_is_seen_at_once_and_written_down()
     {
         var site = await here.NewSite("limited", new SlipwayEntry("world", "read", "none"));

@@ -118,6 +118,26 @@ public class PersonFacts(Installation here)
     }
 
     [Fact]
+    public async Task A_grant_that_has_ended_is_on_no_page_of_the_person_and_in_no_batch()
+    {
+        var bell = await here.SignIn("n.bell");
+        var own = await here.SignIn("i.vane");
+        var vane = (await own.Get("/api/your-sites")).GetProperty("person").GetInt64();
+        var ended = await here.NewSite("ended", new SlipwayEntry("p:s0004", "edit", Until: "2020-01-31"));
+        var open = await here.NewSite("not-ended", new SlipwayEntry("p:s0004", "edit", Until: "9999-12-31"));
+        await Installation.Until(
+            async () => (await Ids(bell, $"/api/people/{vane}")).Contains(open),
+            "the site with the open grant is on the page"
+        );
+        Assert.DoesNotContain(ended, await Ids(bell, $"/api/people/{vane}"));
+        Assert.Contains(open, await Ids(own, "/api/your-sites/used"));
+        Assert.DoesNotContain(ended, await Ids(own, "/api/your-sites/used"));
+
+        static async Task<List<long>> Ids(Caller caller, string path) =>
+            [.. (await caller.Get(path)).GetProperty("sites").EnumerateArray().Select(site => site.GetProperty("id").GetInt64())];
+    }
+
+    [Fact]
     public async Task A_site_page_shows_the_content_the_sites_below_and_the_source_of_each_fact()
     {
         var (bell, nair) = (await here.SignIn("n.bell"), await here.SignIn("h.nair"));

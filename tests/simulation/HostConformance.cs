@@ -47,7 +47,7 @@ public sealed class HostConformance
         }
 
         Assert.True(pages.Count > 1);
-        Assert.Empty(pages.SelectMany(page => page.Refused));
+        Assert.Empty(pages.SelectMany(page => page.Withheld.Concat(page.NotUnderstood)));
         Assert.Equal(keys, pages.SelectMany(page => page.Sites).Select(site => site.Key).Order(StringComparer.Ordinal));
         Assert.Null(pages[^1].Next);
         foreach (var (place, page) in pages.Index().Where(page => page.Item.Next is not null))

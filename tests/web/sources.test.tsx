@@ -90,7 +90,7 @@ describe("the sources", () => {
       "GET /api/sources/why-not": {
         sites: [found],
         moreSites: 0,
-        refused: ["Quay withheld s12: Old lifeboat crew"],
+        refused: ["Quay left out: s12: Old lifeboat crew"],
         words: [],
       },
     });
@@ -99,7 +99,7 @@ describe("the sources", () => {
     fireEvent.change(field, { target: { value: " lifeboat " } });
     fireEvent.click(screen.getByRole("button", { name: "Search" }));
     expect(await screen.findByText(/is in the attic\. The register shows it only/)).toBeTruthy();
-    expect(screen.getByText("Quay withheld s12: Old lifeboat crew")).toBeTruthy();
+    expect(screen.getByText("Quay left out: s12: Old lifeboat crew")).toBeTruthy();
     expect(sent.filter((one) => one.call === "GET /api/sources/why-not")).toHaveLength(1);
   });
 

@@ -56,6 +56,9 @@ public sealed class PeopleDirectory
 
     public OrganisationTime Time { get; }
 
+    /// <summary>The day in the organisation's zone.</summary>
+    public DateOnly Today => Time.DayOf(Now);
+
     public IReadOnlyList<Person> People { get; }
 
     public IReadOnlyList<Standing> Standings { get; }
@@ -80,11 +83,19 @@ public sealed class PeopleDirectory
 
     public IReadOnlyCollection<Group> Groups => groups.Values;
 
+    /// <summary>The groups that contain a person, also through other groups.</summary>
+    public IEnumerable<GroupId> GroupsOf(int place) =>
+        Groups.Where(group => Expand(group.Id).People.Contains(place)).Select(group => group.Id);
+
+    /// <summary>The units that a person belongs to: their own and those above it.</summary>
+    public IEnumerable<UnitCode> UnitsOf(int place) =>
+        Units.Where(unit => OfUnit(unit.Code).Contains(place)).Select(unit => unit.Code);
+
     /// <summary>The same directory at another instant; null if that is on another day, because standings change with the
     /// days.</summary>
     public PeopleDirectory? At(DateTimeOffset now)
     {
-        if (Time.DayOf(now) != Time.DayOf(Now))
+        if (Time.DayOf(now) != Today)
         {
             return null;
         }

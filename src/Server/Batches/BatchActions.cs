@@ -162,13 +162,10 @@ public sealed class BatchActions(Database database)
 
     /// <summary>The sites of a viewer's scope on which a person or a group is granted something by name.</summary>
     /// <param name="host">Only those of one host.</param>
-    public Task<List<SiteId>> Named(BulkRequest request, string? host, VisibleRegister seen) =>
+    public Task<List<SiteId>> Named(BulkRequest request, string? host, VisibleRegister seen, DateOnly today) =>
         database.Read(async connection =>
         {
-            var granted =
-                request.Person is { } person ? await connection.GrantedTo(person, [], [])
-                : request.Group is { } group ? await connection.GrantedTo(new PersonId(0), [group], [])
-                : [];
+            var granted = await connection.GrantedTo(request.Person, request.Group is { } group ? [group] : [], [], today);
             return granted
                 .Select(grant => grant.Site)
                 .Distinct()

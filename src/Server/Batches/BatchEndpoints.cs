@@ -115,7 +115,7 @@ internal static class BatchEndpoints
         if (
             action == ActionName.AccessRemove
             && register.Viewer.Role == Role.Owner
-            && (await desk.Named(bulk, null, register.Visible)).Count == 0
+            && (await desk.Named(bulk, null, register.Visible, register.State.PeopleDirectory.Today)).Count == 0
         )
         {
             return Problem("The person or group has no access to your sites.", "Open the site to see who has.");
@@ -124,7 +124,8 @@ internal static class BatchEndpoints
         List<BatchTarget> sites =
         [
             .. (
-                request.Sites is not { } chosen ? await desk.Named(bulk, request.Host, register.Visible)
+                request.Sites is not { } chosen
+                    ? await desk.Named(bulk, request.Host, register.Visible, register.State.PeopleDirectory.Today)
                 : request.WithBelow == true && action == ActionName.SiteMoveToAttic ? await desk.WithBelow(chosen)
                 : chosen.Distinct().Select(site => new SiteId(site))
             ).Select(site => new BatchTarget(site)),
@@ -163,7 +164,7 @@ internal static class BatchEndpoints
             return problem;
         }
 
-        var sites = await desk.Named(bulk, null, seen);
+        var sites = await desk.Named(bulk, null, seen, directory.Today);
 
         // Owners learn of other people through their own sites only.
         if (sites.Count == 0 && register.Viewer.Role == Role.Owner)

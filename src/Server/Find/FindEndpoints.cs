@@ -78,7 +78,7 @@ internal static class FindEndpoints
         var (sites, more) = Sites(wanted, state, seen);
         if (sites.Count < MostSites)
         {
-            var former = await database.Read(connection => connection.FormerlyNamed(wanted, MostSites * 4));
+            var former = await database.Read(connection => connection.FormerlyNamed(wanted));
             sites =
             [
                 .. sites,

@@ -31,21 +31,12 @@ public sealed record Viewer(long Account, PersonId Person, Role Role, UnitCode? 
         directory.PlaceOf(person) is { } place
             ? new Scope.OfOwners(
                 person,
-                directory
-                    .Groups.Where(group => directory.Expand(group.Id).People.Contains(place))
-                    .Select(group => group.Id)
-                    .ToHashSet(),
-                directory.Units.Where(unit => directory.OfUnit(unit.Code).Contains(place)).Select(unit => unit.Code).ToHashSet(),
+                directory.GroupsOf(place).ToHashSet(),
+                directory.UnitsOf(place).ToHashSet(),
                 directory.Staff.Contains(place),
-                directory.Time.DayOf(directory.Now)
+                directory.Today
             )
-            : new Scope.OfOwners(
-                person,
-                new HashSet<GroupId>(),
-                new HashSet<UnitCode>(),
-                false,
-                directory.Time.DayOf(directory.Now)
-            );
+            : new Scope.OfOwners(person, new HashSet<GroupId>(), new HashSet<UnitCode>(), false, directory.Today);
 
     /// <summary>A person with an account, for work that continues in their absence.</summary>
     public static Viewer Of(Account account) => new(account.Id, account.Person, account.Role, account.Part, Guid.Empty);

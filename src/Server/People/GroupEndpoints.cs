@@ -55,7 +55,7 @@ internal static class GroupEndpoints
         }
 
         var expansion = directory.Expand(id);
-        var granted = await database.Read(connection => connection.GrantedTo(new PersonId(0), [id], []));
+        var granted = await database.Read(connection => connection.GrantedTo(null, [id], [], directory.Today));
         var seen = register.Visible;
         return TypedResults.Ok(
             new GroupPage(

@@ -100,21 +100,11 @@ internal static class PersonEndpoints
             return TypedResults.Problem(statusCode: 404, title: "There is no such person.");
         }
 
-        List<GroupId> groups =
-        [
-            .. state
-                .PeopleDirectory.Groups.Select(group => group.Id)
-                .Where(group => state.PeopleDirectory.Expand(group).People.Contains(place)),
-        ];
-        List<UnitCode> units =
-        [
-            .. state
-                .PeopleDirectory.Units.Select(unit => unit.Code)
-                .Where(unit => state.PeopleDirectory.OfUnit(unit).Contains(place)),
-        ];
+        List<GroupId> groups = [.. state.PeopleDirectory.GroupsOf(place)];
+        List<UnitCode> units = [.. state.PeopleDirectory.UnitsOf(place)];
         var (granted, offers, sponsorships) = await database.Read(async connection =>
             (
-                await connection.GrantedTo(id, groups, units),
+                await connection.GrantedTo(id, groups, units, state.PeopleDirectory.Today),
                 await connection.OffersWith(id),
                 await connection.SponsorshipsWith(id)
             )

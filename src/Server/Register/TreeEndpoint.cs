@@ -42,25 +42,22 @@ internal static class TreeEndpoint
         );
         var below = pairs.ToLookup(pair => pair.Parent, pair => pair.Child);
         var children = pairs.Select(pair => pair.Child).ToHashSet();
-        List<(TreeRow Row, HashSet<PersonId> Owners)> rows = [];
+        var rows = new List<Branch>();
         var shown = new HashSet<SiteId>();
-        foreach (var root in Sorted(pairs.Select(pair => pair.Parent).Distinct().Where(parent => !children.Contains(parent))))
+
+        // Sites that are above each other in a circle have no root; the first by title stands for one.
+        foreach (
+            var root in Sorted(pairs.Select(pair => pair.Parent).Distinct().Where(parent => !children.Contains(parent)))
+                .Concat(Sorted(children))
+        )
         {
-            Add(root, 0);
+            Add(root);
         }
 
-        // Sites that are above each other in a circle have no root.
-        foreach (var rest in Sorted(children.Where(child => !shown.Contains(child))))
-        {
-            if (!shown.Contains(rest))
-            {
-                Add(rest, 0);
-            }
-        }
-
+        AddUp(rows);
         return TypedResults.Ok(
             new TreeResponse(
-                [.. rows.Take(MostRows).Select(row => row.Row)],
+                [.. rows.Take(MostRows).Select(branch => branch.Row)],
                 Math.Max(0, rows.Count - MostRows),
                 seen.InUse.CountYes - shown.Count
             )
@@ -69,40 +66,86 @@ internal static class TreeEndpoint
         IEnumerable<SiteId> Sorted(IEnumerable<SiteId> sites) =>
             sites.OrderBy(site => seen.Find(site)!.Value.Title, StringComparer.OrdinalIgnoreCase).ThenBy(site => site.Value);
 
-        (TreeTotals Totals, HashSet<PersonId> Owners) Add(SiteId site, int depth)
+        // A branch may be as deep as the register is large, so nothing here calls itself.
+        void Add(SiteId root)
         {
-            shown.Add(site);
-            var line = seen.Find(site)!.Value;
-            var place = rows.Count;
-            rows.Add(default);
-            HashSet<PersonId> owners = [.. line.Owners.Holders.Select(holder => holder.Person.Id)];
-            var (pages, storage) = (line.Pages, line.Kilobytes);
-            var totals = new TreeTotals(
-                1,
-                pages.Or(0),
-                storage.Or(0),
-                pages.IsUnknown || storage.IsUnknown ? 1 : 0,
-                owners.Count
-            );
-            foreach (var child in Sorted(below[site]).Where(child => !shown.Contains(child)))
+            var next = new Stack<(SiteId Site, int? Above)>([(root, null)]);
+            while (next.TryPop(out var one))
             {
-                var (of, theirs) = Add(child, depth + 1);
-                owners.UnionWith(theirs);
-                totals = new TreeTotals(
+                if (!shown.Add(one.Site))
+                {
+                    continue;
+                }
+
+                rows.Add(
+                    Branch.Of(seen.Find(one.Site)!.Value, one.Above, one.Above is { } above ? rows[above].Row.Depth + 1 : 0)
+                );
+                var place = rows.Count - 1;
+                foreach (var child in Sorted(below[one.Site]).Reverse())
+                {
+                    next.Push((child, place));
+                }
+            }
+        }
+    }
+
+    // Each branch stands before those below it, so from the end every branch is complete when it is added to the one above.
+    private static void AddUp(List<Branch> rows)
+    {
+        for (var place = rows.Count - 1; place >= 0; place--)
+        {
+            var branch = rows[place];
+            branch.Row = branch.Row with { Totals = branch.Row.Totals with { Owners = branch.Owners.Count } };
+            if (branch.Above is not { } above)
+            {
+                continue;
+            }
+
+            var (of, totals) = (branch.Row.Totals, rows[above].Row.Totals);
+            rows[above].Owners.UnionWith(branch.Owners);
+            rows[above].Row = rows[above].Row with
+            {
+                Totals = new TreeTotals(
                     totals.Sites + of.Sites,
                     totals.Pages + of.Pages,
                     totals.Kilobytes + of.Kilobytes,
                     totals.Unmeasured + of.Unmeasured,
-                    owners.Count
-                );
-            }
-
-            rows[place] = (
-                new TreeRow(site.Value, line.Title, line.Address.Has(out var address) ? address : null, line.Host, depth, totals),
-                owners
-            );
-            return (totals, owners);
+                    0
+                ),
+            };
         }
+    }
+
+    /// <summary>A row while it is added up.</summary>
+    private sealed class Branch
+    {
+        public required TreeRow Row { get; set; }
+
+        /// <summary>The place of the row above; null at the root.</summary>
+        public required int? Above { get; init; }
+
+        public required HashSet<PersonId> Owners { get; init; }
+
+        public static Branch Of(RegisterRow line, int? above, int depth) =>
+            new()
+            {
+                Row = new TreeRow(
+                    line.Id.Value,
+                    line.Title,
+                    line.Address.Has(out var address) ? address : null,
+                    line.Host,
+                    depth,
+                    new TreeTotals(
+                        1,
+                        line.Pages.Or(0),
+                        line.Kilobytes.Or(0),
+                        line.Pages.IsUnknown || line.Kilobytes.IsUnknown ? 1 : 0,
+                        0
+                    )
+                ),
+                Above = above,
+                Owners = [.. line.Owners.Holders.Select(holder => holder.Person.Id)],
+            };
     }
 
     private static bool IsHere(RegisterRow? line) => line is { Existence: Existence.InUse, NoLongerReported: false };

@@ -19,7 +19,7 @@ namespace AtticLedger.Server.Sources;
 using SourceAnswer = Results<Ok<ActionDone>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
 
 /// <param name="Read">The number of sites imported so far.</param>
-/// <param name="Refused">What the source refused to report.</param>
+/// <param name="Refused">What the last sync left out: what the source withheld, and what could not be understood.</param>
 /// <param name="Sites">The number of its sites in use; null for a source of people, and for viewers with a limited scope.</param>
 /// <param name="Attic">The number of its sites in the attic.</param>
 /// <param name="NoLongerReported">The number of them that the last complete sync no longer reported.</param>
@@ -63,7 +63,7 @@ public sealed record Budget(int Allowed, int Left);
 public sealed record FactGap(string Fact, int Sites, string Filter);
 
 /// <summary>Explains why a site is not in the register's list.</summary>
-/// <param name="Refused">What sources refused to report that may be this site.</param>
+/// <param name="Refused">What syncs left out that may be this site.</param>
 /// <param name="Words">Advice if nothing is found, one sentence each.</param>
 public sealed record WhyNotListed(
     IReadOnlyList<FoundSite> Sites,
@@ -198,7 +198,7 @@ internal static class SourceEndpoints
                         .. sources.SelectMany(source =>
                             source
                                 .Refused.Where(words => words.Contains(wanted, StringComparison.OrdinalIgnoreCase))
-                                .Select(words => $"{source.Name} withheld {words}")
+                                .Select(words => $"{source.Name} left out: {words}")
                         ),
                     ]
                     : [],
@@ -223,7 +223,7 @@ internal static class SourceEndpoints
             {
                 { Complete: true, Refused.Count: 0 } => $"{host.Name} was synced completely and reports no such site.",
                 { Complete: true } =>
-                    $"{host.Name} reports no such site, but withheld {host.Refused.Count}; it may be one of them.",
+                    $"{host.Name} reports no such site, but its last sync left something out ({host.Refused.Count}); it may be there.",
                 { Ended: null } => $"{host.Name} is being synced, or has not been synced yet.",
                 _ => $"{host.Name} could not be synced completely, so it may be there: {host.Error}",
             };

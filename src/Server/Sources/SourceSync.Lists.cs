@@ -130,6 +130,7 @@ public sealed partial class SourceSync
             yield return new HostPage(
                 [.. lines.Select(line => line.Site).OfType<HostSite>()],
                 [],
+                [],
                 contents.Sites + contents.Refused
             );
         }

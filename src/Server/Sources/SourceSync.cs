@@ -296,7 +296,8 @@ public sealed partial class SourceSync(
         var isFirst = seen.Count == 0 && !await database.Read(connection => connection.HasSitesOf(host), stop);
         await foreach (var page in pages.WithCancellation(stop))
         {
-            left.Withhold(page.Refused);
+            left.Withhold(page.Withheld);
+            left.Words.AddRange(page.NotUnderstood);
             seen.UnionWith(page.Sites.Select(site => site.Key));
             left.Words.AddRange(await intake.TakeEach(host, page.Sites, began, isFirst, stop));
             if (
@@ -321,14 +322,14 @@ public sealed partial class SourceSync(
         }
     }
 
-    /// <summary>The omissions of a sync: what the host refused to report, and what could not be stored.</summary>
+    /// <summary>The omissions of a sync: what the host withheld or said in unknown words, and what could not be stored.</summary>
     /// <param name="before">From the interrupted part: which of the two it was is not known any more.</param>
     private sealed class LeftOut(IEnumerable<string> before)
     {
         public List<string> Words { get; } = [.. before];
 
-        /// <summary>True if the host may have sites that it did not list. A listed site that could not be stored does not
-        /// count.</summary>
+        /// <summary>True if the host may have sites that it did not list. A listed site that could not be stored or
+        /// understood does not count.</summary>
         public bool IsWithheld { get; private set; } = before.Any();
 
         public void Withhold(IReadOnlyCollection<string> words)

@@ -205,15 +205,9 @@ internal static class YoursEndpoints
         }
 
         var directory = state.PeopleDirectory;
-        List<GroupId> groups =
-        [
-            .. directory.Groups.Select(group => group.Id).Where(group => directory.Expand(group).People.Contains(place)),
-        ];
-        List<UnitCode> units =
-        [
-            .. directory.Units.Select(unit => unit.Code).Where(unit => directory.OfUnit(unit).Contains(place)),
-        ];
-        var granted = await database.Read(connection => connection.GrantedTo(viewer.Person, groups, units));
+        var granted = await database.Read(connection =>
+            connection.GrantedTo(viewer.Person, [.. directory.GroupsOf(place)], [.. directory.UnitsOf(place)], directory.Today)
+        );
         var all = state.Seen(new Scope.Everything());
         return
         [

@@ -4532,7 +4532,7 @@ export interface components {
             read: number;
             /** Format: int32 */
             expected: null | number;
-            /** @description What the source refused to report. */
+            /** @description What the last sync left out: what the source withheld, and what could not be understood. */
             refused: string[];
             error: null | string;
             isSyncing: boolean;
@@ -4893,7 +4893,7 @@ export interface components {
             sites: components["schemas"]["FoundSite"][];
             /** Format: int32 */
             moreSites: number;
-            /** @description What sources refused to report that may be this site. */
+            /** @description What syncs left out that may be this site. */
             refused: string[];
             /** @description Advice if nothing is found, one sentence each. */
             words: string[];

@@ -68,7 +68,7 @@ function Source({ source, maySync }: { source: Schema["Source"]; maySync: boolea
       </p>
       {source.error && <p className="text-[13px] text-madder">{source.error}</p>}
       {source.refused.length > 0 && (
-        <p className="text-[13px] text-ochre">{counted(source.refused.length, "site")} withheld.</p>
+        <p className="text-[13px] text-ochre">Left out: {source.refused.length}. Sources says what.</p>
       )}
     </li>
   );

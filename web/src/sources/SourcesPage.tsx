@@ -118,7 +118,7 @@ function One({ source, maySync, since }: { source: Source; maySync: boolean; sin
         </p>
       )}
       {source.refused.length > 0 && (
-        <TitledList title={`Withheld (${source.refused.length})`}>
+        <TitledList title={`Left out (${source.refused.length})`}>
           {source.refused.slice(0, MOST_REFUSED).map((words) => (
             <li key={words}>{words}</li>
           ))}
@@ -179,7 +179,7 @@ function lastSync(source: Source): string {
   if (!source.ended) return "Not synced yet.";
   const how = source.complete
     ? source.refused.length > 0
-      ? `completely, ${counted(source.refused.length, "site")} withheld`
+      ? `completely, except what is left out below`
       : "completely"
     : source.goesOn
       ? "not completely; the next sync continues there"
