@@ -130,20 +130,25 @@ test("a second administrator gets the new plan and keeps what was typed", async 
   const other = await (await browser.newContext()).newPage();
   await signIn(other, "t.aske", address);
   await margin(other).getByLabel("Reason, for the journal").fill("Old desk");
+  let pass: () => void = () => undefined;
+  const passed = new Promise<void>((resolve) => (pass = resolve));
   await other.route(
     "**/restrict",
     async (route) => {
-      await margin(page).getByRole("button", { name: "Adjust …" }).click();
-      await margin(page).getByLabel("View the published site: outside").selectOption("partners");
-      await margin(page).getByLabel("View the draft: outside").selectOption("partners");
-      await expect(margin(page)).not.toContainText("Partners: view becomes nothing");
-      await margin(page).getByRole("button", { name: "Restrict", exact: true }).click();
-      await expect(margin(page).getByRole("list", { name: "Progress" })).toContainText(/verified \d/);
+      await passed;
       await route.continue();
     },
     { times: 1 },
   );
   await margin(other).getByRole("button", { name: "Restrict", exact: true }).click();
+
+  await margin(page).getByRole("button", { name: "Adjust …" }).click();
+  await margin(page).getByLabel("View the published site: outside").selectOption("partners");
+  await margin(page).getByLabel("View the draft: outside").selectOption("partners");
+  await expect(margin(page)).not.toContainText("Partners: view becomes nothing");
+  await margin(page).getByRole("button", { name: "Restrict", exact: true }).click();
+  await expect(margin(page).getByRole("list", { name: "Progress" })).toContainText(/verified \d/);
+  pass();
 
   await expect(margin(other).getByRole("alert")).toContainText(
     "Something has changed since you looked. Nothing was done. ",

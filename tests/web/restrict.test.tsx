@@ -1,8 +1,9 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Schema } from "../../web/src/api/client";
+import { useState } from "react";
 import { done, plan, posts, remark } from "./fixtures";
-import { answering, Problem, show, type Answers } from "./open";
+import { answering, Problem, show, showWithLinks, type Answers } from "./open";
 
 const account = "account" as const;
 const policy: Schema["Limits"] = {
@@ -17,7 +18,7 @@ async function open(answers: Answers, remedy: Schema["Limits"] | null = policy) 
   const sent = answering({ [`${path}/plan`]: { plan: effect, refused: [] }, ...answers });
   const { RestrictForm } = await import("../../web/src/details/RestrictForm");
   // The form reads the site's id and remedy, and nothing else of the page.
-  show(<RestrictForm sitePage={{ line: { id: 12 }, remedy } as Schema["SitePage"]} />);
+  show(<RestrictForm sitePage={{ line: { id: 12 }, remedy } as Schema["SitePage"]} onUse={() => undefined} />);
   return sent;
 }
 
@@ -73,5 +74,47 @@ describe("restricting a site", () => {
     expect(screen.getByText(/^A limit is not known/)).toBeTruthy();
     expect(screen.getByLabelText("Edit: inside")).toHaveProperty("value", "named");
     expect(screen.queryByRole("button", { name: "Back to the proposal" })).toBeNull();
+  });
+
+  it("stays with what was typed when somebody else has made the site narrow meanwhile", async () => {
+    answering({ [`${path}/plan`]: { plan: effect, refused: [] } });
+    const { Notes } = await import("../../web/src/details/DetailsPanel");
+    const page = (accessPaths: unknown[]) =>
+      ({
+        line: { id: 12, findings: [] },
+        remedy: policy,
+        accessPaths,
+        findings: [],
+        hostChanges: [],
+        mayAct: true,
+        existence: "in-use",
+      }) as unknown as Schema["SitePage"];
+    const Watched = () => {
+      const [isNarrow, setNarrow] = useState(false);
+      return (
+        <>
+          <button
+            onClick={() => {
+              setNarrow(!isNarrow);
+            }}
+          >
+            Somebody else
+          </button>
+          <Notes sitePage={page(isNarrow ? [] : [{ power: "view", exceeds: "yes" }])} arithmetic={false} />
+        </>
+      );
+    };
+    showWithLinks(<Watched />);
+    const reason = () => screen.getByLabelText("Reason, for the journal");
+    const others = await screen.findByRole("button", { name: "Somebody else" });
+    await screen.findByText("A mail goes to its owners.");
+
+    fireEvent.click(others);
+    expect(screen.queryByLabelText("Reason, for the journal")).toBeNull();
+    fireEvent.click(others);
+    await screen.findByText("A mail goes to its owners.");
+    fireEvent.change(reason(), { target: { value: "Not for strangers" } });
+    fireEvent.click(others);
+    expect(reason()).toHaveProperty("value", "Not for strangers");
   });
 });

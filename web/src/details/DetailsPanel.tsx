@@ -1,5 +1,6 @@
 import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
+import { useState } from "react";
 import type { Schema } from "../api/client";
 import { useSitePage } from "../api/useSitePage";
 import { AtticEntryNotes } from "../attic/AtticEntryNotes";
@@ -95,6 +96,7 @@ function Remedies({ explained, sitePage }: { explained: Schema["Explained"]; sit
 
 /** Shared by the register's details and the site page. */
 export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SitePage"]; arithmetic?: boolean }) {
+  const [inUse, setInUse] = useState<number>();
   // The strongest power that exceeds policy is shown first.
   const now = sitePage.accessPaths.filter(({ power }) => !(power === "view" && sitePage.line.status === "offline"));
   const shown = [...now].reverse().find((accessPath) => accessPath.exceeds === "yes") ?? now[0];
@@ -170,7 +172,14 @@ export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SiteP
         mayAct={sitePage.mayAct}
         host={sitePage.line.host}
       />
-      {sitePage.mayAct && wide && <RestrictForm sitePage={sitePage} />}
+      {sitePage.mayAct && (wide || inUse === sitePage.line.id) && (
+        <RestrictForm
+          sitePage={sitePage}
+          onUse={(isInUse) => {
+            setInUse(isInUse ? sitePage.line.id : undefined);
+          }}
+        />
+      )}
       {sitePage.mayAct && (
         <p className="mt-5 flex flex-wrap gap-2 border-t border-rule pt-3">
           <Link to="/sites/$site/add-owner" params={{ site: sitePage.line.id.toString() }} className={otherAction}>

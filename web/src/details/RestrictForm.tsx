@@ -24,8 +24,11 @@ const shut: Limits = {
   edit: { inside: "named", outside: "no-one", visitorSignIn: "account" },
 };
 
-/** The remedy and its predicted effect, with a form to adjust it. The form keeps what was typed, whatever the server answers. */
-export function RestrictForm({ sitePage }: { sitePage: Schema["SitePage"] }) {
+/**
+ * The remedy and its predicted effect, with a form to adjust it. The form keeps what was typed, whatever the server
+ * answers; onUse says from the first key on that somebody is at it, until it is done.
+ */
+export function RestrictForm({ sitePage, onUse }: { sitePage: Schema["SitePage"]; onUse: (isInUse: boolean) => void }) {
   const queries = useQueryClient();
   const site = sitePage.line.id;
   const [target, setTarget] = useState<Limits>(sitePage.remedy ?? shut);
@@ -46,13 +49,18 @@ export function RestrictForm({ sitePage }: { sitePage: Schema["SitePage"] }) {
           body: { target, reason: reason || null, fingerprint },
         }),
       ),
-    onSuccess: () => setReason(""),
+    onSuccess: () => {
+      setReason("");
+      onUse(false);
+    },
     onSettled: () => queries.invalidateQueries(),
   });
   const planned = plan.data?.plan;
   const refused = plan.data?.refused ?? [];
-  const set = (power: Power, limit: Partial<Limits[Power]>) =>
+  const set = (power: Power, limit: Partial<Limits[Power]>) => {
     setTarget({ ...target, [power]: { ...target[power], ...limit } });
+    onUse(true);
+  };
 
   return (
     <section id="restrict" tabIndex={-1} className="mt-5 border-t border-rule pt-3" aria-label="Proposed remedy">
@@ -102,7 +110,10 @@ export function RestrictForm({ sitePage }: { sitePage: Schema["SitePage"] }) {
           <input
             value={reason}
             maxLength={500}
-            onChange={(event) => setReason(event.target.value)}
+            onChange={(event) => {
+              setReason(event.target.value);
+              onUse(true);
+            }}
             className="mt-0.5 block w-full rounded-[4px] border border-rule-strong bg-sheet px-2 py-1"
           />
         </label>
@@ -113,7 +124,10 @@ export function RestrictForm({ sitePage }: { sitePage: Schema["SitePage"] }) {
             id="remedy"
             look="primary"
             disabled={restrict.isPending || plan.isFetching}
-            onClick={() => restrict.mutate(planned.fingerprint)}
+            onClick={() => {
+              onUse(true);
+              restrict.mutate(planned.fingerprint);
+            }}
           >
             {restrict.isPending ? "Queuing the change …" : "Restrict"}
           </Button>
