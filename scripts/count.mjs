@@ -1,16 +1,36 @@
 // Adds up the results of the runners (CTRF of xUnit, JSON of Vitest and Playwright) and the checks. The names and messages of failed
 // tests come first, because whoever reads a long log reads its end.
-import { readdirSync, readFileSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync } from "node:fs";
 
 const [folder, passedChecks, failedChecks] = process.argv.slice(2);
 let passed = Number(passedChecks);
 let failed = Number(failedChecks);
 
-function fail(name, message) {
+const mostLines = 12;
+const mostOfPage = 120;
+
+function fail(name, ...messages) {
   console.error(`FAILED: ${name}`);
-  const lines = String(message ?? "").trim().split("\n");
-  if (lines[0]) console.error(lines.slice(0, 8).map((line) => `    ${line}`).join("\n"));
+  for (const message of messages) print(message, mostLines);
 }
+
+function print(text, most) {
+  const lines = String(text ?? "").replace(/\u001b\[\d+m/g, "").trim().split("\n");
+  if (lines[0]) console.error(lines.slice(0, most).map((line) => `    ${line}`).join("\n"));
+}
+
+/** What a browser showed when a test failed there; a test that passed when it was tried once more is named too. */
+function failInBrowser(spec) {
+  for (const run of spec.tests.flatMap((test) => test.results)) {
+    if (!run.errors?.length) continue;
+    fail(spec.ok ? `${spec.title} (passed when tried once more)` : spec.title, ...run.errors.map((error) => error.message));
+    for (const { name, path } of run.attachments ?? [])
+      if (name === "error-context" && path && existsSync(path)) print(pageIn(readFileSync(path, "utf8")), mostOfPage);
+  }
+}
+
+const pageIn = (context) =>
+  (/# Page snapshot\s+```yaml\n([^]*?)\n```/.exec(context)?.[1] ?? "").replace(/ \[(ref=\w+|cursor=pointer)\]/g, "");
 
 function* specsOf(suite) {
   yield* suite.specs ?? [];
@@ -33,7 +53,7 @@ for (const file of readdirSync(folder).filter((name) => name.endsWith(".json")))
     passed += result.stats.expected + result.stats.flaky;
     failed += result.stats.unexpected;
     for (const spec of (result.suites ?? []).flatMap((suite) => [...specsOf(suite)]))
-      if (!spec.ok) fail(spec.title, spec.tests?.flatMap((test) => test.results).find((run) => run.error)?.error.message);
+      failInBrowser(spec);
   } else {
     failed += 1;
     console.error(`${file} is not a known result file.`);

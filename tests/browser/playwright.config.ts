@@ -14,6 +14,9 @@ export default defineConfig({
   reporter: [["list"], ["json", { outputFile: process.env.RESULTS ?? "results.json" }]],
   outputDir: `${process.env.RESULTS ?? "results.json"}.files`,
   use: {
+    // What does not become possible is named with its place, rather than the whole test with its length.
+    actionTimeout: 60_000,
+    navigationTimeout: 60_000,
     baseURL: process.env.ATTIC_URL,
     viewport: { width: 1280, height: 800 },
     colorScheme: "light",
