@@ -17,15 +17,24 @@ public sealed record ListFault(int Line, bool IsRefused, string Why)
 /// <summary>The cells of one line, by the facts of their columns. An empty cell claims nothing; a dash claims "none". A cell
 /// that is not understood is a fault, and its fact unknown.
 /// </summary>
-internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int> places, OrganisationTime time, DayOrder days)
+internal abstract class ListCells(
+    ListedRow row,
+    IReadOnlyDictionary<string, int> places,
+    ListWords words,
+    OrganisationTime time,
+    DayOrder days
+)
 {
     protected const string None = "-";
     private const int LongestCell = 2000;
     private const string DayRemedy = "write a day as 2026-01-31";
     private static readonly string[] Moments = ["yyyy-MM-ddTHH:mm:ssK", "yyyy-MM-dd HH:mm:ss", "yyyy-MM-dd HH:mm"];
     private readonly List<ListFault> faults = [];
+    private readonly List<DoubtfulWord> doubtful = [];
 
     public IReadOnlyList<ListFault> Faults => faults;
+
+    public IReadOnlyList<DoubtfulWord> Doubtful => doubtful;
 
     /// <summary>The position of each column.</summary>
     /// <exception cref="HostException">A column occurs twice.</exception>
@@ -69,21 +78,64 @@ internal abstract class ListCells(ListedRow row, IReadOnlyDictionary<string, int
                 : Known<T>.Unknown;
 
     /// <summary>A fact with a fixed set of values.</summary>
-    protected Known<T> Word<T>(string column, IReadOnlyList<(string Word, T Value)> words)
+    protected Known<T> Word<T>(string column, IReadOnlyList<(string Word, T Value)> values)
         where T : struct, Enum =>
-        Fact<T>(
+        Meant(
+            column,
             column,
             text =>
-                words.FirstOrDefault(pair => pair.Word == text.ToLowerInvariant()) is { Word: not null } pair ? pair.Value : null,
-            $"write one of {string.Join(", ", words.DistinctBy(pair => pair.Value).Select(pair => pair.Word))}"
+                values.FirstOrDefault(pair => pair.Word == text.ToLowerInvariant()) is { Word: not null } pair
+                    ? Known.Of(pair.Value)
+                    : Known<T>.Unknown,
+            text =>
+                $"\"{text}\" is not understood; write one of {string.Join(", ", values.DistinctBy(pair => pair.Value).Select(pair => pair.Word))}"
         );
 
-    protected Known<string> Unit(ListWords words) =>
-        Text("unit") is var said && said.Has(out var text)
-            ? words.Unit(text) is { } code
-                ? Known.Of(code)
-                : Wrong<string>("unit", $"there is no unit \"{text}\"")
-            : said;
+    protected Known<string> Unit() =>
+        Meant(
+            "unit",
+            ListWord.Units,
+            text => words.Unit(text) is { } code ? Known.Of(code) : Known<string>.Unknown,
+            text => $"there is no unit \"{text}\""
+        );
+
+    protected (string Key, HostSubject Subject)? Who(string text) => words.Who(text);
+
+    /// <summary>The meaning of a cell of one word: as chosen for the whole list, or as read.</summary>
+    private Known<T> Meant<T>(string column, string of, Func<string, Known<T>> read, Func<string, string> fault)
+        where T : notnull
+    {
+        if (!Text(column).Has(out var text))
+        {
+            return Text(column).IsNone ? Known<T>.None : Known<T>.Unknown;
+        }
+
+        var meaning = Chosen(of, text) ?? text;
+        return meaning == None ? Known<T>.None
+            : read(meaning) is { IsUnknown: false } known ? known
+            : NotUnderstood<T>(column, of, text, fault(meaning));
+    }
+
+    /// <summary>The meaning that was chosen for a word of the whole list; null if none was.</summary>
+    protected string? Chosen(string of, string text)
+    {
+        var word = new ListWord(of, text);
+        if (!words.Chosen.TryGetValue(word, out var chosen))
+        {
+            return null;
+        }
+
+        doubtful.Add(new DoubtfulWord(word, true));
+        return chosen;
+    }
+
+    protected Known<T> NotUnderstood<T>(string column, string of, string text, string what)
+        where T : notnull
+    {
+        doubtful.RemoveAll(one => one.Word.Of == of && one.Word.Text == text);
+        doubtful.Add(new DoubtfulWord(new ListWord(of, text), false));
+        return Wrong<T>(column, what);
+    }
 
     protected Known<DateOnly> Day(string column) => Fact(column, DayOf, DayRemedy);
 

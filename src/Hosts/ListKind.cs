@@ -8,6 +8,7 @@ namespace AtticLedger.Hosts;
 /// <param name="Days">The columns of days.</param>
 /// <param name="Mails">The fact of a column of mail addresses without a known heading.</param>
 /// <param name="Addresses">The fact of a column of web addresses without a known heading; null if none.</param>
+/// <param name="FixedWords">The words that a column with fixed words can have, by column.</param>
 /// <param name="Meanings">The meaning of other headings.</param>
 public sealed record ListKind(
     string Lines,
@@ -16,6 +17,7 @@ public sealed record ListKind(
     IReadOnlyList<string> Days,
     string Mails,
     string? Addresses,
+    IReadOnlyDictionary<string, IReadOnlyList<string>> FixedWords,
     IReadOnlyDictionary<string, string> Meanings
 )
 {
@@ -48,6 +50,7 @@ public sealed record ListKind(
         ["created", "edited", "visited", "shut"],
         "owners",
         "address",
+        ManualList.FixedWords,
         Means(
             ("name", "title site sitename pagetitle"),
             ("address", "url link webaddress website path"),
@@ -80,6 +83,7 @@ public sealed record ListKind(
         ["leaves", "away"],
         "mail",
         null,
+        PeopleList.FixedWords,
         Means(
             ("mail", "email mailaddress emailaddress"),
             ("name", "fullname displayname person"),

@@ -2,12 +2,35 @@ using AtticLedger.Core.People;
 
 namespace AtticLedger.Hosts;
 
-/// <summary>What the words of a list mean, the same for all of its lines: people by mail address or by a name that only one has,
-/// units by code or by a name that only one has, and audiences as offices call them.</summary>
+/// <summary>A word of a list, compared without case.</summary>
+/// <param name="Of">What it names: <see cref="Units"/>, <see cref="People"/>, or a column with fixed words.</param>
+/// <param name="Text">As written.</param>
+public sealed record ListWord(string Of, string Text)
+{
+    public const string Units = "unit";
+
+    /// <summary>Owners, editors and viewers alike.</summary>
+    public const string People = "people";
+
+    public bool Equals(ListWord? other) =>
+        other is not null && Of == other.Of && Text.Equals(other.Text, StringComparison.OrdinalIgnoreCase);
+
+    public override int GetHashCode() => HashCode.Combine(Of, Text.GetHashCode(StringComparison.OrdinalIgnoreCase));
+}
+
+/// <summary>A word of a line that is not understood, or only because its meaning was chosen.</summary>
+public sealed record DoubtfulWord(ListWord Word, bool IsUnderstood);
+
+/// <summary>What the words of a list mean, the same for all of its lines: as chosen for the whole list; otherwise people by mail
+/// address or by a name that only one has, units by code or by a name that only one has, and audiences as offices call them.
+/// </summary>
 /// <param name="Person">The mail address of a person in the register; null if it is nobody, or more than one.</param>
 /// <param name="Unit">The code of a unit; null if there is none, or more than one.</param>
 public sealed record ListWords(Func<string, string?> Person, Func<string, string?> Unit)
 {
+    /// <summary>The audiences that a list can name, beside people and units.</summary>
+    public static readonly IReadOnlyList<string> AudienceWords = ["staff", "partners", "anonymous"];
+
     private static readonly Dictionary<string, HostSubject> Audiences = new(StringComparer.OrdinalIgnoreCase)
     {
         ["staff"] = new HostSubject.Staff(),
@@ -25,7 +48,10 @@ public sealed record ListWords(Func<string, string?> Person, Func<string, string
         ["internet"] = new HostSubject.Anonymous(),
     };
 
-    public static ListWords Of(PeopleDirectory directory)
+    /// <summary>Meanings chosen for the whole list, each written as the list could have written it.</summary>
+    public IReadOnlyDictionary<ListWord, string> Chosen { get; init; } = new Dictionary<ListWord, string>();
+
+    public static ListWords Of(PeopleDirectory directory, IReadOnlyDictionary<ListWord, string>? chosen = null)
     {
         var names = directory
             .People.Where(person => person.Mail.Length > 0)
@@ -35,7 +61,10 @@ public sealed record ListWords(Func<string, string?> Person, Func<string, string
         return new ListWords(
             text => directory.ByMail.ContainsKey(text.ToLowerInvariant()) ? text.ToLowerInvariant() : Only(names[Spelling(text)]),
             text => codes.GetValueOrDefault(text) ?? Only(units[Spelling(text)])
-        );
+        )
+        {
+            Chosen = chosen ?? new Dictionary<ListWord, string>(),
+        };
     }
 
     /// <summary>Who is meant, with the key of the grant; null if nobody can tell.</summary>

@@ -11,7 +11,14 @@ public sealed record ListedElsewhere(int Line, string Host, string Named, IReadO
 /// <param name="Site">Null if it concerns a site on another host, or is refused.</param>
 /// <param name="Other">The claim about a site of another host: that host's own claim is more direct.</param>
 /// <param name="Faults">Its faults.</param>
-public sealed record ListedLine(int Line, HostSite? Site, ListedElsewhere? Other, IReadOnlyList<ListFault> Faults)
+/// <param name="Doubtful">Its words that are not understood, or only because their meaning was chosen.</param>
+public sealed record ListedLine(
+    int Line,
+    HostSite? Site,
+    ListedElsewhere? Other,
+    IReadOnlyList<ListFault> Faults,
+    IReadOnlyList<DoubtfulWord> Doubtful
+)
 {
     public bool IsRefused => Site is null && Other is null;
 }
@@ -21,6 +28,10 @@ public sealed record ListedLine(int Line, HostSite? Site, ListedElsewhere? Other
 /// </summary>
 public static class ManualList
 {
+    /// <summary>The words that a column with fixed words can have, by column.</summary>
+    public static IReadOnlyDictionary<string, IReadOnlyList<string>> FixedWords =>
+        new Dictionary<string, IReadOnlyList<string>> { ["status"] = [.. Statuses.Select(pair => pair.Word)] };
+
     private static readonly (string Word, Status Status)[] Statuses =
     [
         ("never published", Status.NeverPublished),
@@ -54,13 +65,19 @@ public static class ManualList
         foreach (var row in rows)
         {
             var cells = new Cells(row, places, words, time, days);
-            ListedLine Refused(string why) => new(row.Line, null, null, [new ListFault(row.Line, true, why)]);
+            ListedLine Refused(string why) => new(row.Line, null, null, [new ListFault(row.Line, true, why)], []);
             yield return cells.Key() is not { } key ? Refused("the key and the address are missing.")
             : !lines.TryAdd((cells.Host(host), key), row.Line)
                 ? Refused($"\"{key}\" is already in line {lines[(cells.Host(host), key)]}.")
             : cells.Host(host) is var its && its != host
-                ? new ListedLine(row.Line, null, new ListedElsewhere(row.Line, its, key, cells.Facts()), cells.Faults)
-            : new ListedLine(row.Line, cells.Site(key), null, cells.Faults);
+                ? new ListedLine(
+                    row.Line,
+                    null,
+                    new ListedElsewhere(row.Line, its, key, cells.Facts()),
+                    cells.Faults,
+                    cells.Doubtful
+                )
+            : new ListedLine(row.Line, cells.Site(key), null, cells.Faults, cells.Doubtful);
         }
     }
 
@@ -71,7 +88,7 @@ public static class ManualList
         ListWords words,
         OrganisationTime time,
         DayOrder days
-    ) : ListCells(row, places, time, days)
+    ) : ListCells(row, places, words, time, days)
     {
         // A dash is no key: then the address is the key.
         public string? Key() => new[] { Cell("key"), Cell("address") }.FirstOrDefault(text => text.Length > 0 && text != None);
@@ -81,7 +98,7 @@ public static class ManualList
         public IReadOnlyDictionary<ClaimedFact, Known<string>> Facts() =>
             new Dictionary<ClaimedFact, Known<string>>
             {
-                [ClaimedFact.Unit] = Unit(words),
+                [ClaimedFact.Unit] = Unit(),
                 [ClaimedFact.Classification] = Text("classification"),
                 [ClaimedFact.Purpose] = Text("purpose"),
                 [ClaimedFact.Tags] = Tags(),
@@ -96,7 +113,7 @@ public static class ManualList
             {
                 Name = Text("name"),
                 Address = Text("address"),
-                Unit = Unit(words),
+                Unit = Unit(),
                 Classification = Text("classification"),
                 Purpose = Text("purpose"),
                 Tags = Tags(),
@@ -139,11 +156,19 @@ public static class ManualList
                         .Split([';', ',', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
                 )
                 {
-                    if (words.Who(who) is not var (key, subject))
+                    var meaning = Chosen(ListWord.People, who) ?? who;
+                    if (meaning == None)
                     {
-                        Wrong<string>(
+                        continue;
+                    }
+
+                    if (Who(meaning) is not var (key, subject))
+                    {
+                        NotUnderstood<string>(
                             column,
-                            $"\"{who}\" is not one person in the register; write mail addresses, or names that only one person has, staff, partners, anonymous or unit:CODE"
+                            ListWord.People,
+                            who,
+                            $"\"{meaning}\" is not one person in the register; write mail addresses, or names that only one person has, staff, partners, anonymous or unit:CODE"
                         );
                         known = false;
                         continue;

@@ -5,7 +5,13 @@ namespace AtticLedger.Hosts;
 
 /// <summary>A line of a list of people as it was read.</summary>
 /// <param name="Person">Null if it is refused.</param>
-public sealed record ListedPersonLine(int Line, PersonClaim? Person, IReadOnlyList<ListFault> Faults);
+/// <param name="Doubtful">Its words that are not understood, or only because their meaning was chosen.</param>
+public sealed record ListedPersonLine(
+    int Line,
+    PersonClaim? Person,
+    IReadOnlyList<ListFault> Faults,
+    IReadOnlyList<DoubtfulWord> Doubtful
+);
 
 /// <summary>An imported list of people: staff if no staff list is connected, and guests whom no host reports sufficiently.
 /// <c>docs/formats.md</c> describes the columns.
@@ -13,6 +19,15 @@ public sealed record ListedPersonLine(int Line, PersonClaim? Person, IReadOnlyLi
 public static class PeopleList
 {
     private const int LongestMail = 254;
+
+    /// <summary>The words that a column with fixed words can have, by column.</summary>
+    public static IReadOnlyDictionary<string, IReadOnlyList<string>> FixedWords =>
+        new Dictionary<string, IReadOnlyList<string>>
+        {
+            ["kind"] = [.. Kinds.DistinctBy(pair => pair.Kind).Select(pair => pair.Word)],
+            ["standing"] = [.. Standings.Select(pair => pair.Word)],
+        };
+
     private static readonly (string Word, PersonKind Kind)[] Kinds =
     [
         ("staff", PersonKind.Staff),
@@ -56,11 +71,11 @@ public static class PeopleList
         foreach (var row in rows)
         {
             var cells = new Cells(row, places, words, otherwise, time, days);
-            ListedPersonLine Refused(string why) => new(row.Line, null, [new ListFault(row.Line, true, why)]);
+            ListedPersonLine Refused(string why) => new(row.Line, null, [new ListFault(row.Line, true, why)], []);
             yield return cells.Mail() is not { } mail ? Refused("the mail address is missing.")
             : !IsMail(mail) ? Refused($"\"{mail}\" is not a mail address.")
             : !lines.TryAdd(mail, row.Line) ? Refused($"\"{mail}\" is already in line {lines[mail]}.")
-            : new ListedPersonLine(row.Line, cells.Person(mail), cells.Faults);
+            : new ListedPersonLine(row.Line, cells.Person(mail), cells.Faults, cells.Doubtful);
         }
     }
 
@@ -78,7 +93,7 @@ public static class PeopleList
         PersonKind? otherwise,
         OrganisationTime time,
         DayOrder days
-    ) : ListCells(row, places, time, days)
+    ) : ListCells(row, places, words, time, days)
     {
         public string? Mail() => Text("mail").Has(out var mail) ? mail : null;
 
@@ -91,7 +106,7 @@ public static class PeopleList
                 mail,
                 Text("name"),
                 Kind(),
-                Unit(words).Select(code => new UnitCode(code)),
+                Unit().Select(code => new UnitCode(code)),
                 Text("classification"),
                 Word("standing", Standings),
                 Day("leaves"),

@@ -6,6 +6,11 @@ using Npgsql;
 
 namespace AtticLedger.Store;
 
+/// <summary>How a list was read, to be proposed again with the next one.</summary>
+/// <param name="Columns">The facts by headings, as JSON.</param>
+/// <param name="Words">The meanings chosen for words, as JSON.</param>
+public sealed record KeptReading(string Columns, string Words);
+
 public static class OrganisationTables
 {
     public static async Task<Organisation> Organisation(this NpgsqlConnection connection) =>
@@ -121,12 +126,15 @@ public static class OrganisationTables
         return true;
     }
 
-    /// <summary>The column mapping of the last list of a source, as JSON.</summary>
-    public static Task<string> ListColumns(this NpgsqlConnection connection, string source) =>
-        connection.Value(Setting.ColumnsOf(source));
+    /// <summary>How the last list of a source was read.</summary>
+    public static async Task<KeptReading> ListReading(this NpgsqlConnection connection, string source) =>
+        new(await connection.Value(Setting.ColumnsOf(source)), await connection.Value(Setting.WordsOf(source)));
 
-    public static Task SetListColumns(this Change change, string source, string columns) =>
-        change.Set(Setting.ColumnsOf(source), columns);
+    public static async Task SetListReading(this Change change, string source, KeptReading reading)
+    {
+        await change.Set(Setting.ColumnsOf(source), reading.Columns);
+        await change.Set(Setting.WordsOf(source), reading.Words);
+    }
 
     public static Task SetTerms(this Change change, IReadOnlyList<Term> terms) => change.Set(Setting.Terms, Json.Of(terms));
 

@@ -130,6 +130,11 @@ public class ManualListFacts
         Assert.Equal("Line 7: \"f2\" is already in line 2.", lines.First(line => line.IsRefused).Faults[0].Words);
     }
 
+    // One person and one unit, by address or code and by name.
+    private static readonly ListWords Offices = new(
+        who => who.ToLowerInvariant() is "ada@merrowby.example" or "ada lund" ? "ada@merrowby.example" : null,
+        unit => unit is "PIL" or "Pilotage" ? "PIL" : null
+    );
     private static readonly ListWords Anything = new(who => who, unit => unit);
 
     [Fact]
@@ -156,16 +161,7 @@ public class ManualListFacts
             )
         );
         var lines = ManualList
-            .Read(
-                "Foreshore",
-                [.. heads, "editors"],
-                rows.Select(row => row with { Cells = [.. row.Cells, "-"] }),
-                new ListWords(
-                    who => who.ToLowerInvariant() is "ada@merrowby.example" or "ada lund" ? "ada@merrowby.example" : null,
-                    unit => unit is "PIL" or "Pilotage" ? "PIL" : null
-                ),
-                Time
-            )
+            .Read("Foreshore", [.. heads, "editors"], rows.Select(row => row with { Cells = [.. row.Cells, "-"] }), Offices, Time)
             .ToList();
 
         Assert.Equal([4, 5], lines.Select(line => line.Line));
@@ -179,6 +175,58 @@ public class ManualListFacts
             ["anonymous", "partners", "person:ada@merrowby.example"],
             lines[1].Site!.Sharing.Select(sharing => sharing.Grants.Select(grant => grant.Key).ToArray()).Or([])
         );
+    }
+
+    [Fact]
+    public void A_meaning_chosen_once_counts_for_every_line_and_what_has_none_is_named_once()
+    {
+        const string list =
+            "key,unit,status,owners,editors,viewers\n"
+            + "f1,Tide Room,live,ada@merrowby.example,Crew,The crew\n"
+            + "f2,tide room,LIVE,ada@merrowby.example,-,the crew; guests of the day\n"
+            + "f3,Old Mole,live,somebody,-,-\n";
+        var words = Offices with
+        {
+            Chosen = new Dictionary<ListWord, string>
+            {
+                [new(ListWord.Units, "Tide Room")] = "PIL",
+                [new("status", "live")] = "published",
+                [new(ListWord.People, "the crew")] = "staff",
+                [new(ListWord.People, "crew")] = "ada@merrowby.example",
+                [new(ListWord.People, "guests of the day")] = "-",
+                [new(ListWord.Units, "Old Mole")] = "-",
+            },
+        };
+        var lines = Read(list, words);
+
+        Assert.Equal([Known.Of("PIL"), Known.Of("PIL"), Known<string>.None], lines.Select(line => line.Site!.Unit));
+        Assert.All(lines, line => Assert.Equal(Known.Of(Status.Published), line.Site!.Status));
+        Assert.Equal(
+            ["person:ada@merrowby.example own", "staff view"],
+            lines[1]
+                .Site!.Sharing.Or(null!)
+                .Grants.Select(grant => $"{grant.Key} {grant.Power.ToString().ToLowerInvariant()}")
+                .Order()
+        );
+        Assert.Contains(lines[0].Site!.Sharing.Or(null!).Grants, grant => grant.Key == "staff");
+        Assert.True(lines[2].Site!.Sharing.IsUnknown);
+        Assert.Equal(
+            [("people", "somebody", false), ("status", "live", true), ("unit", "Old Mole", true)],
+            lines[2].Doubtful.Select(one => (one.Word.Of, one.Word.Text, one.IsUnderstood)).Order()
+        );
+
+        // A chosen meaning can be impossible by the next list, when the unit is gone.
+        var gone = Assert.Single(
+            Read(
+                "key,unit\nf1,Tide Room\n",
+                Offices with
+                {
+                    Chosen = new Dictionary<ListWord, string> { [new(ListWord.Units, "tide room")] = "XYZ" },
+                }
+            )
+        );
+        Assert.Equal("unit: there is no unit \"XYZ\".", Assert.Single(gone.Faults).Why);
+        Assert.False(Assert.Single(gone.Doubtful).IsUnderstood);
     }
 
     private static HostSite Single(string text) => Assert.Single(Read(text)).Site!;
@@ -275,7 +323,7 @@ public class ManualListFacts
 
     private static ListTable Table(byte[] bytes) => CsvTable.Read(() => new MemoryStream(bytes));
 
-    private static List<ListedLine> Read(string text)
+    private static List<ListedLine> Read(string text, ListWords? words = null)
     {
         var table = Table(Encoding.UTF8.GetBytes(text));
         return
@@ -284,10 +332,7 @@ public class ManualListFacts
                 "Foreshore",
                 table.Heads,
                 table.Rows.Select(row => new ListedRow(row.Line, row.Cells)),
-                new ListWords(
-                    who => who.ToLowerInvariant() is "ada@merrowby.example" or "ada lund" ? "ada@merrowby.example" : null,
-                    unit => unit is "PIL" or "Pilotage" ? "PIL" : null
-                ),
+                words ?? Offices,
                 Time
             ),
         ];

@@ -28,6 +28,9 @@ const planned: Schema["ImportPlan"] = {
     days: "day-first",
     daysAreSure: false,
     dayExample: "03.02.2026",
+    words: [],
+    meanings: {},
+    newUnits: [],
   },
 };
 const nothing = {

@@ -4,7 +4,7 @@ import { render } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { vi } from "vitest";
 
-/** What the server answers, by method and path; a function sees what was sent. */
+/** What the server answers, by method and path; a function is asked each time. */
 export type Answers = Record<string, unknown>;
 
 export interface Sent {
@@ -85,7 +85,8 @@ export function answering(all: Answers): Sent[] {
       ...(url.search ? { query: Object.fromEntries(url.searchParams) } : {}),
       body: text ? (isJson ? JSON.parse(text) : text) : null,
     });
-    const answer = all[call];
+    const said = all[call];
+    const answer = typeof said === "function" ? (said as () => unknown)() : said;
     if (answer === undefined) return new Response("{}", { status: 404 });
     if (answer instanceof Problem) return json(answer.body, answer.status);
     return answer === null ? new Response(null, { status: 204 }) : json(answer, 200);

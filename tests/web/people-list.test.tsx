@@ -27,6 +27,9 @@ const planned: Schema["PeoplePlan"] = {
     days: null,
     daysAreSure: true,
     dayExample: null,
+    words: [],
+    meanings: {},
+    newUnits: [],
   },
 };
 const list = "POST /api/people/imports";
@@ -77,6 +80,54 @@ describe("importing a list of people", () => {
     await choose({ [`${list}/plan`]: { ...same, rules: [] }, [`${list}/rows`]: { total: 0, rows: [] } });
     expect(await screen.findByText(/the register has the same facts already/)).toBeTruthy();
     expect(screen.queryByRole("button", { name: /^Import/ })).toBeNull();
+  });
+
+  it("gives a word one meaning for the whole list, adds the units it names, and keeps the plan on the screen meanwhile", async () => {
+    const word = { lines: 12, meaning: null, isUnderstood: false };
+    const reading: Schema["ListMapping"] = {
+      ...planned.reading,
+      words: [
+        { ...word, of: "kind", word: "permanent", newUnit: null },
+        { ...word, of: "unit", word: "Boat Shed", lines: 1, newUnit: "BOA" },
+        { ...word, of: "unit", word: "Crane Yard", newUnit: "CRA" },
+      ],
+      meanings: {
+        kind: [{ meaning: "staff", label: "staff" }],
+        unit: [{ meaning: "PIL", label: "Pilotage (PIL)" }],
+      },
+    };
+    let answer: unknown = { ...planned, reading };
+    const sent = await choose({ [`${list}/plan`]: () => answer, [`${list}/rows`]: { total: 0, rows: [] } });
+    const words = within(await screen.findByRole("region", { name: "Words of the list" }));
+    expect(words.getByText("kind, 12 lines")).toBeTruthy();
+    expect(words.getByText("unit, 1 line")).toBeTruthy();
+    const last = () => sent.findLast(({ call }) => call === `${list}/plan`)?.query?.words;
+
+    fireEvent.change(words.getByLabelText("“permanent” means"), { target: { value: "staff" } });
+    // What is on the screen stays there until there is a new plan.
+    expect(screen.getByRole("region", { name: "Plan" })).toBeTruthy();
+    await waitFor(() => expect(last()).toBe("kind:permanent=staff"));
+
+    fireEvent.change(words.getByLabelText("“Boat Shed” means"), { target: { value: "by-hand" } });
+    fireEvent.change(words.getByLabelText("Code of the new unit Boat Shed"), { target: { value: "BOAT" } });
+    answer = new Problem(422, {
+      title: "BOAT is the code of Boats. Choose another code for Boat Shed.",
+    });
+    const add = words.getByRole("button", { name: "Add it" });
+    await waitFor(() => expect(add).toHaveProperty("disabled", false));
+    fireEvent.click(add);
+    expect((await screen.findByRole("alert")).textContent).toContain("BOAT is the code of Boats.");
+    expect(last()).toBe("unit:Boat Shed=new:BOAT");
+
+    // What was refused is not asked again.
+    answer = {
+      ...planned,
+      reading: { ...reading, newUnits: [{ code: "BOA", name: "Boat Shed" }] },
+    };
+    await waitFor(() => expect(words.getByRole("button", { name: /^Add 2/ })).toHaveProperty("disabled", false));
+    fireEvent.click(words.getByRole("button", { name: "Add 2 new units with the proposed codes" }));
+    expect(await words.findByText(/^The import adds 1 unit: Boat Shed \(BOA\)/)).toBeTruthy();
+    expect(last()).toBe("unit:Crane Yard=new:CRA");
   });
 
   it("is planned again if the effect has changed", async () => {

@@ -154,6 +154,8 @@ public sealed class JournalAction
     public static JournalAction OrganisationFounded { get; } =
         new("organisation.founded", "the organisation was set up", Changed.Organisation);
 
+    public static JournalAction UnitAdded { get; } = new("unit.added", "a unit was added", Changed.People);
+
     public static JournalAction PeopleSynced { get; } = new("people.synced", "people or groups changed", Changed.People);
 
     public static JournalAction PersonChanged { get; } =

@@ -91,6 +91,10 @@ public sealed class PeopleDirectory
     public IEnumerable<UnitCode> UnitsOf(int place) =>
         Units.Where(unit => OfUnit(unit.Code).Contains(place)).Select(unit => unit.Code);
 
+    /// <summary>The same directory with more units.</summary>
+    public PeopleDirectory With(IReadOnlyCollection<Unit> more) =>
+        more.Count == 0 ? this : new PeopleDirectory(People, Units.Concat(more), Groups, Now, Time);
+
     /// <summary>The same directory at another instant; null if that is on another day, because standings change with the
     /// days.</summary>
     public PeopleDirectory? At(DateTimeOffset now)

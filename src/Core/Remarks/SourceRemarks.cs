@@ -13,6 +13,9 @@ public sealed record ImportIsNotLast : SourceRemark;
 
 public sealed record ImportRunning(string Source) : SourceRemark;
 
+/// <summary>A unit that a list should add has the code of another one.</summary>
+public sealed record UnitCodeTaken(string Unit, string Name) : SourceRemark;
+
 public sealed record NothingHeldBack(string Source) : SourceRemark;
 
 public sealed record SourceMissing(string Source, IReadOnlyList<string> Sources) : SourceRemark;

@@ -50,6 +50,7 @@ public sealed record Setting
 
     private static readonly Setting Hosts = new("host", "");
     private static readonly Setting Columns = new("columns", "{}");
+    private static readonly Setting Words = new("words", "{}");
 
     public string Name { get; }
 
@@ -74,6 +75,9 @@ public sealed record Setting
     /// <summary>The column mapping of the last list of a source, as JSON.</summary>
     public static Setting ColumnsOf(string source) => new($"{Columns.Name}{Of}{source}", Columns.Otherwise);
 
+    /// <summary>The meanings chosen for words in lists of a source, as JSON.</summary>
+    public static Setting WordsOf(string source) => new($"{Words.Name}{Of}{source}", Words.Otherwise);
+
     /// <summary>The host whose capabilities it is; null for another setting.</summary>
     public string? Host => Name.Split(Of, 2) is [var kind, var host] && kind == Hosts.Name ? host : null;
 
@@ -83,6 +87,7 @@ public sealed record Setting
         {
             [var kind, var host] when kind == Hosts.Name => CapabilitiesOf(host),
             [var kind, var source] when kind == Columns.Name => ColumnsOf(source),
+            [var kind, var source] when kind == Words.Name => WordsOf(source),
             _ => Array.Find(Single, setting => setting.Name == name),
         };
 }

@@ -16,12 +16,18 @@ internal sealed class ImportPeople(ReadPeople read, PeopleImportActions desk, Vi
 
     public override async Task<Decided<PeoplePlan>> Decide(FactReader facts)
     {
+        if (await read.How.Words.Taken(facts.Connection) is { } taken)
+        {
+            return Decided<PeoplePlan>.Refuse(taken);
+        }
+
         var plan = await desk.Plan(read, viewer, facts.Connection);
         return new Decided<PeoplePlan>.Planned(plan, plan.Fingerprint);
     }
 
     public override async Task<Written<ImportDone>> Write(Change change, PeoplePlan plan)
     {
+        var added = await read.How.Words.AddUnits(change, viewer.InJournal);
         var changed = plan.Taken.Where(one => one.Before is not null).ToList();
         var peopleImport = await change.BeginPeopleImport(viewer.Person, [.. changed.Select(one => one.Before!.Id)]);
         foreach (var one in changed)
@@ -37,8 +43,9 @@ internal sealed class ImportPeople(ReadPeople read, PeopleImportActions desk, Vi
 
         await change.SetByHand([.. changed.Select(one => one.After.Id), .. brought.Select(person => person.Id)], true);
         await change.EndPeopleImport(peopleImport, [.. brought.Select(person => person.Id)]);
-        await change.SetListColumns(PeopleImportActions.SourceName, read.How.Remembered);
+        await change.SetListReading(PeopleImportActions.SourceName, read.How.Reading);
         var numbers = await change.Append([
+            .. added,
             .. await change.EndSessionsOfLeft(),
             .. changed.Select(one => PeopleLists.Entry(one.Before, one.After, viewer.InJournal)),
             .. brought.Select(person => PeopleLists.Entry(null, person, viewer.InJournal)),

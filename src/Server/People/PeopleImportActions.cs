@@ -23,15 +23,21 @@ internal sealed class PeopleImportActions(Database database, IServiceProvider se
     public async Task<ReadPeople> Read(FileInfo file, ListMappingQuery how, CancellationToken stop)
     {
         var (directory, remembered) = await database.Read(async connection =>
-            (await database.PeopleDirectory(connection), await connection.ListColumns(SourceName))
+            (await database.PeopleDirectory(connection), await connection.ListReading(SourceName))
         );
-        var list = UnderstoodList.Of(ListKind.People, file, how, remembered, stop);
+        var list = UnderstoodList.Of(ListKind.People, file, how, remembered, directory, stop);
         return new ReadPeople(
             list,
-            [.. PeopleList.Read(list.Heads, list.Rows, ListWords.Of(directory), directory.Time, list.Days.Order, how.DefaultKind)]
+            [.. PeopleList.Read(list.Heads, list.Rows, list.Meaning(directory), directory.Time, list.Days.Order, how.DefaultKind)]
         );
     }
 
     public async Task<PeoplePlan> Plan(ReadPeople read, Viewer viewer, NpgsqlConnection connection) =>
-        await PeoplePlan.Of(read, viewer.Person, IsConnected, connection, await database.PeopleDirectory(connection));
+        await PeoplePlan.Of(
+            read,
+            viewer.Person,
+            IsConnected,
+            connection,
+            (await database.PeopleDirectory(connection)).With(read.How.Words.NewUnits)
+        );
 }

@@ -164,6 +164,7 @@ internal static class PeopleImportEndpoints
         context.Response.RegisterForDispose(list);
         try
         {
+            how.Check();
             return (await desk.Read(list.File, how, context.RequestAborted), null);
         }
         catch (Exception fault) when (fault is FormatException or HostException)

@@ -23,6 +23,7 @@ internal sealed class PeoplePlan
     private readonly List<PersonImportOutcome.Imported> taken = [];
     private readonly FirstLines refused = new();
     private readonly FirstLines problems = new();
+    private readonly DoubtfulWords words = new();
 
     private PeoplePlan(PeopleDirectory directory) => this.directory = directory;
 
@@ -134,12 +135,13 @@ internal sealed class PeoplePlan
             moves.Moves,
             problems.All,
             [.. refused.Words, .. problems.Words],
-            ListMappingResponse.Of(read.How)
+            ListMappingResponse.Of(read.How, words, directory)
         );
     }
 
     private void Add(ListedPersonLine line, PersonImportOutcome? applied)
     {
+        words.Add(line.Doubtful);
         foreach (var fault in line.Faults)
         {
             (fault.IsRefused ? refused : problems).Add(fault.Words);

@@ -13,6 +13,7 @@ internal static class SourceSentences
             ImportUnfinished => "The import did not finish. Import the list again; then it can be undone.",
             ImportChangedNothing => "It changed nothing, so there is nothing to undo.",
             ImportIsNotLast => "A later list was imported. Undo that import first.",
+            UnitCodeTaken(var code, var name) => $"{code} is the code of the unit {name}. Choose another code for the new unit.",
             ImportRunning(var source) => $"A list of {source} is being imported now. Try again when it is done.",
             NothingHeldBack(var source) =>
                 $"Nothing waits for a confirmation: {source} was synced again in the meantime, or reports its sites.",

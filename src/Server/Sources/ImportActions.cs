@@ -15,13 +15,13 @@ internal sealed class ImportActions(Database database, SourceSync reader, ILogge
     public async Task<ParsedList> Read(string name, FileInfo file, ListMappingQuery how, CancellationToken stop)
     {
         var (directory, remembered) = await database.Read(async connection =>
-            (await database.PeopleDirectory(connection), await connection.ListColumns(name))
+            (await database.PeopleDirectory(connection), await connection.ListReading(name))
         );
-        var list = UnderstoodList.Of(ListKind.Sites, file, how, remembered, stop);
+        var list = UnderstoodList.Of(ListKind.Sites, file, how, remembered, directory, stop);
         return new ParsedList(
             file,
             list,
-            ManualList.Read(name, list.Heads, list.Rows, ListWords.Of(directory), directory.Time, list.Days.Order)
+            ManualList.Read(name, list.Heads, list.Rows, list.Meaning(directory), directory.Time, list.Days.Order)
         );
     }
 
@@ -69,7 +69,7 @@ internal sealed class ImportActions(Database database, SourceSync reader, ILogge
     private static Func<Change, int, Task> Ended(KeptList kept, ParsedList read) =>
         async (change, sites) =>
         {
-            await change.SetListColumns(kept.Source, read.How.Remembered);
+            await change.SetListReading(kept.Source, read.How.Reading);
             await change.Append([
                 new Draft(JournalAction.ListImported, EntryActor.Of(kept.By), EntrySubject.OfSource(kept.Source))
                 {

@@ -92,41 +92,87 @@ public sealed record ImportPlan(
 /// <param name="Because">The reason, in a few words.</param>
 public sealed record ColumnChoiceResponse(string Head, string? Column, string Because);
 
+/// <param name="Of">"unit", "people" (owners, editors and viewers), or the fact of a column with fixed words.</param>
+/// <param name="Word">As written in the list.</param>
+/// <param name="Lines">The number of lines with it.</param>
+/// <param name="Meaning">The chosen meaning; null if none.</param>
+/// <param name="IsUnderstood">False if there is no meaning, or an impossible one.</param>
+/// <param name="NewUnit">A free code for a new unit of this name; null if it does not name a unit.</param>
+public sealed record ListWordResponse(string Of, string Word, int Lines, string? Meaning, bool IsUnderstood, string? NewUnit);
+
+/// <param name="Meaning">As a request gives it.</param>
+public sealed record WordMeaning(string Meaning, string Label);
+
 /// <summary>How the file was read.</summary>
 /// <param name="ReadAs">The file.</param>
 /// <param name="Facts">The facts as which a column can be read.</param>
 /// <param name="Days">How dates without a leading year are read; null if there are none.</param>
 /// <param name="DaysAreSure">True if the list allows no other reading.</param>
+/// <param name="Words">The commonest words that are not understood, or only because their meaning was chosen.</param>
+/// <param name="Meanings">What these words can mean, by what they name; people can also be given by mail address.</param>
+/// <param name="NewUnits">The units that the import adds.</param>
 public sealed record ListMappingResponse(
     string ReadAs,
     IReadOnlyList<ColumnChoiceResponse> Columns,
     IReadOnlyList<string> Facts,
     DayOrder? Days,
     bool DaysAreSure,
-    string? DayExample
+    string? DayExample,
+    IReadOnlyList<ListWordResponse> Words,
+    IReadOnlyDictionary<string, IReadOnlyList<WordMeaning>> Meanings,
+    IReadOnlyList<UnitResponse> NewUnits
 )
 {
-    internal static ListMappingResponse Of(UnderstoodList list) =>
+    internal static ListMappingResponse Of(UnderstoodList list, DoubtfulWords words, PeopleDirectory directory) =>
         new(
             list.Table.ReadAs,
             [.. list.Columns.Select(choice => new ColumnChoiceResponse(choice.Head, choice.Column, choice.Because))],
             list.Kind.Columns,
             list.Days.Example is null ? null : list.Days.Order,
             list.Days.IsSure,
-            list.Days.Example
+            list.Days.Example,
+            words.ToResponse(list.Words, directory),
+            words.Named.ToDictionary(of => of, of => MeaningsOf(of, list, directory)),
+            [.. list.Words.NewUnits.Select(unit => new UnitResponse(unit.Code.Value, unit.Name))]
         );
+
+    private static IReadOnlyList<WordMeaning> MeaningsOf(string of, UnderstoodList list, PeopleDirectory directory) =>
+        of switch
+        {
+            ListWord.Units =>
+            [
+                .. directory
+                    .Units.OrderBy(unit => unit.Name, StringComparer.OrdinalIgnoreCase)
+                    .Select(unit => new WordMeaning(unit.Code.Value, $"{unit.Name} ({unit.Code.Value})")),
+                new WordMeaning("-", "no unit"),
+            ],
+            ListWord.People =>
+            [
+                new WordMeaning("staff", "all staff"),
+                new WordMeaning("partners", "partners"),
+                new WordMeaning("anonymous", "anonymous visitors"),
+                new WordMeaning("-", "nobody"),
+            ],
+            _ => [.. list.Kind.FixedWords[of].Select(word => new WordMeaning(word, word))],
+        };
 }
 
 /// <summary>The corrected mapping of a list.</summary>
 /// <param name="Columns">"Heading=fact" each; an empty fact for a column that is not read.</param>
 /// <param name="Days">The format of dates that do not begin with the year.</param>
 /// <param name="Kind">staff, guest or service: the kind of the people for whom a list of people has none.</param>
+/// <param name="Words">"of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+/// "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.</param>
 public sealed record ListMappingQuery(
     [property: FromQuery(Name = "columns")] string[]? Columns = null,
     [property: FromQuery(Name = "days")] string? Days = null,
-    [property: FromQuery(Name = "kind")] string? Kind = null
+    [property: FromQuery(Name = "kind")] string? Kind = null,
+    [property: FromQuery(Name = "words")] string[]? Words = null
 )
 {
+    // They travel in the address of the request, which proxies limit.
+    private const int MostWords = 40;
+
     private const string DayFirst = "day-first";
     private const string MonthFirst = "month-first";
 
@@ -139,8 +185,20 @@ public sealed record ListMappingQuery(
                 DayOrder.DayFirst => DayFirst,
                 DayOrder.MonthFirst => MonthFirst,
                 _ => null,
-            }
+            },
+            Words: list.Words.Written
         );
+
+    /// <exception cref="FormatException">It cannot be requested.</exception>
+    internal void Check()
+    {
+        if (Words?.Length > MostWords)
+        {
+            throw new FormatException(
+                $"The meaning of {Words.Length} words was chosen; at most {MostWords} can be chosen for a list. Correct the others in the list."
+            );
+        }
+    }
 
     /// <exception cref="FormatException">There is no such kind.</exception>
     internal Core.People.PersonKind? DefaultKind =>

@@ -253,6 +253,7 @@ internal static class ImportEndpoints
         context.Response.RegisterForDispose(list);
         try
         {
+            how.Check();
             return (await desk.Read(name, list.File, how, stop), null);
         }
         catch (Exception fault) when (fault is FormatException or HostException)

@@ -36,6 +36,7 @@ internal sealed class ImportPreview
     private readonly List<ManualTaskClaim> hostChanges = [];
     private readonly FirstLines refused = new();
     private readonly FirstLines problems = new();
+    private readonly DoubtfulWords words = new();
     private readonly List<string> noLongerReported = [];
     private int sites;
     private int gone;
@@ -72,13 +73,14 @@ internal sealed class ImportPreview
     )
     {
         var (now, time) = (database.Now, await connection.OrganisationTime());
+        var directory = (await database.PeopleDirectories.Of(connection, now, time)).With(read.How.Words.NewUnits);
         var foresight = new ImportPreview(
             name,
             asOf,
             now,
             connection,
-            await SiteIntake.Resolution(connection, database.PeopleDirectories, now),
-            await database.PeopleDirectories.Of(connection, now, time),
+            await SiteIntake.Resolution(connection, directory),
+            directory,
             await connection.Organisation(),
             await connection.Rules(time.DayOf(now)),
             (await connection.ChangesUnderWay())
@@ -116,7 +118,7 @@ internal sealed class ImportPreview
             refused.Words,
             problems.All,
             problems.Words,
-            ListMappingResponse.Of(read.How)
+            ListMappingResponse.Of(read.How, words, directory)
         );
 
     private async Task Look(ListedLine[] lines)
@@ -151,6 +153,7 @@ internal sealed class ImportPreview
                 _ => Refused(line, "", line.Faults[0].Why),
             };
             counts[(int)row.Verdict]++;
+            words.Add(line.Doubtful);
             foreach (var fault in line.Faults)
             {
                 (fault.IsRefused ? refused : problems).Add(fault.Words);

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Remarks;
 using AtticLedger.Server.Execution;
 using AtticLedger.Store;
@@ -14,12 +15,14 @@ internal sealed class ImportSites(KeptList kept, ParsedList read, string fingerp
     public override ActionName Name => ActionName.SitesImport;
 
     public override async Task<Decided<KeptList>> Decide(FactReader facts) =>
-        await facts.Connection.IsWorkedOn(kept.Source, facts.Now)
-            ? Decided<KeptList>.Refuse(new ImportRunning(kept.Source))
-            : new Decided<KeptList>.Planned(kept, fingerprint);
+        await facts.Connection.IsWorkedOn(kept.Source, facts.Now) ? Decided<KeptList>.Refuse(new ImportRunning(kept.Source))
+        : await read.How.Words.Taken(facts.Connection) is { } taken ? Decided<KeptList>.Refuse(taken)
+        : new Decided<KeptList>.Planned(kept, fingerprint);
 
     public override async Task<Written<ImportBegun>> Write(Change change, KeptList plan)
     {
+        // The sites of the list are resolved later, when its units exist.
+        await change.AppendOrHead(await read.How.Words.AddUnits(change, EntryActor.Of(plan.By)));
         var siteImport = await sources.BeginList(change, plan, read);
         var place = (await change.Connection.JournalHead()).Number;
         return new Written<ImportBegun>(

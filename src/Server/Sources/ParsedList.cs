@@ -1,4 +1,5 @@
 using System.Text.Json;
+using AtticLedger.Core.People;
 using AtticLedger.Formats.Tables;
 using AtticLedger.Hosts;
 using AtticLedger.Store;
@@ -8,22 +9,31 @@ namespace AtticLedger.Server.Sources;
 
 /// <summary>A file as a list of some kind: mapped as chosen, as last time, or as headings and cells suggest.</summary>
 /// <param name="Heads">Its columns as facts.</param>
+/// <param name="Words">The meanings chosen for its words.</param>
 internal sealed record UnderstoodList(
     ListKind Kind,
     ListTable Table,
     IReadOnlyList<ColumnChoice> Columns,
     IReadOnlyList<string> Heads,
-    DayChoice Days
+    DayChoice Days,
+    ChosenWords Words
 )
 {
     /// <summary>Its lines, read from the file on each enumeration.</summary>
     public IEnumerable<ListedRow> Rows => RowsOf(Table);
 
-    /// <param name="remembered">The value of <see cref="Remembered"/> for the last such list.</param>
+    /// <param name="remembered">The value of <see cref="Reading"/> for the last such list.</param>
     /// <param name="stop">Cancels reading, also while rows are enumerated.</param>
     /// <exception cref="FormatException">It is not a list; the message names the place and the remedy.</exception>
     /// <exception cref="HostException">The connection was interrupted.</exception>
-    public static UnderstoodList Of(ListKind kind, FileInfo file, ListMappingQuery how, string remembered, CancellationToken stop)
+    public static UnderstoodList Of(
+        ListKind kind,
+        FileInfo file,
+        ListMappingQuery how,
+        KeptReading remembered,
+        PeopleDirectory directory,
+        CancellationToken stop
+    )
     {
         var table = ListTable.Read(file.OpenRead, stop);
         var columns = ListMapping.Columns(
@@ -31,17 +41,30 @@ internal sealed record UnderstoodList(
             table.Heads,
             RowsOf(table),
             how.Chosen(kind),
-            JsonSerializer.Deserialize<Dictionary<string, string?>>(remembered)!
+            JsonSerializer.Deserialize<Dictionary<string, string?>>(remembered.Columns)!
         );
         var heads = ListMapping.Heads(kind, columns);
-        return new(kind, table, columns, heads, ListMapping.Days(kind, heads, RowsOf(table), how.Order));
+        return new(
+            kind,
+            table,
+            columns,
+            heads,
+            ListMapping.Days(kind, heads, RowsOf(table), how.Order),
+            ChosenWords.Of(how.Words ?? [], remembered.Words, directory)
+        );
     }
 
-    /// <summary>The mapping to remember: the facts by headings, as JSON.</summary>
-    public string Remembered =>
-        JsonSerializer.Serialize(
-            Columns.DistinctBy(choice => choice.Head).ToDictionary(choice => choice.Head, choice => choice.Column)
+    /// <summary>How it was read, to be proposed with the next list.</summary>
+    public KeptReading Reading =>
+        new(
+            JsonSerializer.Serialize(
+                Columns.DistinctBy(choice => choice.Head).ToDictionary(choice => choice.Head, choice => choice.Column)
+            ),
+            Words.Remembered
         );
+
+    /// <summary>What its words mean with the people and units of the register and those it adds.</summary>
+    public ListWords Meaning(PeopleDirectory directory) => ListWords.Of(directory.With(Words.NewUnits), Words.Meanings);
 
     /// <summary>The faulty lines, unchanged, with an additional column for the faults.</summary>
     public IEnumerable<IReadOnlyList<string>> ToCorrect(IEnumerable<IReadOnlyList<string>> wrong) =>

@@ -1,6 +1,7 @@
 using System.Globalization;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
@@ -23,11 +24,10 @@ internal sealed class SiteIntake(Database database, ILogger log)
         NpgsqlConnection connection,
         PeopleDirectories directories,
         DateTimeOffset now
-    )
-    {
-        var directory = await directories.Of(connection, now, await connection.OrganisationTime());
-        return new(directory.ByMail, await connection.GroupKeys(), directory.Units.Select(unit => unit.Code.Value).ToHashSet());
-    }
+    ) => await Resolution(connection, await directories.Of(connection, now, await connection.OrganisationTime()));
+
+    public static async Task<Resolution> Resolution(NpgsqlConnection connection, PeopleDirectory directory) =>
+        new(directory.ByMail, await connection.GroupKeys(), directory.Units.Select(unit => unit.Code.Value).ToHashSet());
 
     /// <summary>Stores a host's report of some sites, with the consequences for changes and for the attic.</summary>
     /// <param name="isFirst">True at the first sync of the host: then one journal entry represents all.</param>

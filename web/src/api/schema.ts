@@ -3476,6 +3476,31 @@ export interface components {
             /** @description True if the list allows no other reading. */
             daysAreSure: boolean;
             dayExample: null | string;
+            /** @description The commonest words that are not understood, or only because their meaning was chosen. */
+            words: components["schemas"]["ListWord"][];
+            /** @description What these words can mean, by what they name; people can also be given by mail address. */
+            meanings: {
+                [key: string]: components["schemas"]["WordMeaning"][];
+            };
+            /** @description The units that the import adds. */
+            newUnits: components["schemas"]["Unit"][];
+        };
+        ListWord: {
+            /** @description "unit", "people" (owners, editors and viewers), or the fact of a column with fixed words. */
+            of: string;
+            /** @description As written in the list. */
+            word: string;
+            /**
+             * Format: int32
+             * @description The number of lines with it.
+             */
+            lines: number;
+            /** @description The chosen meaning; null if none. */
+            meaning: null | string;
+            /** @description False if there is no meaning, or an impossible one. */
+            isUnderstood: boolean;
+            /** @description A free code for a new unit of this name; null if it does not name a unit. */
+            newUnit: null | string;
         };
         /** @description Everything removed together with a site that is moved to the attic; null if unknown. */
         Loss: {
@@ -4166,7 +4191,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
@@ -4897,6 +4922,11 @@ export interface components {
             refused: string[];
             /** @description Advice if nothing is found, one sentence each. */
             words: string[];
+        };
+        WordMeaning: {
+            /** @description As a request gives it. */
+            meaning: string;
+            label: string;
         };
         /** @description A site that the viewer owns. */
         YourSite: {
@@ -7864,12 +7894,16 @@ export interface operations {
                 columns?: string[];
                 days?: string;
                 kind?: string;
+                words?: string[];
             };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -7894,6 +7928,7 @@ export interface operations {
                 columns?: string[];
                 days?: string;
                 kind?: string;
+                words?: string[];
                 verdict?: string;
                 offset?: number;
                 limit?: number;
@@ -7902,7 +7937,10 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -7927,12 +7965,16 @@ export interface operations {
                 columns?: string[];
                 days?: string;
                 kind?: string;
+                words?: string[];
             };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -7978,6 +8020,7 @@ export interface operations {
                 columns?: string[];
                 days?: string;
                 kind?: string;
+                words?: string[];
             };
             header: {
                 /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
@@ -7986,7 +8029,10 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -8779,6 +8825,7 @@ export interface operations {
                 columns?: string[];
                 days?: string;
                 kind?: string;
+                words?: string[];
                 whole?: boolean;
                 asOf?: string;
             };
@@ -8788,7 +8835,10 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -8813,6 +8863,7 @@ export interface operations {
                 columns?: string[];
                 days?: string;
                 kind?: string;
+                words?: string[];
                 asOf?: string;
                 verdict?: string;
                 offset?: number;
@@ -8824,7 +8875,10 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -8849,6 +8903,7 @@ export interface operations {
                 columns?: string[];
                 days?: string;
                 kind?: string;
+                words?: string[];
             };
             header?: never;
             path: {
@@ -8856,7 +8911,10 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
         requestBody: {
             content: {
                 "text/csv": string;
@@ -8904,6 +8962,7 @@ export interface operations {
                 columns?: string[];
                 days?: string;
                 kind?: string;
+                words?: string[];
                 whole?: boolean;
                 asOf?: string;
             };
@@ -8916,7 +8975,10 @@ export interface operations {
             };
             cookie?: never;
         };
-        /** @description staff, guest or service: the kind of the people for whom a list of people has none. */
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
         requestBody: {
             content: {
                 "text/csv": string;

@@ -93,7 +93,7 @@ export function ImportPage() {
         </Button>
       )}
       <ActionFault error={plan.error} />
-      {plan.data && <HowRead list={plan.data.reading} how={how} onChange={siteImport.readAs} />}
+      {plan.data && <HowRead list={plan.data.reading} how={how} onChange={siteImport.readAs} isBusy={plan.isPending} />}
       {plan.data && <Planned plan={plan.data} />}
       {plan.data && file && (
         <ImportRows key={plan.data.fingerprint} kind={kind} plan={plan.data} file={file} query={rows(how)} />

@@ -50,7 +50,7 @@ export function PeopleImportPage() {
       <ActionFault error={plan.error} />
       {plan.data && file && (
         <>
-          <HowRead isOfPeople list={plan.data.reading} how={how} onChange={siteImport.readAs} />
+          <HowRead isOfPeople list={plan.data.reading} how={how} onChange={siteImport.readAs} isBusy={plan.isPending} />
           <Planned plan={plan.data} />
           <ImportRows
             key={plan.data.fingerprint}

@@ -8,12 +8,14 @@ export type Verdict = Schema["ImportRow"]["verdict"];
 /** The mapping of a list as query parameters. */
 export interface ReadingQuery {
   columns?: string[];
+  words?: string[];
   days?: "day-first" | "month-first";
   kind?: "staff" | "guest" | "service";
 }
 
 export const asQuery = (how: Reading): ReadingQuery => ({
   columns: Object.entries(how.columns).map(([head, fact]) => `${head}=${fact}`),
+  words: Object.entries(how.words).map(([word, meaning]) => `${word}=${meaning}`),
   ...(how.days ? { days: how.days } : {}),
   ...(how.kind ? { kind: how.kind } : {}),
 });

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Reading } from "./HowRead";
 
-const asProposed: Reading = { columns: {}, days: "" };
+const asProposed: Reading = { columns: {}, words: {}, days: "" };
 
 /** The steps of an import: choose a file, plan it, correct the mapping, then import it exactly as planned. */
 export function useImport<Plan extends { fingerprint: string }>(calls: {
@@ -11,42 +11,48 @@ export function useImport<Plan extends { fingerprint: string }>(calls: {
 }) {
   const queries = useQueryClient();
   const [file, setFile] = useState<File | null>(null);
-  const [how, setHow] = useState(asProposed);
+  // The last plan stays on the screen, with its mapping, until there is another.
+  const [planned, setPlanned] = useState<{ plan: Plan; how: Reading }>();
   const plan = useMutation({
-    mutationFn: ({ list, reading }: { list: File; reading: Reading }) => calls.plan(list, reading),
+    mutationFn: ({ list, how }: { list: File; how: Reading }) => calls.plan(list, how),
+    onSuccess: (made, { how }) => {
+      setPlanned({ plan: made, how });
+    },
   });
+  const how = planned?.how ?? asProposed;
   const take = useMutation({
     mutationFn: ({ list, fingerprint }: { list: File; fingerprint: string }) => calls.take(list, how, fingerprint),
     onSuccess: () => queries.invalidateQueries(),
-    onError: () => showPlan(),
+    onError: () => {
+      showPlan();
+    },
   });
   const showPlan = (reading = how) => {
-    if (file) plan.mutate({ list: file, reading });
+    if (file) plan.mutate({ list: file, how: reading });
   };
   /** Discards the plan, because the request has changed. */
   const again = () => {
+    setPlanned(undefined);
     plan.reset();
     take.reset();
   };
   return {
     file,
     how,
-    plan,
+    plan: { data: planned?.plan, isPending: plan.isPending, error: plan.error },
     take,
     showPlan,
     again,
     choose: (list: File | null) => {
       again();
-      setHow(asProposed);
       setFile(list);
     },
     readAs: (reading: Reading) => {
-      setHow(reading);
       take.reset();
       showPlan(reading);
     },
     takeIn: () => {
-      if (file && plan.data) take.mutate({ list: file, fingerprint: plan.data.fingerprint });
+      if (file && planned) take.mutate({ list: file, fingerprint: planned.plan.fingerprint });
     },
   };
 }
