@@ -116,6 +116,8 @@ internal abstract class ListCells(
             : NotUnderstood<T>(column, of, text, fault(meaning));
     }
 
+    protected bool IsChosen(string of, string text) => words.Chosen.ContainsKey(new ListWord(of, text));
+
     /// <summary>The meaning that was chosen for a word of the whole list; null if none was.</summary>
     protected string? Chosen(string of, string text)
     {

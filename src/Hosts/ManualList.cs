@@ -142,6 +142,14 @@ public static class ManualList
                 "write a whole number"
             );
 
+        private const StringSplitOptions Each = StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries;
+
+        // A comma separates names, or the last name from the first.
+        private IEnumerable<string> Names(string text) =>
+            text.Contains(',', StringComparison.Ordinal) && (Who(text) is not null || IsChosen(ListWord.People, text))
+                ? [text]
+                : text.Split(',', Each);
+
         // Access is known only if all three columns are: a missing one could contain anybody.
         private Known<HostSharing> Sharing()
         {
@@ -151,10 +159,7 @@ public static class ManualList
             {
                 var said = Text(column);
                 known &= !said.IsUnknown;
-                foreach (
-                    var who in said.Or("")
-                        .Split([';', ',', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
-                )
+                foreach (var who in said.Or("").Split([';', '\n'], Each).SelectMany(Names))
                 {
                     var meaning = Chosen(ListWord.People, who) ?? who;
                     if (meaning == None)

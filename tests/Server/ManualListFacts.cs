@@ -132,7 +132,7 @@ public class ManualListFacts
 
     // One person and one unit, by address or code and by name.
     private static readonly ListWords Offices = new(
-        who => who.ToLowerInvariant() is "ada@merrowby.example" or "ada lund" ? "ada@merrowby.example" : null,
+        who => who.ToLowerInvariant() is "ada@merrowby.example" or "ada lund" or "lund, ada" ? "ada@merrowby.example" : null,
         unit => unit is "PIL" or "Pilotage" ? "PIL" : null
     );
     private static readonly ListWords Anything = new(who => who, unit => unit);
@@ -144,7 +144,7 @@ public class ManualListFacts
             Sites of the foreshore office,,,,
             ,,,,
             url,title,dept,owner,audience
-            foreshore.example/tides,Tide boards,Pilotage,Ada Lund,employee
+            foreshore.example/tides,Tide boards,Pilotage,"Lund, Ada",employee
             foreshore.example/slips,Slipways,PIL,ada@merrowby.example,public; partner
             Total,2,,,
             """;

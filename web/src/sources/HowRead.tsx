@@ -45,7 +45,7 @@ export function HowRead(props: {
                 <td className="py-1 pr-3">
                   <Select
                     label={`${column.head || "(no heading)"} is imported as`}
-                    value={column.column ?? ""}
+                    value={how.columns[column.head] ?? column.column ?? ""}
                     choices={[
                       { value: "", words: "not imported" },
                       ...list.facts.map((fact) => ({ value: fact, words: fact })),
@@ -95,6 +95,7 @@ export function HowRead(props: {
 
       <WordMeanings
         list={list}
+        chosen={how.words}
         isBusy={isBusy}
         onChoose={(meanings) => onChange({ ...how, words: { ...how.words, ...meanings } })}
       />

@@ -12,13 +12,19 @@ const byHand = "by-hand";
 /** A word as a request names it. */
 const keyOf = (word: Word) => `${word.of}:${word.word}`;
 
+/** As a request would choose it again. */
+const meaningOf = ({ meaning }: Word, { newUnits }: Schema["ListMapping"]) =>
+  meaning === null ? "" : newUnits.some(({ code }) => code === meaning) ? `${newUnit}${meaning}` : meaning;
+
 /** The words of a list that are not understood, each with a meaning to choose once for all its lines. */
 export function WordMeanings(props: {
   list: Schema["ListMapping"];
+  /** The meanings that are requested, by words. */
+  chosen: Record<string, string>;
   isBusy: boolean;
   onChoose: (meanings: Record<string, string>) => void;
 }) {
-  const { list, isBusy, onChoose } = props;
+  const { list, chosen, isBusy, onChoose } = props;
   const units = list.words.filter((word) => !word.isUnderstood && word.newUnit !== null);
   if (list.words.length === 0) return null;
   return (
@@ -38,17 +44,17 @@ export function WordMeanings(props: {
         <tbody>
           {list.words.map((word) => (
             <tr key={keyOf(word)} className="border-b border-rule align-top">
-              <td className="py-1.5 pr-3 break-words">
+              <td className="py-2.5 pr-3 break-words">
                 <bdi>{word.word}</bdi>
               </td>
-              <td className="py-1.5 pr-3 whitespace-nowrap text-second">
+              <td className="py-2.5 pr-3 whitespace-nowrap text-second">
                 {word.of === "people" ? "who" : word.of}, {counted(word.lines, "line")}
               </td>
               <td className="py-1">
                 <Meaning
                   word={word}
                   meanings={list.meanings[word.of] ?? []}
-                  isNew={list.newUnits.some(({ code }) => code === word.meaning)}
+                  chosen={chosen[keyOf(word)] ?? meaningOf(word, list)}
                   isBusy={isBusy}
                   onChoose={(meaning) => onChoose({ [keyOf(word)]: meaning })}
                 />
@@ -81,16 +87,16 @@ export function WordMeanings(props: {
 function Meaning(props: {
   word: Word;
   meanings: Schema["WordMeaning"][];
-  isNew: boolean;
+  chosen: string;
   isBusy: boolean;
   onChoose: (meaning: string) => void;
 }) {
-  const { word, meanings, isNew, isBusy, onChoose } = props;
+  const { word, meanings, chosen, isBusy, onChoose } = props;
   const [isTyping, setTyping] = useState(false);
   const [typed, setTyped] = useState(word.newUnit ?? "");
   const isUnit = word.newUnit !== null;
   const isByHand = isUnit || word.of === "people";
-  const own = word.meaning !== null && !meanings.some(({ meaning }) => meaning === word.meaning) ? word.meaning : null;
+  const isOwn = chosen !== "" && !meanings.some(({ meaning }) => meaning === chosen);
   const choose = (value: string) => {
     setTyping(value === byHand);
     if (value !== byHand) onChoose(value);
@@ -100,10 +106,17 @@ function Meaning(props: {
       <Select<string>
         isWide
         label={`“${word.word}” means`}
-        value={isTyping ? byHand : (word.meaning ?? "")}
+        value={isTyping ? byHand : chosen}
         choices={[
           { value: "", words: "not understood" },
-          ...(own ? [{ value: own, words: isNew ? `new unit ${own}` : own }] : []),
+          ...(isOwn
+            ? [
+                {
+                  value: chosen,
+                  words: chosen.startsWith(newUnit) ? `new unit ${chosen.slice(newUnit.length)}` : chosen,
+                },
+              ]
+            : []),
           ...meanings.map(({ meaning, label }) => ({ value: meaning, words: label })),
           ...(isByHand ? [{ value: byHand, words: isUnit ? "a new unit …" : "a person …" }] : []),
         ]}

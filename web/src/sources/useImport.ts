@@ -19,9 +19,10 @@ export function useImport<Plan extends { fingerprint: string }>(calls: {
       setPlanned({ plan: made, how });
     },
   });
-  const how = planned?.how ?? asProposed;
+  // A correction adds to those under way; what is refused is not asked again.
+  const how = (plan.isPending ? plan.variables.how : planned?.how) ?? asProposed;
   const take = useMutation({
-    mutationFn: ({ list, fingerprint }: { list: File; fingerprint: string }) => calls.take(list, how, fingerprint),
+    mutationFn: (it: { list: File; how: Reading; fingerprint: string }) => calls.take(it.list, it.how, it.fingerprint),
     onSuccess: () => queries.invalidateQueries(),
     onError: () => {
       showPlan();
@@ -52,7 +53,7 @@ export function useImport<Plan extends { fingerprint: string }>(calls: {
       showPlan(reading);
     },
     takeIn: () => {
-      if (file && planned) take.mutate({ list: file, fingerprint: planned.plan.fingerprint });
+      if (file && planned) take.mutate({ list: file, how: planned.how, fingerprint: planned.plan.fingerprint });
     },
   };
 }
