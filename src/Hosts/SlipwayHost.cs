@@ -318,6 +318,7 @@ public sealed class SlipwayHost(HostConnection connection) : IReportsChanges, IK
             Address = site.Fact("slug").Select(slug => connection.Address(slug)),
             Unit = site.Fact("team"),
             Classification = site.Fact("label"),
+            Purpose = site.Fact("usedFor"),
             Kind = site.Fact("template"),
             Tags =
                 site.Texts("topics") is var topics && topics.Has(out var words) ? TagWords.Of(words)

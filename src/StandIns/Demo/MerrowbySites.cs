@@ -56,6 +56,16 @@ internal sealed class MerrowbySites(
         ["CMS"] = ["Press", "Brand shelf", "Newsletter", "Storm", "Regatta"],
     };
 
+    private static readonly (string Purpose, string[] Things)[] Uses =
+    [
+        ("Handbook", ["handbook", "notes", "training", "forms", "guide"]),
+        ("Records", ["log", "archive", "survey", "minutes", "incidents", "charts", "review", "records", "photos"]),
+        ("Working room", ["plan", "rota", "desk", "projects", "rebuild", "stores", "project", "room"]),
+        ("Notices", ["news", "calendar", "notice", "board", "wanted", "prices"]),
+        ("Event", ["open day", "fair", "regatta", "season"]),
+        ("Shop", ["shop", "tickets"]),
+    ];
+
     private readonly List<SlipwayPerson> inside = [.. people.Where(person => !person.Guest)];
     private readonly List<SlipwayPerson> guests = [.. people.Where(person => person.Guest)];
     private readonly HashSet<string> slugs = [];
@@ -458,10 +468,19 @@ internal sealed class MerrowbySites(
                 : visits > 0 ? Morning(-1 - seed % 5)
                 : visits == 0 ? Later(site.Created, Morning(-8 - seed % 300))
                 : site.LastVisit,
+            UsedFor = UsedFor(site.Title),
             Working = [.. site.Working, .. more],
             Live = site.Published is null ? site.Live : [.. site.Live, .. more],
         };
     }
+
+    // Most authors say what a site is for, as far as its title tells; every fifth says nothing.
+    private static string? UsedFor(string title) =>
+        title.Length % 5 == 0
+            ? null
+            : Uses.FirstOrDefault(use =>
+                use.Things.Any(thing => title.Contains(thing, StringComparison.OrdinalIgnoreCase))
+            ).Purpose;
 
     private static DateTimeOffset Later(DateTimeOffset one, DateTimeOffset other) => one > other ? one : other;
 

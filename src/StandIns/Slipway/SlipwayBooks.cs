@@ -166,6 +166,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             ["title"] = site.Title,
             ["team"] = site.Team,
             ["label"] = site.Label,
+            ["usedFor"] = site.UsedFor,
             ["template"] = site.Template,
             ["joining"] = new JsonObject
             {

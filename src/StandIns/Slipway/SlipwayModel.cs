@@ -38,6 +38,9 @@ public sealed record SlipwaySite
 
     public string? Label { get; init; }
 
+    /// <summary>What its authors use it for; null if nobody has said.</summary>
+    public string? UsedFor { get; init; }
+
     public string Template { get; init; } = "pages";
 
     /// <summary>How people join: <c>none</c>, <c>request</c> or <c>self</c>; and since when each request waits.</summary>
