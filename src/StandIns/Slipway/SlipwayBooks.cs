@@ -166,7 +166,6 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             ["title"] = site.Title,
             ["team"] = site.Team,
             ["label"] = site.Label,
-            ["usedFor"] = site.UsedFor,
             ["template"] = site.Template,
             ["joining"] = new JsonObject
             {
@@ -212,6 +211,12 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
         foreach (var field in site.Withheld)
         {
             json.Remove(field);
+        }
+
+        // Left out rather than null: nobody has said what it is used for.
+        if (site.UsedFor is { } use)
+        {
+            json["usedFor"] = use;
         }
 
         return json;
