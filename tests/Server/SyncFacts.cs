@@ -1,5 +1,6 @@
 using AtticLedger.Core.Sites;
 using AtticLedger.Server.Sources;
+using AtticLedger.StandIns.People;
 using AtticLedger.StandIns.Slipway;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Builder;
@@ -62,6 +63,48 @@ public sealed class SyncFacts(Installation here) : IAsyncLifetime
     }
 
     public async ValueTask DisposeAsync() => await here.Leave(server);
+
+    [Fact]
+    public async Task Hosts_that_were_faster_than_the_staff_list_are_synced_again_once_it_has_brought_the_people()
+    {
+        var merrowby = StandIns.Demo.Merrowby.On(DateOnly.FromDateTime(DateTime.UtcNow), seed: 1871);
+        var late = new TaskCompletionSource();
+        var (host, staff) = (
+            await here.Run(app =>
+                app.MapSlipway(new SlipwayBooks(merrowby.Slipway, file: null), Installation.Token, TimeProvider.System)
+            ),
+            await here.Run(app =>
+            {
+                app.Use(
+                    async (_, next) =>
+                    {
+                        await late.Task;
+                        await next();
+                    }
+                );
+                app.MapStaffList(merrowby.Staff, Installation.Token);
+            })
+        );
+        var (other, _) = await here.Start(host, staff, await Databases.Migrated());
+        var register = other.Services.GetRequiredService<Database>();
+        await Cli.Demo.MerrowbyOrganisation.Found(register);
+        async Task<int> Unknown() =>
+            (
+                await register.Read(connection => connection.PeopleDirectory(DateTimeOffset.UtcNow, new(TimeZoneInfo.Utc)))
+            ).Groups.Count(group => !group.Complete);
+        other.Services.GetRequiredService<SourceSync>().StartDue(default);
+        await Installation.Until(
+            async () =>
+                (await register.Read(connection => connection.Sources(register.Now))).Exists(source =>
+                    source is { Name: "Slipway", Complete: true }
+                ),
+            "Slipway is synced without people"
+        );
+        var before = await Unknown();
+        late.SetResult();
+        await Installation.Until(async () => await Unknown() < before / 2, "the groups are known");
+        await here.Leave(other);
+    }
 
     [Fact]
     public async Task A_sync_that_breaks_off_goes_on_where_it_was_and_knows_what_it_had_seen()

@@ -1,5 +1,5 @@
 import type { Browser } from "@playwright/test";
-import { expect, isAccessible, signIn, test } from "./harbour";
+import { atSlipway, expect, isAccessible, readSlipway, signIn, test } from "./harbour";
 import { mailTo, signInForTheFirstTime } from "./mails";
 
 const newPage = async (browser: Browser) => (await browser.newContext()).newPage();
@@ -132,6 +132,46 @@ test("ordinary members of staff read what they own, edit and may view, and whom 
   await page.goto("/accounts");
   await expect(page.getByText("Your role does not include this.").first()).toBeVisible();
   await other.context().close();
+});
+
+test("a member of staff with one site to edit, with one to view, and with none, reads which and whom to ask", async ({
+  page,
+  browser,
+}) => {
+  // Kester Roe is in the group of the whole harbour and in no other, and no site names him.
+  const who = "k.roe";
+  const asGroup = (role: string | null) => atSlipway("w0011", [{ entry: "g:39", role }]);
+  const administrator = await newPage(browser);
+  await signIn(administrator, "n.bell", "/");
+  await page.goto("/sign-in");
+  await page.getByLabel("Mail address").fill(`${who}@merrowby.example`);
+  await page.getByRole("button", { name: "Send a link to choose a password" }).click();
+  await signInForTheFirstTime(page, who, await mailTo(who, /Choose a password/));
+
+  const others = page.getByRole("region", { name: "You can edit or view" });
+  await expect(page.getByRole("region", { name: "In use" })).toContainText("You own none");
+  await expect(others.getByRole("listitem")).toHaveCount(1);
+  await expect(others).toContainText(/Berth planning.*You can edit it\..*Ask .+\(n\.bell@merrowby\.example\)/);
+  await isAccessible(page);
+  await page.setViewportSize({ width: 390, height: 844 });
+  await isAccessible(page);
+
+  await asGroup("read");
+  await readSlipway(administrator);
+  await expect(others).toContainText(/Berth planning.*You can view it\./);
+  await asGroup(null);
+  await readSlipway(administrator);
+  await expect(others).toContainText("No other site names you");
+  await isAccessible(page);
+
+  // What he may not see is said, with what to do, on every page that an address leads to.
+  for (const path of ["/accounts", "/journal", "/sources"]) {
+    await page.goto(path);
+    await expect(page.getByText("Your role does not include this.").first()).toBeVisible();
+  }
+  await asGroup("edit");
+  await readSlipway(administrator);
+  await administrator.context().close();
 });
 
 test("an auditor meets no control that refuses", async ({ page }) => {

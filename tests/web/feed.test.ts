@@ -31,6 +31,7 @@ describe("what an event touches", () => {
   it("is an offer or a task at a site that one may not see", () => {
     expect(isTouched(asked("offer", "a"), event({ topics: ["elsewhere"] }))).toBe(true);
     expect(isTouched(asked("manual-task", "a"), event({ topics: ["elsewhere"] }))).toBe(true);
+    expect(isTouched(asked("used sites"), event({ topics: ["elsewhere"] }))).toBe(true);
     expect(isTouched(asked("register", {}, 0), event({ topics: ["elsewhere"] }))).toBe(false);
   });
 

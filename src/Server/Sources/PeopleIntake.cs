@@ -14,8 +14,9 @@ namespace AtticLedger.Server.Sources;
 /// </summary>
 internal sealed class PeopleIntake(Database database)
 {
+    /// <param name="hosts">Synced again if people or groups are new: until then, whom they name is unknown.</param>
     /// <returns>Who was skipped, and why.</returns>
-    public async Task<IReadOnlyList<string>> TakeStaff(StaffList list, CancellationToken stop)
+    public async Task<IReadOnlyList<string>> TakeStaff(StaffList list, IEnumerable<string> hosts, CancellationToken stop)
     {
         var said = await list.People(stop);
         var groups = await list.Groups(said.ToDictionary(person => person.Key, person => person.Mail), stop);
@@ -24,7 +25,7 @@ internal sealed class PeopleIntake(Database database)
             {
                 var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
                 var units = directory.Units.Select(unit => unit.Code.Value).ToHashSet();
-                var changes = await TakePeople(
+                var (isMore, changes) = await TakePeople(
                     change,
                     step,
                     directory,
@@ -41,15 +42,24 @@ internal sealed class PeopleIntake(Database database)
                         )
                 );
                 await TakeOver(change, said);
+                var known = directory.Groups.Count;
                 changes += await TakeGroups(change, step, StaffList.SourceName, groups, directory);
+                isMore |= (await change.Connection.GroupKeys()).Count > known;
+                foreach (var host in isMore ? hosts : [])
+                {
+                    await change.Want(host);
+                }
+
                 await Write(change, StaffList.SourceName, changes, changes > 0 ? await change.EndSessionsOfLeft() : []);
             },
             stop
         );
     }
 
+    /// <param name="isStaffKnown">False while a connected staff list has never been read: until then nobody can tell who of the
+    /// host's people is from outside, so they stay unknown.</param>
     /// <returns>Who was skipped, and why.</returns>
-    public Task<IReadOnlyList<string>> TakeHost(string host, HostSetting setting, CancellationToken stop) =>
+    public Task<IReadOnlyList<string>> TakeHost(string host, HostSetting setting, bool isStaffKnown, CancellationToken stop) =>
         Each(
             async (change, step) =>
             {
@@ -58,14 +68,16 @@ internal sealed class PeopleIntake(Database database)
                     .People.Where(person => !person.IsOutside)
                     .Select(person => person.Mail.ToLowerInvariant())
                     .ToHashSet();
-                List<HostPerson> guests = [.. setting.People.Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))];
+                List<HostPerson> guests = isStaffKnown
+                    ? [.. setting.People.Where(said => !staff.Contains(said.Mail.ToLowerInvariant()))]
+                    : [];
                 var byHand = (await change.Connection.PeopleByHand())
                     .Select(person => directory.Find(person)?.Mail.ToLowerInvariant())
                     .ToHashSet();
 
                 // The organisation's own lists decide who is inside. A person known only to a host is from outside, whatever the
                 // host reports.
-                var changes = await TakePeople(
+                var (_, changes) = await TakePeople(
                     change,
                     step,
                     directory,
@@ -171,18 +183,27 @@ internal sealed class PeopleIntake(Database database)
             said.Classification
         );
 
-    private static async Task<int> TakePeople(Change change, Step step, PeopleDirectory directory, IEnumerable<Person> said)
+    /// <returns>Whether people are new, and how many are new or changed.</returns>
+    private static async Task<(bool IsMore, int Changes)> TakePeople(
+        Change change,
+        Step step,
+        PeopleDirectory directory,
+        IEnumerable<Person> said
+    )
     {
         var known = directory
             .People.Where(person => person.Mail.Length > 0)
             .DistinctBy(person => person.Mail.ToLowerInvariant())
             .ToDictionary(person => person.Mail.ToLowerInvariant());
-        var changes = 0;
+        var (isMore, changes) = (false, 0);
         foreach (var person in said.DistinctBy(person => person.Mail.ToLowerInvariant()))
         {
             if (!known.TryGetValue(person.Mail.ToLowerInvariant(), out var before))
             {
-                changes += await step(person.Mail, () => change.AddPerson(person)) ? 1 : 0;
+                if (await step(person.Mail, () => change.AddPerson(person)))
+                {
+                    (isMore, changes) = (true, changes + 1);
+                }
             }
             else if (before != person with { Id = before.Id, MailFails = before.MailFails })
             {
@@ -194,7 +215,7 @@ internal sealed class PeopleIntake(Database database)
             }
         }
 
-        return changes;
+        return (isMore, changes);
     }
 
     private static async Task<int> TakeGroups(

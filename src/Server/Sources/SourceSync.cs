@@ -50,16 +50,51 @@ public sealed partial class SourceSync(
             .ToHashSet();
         foreach (var name in Names.Where(wanted.Contains))
         {
-            reads.Start(name, () => Read(name, stop), stop);
+            // Once more, if it is just ending; not again, if it has just begun.
+            reads.Wake(name, () => ReadWanted(name, stop), stop);
+        }
+    }
+
+    private async Task ReadWanted(string name, CancellationToken stop)
+    {
+        if (
+            (await database.Read(connection => connection.Sources(database.Now), stop)).Exists(source =>
+                source.Name == name && source.Wanted
+            )
+        )
+        {
+            await Read(name, stop);
         }
     }
 
     /// <summary>Starts the due sync of each source in the background.</summary>
     public void StartDue(CancellationToken stop)
     {
-        foreach (var name in Names)
+        var staff = new TaskCompletionSource();
+        if (Staff is not null)
         {
-            reads.Start(name, () => SyncDue(name, stop), stop);
+            reads.Start(
+                StaffList.SourceName,
+                async () =>
+                {
+                    await SyncDue(StaffList.SourceName, stop);
+                    staff.SetResult();
+                },
+                stop
+            );
+        }
+
+        foreach (var host in hosts)
+        {
+            reads.Start(
+                host.Name,
+                async () =>
+                {
+                    await Ahead(Staff is null ? Task.CompletedTask : staff.Task, stop);
+                    await SyncDue(host.Name, stop);
+                },
+                stop
+            );
         }
     }
 
@@ -74,9 +109,17 @@ public sealed partial class SourceSync(
     private async Task Each(Func<string, Task> read, CancellationToken stop)
     {
         var staff = Staff is null ? Task.CompletedTask : read(StaffList.SourceName);
-        await Task.WhenAny(staff, Task.Delay(StaffAhead, stop));
+        await Ahead(staff, stop);
         await Task.WhenAll([staff, .. hosts.Select(host => read(host.Name))]);
     }
+
+    private static Task Ahead(Task staff, CancellationToken stop) => Task.WhenAny(staff, Task.Delay(StaffAhead, stop));
+
+    private async Task<bool> IsStaffKnown(CancellationToken stop) =>
+        Staff is null
+        || (await database.Read(connection => connection.Sources(database.Now), stop)).Exists(source =>
+            source is { Name: StaffList.SourceName, WholeAt: not null }
+        );
 
     private async Task SyncDue(string name, CancellationToken stop)
     {
@@ -110,7 +153,7 @@ public sealed partial class SourceSync(
         {
             if (name == StaffList.SourceName && Staff is { } staff)
             {
-                left = new LeftOut(await new PeopleIntake(database).TakeStaff(staff, stop));
+                left = new LeftOut(await new PeopleIntake(database).TakeStaff(staff, hosts.Select(host => host.Name), stop));
             }
             else
             {
@@ -124,6 +167,9 @@ public sealed partial class SourceSync(
 
         await End(name, error is null, left.Words, error);
         await KeepBudget(hosts.FirstOrDefault(host => host.Name == name));
+
+        // What was requested meanwhile.
+        Wake(stop);
     }
 
     // A failure here is made up for by the next request for changes or the next complete sync: the bookmark stays.
@@ -137,7 +183,15 @@ public sealed partial class SourceSync(
         try
         {
             var began = database.Now;
-            List<string> refused = [.. await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop)];
+            List<string> refused =
+            [
+                .. await new PeopleIntake(database).TakeHost(
+                    host.Name,
+                    await host.ReadSetting(stop),
+                    await IsStaffKnown(stop),
+                    stop
+                ),
+            ];
             var changes = await host.ReadChanges(mark, stop);
             foreach (var page in changes.Sites.Chunk(ListPage))
             {
@@ -223,7 +277,12 @@ public sealed partial class SourceSync(
     /// <returns>The fault of a completed sync; null if none.</returns>
     private async Task<string?> ReadHost(ISiteHost host, SourceLease lease, LeftOut left, CancellationToken stop)
     {
-        var people = await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), stop);
+        var people = await new PeopleIntake(database).TakeHost(
+            host.Name,
+            await host.ReadSetting(stop),
+            await IsStaffKnown(stop),
+            stop
+        );
         if (lease.Resume is null && host is IReportsChanges reports)
         {
             // Taken before the first page, so that nothing is lost between this sync and the first request for changes.

@@ -33,6 +33,7 @@ const topics: Record<string, FeedEvent["topics"]> = {
   offer: ["people", "elsewhere"],
   sessions: ["own-account"],
   sources: ["sources"],
+  "used sites": ["people", "elsewhere"],
   yours: ["people", "elsewhere"],
 };
 
