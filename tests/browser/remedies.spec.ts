@@ -165,7 +165,7 @@ test("a member of staff with one site to edit, with one to view, and with none, 
   await isAccessible(page);
 
   // What he may not see is said, with what to do, on every page that an address leads to.
-  for (const path of ["/accounts", "/journal", "/sources"]) {
+  for (const path of ["/accounts", "/sources"]) {
     await page.goto(path);
     await expect(page.getByText("Your role does not include this.").first()).toBeVisible();
   }
