@@ -11,6 +11,8 @@ describe("the finder's pages and actions", () => {
     expect(words("permissions")).toContain("Accounts");
     expect(words("AUDIT")).toEqual(["Journal", "Reports"]);
     expect(words("move")[0]).toBe("Move a site to the attic");
+    expect(words("rules")[0]).toBe("Rules");
+    expect(words("policies")).toContain("Rules");
     expect(words("no such thing")).toEqual([]);
   });
 

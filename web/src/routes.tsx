@@ -15,6 +15,7 @@ import {
   readOwnersSearch,
   readOfferSearch,
   readRegisterSearch,
+  readRulesSearch,
   readRemoveSearch,
   readYoursSearch,
 } from "./api/search";
@@ -156,6 +157,12 @@ const classification = createRoute({
   validateSearch: readClassificationSearch,
   component: lazyRouteComponent(() => import("./classification/ClassificationPage"), "ClassificationPage"),
 });
+const rules = createRoute({
+  getParentRoute: () => books,
+  path: "/rules",
+  validateSearch: readRulesSearch,
+  component: lazyRouteComponent(() => import("./rules/RulesPage"), "RulesPage"),
+});
 const vocabulary = createRoute({
   getParentRoute: () => books,
   path: "/vocabulary",
@@ -226,6 +233,7 @@ const routeTree = root.addChildren([
     manualProcedure,
     manualTask,
     classification,
+    rules,
     vocabulary,
     words,
     deadlines,

@@ -114,7 +114,6 @@ public sealed record Rule(RuleId Id, string Title, string Short, Level Level, st
 /// <summary>The rules in force on a day, ready to judge.</summary>
 public sealed class RuleBook
 {
-    private static readonly Filter<ComputedSite> InUse = Filter.Parse("existence eq \"in-use\"", SiteAttributes.List);
     private readonly IReadOnlyList<(Rule Rule, Filter<ComputedSite> Breaks)> rules;
 
     /// <exception cref="FilterError">A scope or demand cannot be read.</exception>
@@ -174,18 +173,25 @@ public sealed class RuleBook
     private static Verdict Broken(ComputedSite line, Rule rule) =>
         line.Exceptions.Any(exception => rule.IsCovered(exception, line)) ? Verdict.Excepted : Verdict.Breaks;
 
-    private static Filter<ComputedSite> BreaksOf(Rule rule)
+    private static Filter<ComputedSite> BreaksOf(Rule rule) => BreaksOf(rule.Scope, rule.Demand.Expression, SiteAttributes.List);
+
+    /// <summary>The sites that break a demand, within a scope.</summary>
+    /// <exception cref="FilterError">One of the two cannot be read.</exception>
+    internal static Filter<TLine> BreaksOf<TLine>(string scope, string demand, AttributeList<TLine> list) =>
+        CoversOf(scope, list).AndAlso(new Filter<TLine>.Not(Filter.Parse(demand, list)));
+
+    /// <summary>The sites in a scope. Sites in the attic are outside unless one of its conditions is about the attic.</summary>
+    /// <exception cref="FilterError">It cannot be read.</exception>
+    internal static Filter<TLine> CoversOf<TLine>(string scope, AttributeList<TLine> list)
     {
-        Filter<ComputedSite> breaks = new Filter<ComputedSite>.Not(Filter.Parse(rule.Demand.Expression, SiteAttributes.List));
-        if (rule.Scope.Length == 0)
+        var inUse = Filter.Parse("existence eq \"in-use\"", list);
+        if (scope.Length == 0)
         {
-            return InUse.AndAlso(breaks);
+            return inUse;
         }
 
-        // Sites in the attic are outside the scope unless a condition of the scope is about the attic.
-        var scope = Filter.Parse(rule.Scope, SiteAttributes.List);
-        var inScope = scope.AndAlso(breaks);
-        return scope.Uses(SiteAttributes.Existence) ? inScope : InUse.AndAlso(inScope);
+        var inScope = Filter.Parse(scope, list);
+        return inScope.Uses(SiteAttributes.Existence) ? inScope : inUse.AndAlso(inScope);
     }
 }
 

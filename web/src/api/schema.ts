@@ -1815,6 +1815,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rule book: every rule with its scope, its demand and how many sites break it, within the viewer's scope. */
+        get: operations["rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a rule would find now, compared with a rule in force, within the viewer's scope; nothing is stored. 400 names the part, the column and what was expected there. */
+        post: operations["tryRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sources": {
         parameters: {
             query?: never;
@@ -2783,6 +2817,13 @@ export interface components {
             /** @description The optional facts that this host reports: screens omit the others. */
             says: components["schemas"]["OptionalFact"][];
         };
+        CountedPart: {
+            /** @description The code of a unit or the name of a host; null for none and for unknown. */
+            key: null | string;
+            name: string;
+            /** Format: int32 */
+            count: number;
+        };
         /** @description A fact used in the filter, with the number of sites for which it is unknown. */
         Coverage: {
             attribute: string;
@@ -2869,6 +2910,13 @@ export interface components {
          * @enum {unknown}
          */
         Enforcer: "host" | "policy";
+        Evidence: {
+            /** @description The name in expressions. */
+            attribute: string;
+            label: string;
+            /** @description In words. */
+            value: string;
+        };
         /**
          * @description The evidence for a proposal.
          * @enum {unknown}
@@ -3680,6 +3728,15 @@ export interface components {
              */
             proposed: number;
         };
+        MissingForRule: {
+            attribute: string;
+            label: string;
+            /**
+             * Format: int32
+             * @description Of the sites where the rule cannot tell, those where this is unknown.
+             */
+            sites: number;
+        };
         MoveClockRequest: {
             /**
              * Format: int32
@@ -4288,10 +4345,20 @@ export interface components {
             short: string;
             level: components["schemas"]["Level"];
         };
+        RuleBook: {
+            rules: components["schemas"]["RuleOfBook"][];
+        };
         RuleCount: {
             rule: components["schemas"]["Rule"];
             /** Format: int32 */
             count: number;
+        };
+        /** @description A site that would break it, with the values that decide. */
+        RuleExample: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            evidence: components["schemas"]["Evidence"][];
         };
         RuleMove: {
             rule: components["schemas"]["Rule"];
@@ -4302,6 +4369,41 @@ export interface components {
             before: number;
             /** Format: int32 */
             after: number;
+        };
+        /** @description A rule of the book with its numbers, which count sites in the viewer's scope. */
+        RuleOfBook: {
+            rule: components["schemas"]["Rule"];
+            /** @description The sites that it judges, as an expression; empty for all. */
+            scope: string;
+            /** @description What it demands of them, as an expression. */
+            demand: string;
+            /**
+             * Format: date
+             * @description Its first day.
+             */
+            from: string;
+            /** @description False before its first day; then the numbers are those of a try-out. */
+            isInForce: boolean;
+            /**
+             * Format: int32
+             * @description The sites that are certainly in its scope.
+             */
+            covers: number;
+            /**
+             * Format: int32
+             * @description Those that break it without an exception.
+             */
+            breaks: number;
+            /**
+             * Format: int32
+             * @description Those that break it and have an exception.
+             */
+            excepted: number;
+            /**
+             * Format: int32
+             * @description Those where a fact is missing that decides it.
+             */
+            cannotTell: number;
         };
         SaveViewRequest: {
             /** @description Up to 80 characters. One's own view of the same name is replaced. */
@@ -4751,12 +4853,46 @@ export interface components {
              */
             owners: number;
         };
+        /** @description What a rule would find now; nothing is stored. The numbers count sites in the viewer's scope. */
+        TriedRule: {
+            /** Format: int32 */
+            covers: number;
+            /** Format: int32 */
+            breaks: number;
+            /** Format: int32 */
+            cannotTell: number;
+            /**
+             * Format: int32
+             * @description Those that break it and not the rule compared with.
+             */
+            added: number;
+            /**
+             * Format: int32
+             * @description Those that break the rule compared with and not this one.
+             */
+            cleared: number;
+            units: components["schemas"]["CountedPart"][];
+            hosts: components["schemas"]["CountedPart"][];
+            /** @description The first that would be added; if none would be, the first that break it. */
+            examples: components["schemas"]["RuleExample"][];
+            /** @description The facts that would decide most of the others, most first. */
+            missing: components["schemas"]["MissingForRule"][];
+            /** @description The sites that break it, as a filter of the register. */
+            filter: string;
+        };
         /**
          * @description Strong Kleene logic: true, false and unknown.
          *     The change No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
          * @enum {unknown}
          */
         Truth: "no" | "unknown" | "yes";
+        TryRuleRequest: {
+            /** @description Empty for all sites. */
+            scope: string;
+            demand: string;
+            /** @description The rule to compare with, if there is one. */
+            rule?: null | string;
+        };
         UndoChangeRequest: {
             fingerprint: string;
             reason?: null | string;
@@ -8640,6 +8776,59 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleBook"];
+                };
+            };
+        };
+    };
+    tryRule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryRuleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedRule"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
                 };
             };
         };

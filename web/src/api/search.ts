@@ -117,6 +117,19 @@ export const readVocabularySearch = (raw: Raw): VocabularySearch => ({
   fact: raw.fact === "classification" || raw.fact === "purpose" ? raw.fact : "tags",
 });
 
+/** A rule that is tried out: its scope, its demand, and the rule to compare it with. */
+export interface RulesSearch {
+  scope?: string;
+  demand?: string;
+  rule?: string;
+}
+
+export const readRulesSearch = (raw: Raw): RulesSearch => ({
+  ...text(raw, "scope"),
+  ...text(raw, "demand"),
+  ...text(raw, "rule"),
+});
+
 export interface ClassificationSearch {
   fact: "unit" | "classification" | "purpose";
 }

@@ -10,6 +10,7 @@ export interface Place {
     | "/"
     | "/desk"
     | "/owners"
+    | "/rules"
     | "/attic"
     | "/journal"
     | "/sources"
@@ -46,6 +47,13 @@ const places: Place[] = [
     hint: "sites without two active owners",
     synonyms: "owner ownership orphan transfer leaver hand over handover",
     to: "/owners",
+    isDesk: true,
+  },
+  {
+    words: "Rules",
+    hint: "each rule with its numbers, and a rule tried out",
+    synonyms: "rule policy policies compliance governance test simulate what if try",
+    to: "/rules",
     isDesk: true,
   },
   {

@@ -8,18 +8,31 @@ interface Props {
   onChange: (text: string) => void;
   search: RegisterSearch;
   describedBy: string;
+  id?: string;
+  placeholder?: string;
+  /** On a page the suggestions float above what follows, so that nothing moves when they come and go. */
+  floats?: boolean;
 }
 
 /** A field for a filter expression; it offers what can come next. */
-export function FilterField({ text, onChange, search, describedBy }: Props) {
+export function FilterField({
+  text,
+  onChange,
+  search,
+  describedBy,
+  id: fieldId = "filter-by-hand",
+  placeholder = 'owners[standing eq "left"]',
+  floats = false,
+}: Props) {
   const [caret, setCaret] = useState(text.length);
   const [active, setActive] = useState(-1);
   const [isOffering, setIsOffering] = useState(true);
+  const [isFocused, setFocused] = useState(false);
   const field = useRef<HTMLTextAreaElement>(null);
   const id = useId();
   const { unit, reach, rule, status, where } = search;
   const completion = useCompletion(text, caret, { unit, reach, rule, status, where });
-  const options = isOffering ? (completion?.options ?? []) : [];
+  const options = isOffering && (isFocused || !floats) ? (completion?.options ?? []) : [];
   const accept = (insert: string) => {
     if (!completion) return;
     const next = completion.from + insert.length;
@@ -44,19 +57,21 @@ export function FilterField({ text, onChange, search, describedBy }: Props) {
     event.preventDefault();
   };
   return (
-    <>
+    <div className="relative">
       <textarea
         ref={field}
-        id="filter-by-hand"
+        id={fieldId}
         value={text}
         rows={3}
         spellCheck={false}
-        placeholder='owners[standing eq "left"]'
+        placeholder={placeholder}
         aria-describedby={describedBy}
         aria-autocomplete="list"
         aria-controls={options.length > 0 ? id : undefined}
         aria-activedescendant={active >= 0 && active < options.length ? `${id}-${active}` : undefined}
         onKeyDown={onKey}
+        onFocus={() => setFocused(true)}
+        onBlur={() => setFocused(false)}
         onSelect={(event) => setCaret(event.currentTarget.selectionEnd)}
         onChange={(event) => {
           onChange(event.target.value);
@@ -71,7 +86,10 @@ export function FilterField({ text, onChange, search, describedBy }: Props) {
           id={id}
           role="listbox"
           aria-label="Suggestions"
-          className="mt-2 rounded-[4px] border border-rule text-[13px] font-normal"
+          className={clsx(
+            "rounded-[4px] border border-rule text-[13px] font-normal",
+            floats ? "absolute inset-x-0 top-full z-20 mt-0.5 bg-sheet shadow-md" : "mt-2",
+          )}
         >
           {options.map((option, place) => (
             <div
@@ -97,6 +115,6 @@ export function FilterField({ text, onChange, search, describedBy }: Props) {
           ))}
         </div>
       )}
-    </>
+    </div>
   );
 }

@@ -26,6 +26,7 @@ export function Cover({ me }: { me: Schema["Me"] }) {
         {me.role !== "owner" && <Book to="/desk" name="Desk" isOpen={pathname.startsWith("/approvals/")} />}
         <Book to="/" name="Register" isOpen={/^\/(sites|batches)\//.test(pathname)} />
         {me.role !== "owner" && <Book to="/owners" name="Owners" isOpen={pathname.startsWith("/offers/")} />}
+        {me.role !== "owner" && <Book to="/rules" name="Rules" />}
         <Book to="/attic" name="Attic" />
         <Book to="/journal" name="Journal" />
         {me.role !== "owner" && <Book to="/sources" name="Sources" />}
@@ -44,7 +45,7 @@ export function Cover({ me }: { me: Schema["Me"] }) {
 
 const openBook = "border-brass! bg-[#55323f] text-white";
 
-type BookPath = "/" | "/desk" | "/owners" | "/attic" | "/journal" | "/sources" | "/your-sites";
+type BookPath = "/" | "/desk" | "/owners" | "/rules" | "/attic" | "/journal" | "/sources" | "/your-sites";
 
 function Book({ to, name, isOpen = false }: { to: BookPath; name: string; isOpen?: boolean }) {
   return (

@@ -1,0 +1,104 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useSearch } from "@tanstack/react-router";
+import { useEffect } from "react";
+import { api, ok, type Schema } from "../api/client";
+import { counted, onDate } from "../ui/words";
+import { TryRule } from "./TryRule";
+
+/** The rule book: each rule with its numbers, and a rule that is tried out beside it. */
+export function RulesPage() {
+  const tried = useSearch({ from: "/books/rules" });
+  const book = useQuery({ queryKey: ["rules"], queryFn: () => ok(api.GET("/api/rules")) });
+  useEffect(() => {
+    document.title = "Rules · Attic Ledger";
+  }, []);
+  const rules = book.data?.rules ?? [];
+  return (
+    <main className="min-h-0 flex-1 overflow-auto px-5 py-4">
+      <h1 className="text-[21px]">Rules</h1>
+      <p role="status" className="text-second">
+        {book.data
+          ? `${counted(rules.length, "rule")}, counted on the sites that you see.`
+          : (book.error?.message ?? "…")}
+      </p>
+      {rules.length > 0 && (
+        <table className="mt-3 w-full text-[13.5px]">
+          <thead>
+            <tr className="border-b border-rule-strong text-left text-[12px] text-second">
+              <th className="py-1 pr-3 font-semibold">Rule</th>
+              <th className="pr-3 font-semibold">Judges</th>
+              <th className="pr-3 text-right font-semibold">Sites in scope</th>
+              <th className="pr-3 text-right font-semibold">Break it</th>
+              <th className="pr-3 text-right font-semibold">With an exception</th>
+              <th className="pr-3 text-right font-semibold">Cannot tell</th>
+              <th className="font-semibold">
+                <span className="sr-only">Try out</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {rules.map((rule) => (
+              <RuleRow key={rule.rule.id} rule={rule} />
+            ))}
+          </tbody>
+        </table>
+      )}
+      {book.data && rules.length === 0 && (
+        <p className="mt-3">There is no rule yet. Try one out below to see what it would find.</p>
+      )}
+      {book.data && (
+        <TryRule
+          key={`${tried.scope ?? ""} ${tried.demand ?? ""} ${tried.rule ?? ""}`}
+          tried={tried}
+          rules={rules.filter((rule) => rule.isInForce).map(({ rule }) => rule)}
+        />
+      )}
+    </main>
+  );
+}
+
+function RuleRow({ rule }: { rule: Schema["RuleOfBook"] }) {
+  const { id, title, level } = rule.rule;
+  const found = (filter: string, count: number) =>
+    count === 0 ? (
+      "0"
+    ) : (
+      <Link to="/" search={{ filter }} className="underline">
+        {count.toLocaleString("en-GB")}
+      </Link>
+    );
+  return (
+    <tr className="border-b border-rule align-top">
+      <td className="py-2 pr-3">
+        <span className="font-semibold">{title}</span>{" "}
+        <span className="whitespace-nowrap text-second">
+          {id}, {level}
+        </span>
+        {!rule.isInForce && (
+          <span className="block text-[12.5px] text-ochre">From {onDate(rule.from)}; not in force yet</span>
+        )}
+      </td>
+      <td className="py-2 pr-3 font-address text-[12.5px] break-words">
+        {rule.scope && <span className="block text-second">{rule.scope}</span>}
+        {rule.demand}
+      </td>
+      <td className="py-2 pr-3 text-right">{rule.covers.toLocaleString("en-GB")}</td>
+      <td className="py-2 pr-3 text-right">{found(`breaks eq "${id}"`, rule.isInForce ? rule.breaks : 0)}</td>
+      <td className="py-2 pr-3 text-right">{found(`excepted eq "${id}"`, rule.excepted)}</td>
+      <td className="py-2 pr-3 text-right">{found(`unsure eq "${id}"`, rule.isInForce ? rule.cannotTell : 0)}</td>
+      <td className="py-2 whitespace-nowrap">
+        <Link
+          to="/rules"
+          search={{
+            ...(rule.scope ? { scope: rule.scope } : {}),
+            demand: rule.demand,
+            ...(rule.isInForce ? { rule: id } : {}),
+          }}
+          className="underline"
+        >
+          Vary <span className="sr-only">{id}</span>
+        </Link>
+      </td>
+    </tr>
+  );
+}
