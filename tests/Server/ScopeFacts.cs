@@ -32,6 +32,8 @@ public partial class ScopeFacts(Installation here)
         ["person"] = All,
         ["group"] = All,
         ["tree"] = All,
+        ["rules"] = All,
+        ["tryRule"] = All,
         ["leftOut"] = All,
         ["candidates"] = "administrator steward owner",
         ["namedAccess"] = "administrator steward owner",

@@ -26,7 +26,7 @@ export function RulesPage() {
           <thead>
             <tr className="border-b border-rule-strong text-left text-[12px] text-second">
               <th className="py-1 pr-3 font-semibold">Rule</th>
-              <th className="pr-3 font-semibold">Judges</th>
+              <th className="hidden pr-3 font-semibold sm:table-cell">Judges</th>
               <th className="pr-3 text-right font-semibold">Sites in scope</th>
               <th className="pr-3 text-right font-semibold">Break it</th>
               <th className="pr-3 text-right font-semibold">With an exception</th>
@@ -74,13 +74,15 @@ function RuleRow({ rule }: { rule: Schema["RuleOfBook"] }) {
         <span className="whitespace-nowrap text-second">
           {id}, {level}
         </span>
+        <span className="block font-address text-[12.5px] break-all sm:hidden">
+          <Judges rule={rule} />
+        </span>
         {!rule.isInForce && (
           <span className="block text-[12.5px] text-ochre">From {onDate(rule.from)}; not in force yet</span>
         )}
       </td>
-      <td className="py-2 pr-3 font-address text-[12.5px] break-words">
-        {rule.scope && <span className="block text-second">{rule.scope}</span>}
-        {rule.demand}
+      <td className="hidden py-2 pr-3 font-address text-[12.5px] break-words sm:table-cell">
+        <Judges rule={rule} />
       </td>
       <td className="py-2 pr-3 text-right">{rule.covers.toLocaleString("en-GB")}</td>
       <td className="py-2 pr-3 text-right">{found(`breaks eq "${id}"`, rule.isInForce ? rule.breaks : 0)}</td>
@@ -100,5 +102,14 @@ function RuleRow({ rule }: { rule: Schema["RuleOfBook"] }) {
         </Link>
       </td>
     </tr>
+  );
+}
+
+function Judges({ rule }: { rule: Schema["RuleOfBook"] }) {
+  return (
+    <>
+      {rule.scope && <span className="block text-second">{rule.scope}</span>}
+      {rule.demand}
+    </>
   );
 }

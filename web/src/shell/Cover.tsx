@@ -13,14 +13,14 @@ import { Sessions } from "../signin/Sessions";
 export function Cover({ me }: { me: Schema["Me"] }) {
   const pathname = useLocation({ select: (location) => location.pathname });
   return (
-    <header className="cover flex print:hidden min-h-[50px] shrink-0 flex-wrap items-stretch gap-x-8 bg-cover px-3 text-cover-ink sm:px-5">
+    <header className="cover flex print:hidden min-h-[50px] shrink-0 flex-wrap items-stretch gap-x-5 xl:gap-x-8 bg-cover px-3 text-cover-ink sm:px-5">
       <Link to="/" className="flex items-center gap-2 font-title text-[17px] font-semibold">
         <img src="/icon.svg" alt="" width="24" height="24" />
         Attic Ledger
       </Link>
       <nav
         aria-label="Pages"
-        className="order-last -mx-1 flex w-full items-stretch overflow-x-auto sm:order-none sm:w-auto sm:gap-1"
+        className="order-last -mx-1 flex w-full items-stretch overflow-x-auto lg:order-none lg:w-auto xl:gap-1"
       >
         {me.role === "owner" && <Book to="/your-sites" name="Your sites" />}
         {me.role !== "owner" && <Book to="/desk" name="Desk" isOpen={pathname.startsWith("/approvals/")} />}
@@ -32,9 +32,9 @@ export function Cover({ me }: { me: Schema["Me"] }) {
         {me.role !== "owner" && <Book to="/sources" name="Sources" />}
         {me.role !== "owner" && me.mayAct && <Book to="/your-sites" name="Your sites" />}
       </nav>
-      <div className="ml-auto flex items-center py-2 sm:py-0">
+      <div className="ml-auto flex items-center py-2 lg:py-0">
         <Link to="/words" className="mr-4 text-[13px] underline">
-          Words<span className="hidden sm:inline"> used here</span>
+          Words<span className="hidden xl:inline"> used here</span>
         </Link>
         <FindButton me={me} />
         <Account me={me} />
@@ -53,7 +53,7 @@ function Book({ to, name, isOpen = false }: { to: BookPath; name: string; isOpen
       to={to}
       activeOptions={{ exact: to === "/", includeSearch: false }}
       className={clsx(
-        "flex items-center border-b-4 border-transparent px-2.5 pt-1 pb-1 font-semibold whitespace-nowrap sm:px-4 sm:pb-0",
+        "flex items-center border-b-4 border-transparent px-2.5 pt-1 pb-1 font-semibold whitespace-nowrap lg:pb-0 xl:px-4",
         isOpen && openBook,
       )}
       activeProps={{ className: openBook, "aria-current": "page" }}
