@@ -74,7 +74,7 @@ function RuleRow({ rule }: { rule: Schema["RuleOfBook"] }) {
         <span className="whitespace-nowrap text-second">
           {id}, {level}
         </span>
-        <span className="block font-address text-[12.5px] break-all sm:hidden">
+        <span className="block font-address text-[12.5px] [overflow-wrap:anywhere] sm:hidden">
           <Judges rule={rule} />
         </span>
         {!rule.isInForce && (
