@@ -109,6 +109,10 @@ public class EveryNumber(Installation here)
             )
         );
 
+        // Reports: as many rows as the tables have.
+        numbers.Add(("report of holds", Of(await bell.Get("/api/reports/holds"), "total"), tables.HoldsAndExceptions));
+        numbers.Add(("report of actions", Of(await bell.Get("/api/reports/actions"), "total"), tables.ActionsOfAMonth));
+
         // Your sites: what the asker owns.
         numbers.Add(
             (
@@ -241,6 +245,11 @@ public class EveryNumber(Installation here)
 
         public long Bell { get; private set; }
 
+        public int HoldsAndExceptions { get; private set; }
+
+        /// <summary>The actions of people in the month that the report has if nobody chooses days.</summary>
+        public int ActionsOfAMonth { get; private set; }
+
         public static async Task<Tables> Read(NpgsqlConnection connection)
         {
             var groups = await Rows(connection, "select id, complete from people_group order by id", row =>
@@ -306,6 +315,18 @@ public class EveryNumber(Installation here)
                         row => (row.GetInt64(0), row.GetString(1))
                     ),
                 ],
+                HoldsAndExceptions = (
+                    await Rows(connection, "select (select count(*) from hold) + (select count(*) from rule_exception)", row =>
+                        (int)row.GetInt64(0)
+                    )
+                ).Single(),
+                ActionsOfAMonth = (
+                    await Rows(
+                        connection,
+                        "select count(*) from journal where actor like 'person:%' and at > now() - interval '29 days'",
+                        row => (int)row.GetInt64(0)
+                    )
+                ).Single(),
                 Bell = (await connection.PeopleByMail())["n.bell@merrowby.example"].Value,
                 Groups = [.. groups.Select(group => group.Item1)],
                 complete = [.. groups.Where(group => group.Item2).Select(group => group.Item1)],

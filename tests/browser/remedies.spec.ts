@@ -175,6 +175,25 @@ test("a member of staff with one site to edit, with one to view, and with none, 
   await administrator.context().close();
 });
 
+test("the remedy of a finding, or what stays and who can change it, is in the first screen of the details", async ({
+  page,
+}) => {
+  await signIn(page, "n.bell", "/");
+  for (const rule of ["R-02", "R-03", "R-07"]) {
+    const sites = await page.evaluate(async (broken) => {
+      const answer = await fetch(`/api/register?limit=4&rule=${broken}`);
+      return ((await answer.json()) as { lines: { id: number }[] }).lines.map(({ id }) => id);
+    }, rule);
+    expect(sites.length).toBeGreaterThan(0);
+    for (const site of sites) {
+      await page.goto(`/?rule=${rule}&site=${site}`);
+      const details = page.getByRole("complementary", { name: "Details" });
+      const remedy = details.getByText(new RegExp(`… .*\\(${rule}\\)$`)).or(details.locator("li.text-ochre"));
+      await expect(remedy.first()).toBeInViewport({ ratio: 1 });
+    }
+  }
+});
+
 test("an auditor meets no control that refuses", async ({ page }) => {
   const refused: string[] = [];
   page.on("response", (response) => {
