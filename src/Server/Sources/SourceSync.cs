@@ -64,6 +64,7 @@ public sealed partial class SourceSync(
         )
         {
             await Read(name, stop);
+            Wake(stop);
         }
     }
 
@@ -79,6 +80,7 @@ public sealed partial class SourceSync(
                 {
                     await SyncDue(StaffList.SourceName, stop);
                     staff.SetResult();
+                    Wake(stop);
                 },
                 stop
             );
@@ -92,6 +94,9 @@ public sealed partial class SourceSync(
                 {
                     await Ahead(Staff is null ? Task.CompletedTask : staff.Task, stop);
                     await SyncDue(host.Name, stop);
+
+                    // The staff list may have brought people meanwhile.
+                    Wake(stop);
                 },
                 stop
             );
@@ -111,6 +116,7 @@ public sealed partial class SourceSync(
         var staff = Staff is null ? Task.CompletedTask : read(StaffList.SourceName);
         await Ahead(staff, stop);
         await Task.WhenAll([staff, .. hosts.Select(host => read(host.Name))]);
+        await Task.WhenAll(hosts.Select(host => ReadWanted(host.Name, stop)));
     }
 
     private static Task Ahead(Task staff, CancellationToken stop) => Task.WhenAny(staff, Task.Delay(StaffAhead, stop));
@@ -167,9 +173,6 @@ public sealed partial class SourceSync(
 
         await End(name, error is null, left.Words, error);
         await KeepBudget(hosts.FirstOrDefault(host => host.Name == name));
-
-        // What was requested meanwhile.
-        Wake(stop);
     }
 
     // A failure here is made up for by the next request for changes or the next complete sync: the bookmark stays.
