@@ -28,9 +28,6 @@ public sealed record DoubtfulWord(ListWord Word, bool IsUnderstood);
 /// <param name="Unit">The code of a unit; null if there is none, or more than one.</param>
 public sealed record ListWords(Func<string, string?> Person, Func<string, string?> Unit)
 {
-    /// <summary>The audiences that a list can name, beside people and units.</summary>
-    public static readonly IReadOnlyList<string> AudienceWords = ["staff", "partners", "anonymous"];
-
     private static readonly Dictionary<string, HostSubject> Audiences = new(StringComparer.OrdinalIgnoreCase)
     {
         ["staff"] = new HostSubject.Staff(),

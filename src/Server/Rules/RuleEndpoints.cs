@@ -58,11 +58,12 @@ internal static class RuleEndpoints
                 request.Rule is { } rule ? new RuleId(rule) : null
             );
             var breaks = tried.Breaks.Certainly();
+            var untold = Untold(tried, seen);
             return TypedResults.Ok(
                 new TriedRuleResponse(
                     tried.Covers.CountYes,
                     breaks.CountYes,
-                    Untold(tried, seen).CountYes,
+                    untold.CountYes,
                     tried.Added.CountYes,
                     tried.Cleared.CountYes,
                     Parts(seen, "unit", breaks, code => state.PeopleDirectory.Find(new UnitCode(code))?.Name ?? code, "no unit"),
@@ -87,7 +88,7 @@ internal static class RuleEndpoints
                             .Reads.Select(attribute => new MissingForRule(
                                 attribute.Name,
                                 AttributeLabels.Of(attribute.Name),
-                                seen.Columns.Of(attribute).IsPresent().CountUnknownOf(Untold(tried, seen))
+                                seen.Columns.Of(attribute).IsPresent().CountUnknownOf(untold)
                             ))
                             .Where(missing => missing.Sites > 0)
                             .OrderByDescending(missing => missing.Sites),

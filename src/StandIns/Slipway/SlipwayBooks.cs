@@ -213,7 +213,7 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             json.Remove(field);
         }
 
-        // Left out rather than null: nobody has said what it is used for.
+        // Missing rather than null: nobody has chosen it, which is not the same as none.
         if (site.UsedFor is { } use)
         {
             json["usedFor"] = use;

@@ -38,7 +38,7 @@ public sealed record SlipwaySite
 
     public string? Label { get; init; }
 
-    /// <summary>What its authors use it for; null if nobody has said.</summary>
+    /// <summary>The purpose that its authors chose; null if they chose none.</summary>
     public string? UsedFor { get; init; }
 
     public string Template { get; init; } = "pages";
