@@ -56,7 +56,7 @@ internal sealed class BenchRegister(Database database, string connection)
             var (directory, organisation, rules) = (
                 await open.PeopleDirectory(database.Now, time),
                 await open.Organisation(),
-                await open.Rules(time.DayOf(database.Now))
+                await open.Rules(Core.Terms.Today.At(database.Now, time))
             );
             return (directory, organisation, rules, await rows.Made(new SiteJudge(organisation, directory, rules)));
         });

@@ -82,7 +82,7 @@ internal static class CheckReport
         var (directory, organisation, rules) = (
             await connection.PeopleDirectory(now, time),
             await connection.Organisation(),
-            await connection.Rules(time.DayOf(now))
+            await connection.Rules(Today.At(now, time))
         );
         var units = directory.Units.Select(unit => unit.Code.Value).ToHashSet();
         var rows = table.Rows.Select(row => new ListedRow(row.Line, row.Cells));
@@ -144,7 +144,7 @@ internal static class CheckReport
             register.Sites(),
             organisation,
             new PeopleDirectory(people, units, groups, now, time),
-            new RuleBook(register.Rules(), time.DayOf(now))
+            new RuleBook(register.Rules(), Today.At(now, time))
         );
     }
 

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Filters;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
 
 namespace AtticLedger.Cli;
@@ -23,6 +24,9 @@ internal static class FilterDocument
             - `owners.standing ne "left"` means that no element equals it; `owners[standing ne "left"]` tests each element.
             - Text compares without case unless marked exact. Ordered words compare by their order; for any other word the result is cannot tell.
             - A value known only between bounds matches if every value between them matches.
+            - An instant is compared with an instant (RFC 3339, such as `"2026-11-24T07:00:00Z"`) or with days from today:
+              `"-P90D"` is the first instant of the day 90 days ago, `"P30D"` that of the day in 30 days, in the organisation's
+              time zone (ISO 8601-2 durations, days only).
 
             | attribute | type | meaning |
             |---|---|---|
@@ -41,6 +45,9 @@ internal static class FilterDocument
         }
 
         to.WriteLine();
-        to.WriteLine("Rules can use all attributes except `breaks` and `unsure`.");
+        var findings = JudgedSite.Attributes.All.Where(attribute => SiteAttributes.List.Find(attribute.Name) is null);
+        to.WriteLine(
+            $"Rules can use all attributes except {string.Join(", ", findings.Select(attribute => $"`{attribute.Name}`"))}."
+        );
     }
 }

@@ -22,7 +22,7 @@ internal static class ReachReport
                     site.Address.Has(out var own) && own == address
                 ),
                 await connection.Organisation(),
-                await connection.Rules(time.DayOf(database.Now)),
+                await connection.Rules(Today.At(database.Now, time)),
                 await connection.PeopleDirectory(database.Now, time)
             );
         });

@@ -148,6 +148,12 @@ public static class JournalTable
             )
         ).ToDictionary();
 
+    /// <summary>The number of the last entry about something; null if there is none.</summary>
+    public static async Task<long?> LastEntry(this NpgsqlConnection connection, EntrySubject subject) =>
+        (
+            await connection.Rows("select max(number) from journal where subject = $1", row => row.OrNull<long>(0), subject.Text)
+        ).Single();
+
     /// <summary>One entry, or null if there is none.</summary>
     public static async Task<JournalRow?> JournalEntry(this NpgsqlConnection connection, long number) =>
         (await connection.Rows($"select {Columns} from journal where number = $1", Read, number)).SingleOrDefault();

@@ -1,5 +1,4 @@
 using System.Globalization;
-using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using Npgsql;
@@ -75,9 +74,6 @@ public static class OrganisationTables
     public static OrganisationTime TimeOf(IEnumerable<(Setting Setting, string Value)> settings) =>
         TimeIn(settings.FirstOrDefault(pair => pair.Setting == Setting.Zone).Value ?? Setting.Zone.Otherwise);
 
-    public static async Task<RuleBook> Rules(this NpgsqlConnection connection, DateOnly today) =>
-        new(await connection.AllRules(), today);
-
     /// <summary>All settings that are set, without those of another version; one with an impossible value counts as not set.</summary>
     public static async Task<List<(Setting Setting, string Value)>> Settings(this NpgsqlConnection connection) =>
         [
@@ -88,21 +84,6 @@ public static class OrganisationTables
             where row.Setting is not null && row.Setting.Fault(row.Value) is null
             select (row.Setting, row.Value),
         ];
-
-    /// <summary>All rules, whatever their first day.</summary>
-    public static Task<List<Rule>> AllRules(this NpgsqlConnection connection) =>
-        connection.Rows(
-            "select id, title, short, level, scope, demand, from_day from organisation_rule order by id collate \"C\"",
-            row => new Rule(
-                new RuleId(row.GetString(0)),
-                row.GetString(1),
-                row.GetString(2),
-                (Level)row.GetInt16(3),
-                row.GetString(4),
-                ReadDemand(row.GetString(5)),
-                row.GetFieldValue<DateOnly>(6)
-            )
-        );
 
     public static async Task Set(this Change change, Setting setting, string value) =>
         await change.Connection.Run(
@@ -177,46 +158,10 @@ public static class OrganisationTables
             Sql.Json(limit.Limits.Has(out var limits) ? Json.Of(limits) : null)
         ) > 0;
 
-    public static async Task SetRule(this Change change, Rule rule) =>
-        await change.Connection.Run(
-            """
-            insert into organisation_rule (id, title, short, level, scope, demand, from_day) values ($1, $2, $3, $4, $5, $6, $7)
-            on conflict (id) do update set title = excluded.title, short = excluded.short, level = excluded.level, scope = excluded.scope, demand = excluded.demand, from_day = excluded.from_day
-            """,
-            rule.Id.Value,
-            rule.Title,
-            rule.Short,
-            (short)rule.Level,
-            rule.Scope,
-            DemandText(rule.Demand),
-            rule.From
-        );
-
     public static async Task<string> Value(this NpgsqlConnection connection, Setting setting) =>
         (await connection.Rows("select value from organisation_setting where name = $1", row => row.GetString(0), setting.Name))
             .Where(value => setting.Fault(value) is null)
             .SingleOrDefault(setting.Otherwise);
-
-    /// <summary>A built-in demand is stored as a word before a colon, a general one as its expression.</summary>
-    public static string DemandText(Demand demand) =>
-        demand switch
-        {
-            Demand.WithinAllowed => "within-allowed:",
-            Demand.EditingNamedOnly => "editing-named:",
-            Demand.ActiveOwners(var least) => string.Create(CultureInfo.InvariantCulture, $"active-owners:{least}"),
-            _ => "general:" + demand.Expression,
-        };
-
-    /// <exception cref="InvalidOperationException">The demand is unknown to this version.</exception>
-    public static Demand ReadDemand(string text) =>
-        text.Split(':', 2) switch
-        {
-            ["within-allowed", _] => new Demand.WithinAllowed(),
-            ["editing-named", _] => new Demand.EditingNamedOnly(),
-            ["active-owners", var least] => new Demand.ActiveOwners(int.Parse(least, CultureInfo.InvariantCulture)),
-            ["general", var expression] => new Demand.General(expression),
-            _ => throw new InvalidOperationException($"\"{text}\" is not a demand that this version knows."),
-        };
 
     internal static OrganisationTime TimeIn(string zone) => new(TimeZoneInfo.FindSystemTimeZoneById(zone));
 }

@@ -56,7 +56,10 @@ internal static class Sql
     public static NpgsqlParameter Json(string? text) =>
         new() { Value = (object?)text ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Jsonb };
 
-    /// <summary>An instant as a parameter that may be null; the same applies to the ones below.</summary>
+    /// <summary>A text as a parameter that may be null; the same applies to the ones below.</summary>
+    public static NpgsqlParameter Words(string? text) =>
+        new() { Value = (object?)text ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Text };
+
     public static NpgsqlParameter Moment(DateTimeOffset? instant) =>
         new() { Value = (object?)instant?.ToUniversalTime() ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.TimestampTz };
 

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Access;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using CsCheck;
@@ -12,6 +13,10 @@ internal sealed class Harbour
 {
     public static readonly DateTimeOffset Now = new(2026, 11, 24, 7, 0, 0, TimeSpan.Zero);
     public static readonly OrganisationTime Time = new(TimeZoneInfo.Utc);
+    public static readonly Today OnTheDay = Today.At(Now, Time);
+
+    public static RuleBook NoRules => new([], OnTheDay);
+
     public static readonly UnitCode Marine = new("MAR");
     public static readonly UnitCode Pilotage = new("PIL");
     public static readonly UnitCode Yard = new("YRD");

@@ -87,7 +87,7 @@ public class BundleFacts
             await using var rows = await IndexFromRows.Begin(here, connection);
             var time = await connection.OrganisationTime();
             var directory = await connection.PeopleDirectory(here.Now, time);
-            var (organisation, rules) = (await connection.Organisation(), await connection.Rules(time.DayOf(here.Now)));
+            var (organisation, rules) = (await connection.Organisation(), await connection.Rules(Today.At(here.Now, time)));
             var sites = await connection.Sites(new Scope.Everything());
             return (
                 await rows.Made(new SiteJudge(organisation, directory, rules)),

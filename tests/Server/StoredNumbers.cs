@@ -37,7 +37,7 @@ public sealed partial class StoredNumbers
             typeof(LayerKind),
             "Organisation Host Place Unit Classification Kind OwnersClassification Site"
         ),
-        ["organisation_rule.level"] = (typeof(Level), "Critical Warning Note"),
+        ["rule_version.level"] = (typeof(Level), "Critical Warning Note"),
         ["person.kind"] = (typeof(PersonKind), "Staff Guest Service Operator"),
         ["person.standing"] = (typeof(Standing), "Current Absent Leaving Left"),
         ["site.existence"] = (typeof(Existence), "InUse Attic Erased"),

@@ -7,7 +7,12 @@ test("the rule book shows the numbers of its rules, and a rule is tried out with
   await isAccessible(page);
 
   // Every number leads to as many sites.
-  const count = (await owners.getByRole("link").first().innerText()).trim();
+  const count = (
+    await owners
+      .getByRole("link", { name: /^[0-9,]+$/ })
+      .first()
+      .innerText()
+  ).trim();
   await owners.getByRole("link", { name: count, exact: true }).first().click();
   await expect(page.getByText(new RegExp(`^${count} of \\d+ sites$`))).toBeVisible();
   await page.goBack();
@@ -46,4 +51,61 @@ test("a steward tries a rule out on the sites of their units only", async ({ pag
   const covers = async (of: typeof page) => Number((await found(of).innerText()).split(" ")[0]);
   expect(await covers(page)).toBeLessThan(await covers(other));
   await other.context().close();
+});
+
+test("a rule is written from the register's sentence, put in force, changed, undone and switched off", async ({
+  page,
+}) => {
+  await signIn(page, "n.bell", "/?unit=MAR");
+  await page.getByRole("link", { name: "Rule for these sites" }).click();
+  await expect(page.getByLabel("Sites where (empty: all sites in use)")).toHaveValue('units eq "MAR"');
+  await page.getByLabel("must satisfy").fill("pages le 6");
+  await page.getByRole("button", { name: "Try it out" }).click();
+  const found = page.getByRole("region", { name: "What it would find" }).getByRole("status");
+  await expect(found).toContainText("would break it");
+  const breaks = Number(/; (\d+) sites? would break it/.exec(await found.innerText())![1]);
+  expect(breaks).toBeGreaterThan(1);
+
+  // It says what is missing, and then what it does; nothing is written before it is confirmed.
+  const form = page.getByRole("form", { name: "Make it a rule" });
+  const write = form.getByRole("button", { name: /^Put / });
+  await expect(write).toBeDisabled();
+  await form.getByLabel("Title").fill("Sites of the marine units are small");
+  await form.getByLabel("Short name of its findings").fill("many pages");
+  await form.getByLabel("Level").selectOption("note");
+  await expect(write).toHaveText(/^Put R-\d+ in force today$/);
+  await isAccessible(page);
+  await write.click();
+  await expect(page.getByRole("heading", { name: "Sites of the marine units are small" })).toBeVisible();
+  const rule = /R-\d+$/.exec(page.url())![0];
+  await expect(page.getByRole("link", { name: `${breaks} break it` })).toBeVisible();
+  await isAccessible(page);
+  await page.getByRole("link", { name: `${breaks} break it` }).click();
+  await expect(page.getByText(new RegExp(`^${breaks} of \\d+ sites$`))).toBeVisible();
+  await page.goto(`/rules/${rule}`);
+
+  // Changed with a reason: the page names the difference, and undoing brings the earlier version back.
+  await page.getByRole("link", { name: "Change it" }).click();
+  await page.getByLabel("must satisfy").fill("pages le 1000");
+  await page.getByRole("button", { name: "Try it out" }).click();
+  await expect(found).toContainText(`0 findings more, ${breaks} fewer`);
+  await form.getByLabel("Reason").fill("Too strict");
+  await form.getByRole("button", { name: `Put ${rule} in force today` }).click();
+  const versions = page.getByRole("region", { name: "Versions" });
+  await expect(versions).toContainText("demand: pages le 6 → pages le 1000");
+  await expect(page.getByText("0 break it")).toBeVisible();
+  await versions.getByRole("button", { name: "Undo version 2" }).click();
+  await expect(versions).toContainText("Version 3");
+  await expect(page.getByRole("link", { name: `${breaks} break it` })).toBeVisible();
+
+  // Switched off, its findings end, and the journal says who and why.
+  await page.getByRole("button", { name: `Switch ${rule} off …` }).click();
+  const off = page.getByRole("form", { name: `Switch ${rule} off` });
+  await off.getByLabel("Reason").fill("Tried for a day");
+  await expect(off).toContainText(`${breaks} findings end with it.`);
+  await isAccessible(page);
+  await off.getByRole("button", { name: `Switch ${rule} off` }).click();
+  await expect(page.getByText("Not in force.")).toBeVisible();
+  await page.goto("/journal?action=rule.switched-off");
+  await expect(page.getByText("Tried for a day").first()).toBeVisible();
 });

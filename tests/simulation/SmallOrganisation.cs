@@ -51,7 +51,7 @@ internal static class SmallOrganisation
                 default
             ),
         ],
-        new DateOnly(2026, 11, 24)
+        new Today(new DateOnly(2026, 11, 24), new OrganisationTime(TimeZoneInfo.Utc))
     );
 
     private static Person Staff(PersonId id, string name, string local) =>

@@ -163,6 +163,11 @@ const rules = createRoute({
   validateSearch: readRulesSearch,
   component: lazyRouteComponent(() => import("./rules/RulesPage"), "RulesPage"),
 });
+const rulePage = createRoute({
+  getParentRoute: () => books,
+  path: "/rules/$rule",
+  component: lazyRouteComponent(() => import("./rules/RulePage"), "RulePage"),
+});
 const vocabulary = createRoute({
   getParentRoute: () => books,
   path: "/vocabulary",
@@ -234,6 +239,7 @@ const routeTree = root.addChildren([
     manualTask,
     classification,
     rules,
+    rulePage,
     vocabulary,
     words,
     deadlines,

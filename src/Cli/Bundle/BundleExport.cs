@@ -163,8 +163,10 @@ public sealed class BundleExport : INamesForBundle
                     rule.Short,
                     rule.Level,
                     rule.Scope,
-                    OrganisationTables.DemandText(rule.Demand),
-                    rule.From
+                    RuleTables.DemandText(rule.Demand),
+                    rule.From,
+                    rule.Version,
+                    rule.IsOff
                 )
             );
         }

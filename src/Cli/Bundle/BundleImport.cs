@@ -95,7 +95,7 @@ public static class BundleImport
 
         foreach (var rule in register.Rules())
         {
-            await change.SetRule(rule);
+            await change.AddRule(rule);
         }
     }
 }

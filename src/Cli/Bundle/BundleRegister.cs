@@ -184,13 +184,17 @@ public sealed class BundleRegister(BundleFolder bundle) : INamesInBundle
                 row.Short,
                 row.Level,
                 row.Scope,
-                OrganisationTables.ReadDemand(row.Demand),
+                RuleTables.ReadDemand(row.Demand),
                 row.From
-            );
-            _ = new RuleBook([rule], DateOnly.MaxValue);
+            )
+            {
+                Version = row.Version,
+                IsOff = row.Off,
+            };
+            rule.Expression.Check(new Today(row.From, new OrganisationTime(TimeZoneInfo.Utc)));
             return rule;
         }
-        catch (Exception error) when (error is FilterError or InvalidOperationException or FormatException)
+        catch (Exception error) when (error is RuleError or InvalidOperationException or FormatException)
         {
             throw Error(error.Message);
         }

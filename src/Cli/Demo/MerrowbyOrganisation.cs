@@ -86,7 +86,7 @@ public static class MerrowbyOrganisation
             var today = DateOnly.FromDateTime(change.Now.UtcDateTime);
             foreach (var rule in Decided.GetProperty("rules").EnumerateArray())
             {
-                await change.SetRule(
+                await change.AddRule(
                     new Rule(
                         new RuleId(Text(rule, "id")),
                         Text(rule, "title"),

@@ -108,6 +108,12 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("vocabulary.undo")]
     VocabularyUndo,
 
+    [JsonStringEnumMemberName("rule.write")]
+    RuleWrite,
+
+    [JsonStringEnumMemberName("rule.undo")]
+    RuleUndo,
+
     [JsonStringEnumMemberName("procedure.set")]
     ProcedureSet,
 

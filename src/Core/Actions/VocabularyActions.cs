@@ -49,6 +49,7 @@ public static class VocabularyActions
 {
     private const int Longest = 60;
 
+    /// <param name="rules">The rules that are in force or will be.</param>
     public static VocabularyPlan Plan(VocabularyRequest request, Organisation organisation, IEnumerable<Rule> rules)
     {
         var terms = organisation.Terms;

@@ -19,6 +19,18 @@ public abstract record FilterSyntax(int Column)
 
     /// <summary><c>owners[standing eq "left"]</c>: one element for which all of the inner filter holds.</summary>
     public sealed record Within(string Name, FilterSyntax Inner, int At) : FilterSyntax(At);
+
+    /// <summary>Every value that something is compared with.</summary>
+    public IEnumerable<Literal> Literals() =>
+        this switch
+        {
+            And(var left, var right) => left.Literals().Concat(right.Literals()),
+            Or(var left, var right) => left.Literals().Concat(right.Literals()),
+            Not(var inner, _) => inner.Literals(),
+            Within(_, var inner, _) => inner.Literals(),
+            Compare compare => [compare.Value],
+            _ => [],
+        };
 }
 
 /// <summary>A JSON value on the right of an operator: text, number, true, false, or null.</summary>

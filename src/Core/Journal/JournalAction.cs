@@ -9,7 +9,10 @@ public enum Changed : byte
     /// <summary>People or groups.</summary>
     People,
 
-    /// <summary>Limits, rules, units or words, or a whole list.</summary>
+    /// <summary>Rules.</summary>
+    Rules,
+
+    /// <summary>Limits, units or words, or a whole list.</summary>
     Organisation,
     Nothing,
 }
@@ -134,6 +137,10 @@ public sealed class JournalAction
 
     public static JournalAction VocabularyChanged { get; } =
         new("vocabulary.changed", "the vocabulary was changed", Changed.Organisation);
+
+    public static JournalAction RuleWritten { get; } = new("rule.written", "a rule was written", Changed.Rules);
+
+    public static JournalAction RuleSwitchedOff { get; } = new("rule.switched-off", "a rule was switched off", Changed.Rules);
 
     public static JournalAction PersonLeft { get; } = new("person.left", "a person left", Changed.People);
 

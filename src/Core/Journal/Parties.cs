@@ -75,6 +75,9 @@ public abstract record EntrySubject
     /// <summary><c>source:Intranet</c></summary>
     public sealed record Source(string Code) : EntrySubject;
 
+    /// <summary><c>rule:R-07</c></summary>
+    public sealed record Rule(RuleId Id) : EntrySubject;
+
     /// <summary>A batch: <c>batch:…</c></summary>
     public sealed record Batch(Guid Id) : EntrySubject;
 
@@ -95,6 +98,8 @@ public abstract record EntrySubject
 
     public static EntrySubject Of(PersonId person) => new Human(person);
 
+    public static EntrySubject Of(RuleId rule) => new Rule(rule);
+
     /// <summary>A source by its name: "Staff list" is <c>source:staff-list</c>.</summary>
     public static EntrySubject OfSource(string name) => new Source(EntryActor.Named(name));
 
@@ -106,6 +111,7 @@ public abstract record EntrySubject
             Human(var person) => string.Create(CultureInfo.InvariantCulture, $"person:{person.Value}"),
             Account(var id) => string.Create(CultureInfo.InvariantCulture, $"account:{id}"),
             Source(var code) => $"source:{code}",
+            Rule(var id) => $"rule:{id.Value}",
             Batch(var id) => $"batch:{id}",
             AllAccounts => "accounts",
             _ => "organisation",
@@ -122,6 +128,7 @@ public abstract record EntrySubject
             ["person", var id] when EntryActor.Number(id) is { } number => new Human(new PersonId(number)),
             ["account", var id] when EntryActor.Number(id) is { } number => new Account(number),
             ["source", var code] => new Source(code),
+            ["rule", var id] => new Rule(new RuleId(id)),
             ["batch", var id] when Guid.TryParse(id, out var batch) => new Batch(batch),
             ["accounts"] => Accounts,
             ["organisation"] => Organisation,

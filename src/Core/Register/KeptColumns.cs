@@ -71,11 +71,35 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
         where TValue : notnull => (Column<TValue>)columns[name];
 
     /// <summary>Other rows at some positions; positions after the last one are new, in sequence.</summary>
-    public KeptColumns<TLine> With((int Place, TLine Line)[] changes)
+    public KeptColumns<TLine> With((int Place, TLine Line)[] changes) =>
+        new(
+            Attributes,
+            changes.Aggregate(Count, (count, change) => Math.Max(count, change.Place + 1)),
+            Changed(Attributes, changes).ToDictionary(StringComparer.OrdinalIgnoreCase),
+            indexes
+        );
+
+    /// <summary>Other values of some attributes at some positions; all others stay.</summary>
+    /// <param name="part">Attributes of the same names and types.</param>
+    public KeptColumns<TLine> With<TPart>(AttributeList<TPart> part, (int Place, TPart Line)[] changes)
+    {
+        var changed = new Dictionary<string, Column>(columns, StringComparer.OrdinalIgnoreCase);
+        foreach (var (name, column) in Changed(part, changes))
+        {
+            changed[name] = column;
+        }
+
+        return new(Attributes, Count, changed, indexes);
+    }
+
+    private IEnumerable<KeyValuePair<string, Column>> Changed<TPart>(
+        AttributeList<TPart> attributes,
+        (int Place, TPart Line)[] changes
+    )
     {
         // Columns are independent, so large work runs in parallel. A row is a large object of which each column reads little:
         // several columns together process a few rows at a time, while these are in the cache.
-        var changed = new Column[Attributes.All.Count];
+        var changed = new Column[attributes.All.Count];
         Parallel.For(
             0,
             (changed.Length + ColumnsTogether - 1) / ColumnsTogether,
@@ -83,10 +107,10 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
             part =>
             {
                 var first = part * ColumnsTogether;
-                var together = Attributes
+                var together = attributes
                     .All.Skip(first)
                     .Take(ColumnsTogether)
-                    .Select(attribute => Changing(attribute, columns[attribute.Name]))
+                    .Select(attribute => Columns<TPart>.Changing(attribute, columns[attribute.Name]))
                     .ToArray();
                 for (var from = 0; from < changes.Length; from += LinesAtHand)
                 {
@@ -103,14 +127,7 @@ public sealed class KeptColumns<TLine> : Columns<TLine>
                 }
             }
         );
-        return new KeptColumns<TLine>(
-            Attributes,
-            changes.Aggregate(Count, (count, change) => Math.Max(count, change.Place + 1)),
-            Attributes
-                .All.Index()
-                .ToDictionary(pair => pair.Item.Name, pair => changed[pair.Index], StringComparer.OrdinalIgnoreCase),
-            indexes
-        );
+        return attributes.All.Index().Select(pair => KeyValuePair.Create(pair.Item.Name, changed[pair.Index]));
     }
 
     private protected override Mask Texts(TextAttribute<TLine> text, Filters.Comparison comparison, string literal)

@@ -37,39 +37,42 @@ public sealed record Cause(CauseKind Kind, Rule Rule, Person? Person, string Hos
     public static IEnumerable<Cause> Of(ComputedSite line, Rule rule)
     {
         var host = line.Site.Host;
-        switch (rule.Demand)
+        if (rule.Demand is not Demand.WithinAllowed)
         {
-            case Demand.ActiveOwners when FirstLeaver(line.Owners.Holders) is { } leaver:
-                yield return new Cause(CauseKind.OwnerLeaves, rule, leaver.Person, host);
-                yield break;
-            case Demand.WithinAllowed:
-                foreach (var person in line.LeftWithAccess)
-                {
-                    yield return new Cause(
-                        IsLastOwner(line, person) ? CauseKind.OwnerLeaves : CauseKind.StillHasAccess,
-                        rule,
-                        person,
-                        host
-                    );
-                }
+            yield return Of(host, line.Owners.Holders, rule);
+            yield break;
+        }
 
-                if (line.LeftWithAccess.Count == 0 || line.ExceedsOtherwise)
-                {
-                    yield return new Cause(CauseKind.Rule, rule, null, host);
-                }
+        foreach (var person in line.LeftWithAccess)
+        {
+            yield return new Cause(
+                IsLastOwner(line, person) ? CauseKind.OwnerLeaves : CauseKind.StillHasAccess,
+                rule,
+                person,
+                host
+            );
+        }
 
-                yield break;
-            default:
-                yield return new Cause(CauseKind.Rule, rule, null, host);
-                yield break;
+        if (line.LeftWithAccess.Count == 0 || line.ExceedsOtherwise)
+        {
+            yield return new Cause(CauseKind.Rule, rule, null, host);
         }
     }
 
-    // Equal rules and people are the same instances in one index.
+    /// <summary>The cause of a broken rule that follows from what a row keeps; null if all facts of the site are needed.</summary>
+    internal static Cause? Of(RegisterRow row, Rule rule) =>
+        rule.Demand is Demand.WithinAllowed ? null : Of(row.Host, row.Owners.Holders, rule);
+
+    private static Cause Of(string host, IReadOnlyList<SiteOwner> owners, Rule rule) =>
+        rule.Demand is Demand.ActiveOwners && FirstLeaver(owners) is { } leaver
+            ? new Cause(CauseKind.OwnerLeaves, rule, leaver.Person, host)
+            : new Cause(CauseKind.Rule, rule, null, host);
+
+    // Another version of a rule is another cause; equal people are the same instance in one index.
     public bool Equals(Cause? other) =>
         other is not null
         && Kind == other.Kind
-        && Rule.Id == other.Rule.Id
+        && (ReferenceEquals(Rule, other.Rule) || Rule.Equals(other.Rule))
         && Person?.Id == other.Person?.Id
         && Host == other.Host;
 

@@ -19,7 +19,7 @@ public sealed record Explanation(string Headline, string Detail)
             (Demand.WithinAllowed, _) => Wider(line, directory),
             (Demand.EditingNamedOnly, _) => Editing(line),
             (Demand.ActiveOwners(var least), _) => Owners(line, least, directory),
-            _ => new Explanation(finding.Rule.Title, $"The rule demands: {finding.Rule.Demand.Expression}."),
+            _ => new Explanation(Capital(finding.Rule.Short), $"The rule demands: {finding.Rule.Demand.Expression}."),
         };
 
     private static Explanation CannotTell(Rule rule, ComputedSite line)

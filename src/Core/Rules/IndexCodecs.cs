@@ -30,7 +30,7 @@ internal sealed class IndexCodecs(PeopleDirectory? directory, RuleBook? rules) :
                 }
             );
 
-    private Rule Find(string id) => rules!.Find(new RuleId(id)) ?? throw new SnapshotError($"There is no rule {id} any more.");
+    private Rule Find(string id) => rules!.Find(new RuleId(id)) ?? throw new SnapshotError($"The rule {id} is not in the book.");
 
     private Person Find(long id) =>
         directory!.Find(new PersonId(id)) ?? throw new SnapshotError($"There is no person {id} any more.");

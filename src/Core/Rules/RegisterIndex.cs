@@ -15,6 +15,7 @@ public sealed class RegisterIndex
 {
     // Each takes eight bytes per row: requests for ever different sort sequences do not fill the memory.
     private const int MostOrders = 12;
+    private static readonly AttributeList<FindingsOfRow> RowFindings = new(FindingAttributes.Of<FindingsOfRow>());
     private readonly ConcurrentDictionary<SiteId, int> placeOf;
     private readonly Distinct<SiteId> sites;
     private readonly ArraySegment<SiteId> ids;
@@ -69,6 +70,10 @@ public sealed class RegisterIndex
 
         return new RegisterIndex(Columns.With(placed), sites, placeOf);
     }
+
+    /// <summary>The index with other verdicts on some rows.</summary>
+    internal RegisterIndex With((int Place, FindingsOfRow Findings)[] findings) =>
+        findings.Length == 0 ? this : new(Columns.With(RowFindings, findings), sites, placeOf);
 
     /// <summary>The index within a viewer's scope: the only way to its rows.</summary>
     public VisibleRegister Seen(Scope viewerScope) =>

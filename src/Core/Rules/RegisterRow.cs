@@ -59,7 +59,7 @@ public readonly record struct RegisterRow(KeptColumns<JudgedSite> Columns, SiteI
     public IReadOnlyList<Rule> Breaks => List<Rule>("breaks").Items;
 
     /// <summary>What its findings are decided by; none for a site that its host no longer reports.</summary>
-    public IReadOnlyList<Cause> Causes => List<Cause>(JudgedSite.CausesName).Items;
+    public IReadOnlyList<Cause> Causes => List<Cause>(FindingAttributes.Causes).Items;
 
     public IReadOnlyList<Rule> Excepted => List<Rule>("excepted").Items;
 

@@ -71,7 +71,19 @@ public sealed record RetentionRow(
 );
 
 /// <param name="Demand">An expression, or one of within-allowed, editing-named, fit-key-holders:N before a colon.</param>
-public sealed record RuleRow(string Id, string Title, string Short, Level Level, string Scope, string Demand, DateOnly From);
+/// <summary>A version of a rule.</summary>
+/// <param name="Off">True if the rule judges nothing from its first day on.</param>
+public sealed record RuleRow(
+    string Id,
+    string Title,
+    string Short,
+    Level Level,
+    string Scope,
+    string Demand,
+    DateOnly From,
+    int Version = 1,
+    bool Off = false
+);
 
 /// <param name="To">staff, partners or anonymous, if it is granted to nobody by name.</param>
 public sealed record GrantRow(

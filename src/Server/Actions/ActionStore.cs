@@ -40,7 +40,7 @@ internal static class ActionStore
         }
 
         var organisation = await connection.Organisation();
-        var rules = await connection.Rules(time.DayOf(now));
+        var rules = await connection.Rules(Today.At(now, time));
         var (changeQueues, offers, atticEntries) = (
             await connection.ChangeQueues(ids),
             await connection.OpenOffers(ids),

@@ -263,7 +263,7 @@ internal static class DeskEndpoints
             group.Cause is { Kind: CauseKind.StillHasAccess, Person.Id: var leaver }
                 ? named[leaver].Intersect(group.Sites.Select(line => line.Id)).Count()
                 : 0,
-            new Clause(JudgedSite.CausesName, "is", [group.Cause.Name]).ToString(),
+            new Clause(FindingAttributes.Causes, "is", [group.Cause.Name]).ToString(),
             [
                 .. group
                     .Sites.OrderByDescending(line => line.Visits.Or(0))

@@ -12,7 +12,10 @@ internal abstract record FeedNews
     /// <summary>People or groups have changed.</summary>
     public sealed record People : FeedNews;
 
-    /// <summary>Limits, rules or units have changed, or a whole list was loaded.</summary>
+    /// <summary>Rules have changed.</summary>
+    public sealed record Rules : FeedNews;
+
+    /// <summary>Limits or units have changed, or a whole list was loaded.</summary>
     public sealed record Organisation : FeedNews;
 
     /// <summary>Nothing in the index has changed.</summary>
@@ -23,6 +26,7 @@ internal abstract record FeedNews
         (subject, action?.Changes) switch
         {
             (_, Changed.People) => new People(),
+            (_, Changed.Rules) => new Rules(),
             (EntrySubject.Site(var site), _) => new Site(site),
             (_, Changed.Nothing) => new Nothing(),
             _ => new Organisation(),

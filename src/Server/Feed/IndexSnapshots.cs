@@ -37,7 +37,7 @@ public sealed class IndexSnapshots(string? folder, ILogger<IndexSnapshots> log)
 
             var time = await connection.OrganisationTime();
             var directory = DirectorySnapshot.Read(rows, time);
-            var rules = await connection.Rules(time.DayOf(directory.Now));
+            var rules = RuleBook.Read(rows, await connection.AllRules(), Today.At(directory.Now, time));
             var state = new LedgerState(
                 head.Place,
                 directory,
@@ -78,6 +78,7 @@ public sealed class IndexSnapshots(string? folder, ILogger<IndexSnapshots> log)
             SnapshotFile.Write(path, new SnapshotHead(Build, state.Place, hash), to =>
             {
                 state.PeopleDirectory.Write(to);
+                state.Rules.Write(to);
                 state.Index.Write(to);
             });
             written = state.Place;

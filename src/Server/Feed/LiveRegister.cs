@@ -62,6 +62,9 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
     /// <summary>The position of the index in the feed; null if not built yet.</summary>
     public long? Place => state?.Place;
 
+    /// <summary>How often the index was built from all rows.</summary>
+    public int Builds { get; private set; }
+
     /// <summary>What was added to the feed after a position, up to another; null if that is not known any more.</summary>
     public IReadOnlyList<FeedEntry>? Between(long after, long through) => recent.Between(after, through);
 
@@ -166,17 +169,38 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
 
         var after = before with { Place = feed.Count == 0 ? before.Place : feed[^1].Number };
         var changed = news.OfType<FeedNews.Site>().Select(one => one.Id).ToHashSet();
+
+        // The sites whose findings have changed without their facts.
+        var moved = new HashSet<SiteId>();
+        if (isNewDay || news.Exists(one => one is FeedNews.Rules))
+        {
+            var today = Today.At(now, before.PeopleDirectory.Time);
+            var rules = await connection.Rules(today);
+            var changes = ChangedRules.Between(before.Index, before.Rules, rules, await connection.Excepted(today.Day));
+            after = after with { Rules = rules, Index = changes.Index };
+            moved.UnionWith(changes.Touched);
+            changed.UnionWith(changes.NeedFacts);
+            if (changes.Judged > 0)
+            {
+                log.LogInformation(
+                    "{Rules} rules were judged again on {Sites} sites: {Touched} findings changed, {Facts} sites were read",
+                    changes.Judged,
+                    before.Index.Count,
+                    changes.Touched.Count,
+                    changes.NeedFacts.Count
+                );
+            }
+        }
+
         if (isNewDay || news.Exists(one => one is FeedNews.People))
         {
-            var rules = await connection.Rules(before.PeopleDirectory.Time.DayOf(now));
             after = after with
             {
                 PeopleDirectory = await database.PeopleDirectories.Of(connection, now, before.PeopleDirectory.Time),
             };
             if (
-                !rules.Rules.SequenceEqual(before.Rules.Rules)
-                || DirectoryChange.Between(before.PeopleDirectory, after.PeopleDirectory, before.Organisation.ActiveDays)
-                    is not { } moved
+                DirectoryChange.Between(before.PeopleDirectory, after.PeopleDirectory, before.Organisation.ActiveDays)
+                is not { } moves
             )
             {
                 return (await Rebuilt(connection, now), null);
@@ -193,16 +217,16 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
                 );
             }
 
-            if (!moved.IsNothing)
+            if (!moves.IsNothing)
             {
-                changed.UnionWith(await connection.SitesTouched(moved, before.PeopleDirectory, after.PeopleDirectory));
-                changed.UnionWith(moved.Uncertain ? before.Index.Uncertain() : []);
+                changed.UnionWith(await connection.SitesTouched(moves, before.PeopleDirectory, after.PeopleDirectory));
+                changed.UnionWith(moves.Uncertain ? before.Index.Uncertain() : []);
             }
         }
 
         if (changed.Count == 0)
         {
-            return (after, changed);
+            return (after, moved);
         }
 
         var lines = after.Lines(Failed);
@@ -211,7 +235,7 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
             {
                 Index = lines.Put(after.Index, lines.Of(await connection.Sites(new Scope.Everything(), changed))),
             },
-            changed
+            moved.Union(changed).ToHashSet()
         );
     }
 
@@ -225,10 +249,11 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
             head.Number,
             await database.PeopleDirectories.Of(connection, now, time),
             await connection.Organisation(),
-            await connection.Rules(time.DayOf(now)),
+            await connection.Rules(Today.At(now, time)),
             RegisterIndex.Empty
         );
         var index = await rows.Made(empty.Lines(Failed));
+        Builds++;
         log.LogInformation(
             "The register index was built from all rows: {Sites} sites at place {Place} in {Milliseconds} ms",
             index.Count,

@@ -92,7 +92,7 @@ internal sealed class PeoplePlan
     )
     {
         var time = directory.Time;
-        var (organisation, rules) = (await connection.Organisation(), await connection.Rules(time.DayOf(directory.Now)));
+        var (organisation, rules) = (await connection.Organisation(), await connection.Rules(Today.At(directory.Now, time)));
         var changed = taken.Where(one => one.Before is not null).ToDictionary(one => one.Before!.Id, one => one.After);
         var last = directory.People.Select(person => person.Id.Value).DefaultIfEmpty().Max();
         var after = new PeopleDirectory(

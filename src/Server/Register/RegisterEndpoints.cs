@@ -258,12 +258,16 @@ internal static class RegisterEndpoints
         SeenRegister register,
         [AsParameters] SentenceQuery query,
         string text,
-        int caret
+        int caret,
+        bool inRule = false
     )
     {
         try
         {
-            var completion = Completions.At(text, caret, JudgedSite.Attributes);
+            // A rule cannot read what rules find.
+            var completion = inRule
+                ? Completions.At(text, caret, SiteAttributes.List)
+                : Completions.At(text, caret, JudgedSite.Attributes);
             var seen = register.Visible;
             return TypedResults.Ok(
                 completion.ValuesOf is { } name

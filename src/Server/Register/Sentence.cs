@@ -90,10 +90,11 @@ public sealed record Sentence(
 
     /// <summary>The whole sentence as one filter expression.</summary>
     public string Filter =>
-        string.Join(
-            " and ",
-            Parts.Where(part => part.Filter is not null && part.Name != nameof(InUse)).Select(part => $"({part.Filter})")
-        );
+        Parts.Where(part => part.Filter is not null && part.Name != nameof(InUse)).Select(part => part.Filter!).ToList() switch
+        {
+            [var only] => only,
+            var all => string.Join(" and ", all.Select(part => $"({part})")),
+        };
 
     private IEnumerable<(string Name, string? Filter)> Parts =>
         [
@@ -143,12 +144,15 @@ public sealed record Sentence(
         || Clauses.Any(clause => clause.Attribute.Equals(SiteAttributes.Existence, StringComparison.OrdinalIgnoreCase))
         || (!string.IsNullOrWhiteSpace(Expression) && UsesExistence(Expression));
 
+    // From which periods are counted.
+    private Today AsOf => Today.At(PeopleDirectory.Now, PeopleDirectory.Time);
+
     // An expression with an error uses nothing: the error itself is reported where the expression is read.
-    private static bool UsesExistence(string expression)
+    private bool UsesExistence(string expression)
     {
         try
         {
-            return Core.Filters.Filter.Parse(expression, JudgedSite.Attributes).Uses(SiteAttributes.Existence);
+            return Core.Filters.Filter.Parse(expression, JudgedSite.Attributes, AsOf).Uses(SiteAttributes.Existence);
         }
         catch (FilterError)
         {
@@ -173,7 +177,7 @@ public sealed record Sentence(
             .Select(part =>
                 columns.Evaluate(
                     Reading(part.Name == nameof(Expression) ? "filter" : "where", () =>
-                        Core.Filters.Filter.Parse(part.Filter!, JudgedSite.Attributes)
+                        Core.Filters.Filter.Parse(part.Filter!, JudgedSite.Attributes, AsOf)
                     )
                 )
             )
@@ -183,7 +187,7 @@ public sealed record Sentence(
     public Mask Only(string name, Columns<JudgedSite> columns) =>
         columns.Evaluate(
             Reading(name == nameof(Expression) ? "filter" : "where", () =>
-                Core.Filters.Filter.Parse(Parts.First(part => part.Name == name).Filter!, JudgedSite.Attributes)
+                Core.Filters.Filter.Parse(Parts.First(part => part.Name == name).Filter!, JudgedSite.Attributes, AsOf)
             )
         );
 

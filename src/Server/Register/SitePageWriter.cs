@@ -67,7 +67,7 @@ internal static class SitePageWriter
                     .Findings.OrderByDescending(finding => finding.Verdict == Verdict.Breaks)
                     .ThenBy(finding => finding.Verdict)
                     .ThenBy(finding => finding.Rule.Level)
-                    .Select(finding => Explained(finding, line, state, since, hostChanges)),
+                    .Select(finding => Explained(finding, judged, state, since, hostChanges)),
             ],
             viewer.MayAct && viewer.Actor().As != Capacity.Owner,
             [
@@ -345,13 +345,14 @@ internal static class SitePageWriter
 
     private static Explained Explained(
         Finding finding,
-        ComputedSite line,
+        JudgedSite judged,
         LedgerState state,
         Since since,
         IReadOnlyList<HostChange> hostChanges
     )
     {
-        var explanation = Explanation.Of(finding, line, state.PeopleDirectory);
+        var line = judged.Line;
+        var explanation = RuleEvidence.Explained(finding, judged, state);
         var outcome =
             finding.Verdict == Verdict.Breaks
                 ? Remedies.Try(

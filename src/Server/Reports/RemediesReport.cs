@@ -3,6 +3,7 @@ using AtticLedger.Core.Filters;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Register;
 using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 
@@ -65,7 +66,7 @@ internal static class RemediesReport
                     site.Address.Or(""),
                     finding.Rule.Id.Value,
                     Labels.Of(finding.Rule.Level),
-                    Explanation.Of(finding, judged.Line, state.PeopleDirectory).Headline,
+                    RuleEvidence.Explained(finding, judged, state).Headline,
                     string.Join("; ", outcome.Remedies.Select(Labels.Of)),
                     outcome.Clears ? "yes" : "no",
                     string.Join(" ", RemarkSentence.Of(outcome.Left))

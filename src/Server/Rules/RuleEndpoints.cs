@@ -1,41 +1,126 @@
-using AtticLedger.Core.Register;
+using AtticLedger.Core.Actions;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
 using AtticLedger.Server.Register;
+using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Rules;
 
+using WriteAnswer = Results<Ok<RuleDone>, Conflict<RulePlanResponse>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
+
+/// <summary>The rule book: its numbers, its versions, rules that are tried out, and rules that are written.</summary>
 internal static class RuleEndpoints
 {
-    private const int MostExamples = 12;
-
     public static void MapRules(this IEndpointRouteBuilder app)
     {
         var api = app.MapGroup("/api/rules").WithTags("Rules").RequireAuthorization(Policies.Read);
         api.MapGet("", Look)
             .WithName("rules")
             .WithSummary(
-                "The rule book: every rule with its scope, its demand and how many sites break it, within the viewer's scope."
+                "The rule book: every rule that is in force or will be, with its scope, its demand and how many sites break it, within the viewer's scope."
             );
+        api.MapGet("/{rule}", History)
+            .WithName("ruleHistory")
+            .WithSummary("The versions of a rule, with who wrote each and what it changed.");
         api.MapPost("/try", Try)
             .Previews()
             .WithName("tryRule")
             .WithSummary(
                 "What a rule would find now, compared with a rule in force, within the viewer's scope; nothing is stored. 400 names the part, the column and what was expected there."
             );
+        var write = app.MapGroup("/api/rules").WithTags("Rules").RequireAuthorization(Policies.Administer);
+        write
+            .MapPost("/plan", Plan)
+            .Previews()
+            .WithName("planRule")
+            .WithSummary("What a new rule, another version of one, or switching one off would do; nothing is stored.");
+        write
+            .MapPost("", Write)
+            .Carries(ActionName.RuleWrite)
+            .WithName("writeRule")
+            .WithSummary(
+                "Writes a rule or another version of one, or switches one off, as planned; 409 with the new plan where the rule book has changed."
+            );
+        write
+            .MapPost("/undo", Undo)
+            .Carries(ActionName.RuleUndo)
+            .WithName("undoRule")
+            .WithSummary(
+                "Undoes the last version of a rule: what it said before is written again, or it is switched off; 422 where it has changed since."
+            );
     }
 
     private static async Task<Ok<RuleBookResponse>> Look(SeenRegister register, Database database)
     {
-        var (state, seen) = (register.State, register.Visible);
-        var all = await database.Read(connection => connection.AllRules());
-        return TypedResults.Ok(new RuleBookResponse([.. all.Select(rule => Numbered(rule, state, seen))]));
+        var numbers = new RuleNumbers(register.State, register.Visible);
+        var (all, today) = (await database.Read(connection => connection.AllRules()), register.State.Rules.Today.Day);
+        var shown = RuleActions.FromOn(all, today).ToList();
+        return TypedResults.Ok(
+            new RuleBookResponse(
+                [.. shown.Select(numbers.OfBook)],
+                [
+                    .. all.Where(rule => shown.TrueForAll(one => one.Id != rule.Id))
+                        .GroupBy(rule => rule.Id)
+                        .Select(its => Named(its.MaxBy(rule => rule.Version)!)),
+                ],
+                today
+            )
+        );
+    }
+
+    private static async Task<Results<Ok<RuleHistoryResponse>, ProblemHttpResult>> History(
+        string rule,
+        SeenRegister register,
+        Database database
+    )
+    {
+        var state = register.State;
+        var versions = await database.Read(connection => connection.RuleVersions(new RuleId(rule)));
+        if (versions.Count == 0)
+        {
+            return ActionEndpoint.NotThere("rule");
+        }
+
+        var inForce = state.Rules.Find(new RuleId(rule));
+        return TypedResults.Ok(
+            new RuleHistoryResponse(
+                Named(versions[^1].Rule),
+                RuleActions.FromOn([.. versions.Select(row => row.Rule)], state.Rules.Today.Day).FirstOrDefault() is { } shown
+                    ? new RuleNumbers(state, register.Visible).OfBook(shown)
+                    : null,
+                [
+                    .. versions
+                        .Select(
+                            (row, at) =>
+                                new RuleVersionResponse(
+                                    row.Rule.Version,
+                                    row.Rule.Title,
+                                    row.Rule.Short,
+                                    row.Rule.Level,
+                                    row.Rule.Scope,
+                                    row.Rule.Demand.Expression,
+                                    row.Rule.From,
+                                    row.Rule.IsOff,
+                                    row.Rule == inForce,
+                                    row.Reason,
+                                    row.By is { } by ? state.PeopleDirectory.Find(by)?.Name ?? "somebody" : null,
+                                    row.At,
+                                    at == 0 ? [] : RuleDifferences.Between(versions[at - 1].Rule, row.Rule)
+                                )
+                        )
+                        .Reverse(),
+                ],
+                state.Rules.Today.Day
+            )
+        );
     }
 
     private static Results<Ok<TriedRuleResponse>, BadRequest<FilterProblem>, ProblemHttpResult> Try(
@@ -43,60 +128,17 @@ internal static class RuleEndpoints
         SeenRegister register
     )
     {
-        var (state, seen) = (register.State, register.Visible);
-        if (request.Rule is { } compared && state.Rules.Find(new RuleId(compared)) is null)
+        if (request.Rule is { } compared && register.State.Rules.Find(new RuleId(compared)) is null)
         {
             return TypedResults.Problem(statusCode: 404, title: $"No rule {compared} is in force.");
         }
 
         try
         {
-            var tried = TriedRule.Of(
-                seen,
-                request.Scope.Trim(),
-                request.Demand.Trim(),
-                request.Rule is { } rule ? new RuleId(rule) : null
-            );
-            var breaks = tried.Breaks.Certainly();
-            var untold = Untold(tried, seen);
+            var numbers = new RuleNumbers(register.State, register.Visible);
+            var expression = new RuleExpression(request.Scope.Trim(), request.Demand.Trim());
             return TypedResults.Ok(
-                new TriedRuleResponse(
-                    tried.Covers.CountYes,
-                    breaks.CountYes,
-                    untold.CountYes,
-                    tried.Added.CountYes,
-                    tried.Cleared.CountYes,
-                    Parts(seen, "unit", breaks, code => state.PeopleDirectory.Find(new UnitCode(code))?.Name ?? code, "no unit"),
-                    Parts(seen, "host", breaks, host => host, "no host"),
-                    [
-                        .. seen.Lines(tried.Added.CountYes > 0 ? tried.Added : breaks, [new SortKey("title", false)])
-                            .Take(MostExamples)
-                            .Select(line => new RuleExample(
-                                line.Id.Value,
-                                line.Title,
-                                [
-                                    .. tried.Reads.Select(attribute => new Evidence(
-                                        attribute.Name,
-                                        AttributeLabels.Of(attribute.Name),
-                                        CellText.Of(line, attribute, state)
-                                    )),
-                                ]
-                            )),
-                    ],
-                    [
-                        .. tried
-                            .Reads.Select(attribute => new MissingForRule(
-                                attribute.Name,
-                                AttributeLabels.Of(attribute.Name),
-                                seen.Columns.Of(attribute).IsPresent().CountUnknownOf(untold)
-                            ))
-                            .Where(missing => missing.Sites > 0)
-                            .OrderByDescending(missing => missing.Sites),
-                    ],
-                    request.Scope.Trim() is { Length: > 0 } scope
-                        ? $"({scope}) and not ({request.Demand.Trim()})"
-                        : $"not ({request.Demand.Trim()})"
-                )
+                numbers.Response(numbers.Try(expression, request.Rule is { } rule ? new RuleId(rule) : null), expression)
             );
         }
         catch (RuleError error)
@@ -105,44 +147,63 @@ internal static class RuleEndpoints
         }
     }
 
-    private static RuleOfBook Numbered(Rule rule, LedgerState state, VisibleRegister seen)
+    private static async Task<Ok<RulePlanResponse>> Plan(RuleRequest request, SeenRegister register, Database database) =>
+        TypedResults.Ok(await Predict(request, register.State, database));
+
+    private static async Task<WriteAnswer> Write(
+        WriteRuleRequest request,
+        HttpContext context,
+        SeenRegister register,
+        LiveRegister index,
+        Database database
+    )
     {
-        var isInForce = state.Rules.Find(rule.Id) is not null;
-        var tried = TriedRule.Of(seen, rule.Scope, rule.Demand.Expression, isInForce ? rule.Id : null);
-        var excepted = Core.Filters.Filter.Parse($"excepted eq \"{rule.Id.Value}\"", JudgedSite.Attributes);
-        var exceptions = seen.Where(excepted).Certainly();
-        return new RuleOfBook(
-            new RuleResponse(rule.Id.Value, rule.Title, rule.Short, rule.Level),
-            rule.Scope,
-            rule.Demand.Expression,
-            rule.From,
-            isInForce,
-            tried.Covers.CountYes,
-            tried.Breaks.Certainly().And(exceptions.Not()).CountYes,
-            exceptions.CountYes,
-            Untold(tried, seen).CountYes
+        var numbers = Everything(register.State);
+        return await context.Carry(
+            new WriteRule(request.Request, Viewer.Of(context), plan => request.Looked ? null : Again(plan, numbers)),
+            request.Fingerprint,
+            request,
+            async _ => await Predict(request.Request, await index.Refresh(), database)
         );
     }
 
-    // Rows out of scope are never unknown: they are not there.
-    private static Mask Untold(TriedRule tried, VisibleRegister seen) => tried.Breaks.Untold().And(seen.All);
+    private static Task<WriteAnswer> Undo(UndoRuleRequest request, HttpContext context) =>
+        context.Carry(new UndoRule(new RuleId(request.Rule), request.Version, Viewer.Of(context)), null, request, _ =>
+            Task.FromException<RulePlanResponse>(new InvalidOperationException("An undo has no other plan."))
+        );
 
-    private static List<CountedPart> Parts(
-        VisibleRegister seen,
-        string attribute,
-        Mask of,
-        Func<string, string> name,
-        string none
-    ) =>
-        [
-            .. ((Column<string>)seen.Columns.Of(attribute))
-                .Counts(of)
-                .Select(pair =>
-                    pair.Value.Has(out var key) ? new CountedPart(key, name(key), pair.Count)
-                    : pair.Value.IsNone ? new CountedPart(null, none, pair.Count)
-                    : new CountedPart(null, "not known", pair.Count)
-                )
-                .OrderByDescending(part => part.Count)
-                .ThenBy(part => part.Name, StringComparer.OrdinalIgnoreCase),
-        ];
+    private static async Task<RulePlanResponse> Predict(RuleRequest request, LedgerState state, Database database)
+    {
+        var versions = await database.Read(connection => connection.AllRules());
+        var plan = RuleActions.Plan(request, versions, state.Rules.Today);
+        var numbers = Everything(state);
+        var rule = plan.Next ?? plan.Before;
+        return new RulePlanResponse(
+            WriteRule.FingerprintOf(request, versions),
+            rule?.Id.Value,
+            rule?.Version ?? 0,
+            plan is { Next: { } next, Before: { } before } ? RuleDifferences.Between(before, next) : [],
+            plan.Next is { IsOff: false } written ? numbers.Response(numbers.Try(written), written.Expression) : null,
+            plan.Next is { IsOff: true } ? numbers.Found(plan.Next.Id) : 0,
+            plan.VoidsExceptions ? numbers.ExceptedFrom(plan.Next!.Id) : 0,
+            Again(plan, numbers) is { } look ? RemarkResponse.Of(look) : null,
+            RemarkResponse.Of(plan.Refused)
+        );
+    }
+
+    // Who writes a rule sees all sites.
+    private static RuleNumbers Everything(LedgerState state) => new(state, state.Seen(new Scope.Everything()));
+
+    private static Remark? Again(RulePlan plan, RuleNumbers numbers)
+    {
+        if (plan.Next is not { IsOff: false } rule)
+        {
+            return null;
+        }
+
+        var (added, sites) = (numbers.Try(rule).Added.CountYes, numbers.InUse);
+        return added * 2 > sites ? new RuleTouchesMost(added, sites) : null;
+    }
+
+    private static RuleResponse Named(Rule rule) => new(rule.Id.Value, rule.Title, rule.Short, rule.Level);
 }

@@ -14,6 +14,7 @@ public static class RemarkSentence
             OwnerRemark one => OwnerSentences.Of(one),
             TaskRemark one => TaskSentences.Of(one),
             VocabularyRemark one => VocabularySentences.Of(one),
+            RuleRemark one => RuleSentences.Of(one),
             SourceRemark one => SourceSentences.Of(one),
             AccountRemark one => AccountSentences.Of(one),
             BatchRemark one => BatchSentences.Of(one),

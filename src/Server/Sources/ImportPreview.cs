@@ -82,7 +82,7 @@ internal sealed class ImportPreview
             await SiteIntake.Resolution(connection, directory),
             directory,
             await connection.Organisation(),
-            await connection.Rules(time.DayOf(now)),
+            await connection.Rules(Today.At(now, time)),
             (await connection.ChangesUnderWay())
                 .Where(hostChange => hostChange.State == ChangeState.Confirmed)
                 .ToLookup(hostChange => hostChange.Site),

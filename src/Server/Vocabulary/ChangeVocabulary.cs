@@ -36,7 +36,8 @@ internal sealed class ChangeVocabulary(VocabularyRequest request, Viewer viewer)
     public override async Task<Decided<ChangedTerms>> Decide(FactReader facts)
     {
         var organisation = await facts.Connection.Organisation();
-        var plan = VocabularyActions.Plan(request, organisation, await facts.Connection.AllRules());
+        var today = (await facts.Time()).DayOf(facts.Now);
+        var plan = VocabularyActions.Plan(request, organisation, RuleActions.FromOn(await facts.Connection.AllRules(), today));
         return plan.Refused is { } why
             ? Decided<ChangedTerms>.Refuse(why)
             : new Decided<ChangedTerms>.Planned(

@@ -122,7 +122,8 @@ internal static class VocabularyEndpoints
 
     private static async Task<VocabularyPlanResponse> Predict(VocabularyRequest request, LedgerState state, Database database)
     {
-        var plan = VocabularyActions.Plan(request, state.Organisation, state.Rules.Rules);
+        var rules = await database.Read(connection => connection.AllRules());
+        var plan = VocabularyActions.Plan(request, state.Organisation, RuleActions.FromOn(rules, state.Rules.Today.Day));
         var after = state with { Organisation = state.Organisation with { Terms = plan.Terms } };
         var (before, then) = (new List<JudgedSite>(), new List<JudgedSite>());
         var seen = state.Seen(new Scope.Everything());

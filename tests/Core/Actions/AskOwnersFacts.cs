@@ -40,6 +40,5 @@ public class AskOwnersFacts
     private IReadOnlyList<Remark> Refused(SiteFacts site, Actor actor, string? reason = null) =>
         Assert.IsType<Decision.Refusal>(AskOwners.Decide(Facts(site), reason, actor)).Reasons;
 
-    private ActionFacts Facts(SiteFacts site) =>
-        new(site, [], harbour.Organisation, new Core.Rules.RuleBook([], default), harbour.PeopleDirectory);
+    private ActionFacts Facts(SiteFacts site) => new(site, [], harbour.Organisation, Harbour.NoRules, harbour.PeopleDirectory);
 }

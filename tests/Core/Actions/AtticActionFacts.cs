@@ -429,10 +429,7 @@ public class AtticActionFacts
     private static SiteFacts Used() => Site(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Quist), Unit);
 
     private ActionFacts Facts(SiteFacts site) =>
-        new(site, [], harbour.Organisation, new Core.Rules.RuleBook([], default), harbour.PeopleDirectory)
-        {
-            Administrators = [Aske],
-        };
+        new(site, [], harbour.Organisation, Harbour.NoRules, harbour.PeopleDirectory) { Administrators = [Aske] };
 
     private ActionFacts Away(SiteFacts site)
     {

@@ -267,6 +267,6 @@ public class BatchFacts
     private ActionFacts Facts(SiteFacts site, Harbour? other = null)
     {
         var organisation = other ?? harbour;
-        return new ActionFacts(site, [], organisation.Organisation, new RuleBook([], default), organisation.PeopleDirectory);
+        return new ActionFacts(site, [], organisation.Organisation, Harbour.NoRules, organisation.PeopleDirectory);
     }
 }

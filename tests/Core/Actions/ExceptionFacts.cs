@@ -230,7 +230,7 @@ public class ExceptionFacts
     private static long Gravity(VisibleRegister index) => index.Columns.Of<Span>("gravity")[0].Or(default).AtLeast;
 
     private static RuleBook Book(Demand demand) =>
-        new([new Rule(Id, "A rule", "a rule", Level.Critical, "", demand, new DateOnly(2026, 1, 1))], new DateOnly(2026, 11, 24));
+        new([new Rule(Id, "A rule", "a rule", Level.Critical, "", demand, new DateOnly(2026, 1, 1))], Harbour.OnTheDay);
 
     private ActionFacts Facts(SiteFacts site) =>
         new(site, [], harbour.Organisation, Book(new Demand.EditingNamedOnly()), harbour.PeopleDirectory);

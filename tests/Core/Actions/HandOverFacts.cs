@@ -376,8 +376,7 @@ public class HandOverFacts
         Assert.Equal(OwnershipState.Active, Of(InPart(Known(ToPerson(Power.Own, Vane), ToPerson(Power.Own, Quist)), 9)).State);
     }
 
-    private ActionFacts Facts(SiteFacts of) =>
-        new(of, [], harbour.Organisation, new Core.Rules.RuleBook([], default), harbour.PeopleDirectory);
+    private ActionFacts Facts(SiteFacts of) => new(of, [], harbour.Organisation, Harbour.NoRules, harbour.PeopleDirectory);
 
     private Decision Offer(OfferRequest request, Actor actor) =>
         HandOver.Offer(Facts(site), request, new OfferId(Guid.NewGuid()), actor);

@@ -61,7 +61,7 @@ public class HoldActionFacts
     }
 
     private ActionFacts Facts(params IReadOnlyList<Hold> holds) =>
-        new(Site(), [], harbour.Organisation, new Core.Rules.RuleBook([], default), harbour.PeopleDirectory) { Holds = holds };
+        new(Site(), [], harbour.Organisation, Harbour.NoRules, harbour.PeopleDirectory) { Holds = holds };
 
     private static Remark OnlyReason(Decision decision) => Assert.Single(Assert.IsType<Decision.Refusal>(decision).Reasons);
 }

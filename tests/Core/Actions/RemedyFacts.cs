@@ -90,13 +90,7 @@ public class RemedyFacts
 
     private RemedyOutcome Of(Rule rule, params IReadOnlyList<Grant> grants) =>
         Remedies.Try(
-            new ActionFacts(
-                Site(grants),
-                [],
-                harbour.Organisation,
-                new RuleBook([rule], new DateOnly(2026, 11, 24)),
-                harbour.PeopleDirectory
-            ),
+            new ActionFacts(Site(grants), [], harbour.Organisation, new RuleBook([rule], OnTheDay), harbour.PeopleDirectory),
             rule
         );
 }

@@ -120,7 +120,7 @@ public class RemoveAccessFacts
                 site,
                 [],
                 harbour.Organisation,
-                new RuleBook([RestrictFacts.Allowed], new DateOnly(2026, 11, 24)),
+                new RuleBook([RestrictFacts.Allowed], OnTheDay),
                 harbour.PeopleDirectory
             ),
             request,

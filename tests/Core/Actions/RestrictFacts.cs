@@ -210,7 +210,7 @@ public class RestrictFacts
     }
 
     private ActionFacts Facts(SiteFacts site) =>
-        new(site, [], harbour.Organisation, new RuleBook([Allowed, Owners], new DateOnly(2026, 11, 24)), harbour.PeopleDirectory);
+        new(site, [], harbour.Organisation, new RuleBook([Allowed, Owners], OnTheDay), harbour.PeopleDirectory);
 
     private Decision Decide(SiteFacts site) =>
         RestrictReach.Decide(Facts(site), new RestrictRequest(Outside(OutsideLevel.NoOne), "tidy"), hostChange, actor);

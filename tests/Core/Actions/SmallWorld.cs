@@ -28,7 +28,7 @@ internal sealed record SmallWorld
 
     public Organisation Organisation { get; init; } = new();
 
-    public RuleBook Rules { get; init; } = new([], default);
+    public RuleBook Rules { get; init; } = new([], new Today(default, Time));
 
     public ImmutableDictionary<ChangeId, HostChange> HostChanges { get; init; } = ImmutableDictionary<ChangeId, HostChange>.Empty;
 

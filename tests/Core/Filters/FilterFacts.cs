@@ -71,7 +71,11 @@ public class FilterFacts
     [InlineData("name eq \"x", 9, "this quote is never closed")]
     [InlineData("name eq 3", 9, "\"name\" is compared with a text in quotes")]
     [InlineData("status co \"li\"", 1, "\"status\" is not text, so co, sw and ew do not apply")]
-    [InlineData("created gt \"yesterday\"", 12, "expected an instant such as \"2026-11-24T07:00:00Z\"")]
+    [InlineData(
+        "created gt \"yesterday\"",
+        12,
+        "expected an instant such as \"2026-11-24T07:00:00Z\", or days from today such as \"-P90D\""
+    )]
     [InlineData("name pr name pr", 9, "expected \"and\", \"or\" or the end of the filter")]
     [InlineData("(name pr", 9, "expected \")\"")]
     [InlineData("owners[owners[active eq true]]", 14, "brackets do not nest")]
@@ -80,9 +84,21 @@ public class FilterFacts
     [InlineData("exceeds gt true", 1, "\"exceeds\" is true or false, so it takes eq or ne only")]
     [InlineData("name gt null", 9, "null takes eq or ne only")]
     [InlineData("name eq \"\\x\"", 11, "this is not an escape of JSON")]
-    [InlineData("created gt \"11/12/2026\"", 12, "expected an instant such as \"2026-11-24T07:00:00Z\"")]
-    [InlineData("created gt \"10:00\"", 12, "expected an instant such as \"2026-11-24T07:00:00Z\"")]
-    [InlineData("created gt \"2026-11-24\"", 12, "expected an instant such as \"2026-11-24T07:00:00Z\"")]
+    [InlineData(
+        "created gt \"11/12/2026\"",
+        12,
+        "expected an instant such as \"2026-11-24T07:00:00Z\", or days from today such as \"-P90D\""
+    )]
+    [InlineData(
+        "created gt \"10:00\"",
+        12,
+        "expected an instant such as \"2026-11-24T07:00:00Z\", or days from today such as \"-P90D\""
+    )]
+    [InlineData(
+        "created gt \"2026-11-24\"",
+        12,
+        "expected an instant such as \"2026-11-24T07:00:00Z\", or days from today such as \"-P90D\""
+    )]
     [InlineData("pages ge 05", 10, "expected a number as JSON has it, such as 5 or -0.5")]
     [InlineData("pages ge +5", 10, "expected a number as JSON has it, such as 5 or -0.5")]
     [InlineData("pages ge .5", 10, "expected a number as JSON has it, such as 5 or -0.5")]
@@ -121,6 +137,35 @@ public class FilterFacts
         Assert.Throws<FilterError>(() =>
             Filter.Parse(new string('(', 100_000) + "name pr" + new string(')', 100_000), SiteAttributes.List)
         );
+
+    [Theory]
+    [InlineData("edited ge \"-P3D\"", Truth.Yes)]
+    [InlineData("edited lt \"-P2D\"", Truth.Yes)]
+    [InlineData("edited lt \"-P3D\"", Truth.No)]
+    [InlineData("edited lt \"P0D\"", Truth.Yes)]
+    [InlineData("edited lt \"+P99999D\"", Truth.Yes)]
+    [InlineData("edited gt \"-P99999D\"", Truth.Yes)]
+    public void A_period_is_the_first_instant_of_the_day_so_many_days_from_today(string filter, Truth expected)
+    {
+        var line = new ComputedSite(
+            Site() with
+            {
+                LastEdit = Known.Of(OnTheDay.Time.StartOf(OnTheDay.Day.AddDays(-3))),
+            },
+            Here.Organisation,
+            Here.PeopleDirectory
+        );
+        var parsed = Filter.Parse(filter, SiteAttributes.List, OnTheDay);
+
+        Assert.Equal(expected, new ColumnsOfLines<ComputedSite>([line]).Evaluate(parsed)[0]);
+        Assert.True(Filter.CountsDays(filter));
+        Assert.Equal(
+            (11, "a period cannot be compared with here; write an instant"),
+            Assert.Throws<FilterError>(() => Filter.Parse(filter, SiteAttributes.List)) is var error
+                ? (error.Column, error.Message)
+                : default
+        );
+    }
 
     private static Truth Judge(string filter, SiteFacts site) =>
         Judge(filter, new ComputedSite(site, Here.Organisation, Here.PeopleDirectory));

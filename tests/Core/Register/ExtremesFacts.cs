@@ -41,7 +41,7 @@ public class ExtremesFacts
                 new DateOnly(2026, 1, 1)
             ),
         ],
-        new DateOnly(2026, 11, 24)
+        Harbour.OnTheDay
     );
 
     [Fact]

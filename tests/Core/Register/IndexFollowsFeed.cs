@@ -45,10 +45,10 @@ public class IndexFollowsFeed
                 default
             ),
         ],
-        new DateOnly(2026, 11, 24)
+        OnTheDay
     );
 
-    private static readonly Organisation Organisation = new()
+    internal static readonly Organisation Organisation = new()
     {
         Limits =
         [
@@ -78,7 +78,7 @@ public class IndexFollowsFeed
             through < 6 ? new DateOnly(2026, 11, 22).AddDays(through) : null
         );
 
-    private static readonly Gen<SiteFacts> AnySite =
+    internal static readonly Gen<SiteFacts> AnySite =
         from grants in AnyGrant.Array[0, 5]
         from unit in Among(Known.Of(Marine), Known.Of(Pilotage), Known.Of(Yard), Known<UnitCode>.None, Known<UnitCode>.Unknown)
         from kind in Among(Known.Of("Guarded"), Known.Of("Odd"), Known<string>.None, Known<string>.Unknown)

@@ -107,7 +107,7 @@ public class GroupFacts
         Assert.Empty(Of(away));
         Assert.Equal(
             ["R-08"],
-            new RuleBook([Owners, Wide, speaking], new DateOnly(2026, 11, 24))
+            new RuleBook([Owners, Wide, speaking], OnTheDay)
                 .Judge(new ComputedSite(away, harbour.Organisation, harbour.PeopleDirectory))
                 .Select(finding => finding.Rule.Id.Value)
         );
@@ -126,9 +126,7 @@ public class GroupFacts
 
     private static IEnumerable<RegisterRow> Seen(IReadOnlyList<ComputedSite> lines)
     {
-        var all = RegisterIndex
-            .Empty.With(new RuleBook([Owners, Wide], new DateOnly(2026, 11, 24)).Judge(lines))
-            .Seen(new Scope.Everything());
+        var all = RegisterIndex.Empty.With(new RuleBook([Owners, Wide], OnTheDay).Judge(lines)).Seen(new Scope.Everything());
         return all.Lines(all.All);
     }
 }

@@ -39,8 +39,8 @@ public class RuleFacts
     {
         var rule = Rule("", new Demand.General("classification pr")) with { From = new DateOnly(2026, 11, 25) };
 
-        Assert.Empty(new RuleBook([rule], new DateOnly(2026, 11, 24)).Rules);
-        Assert.Single(new RuleBook([rule], new DateOnly(2026, 11, 25)).Rules);
+        Assert.Empty(new RuleBook([rule], OnTheDay).Rules);
+        Assert.Single(new RuleBook([rule], OnTheDay with { Day = new DateOnly(2026, 11, 25) }).Rules);
     }
 
     [Fact]
@@ -204,16 +204,12 @@ public class RuleFacts
         Assert.Contains("Slipway does not report the access", said.Detail);
     }
 
-    private Finding Finding(ComputedSite line, Demand demand) =>
-        new RuleBook([Rule("", demand)], new DateOnly(2026, 11, 24)).Judge(line).Single();
+    private Finding Finding(ComputedSite line, Demand demand) => new RuleBook([Rule("", demand)], OnTheDay).Judge(line).Single();
 
     private ComputedSite Line(SiteFacts site) => new(site, harbour.Organisation, harbour.PeopleDirectory);
 
     private Truth Judge(string scope, Demand demand, SiteFacts site) =>
-        new RuleBook([Rule(scope, demand)], new DateOnly(2026, 11, 24))
-            .Judge(new ColumnsOfLines<ComputedSite>([Line(site)]))
-            .Single()
-            .Breaks[0];
+        new RuleBook([Rule(scope, demand)], OnTheDay).Judge(new ColumnsOfLines<ComputedSite>([Line(site)])).Single().Breaks[0];
 
     private static Rule Rule(string scope, Demand demand) =>
         new(new("R-01"), "A rule", "a rule", Level.Warning, scope, demand, new DateOnly(2026, 1, 1));

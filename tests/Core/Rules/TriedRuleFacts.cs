@@ -11,7 +11,6 @@ namespace AtticLedger.Core.Tests.Rules;
 /// </summary>
 public class TriedRuleFacts
 {
-    private static readonly DateOnly Today = new(2026, 11, 24);
     private static readonly string[] Scopes =
     [
         "",
@@ -45,9 +44,9 @@ public class TriedRuleFacts
                 [
                     .. chosen.facts.Select((of, place) => Made(place + 1, of.Item1, of.Item2, of.Item3, of.Item4)),
                 ];
-                var tried = TriedRule.Of(Seen(sites), chosen.scope, chosen.demand, null);
+                var tried = TriedRule.Of(Seen(sites), new(chosen.scope, chosen.demand), null, OnTheDay);
                 var rule = Rule("R-99", chosen.scope, new Demand.General(chosen.demand));
-                var book = new RuleBook([rule], Today);
+                var book = new RuleBook([rule], OnTheDay);
                 for (var place = 0; place < sites.Count; place++)
                 {
                     var line = new ComputedSite(sites[place], harbour.Organisation, harbour.PeopleDirectory);
@@ -97,7 +96,7 @@ public class TriedRuleFacts
             },
         ];
         var inForce = Rule("R-11", "", new Demand.General("visits ge 10"));
-        var tried = TriedRule.Of(Seen(sites, inForce), "", "visits le 5", inForce.Id);
+        var tried = TriedRule.Of(Seen(sites, inForce), new("", "visits le 5"), inForce.Id, OnTheDay);
 
         Assert.Equal([2], tried.Added.Lines());
         Assert.Equal([0, 1], tried.Cleared.Lines());
@@ -113,7 +112,7 @@ public class TriedRuleFacts
     [InlineData("", "purpose pr and colour pr", "demand", 16)]
     public void What_cannot_be_read_is_named_with_its_part_and_column(string scope, string demand, string part, int column)
     {
-        var fault = Assert.Throws<RuleError>(() => TriedRule.Of(Seen([Site()]), scope, demand, null));
+        var fault = Assert.Throws<RuleError>(() => TriedRule.Of(Seen([Site()]), new(scope, demand), null, OnTheDay));
         Assert.Equal((part, column), (fault.Part, fault.Column));
     }
 
@@ -121,14 +120,14 @@ public class TriedRuleFacts
     public void A_long_expression_is_refused_with_its_limit()
     {
         var demand = string.Join(" and ", Enumerable.Repeat("purpose pr", 10_000));
-        var fault = Assert.Throws<RuleError>(() => TriedRule.Of(Seen([Site()]), "", demand, null));
+        var fault = Assert.Throws<RuleError>(() => TriedRule.Of(Seen([Site()]), new("", demand), null, OnTheDay));
         Assert.Contains("at most 4000 characters", fault.Message);
     }
 
     private VisibleRegister Seen(IReadOnlyList<SiteFacts> sites, params Rule[] rules) =>
         RegisterIndex
             .Empty.With(
-                new RuleBook(rules, Today).Judge([
+                new RuleBook(rules, OnTheDay).Judge([
                     .. sites.Select(site => new ComputedSite(site, harbour.Organisation, harbour.PeopleDirectory)),
                 ])
             )

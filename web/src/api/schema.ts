@@ -1822,8 +1822,26 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The rule book: every rule with its scope, its demand and how many sites break it, within the viewer's scope. */
+        /** The rule book: every rule that is in force or will be, with its scope, its demand and how many sites break it, within the viewer's scope. */
         get: operations["rules"];
+        put?: never;
+        /** Writes a rule or another version of one, or switches one off, as planned; 409 with the new plan where the rule book has changed. */
+        post: operations["writeRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{rule}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The versions of a rule, with who wrote each and what it changed. */
+        get: operations["ruleHistory"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1843,6 +1861,40 @@ export interface paths {
         put?: never;
         /** What a rule would find now, compared with a rule in force, within the viewer's scope; nothing is stored. 400 names the part, the column and what was expected there. */
         post: operations["tryRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a new rule, another version of one, or switching one off would do; nothing is stored. */
+        post: operations["planRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undoes the last version of a rule: what it said before is written again, or it is switched off; 422 where it has changed since. */
+        post: operations["undoRule"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2209,7 +2261,7 @@ export interface components {
          *                 released one never changes.
          * @enum {unknown}
          */
-        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
         AlsoOpenedSite: {
             /** Format: int64 */
             site: number;
@@ -2910,6 +2962,7 @@ export interface components {
          * @enum {unknown}
          */
         Enforcer: "host" | "policy";
+        /** @description A value that decides a finding. */
         Evidence: {
             /** @description The name in expressions. */
             attribute: string;
@@ -4248,7 +4301,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-not-broken" | "rule-undecided" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-undecided" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
@@ -4346,12 +4399,32 @@ export interface components {
             level: components["schemas"]["Level"];
         };
         RuleBook: {
+            /** @description The versions that are in force or will be, by rule and first day. */
             rules: components["schemas"]["RuleOfBook"][];
+            /** @description The rules that judge nothing now and will not. */
+            switchedOff: components["schemas"]["Rule"][];
+            /** Format: date */
+            today: string;
         };
         RuleCount: {
             rule: components["schemas"]["Rule"];
             /** Format: int32 */
             count: number;
+        };
+        /** @description What differs between a version and the one before. */
+        RuleDifference: {
+            /** @description The part of the rule, in words. */
+            what: string;
+            before: string;
+            after: string;
+        };
+        RuleDone: {
+            /** Format: int64 */
+            place: number;
+            /** @description The id that the rule has. */
+            rule: string;
+            /** Format: int32 */
+            version: number;
         };
         /** @description A site that would break it, with the values that decide. */
         RuleExample: {
@@ -4359,6 +4432,14 @@ export interface components {
             id: number;
             title: string;
             evidence: components["schemas"]["Evidence"][];
+        };
+        RuleHistory: {
+            rule: components["schemas"]["Rule"];
+            numbers: null | components["schemas"]["RuleOfBook"];
+            /** @description The last one first. */
+            versions: components["schemas"]["RuleVersion"][];
+            /** Format: date */
+            today: string;
         };
         RuleMove: {
             rule: components["schemas"]["Rule"];
@@ -4370,9 +4451,14 @@ export interface components {
             /** Format: int32 */
             after: number;
         };
-        /** @description A rule of the book with its numbers, which count sites in the viewer's scope. */
+        /** @description A version of a rule with its numbers, which count sites in the viewer's scope. */
         RuleOfBook: {
             rule: components["schemas"]["Rule"];
+            /**
+             * Format: int32
+             * @description Counts up from 1.
+             */
+            version: number;
             /** @description The sites that it judges, as an expression; empty for all. */
             scope: string;
             /** @description What it demands of them, as an expression. */
@@ -4404,6 +4490,76 @@ export interface components {
              * @description Those where a fact is missing that decides it.
              */
             cannotTell: number;
+            /** @description Why it cannot be read, so that it cannot tell about any site; null if it can. */
+            fault: null | string;
+        };
+        /** @description What a change of the rule book would do; nothing is stored. */
+        RulePlan: {
+            /** @description Sent back with the change: the rule book is as it was shown. */
+            fingerprint: string;
+            /** @description The id that the rule has or gets. */
+            rule: null | string;
+            /** Format: int32 */
+            version: number;
+            differences: components["schemas"]["RuleDifference"][];
+            tried: null | components["schemas"]["TriedRule"];
+            /**
+             * Format: int32
+             * @description The findings that end when it is switched off.
+             */
+            ended: number;
+            /**
+             * Format: int32
+             * @description The exceptions that are void under it, so that their sites have findings again.
+             */
+            voided: number;
+            look: null | components["schemas"]["Remark"];
+            /** @description Why it is refused, with every reason. */
+            refused: components["schemas"]["Remark"][];
+        };
+        /** @description A new rule, another version of a rule, or switching one off. */
+        RuleRequest: {
+            /** @description Null for a new rule. */
+            rule: null | string;
+            text: null | components["schemas"]["RuleText"];
+            /**
+             * Format: date
+             * @description The first day, today or later.
+             */
+            from: string;
+            /** @description Why; a new rule needs none. */
+            reason: null | string;
+        };
+        /** @description What a rule says. */
+        RuleText: {
+            title: string;
+            short: string;
+            level: components["schemas"]["Level"];
+            /** @description Empty for all sites in use. */
+            scope: string;
+            /** @description An expression. */
+            demand: string;
+        };
+        RuleVersion: {
+            /** Format: int32 */
+            version: number;
+            title: string;
+            short: string;
+            level: components["schemas"]["Level"];
+            scope: string;
+            demand: string;
+            /** Format: date */
+            from: string;
+            isOff: boolean;
+            /** @description True for the one that judges today. */
+            isInForce: boolean;
+            reason: null | string;
+            /** @description Who wrote it, by name; null for a rule that came with the organisation. */
+            by: null | string;
+            /** Format: date-time */
+            at: null | string;
+            /** @description From the version before; empty for the first. */
+            differences: components["schemas"]["RuleDifference"][];
         };
         SaveViewRequest: {
             /** @description Up to 80 characters. One's own view of the same name is replaced. */
@@ -4922,6 +5078,14 @@ export interface components {
         UndoImportRequest: {
             fingerprint: string;
         };
+        UndoRuleRequest: {
+            rule: string;
+            /**
+             * Format: int32
+             * @description Its last version, which is undone.
+             */
+            version: number;
+        };
         UndoVocabularyRequest: {
             /** Format: int64 */
             entry: number;
@@ -5063,6 +5227,12 @@ export interface components {
             /** @description As a request gives it. */
             meaning: string;
             label: string;
+        };
+        WriteRuleRequest: {
+            request: components["schemas"]["RuleRequest"];
+            /** @description True if the person has looked again, where the plan asks for it. */
+            looked: boolean;
+            fingerprint: string;
         };
         /** @description A site that the viewer owns. */
         YourSite: {
@@ -8498,6 +8668,7 @@ export interface operations {
                 sort?: string;
                 text: string;
                 caret: number;
+                inRule?: boolean;
             };
             header?: never;
             path?: never;
@@ -8800,6 +8971,73 @@ export interface operations {
             };
         };
     };
+    writeRule: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteRuleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulePlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    ruleHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rule: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleHistory"];
+                };
+            };
+        };
+    };
     tryRule: {
         parameters: {
             query?: never;
@@ -8829,6 +9067,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+        };
+    };
+    planRule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulePlan"];
+                };
+            };
+        };
+    };
+    undoRule: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoRuleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulePlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

@@ -10,6 +10,8 @@ interface Props {
   describedBy: string;
   id?: string;
   placeholder?: string;
+  /** In a rule, which cannot read what rules find. */
+  inRule?: boolean;
   /** On a page the suggestions float above what follows, so that nothing moves when they come and go. */
   floats?: boolean;
 }
@@ -23,6 +25,7 @@ export function FilterField({
   id: fieldId = "filter-by-hand",
   placeholder = 'owners[standing eq "left"]',
   floats = false,
+  inRule = false,
 }: Props) {
   const [caret, setCaret] = useState(text.length);
   const [active, setActive] = useState(-1);
@@ -31,7 +34,7 @@ export function FilterField({
   const field = useRef<HTMLTextAreaElement>(null);
   const id = useId();
   const { unit, reach, rule, status, where } = search;
-  const completion = useCompletion(text, caret, { unit, reach, rule, status, where });
+  const completion = useCompletion(text, caret, { unit, reach, rule, status, where }, inRule);
   const options = isOffering && (isFocused || !floats) ? (completion?.options ?? []) : [];
   const accept = (insert: string) => {
     if (!completion) return;

@@ -115,6 +115,11 @@ export function RegisterPage() {
             <Link to="/tree" className="text-[13px] underline">
               As a tree
             </Link>
+            {register.data?.filter && me && me.role !== "owner" && (
+              <Link to="/rules" search={{ scope: register.data.filter }} className="text-[13px] underline">
+                Rule for these sites
+              </Link>
+            )}
             <BatchesUnderWay />
           </div>
           <Sentence search={search} counts={register.data} error={register.error} onChange={restart} />

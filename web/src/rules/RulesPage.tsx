@@ -1,18 +1,19 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link, useSearch } from "@tanstack/react-router";
 import { useEffect } from "react";
-import { api, ok, type Schema } from "../api/client";
+import type { Schema } from "../api/client";
 import { counted, onDate } from "../ui/words";
 import { TryRule } from "./TryRule";
+import { useRuleBook } from "./useRules";
 
 /** The rule book: each rule with its numbers, and a rule that is tried out beside it. */
 export function RulesPage() {
   const tried = useSearch({ from: "/books/rules" });
-  const book = useQuery({ queryKey: ["rules"], queryFn: () => ok(api.GET("/api/rules")) });
+  const book = useRuleBook();
   useEffect(() => {
     document.title = "Rules · Attic Ledger";
   }, []);
   const rules = book.data?.rules ?? [];
+  const switchedOff = book.data?.switchedOff ?? [];
   return (
     <main className="min-h-0 flex-1 overflow-auto px-5 py-4">
       <h1 className="text-[21px]">Rules</h1>
@@ -38,7 +39,7 @@ export function RulesPage() {
           </thead>
           <tbody>
             {rules.map((rule) => (
-              <RuleRow key={rule.rule.id} rule={rule} />
+              <RuleRow key={`${rule.rule.id} ${rule.version}`} rule={rule} />
             ))}
           </tbody>
         </table>
@@ -46,10 +47,25 @@ export function RulesPage() {
       {book.data && rules.length === 0 && (
         <p className="mt-3">There is no rule yet. Try one out below to see what it would find.</p>
       )}
+      {switchedOff.length > 0 && (
+        <p className="mt-3 text-[13.5px] text-second">
+          Switched off:{" "}
+          {switchedOff.map(({ id, title }, place) => (
+            <span key={id}>
+              {place > 0 && ", "}
+              <Link to="/rules/$rule" params={{ rule: id }} className="underline">
+                {id} {title}
+              </Link>
+            </span>
+          ))}
+          .
+        </p>
+      )}
       {book.data && (
         <TryRule
           key={`${tried.scope ?? ""} ${tried.demand ?? ""} ${tried.rule ?? ""}`}
           tried={tried}
+          today={book.data.today}
           rules={rules.filter((rule) => rule.isInForce).map(({ rule }) => rule)}
         />
       )}
@@ -70,13 +86,16 @@ function RuleRow({ rule }: { rule: Schema["RuleOfBook"] }) {
   return (
     <tr className="border-b border-rule align-top">
       <td className="py-2 pr-3">
-        <span className="font-semibold">{title}</span>{" "}
+        <Link to="/rules/$rule" params={{ rule: id }} className="font-semibold underline">
+          {title}
+        </Link>{" "}
         <span className="whitespace-nowrap text-second">
           {id}, {level}
         </span>
         <span className="block font-address text-[12.5px] [overflow-wrap:anywhere] sm:hidden">
           <Judges rule={rule} />
         </span>
+        {rule.fault && <span className="block text-[12.5px] text-madder">Cannot be read: {rule.fault}</span>}
         {!rule.isInForce && (
           <span className="block text-[12.5px] text-ochre">From {onDate(rule.from)}; not in force yet</span>
         )}

@@ -3,13 +3,17 @@ import { Link, useNavigate } from "@tanstack/react-router";
 import { useState, type ReactNode } from "react";
 import { api, ApiError, ok, type Schema } from "../api/client";
 import type { RulesSearch } from "../api/search";
+import { useMe } from "../api/useMe";
 import { FilterField } from "../register/FilterField";
 import { Button } from "../ui/Button";
 import { Select } from "../ui/Select";
 import { counted } from "../ui/words";
+import { WriteRule } from "./WriteRule";
 
 /** A scope and a demand, and what a rule of them would find now. Nothing is stored; the address carries the rule. */
-export function TryRule({ tried, rules }: { tried: RulesSearch; rules: Schema["Rule"][] }) {
+export function TryRule(props: { tried: RulesSearch; rules: Schema["Rule"][]; today: string }) {
+  const { tried, rules, today } = props;
+  const mayWrite = useMe()?.role === "administrator";
   const navigate = useNavigate();
   const [scope, setScope] = useState(tried.scope ?? "");
   const [demand, setDemand] = useState(tried.demand ?? "");
@@ -81,7 +85,19 @@ export function TryRule({ tried, rules }: { tried: RulesSearch; rules: Schema["R
             </p>
           )}
         </form>
-        {answer.data && <Result tried={answer.data} scope={tried.scope} rule={tried.rule} />}
+        {answer.data && (
+          <div>
+            <Result tried={answer.data} scope={tried.scope} rule={tried.rule} />
+            {mayWrite && tried.demand !== undefined && (
+              <WriteRule
+                scope={tried.scope ?? ""}
+                demand={tried.demand}
+                compared={rules.find(({ id }) => id === tried.rule) ?? null}
+                today={today}
+              />
+            )}
+          </div>
+        )}
       </div>
     </section>
   );
@@ -103,6 +119,7 @@ function Part(props: {
       </label>
       <FilterField
         floats
+        inRule
         id={`rule-${name}`}
         text={props.text}
         onChange={props.onChange}
