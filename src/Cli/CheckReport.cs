@@ -49,7 +49,7 @@ internal static class CheckReport
                     var from = parsed.GetRequiredValue(path);
                     return Directory.Exists(from)
                         ? await Write(
-                            OfBundle(new DirectoryInfo(from), TimeProvider.System.GetUtcNow()),
+                            Checked.OfBundle(new DirectoryInfo(from), TimeProvider.System.GetUtcNow()),
                             parsed.GetValue(form),
                             stop
                         )
@@ -58,13 +58,6 @@ internal static class CheckReport
         );
         return command;
     }
-
-    private sealed record Checked(
-        IEnumerable<SiteFacts> Sites,
-        Organisation Organisation,
-        PeopleDirectory PeopleDirectory,
-        RuleBook Rules
-    );
 
     private static async Task<int> WriteList(FileInfo file, string host, ListingForm form, CancellationToken stop)
     {
@@ -79,11 +72,7 @@ internal static class CheckReport
     private static async Task<Checked> OfList(NpgsqlConnection connection, DateTimeOffset now, ListTable table, string host)
     {
         var time = await connection.OrganisationTime();
-        var (directory, organisation, rules) = (
-            await connection.PeopleDirectory(now, time),
-            await connection.Organisation(),
-            await connection.Rules(Today.At(now, time))
-        );
+        var (directory, organisation) = (await connection.PeopleDirectory(now, time), await connection.Organisation());
         var units = directory.Units.Select(unit => unit.Code.Value).ToHashSet();
         var rows = table.Rows.Select(row => new ListedRow(row.Line, row.Cells));
         var heads = ListMapping.Heads(
@@ -121,42 +110,19 @@ internal static class CheckReport
                 .Select(pair => resolution.Site(host, pair.Item, now) with { Id = new SiteId(pair.Index + 1) }),
             organisation,
             directory,
-            rules
-        );
-    }
-
-    private static Checked OfBundle(DirectoryInfo folder, DateTimeOffset now)
-    {
-        var register = new BundleRegister(BundleFolder.Open(folder));
-        List<Unit> units = [.. register.Units()];
-        List<Person> people = [.. register.People().Select(pair => pair.Person)];
-        List<Group> groups = [.. register.Groups().Select(named => named.Group)];
-        List<(Setting, string)> settings = [.. register.Settings()];
-        var time = OrganisationTables.TimeOf(settings);
-        List<SiteKind> kinds = [.. register.Kinds()];
-        var organisation = OrganisationTables.OrganisationOf(
-            [.. register.Limits()],
-            kinds,
-            [.. register.RetentionRules()],
-            settings
-        );
-        return new Checked(
-            register.Sites(),
-            organisation,
-            new PeopleDirectory(people, units, groups, now, time),
-            new RuleBook(register.Rules(), Today.At(now, time))
+            await connection.AllRules()
         );
     }
 
     private static async Task<int> Write(Checked these, ListingForm form, CancellationToken stop)
     {
-        var sites = 0;
+        var (sites, rules) = (0, these.Book(these.Rules));
         List<(SiteFacts Site, Finding Finding, Explanation Explanation)> found = [];
         foreach (var few in these.Sites.Chunk(Together))
         {
             sites += few.Length;
             foreach (
-                var judged in these.Rules.Judge(
+                var judged in rules.Judge(
                     Array.ConvertAll(few, site => new ComputedSite(site, these.Organisation, these.PeopleDirectory))
                 )
             )

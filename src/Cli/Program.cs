@@ -32,6 +32,7 @@ public static class Program
             ImportCommands.PeopleCommands(),
             ImportCommands.HostCommands(),
             CheckReport.Command(),
+            TryReport.Command(),
             AddressReport.Command(),
         };
         try
@@ -275,7 +276,7 @@ public static class Program
             {
                 await using var database = Database.Open(Setting("ATTIC_DATABASE"), TimeProvider.System);
                 Console.WriteLine(
-                    await MerrowbyOrganisation.Found(database)
+                    await MerrowbyOrganisation.Found(database, withAllRules: true)
                         ? "Merrowby Harbour Trust is set up."
                         : "The database has an organisation already."
                 );

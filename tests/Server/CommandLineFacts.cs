@@ -129,9 +129,32 @@ public class CommandLineFacts(Installation here)
         Assert.Contains(": R-07 (critical) ", said);
         Assert.Matches($"\n{sites} sites, [1-9][0-9]* broken rules, ", said);
 
+        // Other rules are tried out on it: the numbers before are those of its own rules.
+        var broken03 = Regex.Count(said, ": R-03 \\(warning\\) (?!Cannot tell)");
+        var rules = Path.Combine(folder.FullName, "rules.json");
+        await File.WriteAllTextAsync(rules, Rules("owners.active.count ge 3"));
+        var (tried, numbers) = await AtticWithout("try", rules, bundle);
+        Assert.Equal(0, tried);
+        Assert.Matches(
+            $"^R-03 Two active owners \\(changed\\): {broken03} before, [0-9]+ after, [1-9][0-9]* added, 0 cleared",
+            numbers
+        );
+        Assert.Contains($"\nNEW-1 A purpose is set (added): 0 before, ", numbers, StringComparison.Ordinal);
+        await File.WriteAllTextAsync(rules, Rules("owners.active.count ge"));
+        Assert.Equal(1, (await AtticWithout("try", rules, bundle)).Code);
+        await File.WriteAllTextAsync(rules, "{}");
+        Assert.Equal(2, (await AtticWithout("try", rules, bundle)).Code);
+
         await File.AppendAllTextAsync(Path.Combine(bundle, "sites.jsonl"), "{}\n");
         Assert.Equal(2, (await AtticWithout("check", bundle)).Code);
         folder.Delete(recursive: true);
+
+        static string Rules(string demand) =>
+            $$"""
+                { "format": "rule-book", "version": 1, "rules": [
+                  { "id": "R-03", "title": "Two active owners", "short": "too few owners", "level": "warning", "demand": "{{demand}}" },
+                  { "id": "NEW-1", "title": "A purpose is set", "short": "no purpose", "level": "note", "demand": "purpose pr" } ] }
+                """;
     }
 
     [Fact]

@@ -61,17 +61,20 @@ public class EveryNumber(Installation here)
 
         // Owners: by how many are active.
         var owners = await bell.Get("/api/owners");
-        var active = reported
-            .Where(site => !site.Lacks("sharing") && tables.KnowsOwners(site))
-            .ToDictionary(site => site.Id, site => tables.Owners(site).Count(tables.IsActive));
+        var known = used.Where(site => !site.Lacks("sharing") && tables.KnowsOwners(site))
+            .ToDictionary(site => site, site => tables.Owners(site).Count(tables.IsActive));
+        var active = known.Where(pair => !pair.Key.NoLongerReported).ToDictionary(pair => pair.Key.Id, pair => pair.Value);
         numbers.Add(("owners, whole", Of(owners, "whole"), reported.Count));
         numbers.Add(("owners, two or more", Of(owners, "active"), active.Values.Count(count => count >= 2)));
         numbers.Add(("owners, one", Of(owners, "single"), active.Values.Count(count => count == 1)));
         numbers.Add(("owners, none", Of(owners, "none"), active.Values.Count(count => count == 0)));
 
         // The desk, the rule about owners wherever it is counted, and the attic.
-        numbers.Add(("desk, sites", Of(await bell.Get("/api/desk"), "sites"), used.Count));
-        var few = active.Count(site => site.Value < 2 && !tables.Excepted.Contains((site.Key, "R-03")));
+        numbers.Add(("desk, sites", Of(await bell.Get("/api/desk"), "sites"), reported.Count));
+
+        // The register lists sites that their host no longer reports, too; the desk and the remedies do not.
+        bool IsFew(PlainSite site, int owners) => owners < 2 && !tables.Excepted.Contains((site.Id, "R-03"));
+        var few = known.Count(pair => IsFew(pair.Key, pair.Value));
         numbers.Add(("R-03 in the register", Of(await bell.Get("/api/register?limit=0&rule=R-03"), "total"), few));
         numbers.Add(
             (
@@ -95,7 +98,7 @@ public class EveryNumber(Installation here)
                             .EnumerateArray()
                             .Any(cell => cell.GetString()!.Contains("R-03", StringComparison.Ordinal))
                     ),
-                few
+                known.Count(pair => !pair.Key.NoLongerReported && IsFew(pair.Key, pair.Value))
             )
         );
         numbers.Add(
@@ -148,11 +151,11 @@ public class EveryNumber(Installation here)
 
         // Classification: what nobody has set.
         var classification = await bell.Get("/api/classification");
-        numbers.Add(("classification, sites", Of(classification, "sites"), used.Count));
+        numbers.Add(("classification, sites", Of(classification, "sites"), reported.Count));
         foreach (var fact in classification.GetProperty("lacks").EnumerateArray())
         {
             var name = fact.GetProperty("fact").GetString()!;
-            numbers.Add(($"{name} not set", Of(fact, "missing"), used.Count(site => site.Lacks(name))));
+            numbers.Add(($"{name} not set", Of(fact, "missing"), reported.Count(site => site.Lacks(name))));
         }
 
         // People: what each owns and edits, by name, by group and by unit.

@@ -195,13 +195,13 @@ public class FeedFacts(Installation here)
 
     [Theory]
     [InlineData("", "")]
-    [InlineData("unit=MAR", "(units eq \"MAR\")")]
+    [InlineData("unit=MAR", "units eq \"MAR\"")]
     [InlineData(
         "unit=none&status=published",
         "(unit eq null) and (status eq \"published\" or status eq \"unpublished-changes\")"
     )]
     [InlineData("rule=R-07&reach=exceeds&filter=name%20pr", "(exceeds eq true) and (breaks eq \"R-07\") and (name pr)")]
-    [InlineData("unit=%22%29%20or%20%28name%20pr", "(units eq \"\\\") or (name pr\")")]
+    [InlineData("unit=%22%29%20or%20%28name%20pr", "units eq \"\\\") or (name pr\"")]
     public async Task The_sentence_is_one_expression_and_nothing_gets_out_of_its_quotes(string query, string expression)
     {
         await here.Quiet();

@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using AtticLedger.Server.Feed;
 using AtticLedger.StandIns;
 using AtticLedger.StandIns.Slipway;
@@ -219,6 +220,96 @@ public class RuleBookFacts(Installation here)
         Assert.Equal(0, await Found(bell, "breaks eq \"R-09\""));
         await bell.Post("/api/clock", new { hours = 24 * 4 });
         await Installation.Until(async () => await Found(bell, "breaks eq \"R-09\"") == 1, "the site is older than three days");
+    }
+
+    [Fact]
+    public async Task A_rule_book_goes_out_as_a_file_and_in_again_as_a_whole_or_not_at_all()
+    {
+        var (server, bell) = await Started();
+        try
+        {
+            var today = await Today(bell);
+            await Write(bell, New("title sw \"site\"", "not (title ew \"3\")", today));
+            var file = JsonNode.Parse((await bell.Get("/api/rules/file")).GetRawText())!;
+            Assert.Equal(("rule-book", "R-01"), ((string?)file["format"], (string?)file["rules"]![0]!["id"]));
+
+            // The same file changes nothing. Changed, with one more rule and one that cannot be read, nothing is imported.
+            Assert.Equal((0, 0, 1, 0), Counts(await Plan(file)));
+            file["rules"]![0]!["demand"] = "not (title ew \"33\")";
+            file["rules"]!.AsArray().Add(Rule("NAME-1", "pages le 9"));
+            file["rules"]!.AsArray().Add(Rule("NAME-2", "pages le nine"));
+            var plan = await Plan(file);
+            Assert.Equal((1, 1, 0, 1), Counts(plan));
+            Assert.Equal(
+                "The demand cannot be read, column 10: expected a quoted text, a number, true, false or null.",
+                Caller.Sentence(plan.GetProperty("rules")[0].GetProperty("refused")[0])
+            );
+            await bell.Post("/api/rules/file", Import(file, plan), HttpStatusCode.UnprocessableEntity);
+            Assert.Equal(1, (await bell.Get("/api/rules")).GetProperty("rules").GetArrayLength());
+
+            file["rules"]!.AsArray().RemoveAt(2);
+            plan = await Plan(file);
+            var line = plan.GetProperty("rules").EnumerateArray().Single(one => one.GetProperty("id").GetString() == "R-01");
+            Assert.Equal((4, 1), (line.GetProperty("before").GetInt32(), line.GetProperty("after").GetInt32()));
+            var done = await bell.Post("/api/rules/file", Import(file, plan));
+            Assert.Equal((1, 1), (done.GetProperty("added").GetInt32(), done.GetProperty("changed").GetInt32()));
+            Assert.Equal((1, 0), (await Found(bell, "breaks eq \"R-01\""), await Found(bell, "breaks eq \"NAME-1\"")));
+            Assert.Equal(
+                "As agreed",
+                (await bell.Get("/api/rules/NAME-1")).GetProperty("versions")[0].GetProperty("reason").GetString()
+            );
+            await bell.Post("/api/rules/file", Import(file, plan), HttpStatusCode.Conflict);
+
+            foreach (
+                var (text, place) in new[]
+                {
+                    ("[]", "$"),
+                    ("{", "$"),
+                    ("""{"format":"rule-book","version":2,"rules":[]}""", "$.version"),
+                    ("""{"format":"rule-book","version":1,"rules":[{"id":"A-1","colour":"red"}]}""", "$.rules[0].colour"),
+                    (
+                        """{"format":"rule-book","version":1,"rules":[{"id":"A-1","title":"t","short":"s","level":"grave","demand":"purpose pr"}]}""",
+                        "$.rules[0].level"
+                    ),
+                }
+            )
+            {
+                var fault = (await bell.Post("/api/rules/file/plan", new { book = text })).GetProperty("fault");
+                Assert.Equal(place, fault.GetProperty("place").GetString());
+            }
+        }
+        finally
+        {
+            await here.Leave(server);
+        }
+
+        Task<JsonElement> Plan(JsonNode file) => bell.Post("/api/rules/file/plan", new { book = file.ToJsonString() });
+
+        static object Import(JsonNode file, JsonElement plan) =>
+            new
+            {
+                book = file.ToJsonString(),
+                reason = "As agreed",
+                fingerprint = plan.GetProperty("fingerprint").GetString(),
+            };
+
+        static JsonNode Rule(string id, string demand) =>
+            new JsonObject
+            {
+                ["id"] = id,
+                ["title"] = "A rule of a file",
+                ["short"] = "of a file",
+                ["level"] = "note",
+                ["demand"] = demand,
+            };
+
+        static (int, int, int, int) Counts(JsonElement plan) =>
+            (
+                plan.GetProperty("added").GetInt32(),
+                plan.GetProperty("changed").GetInt32(),
+                plan.GetProperty("unchanged").GetInt32(),
+                plan.GetProperty("refused").GetInt32()
+            );
     }
 
     private async Task<(WebApplication Server, Caller Bell)> Started()

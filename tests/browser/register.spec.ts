@@ -164,7 +164,8 @@ test("a second administrator gets the new plan and keeps what was typed", async 
 test("a change made at the host is seen without reloading the page", async ({ page }) => {
   await signIn(page, "n.bell", "/?filter=name%20eq%20%22Cruise%20arrivals%22");
   const margin = page.getByRole("complementary", { name: "Details" });
-  await expect(margin).toContainText("This site breaks no rule.");
+  await expect(margin.getByRole("heading", { name: "Cruise arrivals" })).toBeVisible();
+  await expect(margin).not.toContainText("All of the staff can edit");
   await atSlipway("w0007", [{ entry: "everyone", role: "edit" }]);
   await readSlipway(page);
   await expect(margin).toContainText("All of the staff can edit");

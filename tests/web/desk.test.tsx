@@ -1,4 +1,4 @@
-import { screen } from "@testing-library/react";
+import { screen, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import { vane } from "./fixtures";
 import { openAt } from "./open";
@@ -27,6 +27,7 @@ describe("the desk", () => {
       "GET /api/desk": {
         sites: 9,
         findings: 3,
+        notes: 7,
         approvals: [],
         offers: [],
         movedRecently: [],
@@ -47,6 +48,15 @@ describe("the desk", () => {
             onlyOwner: 1,
             clause: "causes:is:i.vane@merrowby.example",
           },
+          {
+            ...group,
+            rule: { id: "R-20", title: "A purpose is set", short: "no purpose", level: "note" },
+            daysLeft: null,
+            count: 7,
+            critical: 0,
+            notes: 7,
+            clause: "causes:is:R-20",
+          },
         ],
       },
     });
@@ -55,6 +65,13 @@ describe("the desk", () => {
     expect(screen.getByText("6 days")).toBeTruthy();
     expect(screen.getByRole("link", { name: "See the 2 sites" }).getAttribute("href")).toContain("i.vane");
     expect(screen.getByRole("link", { name: "See the 1 site" }).getAttribute("href")).toContain("R-07");
+
+    // Notes want no decision: they are not counted among them, and stand together below.
+    expect(screen.getByText(/^2 people and rules with 3 findings;/)).toBeTruthy();
+    const notes = within(screen.getByRole("region", { name: "Notes" }));
+    expect(notes.getByText(/^7 findings of rules whose level is note/)).toBeTruthy();
+    expect(notes.getByText("A purpose is set", { exact: false }).textContent).toBe("A purpose is set R-20");
+    expect(notes.getByRole("link", { name: "7 sites" }).getAttribute("href")).toContain("R-20");
   });
 
   it("names who has left and still has access at a host, and leads to removing it", async () => {
@@ -62,6 +79,7 @@ describe("the desk", () => {
       "GET /api/desk": {
         sites: 9,
         findings: 2,
+        notes: 0,
         approvals: [],
         offers: [],
         movedRecently: [],
@@ -95,7 +113,16 @@ describe("the desk", () => {
 
   it("explains an empty desk", async () => {
     await openAt("/desk", {
-      "GET /api/desk": { sites: 9, findings: 0, approvals: [], offers: [], movedRecently: [], notDone: [], groups: [] },
+      "GET /api/desk": {
+        sites: 9,
+        findings: 0,
+        notes: 0,
+        approvals: [],
+        offers: [],
+        movedRecently: [],
+        notDone: [],
+        groups: [],
+      },
     });
     expect(await screen.findByRole("heading", { name: "No decision waits for you" })).toBeTruthy();
   });

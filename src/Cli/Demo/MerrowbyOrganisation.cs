@@ -23,7 +23,8 @@ public static class MerrowbyOrganisation
     ];
 
     /// <summary>Writes the organisation into a database without one; otherwise does nothing.</summary>
-    public static Task<bool> Found(Database database) =>
+    /// <param name="withAllRules">False for its three oldest rules only.</param>
+    public static Task<bool> Found(Database database, bool withAllRules = false) =>
         database.Change(async change =>
         {
             if ((await change.Connection.Organisation()).Limits.Count > 0)
@@ -84,7 +85,8 @@ public static class MerrowbyOrganisation
             }
 
             var today = DateOnly.FromDateTime(change.Now.UtcDateTime);
-            foreach (var rule in Decided.GetProperty("rules").EnumerateArray())
+            var rules = Decided.GetProperty("rules").EnumerateArray();
+            foreach (var rule in withAllRules ? rules.Concat(Decided.GetProperty("moreRules").EnumerateArray()) : rules)
             {
                 await change.AddRule(
                     new Rule(
@@ -93,7 +95,7 @@ public static class MerrowbyOrganisation
                         Text(rule, "short"),
                         Enum.Parse<Level>(Text(rule, "level")),
                         Text(rule, "scope"),
-                        DemandOf(rule),
+                        Demand.Of(Text(rule, "demand")),
                         today.AddDays(rule.GetProperty("days").GetInt32())
                     )
                 );
@@ -122,14 +124,6 @@ public static class MerrowbyOrganisation
 
             return [.. Accounts.Select(account => account.Mail).Where(mail => !people.ContainsKey(mail))];
         });
-
-    private static Demand DemandOf(JsonElement rule) =>
-        Text(rule, "demand") switch
-        {
-            "within-allowed" => new Demand.WithinAllowed(),
-            "editing-named" => new Demand.EditingNamedOnly(),
-            _ => new Demand.ActiveOwners(rule.GetProperty("least").GetInt32()),
-        };
 
     private static Limit Limit(JsonElement limit) =>
         new(

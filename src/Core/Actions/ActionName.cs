@@ -114,6 +114,9 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("rule.undo")]
     RuleUndo,
 
+    [JsonStringEnumMemberName("rules.import")]
+    RulesImport,
+
     [JsonStringEnumMemberName("procedure.set")]
     ProcedureSet,
 

@@ -41,7 +41,7 @@ public static class Remedies
         {
             Demand.ActiveOwners(var least) => MoreOwners(facts, line, least),
             _ when remedies.Count > 0 => Narrower(facts, rule, line, remedies),
-            _ => new RemedyOutcome([], false, [new NoRemedyKnown()]),
+            _ => WrittenRuleRemedies.Try(facts, rule),
         };
     }
 

@@ -35,20 +35,39 @@ public sealed record RulePlan(Rule? Next, Rule? Before, IReadOnlyList<Remark> Re
 public static class RuleActions
 {
     public const int MostRules = 2000;
+    private const int LongestId = 31;
     private const int LongestTitle = 100;
     private const int LongestShort = 40;
     private const int LongestReason = 500;
 
     /// <param name="versions">All versions of all rules.</param>
-    public static RulePlan Plan(RuleRequest request, IReadOnlyList<Rule> versions, Today today)
-    {
-        var its = versions.Where(rule => rule.Id.Value == request.Rule).ToList();
-        if (request.Rule is { } missing && its.Count == 0)
-        {
-            return new RulePlan(null, null, [new RuleMissing(missing)]);
-        }
+    public static RulePlan Plan(RuleRequest request, IReadOnlyList<Rule> versions, Today today) =>
+        request.Rule is { } missing && versions.All(rule => rule.Id.Value != missing)
+            ? new RulePlan(null, null, [new RuleMissing(missing)])
+            : Next(request, request.Rule is { } its ? new RuleId(its) : FreeId(versions), versions, today);
 
-        var latest = its.MaxBy(rule => rule.Version);
+    /// <summary>The version that a rule of a file makes of the rule with its id, or of a new one with it. One that says what the
+    /// rule says already is no version.</summary>
+    /// <param name="from">A day that is over is today.</param>
+    public static RulePlan FromFile(
+        RuleId id,
+        RuleText text,
+        DateOnly? from,
+        string? reason,
+        IReadOnlyList<Rule> versions,
+        Today today
+    )
+    {
+        var latest = versions.Where(rule => rule.Id == id).MaxBy(rule => rule.Version);
+        var begins = from is { } day && day > today.Day ? day : today.Day;
+        return !IsId(id.Value) ? new RulePlan(null, latest, [new RuleIdInvalid(id.Value)])
+            : latest is { IsOff: false } && text == TextOf(latest) ? new RulePlan(null, latest, [])
+            : Next(new RuleRequest(id.Value, text, begins, reason), id, versions, today);
+    }
+
+    private static RulePlan Next(RuleRequest request, RuleId id, IReadOnlyList<Rule> versions, Today today)
+    {
+        var latest = versions.Where(rule => rule.Id == id).MaxBy(rule => rule.Version);
         var refused = new List<Remark>();
         if (request.From < today.Day)
         {
@@ -75,7 +94,7 @@ public static class RuleActions
 
         var next = request.Text is { } said
             ? new Rule(
-                latest?.Id ?? FreeId(versions),
+                id,
                 said.Title.Trim(),
                 said.Short.Trim(),
                 said.Level,
@@ -107,9 +126,7 @@ public static class RuleActions
         var before = its.Count > 1 ? its[^2] : null;
         return new RuleRequest(
             rule.Value,
-            before is null or { IsOff: true }
-                ? null
-                : new RuleText(before.Title, before.Short, before.Level, before.Scope, before.Demand.Expression),
+            before is null or { IsOff: true } ? null : TextOf(before),
             its[^1].From > today.Day ? its[^1].From : today.Day,
             string.Create(CultureInfo.InvariantCulture, $"Undoes version {version}.")
         );
@@ -180,6 +197,11 @@ public static class RuleActions
             : written.Any(char.IsControl) ? [new RuleTextUnprintable(field)]
             : [];
     }
+
+    private static RuleText TextOf(Rule rule) => new(rule.Title, rule.Short, rule.Level, rule.Scope, rule.Demand.Expression);
+
+    private static bool IsId(string id) =>
+        id.Length is > 0 and <= LongestId && id[0] != '-' && id.All(sign => char.IsAsciiLetterOrDigit(sign) || sign == '-');
 
     // …: the number after the greatest.
     private static RuleId FreeId(IReadOnlyList<Rule> versions)

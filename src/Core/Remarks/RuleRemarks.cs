@@ -24,6 +24,8 @@ public sealed record RuleIsOff(string Rule) : RuleRemark;
 
 public sealed record RuleBookFull(int Maximum) : RuleRemark;
 
+public sealed record RuleIdInvalid(string Id) : RuleRemark;
+
 /// <param name="Added">The sites that would newly break it.</param>
 /// <param name="Sites">All sites in use.</param>
 public sealed record RuleTouchesMost(int Added, int Sites) : RuleRemark;

@@ -51,6 +51,9 @@ public sealed record AnybodyMayJoin(string Host) : SiteRemark;
 
 public sealed record NoRemedyKnown : SiteRemark;
 
+/// <summary>A rule judges what a host reports, so only there it can be changed.</summary>
+public sealed record ChangedAtHost(string Host) : SiteRemark;
+
 public sealed record ChangeUnderWay(string Host) : SiteRemark;
 
 public sealed record ChangeUnanswered : SiteRemark;

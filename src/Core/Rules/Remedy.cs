@@ -9,4 +9,8 @@ public enum Remedy : byte
 
     /// <summary>Removing the access of people who have left.</summary>
     RemoveAccess,
+
+    /// <summary>Setting its unit, classification, purpose or tags.</summary>
+    SetFact,
+    MoveToAttic,
 }

@@ -84,12 +84,14 @@ public sealed record OfferWaiting(
     int DaysLeft
 );
 
-/// <param name="Findings">The number of findings in the groups.</param>
+/// <param name="Findings">The number of critical findings and warnings in the groups: what is to be decided.</param>
+/// <param name="Notes">The number of findings that are notes.</param>
 /// <param name="NotDone">Changes of the last two weeks that did not become so, where nothing was asked since.</param>
 /// <param name="MovedRecently">Sites that owners, or people at a host, recently moved to the attic.</param>
 public sealed record DeskResponse(
     int Sites,
     int Findings,
+    int Notes,
     IReadOnlyList<GroupResponse> Groups,
     IReadOnlyList<ApprovalLine> Approvals,
     IReadOnlyList<OfferWaiting> Offers,
@@ -164,11 +166,8 @@ internal static class DeskEndpoints
         return TypedResults.Ok(
             new DeskResponse(
                 inUse.CountYes,
-                // A finding can have several causes, and counts once.
-                groups
-                    .SelectMany(group => group.Sites)
-                    .DistinctBy(line => line.Id)
-                    .Sum(line => line.Causes.Select(cause => cause.Rule.Id).Distinct().Count()),
+                Findings(groups, level => level != Level.Note),
+                Findings(groups, level => level == Level.Note),
                 [.. groups.Select(group => Group(group, named, state))],
                 [
                     .. approvals
@@ -241,6 +240,13 @@ internal static class DeskEndpoints
             )
         );
     }
+
+    // A finding can have several causes, and counts once.
+    private static int Findings(IReadOnlyList<FindingGroup> groups, Func<Level, bool> counts) =>
+        groups
+            .SelectMany(group => group.Sites)
+            .DistinctBy(line => line.Id)
+            .Sum(line => line.Causes.Select(cause => cause.Rule).Where(rule => counts(rule.Level)).Distinct().Count());
 
     private static GroupResponse Group(FindingGroup group, ILookup<PersonId, SiteId> named, LedgerState state) =>
         new(

@@ -2,8 +2,12 @@ using AtticLedger.Server.Work;
 
 namespace AtticLedger.Server.Rules;
 
-/// <summary>The rule book with its numbers, and rules that are tried out.</summary>
+/// <summary>The rule book: its numbers, rules that are tried out and written, and the book as a file.</summary>
 public sealed class RulesRoom : Room
 {
-    public override void Endpoints(IEndpointRouteBuilder app) => app.MapRules();
+    public override void Endpoints(IEndpointRouteBuilder app)
+    {
+        app.MapRules();
+        app.MapRuleFiles();
+    }
 }

@@ -33,9 +33,11 @@ internal sealed class WriteRule(RuleRequest request, Viewer viewer, Func<RulePla
 
     /// <summary>The same request on the same rule book has the same effect.</summary>
     public static string FingerprintOf(RuleRequest request, IReadOnlyList<Rule> versions) =>
-        Head.HashOf(
-            $"{JsonSerializer.Serialize(request)} {string.Join(' ', versions.Select(rule => $"{rule.Id} {rule.Version}"))}"
-        );
+        Head.HashOf($"{JsonSerializer.Serialize(request)} {BookOf(versions)}");
+
+    /// <summary>Every rule with its versions, as a text to hash.</summary>
+    public static string BookOf(IReadOnlyList<Rule> versions) =>
+        string.Join(' ', versions.Select(rule => $"{rule.Id} {rule.Version}"));
 
     public override async Task<Decided<WrittenRule>> Decide(FactReader facts)
     {

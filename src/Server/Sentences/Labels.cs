@@ -153,6 +153,8 @@ public static class Labels
         {
             Remedy.Restrict => "restrict to policy",
             Remedy.AddOwner => "add an owner",
+            Remedy.SetFact => "set the fact",
+            Remedy.MoveToAttic => "move to the attic",
             _ => "remove the access of people who have left",
         };
 

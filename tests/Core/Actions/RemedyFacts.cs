@@ -78,14 +78,25 @@ public class RemedyFacts
             Of(TwoOwners, [.. grants]) is var outcome ? (outcome.Clears, outcome.Left.Count) : default;
     }
 
-    [Fact]
-    public void A_general_demand_has_no_remedy_and_says_so()
+    [Theory]
+    [InlineData("pages le 3", null)]
+    [InlineData("units eq \"YRD\"", Remedy.SetFact)]
+    [InlineData("units eq \"XYZ\"", null)]
+    [InlineData("created ge \"-P1D\"", Remedy.MoveToAttic)]
+    [InlineData("purpose", null)]
+    public void A_rule_that_its_users_wrote_is_cleared_by_what_its_demand_reads_or_at_the_host(string demand, Remedy? remedy)
     {
-        var rule = TwoOwners with { Demand = new Demand.General("pages le 3") };
+        var rule = TwoOwners with { Demand = new Demand.General(demand) };
         var outcome = Of(rule, ToPerson(Power.Own, Vane));
 
-        Assert.Empty(outcome.Remedies);
-        Assert.Equal([new NoRemedyKnown()], outcome.Left);
+        Assert.Equal(remedy is { } its ? [its] : [], outcome.Remedies);
+        Assert.Equal(remedy is not null, outcome.Clears);
+        Assert.Equal(
+            remedy is not null ? []
+                : demand == "purpose" ? [new NoRemedyKnown()]
+                : [new ChangedAtHost("Slipway")],
+            outcome.Left
+        );
     }
 
     private RemedyOutcome Of(Rule rule, params IReadOnlyList<Grant> grants) =>

@@ -63,6 +63,8 @@ export const labels = {
     restrict: "restrict to policy",
     "add-owner": "add an owner",
     "remove-access": "remove the access of people who have left",
+    "set-fact": "set the fact",
+    "move-to-attic": "move to the attic",
   } satisfies Record<Schema["Remedy"], string>,
   Role: {
     administrator: "administrator",

@@ -327,6 +327,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules that are in force or will be, as JSON: see docs/rule-book.schema.json. */
+        get: operations["exportRules"];
+        put?: never;
+        /** Imports a rule book as planned: all of its rules, or none if one is refused; 409 with the new plan where the rule book has changed. */
+        post: operations["importRules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/moves": {
         parameters: {
             query?: never;
@@ -1901,6 +1919,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/file/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What importing a rule book would do, rule by rule; nothing is stored. */
+        post: operations["planRuleImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sources": {
         parameters: {
             query?: never;
@@ -2261,7 +2296,7 @@ export interface components {
          *                 released one never changes.
          * @enum {unknown}
          */
-        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
         AlsoOpenedSite: {
             /** Format: int64 */
             site: number;
@@ -2937,9 +2972,14 @@ export interface components {
             sites: number;
             /**
              * Format: int32
-             * @description The number of findings in the groups.
+             * @description The number of critical findings and warnings in the groups: what is to be decided.
              */
             findings: number;
+            /**
+             * Format: int32
+             * @description The number of findings that are notes.
+             */
+            notes: number;
             groups: components["schemas"]["Group"][];
             approvals: components["schemas"]["ApprovalLine"][];
             offers: components["schemas"]["OfferWaiting"][];
@@ -3438,6 +3478,11 @@ export interface components {
             /** Format: int32 */
             total: number;
             rows: components["schemas"]["ImportRow"][];
+        };
+        ImportRulesRequest: {
+            book: string;
+            reason: string;
+            fingerprint: string;
         };
         /**
          * @description The planned result of a line of a list.
@@ -4301,7 +4346,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-undecided" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-undecided" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
@@ -4311,7 +4356,7 @@ export interface components {
          * @description An action that helps to meet a demand.
          * @enum {unknown}
          */
-        Remedy: "restrict" | "add-owner" | "remove-access";
+        Remedy: "restrict" | "add-owner" | "remove-access" | "set-fact" | "move-to-attic";
         RemoveAccessPlanRequest: {
             /**
              * Format: int64
@@ -4433,6 +4478,30 @@ export interface components {
             title: string;
             evidence: components["schemas"]["Evidence"][];
         };
+        RuleFileFault: {
+            /** @description A JSON path, such as `$.rules[3].level`; empty for the file as a whole. */
+            place: string;
+            message: string;
+        };
+        /** @description What importing a rule book would do; nothing is stored. */
+        RuleFilePlan: {
+            fingerprint: string;
+            fault: null | components["schemas"]["RuleFileFault"];
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            unchanged: number;
+            /** Format: int32 */
+            refused: number;
+            /** @description Those that are added, changed or refused first. */
+            rules: components["schemas"]["RuleOfFilePlan"][];
+        };
+        RuleFileRequest: {
+            /** @description The text of the file. */
+            book: string;
+        };
         RuleHistory: {
             rule: components["schemas"]["Rule"];
             numbers: null | components["schemas"]["RuleOfBook"];
@@ -4493,6 +4562,28 @@ export interface components {
             /** @description Why it cannot be read, so that it cannot tell about any site; null if it can. */
             fault: null | string;
         };
+        RuleOfFilePlan: {
+            id: string;
+            title: string;
+            state: components["schemas"]["RuleOfFileState"];
+            differences: components["schemas"]["RuleDifference"][];
+            /**
+             * Format: int32
+             * @description The sites that break the rule now; 0 for a new one.
+             */
+            before: number;
+            /**
+             * Format: int32
+             * @description The sites that would break it now.
+             */
+            after: number;
+            refused: components["schemas"]["Remark"][];
+        };
+        /**
+         * @description What importing a rule of a file does.
+         * @enum {unknown}
+         */
+        RuleOfFileState: "added" | "changed" | "unchanged" | "refused";
         /** @description What a change of the rule book would do; nothing is stored. */
         RulePlan: {
             /** @description Sent back with the change: the rule book is as it was shown. */
@@ -4560,6 +4651,14 @@ export interface components {
             at: null | string;
             /** @description From the version before; empty for the first. */
             differences: components["schemas"]["RuleDifference"][];
+        };
+        RulesImported: {
+            /** Format: int64 */
+            place: number;
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            changed: number;
         };
         SaveViewRequest: {
             /** @description Up to 80 characters. One's own view of the same name is replaced. */
@@ -5701,6 +5800,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+        };
+    };
+    exportRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    importRules: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRulesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesImported"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleFilePlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -9136,6 +9300,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planRuleImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleFileRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleFilePlan"];
                 };
             };
         };

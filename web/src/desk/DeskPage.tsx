@@ -26,6 +26,9 @@ export function DeskPage() {
     (batch) => batch.state !== "ended" || countOf(batch, "under-way", "changed", "host-refused", "contradicted") > 0,
   );
   const manualTasks = (useManualTasks().data ?? []).filter((line) => wantsDesk(line, me?.mail));
+  const groups = data?.groups ?? [];
+  const decisions = groups.filter(({ critical, warnings }) => critical + warnings > 0);
+  const notes = groups.filter(({ critical, warnings }) => critical + warnings === 0);
   const requests = data
     ? data.approvals.length +
       data.offers.length +
@@ -41,7 +44,7 @@ export function DeskPage() {
           <h1 className="text-[21px]">{weekday()}'s desk</h1>
           <p role="status" className="text-second">
             {data
-              ? `${digits(data.groups.length)} people and rules with ${counted(data.findings, "finding")}; ${requests === 0 ? "nothing else waits for you" : `${requests} other ${requests === 1 ? "task waits" : "tasks wait"} for you`}.`
+              ? `${digits(decisions.length)} people and rules with ${counted(data.findings, "finding")}; ${requests === 0 ? "nothing else waits for you" : `${requests} other ${requests === 1 ? "task waits" : "tasks wait"} for you`}.`
               : (desk.error?.message ?? "…")}
           </p>
         </div>
@@ -160,10 +163,11 @@ export function DeskPage() {
               {atticEntry.clock?.words}
             </Item>
           ))}
-          {data?.groups.map((group) => (
+          {decisions.map((group) => (
             <GroupItem key={group.clause} group={group} mayAct={me?.role !== "auditor"} />
           ))}
         </ul>
+        {data && notes.length > 0 && <Notes groups={notes} count={data.notes} />}
       </main>
     </>
   );
@@ -277,6 +281,30 @@ function GroupItem({ group, mayAct }: { group: Group; mayAct: boolean }) {
       {sites}.{group.cause === "still-has-access" && group.byName < group.count && ` ${whereElse(group)}`}
       <Squares group={group} />
     </Item>
+  );
+}
+
+/** What is good to know: it has no date and waits for nobody. */
+function Notes({ groups, count }: { groups: Group[]; count: number }) {
+  return (
+    <section aria-label="Notes" className="px-5 py-4">
+      <h2 className="text-[16px]">Notes</h2>
+      <p className="text-second">
+        {counted(count, "finding")} of rules whose level is note: good to know, without a date.
+      </p>
+      <ul className="mt-2 columns-1 gap-x-8 text-[13.5px] md:columns-2">
+        {groups.map((group) => (
+          <li key={group.clause} className="flex break-inside-avoid gap-3 border-b border-rule py-1">
+            <Link to="/" search={{ where: [group.clause] }} className="w-[5.5em] shrink-0 text-right underline">
+              {counted(group.count, "site")}
+            </Link>
+            <span className="min-w-0">
+              {group.rule?.title} <span className="text-second">{group.rule?.id}</span>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

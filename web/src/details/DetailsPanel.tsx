@@ -2,6 +2,7 @@ import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
 import { useState } from "react";
 import type { Schema } from "../api/client";
+import { useMe } from "../api/useMe";
 import { useSitePage } from "../api/useSitePage";
 import { AtticEntryNotes } from "../attic/AtticEntryNotes";
 import { onDay } from "../ui/words";
@@ -42,6 +43,7 @@ const remedyLook = "mr-4 inline-block min-h-6 text-[13px] font-semibold underlin
 function Remedies({ explained, sitePage }: { explained: Schema["Explained"]; sitePage: Schema["SitePage"] }) {
   const named = <span className="sr-only">({explained.finding.rule})</span>;
   const site = sitePage.line.id;
+  const mayDecide = useMe()?.role === "administrator";
   const left = new Map(
     sitePage.grants.flatMap(({ who, person, hasLeft }) => (hasLeft && person ? [[person, who]] : [])),
   );
@@ -81,6 +83,27 @@ function Remedies({ explained, sitePage }: { explained: Schema["Explained"]; sit
               >
                 Restrict … {named}
               </button>
+            );
+          case "set-fact":
+            return (
+              mayDecide && (
+                <Link key={remedy} to="/sites/$site" params={{ site: site.toString() }} className={remedyLook}>
+                  Set it on the site page … {named}
+                </Link>
+              )
+            );
+          case "move-to-attic":
+            return (
+              sitePage.mayAct && (
+                <Link
+                  key={remedy}
+                  to="/sites/$site/move-to-attic"
+                  params={{ site: site.toString() }}
+                  className={remedyLook}
+                >
+                  Move it to the attic … {named}
+                </Link>
+              )
             );
           default:
             return [...left].map(([person, who]) => (

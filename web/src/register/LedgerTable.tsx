@@ -3,7 +3,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { memo, useEffect, useRef, type KeyboardEvent, type ReactNode } from "react";
 import type { Schema } from "../api/client";
-import { chipLook, FindingChip } from "../site-parts/FindingChip";
+import { chipLook, FindingChips } from "../site-parts/FindingChip";
 import { ReachGlyph } from "../site-parts/ReachGlyph";
 import { capital, onDay } from "../ui/words";
 import { underTitle } from "../site-parts/underTitle";
@@ -303,7 +303,7 @@ function Cells({ line }: { line: Schema["RegisterRow"] }) {
         {line.fault ? (
           <span className="text-[12.5px] font-semibold text-madder">cannot be computed</span>
         ) : (
-          line.findings.map((finding) => <FindingChip key={finding.rule} finding={finding} />)
+          <FindingChips findings={line.findings} />
         )}
         {!line.fault && line.findings.length === 0 && <span className="text-[12.5px] text-moss">no finding</span>}
       </span>

@@ -2,6 +2,7 @@ import { Link, useSearch } from "@tanstack/react-router";
 import { useEffect } from "react";
 import type { Schema } from "../api/client";
 import { counted, onDate } from "../ui/words";
+import { RuleFile } from "./RuleFile";
 import { TryRule } from "./TryRule";
 import { useRuleBook } from "./useRules";
 
@@ -69,6 +70,7 @@ export function RulesPage() {
           rules={rules.filter((rule) => rule.isInForce).map(({ rule }) => rule)}
         />
       )}
+      {book.data && <RuleFile />}
     </main>
   );
 }

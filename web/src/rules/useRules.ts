@@ -37,3 +37,20 @@ export function useUndoRule() {
     onSettled: () => queries.invalidateQueries(),
   });
 }
+
+/** What importing a rule book would do; nothing is asked before a file is chosen. */
+export const useRuleFilePlan = (book: string | null) =>
+  useQuery({
+    queryKey: ["rules", "file", book],
+    queryFn: book === null ? skipToken : () => ok(api.POST("/api/rules/file/plan", { body: { book } })),
+    retry: false,
+  });
+
+export function useImportRules(onDone: (done: Schema["RulesImported"]) => void) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schema["ImportRulesRequest"]) => ok(api.POST("/api/rules/file", { body })),
+    onSuccess: onDone,
+    onSettled: () => queries.invalidateQueries(),
+  });
+}

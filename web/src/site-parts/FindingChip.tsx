@@ -30,3 +30,31 @@ export function FindingChip({ finding }: { finding: Schema["Finding"] }) {
     </span>
   );
 }
+
+/** The findings of a row: those that want a decision one by one, and notes by their number. */
+export function FindingChips({ findings }: { findings: Schema["Finding"][] }) {
+  const decided = findings.filter(({ level }) => level !== "note");
+  const notes = findings.filter(({ level, cannotTell }) => level === "note" && !cannotTell);
+  const untold = findings.filter(({ level, cannotTell }) => level === "note" && cannotTell);
+  return (
+    <>
+      {[...decided, ...(notes.length === 1 ? notes : [])].map((finding) => (
+        <FindingChip key={finding.rule} finding={finding} />
+      ))}
+      {notes.length > 1 && (
+        <span title={named(notes)} className={clsx(chipLook, "border-transparent", colour.note)}>
+          {notes.length} notes
+        </span>
+      )}
+      {untold.length > 0 && (
+        <span title={named(untold)} className={clsx(chipLook, "border-dashed border-rule-strong text-second")}>
+          {untold.length}
+          <span className="sr-only"> notes cannot tell</span>
+          <span aria-hidden="true">?</span>
+        </span>
+      )}
+    </>
+  );
+}
+
+const named = (findings: Schema["Finding"][]) => findings.map(({ rule, title }) => `${rule}: ${title}`).join("; ");

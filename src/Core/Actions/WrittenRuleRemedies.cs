@@ -1,0 +1,68 @@
+using AtticLedger.Core.Classification;
+using AtticLedger.Core.Filters;
+using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
+using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
+
+namespace AtticLedger.Core.Actions;
+
+/// <summary>The remedies of a rule that its users wrote: they follow from the attributes that its demand reads.</summary>
+internal static class WrittenRuleRemedies
+{
+    private static readonly IReadOnlyList<(string Attribute, ClaimedFact Fact)> Facts =
+    [
+        ("unit", ClaimedFact.Unit),
+        ("units", ClaimedFact.Unit),
+        ("classification", ClaimedFact.Classification),
+        ("purpose", ClaimedFact.Purpose),
+        ("tags", ClaimedFact.Tags),
+        ("unmapped", ClaimedFact.Tags),
+    ];
+
+    // A site that is not used, or costs without use, is put away.
+    private static readonly IReadOnlyList<string> OfUse =
+    [
+        "created",
+        "edited",
+        "visited",
+        "visits",
+        "status",
+        "plan",
+        "plan.ends",
+        "plan.renews",
+    ];
+
+    public static RemedyOutcome Try(ActionFacts facts, Rule rule)
+    {
+        Filter<ComputedSite> demand;
+        try
+        {
+            demand = Filter.Parse(rule.Demand.Expression, SiteAttributes.List, facts.Rules.Today);
+        }
+        catch (FilterError)
+        {
+            return new RemedyOutcome([], false, [new NoRemedyKnown()]);
+        }
+
+        List<Remedy> remedies =
+        [
+            .. Facts.Any(pair => demand.Uses(pair.Attribute) && CanBeSet(pair.Fact, facts, rule))
+                ? [Remedy.SetFact]
+                : Array.Empty<Remedy>(),
+            .. OfUse.Any(demand.Uses) && !HostChanges.NotInUse(facts).Any() ? [Remedy.MoveToAttic] : Array.Empty<Remedy>(),
+        ];
+        return new RemedyOutcome(remedies, remedies.Count > 0, remedies.Count > 0 ? [] : [new ChangedAtHost(facts.Site.Host)]);
+    }
+
+    // True if a value clears the finding.
+    private static bool CanBeSet(ClaimedFact fact, ActionFacts facts, Rule rule)
+    {
+        var alone = new RuleBook([rule], facts.Rules.Today);
+        return SetFact
+            .Choices(fact, facts.Organisation, facts.PeopleDirectory)
+            .Select(choice => facts.Site.WithClaim(fact, Claims.Organisation, Known.Of(choice.Code), facts.Now, null))
+            .Any(site => alone.Judge(new ComputedSite(site, facts.Organisation, facts.PeopleDirectory)).Count == 0);
+    }
+}
