@@ -60,9 +60,10 @@ const named = (rules: Schema["Rule"][]) => listed(rules.map((rule) => `${rule.sh
 
 function findingsSentence({ cleared, opened }: Plan): string {
   if (cleared.length === 0 && opened.length === 0) return "No finding ends and none is new.";
-  if (opened.length === 0) return `${capital(named(cleared))} ends; no finding is new.`;
-  if (cleared.length === 0) return `${capital(named(opened))} is new.`;
-  return `${capital(named(cleared))} ends; ${named(opened)} is new.`;
+  const end = `${capital(named(cleared))} ${cleared.length === 1 ? "ends" : "end"}`;
+  const areNew = `${named(opened)} ${opened.length === 1 ? "is" : "are"} new.`;
+  if (opened.length === 0) return `${end}; no finding is new.`;
+  return cleared.length === 0 ? capital(areNew) : `${end}; ${areNew}`;
 }
 
 function returnSentence({ changes, opened }: Plan): string {

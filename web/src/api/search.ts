@@ -119,12 +119,15 @@ export const readVocabularySearch = (raw: Raw): VocabularySearch => ({
 
 /** A rule that is tried out: its scope, its demand, and the rule to compare it with. */
 export interface RulesSearch {
+  /** The form of a rule, before anything is written in it. */
+  write?: true;
   scope?: string;
   demand?: string;
   rule?: string;
 }
 
 export const readRulesSearch = (raw: Raw): RulesSearch => ({
+  ...(raw.write === true ? { write: true } : {}),
   ...text(raw, "scope"),
   ...text(raw, "demand"),
   ...text(raw, "rule"),

@@ -6,23 +6,50 @@ import { RuleFile } from "./RuleFile";
 import { TryRule } from "./TryRule";
 import { useRuleBook } from "./useRules";
 
-/** The rule book: each rule with its numbers, and a rule that is tried out beside it. */
+/** The rule book: each rule with its numbers; or the form in which a rule is tried out and written. */
 export function RulesPage() {
   const tried = useSearch({ from: "/books/rules" });
   const book = useRuleBook();
   useEffect(() => {
     document.title = "Rules · Attic Ledger";
   }, []);
-  const rules = book.data?.rules ?? [];
-  const switchedOff = book.data?.switchedOff ?? [];
+  const isWriting = tried.write === true || tried.scope !== undefined || tried.demand !== undefined;
   return (
     <main className="min-h-0 flex-1 overflow-auto px-5 py-4">
-      <h1 className="text-[21px]">Rules</h1>
-      <p role="status" className="text-second">
-        {book.data
-          ? `${counted(rules.length, "rule")}, counted on the sites that you see.`
-          : (book.error?.message ?? "…")}
-      </p>
+      {!book.data ? (
+        <>
+          <h1 className="text-[21px]">Rules</h1>
+          <p role="status" className="text-second">
+            {book.error?.message ?? "…"}
+          </p>
+        </>
+      ) : isWriting ? (
+        <TryRule
+          key={`${tried.scope ?? ""} ${tried.demand ?? ""} ${tried.rule ?? ""}`}
+          tried={tried}
+          today={book.data.today}
+          rules={book.data.rules.filter((rule) => rule.isInForce).map(({ rule }) => rule)}
+        />
+      ) : (
+        <Book book={book.data} />
+      )}
+    </main>
+  );
+}
+
+function Book({ book }: { book: Schema["RuleBook"] }) {
+  const { rules, switchedOff } = book;
+  return (
+    <>
+      <div className="flex flex-wrap items-baseline gap-x-5">
+        <h1 className="text-[21px]">Rules</h1>
+        <p role="status" className="text-second">
+          {counted(rules.length, "rule")}, counted on the sites that you see.
+        </p>
+        <Link to="/rules" search={{ write: true }} className="font-semibold underline">
+          Try a new rule out
+        </Link>
+      </div>
       {rules.length > 0 && (
         <table className="mt-3 w-full text-[13.5px]">
           <thead>
@@ -45,8 +72,10 @@ export function RulesPage() {
           </tbody>
         </table>
       )}
-      {book.data && rules.length === 0 && (
-        <p className="mt-3">There is no rule yet. Try one out below to see what it would find.</p>
+      {rules.length === 0 && (
+        <p className="mt-3">
+          There is no rule yet. Try one out to see what it would find; then it can be put in force.
+        </p>
       )}
       {switchedOff.length > 0 && (
         <p className="mt-3 text-[13.5px] text-second">
@@ -62,16 +91,8 @@ export function RulesPage() {
           .
         </p>
       )}
-      {book.data && (
-        <TryRule
-          key={`${tried.scope ?? ""} ${tried.demand ?? ""} ${tried.rule ?? ""}`}
-          tried={tried}
-          today={book.data.today}
-          rules={rules.filter((rule) => rule.isInForce).map(({ rule }) => rule)}
-        />
-      )}
-      {book.data && <RuleFile />}
-    </main>
+      <RuleFile />
+    </>
   );
 }
 

@@ -31,9 +31,14 @@ export function TryRule(props: { tried: RulesSearch; rules: Schema["Rule"][]; to
   });
   const fault = faultOf(answer.error);
   return (
-    <section className="mt-7" aria-label="Try a rule out">
-      <h2 className="text-[17px]">Try a rule out</h2>
-      <p className="text-[13px] text-second">
+    <section aria-labelledby="try-rule">
+      <h1 id="try-rule" className="text-[21px]">
+        Try a rule out
+      </h1>
+      <p className="text-second">
+        <Link to="/rules" className="text-ink underline">
+          Back to the rule book
+        </Link>{" "}
         Shows what a rule would find now. Nothing is stored, and nobody is told. The link to this page carries the rule.
       </p>
       <div className="grid gap-x-8 lg:grid-cols-[minmax(0,420px)_minmax(0,1fr)]">

@@ -51,7 +51,7 @@ export function WriteRule(props: { scope: string; demand: string; compared: Sche
         if (planned && request) write.mutate({ request, looked, fingerprint: planned.fingerprint });
       }}
     >
-      <h3 className="font-text text-[14.5px] font-bold">Make it a rule</h3>
+      <h2 className="font-text text-[14.5px] font-bold">Make it a rule</h2>
       {compared && (
         <OneOf
           label="A new rule or a change"
