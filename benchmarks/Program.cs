@@ -33,6 +33,17 @@ try
         return report.IsKept ? 0 : 1;
     }
 
+    if (args is [_, "rebuild", var rows])
+    {
+        var sites = int.Parse(rows, System.Globalization.CultureInfo.InvariantCulture);
+        var register = await BenchRegister.Of(server, sites, work.CreateSubdirectory("bundle"));
+        var (rebuild, copyTo) = await Timing.Beside(async () => await register.ReadAll(), register.CopyTo);
+        Report.Table($"the index of {sites:N0} sites");
+        report.Within("rebuild from rows", rebuild, "COPY TO", copyTo, 2.5);
+        report.End();
+        return report.IsKept ? 0 : 1;
+    }
+
     if (args is [_, "queries", var size])
     {
         var sites = int.Parse(size, System.Globalization.CultureInfo.InvariantCulture);

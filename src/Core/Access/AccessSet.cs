@@ -159,6 +159,16 @@ public sealed class AccessSet : IEquatable<AccessSet>
             : new AccessSet(Inside, Guests, narrower);
     }
 
+    /// <summary>Those of some people who get in by name or group, inside or outside. No set of everybody is built for it.
+    /// </summary>
+    public PeopleSet Among(PeopleSet people) =>
+        inside is null && without is null
+            ? PeopleSet.UnionOf([
+                .. openings.Select(opening => opening.Inside.Intersect(people)),
+                .. openings.Select(opening => opening.Guests.Intersect(people)),
+            ])
+            : Inside.Intersect(people).Union(Guests.Intersect(people));
+
     /// <summary>True if nobody inside gets in.</summary>
     internal bool LetsInNobodyInside => IsNobodyInside;
 

@@ -77,16 +77,16 @@ public sealed class ComputedSite
     /// <summary>The people who have left and certainly still have access, against policy; in the sequence of the directory.</summary>
     public IReadOnlyList<Person> LeftWithAccess =>
         leftWithAccess ??= [
-            .. CertainExcess()
-                .Select(excess => excess.Inside.Union(excess.Guests))
+            .. Exceeding()
+                // Policy never allows people who have left anything, so whoever of them gets in exceeds it.
+                .Select(power => AccessPath(power).Effective.AtLeast.Among(directory.Left))
                 .Aggregate(PeopleSet.Empty, (all, some) => all.Union(some))
-                .Intersect(directory.Left)
                 .Places()
                 .Select(place => directory.People[place]),
         ];
 
     /// <summary>True if access certainly exceeds policy also without the people who have left.</summary>
-    public bool ExceedsOtherwise => CertainExcess().Any(excess => !excess.Without(directory.Left).IsNone);
+    public bool ExceedsOtherwise => Exceeding().Any(power => !AccessPath(power).Excess.Certain.Without(directory.Left).IsNone);
 
     /// <summary>Its tags that are mapped to a term, by code.</summary>
     public IReadOnlyList<string> Tags { get; }
@@ -142,8 +142,8 @@ public sealed class ComputedSite
             ? AccessPath(power).Excess.IsSo
             : AccessPaths.IsPublished(Site.Status).And(AccessPath(power).Excess.IsSo);
 
-    private IEnumerable<AccessSet> CertainExcess() =>
-        Powers.Limited.Where(power => ExcessOf(power) == Truth.Yes).Select(power => AccessPath(power).Excess.Certain);
+    // The powers whose access certainly exceeds policy.
+    private IEnumerable<Power> Exceeding() => Powers.Limited.Where(power => ExcessOf(power) == Truth.Yes);
 
     // The powers above edit inherit its limits.
     private static int Place(Power power) => Math.Min((int)power, (int)Power.Edit);

@@ -24,7 +24,8 @@ internal static class RuleSentences
                 $"The first day is over. Choose today, {today.InWords()}, or a later day: what was found until now stays as it was.",
             RuleUnchanged(var rule) => $"{rule} says this already.",
             RuleIsOff(var rule) => $"{rule} is switched off already.",
-            RuleIdInvalid(var id) => $"\"{id}\" is not an id of a rule. Use letters, digits and hyphens, at most 31, such as R-41.",
+            RuleIdInvalid(var id) =>
+                $"\"{id}\" is not an id of a rule. Use letters, digits and hyphens, at most 31, such as R-41.",
             RuleBookFull(var maximum) => $"A rule book has at most {maximum} rules. Change one that you no longer need.",
             RuleTouchesMost(var added, var sites) =>
                 $"{added} of {sites} sites in use would newly break the rule. Look at the examples again, then confirm that you mean it.",

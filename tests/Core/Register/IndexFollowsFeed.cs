@@ -197,6 +197,22 @@ public class IndexFollowsFeed
                         }
                     }
 
+                    // Who has left and still has access is found without the whole excess, and is the same.
+                    foreach (var line in sites.Values.Select(site => new ComputedSite(site, Organisation, directory)))
+                    {
+                        Assert.Equal(
+                            Powers
+                                .Limited.Where(power => line.ExcessOf(power) == Truth.Yes)
+                                .Select(power => line.AccessPath(power).Excess.Certain)
+                                .Select(excess => excess.Inside.Union(excess.Guests).Intersect(directory.Left))
+                                .SelectMany(left => left.Places())
+                                .Distinct()
+                                .Order()
+                                .Select(place => directory.People[place].Id),
+                            line.LeftWithAccess.Select(person => person.Id)
+                        );
+                    }
+
                     var (followed, anew) = (Cells.Of(index), Cells.Of(Anew(sites.Values, directory)));
                     Assert.Equal(anew.Keys.OrderBy(id => id.Value), followed.Keys.OrderBy(id => id.Value));
                     foreach (var (id, cells) in anew)
